@@ -1,0 +1,55 @@
+// The subcommands. Each throws Error for whatever goes wrong; main turns that into a message and an exit code.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "base/progress.h"
+#include "options.h"
+
+namespace comet::cli {
+
+struct BakeOptions {
+  SceneOptions scene;
+  std::string folder;
+  std::string bakeName;  // empty for every bake of the scene
+};
+void bake(const BakeOptions& options, Progress& progress);
+
+struct RenderOptions {
+  SceneOptions scene;
+  std::string folder;
+  std::string frames;
+  std::string size;
+  bool exr = false;
+};
+void render(const RenderOptions& options, Progress& progress);
+
+struct ExportOptions {
+  SceneOptions scene;
+  std::string folder;
+  std::string what = "particles";
+  std::string format = "csv";
+  std::string frames;
+};
+void exportData(const ExportOptions& options, Progress& progress);
+
+struct StatsOptions {
+  SceneOptions scene;
+  std::string frames;
+  bool json = false;
+};
+void stats(const StatsOptions& options, Progress& progress);
+
+void validate(const SceneOptions& options);
+
+struct NewOptions {
+  std::string path;
+  std::string demo;  // empty for the starting scene
+};
+void newScene(const NewOptions& options);
+
+enum class SchemaForm { Text, Json, Markdown, JsonSchema };
+void schema(SchemaForm form);
+
+}  // namespace comet::cli

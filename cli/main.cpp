@@ -1,0 +1,123 @@
+// comet: the command line of Tawny Comet.
+#include <functional>
+#include <new>
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "commands.h"
+#include "console.h"
+
+namespace {
+
+using namespace comet;
+using namespace comet::cli;
+
+enum ExitCode { Done = 0, WrongUse = 2, BadInput = 3, CannotWrite = 4, OverBudget = 5, Stopped = 130 };
+
+int exitCodeFor(ErrorKind kind) {
+  switch (kind) {
+    case ErrorKind::Usage:
+      return WrongUse;
+    case ErrorKind::Input:
+      return BadInput;
+    case ErrorKind::Write:
+      return CannotWrite;
+    case ErrorKind::Budget:
+      return OverBudget;
+    case ErrorKind::Cancelled:
+      return Stopped;
+  }
+  return BadInput;
+}
+
+// Every subcommand, bound to its options; `chosen` is set to the one that the arguments name.
+struct Commands {
+  using Run = std::function<void(Progress&)>;
+
+  explicit Commands(CLI::App& app) {
+    CLI::App* command = add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) { bake(bakeOptions, p); });
+    bakeOptions.scene.addTo(*command);
+    command->add_option("--out", bakeOptions.folder, "the folder to write to")->required();
+    command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
+
+    command = add(app, "render", "full pictures through the scene's camera",
+                  [this](Progress& p) { render(renderOptions, p); });
+    renderOptions.scene.addTo(*command);
+    command->add_option("--frames", renderOptions.frames, "A-B")->required();
+    command->add_option("--size", renderOptions.size, "WxH, in pixels")->required();
+    command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
+    command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
+
+    command = add(app, "export", "particles as data", [this](Progress& p) { exportData(exportOptions, p); });
+    exportOptions.scene.addTo(*command);
+    command->add_option("--what", exportOptions.what, "what to export")->check(CLI::IsMember({"particles"}))->required();
+    command->add_option("--format", exportOptions.format, "csv or ply")->check(CLI::IsMember({"csv", "ply"}))->required();
+    command->add_option("--frames", exportOptions.frames, "A-B")->required();
+    command->add_option("--out", exportOptions.folder, "the folder to write to")->required();
+
+    command = add(app, "stats", "counts, times, memory and a hash for each frame",
+                  [this](Progress& p) { stats(statsOptions, p); });
+    statsOptions.scene.addTo(*command);
+    command->add_option("--frames", statsOptions.frames, "A-B")->required();
+    command->add_flag("--json", statsOptions.json, "as JSON");
+
+    command = add(app, "validate", "check a scene file", [this](Progress&) { validate(validateOptions); });
+    validateOptions.addTo(*command);
+
+    command = add(app, "new", "write a starting scene or a demo", [this](Progress&) { newScene(newOptions); });
+    command->add_option("OUT", newOptions.path, "the file to write")->required();
+    command->add_option("--demo", newOptions.demo, "name of a demo");
+
+    command = add(app, "schema", "every parameter of every kind", [this](Progress&) { schema(schemaForm); });
+    const auto form = [this, command](const char* flag, SchemaForm value, const char* help) {
+      command->add_flag_callback(flag, [this, value] { schemaForm = value; }, help);
+    };
+    form("--json", SchemaForm::Json, "as JSON");
+    form("--markdown", SchemaForm::Markdown, "as the reference page of the user guide");
+    form("--json-schema", SchemaForm::JsonSchema, "as a JSON Schema for scene files");
+  }
+
+  CLI::App* add(CLI::App& app, const char* name, const char* help, Run run) {
+    CLI::App* command = app.add_subcommand(name, help);
+    command->callback([this, run = std::move(run)] { chosen = run; });
+    return command;
+  }
+
+  BakeOptions bakeOptions;
+  RenderOptions renderOptions;
+  ExportOptions exportOptions;
+  StatsOptions statsOptions;
+  SceneOptions validateOptions;
+  NewOptions newOptions;
+  SchemaForm schemaForm = SchemaForm::Text;
+  Run chosen;
+};
+
+int complain(const std::string& message, int code) {
+  fmt::print(stderr, "comet: {}\n", message);
+  return code;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  CLI::App app("comet: bakes, renders and exports scenes of Tawny Comet", "comet");
+  app.require_subcommand(1);
+  app.set_version_flag("--version", COMET_VERSION);
+  Commands commands(app);
+  try {
+    app.parse(argc, argv);
+    Progress progress;
+    const CancelOnSignal signals(progress);
+    commands.chosen(progress);
+    return Done;
+  } catch (const CLI::ParseError& error) {
+    return app.exit(error) == 0 ? Done : WrongUse;
+  } catch (const Error& error) {
+    return complain(error.what(), exitCodeFor(error.kind()));
+  } catch (const std::bad_alloc&) {
+    return complain("there is not enough memory", OverBudget);
+  }
+}

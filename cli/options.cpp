@@ -1,0 +1,59 @@
+#include "options.h"
+
+#include <regex>
+
+#include <CLI/CLI.hpp>
+
+#include "base/error.h"
+#include "base/vector_unit.h"
+#include "catalog.h"
+#include "scene/override.h"
+#include "scene/scene_file.h"
+
+namespace comet::cli {
+
+void SceneOptions::addTo(CLI::App& command) {
+  command.add_option("SCENE", path, "the scene file")->required();
+  command.add_option("--set", overrides, "ITEM.PARAM=VALUE: change a parameter for this run")->expected(1)->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  command.add_option("--threads", threads, "how many threads to use; 0 for all")->check(CLI::Range(0, 1024));
+  command.add_flag("--quiet", quiet, "no progress and no notes");
+  command.add_option("--vector-unit", vectorUnit, "limit the processor's vector instructions: best or baseline")
+      ->check(CLI::IsMember({"best", "baseline"}));
+}
+
+Scene SceneOptions::load() const {
+  Scene scene = readScene(path, catalog());
+  for (const std::string& assignment : overrides) scene = withOverride(scene, assignment);
+  return scene;
+}
+
+std::unique_ptr<ThreadLimit> SceneOptions::limitThreads() const {
+  if (vectorUnit == "baseline") useBaselineVectorUnit();
+  return std::make_unique<ThreadLimit>(threads);
+}
+
+FrameRange parseFrames(const std::string& text) {
+  static const std::regex pattern(R"((-?\d{1,7})(?:-(-?\d{1,7}))?)");
+  std::smatch match;
+  if (!std::regex_match(text, match, pattern))
+    throw Error(ErrorKind::Usage, "--frames " + text, "is not of the form A-B");
+  FrameRange range;
+  range.first = std::stoi(match[1]);
+  range.last = match[2].matched ? std::stoi(match[2]) : range.first;
+  if (range.last < range.first) throw Error(ErrorKind::Usage, "--frames " + text, "ends before it begins");
+  return range;
+}
+
+void parseSize(const std::string& text, int& width, int& height) {
+  static const std::regex pattern(R"((\d{1,5})[xX](\d{1,5}))");
+  std::smatch match;
+  if (!std::regex_match(text, match, pattern))
+    throw Error(ErrorKind::Usage, "--size " + text, "is not of the form WxH");
+  width = std::stoi(match[1]);
+  height = std::stoi(match[2]);
+  constexpr int kLargest = 16384;
+  if (width < 1 || height < 1 || width > kLargest || height > kLargest)
+    throw Error(ErrorKind::Usage, "--size " + text, "must lie between 1x1 and 16384x16384");
+}
+
+}  // namespace comet::cli

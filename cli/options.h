@@ -1,0 +1,36 @@
+// Options that every subcommand which reads a scene understands.
+#pragma once
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/parallel.h"
+#include "scene/scene.h"
+
+namespace CLI {
+class App;
+}
+
+namespace comet::cli {
+
+struct SceneOptions {
+  std::string path;
+  std::vector<std::string> overrides;
+  int threads = 0;
+  bool quiet = false;
+  std::string vectorUnit = "best";
+
+  void addTo(CLI::App& command);
+  // Reads the scene and applies the overrides. Throws Error.
+  Scene load() const;
+  // The limits that hold while a command runs.
+  std::unique_ptr<ThreadLimit> limitThreads() const;
+};
+
+// "A-B" or "A"; negative frames are allowed ("-3-4" is from -3 to 4). Throws Error(Usage).
+FrameRange parseFrames(const std::string& text);
+// "WxH". Throws Error(Usage).
+void parseSize(const std::string& text, int& width, int& height);
+
+}  // namespace comet::cli

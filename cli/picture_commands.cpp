@@ -1,0 +1,76 @@
+#include <fmt/format.h>
+
+#include "bake/flipbook.h"
+#include "base/error.h"
+#include "base/file.h"
+#include "commands.h"
+#include "console.h"
+
+namespace comet::cli {
+namespace {
+
+SceneRun runOf(const Scene& scene) { return {scene, std::make_shared<FrameCache>(memoryBudget(scene))}; }
+
+std::vector<Scene::ItemPtr> chosenBakes(const Scene& scene, const std::string& name) {
+  std::vector<Scene::ItemPtr> bakes = scene.itemsOf(ItemFamily::Bake);
+  if (name.empty()) {
+    if (bakes.empty()) throw Error(ErrorKind::Input, "", "the scene has no bake", "Add one in the Bake view");
+    return bakes;
+  }
+  std::string known;
+  for (const Scene::ItemPtr& bake : bakes) {
+    if (bake->name == name) return {bake};
+    known += (known.empty() ? "" : ", ") + bake->name;
+  }
+  throw Error(ErrorKind::Usage, "--bake " + name, "the scene has no such bake", "It has: " + known);
+}
+
+void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, Progress& progress) {
+  const FlipbookLayout layout = flipbookLayout(run.scene(), bake);
+  ProgressLine line("baking " + bake.name, options.scene.quiet);
+  const Progress steps([&](int done, int total) {
+    progress.stopIfCancelled();
+    line.show(done, total);
+  });
+  const Picture sheet = bakeSheet(run, layout, steps);
+  for (const auto& path : writeFlipbook(sheet, layout, options.folder))
+    if (!options.scene.quiet) fmt::print("{}\n", path.string());
+}
+
+}  // namespace
+
+void bake(const BakeOptions& options, Progress& progress) {
+  const auto limit = options.scene.limitThreads();
+  const Scene scene = options.scene.load();
+  const auto bakes = chosenBakes(scene, options.bakeName);
+  makeFolder(options.folder);
+  SceneRun run = runOf(scene);
+  for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
+}
+
+void render(const RenderOptions& options, Progress& progress) {
+  const auto limit = options.scene.limitThreads();
+  const Scene scene = options.scene.load();
+  const FrameRange range = parseFrames(options.frames);
+  PictureSize size;
+  parseSize(options.size, size.width, size.height);
+  makeFolder(options.folder);
+  const PictureFormat format = options.exr ? PictureFormat::ExrHalf : PictureFormat::Png8;
+  const std::string stem = std::filesystem::path(options.scene.path).stem().string();
+  ProgressLine line("rendering", options.scene.quiet);
+  SceneRun run = runOf(scene);
+  Renderer renderer;
+  for (int frame = range.first; frame <= range.last; ++frame) {
+    progress.stopIfCancelled();
+    line.show(frame - range.first, range.count());
+    const ParticleFramePtr particles = run.frame(frame, &progress);
+    Picture picture = renderer.draw(scene, *particles, cameraOf(scene, frame), size);
+    // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
+    if (!options.exr) picture = withAlphaKind(picture, AlphaKind::Straight);
+    const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));
+    writePicture(std::filesystem::path(options.folder) / name, picture, format, PictureChannels::Rgba);
+  }
+  line.show(range.count(), range.count());
+}
+
+}  // namespace comet::cli

@@ -1,0 +1,14 @@
+// The particles of a frame as a table, with what is derived from them, for export.
+#pragma once
+
+#include "io/point_file.h"
+#include "particles/particle_frame.h"
+#include "scene/scene.h"
+
+namespace comet {
+
+// Columns: id, emitter, x, y, z, vx, vy, vz (scene units, units per second), age, lifetime (seconds), size (diameter,
+// scene units), red, green, blue (linear, brightness included), opacity (0 to 1).
+PointTable particleTable(const Scene& scene, const ParticleFrame& frame);
+
+}  // namespace comet

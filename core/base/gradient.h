@@ -1,0 +1,38 @@
+// Colour over a range of 0 to 1, through stops. Colours are scene-linear RGB (Rec. 709 primaries) and may exceed 1.
+#pragma once
+
+#include <vector>
+
+#include "base/vec.h"
+
+namespace comet {
+
+struct GradientStop {
+  double position = 0;
+  Vec3d color{1.0};
+
+  bool operator==(const GradientStop& other) const { return position == other.position && color == other.color; }
+};
+
+class Gradient {
+ public:
+  Gradient() : Gradient(Vec3d(1.0)) {}
+  explicit Gradient(const Vec3d& color) : stops_{{0.0, color}} {}
+  // Sorts the stops by position. At least one stop is needed.
+  explicit Gradient(std::vector<GradientStop> stops);
+
+  Vec3d at(double position) const;
+  const std::vector<GradientStop>& stops() const { return stops_; }
+
+  bool operator==(const Gradient& other) const { return stops_ == other.stops_; }
+  bool operator!=(const Gradient& other) const { return !(*this == other); }
+
+ private:
+  std::vector<GradientStop> stops_;
+};
+
+// The sRGB transfer function (IEC 61966-2-1) and its inverse; values outside 0 to 1 continue it.
+double encodeSrgb(double linear);
+double decodeSrgb(double encoded);
+
+}  // namespace comet

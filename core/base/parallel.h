@@ -1,0 +1,63 @@
+// Loops over chunks on all threads, with the same floating-point mode in each of them.
+//
+// What a body writes must depend only on its index; then the number of threads cannot change a result.
+#pragma once
+
+#include <xmmintrin.h>
+
+#include <cstddef>
+#include <memory>
+
+#include <tbb/global_control.h>
+#include <tbb/parallel_for.h>
+
+namespace comet {
+
+// Denormal numbers become zero while one of these lives: they slow some processors down a hundredfold, and
+// threads that treat them differently would give different results.
+class FlushDenormals {
+ public:
+  FlushDenormals() : saved_(_mm_getcsr()) { _mm_setcsr(saved_ | kFlushToZero | kDenormalsAreZero); }
+  ~FlushDenormals() { _mm_setcsr(saved_); }
+  FlushDenormals(const FlushDenormals&) = delete;
+  FlushDenormals& operator=(const FlushDenormals&) = delete;
+
+ private:
+  static constexpr unsigned kFlushToZero = 0x8000, kDenormalsAreZero = 0x0040;
+  unsigned saved_;
+};
+
+// Calls body(index) for every index below `count`.
+template <typename Body>
+void parallelFor(std::size_t count, const Body& body) {
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1), [&](const tbb::blocked_range<std::size_t>& range) {
+    const FlushDenormals mode;
+    for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
+  });
+}
+
+// As parallelFor, with equal shares handed out beforehand: best where every index costs the same.
+template <typename Body>
+void parallelForEqual(std::size_t count, const Body& body) {
+  tbb::parallel_for(
+      tbb::blocked_range<std::size_t>(0, count, 1),
+      [&](const tbb::blocked_range<std::size_t>& range) {
+        const FlushDenormals mode;
+        for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
+      },
+      tbb::static_partitioner());
+}
+
+// Limits all loops of the process to `threads` while it lives; zero means no limit.
+class ThreadLimit {
+ public:
+  explicit ThreadLimit(int threads) {
+    if (threads > 0)
+      control_ = std::make_unique<tbb::global_control>(tbb::global_control::max_allowed_parallelism, threads);
+  }
+
+ private:
+  std::unique_ptr<tbb::global_control> control_;
+};
+
+}  // namespace comet

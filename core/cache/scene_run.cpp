@@ -1,0 +1,50 @@
+#include "cache/scene_run.h"
+
+#include <fmt/format.h>
+
+#include "simulation/step.h"
+
+namespace comet {
+
+std::size_t memoryBudget(const Scene& scene) {
+  return static_cast<std::size_t>(scene.settings().number("memory_budget", 0)) << 20;
+}
+
+SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache)
+    : scene_(std::move(scene)), cache_(std::move(cache)), first_(frameRange(scene_).first) {}
+
+Digest SceneRun::key(int frame) {
+  // planFrame refuses frames before the first; asking it also for them keeps that check in one place.
+  if (frame < first_) return planFrame(scene_, frame).digest;
+  while (static_cast<int>(keys_.size()) <= frame - first_) {
+    Hasher hasher;
+    if (!keys_.empty()) hasher << keys_.back();
+    hasher << planFrame(scene_, first_ + static_cast<int>(keys_.size())).digest;
+    keys_.push_back(hasher.digest());
+  }
+  return keys_[static_cast<std::size_t>(frame - first_)];
+}
+
+ParticleFramePtr SceneRun::cached(int frame) { return cache_->find(key(frame)); }
+
+bool SceneRun::isCached(int frame) { return cache_->contains(key(frame)); }
+
+ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
+  ParticleFramePtr current = cached(wanted);
+  if (current) return current;
+  int at = wanted;
+  while (!current && --at >= first_) current = cached(at);
+  if (!current) {
+    current = std::make_shared<const ParticleFrame>();
+    at = first_ - 1;
+  }
+  while (at < wanted) {
+    if (progress) progress->stopIfCancelled();
+    ++at;
+    current = stepFrame(*current, planFrame(scene_, at));
+    cache_->insert(key(at), current);
+  }
+  return current;
+}
+
+}  // namespace comet

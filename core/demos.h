@@ -1,0 +1,17 @@
+// The demo scenes that come with the program.
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+namespace comet {
+
+struct Demo {
+  std::string_view name;       // as in `comet new --demo NAME`; underscores for spaces
+  std::string_view sceneText;  // a scene file
+};
+
+// In alphabetical order.
+const std::vector<Demo>& demos();
+
+}  // namespace comet

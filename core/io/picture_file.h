@@ -1,0 +1,28 @@
+// Pictures as files.
+//
+// PNG files hold sRGB-encoded values, OpenEXR files linear ones. Values are stored as they are given: what their alpha
+// means is for whoever made the picture to say (and for the flipbook's description to state).
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+#include "base/picture.h"
+
+namespace comet {
+
+enum class PictureFormat { Png8, Png16, ExrHalf };
+enum class PictureChannels { Rgb, Rgba };
+
+// ".png" or ".exr".
+std::string_view extensionOf(PictureFormat format);
+
+// The file's bytes. Throws Error(Write) if the library cannot encode the picture.
+std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels);
+
+// Throws Error(Write); no partial file is left.
+void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
+                  PictureChannels channels);
+
+}  // namespace comet

@@ -1,0 +1,274 @@
+#include "params/schema.h"
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+#include <stdexcept>
+
+#include <fmt/format.h>
+
+namespace comet {
+namespace {
+
+constexpr std::array<std::string_view, 8> kTypeNames{"number", "integer", "flag",     "choice",
+                                                     "vector", "color",   "gradient", "bursts"};
+constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
+constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
+
+// Colours may glow far above white, but not so far that sums of them leave the range of floats.
+constexpr double kBrightestColor = 1e4;
+constexpr std::size_t kMostBursts = 1000;
+constexpr double kMostBurstCount = 5e6;
+constexpr double kMostFrame = 1e6;
+
+ParamSpec spec(std::string id, std::string label, ParamType type, Value value) {
+  ParamSpec result;
+  result.id = std::move(id);
+  result.label = std::move(label);
+  result.type = type;
+  result.defaultValue.base = std::move(value);
+  return result;
+}
+
+std::optional<std::string> numberProblem(const ParamSpec& spec, double number) {
+  if (!std::isfinite(number)) return "is not a finite number";
+  if (number < spec.least || number > spec.most)
+    return fmt::format("is {:g}, but must lie between {:g} and {:g}", number, spec.least, spec.most);
+  if (spec.type == ParamType::Integer && number != std::floor(number))
+    return fmt::format("is {:g}, but must be a whole number", number);
+  return std::nullopt;
+}
+
+std::optional<std::string> rangeProblem(const char* what, double number, double least, double most) {
+  if (std::isfinite(number) && number >= least && number <= most) return std::nullopt;
+  return fmt::format("has a {} of {:g}, but it must lie between {:g} and {:g}", what, number, least, most);
+}
+
+std::optional<std::string> burstProblem(const Burst& burst) {
+  if (auto problem = rangeProblem("frame", burst.frame, -kMostFrame, kMostFrame)) return problem;
+  if (auto problem = rangeProblem("count", burst.count, 0, kMostBurstCount)) return problem;
+  if (auto problem = rangeProblem("variation", burst.variation, 0, kMostBurstCount)) return problem;
+  if (auto problem = rangeProblem("repeat interval", burst.every, 0, kMostFrame)) return problem;
+  return rangeProblem("number of times", burst.times, 1, kMostFrame);
+}
+
+std::optional<std::string> gradientProblem(const Gradient& gradient) {
+  for (const GradientStop& stop : gradient.stops()) {
+    if (auto problem = rangeProblem("stop position", stop.position, 0, 1)) return problem;
+    for (int channel = 0; channel < 3; ++channel)
+      if (auto problem = rangeProblem("stop colour", stop.color[channel], 0, kBrightestColor)) return problem;
+  }
+  return std::nullopt;
+}
+
+std::optional<std::string> choiceProblem(const ParamSpec& spec, const std::string& id) {
+  std::string known;
+  for (const ChoiceOption& option : spec.choices) {
+    if (option.id == id) return std::nullopt;
+    known += (known.empty() ? "" : ", ") + option.id;
+  }
+  return fmt::format("is \"{}\", but must be one of: {}", id, known);
+}
+
+std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& value) {
+  switch (spec.type) {
+    case ParamType::Number:
+    case ParamType::Integer:
+      return numberProblem(spec, std::get<double>(value));
+    case ParamType::Choice:
+      return choiceProblem(spec, std::get<std::string>(value));
+    case ParamType::Vector:
+    case ParamType::Color:
+      for (int axis = 0; axis < 3; ++axis)
+        if (auto problem = numberProblem(spec, std::get<Vec3d>(value)[axis])) return problem;
+      return std::nullopt;
+    case ParamType::Gradient:
+      return gradientProblem(std::get<Gradient>(value));
+    case ParamType::Bursts:
+      if (std::get<BurstList>(value).size() > kMostBursts)
+        return fmt::format("has more than {} bursts", kMostBursts);
+      for (const Burst& burst : std::get<BurstList>(value))
+        if (auto problem = burstProblem(burst)) return problem;
+      return std::nullopt;
+    case ParamType::Flag:
+      return std::nullopt;
+  }
+  return std::nullopt;
+}
+
+std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& value) {
+  if (value.keys.empty()) return std::nullopt;
+  if (!spec.canBeKeyed) return "cannot be keyed";
+  double previous = -2 * kMostFrame;
+  for (const Key& key : value.keys) {
+    if (auto problem = rangeProblem("key frame", key.frame, -kMostFrame, kMostFrame)) return problem;
+    if (key.frame <= previous) return "has keys that are not in the order of their frames, or two on one frame";
+    previous = key.frame;
+    if (key.value.index() != value.base.index()) return "has keys of another type than its value";
+    if (auto problem = constantProblem(spec, key.value)) return "has a key that " + *problem;
+  }
+  return std::nullopt;
+}
+
+std::optional<std::string> overAgeProblem(const ParamSpec& spec, const ParamValue& value) {
+  if (!value.overAge) return std::nullopt;
+  if (!spec.mapsOverAge) return "cannot be mapped over age";
+  if (value.overAge->points().empty()) return "is mapped over age by a curve without points";
+  for (const CurvePoint& point : value.overAge->points()) {
+    if (auto problem = rangeProblem("curve position", point.x, 0, 1)) return problem;
+    if (auto problem = rangeProblem("curve value", point.y, 0, 1e4)) return problem;
+  }
+  return std::nullopt;
+}
+
+double nearestNumber(const ParamSpec& spec, double number) {
+  if (!std::isfinite(number)) number = std::get<double>(spec.defaultValue.base);
+  if (spec.type == ParamType::Integer) number = std::round(number);
+  return std::clamp(number, spec.least, spec.most);
+}
+
+Value nearestValue(const ParamSpec& spec, Value value) {
+  if (auto* number = std::get_if<double>(&value)) *number = nearestNumber(spec, *number);
+  if (auto* vector = std::get_if<Vec3d>(&value))
+    for (int axis = 0; axis < 3; ++axis) {
+      double& number = (*vector)[axis];
+      if (!std::isfinite(number)) number = std::get<Vec3d>(spec.defaultValue.base)[axis];
+      number = std::clamp(number, spec.least, spec.most);
+    }
+  return value;
+}
+
+}  // namespace
+
+std::string_view toString(ParamType type) { return kTypeNames[static_cast<std::size_t>(type)]; }
+std::string_view toString(Affects affects) { return kAffectsNames[static_cast<std::size_t>(affects)]; }
+std::string_view toString(ItemFamily family) { return kFamilyNames[static_cast<std::size_t>(family)]; }
+
+ParamSpec& ParamSpec::in(std::string sectionName) {
+  section = std::move(sectionName);
+  return *this;
+}
+ParamSpec& ParamSpec::tip(std::string text) {
+  tipText = std::move(text);
+  return *this;
+}
+ParamSpec& ParamSpec::unit(std::string text) {
+  unitText = std::move(text);
+  return *this;
+}
+ParamSpec& ParamSpec::range(double from, double to) {
+  least = from;
+  most = to;
+  usualLeast = std::max(usualLeast, from);
+  usualMost = std::min(usualMost, to);
+  return *this;
+}
+ParamSpec& ParamSpec::usual(double from, double to) {
+  usualLeast = from;
+  usualMost = to;
+  return *this;
+}
+ParamSpec& ParamSpec::keyed() {
+  canBeKeyed = true;
+  return *this;
+}
+ParamSpec& ParamSpec::varied() {
+  canVary = true;
+  return *this;
+}
+ParamSpec& ParamSpec::overAge(Curve curve) {
+  mapsOverAge = true;
+  defaultValue.overAge = std::move(curve);
+  return *this;
+}
+ParamSpec& ParamSpec::affects(Affects part) {
+  affectedPart = part;
+  return *this;
+}
+ParamSpec& ParamSpec::when(std::string param, std::initializer_list<std::string> choiceIds) {
+  conditions.push_back({std::move(param), choiceIds});
+  return *this;
+}
+
+ParamSpec number(std::string id, std::string label, double value) {
+  return spec(std::move(id), std::move(label), ParamType::Number, value);
+}
+ParamSpec integer(std::string id, std::string label, int value) {
+  return spec(std::move(id), std::move(label), ParamType::Integer, static_cast<double>(value));
+}
+ParamSpec flag(std::string id, std::string label, bool value) {
+  return spec(std::move(id), std::move(label), ParamType::Flag, value);
+}
+ParamSpec choice(std::string id, std::string label, std::vector<ChoiceOption> options) {
+  ParamSpec result = spec(std::move(id), std::move(label), ParamType::Choice, options.front().id);
+  result.choices = std::move(options);
+  return result;
+}
+ParamSpec vector(std::string id, std::string label, const Vec3d& value) {
+  return spec(std::move(id), std::move(label), ParamType::Vector, value);
+}
+ParamSpec color(std::string id, std::string label, const Vec3d& value) {
+  return spec(std::move(id), std::move(label), ParamType::Color, value).range(0, kBrightestColor);
+}
+ParamSpec gradient(std::string id, std::string label, Gradient value) {
+  return spec(std::move(id), std::move(label), ParamType::Gradient, std::move(value));
+}
+ParamSpec bursts(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Bursts, BurstList{});
+}
+
+KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
+                   std::vector<ParamSpec> params)
+    : id_(std::move(id)), label_(std::move(label)), family_(family), tip_(std::move(tip)), params_(std::move(params)) {
+  for (std::size_t i = 0; i < params_.size(); ++i) {
+    const bool isNew = byId_.emplace(params_[i].id, i).second;
+    assert(isNew && "two parameters of one kind share an id");
+    (void)isNew;
+  }
+}
+
+std::optional<std::size_t> KindSpec::find(std::string_view param) const {
+  const auto found = byId_.find(param);
+  if (found == byId_.end()) return std::nullopt;
+  return found->second;
+}
+
+std::size_t KindSpec::indexOf(std::string_view param) const {
+  if (const auto found = find(param)) return *found;
+  throw std::logic_error(fmt::format("{} has no parameter {}", id_, param));
+}
+
+std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& value) {
+  if (value.base.index() != spec.defaultValue.base.index())
+    return fmt::format("must be a {}", toString(spec.type));
+  if (auto problem = constantProblem(spec, value.base)) return problem;
+  if (value.variation != 0 && !spec.canVary) return "cannot have a variation";
+  if (auto problem = rangeProblem("variation", value.variation, 0, spec.most - spec.least)) return problem;
+  if (auto problem = keysProblem(spec, value)) return problem;
+  return overAgeProblem(spec, value);
+}
+
+ParamValue nearestValid(const ParamSpec& spec, ParamValue value) {
+  value.base = nearestValue(spec, std::move(value.base));
+  value.variation = std::isfinite(value.variation) && spec.canVary
+                        ? std::clamp(value.variation, 0.0, spec.most - spec.least)
+                        : 0.0;
+  for (Key& key : value.keys) key.value = nearestValue(spec, std::move(key.value));
+  return value;
+}
+
+std::vector<const KindSpec*> Catalog::kindsOf(ItemFamily family) const {
+  std::vector<const KindSpec*> found;
+  std::copy_if(kinds_.begin(), kinds_.end(), std::back_inserter(found),
+               [family](const KindSpec* kind) { return kind->family() == family; });
+  return found;
+}
+
+const KindSpec* Catalog::find(std::string_view kindId) const {
+  const auto found =
+      std::find_if(kinds_.begin(), kinds_.end(), [kindId](const KindSpec* kind) { return kind->id() == kindId; });
+  return found == kinds_.end() ? nullptr : *found;
+}
+
+}  // namespace comet

@@ -1,0 +1,134 @@
+// The parameter schema: each kind of item declares its parameters once, as a table.
+//
+// Inspector, file format, validation, keyframes, command-line overrides, search and the reference page are all
+// made from these tables. A table is written with the builders below:
+//
+//   number("rate", "Rate", 120).in("Birth").unit("/s").range(0, 5e6).usual(0, 500).keyed().varied()
+//       .tip("Particles born per second.")
+//
+// Tables are built once and then only read, from any thread.
+#pragma once
+
+#include <functional>
+#include <initializer_list>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "params/value.h"
+
+namespace comet {
+
+enum class ParamType { Number, Integer, Flag, Choice, Vector, Color, Gradient, Bursts };
+
+// What has to be made again when the parameter changes.
+enum class Affects { Simulation, Look, Bake, View };
+
+enum class ItemFamily { Settings, Camera, Emitter, Influence, Bake };
+
+std::string_view toString(ParamType type);
+std::string_view toString(Affects affects);
+std::string_view toString(ItemFamily family);
+
+struct ChoiceOption {
+  std::string id;
+  std::string label;
+  std::string tip;
+};
+
+// A parameter applies while another one of the same item has one of these choices.
+struct Condition {
+  std::string param;
+  std::vector<std::string> choices;
+};
+
+struct ParamSpec {
+  std::string id;
+  std::string label;
+  ParamType type = ParamType::Number;
+  ParamValue defaultValue;
+  std::string section;
+  std::string tipText;
+  std::string unitText;
+  double least = -1e9, most = 1e9;            // what is accepted
+  double usualLeast = -100, usualMost = 100;  // what a drag over the field covers
+  bool canBeKeyed = false;
+  bool canVary = false;
+  bool mapsOverAge = false;
+  Affects affectedPart = Affects::Simulation;
+  std::vector<ChoiceOption> choices;
+  std::vector<Condition> conditions;
+
+  ParamSpec& in(std::string sectionName);
+  ParamSpec& tip(std::string text);
+  ParamSpec& unit(std::string text);
+  ParamSpec& range(double from, double to);
+  ParamSpec& usual(double from, double to);
+  ParamSpec& keyed();
+  ParamSpec& varied();
+  // The value is multiplied by a curve over the share of life; `curve` is the one that new items start with.
+  ParamSpec& overAge(Curve curve);
+  ParamSpec& affects(Affects part);
+  ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
+};
+
+ParamSpec number(std::string id, std::string label, double value);
+ParamSpec integer(std::string id, std::string label, int value);
+ParamSpec flag(std::string id, std::string label, bool value);
+// The first option is the default.
+ParamSpec choice(std::string id, std::string label, std::vector<ChoiceOption> options);
+ParamSpec vector(std::string id, std::string label, const Vec3d& value);
+ParamSpec color(std::string id, std::string label, const Vec3d& value);
+ParamSpec gradient(std::string id, std::string label, Gradient value);
+ParamSpec bursts(std::string id, std::string label);
+
+// A kind of item: its name, what it is for, and its parameters in the order of the work.
+class KindSpec {
+ public:
+  KindSpec(std::string id, std::string label, ItemFamily family, std::string tip, std::vector<ParamSpec> params);
+  KindSpec(const KindSpec&) = delete;
+  KindSpec& operator=(const KindSpec&) = delete;
+
+  const std::string& id() const { return id_; }
+  const std::string& label() const { return label_; }
+  const std::string& tip() const { return tip_; }
+  ItemFamily family() const { return family_; }
+  const std::vector<ParamSpec>& params() const { return params_; }
+  // The place of a parameter in `params`, or nothing.
+  std::optional<std::size_t> find(std::string_view param) const;
+  // As find, for a parameter that our own code names; a missing one is a fault of ours
+  // (std::logic_error).
+  std::size_t indexOf(std::string_view param) const;
+
+ private:
+  std::string id_;
+  std::string label_;
+  ItemFamily family_;
+  std::string tip_;
+  std::vector<ParamSpec> params_;
+  std::unordered_map<std::string_view, std::size_t> byId_;
+};
+
+// What is wrong with a value for this parameter, in words that name the limit; nothing if it is fine.
+std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& value);
+
+// The nearest acceptable value: numbers are brought into range, whole numbers rounded.
+ParamValue nearestValid(const ParamSpec& spec, ParamValue value);
+
+// The kinds that a program knows, in a fixed order. Kinds live as long as the program.
+class Catalog {
+ public:
+  explicit Catalog(std::vector<const KindSpec*> kinds) : kinds_(std::move(kinds)) {}
+
+  const std::vector<const KindSpec*>& kinds() const { return kinds_; }
+  std::vector<const KindSpec*> kindsOf(ItemFamily family) const;
+  // Null if there is no such kind.
+  const KindSpec* find(std::string_view kindId) const;
+
+ private:
+  std::vector<const KindSpec*> kinds_;
+};
+
+}  // namespace comet

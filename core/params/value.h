@@ -1,0 +1,73 @@
+// What a parameter of a scene item can hold: a constant, its random variation, keyframes, a course over age.
+//
+// Values are plain data with value semantics; they are compared to find out what an edit changed.
+#pragma once
+
+#include <string>
+#include <variant>
+#include <vector>
+
+#include <optional>
+
+#include "base/curve.h"
+#include "base/gradient.h"
+#include "base/vec.h"
+
+namespace comet {
+
+// Many births at one moment. Times are frames, so that a burst keeps its place on the timeline.
+struct Burst {
+  double frame = 1;
+  double count = 100;
+  double variation = 0;  // of the count, both ways
+  double every = 0;      // frames between repeats; 0 for none
+  int times = 1;         // how often in all
+
+  bool operator==(const Burst& other) const {
+    return frame == other.frame && count == other.count && variation == other.variation && every == other.every &&
+           times == other.times;
+  }
+};
+
+using BurstList = std::vector<Burst>;
+
+// Numbers and whole numbers are doubles, choices and texts are strings, vectors and colours are Vec3d.
+using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList>;
+
+struct Key {
+  double frame = 0;
+  Value value;
+  Interpolation toNext = Interpolation::Smooth;
+
+  bool operator==(const Key& other) const {
+    return frame == other.frame && value == other.value && toNext == other.toNext;
+  }
+};
+
+// Sorted by frame, at most one key a frame. Empty: the parameter is constant.
+using KeyTrack = std::vector<Key>;
+
+struct ParamValue {
+  Value base;
+  double variation = 0;          // ±, uniform, per particle (or per frame where the parameter says so)
+  KeyTrack keys;                 // replace `base` over time
+  std::optional<Curve> overAge;  // multiplies the value over the share of life, 0 to 1
+
+  bool operator==(const ParamValue& other) const {
+    return base == other.base && variation == other.variation && keys == other.keys && overAge == other.overAge;
+  }
+  bool operator!=(const ParamValue& other) const { return !(*this == other); }
+
+  // The value at a frame: the keys', or the constant. Keys exist on numbers and Vec3d only.
+  Value at(double frame) const;
+  double numberAt(double frame) const { return std::get<double>(at(frame)); }
+  Vec3d vectorAt(double frame) const { return std::get<Vec3d>(at(frame)); }
+};
+
+// The track with `key` put in; a key of the same frame is replaced.
+KeyTrack withKey(KeyTrack track, Key key);
+// The track without its key at `frame`, if it has one.
+KeyTrack withoutKey(KeyTrack track, double frame);
+bool hasKeyAt(const KeyTrack& track, double frame);
+
+}  // namespace comet

@@ -1,0 +1,53 @@
+// All particles of a scene at one frame: what the simulation makes, the cache keeps and the renderer reads.
+//
+// A frame is finished when it is made and never changes; share it between threads freely.
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+#include "base/digest.h"
+#include "particles/particle_store.h"
+
+namespace comet {
+
+// Where an emitter's births stand, so that a run can go on from any frame.
+struct BirthState {
+  std::uint64_t next = 0;  // number of the next birth
+  double carry = 0;        // share of a birth that is due but not yet full, 0 to 1
+};
+
+struct ParticleGroup {
+  std::uint32_t emitter = 0;  // the emitter's item id
+  BirthState births;
+  ParticleStore particles;
+};
+
+// What the step that led to a frame did.
+struct FrameStats {
+  std::uint64_t living = 0;
+  std::uint64_t births = 0;
+  std::uint64_t deaths = 0;
+  std::uint64_t refused = 0;  // births that the limit of living particles stopped
+  double birthMilliseconds = 0;
+  double motionMilliseconds = 0;
+
+  double milliseconds() const { return birthMilliseconds + motionMilliseconds; }
+};
+
+struct ParticleFrame {
+  int frame = 0;
+  std::vector<ParticleGroup> groups;  // in the scene's order of emitters
+  FrameStats stats;
+
+  // Null if the emitter has no group here.
+  const ParticleGroup* find(std::uint32_t emitter) const;
+  std::size_t bytes() const;
+  // A fingerprint of the state: equal for equal particles in equal order, whatever led to them.
+  Digest stateDigest() const;
+};
+
+using ParticleFramePtr = std::shared_ptr<const ParticleFrame>;
+
+}  // namespace comet

@@ -1,0 +1,46 @@
+#include "particles/particle_store.h"
+
+#include <cassert>
+#include <new>
+
+#include <tbb/scalable_allocator.h>
+
+namespace comet {
+namespace {
+
+constexpr std::size_t kAlignment = 64;
+// Between one array's end and the next one's begin: not a multiple of the distance after which cache sets repeat.
+constexpr std::size_t kStagger = 5 * kAlignment;
+
+std::size_t arrayBytes(std::size_t capacity, std::size_t elementSize) {
+  return (capacity * elementSize + kAlignment - 1) / kAlignment * kAlignment + kStagger;
+}
+
+}  // namespace
+
+std::size_t ParticleStore::bytesFor(std::size_t capacity) {
+  if (capacity == 0) return 0;
+  return kFieldCount * arrayBytes(capacity, sizeof(float)) + arrayBytes(capacity, sizeof(ParticleId));
+}
+
+ParticleStore::ParticleStore(std::size_t capacity) : capacity_(capacity) {
+  if (capacity == 0) return;
+  // This allocator keeps large blocks for the next frame instead of returning them to the system each time.
+  block_.reset(scalable_aligned_malloc(bytesFor(capacity), kAlignment));
+  if (!block_) throw std::bad_alloc();
+  auto* next = static_cast<std::byte*>(block_.get());
+  for (float*& field : fields_) {
+    field = reinterpret_cast<float*>(next);
+    next += arrayBytes(capacity, sizeof(float));
+  }
+  ids_ = reinterpret_cast<ParticleId*>(next);
+}
+
+void ParticleStore::Free::operator()(void* block) const { scalable_aligned_free(block); }
+
+void ParticleStore::resize(std::size_t size) {
+  assert(size <= capacity_);
+  size_ = size;
+}
+
+}  // namespace comet

@@ -1,0 +1,57 @@
+// The particles of one emitter at one moment, as a structure of arrays.
+//
+// Each array holds one number per particle, oldest birth first. Positions are in scene units, velocities in units
+// per second, age and lifetime in seconds. What can be derived from these and the scene (size, colour, random
+// choices) is not here. 40 bytes a particle, in one block of memory; the arrays' first bytes are spread over the
+// cache's sets, since eight arrays at equal distance would evict each other.
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <memory>
+
+namespace comet {
+
+// Which emitter a particle came from, and the how-manieth birth it was.
+using ParticleId = std::uint64_t;
+
+constexpr int kBirthBits = 40;
+
+inline ParticleId particleId(std::uint32_t emitter, std::uint64_t birth) {
+  return (static_cast<std::uint64_t>(emitter) << kBirthBits) | birth;
+}
+
+class ParticleStore {
+ public:
+  // The float arrays, in their order in memory.
+  enum Field { PositionX, PositionY, PositionZ, VelocityX, VelocityY, VelocityZ, Age, Lifetime, kFieldCount };
+
+  ParticleStore() = default;
+  // Room for `capacity` particles, with as yet meaningless content. Throws std::bad_alloc.
+  explicit ParticleStore(std::size_t capacity);
+
+  std::size_t size() const { return size_; }
+  std::size_t capacity() const { return capacity_; }
+  void resize(std::size_t size);
+  std::size_t bytes() const { return bytesFor(capacity_); }
+  static std::size_t bytesFor(std::size_t capacity);
+
+  float* field(Field which) { return fields_[which]; }
+  const float* field(Field which) const { return fields_[which]; }
+  ParticleId* ids() { return ids_; }
+  const ParticleId* ids() const { return ids_; }
+
+ private:
+  struct Free {
+    void operator()(void* block) const;
+  };
+
+  std::unique_ptr<void, Free> block_;
+  std::array<float*, kFieldCount> fields_{};
+  ParticleId* ids_ = nullptr;
+  std::size_t size_ = 0;
+  std::size_t capacity_ = 0;
+};
+
+}  // namespace comet

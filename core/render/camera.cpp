@@ -1,0 +1,95 @@
+#include "render/camera.h"
+
+#include <cmath>
+
+#include <glm/geometric.hpp>
+
+namespace comet {
+
+const KindSpec& cameraKind() {
+  static const KindSpec kind(
+      "camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.",
+      {
+          choice("projection", "Projection",
+                 {{"perspective", "Perspective", "Things far away are smaller."},
+                  {"orthographic", "Orthographic", "Things are as large at any distance."}})
+              .in("View").affects(Affects::View).tip("How depth is drawn."),
+          vector("place", "Place", {0, 2, 10}).in("View").unit("units").range(-1e6, 1e6).usual(-20, 20).keyed()
+              .affects(Affects::View).tip("Where the camera is."),
+          vector("aim", "Aim", {0, 2, 0}).in("View").unit("units").range(-1e6, 1e6).usual(-20, 20).keyed()
+              .affects(Affects::View).tip("The point that the camera looks at: the middle of its picture."),
+          number("field_of_view", "Field of view", 40).in("View").unit("°").range(1, 150).usual(10, 90).keyed()
+              .affects(Affects::View).when("projection", {"perspective"})
+              .tip("Angle from the picture's bottom to its top."),
+          number("height", "Height", 6).in("View").unit("units").range(0.001, 1e6).usual(1, 20).keyed()
+              .affects(Affects::View).when("projection", {"orthographic"})
+              .tip("How much of the scene fits between the picture's bottom and its top."),
+      });
+  return kind;
+}
+
+Camera::Frame Camera::frame() const {
+  const Vec3d forward = unitOr(aim - place, Vec3d(0, 0, -1));
+  // Looking straight up or down, "up" is where the picture would have been before tilting.
+  const Vec3d side = glm::cross(forward, Vec3d(0, 1, 0));
+  const Vec3d right = unitOr(side, Vec3d(1, 0, 0));
+  return {right, glm::cross(right, forward), forward};
+}
+
+Camera cameraOf(const Scene& scene, double frame) {
+  const Item& item = scene.camera();
+  Camera camera;
+  camera.projection = item.chooses("projection", "orthographic") ? Camera::Projection::Orthographic
+                                                                 : Camera::Projection::Perspective;
+  camera.place = item.vector("place", frame);
+  camera.aim = item.vector("aim", frame);
+  camera.fieldOfView = item.number("field_of_view", frame);
+  camera.height = item.number("height", frame);
+  return camera;
+}
+
+Scene withCamera(const Scene& scene, const Camera& camera) {
+  Item item = scene.camera();
+  const auto set = [&item](std::string_view param, Value value) {
+    const std::size_t index = item.kind->indexOf(param);
+    ParamValue changed;
+    changed.base = std::move(value);
+    item.values[index] = nearestValid(item.kind->params()[index], std::move(changed));
+  };
+  const bool orthographic = camera.projection == Camera::Projection::Orthographic;
+  set("projection", std::string(orthographic ? "orthographic" : "perspective"));
+  set("place", camera.place);
+  set("aim", camera.aim);
+  set("field_of_view", camera.fieldOfView);
+  set("height", camera.height);
+  return scene.withReplaced(std::move(item));
+}
+
+Projector::Projector(const Camera& camera, int width, int height)
+    : frame_(camera.frame()),
+      place_(camera.place),
+      perspective_(camera.projection == Camera::Projection::Perspective),
+      scale_(perspective_ ? 0.5 * height / std::tan(0.5 * radians(camera.fieldOfView)) : height / camera.height),
+      centreX_(0.5 * width),
+      centreY_(0.5 * height) {}
+
+Projector::Point Projector::project(const Vec3d& point) const {
+  const Vec3d offset = point - place_;
+  const double depth = glm::dot(offset, frame_.forward);
+  const double pixels = perspective_ ? scale_ / std::max(depth, kNearest) : scale_;
+  return {centreX_ + glm::dot(offset, frame_.right) * pixels, centreY_ - glm::dot(offset, frame_.up) * pixels, depth,
+          pixels};
+}
+
+void Projector::ray(double x, double y, Vec3d& origin, Vec3d& direction) const {
+  const Vec3d across = frame_.right * ((x - centreX_) / scale_) + frame_.up * ((centreY_ - y) / scale_);
+  if (perspective_) {
+    origin = place_;
+    direction = glm::normalize(frame_.forward + across);
+  } else {
+    origin = place_ + across;
+    direction = frame_.forward;
+  }
+}
+
+}  // namespace comet

@@ -1,0 +1,60 @@
+// Cameras: from a point in the scene to a point in the picture.
+//
+// Picture space: x to the right, y down, in pixels; (0, 0) is the top left corner of the top left pixel.
+#pragma once
+
+#include "base/vec.h"
+#include "scene/scene.h"
+
+namespace comet {
+
+const KindSpec& cameraKind();
+
+struct Camera {
+  enum class Projection { Perspective, Orthographic };
+
+  Projection projection = Projection::Perspective;
+  Vec3d place{0, 2, 10};
+  Vec3d aim{0, 2, 0};
+  double fieldOfView = 40;  // degrees, from the picture's bottom to its top
+  double height = 6;        // orthographic: scene units from the picture's bottom to its top
+
+  // Unit vectors: to the right and up in the picture, and away from the viewer. Up is as near to +y as it can be.
+  struct Frame {
+    Vec3d right, up, forward;
+  };
+  Frame frame() const;
+};
+
+Camera cameraOf(const Scene& scene, double frame);
+// The scene with its camera item set so that it sees what `camera` sees; keys of these parameters are dropped.
+Scene withCamera(const Scene& scene, const Camera& camera);
+
+// A camera made ready for one picture size.
+class Projector {
+ public:
+  Projector(const Camera& camera, int width, int height);
+
+  struct Point {
+    double x, y;           // pixels
+    double depth;          // scene units from the viewer along its axis; negative is behind
+    double pixelsPerUnit;  // at that depth
+  };
+  // Points nearer than `kNearest` in front of a perspective camera have no sensible place: visible() is false.
+  Point project(const Vec3d& point) const;
+  bool visible(const Point& point) const { return !perspective_ || point.depth > kNearest; }
+
+  // The direction into the scene, of length one, and the origin of the ray through a pixel position.
+  void ray(double x, double y, Vec3d& origin, Vec3d& direction) const;
+
+  static constexpr double kNearest = 0.01;
+
+ private:
+  Camera::Frame frame_;
+  Vec3d place_;
+  bool perspective_;
+  double scale_;  // pixels per unit at distance 1 (perspective) or everywhere (orthographic)
+  double centreX_, centreY_;
+};
+
+}  // namespace comet

@@ -1,0 +1,162 @@
+#include "render/rasteriser.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstring>
+#include <numeric>
+
+#include <tbb/enumerable_thread_specific.h>
+
+#include "base/parallel.h"
+#include "render/coverage.h"
+#include "render/tile.h"
+
+namespace comet {
+namespace {
+
+
+// Orders sprites by falling depth, equal ones as they were. Least significant digit radix sort.
+class DepthSort {
+ public:
+  const std::uint32_t* order(const Sprite* sprites, std::size_t count) {
+    keys_.resize(count);
+    order_.resize(count);
+    nextKeys_.resize(count);
+    nextOrder_.resize(count);
+    for (std::size_t i = 0; i < count; ++i) keys_[i] = sortKey(sprites[i].depth);
+    std::iota(order_.begin(), order_.end(), 0U);
+    for (int shift = 0; shift < 32; shift += kDigitBits) pass(shift);
+    return order_.data();
+  }
+
+ private:
+  static constexpr int kDigitBits = 11;
+  static constexpr std::uint32_t kDigits = 1U << kDigitBits;
+
+  // Unsigned numbers that rise as the depth falls.
+  static std::uint32_t sortKey(float depth) {
+    std::uint32_t bits = 0;
+    std::memcpy(&bits, &depth, sizeof bits);
+    const bool negative = (bits >> 31) != 0;
+    return negative ? bits : ~(bits | 0x80000000U);
+  }
+
+  void pass(int shift) {
+    std::array<std::uint32_t, kDigits> starts{};
+    for (const std::uint32_t key : keys_) ++starts[(key >> shift) & (kDigits - 1)];
+    std::uint32_t sum = 0;
+    for (std::uint32_t& start : starts) sum += std::exchange(start, sum);
+    for (std::size_t i = 0; i < keys_.size(); ++i) {
+      const std::uint32_t target = starts[(keys_[i] >> shift) & (kDigits - 1)]++;
+      nextKeys_[target] = keys_[i];
+      nextOrder_[target] = order_[i];
+    }
+    keys_.swap(nextKeys_);
+    order_.swap(nextOrder_);
+  }
+
+  std::vector<std::uint32_t> keys_, nextKeys_, order_, nextOrder_;
+};
+
+struct Workspace {
+  Tile tile;
+  DepthSort sort;
+};
+
+void copyTile(const Tile& tile, int left, int top, Picture& picture) {
+  const int right = std::min(left + kTileSize, picture.width());
+  const int bottom = std::min(top + kTileSize, picture.height());
+  for (int y = top; y < bottom; ++y) {
+    Vec4* out = picture.row(y) + left;
+    const std::size_t row = static_cast<std::size_t>(y - top) * Tile::kStride;
+    for (int x = 0; x < right - left; ++x) {
+      const std::size_t at = row + static_cast<std::size_t>(x);
+      out[x] = Vec4(tile.planes[0][at], tile.planes[1][at], tile.planes[2][at], tile.planes[3][at]);
+    }
+  }
+}
+
+}  // namespace
+
+struct Rasteriser::Buffers {
+  int tilesAcross = 0, tilesDown = 0;
+  std::vector<std::uint32_t> places;     // [span][tile]: where the span's next sprite for the tile goes
+  std::vector<std::uint32_t> tileStart;  // first sprite of each tile, and the end of the last
+  std::vector<Sprite> binned;            // sprites by tile; one that touches several tiles is in each
+  tbb::enumerable_thread_specific<std::unique_ptr<Workspace>> workspaces;
+
+  std::size_t tileCount() const { return static_cast<std::size_t>(tilesAcross) * tilesDown; }
+
+  template <typename Visit>
+  void forTilesOf(const Sprite& sprite, const std::vector<SpriteProfile>& profiles, const Visit& visit) const {
+    const float reach = coverageOf(profiles[sprite.profile], sprite.radius).reach;
+    const auto tile = [](float pixel, int count) {
+      return static_cast<int>(std::clamp(std::floor(pixel / kTileSize), 0.0F, static_cast<float>(count - 1)));
+    };
+    const int left = tile(sprite.x - reach, tilesAcross), right = tile(sprite.x + reach, tilesAcross);
+    const int top = tile(sprite.y - reach, tilesDown), bottom = tile(sprite.y + reach, tilesDown);
+    for (int y = top; y <= bottom; ++y)
+      for (int x = left; x <= right; ++x) visit(static_cast<std::size_t>(y) * tilesAcross + x);
+  }
+
+  void bin(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles);
+  void drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles, Picture& picture);
+};
+
+// Counting sort by tile, stable: a tile's sprites stay in the order of the spans.
+void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles) {
+  const std::size_t tiles = tileCount();
+  places.assign(spans.size() * tiles, 0);
+  parallelFor(spans.size(), [&](std::size_t s) {
+    std::uint32_t* counts = places.data() + s * tiles;
+    for (std::size_t i = 0; i < spans[s].count; ++i)
+      forTilesOf(spans[s].sprites[i], profiles, [counts](std::size_t tile) { ++counts[tile]; });
+  });
+  tileStart.resize(tiles + 1);
+  std::uint32_t sum = 0;
+  for (std::size_t tile = 0; tile < tiles; ++tile) {
+    tileStart[tile] = sum;
+    for (std::size_t s = 0; s < spans.size(); ++s) sum += std::exchange(places[s * tiles + tile], sum);
+  }
+  tileStart[tiles] = sum;
+  if (binned.size() < sum) binned.resize(sum);
+  parallelFor(spans.size(), [&](std::size_t s) {
+    std::uint32_t* next = places.data() + s * tiles;
+    for (std::size_t i = 0; i < spans[s].count; ++i) {
+      const Sprite& sprite = spans[s].sprites[i];
+      forTilesOf(sprite, profiles, [&](std::size_t tile) { binned[next[tile]++] = sprite; });
+    }
+  });
+}
+
+void Rasteriser::Buffers::drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles, Picture& picture) {
+  std::unique_ptr<Workspace>& mine = workspaces.local();
+  if (!mine) mine = std::make_unique<Workspace>();
+  for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
+  const Sprite* sprites = binned.data() + tileStart[index];
+  const std::size_t count = tileStart[index + 1] - tileStart[index];
+  const bool anyCovers = std::any_of(
+      sprites, sprites + count, [&profiles](const Sprite& sprite) { return profiles[sprite.profile].covers; });
+  const std::uint32_t* order = anyCovers ? mine->sort.order(sprites, count) : nullptr;
+  const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
+  const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;
+  drawIntoTile(sprites, order, count, profiles, left, top, mine->tile);
+  copyTile(mine->tile, left, top, picture);
+}
+
+Rasteriser::Rasteriser() : buffers_(std::make_unique<Buffers>()) {}
+Rasteriser::~Rasteriser() = default;
+Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
+Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
+
+void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles,
+                      Picture& picture) {
+  if (picture.empty()) return;
+  buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
+  buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
+  buffers_->bin(spans, profiles);
+  parallelFor(buffers_->tileCount(), [&](std::size_t tile) { buffers_->drawTile(tile, profiles, picture); });
+}
+
+}  // namespace comet

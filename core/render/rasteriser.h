@@ -1,0 +1,39 @@
+// Draws sprites into a picture: in tiles, on all threads, in linear light with premultiplied alpha.
+//
+// Covering sprites are drawn from far to near, additive ones add their light at their place in that order. Where no
+// sprite of a tile covers, nothing is sorted. The result does not depend on the number of threads or on the vector
+// unit.
+#pragma once
+
+#include <cstddef>
+#include <memory>
+#include <vector>
+
+#include "base/picture.h"
+#include "render/sprite.h"
+
+namespace comet {
+
+// Sprites in spans: each span was filled by one task and may hold less than the room it had.
+struct SpriteSpan {
+  const Sprite* sprites;
+  std::size_t count;
+};
+
+// Keeps its buffers between pictures; belongs to one thread at a time.
+class Rasteriser {
+ public:
+  Rasteriser();
+  ~Rasteriser();
+  Rasteriser(Rasteriser&&) noexcept;
+  Rasteriser& operator=(Rasteriser&&) noexcept;
+
+  // Overwrites `picture`, which has the size to draw in.
+  void draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles, Picture& picture);
+
+ private:
+  struct Buffers;
+  std::unique_ptr<Buffers> buffers_;
+};
+
+}  // namespace comet

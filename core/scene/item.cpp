@@ -1,0 +1,35 @@
+#include "scene/item.h"
+
+#include <algorithm>
+
+namespace comet {
+
+bool Item::applies(std::size_t index) const {
+  const auto& conditions = kind->params()[index].conditions;
+  return std::all_of(conditions.begin(), conditions.end(), [this](const Condition& condition) {
+    const std::string& chosen = choice(condition.param);
+    return std::find(condition.choices.begin(), condition.choices.end(), chosen) != condition.choices.end();
+  });
+}
+
+Item newItem(const KindSpec& kind, std::string name) {
+  Item item;
+  item.kind = &kind;
+  item.name = std::move(name);
+  item.values.reserve(kind.params().size());
+  for (const ParamSpec& spec : kind.params()) item.values.push_back(spec.defaultValue);
+  return item;
+}
+
+std::string problemWithName(std::string_view name) {
+  constexpr std::size_t kLongestName = 64;
+  if (name.empty()) return "a name needs at least one character";
+  if (name.size() > kLongestName) return "a name may have at most 64 characters";
+  if (name.front() == ' ' || name.back() == ' ') return "a name may not begin or end with a space";
+  for (const char c : name)
+    if (c == '.' || c == '=' || c == '/' || static_cast<unsigned char>(c) < 0x20)
+      return "a name may not contain '.', '=', '/' or control characters";
+  return {};
+}
+
+}  // namespace comet

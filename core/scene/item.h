@@ -1,0 +1,48 @@
+// An item of a scene: an emitter, an influence, the camera, a bake, the scene's settings.
+//
+// An item is plain data: one value for each parameter of its kind. It holds no state of a simulation.
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <nlohmann/json_fwd.hpp>
+
+#include "params/schema.h"
+
+namespace comet {
+
+// Stays with an item for as long as it exists, also over renaming and saving; random numbers depend on it.
+using ItemId = std::uint32_t;
+
+struct Item {
+  ItemId id = 0;
+  const KindSpec* kind = nullptr;
+  std::string name;
+  bool enabled = true;
+  std::vector<ParamValue> values;  // as kind->params()
+  // Fields of the file that this version does not know; written back as they were. May be null.
+  std::shared_ptr<const nlohmann::json> unknownFields;
+
+  const ParamValue& value(std::string_view param) const { return values[kind->indexOf(param)]; }
+  double number(std::string_view param, double frame) const { return value(param).numberAt(frame); }
+  int integer(std::string_view param, double frame) const { return static_cast<int>(number(param, frame)); }
+  Vec3d vector(std::string_view param, double frame) const { return value(param).vectorAt(frame); }
+  bool flag(std::string_view param) const { return std::get<bool>(value(param).base); }
+  const std::string& choice(std::string_view param) const { return std::get<std::string>(value(param).base); }
+  bool chooses(std::string_view param, std::string_view option) const { return choice(param) == option; }
+
+  // Whether the parameter at `index` matters, given the item's choices.
+  bool applies(std::size_t index) const;
+};
+
+// An item of this kind with its default values; it has no id yet.
+Item newItem(const KindSpec& kind, std::string name);
+
+// Why a text cannot be the name of an item; empty if it can. Names appear in command lines as ITEM.PARAM=VALUE.
+std::string problemWithName(std::string_view name);
+
+}  // namespace comet

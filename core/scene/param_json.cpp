@@ -1,0 +1,218 @@
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/error.h"
+#include "scene/scene_file.h"
+
+namespace comet {
+namespace {
+
+using nlohmann::json;
+
+[[noreturn]] void refuse(const std::string& place, const std::string& problem, const std::string& remedy = {}) {
+  throw Error(ErrorKind::Input, place, problem, remedy);
+}
+
+double numberFrom(const json& value, const std::string& place) {
+  if (!value.is_number()) refuse(place, fmt::format("must be a number, but is {}", value.type_name()));
+  return value.get<double>();
+}
+
+Vec3d tripleFrom(const json& value, const std::string& place) {
+  if (!value.is_array() || value.size() != 3) refuse(place, "must be a list of three numbers");
+  Vec3d triple;
+  for (int i = 0; i < 3; ++i) triple[i] = numberFrom(value[i], fmt::format("{}/{}", place, i));
+  return triple;
+}
+
+double fieldFrom(const json& object, const char* field, double fallback, const std::string& place) {
+  const auto found = object.find(field);
+  return found == object.end() ? fallback : numberFrom(*found, place + "/" + field);
+}
+
+Interpolation interpolationFrom(const json& object, const std::string& place, Interpolation fallback) {
+  const auto found = object.find("to_next");
+  if (found == object.end()) return fallback;
+  Interpolation interpolation = fallback;
+  if (!found->is_string() || !fromString(found->get_ref<const std::string&>(), interpolation))
+    refuse(place + "/to_next", "must be one of: linear, smooth, hold");
+  return interpolation;
+}
+
+const json& listOf(const json& value, const std::string& place) {
+  constexpr std::size_t kLongestList = 100000;
+  if (!value.is_array()) refuse(place, fmt::format("must be a list, but is {}", value.type_name()));
+  if (value.size() > kLongestList) refuse(place, fmt::format("has more than {} entries", kLongestList));
+  return value;
+}
+
+const json& objectAt(const json& list, std::size_t i, const std::string& place) {
+  if (!list[i].is_object()) refuse(place, "must be an object");
+  return list[i];
+}
+
+Gradient gradientFrom(const json& value, const std::string& place) {
+  std::vector<GradientStop> stops;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& stop = objectAt(list, i, here);
+    if (!stop.contains("color")) refuse(here, "needs a \"color\"");
+    stops.push_back({fieldFrom(stop, "at", 0, here), tripleFrom(stop["color"], here + "/color")});
+  }
+  if (stops.empty()) refuse(place, "needs at least one stop");
+  return Gradient(std::move(stops));
+}
+
+BurstList burstsFrom(const json& value, const std::string& place) {
+  BurstList bursts;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& entry = objectAt(list, i, here);
+    Burst burst;
+    burst.frame = fieldFrom(entry, "frame", burst.frame, here);
+    burst.count = fieldFrom(entry, "count", burst.count, here);
+    burst.variation = fieldFrom(entry, "variation", burst.variation, here);
+    burst.every = fieldFrom(entry, "every", burst.every, here);
+    const double times = fieldFrom(entry, "times", burst.times, here);
+    if (!(times >= 1 && times <= 1e6)) refuse(here + "/times", "must lie between 1 and 1e6");
+    burst.times = static_cast<int>(times);
+    bursts.push_back(burst);
+  }
+  return bursts;
+}
+
+Curve curveFrom(const json& value, const std::string& place) {
+  std::vector<CurvePoint> points;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& entry = objectAt(list, i, here);
+    points.push_back({fieldFrom(entry, "at", 0, here), fieldFrom(entry, "value", 0, here),
+                      interpolationFrom(entry, here, Interpolation::Smooth)});
+  }
+  return Curve(std::move(points));
+}
+
+Value constantFrom(const ParamSpec& spec, const json& value, const std::string& place) {
+  switch (spec.type) {
+    case ParamType::Number:
+    case ParamType::Integer:
+      return numberFrom(value, place);
+    case ParamType::Flag:
+      if (!value.is_boolean()) refuse(place, "must be true or false");
+      return value.get<bool>();
+    case ParamType::Choice:
+      if (!value.is_string()) refuse(place, "must be a text");
+      return value.get<std::string>();
+    case ParamType::Vector:
+    case ParamType::Color:
+      return tripleFrom(value, place);
+    case ParamType::Gradient:
+      return gradientFrom(value, place);
+    case ParamType::Bursts:
+      return burstsFrom(value, place);
+  }
+  refuse(place, "has an unknown type");
+}
+
+KeyTrack keysFrom(const ParamSpec& spec, const json& value, const std::string& place) {
+  KeyTrack keys;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& entry = objectAt(list, i, here);
+    if (!entry.contains("frame") || !entry.contains("value")) refuse(here, "needs a \"frame\" and a \"value\"");
+    keys.push_back({numberFrom(entry["frame"], here + "/frame"), constantFrom(spec, entry["value"], here + "/value"),
+                    interpolationFrom(entry, here, Interpolation::Smooth)});
+  }
+  return keys;
+}
+
+json jsonFrom(const Vec3d& triple) { return json::array({triple.x, triple.y, triple.z}); }
+
+json jsonFrom(const Gradient& gradient) {
+  json list = json::array();
+  for (const GradientStop& stop : gradient.stops())
+    list.push_back({{"at", stop.position}, {"color", jsonFrom(stop.color)}});
+  return list;
+}
+
+json jsonFrom(const BurstList& bursts) {
+  json list = json::array();
+  for (const Burst& burst : bursts)
+    list.push_back({{"frame", burst.frame},
+                    {"count", burst.count},
+                    {"variation", burst.variation},
+                    {"every", burst.every},
+                    {"times", burst.times}});
+  return list;
+}
+
+json jsonFrom(const Curve& curve) {
+  json list = json::array();
+  for (const CurvePoint& point : curve.points())
+    list.push_back({{"at", point.x}, {"value", point.y}, {"to_next", toString(point.toNext)}});
+  return list;
+}
+
+json jsonFrom(const ParamSpec& spec, const Value& value) {
+  return std::visit(
+      [&spec](const auto& held) -> json {
+        using Held = std::decay_t<decltype(held)>;
+        if constexpr (std::is_same_v<Held, double>) {
+          if (spec.type == ParamType::Integer) return static_cast<std::int64_t>(held);
+          return held;
+        } else if constexpr (std::is_same_v<Held, bool> || std::is_same_v<Held, std::string>) {
+          return held;
+        } else {
+          return jsonFrom(held);
+        }
+      },
+      value);
+}
+
+// A value in its long form is an object; only that form can carry variation, keys and a course over age.
+ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::string& place) {
+  ParamValue result = spec.defaultValue;
+  result.variation = fieldFrom(value, "variation", 0, place);
+  if (const auto found = value.find("value"); found != value.end())
+    result.base = constantFrom(spec, *found, place + "/value");
+  if (const auto found = value.find("keys"); found != value.end())
+    result.keys = keysFrom(spec, *found, place + "/keys");
+  if (const auto found = value.find("over_age"); found != value.end())
+    result.overAge = curveFrom(*found, place + "/over_age");
+  for (const auto& [field, unused] : value.items())
+    if (field != "value" && field != "variation" && field != "keys" && field != "over_age")
+      refuse(place + "/" + field, "is not known here", "Known are: value, variation, keys, over_age");
+  return result;
+}
+
+}  // namespace
+
+ParamValue paramFromJson(const ParamSpec& spec, const json& value, const std::string& place) {
+  ParamValue result = spec.defaultValue;
+  if (value.is_object())
+    result = longFormFrom(spec, value, place);
+  else
+    result.base = constantFrom(spec, value, place);
+  if (const auto problem = problemWith(spec, result)) refuse(place, *problem);
+  return result;
+}
+
+json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
+  if (value.variation == 0 && value.keys.empty() && value.overAge == spec.defaultValue.overAge)
+    return jsonFrom(spec, value.base);
+  json result = {{"value", jsonFrom(spec, value.base)}};
+  if (value.variation != 0) result["variation"] = value.variation;
+  for (const Key& key : value.keys)
+    result["keys"].push_back(
+        {{"frame", key.frame}, {"value", jsonFrom(spec, key.value)}, {"to_next", toString(key.toNext)}});
+  if (value.overAge) result["over_age"] = jsonFrom(*value.overAge);
+  return result;
+}
+
+}  // namespace comet

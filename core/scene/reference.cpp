@@ -1,0 +1,217 @@
+#include "scene/reference.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "scene/scene_file.h"
+
+namespace comet {
+namespace {
+
+using nlohmann::ordered_json;
+
+bool isNumeric(const ParamSpec& spec) {
+  return spec.type == ParamType::Number || spec.type == ParamType::Integer || spec.type == ParamType::Vector ||
+         spec.type == ParamType::Color;
+}
+
+ordered_json paramJson(const ParamSpec& spec) {
+  ordered_json json = {{"id", spec.id},
+                       {"label", spec.label},
+                       {"type", toString(spec.type)},
+                       {"section", spec.section},
+                       {"tip", spec.tipText},
+                       {"default", jsonFromParam(spec, spec.defaultValue)},
+                       {"affects", toString(spec.affectedPart)}};
+  if (!spec.unitText.empty()) json["unit"] = spec.unitText;
+  if (isNumeric(spec)) {
+    json["least"] = spec.least;
+    json["most"] = spec.most;
+    json["usual"] = {spec.usualLeast, spec.usualMost};
+  }
+  if (spec.canBeKeyed) json["keyed"] = true;
+  if (spec.canVary) json["variation"] = true;
+  if (spec.mapsOverAge) json["over_age"] = true;
+  for (const ChoiceOption& option : spec.choices)
+    json["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
+  for (const Condition& condition : spec.conditions)
+    json["applies_when"].push_back({{"param", condition.param}, {"choices", condition.choices}});
+  return json;
+}
+
+std::string abilities(const ParamSpec& spec) {
+  std::string text;
+  const auto add = [&text](bool has, const char* word) {
+    if (has) text += (text.empty() ? "" : ", ") + std::string(word);
+  };
+  add(spec.canBeKeyed, "keys");
+  add(spec.canVary, "±");
+  add(spec.mapsOverAge, "over age");
+  return text;
+}
+
+std::string rangeText(const ParamSpec& spec) {
+  if (spec.type == ParamType::Choice) {
+    std::string text;
+    for (const ChoiceOption& option : spec.choices) text += fmt::format("{}`{}`", text.empty() ? "" : ", ", option.id);
+    return text;
+  }
+  if (!isNumeric(spec)) return "";
+  return fmt::format("{:g} to {:g}{}{}", spec.least, spec.most, spec.unitText.empty() ? "" : " ", spec.unitText);
+}
+
+ordered_json definition(const char* name) { return {{"$ref", fmt::format("#/$defs/{}", name)}}; }
+
+ordered_json constantSchema(const ParamSpec& spec) {
+  switch (spec.type) {
+    case ParamType::Number:
+      return {{"type", "number"}, {"minimum", spec.least}, {"maximum", spec.most}};
+    case ParamType::Integer:
+      return {{"type", "integer"}, {"minimum", spec.least}, {"maximum", spec.most}};
+    case ParamType::Flag:
+      return {{"type", "boolean"}};
+    case ParamType::Choice: {
+      ordered_json ids = ordered_json::array();
+      for (const ChoiceOption& option : spec.choices) ids.push_back(option.id);
+      return {{"enum", ids}};
+    }
+    case ParamType::Vector:
+    case ParamType::Color:
+      return {{"type", "array"},
+              {"items", {{"type", "number"}, {"minimum", spec.least}, {"maximum", spec.most}}},
+              {"minItems", 3},
+              {"maxItems", 3}};
+    case ParamType::Gradient:
+      return definition("gradient");
+    case ParamType::Bursts:
+      return definition("bursts");
+  }
+  return {};
+}
+
+ordered_json paramSchema(const ParamSpec& spec) {
+  const ordered_json constant = constantSchema(spec);
+  ordered_json properties = {{"value", constant}};
+  if (spec.canVary) properties["variation"] = {{"type", "number"}, {"minimum", 0}};
+  if (spec.mapsOverAge) properties["over_age"] = definition("curve");
+  if (spec.canBeKeyed)
+    properties["keys"] = {{"type", "array"},
+                          {"items",
+                           {{"type", "object"},
+                            {"required", {"frame", "value"}},
+                            {"properties",
+                             {{"frame", {{"type", "number"}}},
+                              {"value", constant},
+                              {"to_next", definition("interpolation")}}}}}};
+  return {{"description", spec.tipText},
+          {"anyOf", {constant, {{"type", "object"}, {"properties", properties}, {"additionalProperties", false}}}}};
+}
+
+ordered_json sharedDefinitions() {
+  const ordered_json number = {{"type", "number"}};
+  return {
+      {"interpolation", {{"enum", {"linear", "smooth", "hold"}}}},
+      {"curve",
+       {{"type", "array"},
+        {"minItems", 1},
+        {"items",
+         {{"type", "object"},
+          {"properties",
+           {{"at", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}},
+            {"value", {{"type", "number"}, {"minimum", 0}}},
+            {"to_next", definition("interpolation")}}}}}}},
+      {"gradient",
+       {{"type", "array"},
+        {"minItems", 1},
+        {"items",
+         {{"type", "object"},
+          {"required", {"color"}},
+          {"properties",
+           {{"at", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}},
+            {"color", {{"type", "array"}, {"items", number}, {"minItems", 3}, {"maxItems", 3}}}}}}}}},
+      {"bursts",
+       {{"type", "array"},
+        {"items",
+         {{"type", "object"},
+          {"properties",
+           {{"frame", number},
+            {"count", {{"type", "number"}, {"minimum", 0}}},
+            {"variation", {{"type", "number"}, {"minimum", 0}}},
+            {"every", {{"type", "number"}, {"minimum", 0}}},
+            {"times", {{"type", "integer"}, {"minimum", 1}}}}}}}}},
+  };
+}
+
+ordered_json itemSchema(const KindSpec& kind) {
+  ordered_json params = ordered_json::object();
+  for (const ParamSpec& spec : kind.params()) params[spec.id] = paramSchema(spec);
+  return {{"if", {{"properties", {{"kind", {{"const", kind.id()}}}}}}},
+          {"then", {{"properties", {{"params", {{"type", "object"}, {"properties", params}}}}}}}};
+}
+
+}  // namespace
+
+ordered_json referenceJson(const Catalog& catalog) {
+  ordered_json kinds = ordered_json::array();
+  for (const KindSpec* kind : catalog.kinds()) {
+    ordered_json params = ordered_json::array();
+    for (const ParamSpec& spec : kind->params()) params.push_back(paramJson(spec));
+    kinds.push_back({{"id", kind->id()},
+                     {"label", kind->label()},
+                     {"family", toString(kind->family())},
+                     {"tip", kind->tip()},
+                     {"params", params}});
+  }
+  return {{"version", kSceneVersion}, {"kinds", kinds}};
+}
+
+std::string referenceMarkdown(const Catalog& catalog) {
+  std::string page =
+      "# Parameters\n\nMade from the program's own tables by `comet schema --markdown`; do not edit.\n\n"
+      "*Can* says whether a parameter can be keyed over time, have a variation (±), or be mapped over a particle's "
+      "age. *Changes* says what is made again after an edit.\n";
+  for (const KindSpec* kind : catalog.kinds()) {
+    page += fmt::format("\n## {} (`{}`)\n\n{}\n\n", kind->label(), kind->id(), kind->tip());
+    page += "| Parameter | Id | Values | Default | Can | Changes | What it does |\n|---|---|---|---|---|---|---|\n";
+    for (const ParamSpec& spec : kind->params()) {
+      std::string what = spec.tipText;
+      for (const ChoiceOption& option : spec.choices) what += fmt::format(" *{}*: {}", option.label, option.tip);
+      const bool isSimple = spec.type != ParamType::Gradient && spec.type != ParamType::Bursts;
+      page += fmt::format("| {} | `{}` | {} | {} | {} | {} | {} |\n", spec.label, spec.id, rangeText(spec),
+                          isSimple ? jsonFromParam(spec, spec.defaultValue).dump() : "", abilities(spec),
+                          toString(spec.affectedPart), what);
+    }
+  }
+  return page;
+}
+
+ordered_json sceneJsonSchema(const Catalog& catalog) {
+  ordered_json kinds = ordered_json::array(), perKind = ordered_json::array();
+  for (const KindSpec* kind : catalog.kinds()) {
+    kinds.push_back(kind->id());
+    perKind.push_back(itemSchema(*kind));
+  }
+  const ordered_json item = {{"type", "object"},
+                             {"required", {"kind"}},
+                             {"properties",
+                              {{"kind", {{"enum", kinds}}},
+                               {"name", {{"type", "string"}, {"pattern", "^[^.=/]{1,64}$"}}},
+                               {"id", {{"type", "integer"}, {"minimum", 1}, {"maximum", 16777215}}},
+                               {"enabled", {{"type", "boolean"}}}}},
+                             {"allOf", perKind}};
+  const ordered_json response = {{"type", {"number", "null"}}, {"minimum", -kLargestResponse}, {"maximum", kLargestResponse}};
+  return {{"$schema", "https://json-schema.org/draft/2020-12/schema"},
+          {"title", "Scene of Tawny Comet"},
+          {"type", "object"},
+          {"required", {"format", "version"}},
+          {"properties",
+           {{"format", {{"const", "tawny-comet-scene"}}},
+            {"version", {{"const", kSceneVersion}}},
+            {"items", {{"type", "array"}, {"items", item}}},
+            {"responses",
+             {{"type", "object"},
+              {"additionalProperties", {{"type", "object"}, {"additionalProperties", response}}}}}}},
+          {"$defs", sharedDefinitions()}};
+}
+
+}  // namespace comet

@@ -1,0 +1,234 @@
+#include "scene/scene_file.h"
+
+#include <set>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/error.h"
+#include "base/file.h"
+#include "scene/settings_kind.h"
+
+namespace comet {
+namespace {
+
+using nlohmann::json;
+using nlohmann::ordered_json;
+
+constexpr std::string_view kFormat = "tawny-comet-scene";
+constexpr std::size_t kLargestFile = 64u << 20;
+constexpr int kDeepestNesting = 64;
+constexpr ItemId kLargestId = 0xFFFFFF;  // a particle's identity holds it in 24 bits
+constexpr std::size_t kMostItems = 10000;
+
+[[noreturn]] void refuse(const std::string& place, const std::string& problem, const std::string& remedy = {}) {
+  throw Error(ErrorKind::Input, place, problem, remedy);
+}
+
+json parse(std::string_view text) {
+  const auto limitDepth = [](int depth, json::parse_event_t, json&) {
+    if (depth > kDeepestNesting) refuse("", fmt::format("is nested more than {} deep", kDeepestNesting));
+    return true;
+  };
+  try {
+    return json::parse(text.begin(), text.end(), limitDepth);
+  } catch (const json::exception& error) {
+    // The library's own words hold line and column; its error number in brackets helps nobody.
+    std::string words = error.what();
+    if (const auto end = words.find("] "); end != std::string::npos) words.erase(0, end + 2);
+    refuse("", "is not JSON: " + words, "Mend the text at that spot, or open a copy");
+  }
+}
+
+void checkHead(const json& root) {
+  if (!root.is_object()) refuse("/", "must be an object");
+  const auto format = root.find("format");
+  if (format == root.end() || *format != kFormat)
+    refuse("/format", fmt::format("must be \"{}\"", kFormat), "This is not a scene of Tawny Comet");
+  const auto version = root.find("version");
+  if (version == root.end() || !version->is_number_integer()) refuse("/version", "must be a whole number");
+  if (*version < 1 || *version > kSceneVersion)
+    refuse("/version", fmt::format("is {}, but this program reads versions 1 to {}", version->dump(), kSceneVersion),
+           "Open it with a newer program");
+}
+
+std::string textField(const json& object, const char* field, const std::string& place) {
+  const auto found = object.find(field);
+  if (found == object.end()) refuse(place, fmt::format("needs a \"{}\"", field));
+  if (!found->is_string()) refuse(place + "/" + field, "must be a text");
+  return found->get<std::string>();
+}
+
+const KindSpec& kindOf(const json& object, const Catalog& catalog, const std::string& place) {
+  const std::string id = textField(object, "kind", place);
+  if (const KindSpec* kind = catalog.find(id)) return *kind;
+  std::string known;
+  for (const KindSpec* kind : catalog.kinds()) known += (known.empty() ? "" : ", ") + kind->id();
+  refuse(place + "/kind", fmt::format("\"{}\" is not known", id), "Known are: " + known);
+}
+
+void readParams(Item& item, const json& params, const std::string& place, json& unknown) {
+  if (!params.is_object()) refuse(place, "must be an object");
+  for (const auto& [id, value] : params.items()) {
+    if (const auto index = item.kind->find(id))
+      item.values[*index] = paramFromJson(item.kind->params()[*index], value, place + "/" + id);
+    else
+      unknown["params"][id] = value;
+  }
+}
+
+Item itemFrom(const json& object, const Catalog& catalog, const std::string& place) {
+  if (!object.is_object()) refuse(place, "must be an object");
+  const KindSpec& kind = kindOf(object, catalog, place);
+  Item item = newItem(kind, object.contains("name") ? textField(object, "name", place) : kind.id());
+  if (const std::string problem = problemWithName(item.name); !problem.empty()) refuse(place + "/name", problem);
+  json unknown = json::object();
+  for (const auto& [field, value] : object.items()) {
+    const std::string here = place + "/" + field;
+    if (field == "kind" || field == "name") continue;
+    if (field == "id") {
+      if (!value.is_number_unsigned() || value > kLargestId || value < 1U)
+        refuse(here, "must be a whole number from 1 to 16777215");
+      item.id = value.get<ItemId>();
+    } else if (field == "enabled") {
+      if (!value.is_boolean()) refuse(here, "must be true or false");
+      item.enabled = value.get<bool>();
+    } else if (field == "params") {
+      readParams(item, value, here, unknown);
+    } else {
+      unknown[field] = value;
+    }
+  }
+  if (!unknown.empty()) item.unknownFields = std::make_shared<const json>(std::move(unknown));
+  return item;
+}
+
+Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
+  if (!list.is_array()) refuse("/items", "must be a list");
+  if (list.size() > kMostItems) refuse("/items", fmt::format("has more than {} items", kMostItems));
+  // Ids that a file leaves out come after all that it states, so that they cannot meet.
+  ItemId lastId = 0;
+  for (const json& object : list)
+    if (object.is_object() && object.contains("id") && object["id"].is_number_unsigned())
+      lastId = std::max(lastId, object["id"].get<ItemId>() & kLargestId);
+  std::set<ItemFamily> single;
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string place = fmt::format("/items/{}", i);
+    Item item = itemFrom(list[i], catalog, place);
+    if (scene.findByName(item.name))
+      refuse(place + "/name", fmt::format("\"{}\" is the name of two items", item.name), "Rename one of them");
+    if (item.id == 0) item.id = ++lastId;
+    if (scene.find(item.id)) refuse(place + "/id", fmt::format("{} is used twice", item.id));
+    const ItemFamily family = item.kind->family();
+    if ((family == ItemFamily::Settings || family == ItemFamily::Camera) && !single.insert(family).second)
+      refuse(place + "/kind", fmt::format("a scene has one {} only", toString(family)));
+    scene = scene.withAdded(std::move(item));
+  }
+  return scene;
+}
+
+Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily family, const std::string& place) {
+  Scene::ItemPtr item = scene.findByName(name);
+  if (!item || item->kind->family() != family)
+    refuse(place, fmt::format("\"{}\" is not an {} of this scene", name, toString(family)));
+  return item;
+}
+
+Response responseFrom(const json& value, const std::string& place) {
+  if (value.is_null()) return std::nullopt;
+  if (!value.is_number()) refuse(place, "must be a number in percent, or null for none");
+  const double percent = value.get<double>();
+  if (!(percent >= -kLargestResponse && percent <= kLargestResponse))
+    refuse(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent, -kLargestResponse,
+                              kLargestResponse));
+  return percent;
+}
+
+Scene withResponses(Scene scene, const json& table) {
+  if (!table.is_object()) refuse("/responses", "must be an object");
+  for (const auto& [emitterName, row] : table.items()) {
+    const std::string rowPlace = "/responses/" + emitterName;
+    const auto emitter = itemNamed(scene, emitterName, ItemFamily::Emitter, rowPlace);
+    if (!row.is_object()) refuse(rowPlace, "must be an object");
+    for (const auto& [influenceName, value] : row.items()) {
+      const std::string place = rowPlace + "/" + influenceName;
+      const auto influence = itemNamed(scene, influenceName, ItemFamily::Influence, place);
+      scene = scene.withResponse(emitter->id, influence->id, responseFrom(value, place));
+    }
+  }
+  return scene;
+}
+
+// Settings and camera may be left out of a file; they then have their default values.
+Scene withRequiredItems(Scene scene, const Catalog& catalog) {
+  for (const ItemFamily family : {ItemFamily::Settings, ItemFamily::Camera}) {
+    if (!scene.itemsOf(family).empty()) continue;
+    const KindSpec& kind = *catalog.kindsOf(family).front();
+    scene = scene.withAdded(newItem(kind, scene.freeName(kind.id())));
+  }
+  return scene;
+}
+
+ordered_json jsonFromItem(const Item& item) {
+  ordered_json object = {{"kind", item.kind->id()}, {"name", item.name}, {"id", item.id}};
+  if (!item.enabled) object["enabled"] = false;
+  ordered_json params = ordered_json::object();
+  for (std::size_t i = 0; i < item.values.size(); ++i) {
+    const ParamSpec& spec = item.kind->params()[i];
+    if (item.values[i] != spec.defaultValue) params[spec.id] = jsonFromParam(spec, item.values[i]);
+  }
+  if (item.unknownFields) {
+    for (const auto& [field, value] : item.unknownFields->items())
+      if (field != "params") object[field] = value;
+    if (const auto unknown = item.unknownFields->find("params"); unknown != item.unknownFields->end())
+      for (const auto& [id, value] : unknown->items()) params[id] = value;
+  }
+  object["params"] = std::move(params);
+  return object;
+}
+
+}  // namespace
+
+Scene sceneFromText(std::string_view text, const Catalog& catalog) {
+  json root = parse(text);
+  checkHead(root);
+  Scene scene;
+  if (const auto items = root.find("items"); items != root.end()) scene = withItems(scene, *items, catalog);
+  scene = withRequiredItems(std::move(scene), catalog);
+  if (const auto table = root.find("responses"); table != root.end()) scene = withResponses(std::move(scene), *table);
+  for (const char* known : {"format", "version", "items", "responses"}) root.erase(known);
+  if (!root.empty()) scene = scene.withUnknownFields(std::make_shared<const json>(std::move(root)));
+  return scene;
+}
+
+std::string textFromScene(const Scene& scene) {
+  ordered_json root = {{"format", kFormat}, {"version", kSceneVersion}};
+  root["items"] = ordered_json::array();
+  for (const Scene::ItemPtr& item : scene.items()) root["items"].push_back(jsonFromItem(*item));
+  ordered_json table = ordered_json::object();
+  for (const auto& [key, response] : scene.responses()) {
+    const auto emitter = scene.find(key.first), influence = scene.find(key.second);
+    table[emitter->name][influence->name] = response ? ordered_json(*response) : ordered_json(nullptr);
+  }
+  if (!table.empty()) root["responses"] = std::move(table);
+  if (scene.unknownFields())
+    for (const auto& [field, value] : scene.unknownFields()->items()) root[field] = value;
+  return root.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
+}
+
+Scene readScene(const std::filesystem::path& path, const Catalog& catalog) {
+  const std::string text = readFile(path, kLargestFile);
+  try {
+    return sceneFromText(text, catalog);
+  } catch (const Error& error) {
+    throw error.within(path.string());
+  }
+}
+
+void writeScene(const std::filesystem::path& path, const Scene& scene) {
+  writeFileAtomically(path, textFromScene(scene));
+}
+
+Scene bareScene(const Catalog& catalog) { return withRequiredItems(Scene(), catalog); }
+
+}  // namespace comet

@@ -1,0 +1,20 @@
+// The table of all kinds of influence.
+#pragma once
+
+#include <vector>
+
+#include "simulation/influences/influence.h"
+
+namespace comet {
+
+const std::vector<InfluenceKind>& influenceKinds();
+
+// The kind of an influence item; an item of another family is a fault of ours (std::logic_error).
+const InfluenceKind& influenceKindOf(const Item& item);
+
+InfluenceKind gravityInfluence();
+InfluenceKind windInfluence();
+InfluenceKind dragInfluence();
+InfluenceKind turbulenceInfluence();
+
+}  // namespace comet

@@ -1,0 +1,17 @@
+// What a step of the motion multiplies velocities and accelerations with.
+#pragma once
+
+#include "simulation/chunk.h"
+
+namespace comet {
+
+//   x += v * drift + a * driftGain,  v = v * decay + a * drift
+//
+// The same for all particles, or one per particle where `perParticle` is set.
+struct MotionFactors {
+  float decay = 1, drift = 0, driftGain = 0;
+  bool perParticle = false;
+  alignas(64) ChunkArray decays, drifts, driftGains;
+};
+
+}  // namespace comet

@@ -1,0 +1,61 @@
+#include "simulation/plan.h"
+
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "simulation/influences/influences.h"
+
+namespace comet {
+namespace {
+
+struct PlannedInfluence {
+  ItemId id;
+  std::string_view kind;
+  std::shared_ptr<const InfluenceAction> action;
+};
+
+std::vector<PlannedInfluence> planInfluences(const Scene& scene, const FrameTime& time) {
+  std::vector<PlannedInfluence> planned;
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
+    if (item->enabled) planned.push_back({item->id, item->kind->id(), influenceKindOf(*item).plan(*item, time)});
+  return planned;
+}
+
+}  // namespace
+
+FramePlan planFrame(const Scene& scene, int frame) {
+  const FrameRange range = frameRange(scene);
+  if (frame < range.first)
+    throw Error(ErrorKind::Input, fmt::format("frame {}", frame),
+                fmt::format("lies before the scene's first frame, {}", range.first), "Choose a later frame");
+  const Item& settings = scene.settings();
+  const double rate = frameRate(scene);
+  FramePlan plan;
+  plan.time.frame = frame;
+  plan.time.length = frame == range.first ? 0.0 : 1.0 / rate;
+  plan.time.start = frame == range.first ? 0.0 : (frame - range.first - 1) / rate;
+  plan.substeps = settings.integer("substeps", frame);
+  plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", frame));
+  const auto sceneSeed = static_cast<std::uint64_t>(settings.number("seed", frame));
+
+  Hasher hasher;
+  hasher << plan.time.start << plan.time.length << plan.substeps << plan.mostParticles;
+  const std::vector<PlannedInfluence> influences = planInfluences(scene, plan.time);
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
+    if (!item->enabled) continue;
+    EmitterPlan emitter{planEmission(*item, sceneSeed, rate, plan.time), {}};
+    emitter.emission.describe(hasher);
+    for (const PlannedInfluence& influence : influences) {
+      const double response = scene.response(item->id, influence.id).value_or(0.0) / 100.0;
+      if (response == 0) continue;
+      emitter.influences.push_back({influence.action, response});
+      hasher << influence.kind << response;
+      influence.action->describe(hasher);
+    }
+    plan.emitters.push_back(std::move(emitter));
+  }
+  plan.digest = hasher.digest();
+  return plan;
+}
+
+}  // namespace comet

@@ -1,0 +1,39 @@
+// The plan of a frame: every value that the simulation reads in the step that leads to it, already evaluated.
+//
+// Two equal plans make equal frames out of equal frames. A plan holds nothing of the scene that does not act: no
+// emitter that is off, no influence without response, no looks.
+#pragma once
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/digest.h"
+#include "scene/scene.h"
+#include "simulation/emission/emission.h"
+#include "simulation/influences/influence.h"
+
+namespace comet {
+
+struct ActingInfluence {
+  std::shared_ptr<const InfluenceAction> action;
+  double response = 1;  // 1 for 100 %
+};
+
+struct EmitterPlan {
+  EmissionPlan emission;
+  std::vector<ActingInfluence> influences;
+};
+
+struct FramePlan {
+  FrameTime time;
+  int substeps = 1;
+  std::uint64_t mostParticles = 0;
+  std::vector<EmitterPlan> emitters;
+  Digest digest;
+};
+
+// Throws Error(Input) if the frame lies before the scene's first one.
+FramePlan planFrame(const Scene& scene, int frame);
+
+}  // namespace comet

@@ -1,0 +1,257 @@
+#include "simulation/step.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cstring>
+#include <new>
+#include <numeric>
+
+#include <tbb/enumerable_thread_specific.h>
+
+#include "base/error.h"
+#include "base/parallel.h"
+#include "simulation/integrate.h"
+
+namespace comet {
+namespace {
+
+using Field = ParticleStore::Field;
+using Clock = std::chrono::steady_clock;
+
+double millisecondsSince(Clock::time_point start) {
+  return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
+
+// What a thread needs for one chunk at a time.
+struct Workspace {
+  Chunk chunk;
+  Forces forces;
+  std::array<double, kChunkSize> durations;
+};
+
+using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
+
+Workspace& workspaceOf(Workspaces& workspaces) {
+  std::unique_ptr<Workspace>& mine = workspaces.local();
+  // Zeroed: vectors read past a chunk's end, and what they find there must not be a signalling pattern.
+  if (!mine) mine = std::make_unique<Workspace>();
+  return *mine;
+}
+
+std::size_t chunkCount(std::size_t particles) { return (particles + kChunkSize - 1) / kChunkSize; }
+
+std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
+  return std::min(kChunkSize, particles - chunk * kChunkSize);
+}
+
+void loadChunk(const ParticleStore& store, std::size_t first, std::size_t count, Chunk& chunk) {
+  chunk.count = count;
+  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
+    std::memcpy(chunk.fields[field].data(), store.field(static_cast<Field>(field)) + first, count * sizeof(float));
+}
+
+// Writes the particles that still live, in their order, from `target` on; returns how many.
+std::size_t storeLiving(const Chunk& chunk, const ParticleId* ids, ParticleStore& store, std::size_t target) {
+  const float* age = chunk.field(ParticleStore::Age);
+  const float* lifetime = chunk.field(ParticleStore::Lifetime);
+  std::array<std::uint16_t, kChunkSize> living;
+  std::size_t count = 0;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    living[count] = static_cast<std::uint16_t>(i);
+    count += age[i] < lifetime[i] ? 1 : 0;
+  }
+  const bool allLive = count == chunk.count;
+  for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
+    const float* source = chunk.fields[field].data();
+    float* out = store.field(static_cast<Field>(field)) + target;
+    if (allLive)
+      std::memcpy(out, source, count * sizeof(float));
+    else
+      for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
+  }
+  for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = ids[living[i]];
+  return count;
+}
+
+void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations, Workspace& work) {
+  work.forces.clear();
+  const bool needsMiddle = std::any_of(plan.influences.begin(), plan.influences.end(), [](const ActingInfluence& acting) {
+    return acting.action->readsPositions();
+  });
+  if (needsMiddle) predictMiddle(work.chunk, durations);
+  for (const ActingInfluence& acting : plan.influences)
+    acting.action->addTo(work.forces, work.chunk, substep, acting.response);
+  integrate(work.chunk, work.forces, durations);
+}
+
+Substep substepOf(const FramePlan& plan, int index) {
+  const double length = plan.time.length / plan.substeps;
+  return {plan.time.start + index * length, length};
+}
+
+// Moves particles that existed before the step.
+void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work) {
+  for (int i = 0; i < plan.substeps; ++i) {
+    const Substep substep = substepOf(plan, i);
+    applyInfluences(emitter, substep, {substep.length, nullptr}, work);
+  }
+  const auto length = static_cast<float>(plan.time.length);
+  float* age = work.chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
+}
+
+// Moves particles born during the step, each from its own birth on. `births` are seconds since the step's start.
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work) {
+  for (int s = 0; s < plan.substeps; ++s) {
+    const Substep substep = substepOf(plan, s);
+    const double end = (s + 1) * substep.length;
+    for (std::size_t i = 0; i < work.chunk.count; ++i)
+      work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
+    applyInfluences(emitter, substep, {substep.length, work.durations.data()}, work);
+  }
+  float* age = work.chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] = static_cast<float>(plan.time.length - births[i]);
+}
+
+// Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only ages
+// decide here, so it is known before anything moves.
+std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double length) {
+  const std::size_t chunks = chunkCount(store.size());
+  std::vector<std::size_t> offsets(chunks + 1, 0);
+  const auto step = static_cast<float>(length);
+  parallelForEqual(chunks, [&](std::size_t c) {
+    const float* age = store.field(ParticleStore::Age) + c * kChunkSize;
+    const float* lifetime = store.field(ParticleStore::Lifetime) + c * kChunkSize;
+    std::size_t living = 0;
+    for (std::size_t i = 0; i < chunkLength(store.size(), c); ++i) living += age[i] + step < lifetime[i] ? 1 : 0;
+    offsets[c + 1] = living;
+  });
+  std::partial_sum(offsets.begin(), offsets.end(), offsets.begin());
+  return offsets;
+}
+
+// One emitter's part of the step, in the order in which it is done.
+class GroupStep {
+ public:
+  GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous)
+      : plan_(plan), emitter_(emitter), previous_(previous) {
+    const BirthState before = previous ? previous->births : BirthState{};
+    births_ = birthTimes(emitter.emission, before);
+    firstBirth_ = before.next;
+    if (previous) offsets_ = survivorOffsets(previous->particles, plan.time.length);
+  }
+
+  std::size_t survivors() const { return offsets_.back(); }
+  std::size_t wantedBirths() const { return births_.times.size(); }
+  std::size_t deaths() const { return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_; }
+
+  // Lets at most `most` of the births happen.
+  void limitBirths(std::size_t most) { births_.times.resize(std::min(most, births_.times.size())); }
+
+  void moveOld(Workspaces& workspaces) {
+    store_ = ParticleStore(survivors() + births_.times.size());
+    store_.resize(survivors());
+    if (!previous_) return;
+    const ParticleStore& old = previous_->particles;
+    parallelForEqual(chunkCount(old.size()), [&](std::size_t c) {
+      Workspace& work = workspaceOf(workspaces);
+      loadChunk(old, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
+      advanceOld(plan_, emitter_, work);
+      storeLiving(work.chunk, old.ids() + c * kChunkSize, store_, offsets_[c]);
+    });
+  }
+
+  void addNew(Workspaces& workspaces) {
+    const std::size_t count = births_.times.size();
+    ParticleStore newborn(count);
+    newborn.resize(count);
+    std::vector<std::size_t> living(chunkCount(count), 0);
+    parallelFor(living.size(), [&](std::size_t c) {
+      Workspace& work = workspaceOf(workspaces);
+      const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
+      for (std::size_t i = first; i < first + length; ++i)
+        placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i], newborn, i);
+      loadChunk(newborn, first, length, work.chunk);
+      advanceNew(plan_, emitter_, births_.times.data() + first, work);
+      // First into its own place, since how many die before their first frame is known only now.
+      living[c] = storeLiving(work.chunk, newborn.ids() + first, newborn, first);
+    });
+    for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c]);
+    earlyDeaths_ = survivors() + count - store_.size();
+  }
+
+  ParticleGroup finish() { return {emitter_.emission.emitter, births_.after, std::move(store_)}; }
+
+ private:
+  void append(const ParticleStore& source, std::size_t first, std::size_t count) {
+    const std::size_t target = store_.size();
+    store_.resize(target + count);
+    if (count == 0) return;
+    for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
+      const auto which = static_cast<Field>(field);
+      std::memcpy(store_.field(which) + target, source.field(which) + first, count * sizeof(float));
+    }
+    std::memcpy(store_.ids() + target, source.ids() + first, count * sizeof(ParticleId));
+  }
+
+  const FramePlan& plan_;
+  const EmitterPlan& emitter_;
+  const ParticleGroup* previous_;
+  std::uint64_t firstBirth_ = 0;
+  BirthTimes births_;
+  std::vector<std::size_t> offsets_{0};
+  std::size_t earlyDeaths_ = 0;
+  ParticleStore store_;
+};
+
+// Births beyond the limit of living particles do not happen; emitters are served in the scene's order.
+std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
+  std::size_t living = 0, refused = 0;
+  for (const GroupStep& group : groups) living += group.survivors();
+  for (GroupStep& group : groups) {
+    const std::size_t wanted = group.wantedBirths();
+    group.limitBirths(living < most ? most - living : 0);
+    living += group.wantedBirths();
+    refused += wanted - group.wantedBirths();
+  }
+  return refused;
+}
+
+ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
+  auto frame = std::make_shared<ParticleFrame>();
+  frame->frame = plan.time.frame;
+  std::vector<GroupStep> groups;
+  groups.reserve(plan.emitters.size());
+  for (const EmitterPlan& emitter : plan.emitters)
+    groups.emplace_back(plan, emitter, previous.find(emitter.emission.emitter));
+  FrameStats& stats = frame->stats;
+  stats.refused = refuseBirths(groups, plan.mostParticles);
+
+  Workspaces workspaces;
+  for (GroupStep& group : groups) {
+    const auto start = Clock::now();
+    group.moveOld(workspaces);
+    stats.motionMilliseconds += millisecondsSince(start);
+    const auto births = Clock::now();
+    group.addNew(workspaces);
+    stats.birthMilliseconds += millisecondsSince(births);
+    stats.births += group.wantedBirths();
+    stats.deaths += group.deaths();
+    frame->groups.push_back(group.finish());
+    stats.living += frame->groups.back().particles.size();
+  }
+  return frame;
+}
+
+}  // namespace
+
+ParticleFramePtr stepFrame(const ParticleFrame& previous, const FramePlan& plan) {
+  try {
+    return step(previous, plan);
+  } catch (const std::bad_alloc&) {
+    throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
+                "Lower the rate, the lifetime or \"Most particles\"");
+  }
+}
+
+}  // namespace comet
