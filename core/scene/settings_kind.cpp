@@ -4,7 +4,7 @@ namespace comet {
 
 const KindSpec& settingsKind() {
   static const KindSpec kind(
-      "settings", "Scene", ItemFamily::Settings, "Time, units and limits of the whole scene.",
+      "scene", "Scene", ItemFamily::Settings, "Time, units and limits of the whole scene.",
       {
           number("frame_rate", "Frame rate", 24).in("Time").unit("/s").range(1, 240).usual(12, 60).tip(
               "Frames a second. Times in seconds keep their length; keys and bursts keep their frames."),

@@ -1,0 +1,11 @@
+# Libraries that more than one part of the tree links; all from the distribution's packages.
+
+find_package(TBB REQUIRED)
+find_package(glm REQUIRED)
+find_package(nlohmann_json REQUIRED)
+find_package(fmt REQUIRED)
+find_package(hwy REQUIRED)
+# Through pkg-config: the package's CMake target names include folders of libraries that it only needs itself.
+find_package(PkgConfig REQUIRED)
+pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)
+find_library(COMET_XXHASH xxhash REQUIRED)

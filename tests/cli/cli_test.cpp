@@ -1,0 +1,196 @@
+// The command line as scripts use it: the real program, its exit codes, messages and files.
+#include <OpenImageIO/imageio.h>
+#include <gmock/gmock.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <array>
+#include <cstdio>
+#include <fstream>
+#include <thread>
+
+#include <nlohmann/json.hpp>
+
+#include "base/file.h"
+#include "support/files.h"
+
+namespace comet {
+namespace {
+
+using testing::HasSubstr;
+
+struct Result {
+  int code;
+  std::string output;  // standard output and standard error
+};
+
+Result comet(const std::string& arguments) {
+  const std::string command = std::string(COMET_BINARY) + " " + arguments + " 2>&1";
+  FILE* pipe = popen(command.c_str(), "r");
+  Result result{-1, {}};
+  std::array<char, 4096> buffer;
+  while (const std::size_t count = std::fread(buffer.data(), 1, buffer.size(), pipe)) result.output.append(buffer.data(), count);
+  const int status = pclose(pipe);
+  result.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+  return result;
+}
+
+class CommandLine : public testing::Test {
+ protected:
+  std::string scene() const { return (folder_ / "scene.comet").string(); }
+  std::string out() const { return (folder_ / "out").string(); }
+  void SetUp() override { ASSERT_EQ(comet("new " + scene() + " --demo paddle_spray").code, 0); }
+  void write(const std::string& text) const { writeFileAtomically(scene(), text); }
+  nlohmann::json stats(const std::string& options) const {
+    const Result result = comet("stats " + scene() + " --json " + options);
+    EXPECT_EQ(result.code, 0) << result.output;
+    return nlohmann::json::parse(result.output);
+  }
+
+  test::TemporaryFolder folder_;
+};
+
+TEST_F(CommandLine, BakesEveryDemo) {
+  for (const char* demo : {"funnel_sparks", "paddle_spray"}) {
+    ASSERT_EQ(comet("new " + scene() + " --demo " + demo).code, 0);
+    EXPECT_EQ(comet("validate " + scene()).code, 0);
+    const Result result = comet("bake " + scene() + " --out " + out());
+    ASSERT_EQ(result.code, 0) << result.output;
+  }
+  const auto json = nlohmann::json::parse(readFile(folder_ / "out/paddle spray.json", 1 << 20));
+  const auto image = OIIO::ImageInput::open(out() + "/" + std::string(json["image"]));
+  ASSERT_TRUE(image);
+  EXPECT_EQ(image->spec().width, json["width"]);
+}
+
+TEST_F(CommandLine, OverridesReachTheBake) {
+  const Result result = comet("bake " + scene() + " --out " + out() +
+                              " --quiet --set 'paddle spray.columns=8' --set 'paddle spray.rows=2' "
+                              "--set 'paddle spray.format=exr' --bake 'paddle spray'");
+  ASSERT_EQ(result.code, 0) << result.output;
+  EXPECT_EQ(result.output, "");
+  const auto image = OIIO::ImageInput::open(out() + "/paddle spray.exr");
+  ASSERT_TRUE(image);
+  EXPECT_EQ(image->spec().width, 8 * 260);
+  EXPECT_EQ(image->spec().height, 2 * 260);
+  EXPECT_EQ(image->spec().format, OIIO::TypeDesc::HALF);
+}
+
+TEST_F(CommandLine, RendersFullPictures) {
+  ASSERT_EQ(comet("render " + scene() + " --frames 20-21 --size 320x180 --out " + out()).code, 0);
+  const auto image = OIIO::ImageInput::open(out() + "/scene.0021.png");
+  ASSERT_TRUE(image);
+  EXPECT_EQ(image->spec().width, 320);
+  EXPECT_EQ(image->spec().height, 180);
+}
+
+TEST_F(CommandLine, HashesDependOnNeitherThreadsNorVectorUnit) {
+  const auto hashes = [this](const std::string& options) {
+    std::vector<std::string> list;
+    for (const auto& frame : stats("--frames 1-40 " + options)) list.push_back(frame["hash"]);
+    return list;
+  };
+  const auto plain = hashes("");
+  ASSERT_EQ(plain.size(), 40U);
+  EXPECT_NE(plain[10], plain[11]);
+  EXPECT_EQ(hashes("--threads 1"), plain);
+  EXPECT_EQ(hashes("--threads 2"), plain);
+  EXPECT_EQ(hashes("--vector-unit baseline"), plain);
+}
+
+TEST_F(CommandLine, StatsAddUp) {
+  std::int64_t living = 0;
+  for (const auto& frame : stats("--frames 1-60")) {
+    living += frame["births"].get<std::int64_t>() - frame["deaths"].get<std::int64_t>();
+    EXPECT_EQ(frame["living"], living) << frame["frame"];
+  }
+  EXPECT_GT(living, 100);
+}
+
+TEST_F(CommandLine, ExportsOneLinePerParticle) {
+  ASSERT_EQ(comet("export " + scene() + " --what particles --format csv --frames 20 --out " + out()).code, 0);
+  std::ifstream csv(out() + "/scene.0020.csv");
+  std::string line;
+  std::getline(csv, line);
+  EXPECT_EQ(line, "id,emitter,x,y,z,vx,vy,vz,age,lifetime,size,red,green,blue,opacity");
+  int lines = 0;
+  while (std::getline(csv, line)) ++lines;
+  EXPECT_EQ(lines, stats("--frames 20")[0]["living"]);
+}
+
+TEST_F(CommandLine, WrongUseIsTwo) {
+  for (const char* arguments : {"", "fly", "bake", "stats nothing.comet", "new x --demo no_such_demo"})
+    EXPECT_EQ(comet(arguments).code, 2) << arguments;
+  EXPECT_EQ(comet("stats " + scene() + " --frames 9-3").code, 2);
+  EXPECT_EQ(comet("render " + scene() + " --frames 1 --size big --out " + out()).code, 2);
+  const Result unknown = comet("bake " + scene() + " --out " + out() + " --set drops.rat=1");
+  EXPECT_EQ(unknown.code, 2);
+  EXPECT_THAT(unknown.output, HasSubstr("no parameter \"rat\""));
+}
+
+TEST_F(CommandLine, BadInputIsThreeAndNamesThePlace) {
+  EXPECT_EQ(comet("validate /no/such/file.comet").code, 3);
+  write("not a scene");
+  EXPECT_EQ(comet("bake " + scene() + " --out " + out()).code, 3);
+  write(R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"lifetime":-2}}]})");
+  const Result result = comet("validate " + scene());
+  EXPECT_EQ(result.code, 3);
+  EXPECT_THAT(result.output, HasSubstr("scene.comet: /items/0/params/lifetime: is -2"));
+}
+
+TEST_F(CommandLine, UnwritableFolderIsFourAndLeavesNothing) {
+  writeFileAtomically(folder_ / "taken", "a file where a folder is wanted");
+  const Result result = comet("bake " + scene() + " --out " + (folder_ / "taken").string());
+  EXPECT_EQ(result.code, 4);
+  EXPECT_THAT(result.output, HasSubstr("taken"));
+  EXPECT_EQ(readFile(folder_ / "taken", 100), "a file where a folder is wanted");
+}
+
+TEST_F(CommandLine, OverTheMemoryBudgetIsFive) {
+  const Result result = comet("stats " + scene() + " --frames 20 --set scene.memory_budget=16 --set drops.rate=5000000 "
+                              "--set scene.most_particles=50000000");
+  EXPECT_EQ(result.code, 5) << result.output;
+  EXPECT_THAT(result.output, HasSubstr("Memory for frames"));
+}
+
+TEST_F(CommandLine, InterruptedIs130AndLeavesNoSheet) {
+  const pid_t child = fork();
+  if (child == 0) {
+    execl(COMET_BINARY, COMET_BINARY, "bake", scene().c_str(), "--out", out().c_str(), "--set", "drops.rate=300000", "--set",
+          "paddle spray.supersampling=8", nullptr);
+    _exit(99);
+  }
+  // The folder is made once the work has begun.
+  for (int i = 0; i < 500 && !std::filesystem::exists(out()); ++i) std::this_thread::sleep_for(std::chrono::milliseconds(10));
+  kill(child, SIGINT);
+  int status = 0;
+  waitpid(child, &status, 0);
+  ASSERT_TRUE(WIFEXITED(status));
+  EXPECT_EQ(WEXITSTATUS(status), 130);
+  EXPECT_TRUE(std::filesystem::is_empty(out()));
+}
+
+TEST_F(CommandLine, SchemaListsEveryKind) {
+  const auto json = nlohmann::json::parse(comet("schema --json").output);
+  std::vector<std::string> ids;
+  for (const auto& kind : json["kinds"]) ids.push_back(kind["id"]);
+  EXPECT_THAT(ids, testing::IsSupersetOf({"scene", "camera", "emitter", "gravity", "wind", "drag", "turbulence", "bake"}));
+}
+
+// An independent validator reads the schemas and what the program writes.
+TEST_F(CommandLine, FilesFollowTheirPublishedSchemas) {
+  if (std::system("python3 -c 'import jsonschema' 2>/dev/null") != 0) GTEST_SKIP() << "no JSON Schema validator here";
+  ASSERT_EQ(comet("bake " + scene() + " --out " + out()).code, 0);
+  const std::string docs = std::string(COMET_SOURCE_DIR) + "/docs/";
+  const auto check = [&](const std::string& schema, const std::string& file) {
+    return std::system(("python3 -m jsonschema -i '" + file + "' '" + docs + schema + "' 2>/dev/null").c_str());
+  };
+  EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
+  EXPECT_EQ(check("scene.schema.json", scene()), 0);
+  write(R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"rate":"fast"}}]})");
+  EXPECT_NE(check("scene.schema.json", scene()), 0) << "the schema lets a wrong scene pass";
+}
+
+}  // namespace
+}  // namespace comet

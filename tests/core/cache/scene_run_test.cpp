@@ -1,0 +1,123 @@
+#include "cache/scene_run.h"
+
+#include "base/error.h"
+#include "support/scenes.h"
+
+namespace comet {
+namespace {
+
+using test::busyScene;
+using test::with;
+
+std::shared_ptr<FrameCache> roomyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
+
+// Up to which frame two scenes share their keys.
+int lastSharedFrame(const Scene& a, const Scene& b, int last) {
+  const auto cache = roomyCache();
+  SceneRun runA(a, cache), runB(b, cache);
+  int frame = 0;
+  while (frame < last && runA.key(frame + 1) == runB.key(frame + 1)) ++frame;
+  return frame;
+}
+
+TEST(SceneRun, EditsToLooksChangeNoKey) {
+  const Scene scene = busyScene();
+  for (const char* edit : {"emitter.size=3±1", "emitter.opacity=10", "emitter.sprite=ring", "emitter.blend=additive",
+                           "camera.place=1,2,3", "flipbook.columns=2",
+                           R"(emitter.color=[{"color":[1,0,0]}])"})
+    EXPECT_EQ(lastSharedFrame(scene, with(scene, {edit}), 50), 50) << edit;
+}
+
+TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
+  // Each parameter is tried where it applies; those that need a burst or a shape get it.
+  Scene base = with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3"});
+  for (const Scene::ItemPtr& item : base.items()) {
+    for (std::size_t i = 0; i < item->values.size(); ++i) {
+      const ParamSpec& spec = item->kind->params()[i];
+      if (spec.affectedPart != Affects::Simulation || !item->applies(i)) continue;
+      // The range itself is part of which frames there are, not of what a frame holds.
+      if (spec.id == "first_frame" || spec.id == "last_frame") continue;
+      ParamValue changed = item->values[i];
+      if (auto* number = std::get_if<double>(&changed.base)) *number = *number * 0.5 + 2;
+      if (auto* vector = std::get_if<Vec3d>(&changed.base)) *vector += Vec3d(0.5, 0.25, 0.125);
+      if (auto* text = std::get_if<std::string>(&changed.base))
+        *text = spec.choices.front().id == *text ? spec.choices.back().id : spec.choices.front().id;
+      if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
+      changed = nearestValid(spec, changed);
+      ASSERT_NE(changed, item->values[i]) << spec.id;
+      EXPECT_LT(lastSharedFrame(base, base.withParam(item->id, spec.id, changed), 10), 10) << item->name << "." << spec.id;
+    }
+  }
+}
+
+TEST(SceneRun, LateEditsKeepEarlyFrames) {
+  const Scene scene = busyScene();
+  const Scene edited = with(scene, {R"(gravity.strength={"value":9.81,"keys":[{"frame":30,"value":9.81,"to_next":"linear"},{"frame":40,"value":20}]})"});
+  EXPECT_EQ(lastSharedFrame(scene, edited, 50), 30);
+  const Scene burst = with(scene, {R"(emitter.bursts=[{"frame":25,"count":10}])"});
+  EXPECT_EQ(lastSharedFrame(scene, burst, 50), 24);
+}
+
+TEST(SceneRun, UndoFindsItsOldFrames) {
+  const Scene scene = busyScene();
+  const auto cache = roomyCache();
+  const ParticleFramePtr before = SceneRun(scene, cache).frame(20);
+  (void)SceneRun(with(scene, {"gravity.strength=1"}), cache).frame(20);
+  EXPECT_EQ(SceneRun(with(scene, {"gravity.strength=9.81"}), cache).cached(20), before);
+}
+
+TEST(SceneRun, InfluenceWithoutResponseIsNotInThePlan) {
+  const Scene scene = busyScene();
+  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
+  const Scene none = scene.withResponse(emitter, gravity, std::nullopt);
+  EXPECT_EQ(lastSharedFrame(none, with(none, {"gravity.strength=1"}), 20), 20);
+}
+
+TEST(SceneRun, FramesBeforeTheFirstAreRefused) {
+  SceneRun run(busyScene(), roomyCache());
+  EXPECT_THROW(run.frame(0), Error);
+  EXPECT_EQ(run.frame(1)->stats.living, 0U);
+}
+
+TEST(SceneRun, StopsWhenCancelled) {
+  SceneRun run(busyScene(), roomyCache());
+  Progress progress;
+  progress.cancel();
+  try {
+    run.frame(10, &progress);
+    FAIL() << "not cancelled";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Cancelled);
+  }
+}
+
+TEST(FrameCache, KeepsToItsBudgetAndDropsBetweenCheckpointsFirst) {
+  const Scene scene = busyScene();
+  const std::size_t frameBytes = test::simulate(scene, 60)->bytes();
+  const auto cache = std::make_shared<FrameCache>(20 * frameBytes);
+  SceneRun run(scene, cache);
+  (void)run.frame(100);
+  EXPECT_LE(cache->bytes(), cache->budget());
+  for (const int checkpoint : {16, 32, 48, 64, 80, 96}) EXPECT_TRUE(run.isCached(checkpoint)) << checkpoint;
+  EXPECT_TRUE(run.isCached(100));
+  EXPECT_FALSE(run.isCached(41));
+}
+
+TEST(FrameCache, RefusesAFrameThatCannotFit) {
+  const auto cache = std::make_shared<FrameCache>(1000);
+  SceneRun run(busyScene(), cache);
+  try {
+    run.frame(20);
+    FAIL() << "no error";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Budget);
+    EXPECT_FALSE(error.remedy().empty());
+  }
+}
+
+TEST(ParticleStore, TakesFewBytesPerParticle) {
+  EXPECT_LT(ParticleStore::bytesFor(1000000), 64U * 1000000U);
+}
+
+}  // namespace
+}  // namespace comet

@@ -1,0 +1,73 @@
+#include "render/look.h"
+
+#include "bake/particle_table.h"
+#include "render/renderer.h"
+#include "support/scenes.h"
+
+namespace comet {
+namespace {
+
+using test::starting;
+using test::with;
+
+Look lookOf(const Scene& scene) { return Look(*scene.findByName("emitter"), 1); }
+
+TEST(Look, FollowsItsCurvesOverAge) {
+  const Look look = lookOf(with(starting(), {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}]})",
+                                             R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})",
+                                             R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
+                                             "emitter.brightness=3"}));
+  EXPECT_NEAR(look.diameter(5, 0.5), 1, 1e-6);
+  EXPECT_NEAR(look.opacity(5, 0.25), 0.6, 1e-6);
+  const Vec3 color = look.color(0.5);
+  EXPECT_NEAR(color.x, 1.5, 1e-5);
+  EXPECT_NEAR(color.z, 1.5, 1e-5);
+}
+
+TEST(Look, VariationIsUniformPerParticleAndConstantOverItsLife) {
+  const Look look = lookOf(with(starting(), {"emitter.size={\"value\":2,\"variation\":1}"}));
+  double sum = 0, least = 9, most = 0;
+  for (ParticleId id = 0; id < 5000; ++id) {
+    const double diameter = look.diameter(id, 0.3);
+    EXPECT_EQ(diameter, look.diameter(id, 0.9));
+    sum += diameter;
+    least = std::min(least, diameter);
+    most = std::max(most, diameter);
+  }
+  EXPECT_NEAR(sum / 5000, 2, 0.05);
+  EXPECT_NEAR(least, 1, 0.01);
+  EXPECT_NEAR(most, 3, 0.01);
+}
+
+TEST(Renderer, SpriteHasItsSizeInPixels) {
+  // Orthographic, 6 units on 300 pixels: a dot of 2 units is a disc of 50 pixels' radius.
+  const Scene scene = with(test::oneBurst(), {"emitter.sprite=dot", "emitter.size=2", "emitter.opacity=100",
+                                              "camera.projection=orthographic", "camera.height=6"});
+  const Picture picture =
+      Renderer().draw(scene, *test::simulate(scene, 1), {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6}, {300, 300});
+  double area = 0;
+  for (const Vec4& pixel : picture.pixels()) area += pixel.w;
+  EXPECT_NEAR(area / (kPi * 50 * 50), 1, 0.01);
+}
+
+TEST(Renderer, EmitterThatIsOffIsNotDrawn) {
+  Scene scene = test::oneBurst();
+  const ParticleFramePtr frame = test::simulate(scene, 1);
+  scene = scene.withEnabled(scene.findByName("emitter")->id, false);
+  const Picture picture = Renderer().draw(scene, *frame, cameraOf(scene, 1), {64, 64});
+  for (const Vec4& pixel : picture.pixels()) EXPECT_EQ(pixel, Vec4(0.0F));
+}
+
+TEST(ParticleTable, HoldsWhatIsDrawn) {
+  const Scene scene = test::busyScene();
+  const ParticleFramePtr frame = test::simulate(scene, 12);
+  const PointTable table = particleTable(scene, *frame);
+  ASSERT_GT(table.count, 100U);
+  EXPECT_EQ(table.count, frame->stats.living);
+  for (const PointColumn& column : table.columns) EXPECT_EQ(column.numbers.size(), table.count) << column.name;
+  EXPECT_EQ(table.columns[1].texts.front(), "emitter");
+  EXPECT_EQ(table.columns[2].numbers[7], frame->groups[0].particles.field(ParticleStore::PositionX)[7]);
+}
+
+}  // namespace
+}  // namespace comet

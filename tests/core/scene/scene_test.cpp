@@ -1,0 +1,105 @@
+#include "scene/scene.h"
+
+#include <gmock/gmock.h>
+
+#include "base/error.h"
+#include "scene/override.h"
+#include "support/scenes.h"
+
+namespace comet {
+namespace {
+
+using test::starting;
+using test::with;
+using test::withInfluence;
+
+TEST(Scene, EditsLeaveTheOldSceneAndShareTheRest) {
+  const Scene before = starting();
+  const Scene after = with(before, {"emitter.rate=7"});
+  EXPECT_EQ(before.findByName("emitter")->number("rate", 1), 120);
+  EXPECT_EQ(after.findByName("emitter")->number("rate", 1), 7);
+  EXPECT_EQ(before.findByName("camera"), after.findByName("camera")) << "an unchanged item was copied";
+  EXPECT_NE(before, after);
+  EXPECT_EQ(with(after, {"emitter.rate=120"}), before);
+}
+
+TEST(Scene, IdsAreNeverShared) {
+  Scene scene = starting();
+  for (int i = 0; i < 5; ++i) scene = scene.withAdded(newItem(*catalog().find("emitter"), scene.freeName("emitter")));
+  std::vector<ItemId> ids;
+  for (const auto& item : scene.items()) ids.push_back(item->id);
+  std::sort(ids.begin(), ids.end());
+  EXPECT_EQ(std::adjacent_find(ids.begin(), ids.end()), ids.end());
+  EXPECT_TRUE(scene.findByName("emitter 6"));
+}
+
+TEST(Scene, ResponsesAreFullUntilSetAndGoWithTheirItems) {
+  Scene scene = withInfluence(starting(), "gravity");
+  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
+  EXPECT_EQ(scene.response(emitter, gravity), Response(100));
+  scene = scene.withResponse(emitter, gravity, 35);
+  EXPECT_EQ(scene.response(emitter, gravity), Response(35));
+  EXPECT_EQ(scene.withResponse(emitter, gravity, std::nullopt).response(emitter, gravity), std::nullopt);
+  EXPECT_TRUE(scene.withoutItem(gravity).responses().empty());
+  EXPECT_TRUE(scene.withoutItem(emitter).responses().empty());
+}
+
+TEST(Scene, MovingAnItemChangesOnlyTheOrder) {
+  Scene scene = withInfluence(withInfluence(withInfluence(starting(), "gravity"), "wind"), "drag");
+  const auto names = [](const Scene& s) {
+    std::vector<std::string> list;
+    for (const auto& item : s.itemsOf(ItemFamily::Influence)) list.push_back(item->name);
+    return list;
+  };
+  const auto id = [&](const char* name) { return scene.findByName(name)->id; };
+  EXPECT_THAT(names(scene.withMoved(id("gravity"), id("drag"))), testing::ElementsAre("wind", "drag", "gravity"));
+  EXPECT_THAT(names(scene.withMoved(id("drag"), id("gravity"))), testing::ElementsAre("drag", "gravity", "wind"));
+}
+
+TEST(Item, ConditionsFollowTheChoices) {
+  const Scene scene = starting();
+  const Item& point = *scene.findByName("emitter");
+  EXPECT_FALSE(point.applies(point.kind->indexOf("radius")));
+  const Scene ring = with(scene, {"emitter.shape=ring"});
+  EXPECT_TRUE(ring.findByName("emitter")->applies(point.kind->indexOf("radius")));
+}
+
+TEST(Override, UnderstandsEachForm) {
+  const Scene scene = with(starting(), {"emitter.speed=4±1.5", "emitter.place=1,-2,3e1", "emitter.shape=box",
+                                        "emitter.lifetime=2+-0.5", "emitter.size={\"value\":3}"});
+  const Item& emitter = *scene.findByName("emitter");
+  EXPECT_EQ(emitter.number("speed", 1), 4);
+  EXPECT_EQ(emitter.value("speed").variation, 1.5);
+  EXPECT_EQ(emitter.value("lifetime").variation, 0.5);
+  EXPECT_EQ(emitter.vector("place", 1), Vec3d(1, -2, 30));
+  EXPECT_EQ(emitter.choice("shape"), "box");
+  EXPECT_EQ(emitter.number("size", 1), 3);
+  EXPECT_TRUE(emitter.value("size").overAge) << "the course over age must stay";
+}
+
+TEST(Override, SaysWhatIsWrong) {
+  const auto messageFor = [](const std::string& assignment) {
+    try {
+      (void)withOverride(starting(), assignment);
+    } catch (const Error& error) {
+      EXPECT_EQ(error.kind(), ErrorKind::Usage);
+      return std::string(error.what());
+    }
+    return std::string("no error");
+  };
+  EXPECT_THAT(messageFor("emitter.rate"), testing::HasSubstr("ITEM.PARAM=VALUE"));
+  EXPECT_THAT(messageFor("funnel.rate=1"), testing::HasSubstr("The scene has: scene, camera, emitter"));
+  EXPECT_THAT(messageFor("emitter.rat=1"), testing::HasSubstr("no parameter \"rat\""));
+  EXPECT_THAT(messageFor("emitter.rate=many"), testing::HasSubstr("is not a number"));
+  EXPECT_THAT(messageFor("emitter.rate=-1"), testing::HasSubstr("between 0 and"));
+  EXPECT_THAT(messageFor("emitter.shape=cube"), testing::HasSubstr("point, line, ring"));
+  EXPECT_THAT(messageFor("emitter.place=1,2"), testing::HasSubstr("three numbers"));
+}
+
+TEST(Names, CannotConfuseACommandLine) {
+  EXPECT_EQ(problemWithName("funnel sparks"), "");
+  for (const char* bad : {"", "a.b", "a=b", "a/b", " a", "a "}) EXPECT_NE(problemWithName(bad), "") << bad;
+}
+
+}  // namespace
+}  // namespace comet

@@ -1,0 +1,44 @@
+#include "support/scenes.h"
+
+#include "scene/override.h"
+
+namespace comet::test {
+
+Scene with(Scene scene, std::initializer_list<std::string> assignments) {
+  for (const std::string& assignment : assignments) scene = withOverride(scene, assignment);
+  return scene;
+}
+
+Scene withInfluence(const Scene& scene, std::string_view kind, std::initializer_list<std::string> assignments) {
+  return with(scene.withAdded(newItem(*catalog().find(kind), std::string(kind))), assignments);
+}
+
+Scene oneBurst(int count) {
+  return with(starting(), {"emitter.rate=0", "emitter.cone=0", "emitter.speed=3", "emitter.lifetime=100",
+                           "emitter.bursts=[{\"frame\":1,\"count\":" + std::to_string(count) + "}]"});
+}
+
+Scene busyScene() {
+  Scene scene = with(starting(), {"emitter.shape=sphere", "emitter.rate=2000±500", "emitter.lifetime=1±0.5",
+                                  "emitter.speed=4±2", "emitter.cone=60", "scene.substeps=2"});
+  scene = withInfluence(scene, "gravity");
+  scene = withInfluence(scene, "wind");
+  scene = withInfluence(scene, "drag");
+  return withInfluence(scene, "turbulence", {"turbulence.octaves=2"});
+}
+
+ParticleFramePtr simulate(const Scene& scene, int frame) {
+  return SceneRun(scene, std::make_shared<FrameCache>(memoryBudget(scene))).frame(frame);
+}
+
+Vec3d positionOf(const ParticleStore& particles, std::size_t index) {
+  return {particles.field(ParticleStore::PositionX)[index], particles.field(ParticleStore::PositionY)[index],
+          particles.field(ParticleStore::PositionZ)[index]};
+}
+
+Vec3d velocityOf(const ParticleStore& particles, std::size_t index) {
+  return {particles.field(ParticleStore::VelocityX)[index], particles.field(ParticleStore::VelocityY)[index],
+          particles.field(ParticleStore::VelocityZ)[index]};
+}
+
+}  // namespace comet::test
