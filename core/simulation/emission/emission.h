@@ -9,6 +9,7 @@
 
 #include "base/random.h"
 #include "particles/particle_frame.h"
+#include "scene/scene.h"
 #include "simulation/emission/shape.h"
 #include "simulation/influences/influence.h"
 
@@ -56,8 +57,8 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before);
 void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
                 std::size_t index);
 
-// Average number of births in the emitter's whole range, for showing beside rate and bursts. Keys are followed at
-// whole frames.
-double expectedBirths(const Item& emitter, double firstFrame, double lastFrame, double frameRate);
+// How many births are to be expected on average in each frame of the range, to show before anything is simulated. The
+// rate's keys are followed at whole frames; on the first frame there are bursts only.
+std::vector<double> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
 }  // namespace comet

@@ -38,7 +38,7 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       // The range itself is part of which frames there are, not of what a frame holds.
       if (spec.id == "first_frame" || spec.id == "last_frame") continue;
       ParamValue changed = item->values[i];
-      if (auto* number = std::get_if<double>(&changed.base)) *number = *number * 0.5 + 2;
+      if (auto* number = std::get_if<double>(&changed.base)) *number = *number * 0.75 + 3;
       if (auto* vector = std::get_if<Vec3d>(&changed.base)) *vector += Vec3d(0.5, 0.25, 0.125);
       if (auto* text = std::get_if<std::string>(&changed.base))
         *text = spec.choices.front().id == *text ? spec.choices.back().id : spec.choices.front().id;

@@ -28,7 +28,9 @@ TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
                    R"(emitter.rate={"keys":[{"frame":1,"value":0,"to_next":"linear"},{"frame":49,"value":600}]})"});
   const ParticleFramePtr frame = simulate(scene, 49);
   EXPECT_NEAR(static_cast<double>(frame->stats.living), 600, 1);
-  EXPECT_NEAR(expectedBirths(*scene.findByName("emitter"), 1, 49, 24), 600, 1e-6);
+  double expected = 0;
+  for (const double births : expectedBirths(*scene.findByName("emitter"), {1, 49}, 24)) expected += births;
+  EXPECT_NEAR(expected, 600, 1e-6);
 }
 
 TEST(Births, FastEmitterLeavesEvenGaps) {

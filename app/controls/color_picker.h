@@ -1,0 +1,48 @@
+// A colour in three scrubbed fields and a field of shades, as a small panel that floats beside what it belongs to.
+#pragma once
+
+#include <QWidget>
+
+#include "base/vec.h"
+
+namespace comet {
+
+class NumberField;
+
+// Linear light to the colour that a screen shows, and back.
+QColor screenColor(const Vec3d& linear);
+Vec3d linearColor(const QColor& screen);
+
+class ColorPicker : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit ColorPicker(QWidget* parent = nullptr);
+
+  void setColor(const Vec3d& linear);
+
+ Q_SIGNALS:
+  void edited(const Vec3d& linear);
+  void finished();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+
+ private:
+  QRect shades() const;
+  QRect hues() const;
+  void pick(const QPoint& position);
+  void offer();
+  void showFields();
+
+  double hue_ = 0, saturation_ = 0, value_ = 1;
+  enum class Grip { None, Shades, Hues } grip_ = Grip::None;
+  NumberField* hueField_;
+  NumberField* saturationField_;
+  NumberField* valueField_;
+};
+
+}  // namespace comet

@@ -1,0 +1,51 @@
+// A colour gradient with its stops: drag a stop to move it, click it for its colour, double-click the bar for a new
+// one, Delete or right-click to remove it.
+#pragma once
+
+#include <QWidget>
+
+#include "base/gradient.h"
+
+namespace comet {
+
+class ColorPicker;
+
+class GradientEditor : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit GradientEditor(QWidget* parent = nullptr);
+
+  void setGradient(const Gradient& gradient);
+  const Gradient& gradient() const { return gradient_; }
+  QSize sizeHint() const override { return {120, 38}; }
+
+ Q_SIGNALS:
+  void edited(const Gradient& gradient);
+  void finished();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  QRectF bar() const;
+  double xOf(double position) const;
+  double positionAt(double x) const;
+  int stopAt(const QPoint& position) const;  // -1 for none
+  void removeStop(int stop);
+  void offer(std::vector<GradientStop> stops);
+  void showPicker(int stop);
+
+  Gradient gradient_;
+  ColorPicker* picker_;
+  int active_ = 0;
+  bool pressed_ = false;
+  bool moved_ = false;
+};
+
+}  // namespace comet

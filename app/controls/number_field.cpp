@@ -1,0 +1,184 @@
+#include "controls/number_field.h"
+
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
+namespace comet {
+namespace {
+
+// A drag of as many pixels goes through the usual range once.
+constexpr double kScrubPixels = 250;
+constexpr int kDragThreshold = 3;
+
+}  // namespace
+
+NumberField::NumberField(QWidget* parent) : QWidget(parent), editor_(new QLineEdit(this)) {
+  setFocusPolicy(Qt::StrongFocus);
+  setCursor(Qt::SizeHorCursor);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  editor_->hide();
+  connect(editor_, &QLineEdit::returnPressed, this, [this] { finishTyping(true); });
+  connect(editor_, &QLineEdit::editingFinished, this, [this] { finishTyping(true); });
+}
+
+void NumberField::setRange(double least, double most) {
+  least_ = least;
+  most_ = most;
+}
+
+void NumberField::setUsualRange(double least, double most) {
+  usualLeast_ = least;
+  usualMost_ = most;
+  update();
+}
+
+void NumberField::setUnit(const QString& unit) {
+  unit_ = unit;
+  update();
+}
+
+void NumberField::setPrefix(const QString& prefix) {
+  prefix_ = prefix;
+  update();
+}
+
+void NumberField::setValue(double value) {
+  if (value == value_) return;
+  value_ = value;
+  update();
+}
+
+QSize NumberField::sizeHint() const { return {110, theme::kRowHeight}; }
+QSize NumberField::minimumSizeHint() const { return {44, theme::kRowHeight}; }
+
+void NumberField::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
+  painter.setPen(hasFocus() || underMouse() ? theme::kAccent : theme::kLine);
+  painter.setBrush(theme::kField);
+  painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
+  if (showsBar_) {
+    const double share = std::clamp((value_ - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
+    painter.fillRect(QRectF(box.left() + 2, box.bottom() - 2.5, share * (box.width() - 4), 2),
+                     theme::withAlpha(theme::kAccent, 150));
+  }
+  const QRect inner = rect().adjusted(6, 0, -6, 0);
+  painter.setPen(theme::kQuietText);
+  if (!prefix_.isEmpty()) painter.drawText(inner, Qt::AlignLeft | Qt::AlignVCenter, prefix_);
+  const QString number = textFromNumber(value_);
+  const int left = prefix_.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(prefix_) + 4;
+  const int room = inner.width() - left;
+  const int numberWidth = painter.fontMetrics().horizontalAdvance(number);
+  const int unitWidth = unit_.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(unit_) + 4;
+  // The number matters more than its unit where there is room for one of them only.
+  const bool showsUnit = unitWidth > 0 && numberWidth + unitWidth <= room;
+  if (showsUnit) painter.drawText(inner, Qt::AlignRight | Qt::AlignVCenter, unit_);
+  painter.setPen(theme::kText);
+  painter.drawText(inner.adjusted(left, 0, showsUnit ? -unitWidth : 0, 0), Qt::AlignRight | Qt::AlignVCenter, number);
+}
+
+double NumberField::step(Qt::KeyboardModifiers modifiers) const {
+  double step = (usualMost_ - usualLeast_) / kScrubPixels;
+  if (modifiers.testFlag(Qt::ShiftModifier)) step /= 10;
+  if (modifiers.testFlag(Qt::ControlModifier)) step *= 10;
+  return step;
+}
+
+void NumberField::offer(double value) {
+  if (whole_) value = std::round(value);
+  value = std::clamp(value, least_, most_);
+  if (value == value_) return;
+  value_ = value;
+  update();
+  Q_EMIT edited(value_);
+}
+
+void NumberField::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton) return;
+  pressed_ = true;
+  scrubbed_ = false;
+  lastPosition_ = event->pos();
+  scrubValue_ = value_;
+}
+
+void NumberField::mouseMoveEvent(QMouseEvent* event) {
+  if (!pressed_) return;
+  const int moved = event->pos().x() - lastPosition_.x();
+  if (!scrubbed_ && std::abs(moved) < kDragThreshold) return;
+  scrubbed_ = true;
+  lastPosition_ = event->pos();
+  // Kept apart from the value, which rounding and limits change.
+  scrubValue_ = std::clamp(scrubValue_ + moved * step(event->modifiers()), least_, most_);
+  const double digits = std::pow(10.0, std::max(0.0, 2 - std::floor(std::log10(usualMost_ - usualLeast_)) + 1));
+  offer(std::round(scrubValue_ * digits) / digits);
+}
+
+void NumberField::mouseReleaseEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton || !pressed_) return;
+  pressed_ = false;
+  if (scrubbed_) Q_EMIT finished();
+}
+
+void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(textFromNumber(value_)); }
+
+void NumberField::wheelEvent(QWheelEvent* event) {
+  // Without focus the wheel scrolls the panel that the field is in.
+  if (!hasFocus()) return event->ignore();
+  offer(value_ + (event->angleDelta().y() > 0 ? 1 : -1) * std::max(whole_ ? 1.0 : 0.0, step(event->modifiers())));
+  Q_EMIT finished();
+}
+
+void NumberField::keyPressEvent(QKeyEvent* event) {
+  const double size = std::max(whole_ ? 1.0 : 0.0, step(event->modifiers()));
+  switch (event->key()) {
+    case Qt::Key_Up:
+      offer(value_ + size);
+      return Q_EMIT finished();
+    case Qt::Key_Down:
+      offer(value_ - size);
+      return Q_EMIT finished();
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return startTyping(textFromNumber(value_));
+    default:
+      break;
+  }
+  const QString text = event->text();
+  if (text.size() == 1 && (text[0].isDigit() || QString("-.,(").contains(text[0]))) return startTyping(text);
+  QWidget::keyPressEvent(event);
+}
+
+void NumberField::startTyping(const QString& text) {
+  typing_ = true;
+  editor_->setText(text);
+  editor_->setGeometry(rect());
+  editor_->show();
+  editor_->setFocus();
+  if (text.size() > 1 || (!text.isEmpty() && text == textFromNumber(value_))) editor_->selectAll();
+}
+
+void NumberField::finishTyping(bool accept) {
+  if (!typing_) return;
+  typing_ = false;
+  const auto typed = numberFromText(editor_->text());
+  editor_->hide();
+  setFocus();
+  if (!accept || !typed) return;
+  offer(*typed);
+  Q_EMIT finished();
+}
+
+void NumberField::focusInEvent(QFocusEvent*) { update(); }
+void NumberField::focusOutEvent(QFocusEvent*) { update(); }
+void NumberField::resizeEvent(QResizeEvent*) { editor_->setGeometry(rect()); }
+
+}  // namespace comet

@@ -1,0 +1,71 @@
+// The one field for numbers: drag to scrub (Shift finer, Ctrl coarser), double-click or Enter to type a sum, wheel and
+// arrow keys to step. Shows its unit; a prefix such as "±" or "x" tells fields in a row apart.
+#pragma once
+
+#include <QWidget>
+
+class QLineEdit;
+
+namespace comet {
+
+class NumberField : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit NumberField(QWidget* parent = nullptr);
+
+  void setRange(double least, double most);
+  // What a drag across a few hundred pixels covers; also where the bar behind the number is empty and full.
+  void setUsualRange(double least, double most);
+  void setUnit(const QString& unit);
+  void setPrefix(const QString& prefix);
+  void setWhole(bool whole) { whole_ = whole; }
+  void setShowsBar(bool shows) { showsBar_ = shows; }
+
+  double value() const { return value_; }
+  // Shows another value; does not report it.
+  void setValue(double value);
+
+  QSize sizeHint() const override;
+  QSize minimumSizeHint() const override;
+
+ Q_SIGNALS:
+  // The user changed the value; comes for each step of a drag.
+  void edited(double value);
+  // A drag, a typed number or a step is complete.
+  void finished();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  double step(Qt::KeyboardModifiers modifiers) const;
+  void offer(double value);
+  void startTyping(const QString& text);
+  void finishTyping(bool accept);
+
+  double value_ = 0;
+  double least_ = -1e9, most_ = 1e9;
+  double usualLeast_ = 0, usualMost_ = 100;
+  bool whole_ = false;
+  bool showsBar_ = true;
+  QString unit_;
+  QString prefix_;
+  QLineEdit* editor_;
+  bool typing_ = false;
+  bool pressed_ = false;
+  bool scrubbed_ = false;
+  QPoint lastPosition_;
+  double scrubValue_ = 0;
+};
+
+}  // namespace comet

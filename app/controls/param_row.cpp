@@ -1,0 +1,241 @@
+#include "controls/param_row.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QMouseEvent>
+
+#include "controls/burst_editor.h"
+#include "controls/gradient_editor.h"
+#include "controls/number_field.h"
+#include "theme/theme.h"
+
+namespace comet {
+namespace {
+
+constexpr int kLabelWidth = 92;
+
+QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+QString tipFor(const ParamSpec& spec) {
+  QString tip = "<p>" + text(spec.tipText) + "</p>";
+  const bool isNumber = spec.type == ParamType::Number || spec.type == ParamType::Integer;
+  if (isNumber)
+    tip += QObject::tr("<p>Usually %1 to %2 %3</p>").arg(spec.usualLeast).arg(spec.usualMost).arg(text(spec.unitText));
+  for (const ChoiceOption& option : spec.choices) tip += QString("<br><b>%1</b>: %2").arg(text(option.label), text(option.tip));
+  return tip;
+}
+
+}  // namespace
+
+ParamRow::ParamRow(Document& document, ItemId item, std::size_t index, QWidget* parent)
+    : QWidget(parent),
+      document_(document),
+      item_(item),
+      index_(index),
+      spec_(document.scene().find(item)->kind->params()[index]) {
+  setObjectName("param." + text(spec_.id));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(4);
+  auto* label = new QLabel(text(spec_.label));
+  label->setFixedWidth(kLabelWidth);
+  label->setProperty("quiet", true);
+  row->addWidget(label, 0, Qt::AlignTop);
+  label->setFixedHeight(theme::kRowHeight);
+  setToolTip(tipFor(spec_));
+  addFields(*row);
+  addReset();
+  refresh();
+}
+
+const ParamValue& ParamRow::value() const { return document_.scene().find(item_)->values[index_]; }
+
+QString ParamRow::mergeKey() const { return QString("%1.%2").arg(item_).arg(text(spec_.id)); }
+
+void ParamRow::refresh() {
+  if (!document_.scene().find(item_)) return;
+  for (const auto& refresher : refreshers_) refresher(value());
+  if (keyMark_) {
+    const KeyTrack& keys = value().keys;
+    keyMark_->setState(keys.empty()                            ? KeyMark::State::None
+                       : hasKeyAt(keys, document_.frame()) ? KeyMark::State::KeyedHere
+                                                           : KeyMark::State::Keyed);
+  }
+}
+
+void ParamRow::takeFocus() {
+  if (first_) first_->setFocus();
+}
+
+void ParamRow::addFields(QHBoxLayout& row) {
+  switch (spec_.type) {
+    case ParamType::Number:
+    case ParamType::Integer:
+      addNumbers(row);
+      break;
+    case ParamType::Vector:
+    case ParamType::Color:
+      addVector(row);
+      break;
+    case ParamType::Choice:
+      addChoice(row);
+      break;
+    case ParamType::Flag: {
+      auto* box = new QCheckBox;
+      first_ = box;
+      row.addWidget(box, 1);
+      refreshers_.emplace_back([box](const ParamValue& v) { box->setChecked(std::get<bool>(v.base)); });
+      connect(box, &QCheckBox::clicked, this, [this](bool on) { document_.setBase(item_, spec_.id, on); });
+      break;
+    }
+    case ParamType::Gradient: {
+      auto* editor = new GradientEditor;
+      first_ = editor;
+      row.addWidget(editor, 1);
+      refreshers_.emplace_back([editor](const ParamValue& v) { editor->setGradient(std::get<Gradient>(v.base)); });
+      connect(editor, &GradientEditor::edited, this,
+              [this](const Gradient& gradient) { document_.setBase(item_, spec_.id, gradient, mergeKey()); });
+      connect(editor, &GradientEditor::finished, this, [this] { document_.endMerge(); });
+      break;
+    }
+    case ParamType::Bursts: {
+      auto* editor = new BurstEditor;
+      first_ = editor;
+      row.addWidget(editor, 1);
+      refreshers_.emplace_back([editor](const ParamValue& v) { editor->setBursts(std::get<BurstList>(v.base)); });
+      connect(editor, &BurstEditor::edited, this,
+              [this](const BurstList& list) { document_.setBase(item_, spec_.id, list, mergeKey()); });
+      connect(editor, &BurstEditor::finished, this, [this] { document_.endMerge(); });
+      break;
+    }
+  }
+  if (spec_.canBeKeyed)
+    addKeyMark(row);
+  else
+    row.addSpacing(18 + row.spacing());
+}
+
+NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double least, double most) {
+  auto* field = new NumberField;
+  field->setPrefix(prefix);
+  field->setRange(least, most);
+  field->setUsualRange(spec_.usualLeast, spec_.usualMost);
+  field->setWhole(spec_.type == ParamType::Integer);
+  row.addWidget(field, 1);
+  if (!first_) first_ = field;
+  connect(field, &NumberField::finished, this, [this] { document_.endMerge(); });
+  return field;
+}
+
+void ParamRow::addNumbers(QHBoxLayout& row) {
+  NumberField* number = addNumber(row, {}, spec_.least, spec_.most);
+  number->setObjectName("value");
+  number->setUnit(text(spec_.unitText));
+  refreshers_.emplace_back([this, number](const ParamValue& v) { number->setValue(v.numberAt(document_.frame())); });
+  connect(number, &NumberField::edited, this,
+          [this](double typed) { document_.setBase(item_, spec_.id, typed, mergeKey()); });
+  if (!spec_.canVary) return;
+  NumberField* variation = addNumber(row, "±", 0, spec_.most - spec_.least);
+  variation->setObjectName("variation");
+  variation->setUsualRange(0, (spec_.usualMost - spec_.usualLeast) / 2);
+  variation->setMaximumWidth(92);
+  refreshers_.emplace_back([variation](const ParamValue& v) { variation->setValue(v.variation); });
+  connect(variation, &NumberField::edited, this, [this](double typed) {
+    ParamValue changed = value();
+    changed.variation = typed;
+    document_.setParam(item_, spec_.id, changed, mergeKey() + ".variation");
+  });
+}
+
+void ParamRow::addVector(QHBoxLayout& row) {
+  const QString names = spec_.type == ParamType::Color ? "rgb" : "xyz";
+  for (int axis = 0; axis < 3; ++axis) {
+    NumberField* field = addNumber(row, names[axis], spec_.least, spec_.most);
+    field->setObjectName(QString(names[axis]));
+    field->setShowsBar(false);
+    refreshers_.emplace_back(
+        [this, field, axis](const ParamValue& v) { field->setValue(v.vectorAt(document_.frame())[axis]); });
+    connect(field, &NumberField::edited, this, [this, axis](double typed) {
+      Vec3d vector = value().vectorAt(document_.frame());
+      vector[axis] = typed;
+      document_.setBase(item_, spec_.id, vector, mergeKey());
+    });
+  }
+}
+
+void ParamRow::addChoice(QHBoxLayout& row) {
+  auto* box = new QComboBox;
+  box->setObjectName("choice");
+  box->setFocusPolicy(Qt::StrongFocus);
+  first_ = box;
+  for (const ChoiceOption& option : spec_.choices) {
+    box->addItem(text(option.label), text(option.id));
+    box->setItemData(box->count() - 1, text(option.tip), Qt::ToolTipRole);
+  }
+  row.addWidget(box, 1);
+  refreshers_.emplace_back(
+      [box](const ParamValue& v) { box->setCurrentIndex(box->findData(text(std::get<std::string>(v.base)))); });
+  connect(box, &QComboBox::activated, this,
+          [this, box] { document_.setBase(item_, spec_.id, box->currentData().toString().toStdString()); });
+}
+
+void ParamRow::addKeyMark(QHBoxLayout& row) {
+  keyMark_ = new KeyMark;
+  keyMark_->setObjectName("key");
+  keyMark_->setContextMenuPolicy(Qt::CustomContextMenu);
+  row.addWidget(keyMark_, 0, Qt::AlignTop);
+  connect(keyMark_, &KeyMark::clicked, this, &ParamRow::toggleKey);
+  connect(keyMark_, &KeyMark::customContextMenuRequested, this, &ParamRow::showKeyMenu);
+}
+
+void ParamRow::toggleKey() {
+  ParamValue changed = value();
+  const double frame = document_.frame();
+  if (hasKeyAt(changed.keys, frame)) {
+    // The last key that goes leaves its value behind.
+    if (changed.keys.size() == 1) changed.base = changed.keys.front().value;
+    changed.keys = withoutKey(changed.keys, frame);
+  } else {
+    changed.keys = withKey(changed.keys, {frame, changed.at(frame), Interpolation::Smooth});
+  }
+  document_.setParam(item_, spec_.id, changed);
+}
+
+void ParamRow::showKeyMenu(const QPoint& position) {
+  const double frame = document_.frame();
+  QMenu menu(this);
+  for (const Interpolation kind : {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold}) {
+    QAction* action = menu.addAction(tr("From this key on: %1").arg(text(std::string(toString(kind)))), this, [this, kind, frame] {
+      ParamValue changed = value();
+      for (Key& key : changed.keys)
+        if (key.frame == frame) key.toNext = kind;
+      document_.setParam(item_, spec_.id, changed);
+    });
+    action->setEnabled(hasKeyAt(value().keys, frame));
+  }
+  menu.addSeparator();
+  QAction* clear = menu.addAction(tr("Remove all keys"), this, [this, frame] {
+    ParamValue changed = value();
+    changed.base = changed.at(frame);
+    changed.keys.clear();
+    document_.setParam(item_, spec_.id, changed);
+  });
+  clear->setEnabled(!value().keys.empty());
+  menu.exec(keyMark_->mapToGlobal(position));
+}
+
+void ParamRow::addReset() {
+  setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& position) {
+    QMenu menu(this);
+    QAction* reset = menu.addAction(tr("Reset %1").arg(text(spec_.label).toLower()), this,
+                                    [this] { document_.setParam(item_, spec_.id, spec_.defaultValue); });
+    reset->setEnabled(value() != spec_.defaultValue);
+    menu.exec(mapToGlobal(position));
+  });
+}
+
+}  // namespace comet

@@ -1,0 +1,51 @@
+// One parameter of an item: label, fields for its value and variation, key mark. Made from the parameter's table.
+#pragma once
+
+#include <QWidget>
+
+#include <functional>
+#include <vector>
+
+#include "controls/key_mark.h"
+#include "session/document.h"
+
+class QLabel;
+
+namespace comet {
+
+class ParamRow : public QWidget {
+  Q_OBJECT
+
+ public:
+  // For parameter `index` of an item that exists as long as the row.
+  ParamRow(Document& document, ItemId item, std::size_t index, QWidget* parent = nullptr);
+
+  const ParamSpec& spec() const { return spec_; }
+  // Shows what the document holds now.
+  void refresh();
+  // Puts the keyboard on the first field, as after a search.
+  void takeFocus();
+
+ private:
+  const ParamValue& value() const;
+  QString mergeKey() const;
+  void addFields(class QHBoxLayout& row);
+  void addNumbers(QHBoxLayout& row);
+  void addChoice(QHBoxLayout& row);
+  void addVector(QHBoxLayout& row);
+  void addKeyMark(QHBoxLayout& row);
+  void addReset();
+  class NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
+  void toggleKey();
+  void showKeyMenu(const QPoint& position);
+
+  Document& document_;
+  ItemId item_;
+  std::size_t index_;
+  const ParamSpec& spec_;
+  QWidget* first_ = nullptr;
+  KeyMark* keyMark_ = nullptr;
+  std::vector<std::function<void(const ParamValue&)>> refreshers_;
+};
+
+}  // namespace comet

@@ -1,0 +1,32 @@
+#include "controls/typed_number.h"
+
+#include <muParser.h>
+
+#include <cmath>
+
+namespace comet {
+
+std::optional<double> numberFromText(const QString& text) {
+  try {
+    mu::Parser parser;
+    QString plain = text.trimmed();
+    parser.SetExpr(plain.replace(',', '.').toStdString());
+    const double value = parser.Eval();
+    return std::isfinite(value) ? std::optional(value) : std::nullopt;
+  } catch (const mu::Parser::exception_type&) {
+    return std::nullopt;
+  }
+}
+
+QString textFromNumber(double value) {
+  // Small leftovers of scrubbing are not worth reading.
+  const int decimals = std::abs(value) >= 1000 ? 1 : std::abs(value) >= 10 ? 2 : 4;
+  QString text = QString::number(value, 'f', decimals);
+  if (text.contains('.')) {
+    while (text.endsWith('0')) text.chop(1);
+    if (text.endsWith('.')) text.chop(1);
+  }
+  return text == "-0" ? QString("0") : text;
+}
+
+}  // namespace comet

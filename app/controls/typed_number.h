@@ -1,0 +1,16 @@
+// Numbers as people type them: sums such as 2*24 or (3+4)/2.
+#pragma once
+
+#include <QString>
+
+#include <optional>
+
+namespace comet {
+
+// The value of the text, or nothing if it is not a sum. A comma may stand for the decimal point.
+std::optional<double> numberFromText(const QString& text);
+
+// As few digits as bring back the value as shown: 0.2, 120, -3.333.
+QString textFromNumber(double value);
+
+}  // namespace comet

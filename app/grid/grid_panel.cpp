@@ -1,0 +1,71 @@
+#include "grid/grid_panel.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "catalog.h"
+#include "grid/influence_grid.h"
+#include "theme/theme.h"
+
+namespace comet {
+
+GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent) : QWidget(parent), document_(document) {
+  setProperty("panel", true);
+  setAttribute(Qt::WA_StyledBackground);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(6, 6, 6, 6);
+  layout->setSpacing(4);
+
+  auto* scroll = new QScrollArea;
+  auto* grid = new InfluenceGrid(document, run);
+  grid->setObjectName("influence_grid");
+  scroll->setWidget(grid);
+  scroll->setWidgetResizable(true);
+  layout->addWidget(scroll, 1);
+
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  auto* emitter = new QPushButton(theme::mark("add"), tr("Emitter"));
+  emitter->setObjectName("add_emitter");
+  emitter->setToolTip(tr("Add an emitter"));
+  connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
+  row->addWidget(emitter);
+  auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
+  influence->setObjectName("add_influence");
+  influence->setToolTip(tr("Add an influence; every emitter answers to it at 100 % until you change that"));
+  auto* menu = new QMenu(influence);
+  for (const KindSpec* kind : catalog().kindsOf(ItemFamily::Influence)) {
+    QAction* action = menu->addAction(theme::mark(QString::fromStdString(kind->id())), QString::fromStdString(kind->label()),
+                                      this, [this, kind] { addInfluence(*kind); });
+    action->setToolTip(QString::fromStdString(kind->tip()));
+  }
+  menu->setToolTipsVisible(true);
+  influence->setMenu(menu);
+  row->addWidget(influence);
+  row->addStretch(1);
+  for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
+    const QString kind = QString::fromStdString(catalog().kindsOf(family).front()->id());
+    auto* button = new QPushButton(theme::mark(kind), QString::fromStdString(catalog().kindsOf(family).front()->label()));
+    button->setObjectName("select_" + kind);
+    button->setToolTip(QString::fromStdString(catalog().kindsOf(family).front()->tip()));
+    connect(button, &QPushButton::clicked, this, [this, family] { document_.select(document_.scene().theOnly(family).id); });
+    row->addWidget(button);
+  }
+  layout->addLayout(row);
+}
+
+void GridPanel::addEmitter() { addAndSelect(*catalog().kindsOf(ItemFamily::Emitter).front(), tr("add emitter")); }
+
+void GridPanel::addInfluence(const KindSpec& kind) { addAndSelect(kind, tr("add influence")); }
+
+void GridPanel::addAndSelect(const KindSpec& kind, const QString& what) {
+  const Scene next = document_.scene().withAdded(newItem(kind, document_.scene().freeName(kind.id())));
+  document_.edit(next, what);
+  document_.select(next.items().back()->id);
+}
+
+}  // namespace comet

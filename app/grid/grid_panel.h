@@ -1,0 +1,27 @@
+// The influence grid in its panel, with what adds to it, and the row of the scene's other items under it.
+#pragma once
+
+#include <QWidget>
+
+#include "session/background_run.h"
+#include "session/document.h"
+
+namespace comet {
+
+class InfluenceGrid;
+
+class GridPanel : public QWidget {
+  Q_OBJECT
+
+ public:
+  GridPanel(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
+
+ private:
+  void addEmitter();
+  void addInfluence(const KindSpec& kind);
+  void addAndSelect(const KindSpec& kind, const QString& what);
+
+  Document& document_;
+};
+
+}  // namespace comet

@@ -1,0 +1,331 @@
+#include "grid/influence_grid.h"
+
+#include <QContextMenuEvent>
+#include <QHelpEvent>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+
+#include <algorithm>
+#include <cmath>
+
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
+namespace comet {
+namespace {
+
+constexpr int kRowHeadWidth = 132;
+constexpr int kColumnWidth = 58;
+constexpr int kColumnHeadHeight = 40;
+constexpr int kRowHeight = 26;
+constexpr int kMarkSize = 16;
+constexpr int kDragThreshold = 3;
+
+QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
+
+}  // namespace
+
+InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent)
+    : QWidget(parent), document_(document), run_(run), editor_(new QLineEdit(this)) {
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  editor_->hide();
+  connect(editor_, &QLineEdit::returnPressed, this, &InfluenceGrid::finishTyping);
+  connect(editor_, &QLineEdit::editingFinished, this, &InfluenceGrid::finishTyping);
+  connect(&document_, &Document::sceneChanged, this, &InfluenceGrid::reread);
+  connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
+  connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
+  connect(&run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
+  reread();
+}
+
+void InfluenceGrid::reread() {
+  emitters_ = document_.scene().itemsOf(ItemFamily::Emitter);
+  influences_ = document_.scene().itemsOf(ItemFamily::Influence);
+  if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size())) row_ = column_ = -1;
+  setMinimumSize(sizeHint());
+  updateGeometry();
+  update();
+}
+
+QSize InfluenceGrid::sizeHint() const {
+  return {kRowHeadWidth + kColumnWidth * static_cast<int>(influences_.size()),
+          kColumnHeadHeight + kRowHeight * static_cast<int>(emitters_.size())};
+}
+
+QRect InfluenceGrid::cellRect(int row, int column) const {
+  return {kRowHeadWidth + column * kColumnWidth, kColumnHeadHeight + row * kRowHeight, kColumnWidth, kRowHeight};
+}
+QRect InfluenceGrid::rowHeadRect(int row) const {
+  return {0, kColumnHeadHeight + row * kRowHeight, kRowHeadWidth, kRowHeight};
+}
+QRect InfluenceGrid::columnHeadRect(int column) const {
+  return {kRowHeadWidth + column * kColumnWidth, 0, kColumnWidth, kColumnHeadHeight};
+}
+QRect InfluenceGrid::markRect(const QRect& head) const {
+  const bool isRow = head.left() == 0;
+  return {isRow ? head.left() + 6 : head.center().x() - kMarkSize / 2, isRow ? head.top() + 5 : head.top() + 4, kMarkSize,
+          kMarkSize};
+}
+
+InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
+  const int row = position.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
+  const int column = position.x() < kRowHeadWidth ? -1 : (position.x() - kRowHeadWidth) / kColumnWidth;
+  const bool inRows = row >= 0 && row < static_cast<int>(emitters_.size());
+  const bool inColumns = column >= 0 && column < static_cast<int>(influences_.size());
+  if (inRows && inColumns) return {Part::Cell, row, column};
+  if (inRows && column < 0) return {Part::RowHead, row, -1};
+  if (inColumns && row < 0) return {Part::ColumnHead, -1, column};
+  return {};
+}
+
+Scene::ItemPtr InfluenceGrid::itemAt(const Place& place) const {
+  if (place.part == Part::RowHead) return emitters_[static_cast<std::size_t>(place.row)];
+  if (place.part == Part::ColumnHead) return influences_[static_cast<std::size_t>(place.column)];
+  return nullptr;
+}
+
+void InfluenceGrid::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  for (std::size_t c = 0; c < influences_.size(); ++c)
+    paintHead(painter, columnHeadRect(static_cast<int>(c)), *influences_[c], false);
+  for (std::size_t r = 0; r < emitters_.size(); ++r) {
+    paintHead(painter, rowHeadRect(static_cast<int>(r)), *emitters_[r], true);
+    for (std::size_t c = 0; c < influences_.size(); ++c) paintCell(painter, static_cast<int>(r), static_cast<int>(c));
+  }
+}
+
+void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const {
+  const bool selected = document_.selected() == item.id;
+  painter.setPen(Qt::NoPen);
+  if (selected) {
+    painter.setBrush(theme::kRaised);
+    painter.drawRoundedRect(QRectF(rect).adjusted(1, 1, -1, -1), theme::kRadius, theme::kRadius);
+  }
+  const QColor ink = !item.enabled ? theme::kQuietText.darker(150) : selected ? theme::kAccent : theme::kText;
+  painter.drawPixmap(markRect(rect).topLeft(), theme::markPixmap(QString::fromStdString(item.kind->id()), kMarkSize, ink, devicePixelRatioF()));
+  if (!item.enabled) {
+    painter.setPen(QPen(ink, 1.4));
+    painter.drawLine(markRect(rect).bottomLeft(), markRect(rect).topRight());
+  }
+  painter.setPen(ink);
+  painter.setFont(theme::font(isRow ? 12 : 11));
+  const QFontMetrics metrics = painter.fontMetrics();
+  if (!isRow) {
+    const QRect place = rect.adjusted(2, 20, -2, -2);
+    painter.drawText(place, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, place.width()));
+    return;
+  }
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const ParticleGroup* group = frame ? frame->find(item.id) : nullptr;
+  const QString living = group ? QString("%L1").arg(group->particles.size()) : QString();
+  painter.drawText(rect.adjusted(28, 0, -46, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   metrics.elidedText(nameOf(item), Qt::ElideRight, rect.width() - 76));
+  painter.setPen(theme::kQuietText);
+  painter.setFont(theme::font(10));
+  painter.drawText(rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, living);
+}
+
+void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
+  const QRectF box = QRectF(cellRect(row, column)).adjusted(1.5, 1.5, -1.5, -1.5);
+  const Item& emitter = *emitters_[static_cast<std::size_t>(row)];
+  const Item& influence = *influences_[static_cast<std::size_t>(column)];
+  const bool selected = row == row_ && column == column_;
+  const bool acts = emitter.enabled && influence.enabled;
+  painter.setPen(QPen(selected ? theme::kAccent : theme::kLine, selected ? 1.5 : 1));
+  painter.setBrush(theme::kField);
+  painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
+  const Response response = document_.scene().response(emitter.id, influence.id);
+  painter.setFont(theme::font(12));
+  if (!response) {
+    painter.setPen(theme::kQuietText);
+    painter.drawText(box, Qt::AlignCenter, "·");
+    return;
+  }
+  // The bar is full at 100 %; what is over or under zero is told by the number and the bar's side.
+  const double share = std::clamp(std::abs(*response) / kFullResponse, 0.0, 1.0);
+  const double width = share * (box.width() - 2);
+  const QRectF bar(*response >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width, box.height() - 2);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(theme::withAlpha(*response >= 0 ? theme::kAccent : theme::kTrouble, acts ? 70 : 25));
+  painter.drawRoundedRect(bar, 2, 2);
+  painter.setPen(acts ? theme::kText : theme::kQuietText);
+  painter.drawText(box, Qt::AlignCenter, textFromNumber(*response));
+}
+
+void InfluenceGrid::selectCell(int row, int column) {
+  row_ = row;
+  column_ = column;
+  document_.select(emitters_[static_cast<std::size_t>(row)]->id);
+  document_.select(influences_[static_cast<std::size_t>(column)]->id);
+  update();
+}
+
+Response InfluenceGrid::currentResponse() const {
+  return document_.scene().response(emitters_[static_cast<std::size_t>(row_)]->id,
+                                    influences_[static_cast<std::size_t>(column_)]->id);
+}
+
+void InfluenceGrid::setResponse(Response response, const QString& mergeKey) {
+  if (response) response = std::clamp(*response, -kLargestResponse, kLargestResponse);
+  document_.edit(document_.scene().withResponse(emitters_[static_cast<std::size_t>(row_)]->id,
+                                                influences_[static_cast<std::size_t>(column_)]->id, response),
+                 tr("change response"), mergeKey);
+}
+
+void InfluenceGrid::toggle(const Item& item) {
+  document_.edit(document_.scene().withEnabled(item.id, !item.enabled), item.enabled ? tr("turn off") : tr("turn on"));
+}
+
+void InfluenceGrid::mousePressEvent(QMouseEvent* event) {
+  pressed_ = placeAt(event->pos());
+  lastPosition_ = event->pos();
+  moved_ = false;
+  if (event->button() != Qt::LeftButton || pressed_.part == Part::None) return;
+  document_.endMerge();
+  if (pressed_.part == Part::Cell) {
+    selectCell(pressed_.row, pressed_.column);
+    scrubValue_ = currentResponse().value_or(0);
+    return;
+  }
+  row_ = column_ = -1;
+  document_.select(itemAt(pressed_)->id);
+  update();
+}
+
+void InfluenceGrid::mouseMoveEvent(QMouseEvent* event) {
+  if (!(event->buttons() & Qt::LeftButton) || pressed_.part == Part::None) return;
+  const QPoint moved = event->pos() - lastPosition_;
+  if (!moved_ && moved.manhattanLength() < kDragThreshold) return;
+  moved_ = true;
+  if (pressed_.part == Part::Cell) {
+    lastPosition_ = event->pos();
+    const bool fine = event->modifiers().testFlag(Qt::ShiftModifier), coarse = event->modifiers().testFlag(Qt::ControlModifier);
+    scrubValue_ = std::clamp(scrubValue_ + moved.x() * (fine ? 0.1 : coarse ? 10.0 : 1.0), -kLargestResponse, kLargestResponse);
+    return setResponse(fine ? std::round(scrubValue_ * 10) / 10 : std::round(scrubValue_), "response");
+  }
+  const Place over = placeAt(event->pos());
+  if (over.part != pressed_.part || (over.row == pressed_.row && over.column == pressed_.column)) return;
+  document_.edit(document_.scene().withMoved(itemAt(pressed_)->id, itemAt(over)->id), tr("move"), "move");
+  pressed_ = over;
+}
+
+void InfluenceGrid::mouseReleaseEvent(QMouseEvent* event) {
+  document_.endMerge();
+  const Scene::ItemPtr item = itemAt(pressed_);
+  if (event->button() == Qt::LeftButton && item && !moved_) {
+    const QRect head = pressed_.part == Part::RowHead ? rowHeadRect(pressed_.row) : columnHeadRect(pressed_.column);
+    if (markRect(head).adjusted(-3, -3, 3, 3).contains(event->pos())) toggle(*item);
+  }
+  pressed_ = {};
+}
+
+void InfluenceGrid::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (placeAt(event->pos()).part == Part::Cell) startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
+}
+
+void InfluenceGrid::startTyping(const QString& text) {
+  editor_->setGeometry(cellRect(row_, column_));
+  editor_->setText(text);
+  editor_->show();
+  editor_->setFocus();
+  if (text.size() > 1) editor_->selectAll();
+}
+
+void InfluenceGrid::finishTyping() {
+  if (!editor_->isVisible()) return;
+  const auto typed = numberFromText(editor_->text());
+  const bool cleared = editor_->text().trimmed().isEmpty();
+  editor_->hide();
+  setFocus();
+  if (row_ < 0 || (!typed && !cleared)) return;
+  setResponse(cleared ? Response() : Response(*typed), {});
+}
+
+void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
+  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  if (rows == 0 || columns == 0) return QWidget::keyPressEvent(event);
+  const auto move = [&](int down, int across) {
+    selectCell(std::clamp(row_ + down, 0, rows - 1), std::clamp(column_ + across, 0, columns - 1));
+  };
+  const bool hasCell = row_ >= 0;
+  const auto nudge = [&](double by) { setResponse(currentResponse().value_or(0) + by, {}); };
+  switch (event->key()) {
+    case Qt::Key_Down:
+      return move(1, 0);
+    case Qt::Key_Up:
+      return move(-1, 0);
+    case Qt::Key_Right:
+      return move(0, 1);
+    case Qt::Key_Left:
+      return move(0, -1);
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+      if (hasCell) setResponse(std::nullopt, {});
+      return;
+    case Qt::Key_Plus:
+      if (hasCell) nudge(5);
+      return;
+    case Qt::Key_Minus:
+      if (hasCell) nudge(-5);
+      return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (hasCell) startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
+      return;
+    default:
+      break;
+  }
+  if (hasCell && event->text().size() == 1 && event->text()[0].isDigit()) return startTyping(event->text());
+  QWidget::keyPressEvent(event);
+}
+
+void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
+  const Place place = placeAt(event->pos());
+  QMenu menu(this);
+  if (place.part == Part::Cell) {
+    selectCell(place.row, place.column);
+    menu.addAction(tr("Full response, 100 %"), this, [this] { setResponse(kFullResponse, {}); });
+    menu.addAction(tr("No response"), this, [this] { setResponse(std::nullopt, {}); });
+  } else if (const Scene::ItemPtr item = itemAt(place)) {
+    document_.select(item->id);
+    menu.addAction(item->enabled ? tr("Turn off") : tr("Turn on"), this, [this, item] { toggle(*item); });
+    menu.addAction(tr("Duplicate"), this, [this, item] {
+      Item copy = *item;
+      copy.id = 0;
+      copy.name = document_.scene().freeName(item->name);
+      const Scene next = document_.scene().withAdded(copy);
+      document_.edit(next, tr("duplicate"));
+      document_.select(next.items().back()->id);
+    });
+    menu.addAction(tr("Remove"), this, [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
+  } else {
+    return;
+  }
+  menu.exec(event->globalPos());
+}
+
+QString InfluenceGrid::tipFor(const Place& place) const {
+  if (const Scene::ItemPtr item = itemAt(place))
+    return QString::fromStdString(item->kind->tip()) + "<br>" +
+           tr("Click the mark to turn it on or off, drag to move, right-click for more.");
+  if (place.part != Part::Cell) return {};
+  const Item& emitter = *emitters_[static_cast<std::size_t>(place.row)];
+  const Item& influence = *influences_[static_cast<std::size_t>(place.column)];
+  const Response response = document_.scene().response(emitter.id, influence.id);
+  if (!response || *response == 0) return tr("%1 does not act on %2").arg(nameOf(influence), nameOf(emitter));
+  return tr("%1 acts on %2 at %3 %").arg(nameOf(influence), nameOf(emitter), textFromNumber(*response));
+}
+
+bool InfluenceGrid::event(QEvent* event) {
+  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+  const auto* help = static_cast<QHelpEvent*>(event);
+  QToolTip::showText(help->globalPos(), tipFor(placeAt(help->pos())), this);
+  return true;
+}
+
+}  // namespace comet

@@ -1,0 +1,173 @@
+#include "inspector/inspector.h"
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QScrollArea>
+#include <QSettings>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <numeric>
+
+#include "simulation/emission/emission.h"
+#include "theme/theme.h"
+
+namespace comet {
+namespace {
+
+QString foldKey(const QString& section) { return "inspector/folded/" + section; }
+
+bool canBeOff(const Item& item) {
+  return item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Influence;
+}
+
+}  // namespace
+
+Inspector::Inspector(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), scroll_(new QScrollArea(this)) {
+  setProperty("panel", true);
+  setAttribute(Qt::WA_StyledBackground);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->addWidget(scroll_);
+  scroll_->setWidgetResizable(true);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
+  connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
+  connect(&document_, &Document::frameChanged, this, &Inspector::refresh);
+  rebuild();
+}
+
+void Inspector::rebuild() {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  if (!item) return;
+  shown_ = item->id;
+  sections_.clear();
+  births_ = nullptr;
+  enabled_ = nullptr;
+  auto* content = new QWidget;
+  content->setProperty("panel", true);
+  auto* layout = new QVBoxLayout(content);
+  layout->setContentsMargins(10, 8, 8, 8);
+  layout->setSpacing(4);
+  addHead(*item, *layout);
+  for (std::size_t i = 0; i < item->kind->params().size(); ++i) {
+    Section& section = sectionFor(item->kind->params()[i].section, *layout);
+    auto* row = new ParamRow(document_, item->id, i);
+    section.body->layout()->addWidget(row);
+    section.rows.push_back(row);
+    if (item->kind->params()[i].id == "rate" && item->kind->family() == ItemFamily::Emitter) {
+      births_ = new QLabel;
+      births_->setObjectName("expected_births");
+      births_->setProperty("quiet", true);
+      births_->setIndent(96);
+      section.body->layout()->addWidget(births_);
+    }
+  }
+  layout->addStretch(1);
+  for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
+  scroll_->setWidget(content);
+  refresh();
+}
+
+void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(6);
+  auto* mark = new QLabel;
+  const QString kind = QString::fromStdString(item.kind->id());
+  mark->setPixmap(theme::markPixmap(theme::hasMark(kind) ? kind : "emitter", 18, theme::kAccent, devicePixelRatioF()));
+  mark->setToolTip(QString::fromStdString(item.kind->tip()));
+  row->addWidget(mark);
+  name_ = new QLineEdit(QString::fromStdString(item.name));
+  name_->setObjectName("item_name");
+  name_->setToolTip(tr("Name of this item; the command line uses it too."));
+  row->addWidget(name_, 1);
+  connect(name_, &QLineEdit::editingFinished, this, [this] {
+    const std::string wanted = name_->text().toStdString();
+    const Scene::ItemPtr now = document_.scene().find(shown_);
+    if (!now || wanted == now->name) return;
+    if (problemWithName(wanted).empty() && !document_.scene().findByName(wanted))
+      document_.edit(document_.scene().withName(shown_, wanted), tr("rename"));
+    else
+      name_->setText(QString::fromStdString(now->name));
+  });
+  auto* kindLabel = new QLabel(QString::fromStdString(item.kind->label()));
+  kindLabel->setProperty("quiet", true);
+  row->addWidget(kindLabel);
+  if (canBeOff(item)) {
+    enabled_ = new QToolButton;
+    enabled_->setObjectName("item_enabled");
+    enabled_->setToolTip(tr("On or off"));
+    row->addWidget(enabled_);
+    connect(enabled_, &QToolButton::clicked, this, [this] {
+      const Scene::ItemPtr now = document_.scene().find(shown_);
+      document_.edit(document_.scene().withEnabled(shown_, !now->enabled), now->enabled ? tr("turn off") : tr("turn on"));
+    });
+  }
+  layout.addLayout(row);
+}
+
+Inspector::Section& Inspector::sectionFor(const std::string& name, QVBoxLayout& layout) {
+  const QString wanted = QString::fromStdString(name);
+  for (Section& section : sections_)
+    if (section.name == wanted) return section;
+  Section section;
+  section.name = wanted;
+  section.head = new QToolButton;
+  section.head->setText(wanted);
+  section.head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+  section.head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  section.head->setFont(theme::font(12, true));
+  section.body = new QWidget;
+  auto* body = new QVBoxLayout(section.body);
+  body->setContentsMargins(2, 0, 0, 4);
+  body->setSpacing(4);
+  layout.addWidget(section.head);
+  layout.addWidget(section.body);
+  connect(section.head, &QToolButton::clicked, this, [this, wanted] {
+    for (Section& each : sections_)
+      if (each.name == wanted) fold(each, each.body->isVisibleTo(each.body->parentWidget()));
+  });
+  sections_.push_back(std::move(section));
+  return sections_.back();
+}
+
+void Inspector::fold(Section& section, bool folded) {
+  section.body->setVisible(!folded);
+  section.head->setIcon(theme::mark(folded ? "folded" : "unfolded"));
+  QSettings().setValue(foldKey(section.name), folded);
+}
+
+void Inspector::refresh() {
+  const Scene::ItemPtr item = document_.scene().find(shown_);
+  if (!item) return;
+  if (!name_->hasFocus()) name_->setText(QString::fromStdString(item->name));
+  if (enabled_) enabled_->setIcon(theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
+  for (Section& section : sections_)
+    for (ParamRow* row : section.rows) {
+      row->refresh();
+      row->setVisible(item->applies(item->kind->indexOf(row->spec().id)));
+    }
+  showExpectedBirths(*item);
+}
+
+void Inspector::showExpectedBirths(const Item& item) {
+  if (!births_) return;
+  const FrameRange range = frameRange(document_.scene());
+  const auto perFrame = expectedBirths(item, range, frameRate(document_.scene()));
+  const double births = std::accumulate(perFrame.begin(), perFrame.end(), 0.0);
+  births_->setText(tr("about %L1 births in frames %2–%3").arg(births, 0, 'f', 0).arg(range.first).arg(range.last));
+}
+
+void Inspector::reveal(const std::string& param) {
+  for (Section& section : sections_)
+    for (ParamRow* row : section.rows)
+      if (row->spec().id == param) {
+        fold(section, false);
+        scroll_->widget()->layout()->activate();
+        scroll_->ensureWidgetVisible(row);
+        row->takeFocus();
+      }
+}
+
+}  // namespace comet

@@ -1,0 +1,50 @@
+// The parameters of the selected item, made from its kind's table, in sections that fold.
+#pragma once
+
+#include <QWidget>
+
+#include <vector>
+
+#include "controls/param_row.h"
+#include "session/document.h"
+
+class QLabel;
+class QVBoxLayout;
+class QScrollArea;
+
+namespace comet {
+
+class Inspector : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Inspector(Document& document, QWidget* parent = nullptr);
+
+  // Brings a parameter of the selected item into view and puts the keyboard on it.
+  void reveal(const std::string& param);
+
+ private:
+  struct Section {
+    QString name;
+    class QToolButton* head;
+    QWidget* body;
+    std::vector<ParamRow*> rows;
+  };
+
+  void rebuild();
+  void refresh();
+  void addHead(const Item& item, QVBoxLayout& layout);
+  Section& sectionFor(const std::string& name, QVBoxLayout& layout);
+  void fold(Section& section, bool folded);
+  void showExpectedBirths(const Item& item);
+
+  Document& document_;
+  QScrollArea* scroll_;
+  ItemId shown_ = 0;
+  std::vector<Section> sections_;
+  class QLineEdit* name_ = nullptr;
+  class QToolButton* enabled_ = nullptr;
+  QLabel* births_ = nullptr;
+};
+
+}  // namespace comet

@@ -1,0 +1,64 @@
+// A curve over the share of life, with the variation's band and the living particles by age behind it.
+//
+// Drag a point to move it, double-click for another one, right-click or Delete to remove it.
+#pragma once
+
+#include <QWidget>
+
+#include <vector>
+
+#include "base/curve.h"
+
+namespace comet {
+
+class CurveLane : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit CurveLane(QWidget* parent = nullptr);
+
+  void setCurve(const Curve& curve);
+  const Curve& curve() const { return curve_; }
+  // Half the height of the band around the curve, as a share of the curve's value.
+  void setBand(double share);
+  // Counts of particles by equal steps of life.
+  void setHistogram(const std::vector<int>& counts);
+  // Closed lanes show their curve; open ones can be edited.
+  void setOpen(bool open);
+
+  // Where a position in the curve is in the widget.
+  QPointF place(double x, double y) const;
+
+  QSize sizeHint() const override { return {200, open_ ? 92 : 30}; }
+
+ Q_SIGNALS:
+  void edited(const Curve& curve);
+  void finished();
+  void pressed();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  QRectF area() const;
+  double top() const;  // the value at the upper edge
+  CurvePoint pointUnder(const QPointF& position) const;
+  int gripAt(const QPointF& position) const;  // -1 for none
+  void offer(std::vector<CurvePoint> points);
+  void remove(int point);
+
+  Curve curve_ = Curve::constant(1);
+  double band_ = 0;
+  std::vector<int> histogram_;
+  bool open_ = false;
+  int active_ = -1;
+  bool dragging_ = false;
+  double dragTop_ = 1;
+};
+
+}  // namespace comet

@@ -1,0 +1,24 @@
+// Courses over life by their shape, to start from.
+#pragma once
+
+#include <QIcon>
+#include <QString>
+
+#include <vector>
+
+#include "base/curve.h"
+
+namespace comet {
+
+struct CurvePreset {
+  QString id;
+  QString name;
+  Curve curve;
+};
+
+const std::vector<CurvePreset>& curvePresets();
+
+// The curve as a small drawing.
+QIcon curveIcon(const Curve& curve);
+
+}  // namespace comet

@@ -1,0 +1,171 @@
+#include "life_chart/life_chart.h"
+
+#include <QGridLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+#include "controls/gradient_editor.h"
+#include "controls/typed_number.h"
+#include "life_chart/curve_lane.h"
+#include "life_chart/curve_presets.h"
+#include "life_chart/sprite_strip.h"
+#include "render/look.h"
+#include "simulation/emission/emitter_kind.h"
+#include "theme/theme.h"
+
+namespace comet {
+namespace {
+
+constexpr int kHeadWidth = 70;
+constexpr std::size_t kHistogramSteps = 48;
+
+}  // namespace
+
+LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
+    : QWidget(parent), document_(document), run_(run), title_(new QLabel), axis_(new QLabel), strip_(new SpriteStrip),
+      gradient_(new GradientEditor) {
+  setProperty("panel", true);
+  setAttribute(Qt::WA_StyledBackground);
+  auto* outer = new QVBoxLayout(this);
+  outer->setContentsMargins(8, 6, 4, 4);
+  outer->setSpacing(3);
+  auto* head = new QHBoxLayout;
+  title_->setFont(theme::font(12, true));
+  head->addWidget(title_);
+  head->addStretch(1);
+  axis_->setProperty("quiet", true);
+  head->addWidget(axis_);
+  outer->addLayout(head);
+
+  auto* content = new QWidget;
+  content->setProperty("panel", true);
+  auto* grid = new QGridLayout(content);
+  grid->setContentsMargins(0, 0, 4, 0);
+  grid->setHorizontalSpacing(4);
+  grid->setVerticalSpacing(3);
+  grid->setColumnMinimumWidth(0, kHeadWidth);
+  grid->setColumnStretch(1, 1);
+  grid->addWidget(strip_, 0, 1);
+  for (const ParamSpec& spec : emitterKind().params())
+    if (spec.mapsOverAge) addLane(spec, *grid);
+  auto* colour = new QLabel(tr("Colour"));
+  colour->setProperty("quiet", true);
+  colour->setIndent(6);
+  const int row = grid->rowCount();
+  grid->addWidget(colour, row, 0);
+  grid->addWidget(gradient_, row, 1);
+  grid->setRowStretch(row + 1, 1);
+  gradient_->setObjectName("life_color");
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(content);
+  outer->addWidget(scroll, 1);
+
+  connect(gradient_, &GradientEditor::edited, this, [this](const Gradient& gradient) {
+    if (emitter()) document_.setBase(emitter()->id, "color", gradient, "life.color");
+  });
+  connect(gradient_, &GradientEditor::finished, this, [this] { document_.endMerge(); });
+  connect(&document_, &Document::sceneChanged, this, &LifeChart::refresh);
+  connect(&document_, &Document::selectionChanged, this, &LifeChart::refresh);
+  connect(&document_, &Document::frameChanged, this, &LifeChart::showHistogram);
+  connect(&run_, &BackgroundRun::changed, this, &LifeChart::showHistogram);
+  open("opacity");
+  refresh();
+}
+
+Scene::ItemPtr LifeChart::emitter() const { return document_.scene().find(document_.selectedEmitter()); }
+
+void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
+  Lane lane{spec.id, new QToolButton, new CurveLane, makePresets(spec.id)};
+  lane.head->setText(QString::fromStdString(spec.label));
+  lane.head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+  lane.head->setToolTip(QString::fromStdString(spec.tipText));
+  lane.head->setFixedWidth(kHeadWidth);
+  lane.curve->setObjectName("lane." + QString::fromStdString(spec.id));
+  const int row = grid.rowCount();
+  grid.addWidget(lane.head, row, 0, Qt::AlignTop);
+  grid.addWidget(lane.curve, row, 1);
+  grid.addWidget(lane.presets, row + 1, 1);
+  const std::string param = spec.id;
+  connect(lane.head, &QToolButton::clicked, this, [this, param] { open(param); });
+  connect(lane.curve, &CurveLane::pressed, this, [this, param] { open(param); });
+  connect(lane.curve, &CurveLane::edited, this, [this, param](const Curve& curve) { setCurve(param, curve, true); });
+  connect(lane.curve, &CurveLane::finished, this, [this] { document_.endMerge(); });
+  lanes_.push_back(lane);
+}
+
+QWidget* LifeChart::makePresets(const std::string& param) {
+  auto* box = new QWidget;
+  auto* row = new QHBoxLayout(box);
+  row->setContentsMargins(6, 0, 6, 2);
+  row->setSpacing(3);
+  for (const CurvePreset& preset : curvePresets()) {
+    auto* button = new QToolButton;
+    button->setObjectName(QString("preset.%1.%2").arg(QString::fromStdString(param), preset.id));
+    button->setIcon(curveIcon(preset.curve));
+    button->setIconSize(QSize(22, 14));
+    button->setToolTip(preset.name);
+    row->addWidget(button);
+    connect(button, &QToolButton::clicked, this, [this, param, curve = preset.curve] { setCurve(param, curve, false); });
+  }
+  row->addStretch(1);
+  return box;
+}
+
+void LifeChart::setCurve(const std::string& param, const Curve& curve, bool merges) {
+  if (!emitter()) return;
+  ParamValue changed = emitter()->value(param);
+  changed.overAge = curve;
+  document_.setParam(emitter()->id, param, changed, merges ? "life." + QString::fromStdString(param) : QString());
+}
+
+void LifeChart::open(const std::string& param) {
+  for (Lane& lane : lanes_) {
+    const bool isOpen = lane.param == param;
+    lane.curve->setOpen(isOpen);
+    lane.presets->setVisible(isOpen);
+    lane.head->setIcon(theme::mark(isOpen ? "unfolded" : "folded"));
+  }
+}
+
+void LifeChart::refresh() {
+  const Scene::ItemPtr item = emitter();
+  setEnabled(item != nullptr);
+  strip_->show(item, document_.frame());
+  if (!item) {
+    title_->setText(tr("Life: add an emitter to shape its particles' life"));
+    axis_->clear();
+    return;
+  }
+  title_->setText(tr("Life of %1").arg(QString::fromStdString(item->name)));
+  const ParamValue& lifetime = item->value("lifetime");
+  axis_->setText(tr("birth to death: %1%2 s")
+                     .arg(textFromNumber(lifetime.numberAt(document_.frame())),
+                          lifetime.variation > 0 ? " ± " + textFromNumber(lifetime.variation) : QString()));
+  for (Lane& lane : lanes_) {
+    const ParamValue& value = item->value(lane.param);
+    lane.curve->setCurve(value.overAge.value_or(Curve::constant(1)));
+    const double base = value.numberAt(document_.frame());
+    lane.curve->setBand(base > 0 ? value.variation / base : 0);
+  }
+  gradient_->setGradient(std::get<Gradient>(item->value("color").base));
+  showHistogram();
+}
+
+void LifeChart::showHistogram() {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const ParticleGroup* group = frame ? frame->find(document_.selectedEmitter()) : nullptr;
+  std::vector<int> counts(kHistogramSteps, 0);
+  for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
+    const double share = lifeShare(group->particles.field(ParticleStore::Age)[i], group->particles.field(ParticleStore::Lifetime)[i]);
+    ++counts[std::min(kHistogramSteps - 1, static_cast<std::size_t>(share * kHistogramSteps))];
+  }
+  for (Lane& lane : lanes_) lane.curve->setHistogram(counts);
+}
+
+}  // namespace comet

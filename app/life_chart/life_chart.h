@@ -1,0 +1,51 @@
+// The life chart: all that changes over a particle's age, over one shared axis.
+#pragma once
+
+#include <QWidget>
+
+#include <vector>
+
+#include "session/background_run.h"
+#include "session/document.h"
+
+class QLabel;
+class QToolButton;
+
+namespace comet {
+
+class CurveLane;
+class GradientEditor;
+class SpriteStrip;
+
+class LifeChart : public QWidget {
+  Q_OBJECT
+
+ public:
+  LifeChart(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
+
+ private:
+  struct Lane {
+    std::string param;
+    QToolButton* head;
+    CurveLane* curve;
+    QWidget* presets;
+  };
+
+  void addLane(const ParamSpec& spec, class QGridLayout& grid);
+  QWidget* makePresets(const std::string& param);
+  void setCurve(const std::string& param, const Curve& curve, bool merges);
+  void open(const std::string& param);
+  void refresh();
+  void showHistogram();
+  Scene::ItemPtr emitter() const;
+
+  Document& document_;
+  BackgroundRun& run_;
+  QLabel* title_;
+  QLabel* axis_;
+  SpriteStrip* strip_;
+  std::vector<Lane> lanes_;
+  GradientEditor* gradient_;
+};
+
+}  // namespace comet

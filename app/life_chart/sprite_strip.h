@@ -1,0 +1,34 @@
+// The selected emitter's sprite at twelve ages, as the renderer draws it.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+
+#include "scene/scene.h"
+
+namespace comet {
+
+class SpriteStrip : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit SpriteStrip(QWidget* parent = nullptr);
+
+  // Null for no emitter.
+  void show(const Scene::ItemPtr& emitter, int frame);
+
+  static constexpr int kAges = 12;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  void draw();
+
+  Scene::ItemPtr emitter_;
+  int frame_ = 1;
+  QImage image_;
+};
+
+}  // namespace comet

@@ -1,0 +1,88 @@
+#include "session/background_run.h"
+
+#include <algorithm>
+
+#include "base/error.h"
+
+namespace comet {
+
+BackgroundRun::BackgroundRun(QObject* parent)
+    : QObject(parent),
+      cache_(std::make_shared<FrameCache>(std::size_t{1} << 31)),
+      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {}
+
+void BackgroundRun::follow(const Scene& scene, int frame) {
+  int generation = 0;
+  {
+    const std::lock_guard lock(mutex_);
+    keys_.clear();
+    generation = ++generation_;
+  }
+  worker_.ask({scene, frame, generation});
+}
+
+void BackgroundRun::work(const Request& request, const Progress& progress) {
+  QString problem;
+  try {
+    cache_->setBudget(memoryBudget(request.scene));
+    SceneRun run(request.scene, cache_);
+    const FrameRange range = frameRange(request.scene);
+    publish(run, range, request.generation);
+    for (int i = 0; i < range.count(); ++i) {
+      // From the frame that is looked at to the end, then from the start.
+      const int frame = range.first + (request.frame - range.first + i) % range.count();
+      progress.stopIfCancelled();
+      if (run.isCached(frame)) continue;
+      const std::size_t size = run.frame(frame, &progress)->bytes();
+      Q_EMIT changed();
+      // A range that does not fit the budget would push out the frames that are looked at.
+      if (cache_->bytes() + size > cache_->budget()) break;
+    }
+  } catch (const Error& error) {
+    if (error.kind() == ErrorKind::Cancelled) return;
+    problem = QString::fromUtf8(error.what());
+  }
+  {
+    const std::lock_guard lock(mutex_);
+    problem_ = problem;
+  }
+  Q_EMIT changed();
+}
+
+void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation) {
+  std::vector<Digest> keys;
+  for (int frame = range.first; frame <= range.last; ++frame) keys.push_back(run.key(frame));
+  {
+    const std::lock_guard lock(mutex_);
+    if (generation != generation_) return;
+    range_ = range;
+    keys_ = std::move(keys);
+    problem_.clear();
+  }
+  Q_EMIT changed();
+}
+
+ParticleFramePtr BackgroundRun::frame(int frame) const {
+  const std::lock_guard lock(mutex_);
+  if (keys_.empty() || !range_.contains(frame)) return nullptr;
+  return cache_->find(keys_[static_cast<std::size_t>(frame - range_.first)]);
+}
+
+bool BackgroundRun::isSimulated(int frame) const {
+  const std::lock_guard lock(mutex_);
+  return !keys_.empty() && range_.contains(frame) &&
+         cache_->contains(keys_[static_cast<std::size_t>(frame - range_.first)]);
+}
+
+bool BackgroundRun::isComplete() const {
+  const std::lock_guard lock(mutex_);
+  if (keys_.empty()) return false;
+  return std::all_of(keys_.begin(), keys_.end(), [this](const Digest& key) { return cache_->contains(key); });
+}
+
+QString BackgroundRun::problem() const {
+  const std::lock_guard lock(mutex_);
+  return problem_;
+}
+
+}  // namespace comet

@@ -1,0 +1,61 @@
+// The simulation that goes on behind the window.
+//
+// It always works on the newest scene: first the frame that is looked at, then the rest of the range from there on.
+// Frames whose keys an edit leaves as they were are found in the cache and not run again.
+#pragma once
+
+#include <QObject>
+#include <QString>
+
+#include <memory>
+#include <mutex>
+#include <vector>
+
+#include "cache/scene_run.h"
+#include "session/worker.h"
+
+namespace comet {
+
+class BackgroundRun : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit BackgroundRun(QObject* parent = nullptr);
+
+  // Works for `scene` from now on, `frame` first.
+  void follow(const Scene& scene, int frame);
+
+  // Null while the frame is not simulated.
+  ParticleFramePtr frame(int frame) const;
+  bool isSimulated(int frame) const;
+  // Whether all frames of the range are there.
+  bool isComplete() const;
+  std::size_t bytes() const { return cache_->bytes(); }
+  std::size_t budget() const { return cache_->budget(); }
+  // What stopped the run, in words; empty while all is well.
+  QString problem() const;
+
+ Q_SIGNALS:
+  // Some frame was finished, or a problem arose; comes on the window's thread.
+  void changed();
+
+ private:
+  struct Request {
+    Scene scene;
+    int frame;
+    int generation;
+  };
+
+  void work(const Request& request, const Progress& progress);
+  void publish(SceneRun& run, FrameRange range, int generation);
+
+  std::shared_ptr<FrameCache> cache_;
+  mutable std::mutex mutex_;  // guards what follows
+  int generation_ = 0;
+  FrameRange range_;
+  std::vector<Digest> keys_;  // empty until the newest scene is planned, so that no older frame is taken for its own
+  QString problem_;
+  NewestRequestWorker<Request> worker_;
+};
+
+}  // namespace comet

@@ -1,0 +1,121 @@
+#include "session/document.h"
+
+#include <QFileInfo>
+
+#include "catalog.h"
+#include "scene/scene_file.h"
+
+namespace comet {
+
+Document::Document(QObject* parent) : QObject(parent) { replace(startingScene(), {}); }
+
+void Document::edit(const Scene& next, const QString& what, const QString& mergeKey) {
+  if (next == scene_) return;
+  const bool merges = !mergeKey.isEmpty() && mergeKey == mergeKey_ && !undo_.empty();
+  if (!merges) undo_.push_back({scene_, what});
+  redo_.clear();
+  mergeKey_ = mergeKey;
+  show(next);
+}
+
+void Document::setParam(ItemId item, const std::string& param, const ParamValue& value, const QString& mergeKey) {
+  const Scene::ItemPtr target = scene_.find(item);
+  if (!target) return;
+  const ParamSpec& spec = target->kind->params()[target->kind->indexOf(param)];
+  edit(scene_.withParam(item, param, nearestValid(spec, value)),
+       tr("change %1").arg(QString::fromStdString(spec.label).toLower()), mergeKey);
+}
+
+void Document::setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey) {
+  const Scene::ItemPtr target = scene_.find(item);
+  if (!target) return;
+  ParamValue changed = target->value(param);
+  if (changed.keys.empty())
+    changed.base = value;
+  else
+    changed.keys = withKey(changed.keys, {static_cast<double>(frame_), value, Interpolation::Smooth});
+  setParam(item, param, changed, mergeKey);
+}
+
+void Document::undo() {
+  if (undo_.empty()) return;
+  Step step = std::move(undo_.back());
+  undo_.pop_back();
+  redo_.push_back({scene_, step.what});
+  endMerge();
+  show(step.scene);
+}
+
+void Document::redo() {
+  if (redo_.empty()) return;
+  Step step = std::move(redo_.back());
+  redo_.pop_back();
+  undo_.push_back({scene_, step.what});
+  endMerge();
+  show(step.scene);
+}
+
+void Document::show(const Scene& scene) {
+  scene_ = scene;
+  const ItemId before = selected_, emitterBefore = selectedEmitter_;
+  keepSelectionValid();
+  Q_EMIT sceneChanged();
+  if (selected_ != before || selectedEmitter_ != emitterBefore) Q_EMIT selectionChanged();
+  Q_EMIT stateChanged();
+}
+
+void Document::replace(const Scene& scene, const QString& path) {
+  undo_.clear();
+  redo_.clear();
+  endMerge();
+  scene_ = saved_ = scene;
+  path_ = path;
+  displayName_.clear();
+  selected_ = selectedEmitter_ = 0;
+  keepSelectionValid();
+  Q_EMIT sceneChanged();
+  Q_EMIT selectionChanged();
+  Q_EMIT stateChanged();
+  setFrame(frameRange(scene_).first);
+}
+
+void Document::open(const QString& path) { replace(readScene(path.toStdString(), catalog()), path); }
+
+void Document::save(const QString& path) {
+  writeScene(path.toStdString(), scene_);
+  saved_ = scene_;
+  path_ = path;
+  Q_EMIT stateChanged();
+}
+
+QString Document::displayName() const {
+  if (!path_.isEmpty()) return QFileInfo(path_).completeBaseName();
+  return displayName_.isEmpty() ? tr("New scene") : displayName_;
+}
+
+void Document::select(ItemId item) {
+  const Scene::ItemPtr target = scene_.find(item);
+  if (!target || selected_ == item) return;
+  selected_ = item;
+  if (target->kind->family() == ItemFamily::Emitter) selectedEmitter_ = item;
+  endMerge();
+  Q_EMIT selectionChanged();
+}
+
+void Document::keepSelectionValid() {
+  const auto emitters = scene_.itemsOf(ItemFamily::Emitter);
+  const Scene::ItemPtr emitter = scene_.find(selectedEmitter_);
+  if (!emitter) selectedEmitter_ = emitters.empty() ? 0 : emitters.front()->id;
+  if (!scene_.find(selected_)) selected_ = selectedEmitter_ != 0 ? selectedEmitter_ : scene_.settings().id;
+}
+
+void Document::setFrame(int frame) {
+  const FrameRange range = frameRange(scene_);
+  frame = std::clamp(frame, range.first, range.last);
+  if (frame == frame_) return;
+  frame_ = frame;
+  endMerge();
+  Q_EMIT frameChanged(frame_);
+}
+
+}  // namespace comet

@@ -1,0 +1,87 @@
+// The scene that is being edited, with its history, its file, and what the user looks at.
+//
+// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key that follow
+// each other without a break are one step of the history, so that a drag is undone as a whole.
+#pragma once
+
+#include <QObject>
+#include <QString>
+
+#include <vector>
+
+#include "scene/scene.h"
+
+namespace comet {
+
+class Document : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Document(QObject* parent = nullptr);
+
+  const Scene& scene() const { return scene_; }
+
+  // `what` names the step, as in "Undo change rate".
+  void edit(const Scene& next, const QString& what, const QString& mergeKey = {});
+  // The next edit starts a step of its own.
+  void endMerge() { mergeKey_.clear(); }
+  // Sets a parameter; on a keyed one, the key at the current frame.
+  void setParam(ItemId item, const std::string& param, const ParamValue& value, const QString& mergeKey = {});
+  // A new constant for the parameter, or a new key value at the current frame if it is keyed.
+  void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
+
+  void undo();
+  void redo();
+  bool canUndo() const { return !undo_.empty(); }
+  bool canRedo() const { return !redo_.empty(); }
+  QString undoText() const { return undo_.empty() ? QString() : undo_.back().what; }
+  QString redoText() const { return redo_.empty() ? QString() : redo_.back().what; }
+
+  // Starts afresh with another scene. `path` is empty for one that has no file yet.
+  void replace(const Scene& scene, const QString& path);
+  // Throw Error and change nothing if the file cannot be read or written.
+  void open(const QString& path);
+  void save(const QString& path);
+  const QString& path() const { return path_; }
+  QString displayName() const;
+  void setDisplayName(const QString& name) { displayName_ = name; }
+  bool hasUnsavedChanges() const { return scene_ != saved_; }
+
+  // The item whose parameters are shown; always one of the scene's.
+  ItemId selected() const { return selected_; }
+  // The emitter that life chart and gizmo belong to; 0 if the scene has none.
+  ItemId selectedEmitter() const { return selectedEmitter_; }
+  void select(ItemId item);
+
+  int frame() const { return frame_; }
+  void setFrame(int frame);
+
+ Q_SIGNALS:
+  void sceneChanged();
+  void selectionChanged();
+  void frameChanged(int frame);
+  // File name, unsaved changes or history changed.
+  void stateChanged();
+
+ private:
+  struct Step {
+    Scene scene;
+    QString what;
+  };
+
+  void show(const Scene& scene);
+  void keepSelectionValid();
+
+  Scene scene_;
+  Scene saved_;
+  std::vector<Step> undo_;
+  std::vector<Step> redo_;
+  QString mergeKey_;
+  QString path_;
+  QString displayName_;
+  ItemId selected_ = 0;
+  ItemId selectedEmitter_ = 0;
+  int frame_ = 1;
+};
+
+}  // namespace comet

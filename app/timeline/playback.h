@@ -1,0 +1,48 @@
+// Playing: which frame is shown when. Runs in real time and leaves out frames that come too late.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+
+#include "session/background_run.h"
+#include "session/document.h"
+
+namespace comet {
+
+class Playback : public QObject {
+  Q_OBJECT
+
+ public:
+  Playback(Document& document, BackgroundRun& run, QObject* parent = nullptr);
+
+  bool isPlaying() const { return timer_.isActive(); }
+  bool loops() const { return loops_; }
+  void setLoops(bool loops) { loops_ = loops; }
+  void play();
+  void pause();
+  void toggle() { isPlaying() ? pause() : play(); }
+  // Steps by so many frames and pauses.
+  void step(int frames);
+  void rewind();
+  // Pictures a second over the last second of playing.
+  double measuredRate() const { return measuredRate_; }
+
+ Q_SIGNALS:
+  void stateChanged(bool playing);
+
+ private:
+  void tick();
+
+  Document& document_;
+  BackgroundRun& run_;
+  QTimer timer_;
+  QElapsedTimer clock_;
+  double position_ = 0;  // in frames
+  QElapsedTimer measure_;
+  int shownFrames_ = 0;
+  double measuredRate_ = 0;
+  bool loops_ = true;
+};
+
+}  // namespace comet

@@ -1,0 +1,49 @@
+// The timeline: the ruler with what is simulated, a row for each emitter with its births, and the keys of what is
+// selected. Click or drag to go to a frame.
+#pragma once
+
+#include <QWidget>
+
+#include <vector>
+
+#include "session/background_run.h"
+#include "session/document.h"
+#include "timeline/playback.h"
+
+namespace comet {
+
+class Timeline : public QWidget {
+  Q_OBJECT
+
+ public:
+  Timeline(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent = nullptr);
+
+  QSize sizeHint() const override { return {500, 200}; }
+  double xOf(double frame) const;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+
+ private:
+  struct Births {
+    ItemId emitter;
+    std::vector<double> perFrame;
+    double most = 0;
+  };
+
+  void reread();
+  void goTo(double x);
+  void paintRuler(class QPainter& painter) const;
+  void paintSimulated(QPainter& painter) const;
+  int paintEmitters(QPainter& painter, int top) const;
+  void paintKeys(QPainter& painter, int top) const;
+
+  Document& document_;
+  BackgroundRun& run_;
+  Playback& playback_;
+  std::vector<Births> births_;
+};
+
+}  // namespace comet

@@ -1,0 +1,71 @@
+#include "timeline/transport.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QToolButton>
+
+#include "controls/number_field.h"
+#include "theme/theme.h"
+
+namespace comet {
+
+Transport::Transport(Document& document, Playback& playback, QWidget* parent)
+    : QWidget(parent), document_(document), playback_(playback) {
+  setProperty("panel", true);
+  setAttribute(Qt::WA_StyledBackground);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(6, 4, 6, 4);
+  row->setSpacing(4);
+  connect(addButton("rewind", "rewind", tr("To the first frame (Home)")), &QToolButton::clicked, &playback_, &Playback::rewind);
+  connect(addButton("step_back", "step_back", tr("One frame back (Left)")), &QToolButton::clicked, &playback_, [this] { playback_.step(-1); });
+  play_ = addButton("play", "play", tr("Play or pause (Space)"));
+  connect(play_, &QToolButton::clicked, &playback_, &Playback::toggle);
+  connect(addButton("step_forward", "step_forward", tr("One frame on (Right)")), &QToolButton::clicked, &playback_, [this] { playback_.step(1); });
+  QToolButton* loop = addButton("loop", "loop", tr("Start again at the end"));
+  loop->setCheckable(true);
+  loop->setChecked(playback_.loops());
+  connect(loop, &QToolButton::toggled, &playback_, &Playback::setLoops);
+
+  frame_ = new NumberField;
+  frame_->setObjectName("frame");
+  frame_->setPrefix(tr("frame"));
+  frame_->setWhole(true);
+  frame_->setShowsBar(false);
+  frame_->setFixedWidth(96);
+  row->addWidget(frame_);
+  connect(frame_, &NumberField::edited, this, [this](double frame) {
+    playback_.pause();
+    document_.setFrame(static_cast<int>(frame));
+  });
+  time_ = new QLabel;
+  time_->setProperty("quiet", true);
+  row->addWidget(time_);
+  row->addStretch(1);
+  connect(&document_, &Document::frameChanged, this, &Transport::refresh);
+  connect(&document_, &Document::sceneChanged, this, &Transport::refresh);
+  connect(&playback_, &Playback::stateChanged, this, &Transport::refresh);
+  refresh();
+}
+
+QToolButton* Transport::addButton(const QString& mark, const QString& name, const QString& tip) {
+  auto* button = new QToolButton;
+  button->setIcon(theme::mark(mark));
+  button->setObjectName(name);
+  button->setToolTip(tip);
+  layout()->addWidget(button);
+  return button;
+}
+
+void Transport::refresh() {
+  play_->setIcon(theme::mark(playback_.isPlaying() ? "pause" : "play", playback_.isPlaying() ? theme::kAccent : theme::kText));
+  const FrameRange range = frameRange(document_.scene());
+  frame_->setRange(range.first, range.last);
+  frame_->setUsualRange(range.first, range.last + 1);
+  frame_->setValue(document_.frame());
+  const double rate = frameRate(document_.scene());
+  QString text = tr("%1 s  ·  %2 /s").arg((document_.frame() - range.first) / rate, 0, 'f', 2).arg(rate);
+  if (playback_.isPlaying() && playback_.measuredRate() > 0) text += tr("  ·  playing at %1").arg(playback_.measuredRate(), 0, 'f', 1);
+  time_->setText(text);
+}
+
+}  // namespace comet

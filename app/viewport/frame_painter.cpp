@@ -1,0 +1,24 @@
+#include "viewport/frame_painter.h"
+
+#include <algorithm>
+#include <chrono>
+
+#include "controls/screen_image.h"
+#include "theme/theme.h"
+
+namespace comet {
+
+FramePainter::FramePainter(QObject* parent)
+    : QObject(parent), worker_([this](const Request& request, const Progress&) { work(request); }) {}
+
+void FramePainter::work(const Request& request) {
+  const auto start = std::chrono::steady_clock::now();
+  const PictureSize size{std::max(1, request.size.width / request.reduction), std::max(1, request.size.height / request.reduction)};
+  const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size);
+  const QImage image = screenImage(picture, theme::kNeutral);
+  const double milliseconds =
+      std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+  Q_EMIT painted(image, request.frame->frame, request.reduction, milliseconds);
+}
+
+}  // namespace comet

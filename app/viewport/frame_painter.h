@@ -1,0 +1,39 @@
+// Draws frames on a thread of its own; the newest wish wins.
+#pragma once
+
+#include <QImage>
+#include <QObject>
+
+#include "render/renderer.h"
+#include "session/worker.h"
+
+namespace comet {
+
+class FramePainter : public QObject {
+  Q_OBJECT
+
+ public:
+  struct Request {
+    Scene scene;
+    ParticleFramePtr frame;
+    Camera camera;
+    PictureSize size;   // of the picture on the screen, in its pixels
+    int reduction = 1;  // drawn at so many times fewer pixels each way
+  };
+
+  explicit FramePainter(QObject* parent = nullptr);
+
+  void paint(const Request& request) { worker_.ask(request); }
+
+ Q_SIGNALS:
+  // On the window's thread. `milliseconds` is what drawing took.
+  void painted(const QImage& image, int frame, int reduction, double milliseconds);
+
+ private:
+  void work(const Request& request);
+
+  Renderer renderer_;
+  NewestRequestWorker<Request> worker_;
+};
+
+}  // namespace comet

@@ -1,0 +1,182 @@
+#include "viewport/viewport.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <glm/common.hpp>
+
+#include <cmath>
+
+#include "theme/theme.h"
+#include "viewport/overlays.h"
+
+namespace comet {
+namespace {
+
+constexpr int kRefineMilliseconds = 180;
+constexpr int kLargestReduction = 4;
+
+QString spacingText(double units, double unitsPerMetre) {
+  const double metres = units / unitsPerMetre;
+  return metres >= 1 ? QString("%1 m").arg(metres) : metres >= 0.01 ? QString("%1 cm").arg(metres * 100)
+                                                                    : QString("%1 mm").arg(metres * 1000);
+}
+
+}  // namespace
+
+Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
+    : QWidget(parent), document_(document), run_(run) {
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setMinimumSize(200, 140);
+  refine_.setSingleShot(true);
+  refine_.setInterval(kRefineMilliseconds);
+  connect(&refine_, &QTimer::timeout, this, [this] {
+    reduction_ = 1;
+    askForPicture();
+  });
+  connect(&document_, &Document::sceneChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::frameChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
+  connect(&run_, &BackgroundRun::changed, this, [this] {
+    if (shownFrame_ != document_.frame() || image_.isNull() || !run_.isComplete()) askForPicture();
+  });
+  connect(&painter_, &FramePainter::painted, this, [this](const QImage& image, int frame, int reduction, double milliseconds) {
+    image_ = image;
+    shownFrame_ = frame;
+    shownReduction_ = reduction;
+    drawMilliseconds_ = milliseconds;
+    const double budget = 1000.0 / frameRate(document_.scene());
+    if (playing_ && milliseconds > 0.8 * budget && reduction_ < kLargestReduction) ++reduction_;
+    if (!playing_ && reduction > 1) refine_.start();
+    update();
+    Q_EMIT shown();
+  });
+}
+
+Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), document_.frame()); }
+Projector Viewport::projector() const { return {cameraNow(), width(), height()}; }
+
+void Viewport::askForPicture() {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  update();
+  if (!frame || width() < 1 || height() < 1) return;
+  const double ratio = devicePixelRatioF();
+  painter_.paint({document_.scene(), frame, cameraNow(),
+                  {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)}, reduction_});
+}
+
+void Viewport::look(ViewKind kind) {
+  camera_.look(kind, cameraNow());
+  askForPicture();
+  Q_EMIT viewChanged();
+}
+
+void Viewport::setShowsGrid(bool shows) {
+  showsGrid_ = shows;
+  update();
+}
+
+void Viewport::takeOverView() {
+  document_.edit(withCamera(document_.scene(), cameraNow()), tr("set camera"));
+  look(ViewKind::Camera);
+}
+
+void Viewport::setPlaying(bool playing) {
+  playing_ = playing;
+  if (!playing && reduction_ > 1) refine_.start();
+}
+
+Scene::ItemPtr Viewport::gizmoEmitter() const {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  return item && item->kind->family() == ItemFamily::Emitter ? item : nullptr;
+}
+
+Vec3d Viewport::gizmoPlace() const { return gizmoEmitter()->vector("place", document_.frame()); }
+
+QPointF Viewport::handle(int axis) const {
+  return axis < 0 ? gizmo_.centre(projector(), gizmoPlace()) : gizmo_.tip(projector(), gizmoPlace(), axis);
+}
+
+void Viewport::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.fillRect(rect(), theme::kNeutral);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  if (!image_.isNull()) painter.drawImage(rect(), image_);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const Projector view = projector();
+  double spacing = 0;
+  if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
+  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
+    if (emitter->enabled) paintEmitter(painter, view, *emitter, document_.frame(), emitter->id == document_.selected());
+  if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
+  paintNotes(painter, spacing);
+  if (hasFocus()) {
+    painter.setPen(theme::withAlpha(theme::kAccent, 160));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+}
+
+void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
+  painter.setFont(theme::font(11));
+  painter.setPen(theme::kQuietText);
+  QStringList notes;
+  if (gridSpacing > 0)
+    notes << tr("grid %1").arg(spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
+  if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
+  if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
+  painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
+  const QString problem = run_.problem();
+  if (problem.isEmpty()) return;
+  painter.setPen(theme::kTrouble);
+  painter.drawText(rect().adjusted(10, 10, -10, -10), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, problem);
+}
+
+void Viewport::resizeEvent(QResizeEvent*) { askForPicture(); }
+
+void Viewport::mousePressEvent(QMouseEvent* event) {
+  lastPosition_ = event->position();
+  if (event->button() != Qt::LeftButton || !gizmoEmitter()) return;
+  const Projector view = projector();
+  const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
+  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
+  update();
+}
+
+void Viewport::mouseMoveEvent(QMouseEvent* event) {
+  if (gizmo_.held() != MoveGizmo::Grip::None) {
+    const Vec3d place = gizmo_.moved(projector(), event->position());
+    // A thousandth of a unit is finer than anyone places an emitter, and keeps the numbers readable.
+    document_.setBase(document_.selected(), "place", Vec3d(glm::round(place * 1000.0) / 1000.0), "gizmo");
+    return;
+  }
+  if (event->buttons() == Qt::NoButton) {
+    const auto hovered = gizmoEmitter() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
+    if (hovered == hovered_) return;
+    hovered_ = hovered;
+    return update();
+  }
+  const QPointF moved = event->position() - lastPosition_;
+  lastPosition_ = event->position();
+  if (event->buttons() & Qt::LeftButton)
+    camera_.orbit(moved, cameraNow());
+  else
+    camera_.pan(moved, height(), cameraNow());
+  askForPicture();
+  Q_EMIT viewChanged();
+}
+
+void Viewport::mouseReleaseEvent(QMouseEvent*) {
+  gizmo_.stop();
+  document_.endMerge();
+  update();
+}
+
+void Viewport::wheelEvent(QWheelEvent* event) {
+  camera_.zoom(std::pow(1.0015, event->angleDelta().y()), cameraNow());
+  askForPicture();
+  Q_EMIT viewChanged();
+}
+
+}  // namespace comet

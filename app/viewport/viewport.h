@@ -1,0 +1,77 @@
+// The effect, drawn by the renderer that bakes, with what helps to place it.
+//
+// Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the selected
+// emitter. While playing, the picture is drawn with fewer pixels if it would not keep up, and refined when still.
+#pragma once
+
+#include <QImage>
+#include <QTimer>
+#include <QWidget>
+
+#include "session/background_run.h"
+#include "session/document.h"
+#include "viewport/frame_painter.h"
+#include "viewport/move_gizmo.h"
+#include "viewport/view_camera.h"
+
+namespace comet {
+
+class Viewport : public QWidget {
+  Q_OBJECT
+
+ public:
+  Viewport(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
+
+  ViewKind view() const { return camera_.kind(); }
+  void look(ViewKind kind);
+  void setShowsGrid(bool shows);
+  // Sets the scene's camera to what is seen now.
+  void takeOverView();
+  void setPlaying(bool playing);
+
+  // The frame whose picture is on the screen, and the one drawn with how many times fewer pixels.
+  int shownFrame() const { return shownFrame_; }
+  int reduction() const { return shownReduction_; }
+  double drawMilliseconds() const { return drawMilliseconds_; }
+  // Where the selected emitter's handle for an axis (0 to 2) is, for tests; the centre for -1.
+  QPointF handle(int axis) const;
+
+ Q_SIGNALS:
+  void viewChanged();
+  // A picture came to the screen.
+  void shown();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+
+ private:
+  Camera cameraNow() const;
+  Projector projector() const;
+  Scene::ItemPtr gizmoEmitter() const;
+  Vec3d gizmoPlace() const;
+  void askForPicture();
+  void paintNotes(QPainter& painter, double gridSpacing);
+
+  Document& document_;
+  BackgroundRun& run_;
+  FramePainter painter_;
+  ViewCamera camera_;
+  MoveGizmo gizmo_;
+  MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;
+  QImage image_;
+  int shownFrame_ = 0;
+  int shownReduction_ = 1;
+  int reduction_ = 1;
+  double drawMilliseconds_ = 0;
+  bool showsGrid_ = true;
+  bool playing_ = false;
+  QPointF lastPosition_;
+  QTimer refine_;
+};
+
+}  // namespace comet

@@ -1,0 +1,29 @@
+// The field that finds any control by its name, in its item.
+#pragma once
+
+#include <QLineEdit>
+
+#include "session/document.h"
+
+class QStandardItemModel;
+
+namespace comet {
+
+class FindControl : public QLineEdit {
+  Q_OBJECT
+
+ public:
+  explicit FindControl(Document& document, QWidget* parent = nullptr);
+
+ Q_SIGNALS:
+  void found(comet::ItemId item, const QString& param);
+
+ private:
+  void list();
+  void choose(const QModelIndex& index);
+
+  Document& document_;
+  QStandardItemModel* entries_;
+};
+
+}  // namespace comet

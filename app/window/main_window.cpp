@@ -1,0 +1,393 @@
+#include "window/main_window.h"
+
+#include <QCloseEvent>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QShortcut>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "bake/bake_view.h"
+#include "base/error.h"
+#include "catalog.h"
+#include "demos.h"
+#include "grid/grid_panel.h"
+#include "inspector/inspector.h"
+#include "life_chart/life_chart.h"
+#include "scene/scene_file.h"
+#include "start/start_page.h"
+#include "theme/theme.h"
+#include "timeline/timeline.h"
+#include "timeline/transport.h"
+#include "viewport/viewport.h"
+#include "window/find_control.h"
+#include "window/shortcuts.h"
+
+namespace comet {
+namespace {
+
+constexpr int kLeftWidth = 370;
+constexpr int kLowerHeight = 250;
+
+QToolButton* barButton(const QString& mark, const QString& name, const QString& tip) {
+  auto* button = new QToolButton;
+  button->setIcon(theme::mark(mark));
+  button->setObjectName(name);
+  button->setToolTip(tip);
+  return button;
+}
+
+QString fileFilter() { return QObject::tr("Scenes (*.comet)"); }
+
+}  // namespace
+
+MainWindow::MainWindow()
+    : playback_(document_, run_), recovery_(document_), pages_(new QStackedWidget), start_(new StartPage),
+      bakeView_(new BakeView(document_)) {
+  setObjectName("window");
+  setWindowTitle("Tawny Comet");
+  setWindowIcon(QIcon(":/tawny-comet.svg"));
+  resize(1280, 800);
+  auto* content = new QWidget;
+  auto* layout = new QVBoxLayout(content);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(2);
+  layout->addWidget(makeBar());
+  pages_->addWidget(start_);
+  pages_->addWidget(makeShapeView());
+  pages_->addWidget(bakeView_);
+  layout->addWidget(pages_, 1);
+  setCentralWidget(content);
+  shortcuts_ = new ShortcutsOverlay(content);
+  addShortcuts();
+
+  connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
+  connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
+  connect(start_, &StartPage::openFile, this, &MainWindow::openFile);
+  connect(start_, &StartPage::chooseFile, this, &MainWindow::chooseAndOpen);
+  connect(start_, &StartPage::recoverCopy, this, &MainWindow::recover);
+  connect(&document_, &Document::sceneChanged, this, [this] { run_.follow(document_.scene(), document_.frame()); });
+  connect(&document_, &Document::stateChanged, this, &MainWindow::refreshBar);
+  connect(&document_, &Document::frameChanged, this, [this] {
+    // A frame that is not there and not on its way is asked for.
+    if (!run_.isSimulated(document_.frame()) && !playback_.isPlaying()) run_.follow(document_.scene(), document_.frame());
+    refreshNumbers();
+  });
+  connect(&run_, &BackgroundRun::changed, this, &MainWindow::refreshNumbers);
+  connect(viewport_, &Viewport::shown, this, &MainWindow::refreshNumbers);
+  connect(&playback_, &Playback::stateChanged, viewport_, &Viewport::setPlaying);
+  connect(find_, &FindControl::found, this, [this](ItemId item, const QString& param) {
+    const Scene::ItemPtr target = document_.scene().find(item);
+    showPage(target && target->kind->family() == ItemFamily::Bake ? Bake : Shape);
+    document_.select(item);
+    inspector_->reveal(param.toStdString());
+  });
+  run_.follow(document_.scene(), document_.frame());
+  refreshBar();
+  showPage(Start);
+}
+
+QWidget* MainWindow::makeBar() {
+  auto* bar = new QWidget;
+  bar->setProperty("panel", true);
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(10, 5, 10, 5);
+  row->setSpacing(5);
+  name_ = new QLabel;
+  name_->setObjectName("scene_name");
+  name_->setProperty("title", true);
+  row->addWidget(name_);
+  undo_ = barButton("undo", "undo", {});
+  redo_ = barButton("redo", "redo", {});
+  connect(undo_, &QToolButton::clicked, &document_, &Document::undo);
+  connect(redo_, &QToolButton::clicked, &document_, &Document::redo);
+  row->addWidget(undo_);
+  row->addWidget(redo_);
+  row->addSpacing(10);
+  const QStringList names{tr("Start"), tr("Shape"), tr("Bake")};
+  for (int page = Start; page <= Bake; ++page) {
+    auto* tab = new QPushButton(names[page]);
+    tab->setObjectName(QString("page.%1").arg(page));
+    tab->setCheckable(true);
+    tab->setAutoExclusive(true);
+    connect(tab, &QPushButton::clicked, this, [this, page] { showPage(static_cast<Page>(page)); });
+    tabs_ << tab;
+    row->addWidget(tab);
+  }
+  row->addSpacing(10);
+  find_ = new FindControl(document_);
+  find_->setFixedWidth(210);
+  row->addWidget(find_);
+  problem_ = new QLabel;
+  problem_->setObjectName("problem");
+  problem_->setProperty("trouble", true);
+  row->addWidget(problem_, 1);
+  numbers_ = new QLabel;
+  numbers_->setObjectName("live_numbers");
+  numbers_->setProperty("quiet", true);
+  row->addWidget(numbers_);
+  row->addSpacing(10);
+  auto* open = barButton("open", "open", tr("Open a scene (Ctrl+O)"));
+  connect(open, &QToolButton::clicked, this, &MainWindow::chooseAndOpen);
+  row->addWidget(open);
+  auto* save = barButton("save", "save", tr("Save (Ctrl+S)"));
+  connect(save, &QToolButton::clicked, this, &MainWindow::save);
+  row->addWidget(save);
+  auto* help = new QToolButton;
+  help->setText("?");
+  help->setToolTip(tr("Keys and gestures (?)"));
+  connect(help, &QToolButton::clicked, this, [this] { shortcuts_->toggle(); });
+  row->addWidget(help);
+  return bar;
+}
+
+QWidget* MainWindow::makeViewportPanel() {
+  auto* panel = new QWidget;
+  auto* layout = new QVBoxLayout(panel);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  auto* options = new QWidget;
+  options->setProperty("panel", true);
+  auto* row = new QHBoxLayout(options);
+  row->setContentsMargins(6, 4, 6, 4);
+  row->setSpacing(4);
+  viewport_ = new Viewport(document_, run_);
+  viewport_->setObjectName("viewport");
+  auto* view = new QComboBox;
+  view->setObjectName("view");
+  view->addItems({tr("Camera"), tr("Free"), tr("Front"), tr("Side"), tr("Top")});
+  view->setToolTip(tr("What the viewport shows: the scene's camera, or a look from elsewhere"));
+  connect(view, &QComboBox::activated, this, [this](int kind) { viewport_->look(static_cast<ViewKind>(kind)); });
+  row->addWidget(view);
+  auto* take = new QPushButton(tr("Camera to this view"));
+  take->setObjectName("take_view");
+  take->setToolTip(tr("Put the scene's camera where you look from now"));
+  connect(take, &QPushButton::clicked, viewport_, &Viewport::takeOverView);
+  row->addWidget(take);
+  const auto showView = [this, view, take] {
+    view->setCurrentIndex(static_cast<int>(viewport_->view()));
+    take->setEnabled(viewport_->view() != ViewKind::Camera);
+  };
+  connect(viewport_, &Viewport::viewChanged, this, showView);
+  showView();
+  auto* grid = new QPushButton(tr("Grid"));
+  grid->setCheckable(true);
+  grid->setChecked(true);
+  connect(grid, &QPushButton::toggled, viewport_, &Viewport::setShowsGrid);
+  row->addWidget(grid);
+  row->addStretch(1);
+  layout->addWidget(options);
+  layout->addWidget(viewport_, 1);
+  layout->addWidget(new Transport(document_, playback_));
+  return panel;
+}
+
+QWidget* MainWindow::makeShapeView() {
+  auto* left = new QSplitter(Qt::Vertical);
+  auto* gridPanel = new GridPanel(document_, run_);
+  inspector_ = new Inspector(document_);
+  inspector_->setObjectName("inspector");
+  left->addWidget(gridPanel);
+  left->addWidget(inspector_);
+  left->setSizes({210, 540});
+  left->setChildrenCollapsible(false);
+
+  auto* lower = new QSplitter(Qt::Horizontal);
+  auto* timeline = new Timeline(document_, run_, playback_);
+  timeline->setObjectName("timeline");
+  auto* lifeChart = new LifeChart(document_, run_);
+  lower->addWidget(timeline);
+  lower->addWidget(lifeChart);
+  lower->setSizes({450, 450});
+  lower->setChildrenCollapsible(false);
+
+  auto* right = new QSplitter(Qt::Vertical);
+  auto* viewportPanel = makeViewportPanel();
+  right->addWidget(viewportPanel);
+  right->addWidget(lower);
+  right->setSizes({500, kLowerHeight});
+  right->setStretchFactor(0, 1);
+  right->setChildrenCollapsible(false);
+
+  auto* all = new QSplitter(Qt::Horizontal);
+  all->addWidget(left);
+  all->addWidget(right);
+  all->setSizes({kLeftWidth, 1280 - kLeftWidth});
+  all->setStretchFactor(1, 1);
+  all->setChildrenCollapsible(false);
+  panels_ = {gridPanel, inspector_, viewportPanel, timeline, lifeChart};
+  return all;
+}
+
+void MainWindow::addShortcuts() {
+  const auto add = [this](const QKeySequence& keys, auto action) {
+    connect(new QShortcut(keys, this), &QShortcut::activated, this, action);
+  };
+  add(Qt::Key_Space, [this] { playback_.toggle(); });
+  add(Qt::Key_Left, [this] { playback_.step(-1); });
+  add(Qt::Key_Right, [this] { playback_.step(1); });
+  add(Qt::Key_Home, [this] { playback_.rewind(); });
+  add(Qt::Key_End, [this] { document_.setFrame(frameRange(document_.scene()).last); });
+  add(QKeySequence::Undo, [this] { document_.undo(); });
+  add(Qt::CTRL | Qt::SHIFT | Qt::Key_Z, [this] { document_.redo(); });
+  add(QKeySequence::Save, [this] { save(); });
+  add(Qt::CTRL | Qt::SHIFT | Qt::Key_S, [this] { saveAs(); });
+  add(QKeySequence::Open, [this] { chooseAndOpen(); });
+  add(QKeySequence::New, [this] { newScene(); });
+  add(QKeySequence::Find, [this] { find_->setFocus(); });
+  add(Qt::Key_F5, [this] { showPage(Shape); });
+  add(Qt::Key_F6, [this] { showPage(Bake); });
+  add(Qt::Key_F11, [this] { toggleFullPanel(); });
+  add(Qt::Key_Question, [this] { shortcuts_->toggle(); });
+}
+
+void MainWindow::toggleFullPanel() {
+  if (pages_->currentIndex() != Shape) return;
+  QWidget* under = nullptr;
+  for (QWidget* panel : panels_)
+    if (panel->isVisible() && panel->rect().contains(panel->mapFromGlobal(QCursor::pos()))) under = panel;
+  panelIsFull_ = !panelIsFull_ && under;
+  for (QWidget* panel : panels_) panel->setVisible(!panelIsFull_ || panel == under);
+  // Splitters whose panels are all hidden give their room away too.
+  for (QWidget* panel : panels_) {
+    auto* splitter = panel->parentWidget();
+    bool any = false;
+    for (QWidget* other : panels_) any = any || (other->parentWidget() == splitter && !other->isHidden());
+    if (qobject_cast<QSplitter*>(splitter) && splitter->parentWidget() != pages_) splitter->setVisible(any || splitter->isAncestorOf(under));
+  }
+}
+
+void MainWindow::showPage(Page page) {
+  if (pages_->currentIndex() == Bake && page != Bake) bakeView_->leave();
+  if (page == Start) start_->refresh();
+  if (page != Shape) playback_.pause();
+  const bool entersBake = page == Bake && pages_->currentIndex() != Bake;
+  pages_->setCurrentIndex(page);
+  tabs_[page]->setChecked(true);
+  if (entersBake) bakeView_->enter();
+}
+
+void MainWindow::refreshBar() {
+  const QString name = document_.displayName();
+  name_->setText(document_.hasUnsavedChanges() ? name + " ●" : name);
+  name_->setToolTip(document_.hasUnsavedChanges() ? tr("Has changes that are not saved") : document_.path());
+  undo_->setEnabled(document_.canUndo());
+  redo_->setEnabled(document_.canRedo());
+  undo_->setToolTip(document_.canUndo() ? tr("Undo: %1 (Ctrl+Z)").arg(document_.undoText()) : tr("Nothing to undo"));
+  redo_->setToolTip(document_.canRedo() ? tr("Redo: %1 (Ctrl+Shift+Z)").arg(document_.redoText()) : tr("Nothing to redo"));
+}
+
+void MainWindow::refreshNumbers() {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  if (!frame) return;
+  QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
+                     .arg(frame->stats.living)
+                     .arg(frame->stats.milliseconds(), 0, 'f', 1)
+                     .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
+                     .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
+                     .arg(run_.budget() >> 20);
+  if (frame->stats.refused > 0)
+    problem_->setText(tr("%L1 births refused: \"Most particles\" is reached").arg(frame->stats.refused));
+  else
+    problem_->clear();
+  numbers_->setText(text);
+}
+
+void MainWindow::complain(const QString& problem) { problem_->setText(problem); }
+
+bool MainWindow::mayDiscardChanges() {
+  if (!document_.hasUnsavedChanges()) return true;
+  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(document_.displayName()),
+                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  box.setDefaultButton(QMessageBox::Save);
+  const int answer = box.exec();
+  return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+void MainWindow::present(const Scene& scene, const QString& path, const QString& name) {
+  playback_.pause();
+  problem_->clear();
+  document_.replace(scene, path);
+  document_.setDisplayName(name);
+  refreshBar();
+  showPage(Shape);
+}
+
+void MainWindow::openFile(const QString& path) {
+  if (!mayDiscardChanges()) return;
+  try {
+    present(readScene(path.toStdString(), catalog()), path, {});
+    addRecentFile(path);
+  } catch (const Error& error) {
+    complain(QString::fromUtf8(error.what()));
+  }
+}
+
+void MainWindow::openDemo(const QString& name) {
+  if (!mayDiscardChanges()) return;
+  for (const Demo& demo : demos())
+    if (name.toStdString() == demo.name) {
+      QString title = name;
+      return present(sceneFromText(demo.sceneText, catalog()), {}, title.replace('_', ' '));
+    }
+  complain(tr("There is no demo \"%1\"").arg(name));
+}
+
+void MainWindow::newScene() {
+  if (mayDiscardChanges()) present(startingScene(), {}, {});
+}
+
+void MainWindow::recover(const QString& copy) {
+  if (!mayDiscardChanges()) return;
+  try {
+    const Scene scene = readScene(copy.toStdString(), catalog());
+    present(startingScene(), {}, tr("Recovered scene"));
+    // As an edit, so that it counts as unsaved.
+    document_.edit(scene, tr("recover"));
+    Recovery::discard(copy);
+  } catch (const Error& error) {
+    complain(QString::fromUtf8(error.what()));
+  }
+}
+
+void MainWindow::chooseAndOpen() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a scene"), {}, fileFilter());
+  if (!path.isEmpty()) openFile(path);
+}
+
+bool MainWindow::save() { return document_.path().isEmpty() ? saveAs() : saveTo(document_.path()); }
+
+bool MainWindow::saveAs() {
+  QFileDialog dialog(this, tr("Save the scene"), {}, fileFilter());
+  dialog.setAcceptMode(QFileDialog::AcceptSave);
+  dialog.setDefaultSuffix("comet");
+  dialog.selectFile(document_.path().isEmpty() ? document_.displayName() + ".comet" : document_.path());
+  return dialog.exec() == QDialog::Accepted && saveTo(dialog.selectedFiles().front());
+}
+
+bool MainWindow::saveTo(const QString& path) {
+  try {
+    document_.save(path);
+    addRecentFile(path);
+    problem_->clear();
+    return true;
+  } catch (const Error& error) {
+    complain(QString::fromUtf8(error.what()));
+    return false;
+  }
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (mayDiscardChanges())
+    event->accept();
+  else
+    event->ignore();
+}
+
+}  // namespace comet

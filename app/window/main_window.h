@@ -1,0 +1,87 @@
+// The window: a bar on top; below it the start page, the shape view or the bake view.
+#pragma once
+
+#include <QMainWindow>
+
+#include "session/background_run.h"
+#include "session/document.h"
+#include "session/recovery.h"
+#include "timeline/playback.h"
+
+class QAbstractButton;
+class QLabel;
+class QPushButton;
+class QSplitter;
+class QStackedWidget;
+class QToolButton;
+
+namespace comet {
+
+class BakeView;
+class FindControl;
+class Inspector;
+class ShortcutsOverlay;
+class StartPage;
+class Viewport;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+
+ public:
+  MainWindow();
+
+  enum Page { Start, Shape, Bake };
+  void showPage(Page page);
+
+  // Each shows what went wrong in the bar and leaves the present scene alone if it fails.
+  void openFile(const QString& path);
+  void openDemo(const QString& name);
+  void newScene();
+  void play() { playback_.play(); }
+
+  Document& document() { return document_; }
+  BackgroundRun& backgroundRun() { return run_; }
+  Viewport& viewport() { return *viewport_; }
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+
+ private:
+  QWidget* makeBar();
+  QWidget* makeShapeView();
+  QWidget* makeViewportPanel();
+  void addShortcuts();
+  void refreshBar();
+  void refreshNumbers();
+  void chooseAndOpen();
+  bool save();
+  bool saveAs();
+  bool saveTo(const QString& path);
+  bool mayDiscardChanges();
+  void present(const Scene& scene, const QString& path, const QString& name);
+  void recover(const QString& copy);
+  void toggleFullPanel();
+  void complain(const QString& problem);
+
+  Document document_;
+  BackgroundRun run_;
+  Playback playback_;
+  Recovery recovery_;
+  QStackedWidget* pages_;
+  StartPage* start_;
+  BakeView* bakeView_;
+  Inspector* inspector_ = nullptr;
+  Viewport* viewport_ = nullptr;
+  FindControl* find_ = nullptr;
+  ShortcutsOverlay* shortcuts_ = nullptr;
+  QList<QAbstractButton*> tabs_;
+  QLabel* name_ = nullptr;
+  QLabel* numbers_ = nullptr;
+  QLabel* problem_ = nullptr;
+  QToolButton* undo_ = nullptr;
+  QToolButton* redo_ = nullptr;
+  QList<QWidget*> panels_;
+  bool panelIsFull_ = false;
+};
+
+}  // namespace comet
