@@ -1,9 +1,9 @@
 // tawny-comet: the desktop application.
-#include <QApplication>
-#include <QCommandLineParser>
-
 #include "theme/theme.h"
 #include "window/main_window.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
 
 int main(int argc, char** argv) {
   QApplication application(argc, argv);

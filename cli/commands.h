@@ -1,11 +1,12 @@
-// The subcommands. Each throws Error for whatever goes wrong; main turns that into a message and an exit code.
+// The subcommands. Each throws Error for whatever goes wrong; main turns that into a message and an exit
+// code.
 #pragma once
-
-#include <optional>
-#include <string>
 
 #include "base/progress.h"
 #include "options.h"
+
+#include <optional>
+#include <string>
 
 namespace comet::cli {
 

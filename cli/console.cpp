@@ -3,9 +3,8 @@
 #include <csignal>
 #include <cstdio>
 #include <ctime>
-#include <unistd.h>
-
 #include <fmt/format.h>
+#include <unistd.h>
 
 namespace comet::cli {
 namespace {
@@ -36,7 +35,9 @@ CancelOnSignal::~CancelOnSignal() {
 }
 
 ProgressLine::ProgressLine(std::string what, bool quiet)
-    : what_(std::move(what)), shown_(!quiet && isatty(STDERR_FILENO) != 0), start_(std::chrono::steady_clock::now()) {}
+    : what_(std::move(what)),
+      shown_(!quiet && isatty(STDERR_FILENO) != 0),
+      start_(std::chrono::steady_clock::now()) {}
 
 void ProgressLine::show(int done, int total) {
   if (!shown_) return;

@@ -1,17 +1,17 @@
 // What a command tells while it runs: progress on standard error, and Ctrl+C as a wish to stop.
 #pragma once
 
+#include "base/progress.h"
+
 #include <atomic>
 #include <chrono>
 #include <string>
 #include <thread>
 
-#include "base/progress.h"
-
 namespace comet::cli {
 
-// Turns SIGINT and SIGTERM into Progress::cancel while it lives. Make it before other threads start: they inherit
-// that the signals are blocked, so that only the waiting thread takes them.
+// Turns SIGINT and SIGTERM into Progress::cancel while it lives. Make it before other threads start: they
+// inherit that the signals are blocked, so that only the waiting thread takes them.
 class CancelOnSignal {
  public:
   explicit CancelOnSignal(Progress& progress);

@@ -1,8 +1,3 @@
-#include <filesystem>
-
-#include <fmt/format.h>
-#include <nlohmann/json.hpp>
-
 #include "bake/flipbook.h"
 #include "bake/particle_table.h"
 #include "base/error.h"
@@ -12,6 +7,10 @@
 #include "console.h"
 #include "demos.h"
 #include "scene/scene_file.h"
+
+#include <filesystem>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace comet::cli {
 namespace {
@@ -30,9 +29,9 @@ nlohmann::ordered_json jsonFrom(const ParticleFrame& frame, std::size_t cacheByt
 
 void printLine(const ParticleFrame& frame) {
   const FrameStats& stats = frame.stats;
-  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.frame, stats.living, stats.births,
-             stats.deaths, stats.refused, stats.birthMilliseconds, stats.motionMilliseconds, frame.bytes(),
-             frame.stateDigest().hex());
+  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.frame, stats.living,
+             stats.births, stats.deaths, stats.refused, stats.birthMilliseconds, stats.motionMilliseconds,
+             frame.bytes(), frame.stateDigest().hex());
 }
 
 }  // namespace
@@ -64,8 +63,8 @@ void stats(const StatsOptions& options, Progress& progress) {
   SceneRun run(scene, cache);
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
   if (!options.json)
-    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births", "deaths",
-               "refused", "births ms", "motion ms", "bytes", "hash");
+    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",
+               "deaths", "refused", "births ms", "motion ms", "bytes", "hash");
   for (int frame = range.first; frame <= range.last; ++frame) {
     const ParticleFramePtr particles = run.frame(frame, &progress);
     if (options.json)

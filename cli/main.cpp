@@ -1,13 +1,12 @@
 // comet: the command line of Tawny Comet.
-#include <functional>
-#include <new>
-
-#include <CLI/CLI.hpp>
-#include <fmt/format.h>
-
 #include "base/error.h"
 #include "commands.h"
 #include "console.h"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+#include <functional>
+#include <new>
 
 namespace {
 
@@ -37,7 +36,8 @@ struct Commands {
   using Run = std::function<void(Progress&)>;
 
   explicit Commands(CLI::App& app) {
-    CLI::App* command = add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) { bake(bakeOptions, p); });
+    CLI::App* command =
+        add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) { bake(bakeOptions, p); });
     bakeOptions.scene.addTo(*command);
     command->add_option("--out", bakeOptions.folder, "the folder to write to")->required();
     command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
@@ -52,8 +52,12 @@ struct Commands {
 
     command = add(app, "export", "particles as data", [this](Progress& p) { exportData(exportOptions, p); });
     exportOptions.scene.addTo(*command);
-    command->add_option("--what", exportOptions.what, "what to export")->check(CLI::IsMember({"particles"}))->required();
-    command->add_option("--format", exportOptions.format, "csv or ply")->check(CLI::IsMember({"csv", "ply"}))->required();
+    command->add_option("--what", exportOptions.what, "what to export")
+        ->check(CLI::IsMember({"particles"}))
+        ->required();
+    command->add_option("--format", exportOptions.format, "csv or ply")
+        ->check(CLI::IsMember({"csv", "ply"}))
+        ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();
     command->add_option("--out", exportOptions.folder, "the folder to write to")->required();
 
@@ -66,13 +70,15 @@ struct Commands {
     command = add(app, "validate", "check a scene file", [this](Progress&) { validate(validateOptions); });
     validateOptions.addTo(*command);
 
-    command = add(app, "new", "write a starting scene or a demo", [this](Progress&) { newScene(newOptions); });
+    command =
+        add(app, "new", "write a starting scene or a demo", [this](Progress&) { newScene(newOptions); });
     command->add_option("OUT", newOptions.path, "the file to write")->required();
     command->add_option("--demo", newOptions.demo, "name of a demo");
 
     command = add(app, "schema", "every parameter of every kind", [this](Progress&) { schema(schemaForm); });
     const auto form = [this, command](const char* flag, SchemaForm value, const char* help) {
-      command->add_flag_callback(flag, [this, value] { schemaForm = value; }, help);
+      command->add_flag_callback(
+          flag, [this, value] { schemaForm = value; }, help);
     };
     form("--json", SchemaForm::Json, "as JSON");
     form("--markdown", SchemaForm::Markdown, "as the reference page of the user guide");

@@ -1,23 +1,25 @@
 #include "options.h"
 
-#include <regex>
-
-#include <CLI/CLI.hpp>
-
 #include "base/error.h"
 #include "base/vector_unit.h"
 #include "catalog.h"
 #include "scene/override.h"
 #include "scene/scene_file.h"
 
+#include <CLI/CLI.hpp>
+#include <regex>
+
 namespace comet::cli {
 
 void SceneOptions::addTo(CLI::App& command) {
   command.add_option("SCENE", path, "the scene file")->required();
-  command.add_option("--set", overrides, "ITEM.PARAM=VALUE: change a parameter for this run")->expected(1)->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  command.add_option("--set", overrides, "ITEM.PARAM=VALUE: change a parameter for this run")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   command.add_option("--threads", threads, "how many threads to use; 0 for all")->check(CLI::Range(0, 1024));
   command.add_flag("--quiet", quiet, "no progress and no notes");
-  command.add_option("--vector-unit", vectorUnit, "limit the processor's vector instructions: best or baseline")
+  command
+      .add_option("--vector-unit", vectorUnit, "limit the processor's vector instructions: best or baseline")
       ->check(CLI::IsMember({"best", "baseline"}));
 }
 

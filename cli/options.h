@@ -1,12 +1,12 @@
 // Options that every subcommand which reads a scene understands.
 #pragma once
 
+#include "base/parallel.h"
+#include "scene/scene.h"
+
 #include <memory>
 #include <string>
 #include <vector>
-
-#include "base/parallel.h"
-#include "scene/scene.h"
 
 namespace CLI {
 class App;

@@ -1,10 +1,10 @@
-#include <fmt/format.h>
-
 #include "bake/flipbook.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "commands.h"
 #include "console.h"
+
+#include <fmt/format.h>
 
 namespace comet::cli {
 namespace {

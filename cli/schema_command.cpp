@@ -1,9 +1,9 @@
-#include <fmt/format.h>
-#include <nlohmann/json.hpp>
-
 #include "catalog.h"
 #include "commands.h"
 #include "scene/reference.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace comet::cli {
 namespace {

@@ -20,7 +20,9 @@ const Catalog& catalog() {
 }
 
 Scene startingScene() {
-  return bareScene(catalog()).withAdded(newItem(emitterKind(), "emitter")).withAdded(newItem(bakeKind(), "flipbook"));
+  return bareScene(catalog())
+      .withAdded(newItem(emitterKind(), "emitter"))
+      .withAdded(newItem(bakeKind(), "flipbook"));
 }
 
 }  // namespace comet

@@ -12,7 +12,9 @@ BakeRun::BakeRun(QObject* parent)
 
 void BakeRun::start(const Scene& scene, ItemId bake) { worker_.ask({scene, bake}); }
 
-void BakeRun::cancel() { worker_.cancel(); }
+void BakeRun::cancel() {
+  if (worker_.cancel()) Q_EMIT cancelled();
+}
 
 void BakeRun::work(const Request& request, const Progress& progress) {
   try {

@@ -1,13 +1,12 @@
 // Bakes a flipbook behind the window.
 #pragma once
 
-#include <QObject>
-#include <QString>
-
-#include <memory>
-
 #include "bake/flipbook.h"
 #include "session/worker.h"
+
+#include <QObject>
+#include <QString>
+#include <memory>
 
 namespace comet {
 

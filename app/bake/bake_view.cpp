@@ -1,5 +1,11 @@
 #include "bake/bake_view.h"
 
+#include "bake/bake_kind.h"
+#include "bake/sheet_view.h"
+#include "base/error.h"
+#include "inspector/inspector.h"
+#include "theme/theme.h"
+
 #include <QComboBox>
 #include <QDateTime>
 #include <QDir>
@@ -15,12 +21,6 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "bake/bake_kind.h"
-#include "bake/sheet_view.h"
-#include "base/error.h"
-#include "inspector/inspector.h"
-#include "theme/theme.h"
-
 namespace comet {
 namespace {
 
@@ -35,7 +35,8 @@ QString defaultFolder() {
 
 }  // namespace
 
-BakeView::BakeView(Document& document, QWidget* parent) : QWidget(parent), document_(document), view_(new SheetView) {
+BakeView::BakeView(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), view_(new SheetView) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
@@ -52,7 +53,8 @@ BakeView::BakeView(Document& document, QWidget* parent) : QWidget(parent), docum
     progress_->setRange(0, total);
     progress_->setValue(done);
     const double seconds = static_cast<double>(QDateTime::currentMSecsSinceEpoch() - startedAt_) / 1000;
-    progress_->setFormat(done > 0 ? tr("%v of %m, %1 s left").arg(seconds / done * (total - done), 0, 'f', 1) : tr("%v of %m"));
+    progress_->setFormat(done > 0 ? tr("%v of %m, %1 s left").arg(seconds / done * (total - done), 0, 'f', 1)
+                                  : tr("%v of %m"));
   });
   connect(&run_, &BakeRun::finished, this, &BakeView::showSheet);
   connect(&run_, &BakeRun::failed, this, [this](const QString& problem) {
@@ -115,7 +117,8 @@ QWidget* BakeView::makeSettings() {
   row->addWidget(write_);
   layout->addLayout(row);
   connect(browse, &QToolButton::clicked, this, [this] {
-    const QString chosen = QFileDialog::getExistingDirectory(this, tr("Folder for the flipbook"), folder_->text());
+    const QString chosen =
+        QFileDialog::getExistingDirectory(this, tr("Folder for the flipbook"), folder_->text());
     if (!chosen.isEmpty()) folder_->setText(chosen);
   });
   connect(write_, &QPushButton::clicked, this, &BakeView::writeFiles);
@@ -201,7 +204,8 @@ void BakeView::refresh() {
     start_->setEnabled(false);
   }
   plan_->style()->polish(plan_);
-  if (sheet_ && sheet_->scene != document_.scene()) say(tr("The scene has changed since this sheet was baked."), false);
+  if (sheet_ && sheet_->scene != document_.scene())
+    say(tr("The scene has changed since this sheet was baked."), false);
 }
 
 void BakeView::setBaking(bool baking) {
@@ -244,7 +248,10 @@ void BakeView::writeFiles() {
     const auto paths = writeFlipbook(sheet_->sheet, sheet_->layout, folder_->text().toStdString());
     QSettings().setValue(kFolderKey, folder_->text());
     const double size = static_cast<double>(std::filesystem::file_size(paths.front())) / 1024;
-    say(tr("Wrote %1 (%2 KB) and its description.").arg(QString::fromStdString(paths.front().filename().string())).arg(size, 0, 'f', 0), false);
+    say(tr("Wrote %1 (%2 KB) and its description.")
+            .arg(QString::fromStdString(paths.front().filename().string()))
+            .arg(size, 0, 'f', 0),
+        false);
   } catch (const Error& error) {
     say(QString::fromUtf8(error.what()), true);
   }

@@ -1,10 +1,10 @@
 // The bake view: settings of a bake, its sheet, one cell playing, and the files.
 #pragma once
 
-#include <QWidget>
-
 #include "bake/bake_run.h"
 #include "session/document.h"
+
+#include <QWidget>
 
 class QComboBox;
 class QLabel;

@@ -1,13 +1,12 @@
 #include "bake/sheet_view.h"
 
-#include <QMouseEvent>
-#include <QPainter>
-
-#include <algorithm>
-#include <cmath>
-
 #include "controls/screen_image.h"
 #include "theme/theme.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
 
 namespace comet {
 namespace {
@@ -95,7 +94,9 @@ void CellPlayer::setSheet(std::shared_ptr<const BakedSheet> sheet) {
 
 void CellPlayer::setPlaying(bool playing) {
   if (timer_ != 0) killTimer(timer_);
-  timer_ = playing && sheet_ ? startTimer(std::max(1, static_cast<int>(std::lround(1000 / sheet_->layout.framesPerSecond)))) : 0;
+  timer_ = playing && sheet_
+               ? startTimer(std::max(1, static_cast<int>(std::lround(1000 / sheet_->layout.framesPerSecond))))
+               : 0;
 }
 
 void CellPlayer::setCell(int cell) {
@@ -104,7 +105,9 @@ void CellPlayer::setCell(int cell) {
   Q_EMIT cellShown(cell_);
 }
 
-void CellPlayer::timerEvent(QTimerEvent*) { setCell((cell_ + 1) % static_cast<int>(sheet_->layout.frames.size())); }
+void CellPlayer::timerEvent(QTimerEvent*) {
+  setCell((cell_ + 1) % static_cast<int>(sheet_->layout.frames.size()));
+}
 
 void CellPlayer::paintEvent(QPaintEvent*) {
   QPainter painter(this);
@@ -113,7 +116,8 @@ void CellPlayer::paintEvent(QPaintEvent*) {
   const QRect pixels = cellPixels(sheet_->layout, cell_);
   const QSizeF size = QSizeF(pixels.size()).scaled(QSizeF(this->size()), Qt::KeepAspectRatio);
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  painter.drawImage(QRectF(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2), size), image_, pixels);
+  painter.drawImage(QRectF(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2), size),
+                    image_, pixels);
 }
 
 }  // namespace comet

@@ -1,12 +1,11 @@
 // A baked sheet with the lines of its cells and their frames.
 #pragma once
 
+#include "bake/bake_run.h"
+
 #include <QImage>
 #include <QWidget>
-
 #include <memory>
-
-#include "bake/bake_run.h"
 
 namespace comet {
 

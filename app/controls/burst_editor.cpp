@@ -1,12 +1,12 @@
 #include "controls/burst_editor.h"
 
+#include "controls/number_field.h"
+#include "theme/theme.h"
+
 #include <QGridLayout>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
-
-#include "controls/number_field.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -14,7 +14,8 @@ namespace {
 constexpr std::size_t kFields = 5;
 
 double valueOf(const Burst& burst, std::size_t field) {
-  const double values[kFields] = {burst.frame, burst.count, burst.variation, burst.every, static_cast<double>(burst.times)};
+  const double values[kFields] = {burst.frame, burst.count, burst.variation, burst.every,
+                                  static_cast<double>(burst.times)};
   return values[field];
 }
 
@@ -22,7 +23,10 @@ void setValueOf(Burst& burst, std::size_t field, double value) {
   if (field == 4)
     burst.times = static_cast<int>(value);
   else
-    *(field == 0 ? &burst.frame : field == 1 ? &burst.count : field == 2 ? &burst.variation : &burst.every) = value;
+    *(field == 0   ? &burst.frame
+      : field == 1 ? &burst.count
+      : field == 2 ? &burst.variation
+                   : &burst.every) = value;
 }
 
 struct FieldLook {
@@ -112,7 +116,8 @@ void BurstEditor::addRow(std::size_t index) {
 }
 
 void BurstEditor::showValues() {
-  for (std::size_t i = 0; i < fields_.size(); ++i) fields_[i]->setValue(valueOf(bursts_[i / kFields], i % kFields));
+  for (std::size_t i = 0; i < fields_.size(); ++i)
+    fields_[i]->setValue(valueOf(bursts_[i / kFields], i % kFields));
 }
 
 }  // namespace comet

@@ -1,9 +1,9 @@
 // The list of an emitter's bursts.
 #pragma once
 
-#include <QWidget>
-
 #include "params/value.h"
+
+#include <QWidget>
 
 class QVBoxLayout;
 

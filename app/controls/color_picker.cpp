@@ -1,19 +1,20 @@
 #include "controls/color_picker.h"
 
-#include <QHBoxLayout>
-#include <QMouseEvent>
-#include <QPainter>
-
-#include <algorithm>
-
 #include "base/gradient.h"
 #include "controls/number_field.h"
 #include "theme/theme.h"
 
+#include <QHBoxLayout>
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+
 namespace comet {
 
 QColor screenColor(const Vec3d& linear) {
-  const auto channel = [](double value) { return static_cast<float>(std::clamp(encodeSrgb(value), 0.0, 1.0)); };
+  const auto channel = [](double value) {
+    return static_cast<float>(std::clamp(encodeSrgb(value), 0.0, 1.0));
+  };
   return QColor::fromRgbF(channel(linear.x), channel(linear.y), channel(linear.z));
 }
 
@@ -81,16 +82,19 @@ void ColorPicker::paintEvent(QPaintEvent*) {
   painter.fillRect(shades(), down);
 
   QLinearGradient ring(hues().topLeft(), hues().topRight());
-  for (int i = 0; i <= 6; ++i) ring.setColorAt(i / 6.0, QColor::fromHsvF(static_cast<float>(i % 6 / 6.0), 1, 1));
+  for (int i = 0; i <= 6; ++i)
+    ring.setColorAt(i / 6.0, QColor::fromHsvF(static_cast<float>(i % 6 / 6.0), 1, 1));
   painter.fillRect(hues(), ring);
 
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setBrush(Qt::NoBrush);
-  const QPointF shade(shades().left() + saturation_ * shades().width(), shades().top() + (1 - value_) * shades().height());
+  const QPointF shade(shades().left() + saturation_ * shades().width(),
+                      shades().top() + (1 - value_) * shades().height());
   painter.setPen(QPen(value_ > 0.6 ? Qt::black : Qt::white, 1.5));
   painter.drawEllipse(shade, 5, 5);
   painter.setPen(QPen(Qt::black, 1.5));
-  painter.drawRect(QRectF(hues().left() + hue_ * hues().width() - 2, hues().top() - 1, 4, hues().height() + 2));
+  painter.drawRect(
+      QRectF(hues().left() + hue_ * hues().width() - 2, hues().top() - 1, 4, hues().height() + 2));
 }
 
 void ColorPicker::mousePressEvent(QMouseEvent* event) {
@@ -98,7 +102,9 @@ void ColorPicker::mousePressEvent(QMouseEvent* event) {
     hide();
     return;
   }
-  grip_ = shades().contains(event->pos()) ? Grip::Shades : hues().contains(event->pos()) ? Grip::Hues : Grip::None;
+  grip_ = shades().contains(event->pos()) ? Grip::Shades
+          : hues().contains(event->pos()) ? Grip::Hues
+                                          : Grip::None;
   pick(event->pos());
 }
 
@@ -110,7 +116,9 @@ void ColorPicker::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void ColorPicker::pick(const QPoint& position) {
-  const auto share = [](double x, double from, double size) { return std::clamp((x - from) / size, 0.0, 1.0); };
+  const auto share = [](double x, double from, double size) {
+    return std::clamp((x - from) / size, 0.0, 1.0);
+  };
   if (grip_ == Grip::None) return;
   if (grip_ == Grip::Hues) {
     hue_ = std::min(0.999, share(position.x(), hues().left(), hues().width()));

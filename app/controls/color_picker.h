@@ -1,9 +1,10 @@
-// A colour in three scrubbed fields and a field of shades, as a small panel that floats beside what it belongs to.
+// A colour in three scrubbed fields and a field of shades, as a small panel that floats beside what it
+// belongs to.
 #pragma once
 
-#include <QWidget>
-
 #include "base/vec.h"
+
+#include <QWidget>
 
 namespace comet {
 

@@ -1,14 +1,14 @@
 #include "controls/gradient_editor.h"
 
+#include "controls/color_picker.h"
+#include "controls/own_keys.h"
+#include "theme/theme.h"
+
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-
 #include <algorithm>
 #include <cmath>
-
-#include "controls/color_picker.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -38,7 +38,9 @@ void GradientEditor::setGradient(const Gradient& gradient) {
 
 QRectF GradientEditor::bar() const { return QRectF(rect()).adjusted(kGripReach, 1, -kGripReach, -14); }
 double GradientEditor::xOf(double position) const { return bar().left() + position * bar().width(); }
-double GradientEditor::positionAt(double x) const { return std::clamp((x - bar().left()) / bar().width(), 0.0, 1.0); }
+double GradientEditor::positionAt(double x) const {
+  return std::clamp((x - bar().left()) / bar().width(), 0.0, 1.0);
+}
 
 int GradientEditor::stopAt(const QPoint& position) const {
   if (position.y() < bar().bottom() - 2) return -1;
@@ -63,7 +65,8 @@ void GradientEditor::paintEvent(QPaintEvent*) {
     const QPointF tip(xOf(gradient_.stops()[i].position), area.bottom() + 1);
     painter.setPen(QPen(static_cast<int>(i) == active_ ? theme::kAccent : theme::kText, 1.4));
     painter.setBrush(screenColor(gradient_.stops()[i].color));
-    painter.drawPolygon(QPolygonF({tip, tip + QPointF(4.5, 5), tip + QPointF(4.5, 11), tip + QPointF(-4.5, 11), tip + QPointF(-4.5, 5)}));
+    painter.drawPolygon(QPolygonF({tip, tip + QPointF(4.5, 5), tip + QPointF(4.5, 11),
+                                   tip + QPointF(-4.5, 11), tip + QPointF(-4.5, 5)}));
   }
 }
 
@@ -116,6 +119,10 @@ void GradientEditor::mouseDoubleClickEvent(QMouseEvent* event) {
   Q_EMIT finished();
 }
 
+bool GradientEditor::event(QEvent* event) {
+  return claimsKey(event, {Qt::Key_Left, Qt::Key_Right}) || QWidget::event(event);
+}
+
 void GradientEditor::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Delete) return removeStop(active_);
   if (event->key() == Qt::Key_Return) return showPicker(active_);
@@ -139,7 +146,8 @@ void GradientEditor::removeStop(int stop) {
 void GradientEditor::showPicker(int stop) {
   const GradientStop& chosen = gradient_.stops()[static_cast<std::size_t>(stop)];
   picker_->setColor(chosen.color);
-  picker_->move(mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)) - picker_->width() / 2, height() + 2)));
+  picker_->move(
+      mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)) - picker_->width() / 2, height() + 2)));
   picker_->show();
 }
 

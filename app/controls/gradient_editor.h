@@ -1,10 +1,10 @@
-// A colour gradient with its stops: drag a stop to move it, click it for its colour, double-click the bar for a new
-// one, Delete or right-click to remove it.
+// A colour gradient with its stops: drag a stop to move it, click it for its colour, double-click the bar for
+// a new one, Delete or right-click to remove it.
 #pragma once
 
-#include <QWidget>
-
 #include "base/gradient.h"
+
+#include <QWidget>
 
 namespace comet {
 
@@ -25,6 +25,7 @@ class GradientEditor : public QWidget {
   void finished();
 
  protected:
+  bool event(QEvent* event) override;
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;

@@ -1,8 +1,8 @@
 #include "controls/key_mark.h"
 
-#include <QPainter>
-
 #include "theme/theme.h"
+
+#include <QPainter>
 
 namespace comet {
 
@@ -28,12 +28,13 @@ void KeyMark::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   const QPointF centre = QRectF(rect()).center();
   const bool bright = hasFocus() || underMouse();
-  const QColor color = state_ == State::None ? (bright ? theme::kText : theme::kLine.lighter(150)) : theme::kAccent;
+  const QColor color =
+      state_ == State::None ? (bright ? theme::kText : theme::kLine.lighter(150)) : theme::kAccent;
   painter.setPen(QPen(color, 1.3));
   painter.setBrush(state_ == State::KeyedHere ? color : Qt::transparent);
   constexpr double kReach = 4.2;
-  painter.drawPolygon(QPolygonF({centre + QPointF(0, -kReach), centre + QPointF(kReach, 0), centre + QPointF(0, kReach),
-                                 centre + QPointF(-kReach, 0)}));
+  painter.drawPolygon(QPolygonF({centre + QPointF(0, -kReach), centre + QPointF(kReach, 0),
+                                 centre + QPointF(0, kReach), centre + QPointF(-kReach, 0)}));
 }
 
 }  // namespace comet

@@ -1,15 +1,14 @@
 #include "controls/number_field.h"
 
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
-
 #include <algorithm>
 #include <cmath>
-
-#include "controls/typed_number.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -67,7 +66,8 @@ void NumberField::paintEvent(QPaintEvent*) {
   painter.setBrush(theme::kField);
   painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
   if (showsBar_) {
-    const double share = std::clamp((value_ - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
+    const double share =
+        std::clamp((value_ - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
     painter.fillRect(QRectF(box.left() + 2, box.bottom() - 2.5, share * (box.width() - 4), 2),
                      theme::withAlpha(theme::kAccent, 150));
   }
@@ -83,7 +83,8 @@ void NumberField::paintEvent(QPaintEvent*) {
   const bool showsUnit = unitWidth > 0 && numberWidth + unitWidth <= room;
   if (showsUnit) painter.drawText(inner, Qt::AlignRight | Qt::AlignVCenter, unit_);
   painter.setPen(theme::kText);
-  painter.drawText(inner.adjusted(left, 0, showsUnit ? -unitWidth : 0, 0), Qt::AlignRight | Qt::AlignVCenter, number);
+  painter.drawText(inner.adjusted(left, 0, showsUnit ? -unitWidth : 0, 0), Qt::AlignRight | Qt::AlignVCenter,
+                   number);
 }
 
 double NumberField::step(Qt::KeyboardModifiers modifiers) const {
@@ -118,7 +119,8 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
   lastPosition_ = event->pos();
   // Kept apart from the value, which rounding and limits change.
   scrubValue_ = std::clamp(scrubValue_ + moved * step(event->modifiers()), least_, most_);
-  const double digits = std::pow(10.0, std::max(0.0, 2 - std::floor(std::log10(usualMost_ - usualLeast_)) + 1));
+  const double digits =
+      std::pow(10.0, std::max(0.0, 2 - std::floor(std::log10(usualMost_ - usualLeast_)) + 1));
   offer(std::round(scrubValue_ * digits) / digits);
 }
 
@@ -133,7 +135,8 @@ void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(textFromNumb
 void NumberField::wheelEvent(QWheelEvent* event) {
   // Without focus the wheel scrolls the panel that the field is in.
   if (!hasFocus()) return event->ignore();
-  offer(value_ + (event->angleDelta().y() > 0 ? 1 : -1) * std::max(whole_ ? 1.0 : 0.0, step(event->modifiers())));
+  offer(value_ +
+        (event->angleDelta().y() > 0 ? 1 : -1) * std::max(whole_ ? 1.0 : 0.0, step(event->modifiers())));
   Q_EMIT finished();
 }
 

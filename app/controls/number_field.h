@@ -1,5 +1,5 @@
-// The one field for numbers: drag to scrub (Shift finer, Ctrl coarser), double-click or Enter to type a sum, wheel and
-// arrow keys to step. Shows its unit; a prefix such as "±" or "x" tells fields in a row apart.
+// The one field for numbers: drag to scrub (Shift finer, Ctrl coarser), double-click or Enter to type a sum,
+// wheel and arrow keys to step. Shows its unit; a prefix such as "±" or "x" tells fields in a row apart.
 #pragma once
 
 #include <QWidget>

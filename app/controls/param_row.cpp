@@ -1,16 +1,16 @@
 #include "controls/param_row.h"
 
+#include "controls/burst_editor.h"
+#include "controls/gradient_editor.h"
+#include "controls/number_field.h"
+#include "theme/theme.h"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
-
-#include "controls/burst_editor.h"
-#include "controls/gradient_editor.h"
-#include "controls/number_field.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -23,8 +23,12 @@ QString tipFor(const ParamSpec& spec) {
   QString tip = "<p>" + text(spec.tipText) + "</p>";
   const bool isNumber = spec.type == ParamType::Number || spec.type == ParamType::Integer;
   if (isNumber)
-    tip += QObject::tr("<p>Usually %1 to %2 %3</p>").arg(spec.usualLeast).arg(spec.usualMost).arg(text(spec.unitText));
-  for (const ChoiceOption& option : spec.choices) tip += QString("<br><b>%1</b>: %2").arg(text(option.label), text(option.tip));
+    tip += QObject::tr("<p>Usually %1 to %2 %3</p>")
+               .arg(spec.usualLeast)
+               .arg(spec.usualMost)
+               .arg(text(spec.unitText));
+  for (const ChoiceOption& option : spec.choices)
+    tip += QString("<br><b>%1</b>: %2").arg(text(option.label), text(option.tip));
   return tip;
 }
 
@@ -60,7 +64,7 @@ void ParamRow::refresh() {
   for (const auto& refresher : refreshers_) refresher(value());
   if (keyMark_) {
     const KeyTrack& keys = value().keys;
-    keyMark_->setState(keys.empty()                            ? KeyMark::State::None
+    keyMark_->setState(keys.empty()                        ? KeyMark::State::None
                        : hasKeyAt(keys, document_.frame()) ? KeyMark::State::KeyedHere
                                                            : KeyMark::State::Keyed);
   }
@@ -95,7 +99,8 @@ void ParamRow::addFields(QHBoxLayout& row) {
       auto* editor = new GradientEditor;
       first_ = editor;
       row.addWidget(editor, 1);
-      refreshers_.emplace_back([editor](const ParamValue& v) { editor->setGradient(std::get<Gradient>(v.base)); });
+      refreshers_.emplace_back(
+          [editor](const ParamValue& v) { editor->setGradient(std::get<Gradient>(v.base)); });
       connect(editor, &GradientEditor::edited, this,
               [this](const Gradient& gradient) { document_.setBase(item_, spec_.id, gradient, mergeKey()); });
       connect(editor, &GradientEditor::finished, this, [this] { document_.endMerge(); });
@@ -105,7 +110,8 @@ void ParamRow::addFields(QHBoxLayout& row) {
       auto* editor = new BurstEditor;
       first_ = editor;
       row.addWidget(editor, 1);
-      refreshers_.emplace_back([editor](const ParamValue& v) { editor->setBursts(std::get<BurstList>(v.base)); });
+      refreshers_.emplace_back(
+          [editor](const ParamValue& v) { editor->setBursts(std::get<BurstList>(v.base)); });
       connect(editor, &BurstEditor::edited, this,
               [this](const BurstList& list) { document_.setBase(item_, spec_.id, list, mergeKey()); });
       connect(editor, &BurstEditor::finished, this, [this] { document_.endMerge(); });
@@ -134,7 +140,8 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
   NumberField* number = addNumber(row, {}, spec_.least, spec_.most);
   number->setObjectName("value");
   number->setUnit(text(spec_.unitText));
-  refreshers_.emplace_back([this, number](const ParamValue& v) { number->setValue(v.numberAt(document_.frame())); });
+  refreshers_.emplace_back(
+      [this, number](const ParamValue& v) { number->setValue(v.numberAt(document_.frame())); });
   connect(number, &NumberField::edited, this,
           [this](double typed) { document_.setBase(item_, spec_.id, typed, mergeKey()); });
   if (!spec_.canVary) return;
@@ -176,8 +183,9 @@ void ParamRow::addChoice(QHBoxLayout& row) {
     box->setItemData(box->count() - 1, text(option.tip), Qt::ToolTipRole);
   }
   row.addWidget(box, 1);
-  refreshers_.emplace_back(
-      [box](const ParamValue& v) { box->setCurrentIndex(box->findData(text(std::get<std::string>(v.base)))); });
+  refreshers_.emplace_back([box](const ParamValue& v) {
+    box->setCurrentIndex(box->findData(text(std::get<std::string>(v.base))));
+  });
   connect(box, &QComboBox::activated, this,
           [this, box] { document_.setBase(item_, spec_.id, box->currentData().toString().toStdString()); });
 }
@@ -208,12 +216,13 @@ void ParamRow::showKeyMenu(const QPoint& position) {
   const double frame = document_.frame();
   QMenu menu(this);
   for (const Interpolation kind : {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold}) {
-    QAction* action = menu.addAction(tr("From this key on: %1").arg(text(std::string(toString(kind)))), this, [this, kind, frame] {
-      ParamValue changed = value();
-      for (Key& key : changed.keys)
-        if (key.frame == frame) key.toNext = kind;
-      document_.setParam(item_, spec_.id, changed);
-    });
+    QAction* action = menu.addAction(tr("From this key on: %1").arg(text(std::string(toString(kind)))), this,
+                                     [this, kind, frame] {
+                                       ParamValue changed = value();
+                                       for (Key& key : changed.keys)
+                                         if (key.frame == frame) key.toNext = kind;
+                                       document_.setParam(item_, spec_.id, changed);
+                                     });
     action->setEnabled(hasKeyAt(value().keys, frame));
   }
   menu.addSeparator();

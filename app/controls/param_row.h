@@ -1,13 +1,13 @@
-// One parameter of an item: label, fields for its value and variation, key mark. Made from the parameter's table.
+// One parameter of an item: label, fields for its value and variation, key mark. Made from the parameter's
+// table.
 #pragma once
-
-#include <QWidget>
-
-#include <functional>
-#include <vector>
 
 #include "controls/key_mark.h"
 #include "session/document.h"
+
+#include <QWidget>
+#include <functional>
+#include <vector>
 
 class QLabel;
 

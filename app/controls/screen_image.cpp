@@ -1,10 +1,10 @@
 #include "controls/screen_image.h"
 
-#include <cstring>
-
 #include "controls/color_picker.h"
 #include "render/view_transform.h"
 #include "theme/theme.h"
+
+#include <cstring>
 
 namespace comet {
 namespace {
@@ -13,7 +13,8 @@ QImage imageFrom(const Picture& picture, const std::vector<std::uint32_t>& pixel
   QImage image(picture.width(), picture.height(), QImage::Format_RGB32);
   const auto width = static_cast<std::size_t>(picture.width());
   for (int y = 0; y < picture.height(); ++y)
-    std::memcpy(image.scanLine(y), pixels.data() + static_cast<std::size_t>(y) * width, width * sizeof(std::uint32_t));
+    std::memcpy(image.scanLine(y), pixels.data() + static_cast<std::size_t>(y) * width,
+                width * sizeof(std::uint32_t));
   return image;
 }
 

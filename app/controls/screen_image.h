@@ -1,10 +1,10 @@
 // Pictures as images for the screen.
 #pragma once
 
+#include "base/picture.h"
+
 #include <QColor>
 #include <QImage>
-
-#include "base/picture.h"
 
 namespace comet {
 

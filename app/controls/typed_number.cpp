@@ -1,8 +1,7 @@
 #include "controls/typed_number.h"
 
-#include <muParser.h>
-
 #include <cmath>
+#include <muParser.h>
 
 namespace comet {
 

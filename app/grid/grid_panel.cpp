@@ -1,5 +1,9 @@
 #include "grid/grid_panel.h"
 
+#include "catalog.h"
+#include "grid/influence_grid.h"
+#include "theme/theme.h"
+
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -7,13 +11,10 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
-#include "catalog.h"
-#include "grid/influence_grid.h"
-#include "theme/theme.h"
-
 namespace comet {
 
-GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent) : QWidget(parent), document_(document) {
+GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
+    : QWidget(parent), document_(document) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
@@ -39,8 +40,9 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent) : 
   influence->setToolTip(tr("Add an influence; every emitter answers to it at 100 % until you change that"));
   auto* menu = new QMenu(influence);
   for (const KindSpec* kind : catalog().kindsOf(ItemFamily::Influence)) {
-    QAction* action = menu->addAction(theme::mark(QString::fromStdString(kind->id())), QString::fromStdString(kind->label()),
-                                      this, [this, kind] { addInfluence(*kind); });
+    QAction* action =
+        menu->addAction(theme::mark(QString::fromStdString(kind->id())),
+                        QString::fromStdString(kind->label()), this, [this, kind] { addInfluence(*kind); });
     action->setToolTip(QString::fromStdString(kind->tip()));
   }
   menu->setToolTipsVisible(true);
@@ -49,16 +51,20 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent) : 
   row->addStretch(1);
   for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
     const QString kind = QString::fromStdString(catalog().kindsOf(family).front()->id());
-    auto* button = new QPushButton(theme::mark(kind), QString::fromStdString(catalog().kindsOf(family).front()->label()));
+    auto* button = new QPushButton(theme::mark(kind),
+                                   QString::fromStdString(catalog().kindsOf(family).front()->label()));
     button->setObjectName("select_" + kind);
     button->setToolTip(QString::fromStdString(catalog().kindsOf(family).front()->tip()));
-    connect(button, &QPushButton::clicked, this, [this, family] { document_.select(document_.scene().theOnly(family).id); });
+    connect(button, &QPushButton::clicked, this,
+            [this, family] { document_.select(document_.scene().theOnly(family).id); });
     row->addWidget(button);
   }
   layout->addLayout(row);
 }
 
-void GridPanel::addEmitter() { addAndSelect(*catalog().kindsOf(ItemFamily::Emitter).front(), tr("add emitter")); }
+void GridPanel::addEmitter() {
+  addAndSelect(*catalog().kindsOf(ItemFamily::Emitter).front(), tr("add emitter"));
+}
 
 void GridPanel::addInfluence(const KindSpec& kind) { addAndSelect(kind, tr("add influence")); }
 

@@ -1,10 +1,10 @@
 // The influence grid in its panel, with what adds to it, and the row of the scene's other items under it.
 #pragma once
 
-#include <QWidget>
-
 #include "session/background_run.h"
 #include "session/document.h"
+
+#include <QWidget>
 
 namespace comet {
 

@@ -1,5 +1,9 @@
 #include "grid/influence_grid.h"
 
+#include "controls/own_keys.h"
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QLineEdit>
@@ -7,18 +11,14 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
-
 #include <algorithm>
 #include <cmath>
-
-#include "controls/typed_number.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
 
-constexpr int kRowHeadWidth = 132;
-constexpr int kColumnWidth = 58;
+constexpr int kRowHeadWidth = 126;
+constexpr int kColumnWidth = 56;
 constexpr int kColumnHeadHeight = 40;
 constexpr int kRowHeight = 26;
 constexpr int kMarkSize = 16;
@@ -45,7 +45,8 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
 void InfluenceGrid::reread() {
   emitters_ = document_.scene().itemsOf(ItemFamily::Emitter);
   influences_ = document_.scene().itemsOf(ItemFamily::Influence);
-  if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size())) row_ = column_ = -1;
+  if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size()))
+    row_ = column_ = -1;
   setMinimumSize(sizeHint());
   updateGeometry();
   update();
@@ -57,7 +58,8 @@ QSize InfluenceGrid::sizeHint() const {
 }
 
 QRect InfluenceGrid::cellRect(int row, int column) const {
-  return {kRowHeadWidth + column * kColumnWidth, kColumnHeadHeight + row * kRowHeight, kColumnWidth, kRowHeight};
+  return {kRowHeadWidth + column * kColumnWidth, kColumnHeadHeight + row * kRowHeight, kColumnWidth,
+          kRowHeight};
 }
 QRect InfluenceGrid::rowHeadRect(int row) const {
   return {0, kColumnHeadHeight + row * kRowHeight, kRowHeadWidth, kRowHeight};
@@ -67,8 +69,8 @@ QRect InfluenceGrid::columnHeadRect(int column) const {
 }
 QRect InfluenceGrid::markRect(const QRect& head) const {
   const bool isRow = head.left() == 0;
-  return {isRow ? head.left() + 6 : head.center().x() - kMarkSize / 2, isRow ? head.top() + 5 : head.top() + 4, kMarkSize,
-          kMarkSize};
+  return {isRow ? head.left() + 6 : head.center().x() - kMarkSize / 2,
+          isRow ? head.top() + 5 : head.top() + 4, kMarkSize, kMarkSize};
 }
 
 InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
@@ -95,7 +97,8 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
     paintHead(painter, columnHeadRect(static_cast<int>(c)), *influences_[c], false);
   for (std::size_t r = 0; r < emitters_.size(); ++r) {
     paintHead(painter, rowHeadRect(static_cast<int>(r)), *emitters_[r], true);
-    for (std::size_t c = 0; c < influences_.size(); ++c) paintCell(painter, static_cast<int>(r), static_cast<int>(c));
+    for (std::size_t c = 0; c < influences_.size(); ++c)
+      paintCell(painter, static_cast<int>(r), static_cast<int>(c));
   }
 }
 
@@ -107,7 +110,8 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
     painter.drawRoundedRect(QRectF(rect).adjusted(1, 1, -1, -1), theme::kRadius, theme::kRadius);
   }
   const QColor ink = !item.enabled ? theme::kQuietText.darker(150) : selected ? theme::kAccent : theme::kText;
-  painter.drawPixmap(markRect(rect).topLeft(), theme::markPixmap(QString::fromStdString(item.kind->id()), kMarkSize, ink, devicePixelRatioF()));
+  painter.drawPixmap(markRect(rect).topLeft(), theme::markPixmap(QString::fromStdString(item.kind->id()),
+                                                                 kMarkSize, ink, devicePixelRatioF()));
   if (!item.enabled) {
     painter.setPen(QPen(ink, 1.4));
     painter.drawLine(markRect(rect).bottomLeft(), markRect(rect).topRight());
@@ -149,7 +153,8 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
   // The bar is full at 100 %; what is over or under zero is told by the number and the bar's side.
   const double share = std::clamp(std::abs(*response) / kFullResponse, 0.0, 1.0);
   const double width = share * (box.width() - 2);
-  const QRectF bar(*response >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width, box.height() - 2);
+  const QRectF bar(*response >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width,
+                   box.height() - 2);
   painter.setPen(Qt::NoPen);
   painter.setBrush(theme::withAlpha(*response >= 0 ? theme::kAccent : theme::kTrouble, acts ? 70 : 25));
   painter.drawRoundedRect(bar, 2, 2);
@@ -178,7 +183,8 @@ void InfluenceGrid::setResponse(Response response, const QString& mergeKey) {
 }
 
 void InfluenceGrid::toggle(const Item& item) {
-  document_.edit(document_.scene().withEnabled(item.id, !item.enabled), item.enabled ? tr("turn off") : tr("turn on"));
+  document_.edit(document_.scene().withEnabled(item.id, !item.enabled),
+                 item.enabled ? tr("turn off") : tr("turn on"));
 }
 
 void InfluenceGrid::mousePressEvent(QMouseEvent* event) {
@@ -204,8 +210,12 @@ void InfluenceGrid::mouseMoveEvent(QMouseEvent* event) {
   moved_ = true;
   if (pressed_.part == Part::Cell) {
     lastPosition_ = event->pos();
-    const bool fine = event->modifiers().testFlag(Qt::ShiftModifier), coarse = event->modifiers().testFlag(Qt::ControlModifier);
-    scrubValue_ = std::clamp(scrubValue_ + moved.x() * (fine ? 0.1 : coarse ? 10.0 : 1.0), -kLargestResponse, kLargestResponse);
+    const bool fine = event->modifiers().testFlag(Qt::ShiftModifier),
+               coarse = event->modifiers().testFlag(Qt::ControlModifier);
+    scrubValue_ = std::clamp(scrubValue_ + moved.x() * (fine     ? 0.1
+                                                        : coarse ? 10.0
+                                                                 : 1.0),
+                             -kLargestResponse, kLargestResponse);
     return setResponse(fine ? std::round(scrubValue_ * 10) / 10 : std::round(scrubValue_), "response");
   }
   const Place over = placeAt(event->pos());
@@ -218,14 +228,16 @@ void InfluenceGrid::mouseReleaseEvent(QMouseEvent* event) {
   document_.endMerge();
   const Scene::ItemPtr item = itemAt(pressed_);
   if (event->button() == Qt::LeftButton && item && !moved_) {
-    const QRect head = pressed_.part == Part::RowHead ? rowHeadRect(pressed_.row) : columnHeadRect(pressed_.column);
+    const QRect head =
+        pressed_.part == Part::RowHead ? rowHeadRect(pressed_.row) : columnHeadRect(pressed_.column);
     if (markRect(head).adjusted(-3, -3, 3, 3).contains(event->pos())) toggle(*item);
   }
   pressed_ = {};
 }
 
 void InfluenceGrid::mouseDoubleClickEvent(QMouseEvent* event) {
-  if (placeAt(event->pos()).part == Part::Cell) startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
+  if (placeAt(event->pos()).part == Part::Cell)
+    startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
 }
 
 void InfluenceGrid::startTyping(const QString& text) {
@@ -302,7 +314,8 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
       document_.edit(next, tr("duplicate"));
       document_.select(next.items().back()->id);
     });
-    menu.addAction(tr("Remove"), this, [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
+    menu.addAction(tr("Remove"), this,
+                   [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
   } else {
     return;
   }
@@ -322,6 +335,7 @@ QString InfluenceGrid::tipFor(const Place& place) const {
 }
 
 bool InfluenceGrid::event(QEvent* event) {
+  if (claimsKey(event, {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down})) return true;
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
   QToolTip::showText(help->globalPos(), tipFor(placeAt(help->pos())), this);

@@ -1,15 +1,15 @@
-// The influence grid: rows are emitters, columns are influences, a cell is how much the one answers to the other.
+// The influence grid: rows are emitters, columns are influences, a cell is how much the one answers to the
+// other.
 //
-// Click selects, drag scrubs, double-click or Enter types, Delete clears. Heads select their item; their mark turns it
-// on and off; dragging a head moves it.
+// Click selects, drag scrubs, double-click or Enter types, Delete clears. Heads select their item; their mark
+// turns it on and off; dragging a head moves it.
 #pragma once
-
-#include <QWidget>
-
-#include <optional>
 
 #include "session/background_run.h"
 #include "session/document.h"
+
+#include <QWidget>
+#include <optional>
 
 class QLineEdit;
 

@@ -1,16 +1,15 @@
 #include "inspector/inspector.h"
 
+#include "simulation/emission/emission.h"
+#include "theme/theme.h"
+
 #include <QLabel>
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
-
 #include <numeric>
-
-#include "simulation/emission/emission.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -75,7 +74,8 @@ void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
   row->setSpacing(6);
   auto* mark = new QLabel;
   const QString kind = QString::fromStdString(item.kind->id());
-  mark->setPixmap(theme::markPixmap(theme::hasMark(kind) ? kind : "emitter", 18, theme::kAccent, devicePixelRatioF()));
+  mark->setPixmap(
+      theme::markPixmap(theme::hasMark(kind) ? kind : "emitter", 18, theme::kAccent, devicePixelRatioF()));
   mark->setToolTip(QString::fromStdString(item.kind->tip()));
   row->addWidget(mark);
   name_ = new QLineEdit(QString::fromStdString(item.name));
@@ -101,7 +101,8 @@ void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
     row->addWidget(enabled_);
     connect(enabled_, &QToolButton::clicked, this, [this] {
       const Scene::ItemPtr now = document_.scene().find(shown_);
-      document_.edit(document_.scene().withEnabled(shown_, !now->enabled), now->enabled ? tr("turn off") : tr("turn on"));
+      document_.edit(document_.scene().withEnabled(shown_, !now->enabled),
+                     now->enabled ? tr("turn off") : tr("turn on"));
     });
   }
   layout.addLayout(row);
@@ -142,7 +143,9 @@ void Inspector::refresh() {
   const Scene::ItemPtr item = document_.scene().find(shown_);
   if (!item) return;
   if (!name_->hasFocus()) name_->setText(QString::fromStdString(item->name));
-  if (enabled_) enabled_->setIcon(theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
+  if (enabled_)
+    enabled_->setIcon(
+        theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
   for (Section& section : sections_)
     for (ParamRow* row : section.rows) {
       row->refresh();
@@ -156,7 +159,8 @@ void Inspector::showExpectedBirths(const Item& item) {
   const FrameRange range = frameRange(document_.scene());
   const auto perFrame = expectedBirths(item, range, frameRate(document_.scene()));
   const double births = std::accumulate(perFrame.begin(), perFrame.end(), 0.0);
-  births_->setText(tr("about %L1 births in frames %2–%3").arg(births, 0, 'f', 0).arg(range.first).arg(range.last));
+  births_->setText(
+      tr("about %L1 births in frames %2–%3").arg(births, 0, 'f', 0).arg(range.first).arg(range.last));
 }
 
 void Inspector::reveal(const std::string& param) {

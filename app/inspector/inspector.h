@@ -1,12 +1,11 @@
 // The parameters of the selected item, made from its kind's table, in sections that fold.
 #pragma once
 
-#include <QWidget>
-
-#include <vector>
-
 #include "controls/param_row.h"
 #include "session/document.h"
+
+#include <QWidget>
+#include <vector>
 
 class QLabel;
 class QVBoxLayout;

@@ -1,14 +1,13 @@
 #include "life_chart/curve_lane.h"
 
+#include "theme/theme.h"
+
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-
 #include <algorithm>
 #include <cmath>
-
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -78,8 +77,9 @@ void CurveLane::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; most > 0 && i < histogram_.size(); ++i) {
     const double step = area().width() / static_cast<double>(histogram_.size());
     const double height = area().height() * histogram_[i] / most;
-    painter.fillRect(QRectF(area().left() + step * static_cast<double>(i), area().bottom() - height, step - 0.5, height),
-                     theme::withAlpha(theme::kWell, 38));
+    painter.fillRect(
+        QRectF(area().left() + step * static_cast<double>(i), area().bottom() - height, step - 0.5, height),
+        theme::withAlpha(theme::kWell, 38));
   }
   QPainterPath line, band;
   for (int i = 0; i <= kSamples; ++i) {
@@ -131,7 +131,8 @@ void CurveLane::mouseMoveEvent(QMouseEvent* event) {
   const CurvePoint wanted = pointUnder(event->position());
   // A point stays between its neighbours, so that it keeps its place in the order.
   const double least = active_ > 0 ? points[static_cast<std::size_t>(active_) - 1].x : 0;
-  const double most = active_ + 1 < static_cast<int>(points.size()) ? points[static_cast<std::size_t>(active_) + 1].x : 1;
+  const double most =
+      active_ + 1 < static_cast<int>(points.size()) ? points[static_cast<std::size_t>(active_) + 1].x : 1;
   point.x = std::clamp(std::round(wanted.x * 1000) / 1000, least, most);
   point.y = std::round(wanted.y * 1000) / 1000;
   offer(std::move(points));

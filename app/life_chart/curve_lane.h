@@ -3,11 +3,10 @@
 // Drag a point to move it, double-click for another one, right-click or Delete to remove it.
 #pragma once
 
-#include <QWidget>
-
-#include <vector>
-
 #include "base/curve.h"
+
+#include <QWidget>
+#include <vector>
 
 namespace comet {
 
@@ -29,7 +28,7 @@ class CurveLane : public QWidget {
   // Where a position in the curve is in the widget.
   QPointF place(double x, double y) const;
 
-  QSize sizeHint() const override { return {200, open_ ? 92 : 30}; }
+  QSize sizeHint() const override { return {200, open_ ? 68 : 28}; }
 
  Q_SIGNALS:
   void edited(const Curve& curve);

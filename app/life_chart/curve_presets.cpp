@@ -1,11 +1,11 @@
 #include "life_chart/curve_presets.h"
 
+#include "theme/theme.h"
+
 #include <QObject>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPixmap>
-
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -27,7 +27,17 @@ const std::vector<CurvePreset>& curvePresets() {
       {"grow", QObject::tr("Grow"), smooth({{0, 0.15}, {1, 1}})},
       {"pulse", QObject::tr("Pulse"), smooth({{0, 0.3}, {0.25, 1}, {0.5, 0.3}, {0.75, 1}, {1, 0.3}})},
       {"flicker", QObject::tr("Flicker"),
-       smooth({{0, 1}, {0.08, 0.4}, {0.17, 0.9}, {0.24, 0.5}, {0.37, 1}, {0.44, 0.3}, {0.58, 0.8}, {0.66, 0.45}, {0.8, 0.7}, {0.9, 0.2}, {1, 0}})},
+       smooth({{0, 1},
+               {0.08, 0.4},
+               {0.17, 0.9},
+               {0.24, 0.5},
+               {0.37, 1},
+               {0.44, 0.3},
+               {0.58, 0.8},
+               {0.66, 0.45},
+               {0.8, 0.7},
+               {0.9, 0.2},
+               {1, 0}})},
   };
   return presets;
 }

@@ -1,12 +1,11 @@
 // Courses over life by their shape, to start from.
 #pragma once
 
+#include "base/curve.h"
+
 #include <QIcon>
 #include <QString>
-
 #include <vector>
-
-#include "base/curve.h"
 
 namespace comet {
 

@@ -1,13 +1,5 @@
 #include "life_chart/life_chart.h"
 
-#include <QGridLayout>
-#include <QLabel>
-#include <QScrollArea>
-#include <QToolButton>
-#include <QVBoxLayout>
-
-#include <algorithm>
-
 #include "controls/gradient_editor.h"
 #include "controls/typed_number.h"
 #include "life_chart/curve_lane.h"
@@ -16,6 +8,13 @@
 #include "render/look.h"
 #include "simulation/emission/emitter_kind.h"
 #include "theme/theme.h"
+
+#include <QGridLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -26,13 +25,18 @@ constexpr std::size_t kHistogramSteps = 48;
 }  // namespace
 
 LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), title_(new QLabel), axis_(new QLabel), strip_(new SpriteStrip),
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      title_(new QLabel),
+      axis_(new QLabel),
+      strip_(new SpriteStrip),
       gradient_(new GradientEditor) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* outer = new QVBoxLayout(this);
-  outer->setContentsMargins(8, 6, 4, 4);
-  outer->setSpacing(3);
+  outer->setContentsMargins(8, 4, 4, 2);
+  outer->setSpacing(2);
   auto* head = new QHBoxLayout;
   title_->setFont(theme::font(12, true));
   head->addWidget(title_);
@@ -94,7 +98,8 @@ void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
   const std::string param = spec.id;
   connect(lane.head, &QToolButton::clicked, this, [this, param] { open(param); });
   connect(lane.curve, &CurveLane::pressed, this, [this, param] { open(param); });
-  connect(lane.curve, &CurveLane::edited, this, [this, param](const Curve& curve) { setCurve(param, curve, true); });
+  connect(lane.curve, &CurveLane::edited, this,
+          [this, param](const Curve& curve) { setCurve(param, curve, true); });
   connect(lane.curve, &CurveLane::finished, this, [this] { document_.endMerge(); });
   lanes_.push_back(lane);
 }
@@ -111,7 +116,8 @@ QWidget* LifeChart::makePresets(const std::string& param) {
     button->setIconSize(QSize(22, 14));
     button->setToolTip(preset.name);
     row->addWidget(button);
-    connect(button, &QToolButton::clicked, this, [this, param, curve = preset.curve] { setCurve(param, curve, false); });
+    connect(button, &QToolButton::clicked, this,
+            [this, param, curve = preset.curve] { setCurve(param, curve, false); });
   }
   row->addStretch(1);
   return box;
@@ -121,7 +127,8 @@ void LifeChart::setCurve(const std::string& param, const Curve& curve, bool merg
   if (!emitter()) return;
   ParamValue changed = emitter()->value(param);
   changed.overAge = curve;
-  document_.setParam(emitter()->id, param, changed, merges ? "life." + QString::fromStdString(param) : QString());
+  document_.setParam(emitter()->id, param, changed,
+                     merges ? "life." + QString::fromStdString(param) : QString());
 }
 
 void LifeChart::open(const std::string& param) {
@@ -162,7 +169,8 @@ void LifeChart::showHistogram() {
   const ParticleGroup* group = frame ? frame->find(document_.selectedEmitter()) : nullptr;
   std::vector<int> counts(kHistogramSteps, 0);
   for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
-    const double share = lifeShare(group->particles.field(ParticleStore::Age)[i], group->particles.field(ParticleStore::Lifetime)[i]);
+    const double share = lifeShare(group->particles.field(ParticleStore::Age)[i],
+                                   group->particles.field(ParticleStore::Lifetime)[i]);
     ++counts[std::min(kHistogramSteps - 1, static_cast<std::size_t>(share * kHistogramSteps))];
   }
   for (Lane& lane : lanes_) lane.curve->setHistogram(counts);

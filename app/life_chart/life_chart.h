@@ -1,12 +1,11 @@
 // The life chart: all that changes over a particle's age, over one shared axis.
 #pragma once
 
-#include <QWidget>
-
-#include <vector>
-
 #include "session/background_run.h"
 #include "session/document.h"
+
+#include <QWidget>
+#include <vector>
 
 class QLabel;
 class QToolButton;

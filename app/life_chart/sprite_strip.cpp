@@ -1,18 +1,17 @@
 #include "life_chart/sprite_strip.h"
 
-#include <QPainter>
-
-#include <algorithm>
-
 #include "controls/screen_image.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
 #include "theme/theme.h"
 
+#include <QPainter>
+#include <algorithm>
+
 namespace comet {
 namespace {
 
-constexpr int kHeight = 46;
+constexpr int kHeight = 42;
 constexpr int kMargin = 6;  // as the lanes below
 
 }  // namespace
@@ -44,9 +43,15 @@ void SpriteStrip::draw() {
   for (int i = 0; i < kAges; ++i) {
     const double share = (i + 0.5) / kAges;
     const Vec3 color = look.color(share);
-    Sprite sprite{static_cast<float>((i + 0.5) * cell), static_cast<float>(kHeight * ratio / 2),
-                  static_cast<float>(0.5 * diameterAt(i) * pixelsPerUnit), 1, color.x, color.y, color.z,
-                  static_cast<float>(look.opacity(0, share)), 0};
+    Sprite sprite{static_cast<float>((i + 0.5) * cell),
+                  static_cast<float>(kHeight * ratio / 2),
+                  static_cast<float>(0.5 * diameterAt(i) * pixelsPerUnit),
+                  1,
+                  color.x,
+                  color.y,
+                  color.z,
+                  static_cast<float>(look.opacity(0, share)),
+                  0};
     if (sprite.radius <= 0) continue;
     keepVisible(sprite);
     sprites.push_back(sprite);

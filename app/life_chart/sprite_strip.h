@@ -1,10 +1,10 @@
 // The selected emitter's sprite at twelve ages, as the renderer draws it.
 #pragma once
 
+#include "scene/scene.h"
+
 #include <QImage>
 #include <QWidget>
-
-#include "scene/scene.h"
 
 namespace comet {
 

@@ -1,24 +1,28 @@
 #include "session/background_run.h"
 
-#include <algorithm>
-
 #include "base/error.h"
+
+#include <algorithm>
 
 namespace comet {
 
-BackgroundRun::BackgroundRun(QObject* parent)
+BackgroundRun::BackgroundRun(Document& document, QObject* parent)
     : QObject(parent),
+      document_(document),
       cache_(std::make_shared<FrameCache>(std::size_t{1} << 31)),
-      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {}
+      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
+  connect(&document_, &Document::sceneChanged, this, &BackgroundRun::follow);
+  follow();
+}
 
-void BackgroundRun::follow(const Scene& scene, int frame) {
+void BackgroundRun::follow() {
   int generation = 0;
   {
     const std::lock_guard lock(mutex_);
     keys_.clear();
     generation = ++generation_;
   }
-  worker_.ask({scene, frame, generation});
+  worker_.ask({document_.scene(), document_.frame(), generation});
 }
 
 void BackgroundRun::work(const Request& request, const Progress& progress) {

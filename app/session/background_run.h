@@ -1,18 +1,18 @@
 // The simulation that goes on behind the window.
 //
-// It always works on the newest scene: first the frame that is looked at, then the rest of the range from there on.
-// Frames whose keys an edit leaves as they were are found in the cache and not run again.
+// It always works on the newest scene: first the frame that is looked at, then the rest of the range from
+// there on. Frames whose keys an edit leaves as they were are found in the cache and not run again.
 #pragma once
+
+#include "cache/scene_run.h"
+#include "session/document.h"
+#include "session/worker.h"
 
 #include <QObject>
 #include <QString>
-
 #include <memory>
 #include <mutex>
 #include <vector>
-
-#include "cache/scene_run.h"
-#include "session/worker.h"
 
 namespace comet {
 
@@ -20,10 +20,12 @@ class BackgroundRun : public QObject {
   Q_OBJECT
 
  public:
-  explicit BackgroundRun(QObject* parent = nullptr);
+  // Follows the document. Make it before whatever asks it for frames: it then hears of an edit before they
+  // do.
+  explicit BackgroundRun(Document& document, QObject* parent = nullptr);
 
-  // Works for `scene` from now on, `frame` first.
-  void follow(const Scene& scene, int frame);
+  // Works for the document's scene from now on, its current frame first.
+  void follow();
 
   // Null while the frame is not simulated.
   ParticleFramePtr frame(int frame) const;
@@ -49,11 +51,13 @@ class BackgroundRun : public QObject {
   void work(const Request& request, const Progress& progress);
   void publish(SceneRun& run, FrameRange range, int generation);
 
+  Document& document_;
   std::shared_ptr<FrameCache> cache_;
   mutable std::mutex mutex_;  // guards what follows
   int generation_ = 0;
   FrameRange range_;
-  std::vector<Digest> keys_;  // empty until the newest scene is planned, so that no older frame is taken for its own
+  std::vector<Digest>
+      keys_;  // empty until the newest scene is planned, so that no older frame is taken for its own
   QString problem_;
   NewestRequestWorker<Request> worker_;
 };

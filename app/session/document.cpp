@@ -1,9 +1,9 @@
 #include "session/document.h"
 
-#include <QFileInfo>
-
 #include "catalog.h"
 #include "scene/scene_file.h"
+
+#include <QFileInfo>
 
 namespace comet {
 
@@ -18,7 +18,8 @@ void Document::edit(const Scene& next, const QString& what, const QString& merge
   show(next);
 }
 
-void Document::setParam(ItemId item, const std::string& param, const ParamValue& value, const QString& mergeKey) {
+void Document::setParam(ItemId item, const std::string& param, const ParamValue& value,
+                        const QString& mergeKey) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target) return;
   const ParamSpec& spec = target->kind->params()[target->kind->indexOf(param)];

@@ -1,15 +1,14 @@
 // The scene that is being edited, with its history, its file, and what the user looks at.
 //
-// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key that follow
-// each other without a break are one step of the history, so that a drag is undone as a whole.
+// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key that
+// follow each other without a break are one step of the history, so that a drag is undone as a whole.
 #pragma once
+
+#include "scene/scene.h"
 
 #include <QObject>
 #include <QString>
-
 #include <vector>
-
-#include "scene/scene.h"
 
 namespace comet {
 

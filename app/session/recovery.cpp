@@ -1,14 +1,14 @@
 #include "session/recovery.h"
 
+#include "base/error.h"
+#include "scene/scene_file.h"
+
 #include <QCoreApplication>
 #include <QDir>
 #include <QFile>
 #include <QLockFile>
 #include <QSettings>
 #include <QStandardPaths>
-
-#include "base/error.h"
-#include "scene/scene_file.h"
 
 namespace comet {
 namespace {
@@ -28,8 +28,9 @@ QDir recoveryFolder() {
 Recovery::Recovery(Document& document, QObject* parent)
     : QObject(parent),
       document_(document),
-      copy_(recoveryFolder().filePath(QString("%1-%2.comet").arg(QCoreApplication::applicationPid()).arg(
-          reinterpret_cast<quintptr>(this), 0, 16))),
+      copy_(recoveryFolder().filePath(QString("%1-%2.comet")
+                                          .arg(QCoreApplication::applicationPid())
+                                          .arg(reinterpret_cast<quintptr>(this), 0, 16))),
       lock_(std::make_unique<QLockFile>(copy_ + ".lock")) {
   lock_->setStaleLockTime(0);
   lock_->tryLock(0);

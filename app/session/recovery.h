@@ -1,17 +1,17 @@
 // A copy of the scene kept against a crash, and the list of recent files.
 #pragma once
 
+#include "session/document.h"
+
 #include <QObject>
 #include <QString>
 #include <QStringList>
 #include <QTimer>
 
-#include "session/document.h"
-
 namespace comet {
 
-// Writes the document to a copy soon after each edit, and removes the copy when the program ends in order or the
-// scene is saved. Each running program has a copy of its own, held by a lock that dies with the process.
+// Writes the document to a copy soon after each edit, and removes the copy when the program ends in order or
+// the scene is saved. Each running program has a copy of its own, held by a lock that dies with the process.
 class Recovery : public QObject {
   Q_OBJECT
 

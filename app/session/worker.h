@@ -1,6 +1,8 @@
 // A thread that always works on the newest request: what is asked later replaces what was asked before.
 #pragma once
 
+#include "base/progress.h"
+
 #include <condition_variable>
 #include <functional>
 #include <memory>
@@ -8,14 +10,13 @@
 #include <optional>
 #include <thread>
 
-#include "base/progress.h"
-
 namespace comet {
 
 template <typename Request>
 class NewestRequestWorker {
  public:
-  // `work` runs on the worker's own thread; its progress is cancelled when a newer request comes. It must not throw.
+  // `work` runs on the worker's own thread; its progress is cancelled when a newer request comes. It must not
+  // throw.
   using Work = std::function<void(const Request&, const Progress&)>;
 
   explicit NewestRequestWorker(Work work) : work_(std::move(work)), thread_([this] { run(); }) {}
@@ -41,10 +42,13 @@ class NewestRequestWorker {
     changed_.notify_one();
   }
 
-  void cancel() {
+  // Stops the running work. True if there was a request that had not begun and now never will.
+  bool cancel() {
     const std::lock_guard lock(mutex_);
+    const bool dropped = next_.has_value();
     next_.reset();
     if (progress_) progress_->cancel();
+    return dropped;
   }
 
  private:

@@ -1,5 +1,9 @@
 #include "start/start_page.h"
 
+#include "demos.h"
+#include "session/recovery.h"
+#include "theme/theme.h"
+
 #include <QDateTime>
 #include <QFileInfo>
 #include <QGridLayout>
@@ -9,10 +13,6 @@
 #include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
-
-#include "demos.h"
-#include "session/recovery.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -113,7 +113,8 @@ void StartPage::refresh() {
       auto* row = new QWidget;
       auto* layout = new QHBoxLayout(row);
       layout->setContentsMargins(0, 0, 0, 0);
-      auto* recover = new QPushButton(tr("Recover from %1").arg(QFileInfo(copy).lastModified().toString("dd MMM hh:mm")));
+      auto* recover =
+          new QPushButton(tr("Recover from %1").arg(QFileInfo(copy).lastModified().toString("dd MMM hh:mm")));
       recover->setObjectName("recover");
       connect(recover, &QPushButton::clicked, this, [this, copy] { Q_EMIT recoverCopy(copy); });
       layout->addWidget(recover, 1);

@@ -9,8 +9,8 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
-// The resources lie in a static library, from which the linker takes only what is named. The macro does not work
-// inside a namespace.
+// The resources lie in a static library, from which the linker takes only what is named. The macro does not
+// work inside a namespace.
 static void nameResources() { Q_INIT_RESOURCE(resources); }
 
 namespace comet::theme {
@@ -19,8 +19,9 @@ namespace {
 // Colours of the style sheet, by the names that stand in it.
 QString withColors(QString sheet) {
   const std::pair<const char*, QColor> names[] = {
-      {"@ground", kGround}, {"@panel", kPanel},         {"@raised", kRaised}, {"@field", kField},    {"@line", kLine},
-      {"@text", kText},     {"@quiet", kQuietText},     {"@accent", kAccent}, {"@trouble", kTrouble}};
+      {"@ground", kGround},   {"@panel", kPanel},   {"@raised", kRaised},
+      {"@field", kField},     {"@line", kLine},     {"@text", kText},
+      {"@quiet", kQuietText}, {"@accent", kAccent}, {"@trouble", kTrouble}};
   for (const auto& [name, color] : names) sheet.replace(name, color.name());
   return sheet;
 }
@@ -50,7 +51,8 @@ void apply(QApplication& application) {
   application.setFont(font());
   application.setPalette(palette());
   QFile sheet(":/theme/style.qss");
-  if (sheet.open(QIODevice::ReadOnly)) application.setStyleSheet(withColors(QString::fromUtf8(sheet.readAll())));
+  if (sheet.open(QIODevice::ReadOnly))
+    application.setStyleSheet(withColors(QString::fromUtf8(sheet.readAll())));
 }
 
 QFont font(int pixelSize, bool bold) {

@@ -25,9 +25,9 @@ inline const QColor kCheckerDark{0x2E, 0x2E, 0x2E};
 
 inline const QColor kText{0xDD, 0xD7, 0xCC};
 inline const QColor kQuietText{0xA6, 0xA3, 0x9A};
-inline const QColor kAccent{0xD9, 0x92, 0x4A};    // selected, running
-inline const QColor kWell{0x8F, 0xB3, 0x7A};      // simulated, in order
-inline const QColor kTrouble{0xD9, 0x75, 0x66};   // needs attention
+inline const QColor kAccent{0xD9, 0x92, 0x4A};   // selected, running
+inline const QColor kWell{0x8F, 0xB3, 0x7A};     // simulated, in order
+inline const QColor kTrouble{0xD9, 0x75, 0x66};  // needs attention
 
 // Axes of gizmos: told apart by letter as well.
 inline const QColor kAxis[3] = {{0xD0, 0x84, 0x5E}, {0x9C, 0xB8, 0x6E}, {0x74, 0x9F, 0xB8}};

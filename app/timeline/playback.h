@@ -1,12 +1,12 @@
 // Playing: which frame is shown when. Runs in real time and leaves out frames that come too late.
 #pragma once
 
+#include "session/background_run.h"
+#include "session/document.h"
+
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
-
-#include "session/background_run.h"
-#include "session/document.h"
 
 namespace comet {
 

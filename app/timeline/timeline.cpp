@@ -1,14 +1,13 @@
 #include "timeline/timeline.h"
 
+#include "simulation/emission/emission.h"
+#include "theme/theme.h"
+
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-
 #include <algorithm>
 #include <cmath>
-
-#include "simulation/emission/emission.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -20,7 +19,8 @@ constexpr int kSimulatedHeight = 4;
 constexpr int kRowHeight = 26;
 constexpr int kKeyRowHeight = 18;
 
-// Frames between labelled ticks: 1, 2 or 5 times a power of ten, so that labels are at least `room` pixels apart.
+// Frames between labelled ticks: 1, 2 or 5 times a power of ten, so that labels are at least `room` pixels
+// apart.
 int labelStep(double pixelsPerFrame, double room) {
   for (int decade = 1;; decade *= 10)
     for (const int step : {1, 2, 5})
@@ -67,7 +67,8 @@ void Timeline::goTo(double x) {
 }
 
 void Timeline::mousePressEvent(QMouseEvent* event) {
-  if (event->button() == Qt::LeftButton && event->position().x() >= kNameWidth - kMargin) goTo(event->position().x());
+  if (event->button() == Qt::LeftButton && event->position().x() >= kNameWidth - kMargin)
+    goTo(event->position().x());
 }
 
 void Timeline::mouseMoveEvent(QMouseEvent* event) {
@@ -106,13 +107,15 @@ void Timeline::paintRuler(QPainter& painter) const {
       painter.drawText(QRectF(x - 25, 1, 50, 14), Qt::AlignCenter, QString::number(frame));
   }
   painter.setPen(theme::kQuietText);
-  painter.drawText(QRectF(8, 0, kNameWidth - 12, kRulerHeight), Qt::AlignVCenter | Qt::AlignLeft, tr("frames"));
+  painter.drawText(QRectF(8, 0, kNameWidth - 12, kRulerHeight), Qt::AlignVCenter | Qt::AlignLeft,
+                   tr("frames"));
 }
 
 void Timeline::paintSimulated(QPainter& painter) const {
   const FrameRange range = frameRange(document_.scene());
   const double half = 0.5 * (xOf(range.first + 1) - xOf(range.first)) + 0.3;
-  painter.fillRect(QRectF(kNameWidth, kRulerHeight, width() - kNameWidth - kMargin, kSimulatedHeight), theme::kField);
+  painter.fillRect(QRectF(kNameWidth, kRulerHeight, width() - kNameWidth - kMargin, kSimulatedHeight),
+                   theme::kField);
   for (int frame = range.first; frame <= range.last; ++frame)
     if (run_.isSimulated(frame))
       painter.fillRect(QRectF(xOf(frame) - half, kRulerHeight, 2 * half, kSimulatedHeight), theme::kWell);
@@ -132,8 +135,10 @@ int Timeline::paintEmitters(QPainter& painter, int top) const {
     std::vector<double> bursts;
     // A burst would flatten the rest to nothing: what is far above the median is drawn as a tick.
     std::vector<double> sorted = births.perFrame;
-    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2), sorted.end());
-    const double usual = std::max(sorted[sorted.size() / 2], births.most > 0 && sorted[sorted.size() / 2] == 0 ? births.most : 1e-9);
+    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2),
+                     sorted.end());
+    const double usual = std::max(sorted[sorted.size() / 2],
+                                  births.most > 0 && sorted[sorted.size() / 2] == 0 ? births.most : 1e-9);
     for (int i = 0; i < range.count(); ++i) {
       const double count = births.perFrame[static_cast<std::size_t>(i)];
       if (count > 4 * usual) bursts.push_back(xOf(range.first + i));
@@ -147,7 +152,8 @@ int Timeline::paintEmitters(QPainter& painter, int top) const {
     painter.setPen(selected ? theme::kAccent : theme::kText);
     const QRect name(8, top, kNameWidth - 12, kRowHeight - 4);
     painter.drawText(name, Qt::AlignVCenter | Qt::AlignLeft,
-                     painter.fontMetrics().elidedText(QString::fromStdString(emitter->name), Qt::ElideRight, name.width()));
+                     painter.fontMetrics().elidedText(QString::fromStdString(emitter->name), Qt::ElideRight,
+                                                      name.width()));
     top += kRowHeight;
   }
   return top;
@@ -162,7 +168,8 @@ void Timeline::paintKeys(QPainter& painter, int top) const {
     painter.setPen(theme::kQuietText);
     const QRect name(8, top, kNameWidth - 12, kKeyRowHeight);
     painter.drawText(name, Qt::AlignVCenter | Qt::AlignLeft,
-                     painter.fontMetrics().elidedText(QString::fromStdString(item->kind->params()[i].label), Qt::ElideRight, name.width()));
+                     painter.fontMetrics().elidedText(QString::fromStdString(item->kind->params()[i].label),
+                                                      Qt::ElideRight, name.width()));
     const double y = top + kKeyRowHeight / 2.0;
     painter.setPen(QPen(theme::kLine, 1));
     painter.drawLine(QPointF(kNameWidth, y), QPointF(width() - kMargin, y));
@@ -170,7 +177,8 @@ void Timeline::paintKeys(QPainter& painter, int top) const {
     painter.setBrush(theme::kAccent);
     for (const Key& key : item->values[i].keys) {
       const QPointF centre(xOf(key.frame), y);
-      painter.drawPolygon(QPolygonF({centre + QPointF(0, -4), centre + QPointF(4, 0), centre + QPointF(0, 4), centre + QPointF(-4, 0)}));
+      painter.drawPolygon(QPolygonF({centre + QPointF(0, -4), centre + QPointF(4, 0), centre + QPointF(0, 4),
+                                     centre + QPointF(-4, 0)}));
     }
     top += kKeyRowHeight;
   }

@@ -1,14 +1,13 @@
-// The timeline: the ruler with what is simulated, a row for each emitter with its births, and the keys of what is
-// selected. Click or drag to go to a frame.
+// The timeline: the ruler with what is simulated, a row for each emitter with its births, and the keys of
+// what is selected. Click or drag to go to a frame.
 #pragma once
-
-#include <QWidget>
-
-#include <vector>
 
 #include "session/background_run.h"
 #include "session/document.h"
 #include "timeline/playback.h"
+
+#include <QWidget>
+#include <vector>
 
 namespace comet {
 

@@ -1,11 +1,11 @@
 #include "timeline/transport.h"
 
+#include "controls/number_field.h"
+#include "theme/theme.h"
+
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
-
-#include "controls/number_field.h"
-#include "theme/theme.h"
 
 namespace comet {
 
@@ -16,11 +16,14 @@ Transport::Transport(Document& document, Playback& playback, QWidget* parent)
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(6, 4, 6, 4);
   row->setSpacing(4);
-  connect(addButton("rewind", "rewind", tr("To the first frame (Home)")), &QToolButton::clicked, &playback_, &Playback::rewind);
-  connect(addButton("step_back", "step_back", tr("One frame back (Left)")), &QToolButton::clicked, &playback_, [this] { playback_.step(-1); });
+  connect(addButton("rewind", "rewind", tr("To the first frame (Home)")), &QToolButton::clicked, &playback_,
+          &Playback::rewind);
+  connect(addButton("step_back", "step_back", tr("One frame back (Left)")), &QToolButton::clicked, &playback_,
+          [this] { playback_.step(-1); });
   play_ = addButton("play", "play", tr("Play or pause (Space)"));
   connect(play_, &QToolButton::clicked, &playback_, &Playback::toggle);
-  connect(addButton("step_forward", "step_forward", tr("One frame on (Right)")), &QToolButton::clicked, &playback_, [this] { playback_.step(1); });
+  connect(addButton("step_forward", "step_forward", tr("One frame on (Right)")), &QToolButton::clicked,
+          &playback_, [this] { playback_.step(1); });
   QToolButton* loop = addButton("loop", "loop", tr("Start again at the end"));
   loop->setCheckable(true);
   loop->setChecked(playback_.loops());
@@ -57,14 +60,16 @@ QToolButton* Transport::addButton(const QString& mark, const QString& name, cons
 }
 
 void Transport::refresh() {
-  play_->setIcon(theme::mark(playback_.isPlaying() ? "pause" : "play", playback_.isPlaying() ? theme::kAccent : theme::kText));
+  play_->setIcon(theme::mark(playback_.isPlaying() ? "pause" : "play",
+                             playback_.isPlaying() ? theme::kAccent : theme::kText));
   const FrameRange range = frameRange(document_.scene());
   frame_->setRange(range.first, range.last);
   frame_->setUsualRange(range.first, range.last + 1);
   frame_->setValue(document_.frame());
   const double rate = frameRate(document_.scene());
   QString text = tr("%1 s  ·  %2 /s").arg((document_.frame() - range.first) / rate, 0, 'f', 2).arg(rate);
-  if (playback_.isPlaying() && playback_.measuredRate() > 0) text += tr("  ·  playing at %1").arg(playback_.measuredRate(), 0, 'f', 1);
+  if (playback_.isPlaying() && playback_.measuredRate() > 0)
+    text += tr("  ·  playing at %1").arg(playback_.measuredRate(), 0, 'f', 1);
   time_->setText(text);
 }
 

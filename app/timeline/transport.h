@@ -1,9 +1,9 @@
 // Playing controls, and what is true at this moment: frame, seconds, rate.
 #pragma once
 
-#include <QWidget>
-
 #include "timeline/playback.h"
+
+#include <QWidget>
 
 class QLabel;
 class QToolButton;

@@ -1,10 +1,10 @@
 #include "viewport/frame_painter.h"
 
-#include <algorithm>
-#include <chrono>
-
 #include "controls/screen_image.h"
 #include "theme/theme.h"
+
+#include <algorithm>
+#include <chrono>
 
 namespace comet {
 
@@ -13,7 +13,8 @@ FramePainter::FramePainter(QObject* parent)
 
 void FramePainter::work(const Request& request) {
   const auto start = std::chrono::steady_clock::now();
-  const PictureSize size{std::max(1, request.size.width / request.reduction), std::max(1, request.size.height / request.reduction)};
+  const PictureSize size{std::max(1, request.size.width / request.reduction),
+                         std::max(1, request.size.height / request.reduction)};
   const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size);
   const QImage image = screenImage(picture, theme::kNeutral);
   const double milliseconds =

@@ -1,11 +1,11 @@
 // Draws frames on a thread of its own; the newest wish wins.
 #pragma once
 
-#include <QImage>
-#include <QObject>
-
 #include "render/renderer.h"
 #include "session/worker.h"
+
+#include <QImage>
+#include <QObject>
 
 namespace comet {
 

@@ -1,10 +1,9 @@
 #include "viewport/move_gizmo.h"
 
-#include <glm/geometric.hpp>
+#include "theme/theme.h"
 
 #include <cmath>
-
-#include "theme/theme.h"
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -28,7 +27,9 @@ double length(const QPointF& offset) { return std::hypot(offset.x(), offset.y())
 
 }  // namespace
 
-QPointF MoveGizmo::centre(const Projector& projector, const Vec3d& place) const { return pixel(projector, place); }
+QPointF MoveGizmo::centre(const Projector& projector, const Vec3d& place) const {
+  return pixel(projector, place);
+}
 
 QPointF MoveGizmo::tip(const Projector& projector, const Vec3d& place, int axis) const {
   // As long in the scene as makes an arm that lies in the picture plane kArmPixels long.
@@ -36,7 +37,8 @@ QPointF MoveGizmo::tip(const Projector& projector, const Vec3d& place, int axis)
   return pixel(projector, place + axisVector(axis) * arm);
 }
 
-MoveGizmo::Grip MoveGizmo::gripAt(const Projector& projector, const Vec3d& place, const QPointF& position) const {
+MoveGizmo::Grip MoveGizmo::gripAt(const Projector& projector, const Vec3d& place,
+                                  const QPointF& position) const {
   if (!projector.visible(projector.project(place))) return Grip::None;
   const QPointF middle = centre(projector, place);
   if (length(position - middle) <= kGripReach) return Grip::Plane;
@@ -78,7 +80,8 @@ Vec3d MoveGizmo::pointUnder(const Projector& projector, const QPointF& position)
   const double across = glm::dot(axis, direction);
   const double denominator = 1 - across * across;
   if (denominator < 1e-6) return startPlace_;
-  return startPlace_ + axis * ((across * glm::dot(between, direction) - glm::dot(between, axis)) / denominator);
+  return startPlace_ +
+         axis * ((across * glm::dot(between, direction) - glm::dot(between, axis)) / denominator);
 }
 
 void MoveGizmo::paint(QPainter& painter, const Projector& projector, const Vec3d& place, Grip hovered) const {
@@ -96,7 +99,8 @@ void MoveGizmo::paint(QPainter& painter, const Projector& projector, const Vec3d
     painter.setBrush(color);
     painter.drawEllipse(end, 3.4, 3.4);
     const QPointF away = (end - middle) / length(end - middle) * 12;
-    painter.drawText(QRectF(end + away - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QStringLiteral("xyz").mid(axis, 1));
+    painter.drawText(QRectF(end + away - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter,
+                     QStringLiteral("xyz").mid(axis, 1));
   }
   painter.setPen(QPen(lit == Grip::Plane ? theme::kAccent.lighter(125) : theme::kText, 1.4));
   painter.setBrush(theme::withAlpha(theme::kGround, 120));

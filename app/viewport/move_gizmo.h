@@ -1,10 +1,10 @@
 // The handles that move an emitter: one for each axis, and a square for moving in the plane of the picture.
 #pragma once
 
+#include "render/camera.h"
+
 #include <QPainter>
 #include <QPointF>
-
-#include "render/camera.h"
 
 namespace comet {
 

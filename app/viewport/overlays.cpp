@@ -1,13 +1,12 @@
 #include "viewport/overlays.h"
 
-#include <glm/geometric.hpp>
+#include "simulation/emission/shape.h"
+#include "theme/theme.h"
 
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 #include <vector>
-
-#include "simulation/emission/shape.h"
-#include "theme/theme.h"
 
 namespace comet {
 namespace {
@@ -82,13 +81,15 @@ std::vector<std::vector<Vec3d>> outline(const Shape& shape) {
 
 }  // namespace
 
-double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera, const QSize& size) {
+double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
+                       const QSize& size) {
   // The power of ten that is nearest to an eighth of the picture's height.
   const double pixelsPerUnit = std::max(1e-9, projector.project(camera.aim).pixelsPerUnit);
   const double spacing = std::pow(10.0, std::round(std::log10(size.height() / 8.0 / pixelsPerUnit)));
   constexpr int kLines = 20;
   const double reach = kLines * spacing;
-  const Vec3d middle(std::round(camera.aim.x / spacing) * spacing, 0, std::round(camera.aim.z / spacing) * spacing);
+  const Vec3d middle(std::round(camera.aim.x / spacing) * spacing, 0,
+                     std::round(camera.aim.z / spacing) * spacing);
   for (int i = -kLines; i <= kLines; ++i) {
     for (const bool alongX : {true, false}) {
       const double offset = i * spacing;
@@ -103,11 +104,13 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
   return spacing;
 }
 
-void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame, bool selected) {
+void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame,
+                  bool selected) {
   const Shape shape = shapeOf(emitter, frame);
   const Vec3d place = emitter.vector("place", frame);
   const Mat3d turn = rotationFromDegrees(emitter.vector("turn", frame));
-  painter.setPen(QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 230 : 130), 1.2));
+  painter.setPen(
+      QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 230 : 130), 1.2));
   for (std::vector<Vec3d>& piece : outline(shape)) {
     for (Vec3d& point : piece) point = place + turn * point;
     polyline(painter, projector, piece);

@@ -1,18 +1,20 @@
 // What is drawn over the effect in the viewport: the ground grid with its unit, and the shapes of emitters.
 #pragma once
 
-#include <QPainter>
-#include <QSize>
-
 #include "render/camera.h"
 #include "scene/scene.h"
+
+#include <QPainter>
+#include <QSize>
 
 namespace comet {
 
 // The grid on the plane y = 0; its spacing follows the view. Returns the spacing in scene units.
-double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera, const QSize& size);
+double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
+                       const QSize& size);
 
 // The outline of the shape that an emitter gives births from, and its launch direction.
-void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame, bool selected);
+void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame,
+                  bool selected);
 
 }  // namespace comet

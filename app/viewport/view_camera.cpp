@@ -1,9 +1,8 @@
 #include "viewport/view_camera.h"
 
-#include <glm/geometric.hpp>
-
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -11,7 +10,9 @@ namespace {
 constexpr double kRadiansPerPixel = 0.008;
 constexpr double kNearestAim = 0.05;
 
-double distanceOf(const Camera& camera) { return std::max(kNearestAim, glm::length(camera.place - camera.aim)); }
+double distanceOf(const Camera& camera) {
+  return std::max(kNearestAim, glm::length(camera.place - camera.aim));
+}
 
 // How much of the scene fits into the picture's height at the aim.
 double heightAtAim(const Camera& camera) {
@@ -38,7 +39,9 @@ void ViewCamera::look(ViewKind kind, const Camera& now) {
   if (kind == ViewKind::Camera || kind == ViewKind::Free) return;
   own_.height = heightAtAim(now);
   own_.projection = Camera::Projection::Orthographic;
-  const Vec3d direction = kind == ViewKind::Front ? Vec3d(0, 0, 1) : kind == ViewKind::Side ? Vec3d(1, 0, 0) : Vec3d(0, 1, 0);
+  const Vec3d direction = kind == ViewKind::Front  ? Vec3d(0, 0, 1)
+                          : kind == ViewKind::Side ? Vec3d(1, 0, 0)
+                                                   : Vec3d(0, 1, 0);
   own_.place = own_.aim + direction * std::max(10.0, 4 * own_.height);
 }
 
@@ -52,7 +55,8 @@ void ViewCamera::orbit(const QPointF& pixels, const Camera& now) {
   double lift = std::asin(std::clamp(offset.y / distance, -1.0, 1.0));
   turn -= pixels.x() * kRadiansPerPixel;
   lift = std::clamp(lift + pixels.y() * kRadiansPerPixel, radians(-89), radians(89));
-  own_.place = own_.aim + distance * Vec3d(std::sin(turn) * std::cos(lift), std::sin(lift), std::cos(turn) * std::cos(lift));
+  own_.place = own_.aim + distance * Vec3d(std::sin(turn) * std::cos(lift), std::sin(lift),
+                                           std::cos(turn) * std::cos(lift));
   kind_ = ViewKind::Free;
 }
 

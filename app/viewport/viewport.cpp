@@ -1,14 +1,12 @@
 #include "viewport/viewport.h"
 
-#include <QMouseEvent>
-#include <QPainter>
-
-#include <glm/common.hpp>
-
-#include <cmath>
-
 #include "theme/theme.h"
 #include "viewport/overlays.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <cmath>
+#include <glm/common.hpp>
 
 namespace comet {
 namespace {
@@ -18,8 +16,9 @@ constexpr int kLargestReduction = 4;
 
 QString spacingText(double units, double unitsPerMetre) {
   const double metres = units / unitsPerMetre;
-  return metres >= 1 ? QString("%1 m").arg(metres) : metres >= 0.01 ? QString("%1 cm").arg(metres * 100)
-                                                                    : QString("%1 mm").arg(metres * 1000);
+  return metres >= 1      ? QString("%1 m").arg(metres)
+         : metres >= 0.01 ? QString("%1 cm").arg(metres * 100)
+                          : QString("%1 mm").arg(metres * 1000);
 }
 
 }  // namespace
@@ -39,19 +38,20 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
   connect(&document_, &Document::frameChanged, this, &Viewport::askForPicture);
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &BackgroundRun::changed, this, [this] {
-    if (shownFrame_ != document_.frame() || image_.isNull() || !run_.isComplete()) askForPicture();
+    if (waits_) askForPicture();
   });
-  connect(&painter_, &FramePainter::painted, this, [this](const QImage& image, int frame, int reduction, double milliseconds) {
-    image_ = image;
-    shownFrame_ = frame;
-    shownReduction_ = reduction;
-    drawMilliseconds_ = milliseconds;
-    const double budget = 1000.0 / frameRate(document_.scene());
-    if (playing_ && milliseconds > 0.8 * budget && reduction_ < kLargestReduction) ++reduction_;
-    if (!playing_ && reduction > 1) refine_.start();
-    update();
-    Q_EMIT shown();
-  });
+  connect(&painter_, &FramePainter::painted, this,
+          [this](const QImage& image, int frame, int reduction, double milliseconds) {
+            image_ = image;
+            shownFrame_ = frame;
+            shownReduction_ = reduction;
+            drawMilliseconds_ = milliseconds;
+            const double budget = 1000.0 / frameRate(document_.scene());
+            if (playing_ && milliseconds > 0.8 * budget && reduction_ < kLargestReduction) ++reduction_;
+            if (!playing_ && reduction > 1) refine_.start();
+            update();
+            Q_EMIT shown();
+          });
 }
 
 Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), document_.frame()); }
@@ -59,11 +59,15 @@ Projector Viewport::projector() const { return {cameraNow(), width(), height()};
 
 void Viewport::askForPicture() {
   const ParticleFramePtr frame = run_.frame(document_.frame());
+  waits_ = !frame;
   update();
   if (!frame || width() < 1 || height() < 1) return;
   const double ratio = devicePixelRatioF();
-  painter_.paint({document_.scene(), frame, cameraNow(),
-                  {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)}, reduction_});
+  painter_.paint({document_.scene(),
+                  frame,
+                  cameraNow(),
+                  {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
+                  reduction_});
 }
 
 void Viewport::look(ViewKind kind) {
@@ -108,7 +112,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
-    if (emitter->enabled) paintEmitter(painter, view, *emitter, document_.frame(), emitter->id == document_.selected());
+    if (emitter->enabled)
+      paintEmitter(painter, view, *emitter, document_.frame(), emitter->id == document_.selected());
   if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintNotes(painter, spacing);
   if (hasFocus()) {
@@ -123,14 +128,16 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   painter.setPen(theme::kQuietText);
   QStringList notes;
   if (gridSpacing > 0)
-    notes << tr("grid %1").arg(spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
+    notes << tr("grid %1").arg(
+        spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
   const QString problem = run_.problem();
   if (problem.isEmpty()) return;
   painter.setPen(theme::kTrouble);
-  painter.drawText(rect().adjusted(10, 10, -10, -10), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, problem);
+  painter.drawText(rect().adjusted(10, 10, -10, -10), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                   problem);
 }
 
 void Viewport::resizeEvent(QResizeEvent*) { askForPicture(); }
@@ -152,7 +159,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     return;
   }
   if (event->buttons() == Qt::NoButton) {
-    const auto hovered = gizmoEmitter() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
+    const auto hovered =
+        gizmoEmitter() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
     if (hovered == hovered_) return;
     hovered_ = hovered;
     return update();

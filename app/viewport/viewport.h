@@ -1,18 +1,19 @@
 // The effect, drawn by the renderer that bakes, with what helps to place it.
 //
-// Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the selected
-// emitter. While playing, the picture is drawn with fewer pixels if it would not keep up, and refined when still.
+// Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
+// selected emitter. While playing, the picture is drawn with fewer pixels if it would not keep up, and
+// refined when still.
 #pragma once
-
-#include <QImage>
-#include <QTimer>
-#include <QWidget>
 
 #include "session/background_run.h"
 #include "session/document.h"
 #include "viewport/frame_painter.h"
 #include "viewport/move_gizmo.h"
 #include "viewport/view_camera.h"
+
+#include <QImage>
+#include <QTimer>
+#include <QWidget>
 
 namespace comet {
 
@@ -70,6 +71,7 @@ class Viewport : public QWidget {
   double drawMilliseconds_ = 0;
   bool showsGrid_ = true;
   bool playing_ = false;
+  bool waits_ = true;  // for the frame to be simulated
   QPointF lastPosition_;
   QTimer refine_;
 };

@@ -1,9 +1,9 @@
 // The field that finds any control by its name, in its item.
 #pragma once
 
-#include <QLineEdit>
-
 #include "session/document.h"
+
+#include <QLineEdit>
 
 class QStandardItemModel;
 

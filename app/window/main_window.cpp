@@ -1,18 +1,5 @@
 #include "window/main_window.h"
 
-#include <QCloseEvent>
-#include <QComboBox>
-#include <QFileDialog>
-#include <QHBoxLayout>
-#include <QLabel>
-#include <QMessageBox>
-#include <QPushButton>
-#include <QShortcut>
-#include <QSplitter>
-#include <QStackedWidget>
-#include <QToolButton>
-#include <QVBoxLayout>
-
 #include "bake/bake_view.h"
 #include "base/error.h"
 #include "catalog.h"
@@ -29,11 +16,24 @@
 #include "window/find_control.h"
 #include "window/shortcuts.h"
 
+#include <QCloseEvent>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QShortcut>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
 namespace comet {
 namespace {
 
 constexpr int kLeftWidth = 370;
-constexpr int kLowerHeight = 250;
+constexpr int kLowerHeight = 262;
 
 QToolButton* barButton(const QString& mark, const QString& name, const QString& tip) {
   auto* button = new QToolButton;
@@ -48,7 +48,11 @@ QString fileFilter() { return QObject::tr("Scenes (*.comet)"); }
 }  // namespace
 
 MainWindow::MainWindow()
-    : playback_(document_, run_), recovery_(document_), pages_(new QStackedWidget), start_(new StartPage),
+    : run_(document_),
+      playback_(document_, run_),
+      recovery_(document_),
+      pages_(new QStackedWidget),
+      start_(new StartPage),
       bakeView_(new BakeView(document_)) {
   setObjectName("window");
   setWindowTitle("Tawny Comet");
@@ -72,11 +76,10 @@ MainWindow::MainWindow()
   connect(start_, &StartPage::openFile, this, &MainWindow::openFile);
   connect(start_, &StartPage::chooseFile, this, &MainWindow::chooseAndOpen);
   connect(start_, &StartPage::recoverCopy, this, &MainWindow::recover);
-  connect(&document_, &Document::sceneChanged, this, [this] { run_.follow(document_.scene(), document_.frame()); });
   connect(&document_, &Document::stateChanged, this, &MainWindow::refreshBar);
   connect(&document_, &Document::frameChanged, this, [this] {
     // A frame that is not there and not on its way is asked for.
-    if (!run_.isSimulated(document_.frame()) && !playback_.isPlaying()) run_.follow(document_.scene(), document_.frame());
+    if (!run_.isSimulated(document_.frame()) && !playback_.isPlaying()) run_.follow();
     refreshNumbers();
   });
   connect(&run_, &BackgroundRun::changed, this, &MainWindow::refreshNumbers);
@@ -88,10 +91,12 @@ MainWindow::MainWindow()
     document_.select(item);
     inspector_->reveal(param.toStdString());
   });
-  run_.follow(document_.scene(), document_.frame());
   refreshBar();
   showPage(Start);
 }
+
+// The panels refer to the document, so they go before it does.
+MainWindow::~MainWindow() { delete takeCentralWidget(); }
 
 QWidget* MainWindow::makeBar() {
   auto* bar = new QWidget;
@@ -163,7 +168,8 @@ QWidget* MainWindow::makeViewportPanel() {
   view->setObjectName("view");
   view->addItems({tr("Camera"), tr("Free"), tr("Front"), tr("Side"), tr("Top")});
   view->setToolTip(tr("What the viewport shows: the scene's camera, or a look from elsewhere"));
-  connect(view, &QComboBox::activated, this, [this](int kind) { viewport_->look(static_cast<ViewKind>(kind)); });
+  connect(view, &QComboBox::activated, this,
+          [this](int kind) { viewport_->look(static_cast<ViewKind>(kind)); });
   row->addWidget(view);
   auto* take = new QPushButton(tr("Camera to this view"));
   take->setObjectName("take_view");
@@ -259,7 +265,8 @@ void MainWindow::toggleFullPanel() {
     auto* splitter = panel->parentWidget();
     bool any = false;
     for (QWidget* other : panels_) any = any || (other->parentWidget() == splitter && !other->isHidden());
-    if (qobject_cast<QSplitter*>(splitter) && splitter->parentWidget() != pages_) splitter->setVisible(any || splitter->isAncestorOf(under));
+    if (qobject_cast<QSplitter*>(splitter) && splitter->parentWidget() != pages_)
+      splitter->setVisible(any || splitter->isAncestorOf(under));
   }
 }
 
@@ -279,8 +286,10 @@ void MainWindow::refreshBar() {
   name_->setToolTip(document_.hasUnsavedChanges() ? tr("Has changes that are not saved") : document_.path());
   undo_->setEnabled(document_.canUndo());
   redo_->setEnabled(document_.canRedo());
-  undo_->setToolTip(document_.canUndo() ? tr("Undo: %1 (Ctrl+Z)").arg(document_.undoText()) : tr("Nothing to undo"));
-  redo_->setToolTip(document_.canRedo() ? tr("Redo: %1 (Ctrl+Shift+Z)").arg(document_.redoText()) : tr("Nothing to redo"));
+  undo_->setToolTip(document_.canUndo() ? tr("Undo: %1 (Ctrl+Z)").arg(document_.undoText())
+                                        : tr("Nothing to undo"));
+  redo_->setToolTip(document_.canRedo() ? tr("Redo: %1 (Ctrl+Shift+Z)").arg(document_.redoText())
+                                        : tr("Nothing to redo"));
 }
 
 void MainWindow::refreshNumbers() {
@@ -303,7 +312,8 @@ void MainWindow::complain(const QString& problem) { problem_->setText(problem); 
 
 bool MainWindow::mayDiscardChanges() {
   if (!document_.hasUnsavedChanges()) return true;
-  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(document_.displayName()),
+  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"),
+                  tr("%1 has changes that are not saved.").arg(document_.displayName()),
                   QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
   box.setDefaultButton(QMessageBox::Save);
   const int answer = box.exec();

@@ -1,12 +1,12 @@
 // The window: a bar on top; below it the start page, the shape view or the bake view.
 #pragma once
 
-#include <QMainWindow>
-
 #include "session/background_run.h"
 #include "session/document.h"
 #include "session/recovery.h"
 #include "timeline/playback.h"
+
+#include <QMainWindow>
 
 class QAbstractButton;
 class QLabel;
@@ -29,6 +29,7 @@ class MainWindow : public QMainWindow {
 
  public:
   MainWindow();
+  ~MainWindow() override;
 
   enum Page { Start, Shape, Bake };
   void showPage(Page page);

@@ -1,10 +1,9 @@
 #include "window/shortcuts.h"
 
-#include <QPainter>
-
-#include <vector>
-
 #include "theme/theme.h"
+
+#include <QPainter>
+#include <vector>
 
 namespace comet {
 namespace {

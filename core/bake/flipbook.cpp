@@ -1,14 +1,13 @@
 #include "bake/flipbook.h"
 
+#include "base/error.h"
+#include "base/file.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
-
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
-
-#include "base/error.h"
-#include "base/file.h"
 
 namespace comet {
 namespace {
@@ -37,8 +36,8 @@ void checkLayout(const FlipbookLayout& layout, const Scene& scene) {
     refuse(fmt::format("{} frames do not fit {} cells", layout.frames.size(), cells),
            "Add columns or rows, or raise the step");
   if (layout.width() > kLargestSheet || layout.height() > kLargestSheet)
-    refuse(fmt::format("the sheet would be {} × {} pixels, more than {} a side", layout.width(), layout.height(),
-                       kLargestSheet),
+    refuse(fmt::format("the sheet would be {} × {} pixels, more than {} a side", layout.width(),
+                       layout.height(), kLargestSheet),
            "Make the cells smaller or fewer");
   if (layout.frames.front() < frameRange(scene).first)
     refuse(fmt::format("frame {} lies before the scene's first frame, {}", layout.frames.front(),
@@ -64,7 +63,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.alpha = enumFrom<AlphaKind>(kAlphaNames, bake.choice("alpha"));
   layout.format = enumFrom<PictureFormat>(kFormatNames, bake.choice("format"));
   layout.framesPerSecond = frameRate(scene) / layout.step;
-  for (int frame = layout.firstFrame; frame <= layout.lastFrame; frame += layout.step) layout.frames.push_back(frame);
+  for (int frame = layout.firstFrame; frame <= layout.lastFrame; frame += layout.step)
+    layout.frames.push_back(frame);
   checkLayout(layout, scene);
   return layout;
 }
@@ -111,26 +111,28 @@ Picture withAlphaKind(const Picture& sheet, AlphaKind alpha) {
 std::string describeFlipbook(const FlipbookLayout& layout, const std::string& pictureFile) {
   using nlohmann::ordered_json;
   const bool linear = layout.format == PictureFormat::ExrHalf;
-  ordered_json root = {{"format", "tawny-comet-flipbook"},
-                       {"version", 1},
-                       {"name", layout.name},
-                       {"image", pictureFile},
-                       {"width", layout.width()},
-                       {"height", layout.height()},
-                       {"columns", layout.columns},
-                       {"rows", layout.rows},
-                       {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
-                       {"order", "rows_from_top_left"},
-                       {"frames_per_second", layout.framesPerSecond},
-                       {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
-                       {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
-                       {"color_space", linear ? "linear" : "srgb"},
-                       {"sample_type", linear                                  ? "half"
-                                       : layout.format == PictureFormat::Png16 ? "uint16"
-                                                                               : "uint8"}};
+  ordered_json root = {
+      {"format", "tawny-comet-flipbook"},
+      {"version", 1},
+      {"name", layout.name},
+      {"image", pictureFile},
+      {"width", layout.width()},
+      {"height", layout.height()},
+      {"columns", layout.columns},
+      {"rows", layout.rows},
+      {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
+      {"order", "rows_from_top_left"},
+      {"frames_per_second", layout.framesPerSecond},
+      {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
+      {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
+      {"color_space", linear ? "linear" : "srgb"},
+      {"sample_type", linear                                  ? "half"
+                      : layout.format == PictureFormat::Png16 ? "uint16"
+                                                              : "uint8"}};
   root["cells"] = ordered_json::array();
   for (std::size_t cell = 0; cell < layout.frames.size(); ++cell)
-    root["cells"].push_back({{"x", layout.cellX(cell)}, {"y", layout.cellY(cell)}, {"frame", layout.frames[cell]}});
+    root["cells"].push_back(
+        {{"x", layout.cellX(cell)}, {"y", layout.cellY(cell)}, {"frame", layout.frames[cell]}});
   return root.dump(2) + "\n";
 }
 

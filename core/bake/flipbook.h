@@ -1,15 +1,15 @@
 // Flipbooks: frames of an effect, drawn into the cells of a sheet.
 #pragma once
 
-#include <filesystem>
-#include <string>
-#include <vector>
-
 #include "base/picture.h"
 #include "base/progress.h"
 #include "cache/scene_run.h"
 #include "io/picture_file.h"
 #include "render/renderer.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
 
 namespace comet {
 
@@ -37,28 +37,32 @@ struct FlipbookLayout {
   int cellY(std::size_t cell) const {
     return static_cast<int>(cell) / columns * (cellHeight + 2 * padding) + padding;
   }
-  PictureChannels channels() const { return alpha == AlphaKind::OnBlack ? PictureChannels::Rgb : PictureChannels::Rgba; }
+  PictureChannels channels() const {
+    return alpha == AlphaKind::OnBlack ? PictureChannels::Rgb : PictureChannels::Rgba;
+  }
 };
 
-// Throws Error(Input) if the frames do not fit the cells, the sheet is too large, or a frame lies before the scene's
-// first one.
+// Throws Error(Input) if the frames do not fit the cells, the sheet is too large, or a frame lies before the
+// scene's first one.
 FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake);
 
 // What the renderer gives for one cell: exactly the picture of that frame.
-Picture drawCell(Renderer& renderer, SceneRun& run, const FlipbookLayout& layout, int frame, const Progress* progress);
+Picture drawCell(Renderer& renderer, SceneRun& run, const FlipbookLayout& layout, int frame,
+                 const Progress* progress);
 
-// The sheet in linear light with premultiplied alpha. Frames are simulated as needed. Throws what SceneRun throws.
+// The sheet in linear light with premultiplied alpha. Frames are simulated as needed. Throws what SceneRun
+// throws.
 Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
 
-// The values to store: the sheet with its alpha as the layout asks for. With straight alpha, light that covers
-// nothing (additive sprites) becomes coverage, since straight alpha cannot hold it.
+// The values to store: the sheet with its alpha as the layout asks for. With straight alpha, light that
+// covers nothing (additive sprites) becomes coverage, since straight alpha cannot hold it.
 Picture withAlphaKind(const Picture& sheet, AlphaKind alpha);
 
 // The text of the file that describes the sheet to a game; docs/flipbook.schema.json is its schema.
 std::string describeFlipbook(const FlipbookLayout& layout, const std::string& pictureFile);
 
-// Writes NAME.png or NAME.exr, and NAME.json, into a folder that is made if need be. Returns both paths. Throws
-// Error(Write); the description is written last, so that it never names a picture that is not there.
+// Writes NAME.png or NAME.exr, and NAME.json, into a folder that is made if need be. Returns both paths.
+// Throws Error(Write); the description is written last, so that it never names a picture that is not there.
 std::vector<std::filesystem::path> writeFlipbook(const Picture& sheet, const FlipbookLayout& layout,
                                                  const std::filesystem::path& folder);
 

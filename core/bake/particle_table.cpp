@@ -5,7 +5,24 @@
 namespace comet {
 namespace {
 
-enum Column { Id, Emitter, X, Y, Z, Vx, Vy, Vz, AgeColumn, LifetimeColumn, Size, Red, Green, Blue, Opacity, kColumns };
+enum Column {
+  Id,
+  Emitter,
+  X,
+  Y,
+  Z,
+  Vx,
+  Vy,
+  Vz,
+  AgeColumn,
+  LifetimeColumn,
+  Size,
+  Red,
+  Green,
+  Blue,
+  Opacity,
+  kColumns
+};
 
 constexpr const char* kNames[kColumns] = {"id",  "emitter",  "x",    "y",   "z",     "vx",   "vy",     "vz",
                                           "age", "lifetime", "size", "red", "green", "blue", "opacity"};
@@ -46,7 +63,8 @@ PointTable particleTable(const Scene& scene, const ParticleFrame& frame) {
   table.columns[Id].type = PointColumn::Type::Whole;
   table.columns[Emitter].type = PointColumn::Type::Text;
   for (const ParticleGroup& group : frame.groups)
-    if (const Scene::ItemPtr emitter = scene.find(group.emitter)) addGroup(*emitter, group, frame.frame, table);
+    if (const Scene::ItemPtr emitter = scene.find(group.emitter))
+      addGroup(*emitter, group, frame.frame, table);
   return table;
 }
 

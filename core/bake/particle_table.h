@@ -7,8 +7,8 @@
 
 namespace comet {
 
-// Columns: id, emitter, x, y, z, vx, vy, vz (scene units, units per second), age, lifetime (seconds), size (diameter,
-// scene units), red, green, blue (linear, brightness included), opacity (0 to 1).
+// Columns: id, emitter, x, y, z, vx, vy, vz (scene units, units per second), age, lifetime (seconds), size
+// (diameter, scene units), red, green, blue (linear, brightness included), opacity (0 to 1).
 PointTable particleTable(const Scene& scene, const ParticleFrame& frame);
 
 }  // namespace comet

@@ -1,8 +1,8 @@
 #include "base/curl_noise.h"
 
-#include <cmath>
-
 #include "base/vec.h"
+
+#include <cmath>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "base/curl_noise.cpp"
@@ -36,9 +36,9 @@ struct Triple {
 
 // Where a point lies in its lattice cell, along one axis.
 struct Along {
-  Bits hash;           // of the lattice point below
-  Float fraction;      // from it, 0 to 1
-  Float weight;        // of the lattice point above: a quintic with zero first and second derivative at both ends
+  Bits hash;       // of the lattice point below
+  Float fraction;  // from it, 0 to 1
+  Float weight;    // of the lattice point above: a quintic with zero first and second derivative at both ends
   Float weightChange;  // its derivative
 };
 
@@ -76,7 +76,8 @@ HWY_INLINE Triple numbersFrom(Bits h) {
   const auto number = [&](Bits bits) {
     return hn::Sub(hn::ConvertTo(d, hn::BitCast(di, hn::And(bits, ten))), half);
   };
-  return {number(hn::ShiftRight<2>(h)), number(hn::ShiftRight<12>(h)), hn::Sub(hn::ConvertTo(d, hn::BitCast(di, hn::ShiftRight<22>(h))), half)};
+  return {number(hn::ShiftRight<2>(h)), number(hn::ShiftRight<12>(h)),
+          hn::Sub(hn::ConvertTo(d, hn::BitCast(di, hn::ShiftRight<22>(h))), half)};
 }
 
 // The gradient of one potential at lattice points with this hash, turned by the phase.
@@ -98,11 +99,11 @@ HWY_INLINE Float dot(const Triple& a, const Triple& b) {
   return hn::Add(hn::Add(hn::Mul(a.x, b.x), hn::Mul(a.y, b.y)), hn::Mul(a.z, b.z));
 }
 
-// Adds one corner of the cell. With weight w of the corner, gradients g and potentials p of the three components,
-// its share of the curl is w * curl(g) + grad(w) × p.
+// Adds one corner of the cell. With weight w of the corner, gradients g and potentials p of the three
+// components, its share of the curl is w * curl(g) + grad(w) × p.
 template <bool kTurns>
-HWY_INLINE void addCorner(Bits h, const Phase& phase, const Triple& offset, Float weight, const Triple& change,
-                          Triple& sum) {
+HWY_INLINE void addCorner(Bits h, const Phase& phase, const Triple& offset, Float weight,
+                          const Triple& change, Triple& sum) {
   const BitsTag du;
   const Bits first = mix(h);
   const Bits second = mix(hn::Add(first, hn::Set(du, 0x68E31DA4U)));
@@ -133,15 +134,20 @@ HWY_INLINE Triple octave(const Triple& p, std::uint32_t seed, const Phase& phase
     const auto hashOf = [&](const Along& axis, bool up, std::uint32_t spread) {
       return up ? hn::Add(axis.hash, hn::Set(du, spread)) : axis.hash;
     };
-    const auto offsetOf = [&](const Along& axis, bool up) { return up ? hn::Sub(axis.fraction, one) : axis.fraction; };
-    const auto weightOf = [&](const Along& axis, bool up) { return up ? axis.weight : hn::Sub(one, axis.weight); };
+    const auto offsetOf = [&](const Along& axis, bool up) {
+      return up ? hn::Sub(axis.fraction, one) : axis.fraction;
+    };
+    const auto weightOf = [&](const Along& axis, bool up) {
+      return up ? axis.weight : hn::Sub(one, axis.weight);
+    };
     const auto changeOf = [&](const Along& axis, bool up) {
       return up ? axis.weightChange : hn::Sub(zero, axis.weightChange);
     };
     const Bits h = hn::Xor(hn::Xor(hashOf(x, upX, kSpreadX), hashOf(y, upY, kSpreadY)),
                            hn::Xor(hashOf(z, upZ, kSpreadZ), hn::Set(du, seed)));
     const Float wx = weightOf(x, upX), wy = weightOf(y, upY), wz = weightOf(z, upZ);
-    const Triple change{hn::Mul(changeOf(x, upX), hn::Mul(wy, wz)), hn::Mul(changeOf(y, upY), hn::Mul(wx, wz)),
+    const Triple change{hn::Mul(changeOf(x, upX), hn::Mul(wy, wz)),
+                        hn::Mul(changeOf(y, upY), hn::Mul(wx, wz)),
                         hn::Mul(changeOf(z, upZ), hn::Mul(wx, wy))};
     addCorner<kTurns>(h, phase, {offsetOf(x, upX), offsetOf(y, upY), offsetOf(z, upZ)},
                       hn::Mul(wx, hn::Mul(wy, wz)), change, sum);
@@ -150,8 +156,8 @@ HWY_INLINE Triple octave(const Triple& p, std::uint32_t seed, const Phase& phase
 }
 
 template <bool kTurns>
-void addAll(const CurlNoise& noise, const Phase& phase, std::size_t count, const std::array<const float*, 3>& position,
-            const std::array<float*, 3>& result) {
+void addAll(const CurlNoise& noise, const Phase& phase, std::size_t count,
+            const std::array<const float*, 3>& position, const std::array<float*, 3>& result) {
   // Makes the root mean square length of one octave's vectors 1; found by averaging over a million positions.
   constexpr float kNormal = 1.0F / 614.0F;
   const FloatTag d;

@@ -11,7 +11,8 @@ constexpr std::array<std::string_view, 3> kNames{"linear", "smooth", "hold"};
 
 double slope(const CurvePoint& a, const CurvePoint& b) { return b.x > a.x ? (b.y - a.y) / (b.x - a.x) : 0.0; }
 
-// Harmonic mean of the slopes on both sides; zero at ends and at local extremes, which keeps the cubic monotone.
+// Harmonic mean of the slopes on both sides; zero at ends and at local extremes, which keeps the cubic
+// monotone.
 double tangent(const std::vector<CurvePoint>& points, std::size_t i) {
   if (i == 0 || i + 1 == points.size()) return 0.0;
   const double before = slope(points[i - 1], points[i]);
@@ -21,7 +22,9 @@ double tangent(const std::vector<CurvePoint>& points, std::size_t i) {
 
 }  // namespace
 
-std::string_view toString(Interpolation interpolation) { return kNames[static_cast<std::size_t>(interpolation)]; }
+std::string_view toString(Interpolation interpolation) {
+  return kNames[static_cast<std::size_t>(interpolation)];
+}
 
 bool fromString(std::string_view text, Interpolation& out) {
   const auto* found = std::find(kNames.begin(), kNames.end(), text);

@@ -1,8 +1,7 @@
 #include "base/digest.h"
 
-#include <xxhash.h>
-
 #include <fmt/format.h>
+#include <xxhash.h>
 
 namespace comet {
 

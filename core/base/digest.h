@@ -33,7 +33,8 @@ class Hasher {
 
   template <typename Number>
   Hasher& operator<<(const Number& number) {
-    static_assert(std::is_arithmetic_v<Number> || std::is_enum_v<Number>, "only plain numbers have one byte image");
+    static_assert(std::is_arithmetic_v<Number> || std::is_enum_v<Number>,
+                  "only plain numbers have one byte image");
     bytes(&number, sizeof number);
     return *this;
   }

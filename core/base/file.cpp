@@ -1,16 +1,14 @@
 #include "base/file.h"
 
-#include <fcntl.h>
-#include <unistd.h>
+#include "base/error.h"
 
 #include <cerrno>
 #include <cstring>
+#include <fcntl.h>
+#include <fmt/format.h>
 #include <fstream>
 #include <system_error>
-
-#include <fmt/format.h>
-
-#include "base/error.h"
+#include <unistd.h>
 
 namespace comet {
 namespace {
@@ -69,7 +67,8 @@ std::string readFile(const std::filesystem::path& path, std::size_t largest) {
     throw Error(ErrorKind::Input, path.string(), "is a folder, not a file");
   std::ifstream stream(path, std::ios::binary | std::ios::ate);
   if (!stream)
-    throw Error(ErrorKind::Input, path.string(), std::string("cannot be opened (") + std::strerror(errno) + ")",
+    throw Error(ErrorKind::Input, path.string(),
+                std::string("cannot be opened (") + std::strerror(errno) + ")",
                 "Check the name and your right to read it");
   const std::streamoff size = stream.tellg();
   if (size < 0 || static_cast<std::size_t>(size) > largest)
@@ -77,7 +76,8 @@ std::string readFile(const std::filesystem::path& path, std::size_t largest) {
                 fmt::format("is {} bytes long, more than the {} allowed here", size, largest));
   std::string content(static_cast<std::size_t>(size), '\0');
   stream.seekg(0);
-  if (!stream.read(content.data(), size)) throw Error(ErrorKind::Input, path.string(), "could not be read to its end");
+  if (!stream.read(content.data(), size))
+    throw Error(ErrorKind::Input, path.string(), "could not be read to its end");
   return content;
 }
 

@@ -1,9 +1,10 @@
-// Colour over a range of 0 to 1, through stops. Colours are scene-linear RGB (Rec. 709 primaries) and may exceed 1.
+// Colour over a range of 0 to 1, through stops. Colours are scene-linear RGB (Rec. 709 primaries) and may
+// exceed 1.
 #pragma once
 
-#include <vector>
-
 #include "base/vec.h"
+
+#include <vector>
 
 namespace comet {
 
@@ -11,7 +12,9 @@ struct GradientStop {
   double position = 0;
   Vec3d color{1.0};
 
-  bool operator==(const GradientStop& other) const { return position == other.position && color == other.color; }
+  bool operator==(const GradientStop& other) const {
+    return position == other.position && color == other.color;
+  }
 };
 
 class Gradient {

@@ -3,13 +3,11 @@
 // What a body writes must depend only on its index; then the number of threads cannot change a result.
 #pragma once
 
-#include <xmmintrin.h>
-
 #include <cstddef>
 #include <memory>
-
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
+#include <xmmintrin.h>
 
 namespace comet {
 
@@ -30,10 +28,11 @@ class FlushDenormals {
 // Calls body(index) for every index below `count`.
 template <typename Body>
 void parallelFor(std::size_t count, const Body& body) {
-  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1), [&](const tbb::blocked_range<std::size_t>& range) {
-    const FlushDenormals mode;
-    for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
-  });
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1),
+                    [&](const tbb::blocked_range<std::size_t>& range) {
+                      const FlushDenormals mode;
+                      for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
+                    });
 }
 
 // As parallelFor, with equal shares handed out beforehand: best where every index costs the same.

@@ -1,18 +1,19 @@
 // A picture in memory: linear RGBA floats, premultiplied alpha, rows from top to bottom.
 #pragma once
 
+#include "base/vec.h"
+
 #include <cassert>
 #include <cstddef>
 #include <vector>
-
-#include "base/vec.h"
 
 namespace comet {
 
 class Picture {
  public:
   Picture() = default;
-  Picture(int width, int height) : width_(width), height_(height), pixels_(static_cast<std::size_t>(width) * height) {}
+  Picture(int width, int height)
+      : width_(width), height_(height), pixels_(static_cast<std::size_t>(width) * height) {}
 
   int width() const { return width_; }
   int height() const { return height_; }

@@ -1,10 +1,10 @@
 // How long work tells how far it is, and learns that it should stop.
 #pragma once
 
+#include "base/error.h"
+
 #include <atomic>
 #include <functional>
-
-#include "base/error.h"
 
 namespace comet {
 

@@ -1,7 +1,6 @@
 #include "base/vec.h"
 
 #include <cmath>
-
 #include <glm/geometric.hpp>
 
 namespace comet {

@@ -1,11 +1,10 @@
 #include "cache/frame_cache.h"
 
-#include <algorithm>
-#include <tuple>
-
-#include <fmt/format.h>
-
 #include "base/error.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <tuple>
 
 namespace comet {
 
@@ -26,9 +25,10 @@ void FrameCache::insert(const Digest& key, const ParticleFramePtr& frame) {
   const std::lock_guard lock(mutex_);
   const std::size_t size = frame->bytes();
   if (size > budget_)
-    throw Error(ErrorKind::Budget, fmt::format("frame {}", frame->frame),
-                fmt::format("needs {} MB, more than the {} MB allowed for frames", (size >> 20) + 1, budget_ >> 20),
-                "Raise \"Memory for frames\" in the scene, or lower rate or lifetime");
+    throw Error(
+        ErrorKind::Budget, fmt::format("frame {}", frame->frame),
+        fmt::format("needs {} MB, more than the {} MB allowed for frames", (size >> 20) + 1, budget_ >> 20),
+        "Raise \"Memory for frames\" in the scene, or lower rate or lifetime");
   if (entries_.count(key) != 0) return;
   dropUntil(budget_ - size);
   entries_.emplace(key, Entry{frame, size, ++uses_});

@@ -1,15 +1,15 @@
 // Finished frames, found by what produced them.
 //
-// A frame's key is the digest of everything that led to it, so a stale frame cannot be found. All functions may be
-// called from any thread.
+// A frame's key is the digest of everything that led to it, so a stale frame cannot be found. All functions
+// may be called from any thread.
 #pragma once
+
+#include "base/digest.h"
+#include "particles/particle_frame.h"
 
 #include <cstddef>
 #include <mutex>
 #include <unordered_map>
-
-#include "base/digest.h"
-#include "particles/particle_frame.h"
 
 namespace comet {
 
@@ -22,8 +22,8 @@ class FrameCache {
   ParticleFramePtr find(const Digest& key);
   bool contains(const Digest& key) const;
 
-  // Keeps the frame; drops others if it would be more than the budget: those between checkpoints first, the longest
-  // unused first. Throws Error(Budget) if the frame alone is larger than the budget.
+  // Keeps the frame; drops others if it would be more than the budget: those between checkpoints first, the
+  // longest unused first. Throws Error(Budget) if the frame alone is larger than the budget.
   void insert(const Digest& key, const ParticleFramePtr& frame);
 
   std::size_t bytes() const;

@@ -1,8 +1,8 @@
 #include "cache/scene_run.h"
 
-#include <fmt/format.h>
-
 #include "simulation/step.h"
+
+#include <fmt/format.h>
 
 namespace comet {
 

@@ -4,12 +4,12 @@
 //   ParticleFramePtr frame = run.frame(48);
 #pragma once
 
-#include <memory>
-#include <vector>
-
 #include "base/progress.h"
 #include "cache/frame_cache.h"
 #include "scene/scene.h"
+
+#include <memory>
+#include <vector>
 
 namespace comet {
 

@@ -1,17 +1,16 @@
 #include "io/picture_file.h"
 
-#include <OpenImageIO/filesystem.h>
-#include <OpenImageIO/imageio.h>
-
-#include <algorithm>
-#include <cmath>
-#include <cstdint>
-#include <vector>
-
 #include "base/error.h"
 #include "base/file.h"
 #include "base/gradient.h"
 #include "base/parallel.h"
+
+#include <OpenImageIO/filesystem.h>
+#include <OpenImageIO/imageio.h>
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <vector>
 
 namespace comet {
 namespace {
@@ -71,7 +70,9 @@ oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channe
 
 }  // namespace
 
-std::string_view extensionOf(PictureFormat format) { return format == PictureFormat::ExrHalf ? ".exr" : ".png"; }
+std::string_view extensionOf(PictureFormat format) {
+  return format == PictureFormat::ExrHalf ? ".exr" : ".png";
+}
 
 std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels) {
   const int count = channelCount(channels);
@@ -90,8 +91,9 @@ std::string encodePicture(const Picture& picture, PictureFormat format, PictureC
       done = output->write_image(oiio::TypeDesc::UINT16, srgbSamples<std::uint16_t>(picture, count).data());
       break;
     case PictureFormat::ExrHalf:
-      done = output->write_image(oiio::TypeDesc::FLOAT,
-                                 samplesOf<float>(picture, count, [](float value, int) { return value; }).data());
+      done = output->write_image(
+          oiio::TypeDesc::FLOAT,
+          samplesOf<float>(picture, count, [](float value, int) { return value; }).data());
       break;
   }
   if (!done || !output->close()) refuse(output->geterror());

@@ -1,14 +1,14 @@
 // Pictures as files.
 //
-// PNG files hold sRGB-encoded values, OpenEXR files linear ones. Values are stored as they are given: what their alpha
-// means is for whoever made the picture to say (and for the flipbook's description to state).
+// PNG files hold sRGB-encoded values, OpenEXR files linear ones. Values are stored as they are given: what
+// their alpha means is for whoever made the picture to say (and for the flipbook's description to state).
 #pragma once
+
+#include "base/picture.h"
 
 #include <filesystem>
 #include <string>
 #include <string_view>
-
-#include "base/picture.h"
 
 namespace comet {
 

@@ -2,9 +2,8 @@
 
 #include <cstdint>
 #include <cstring>
-#include <iterator>
-
 #include <fmt/format.h>
+#include <iterator>
 
 namespace comet {
 namespace {
@@ -18,7 +17,8 @@ std::string quoted(const std::string& text) {
 
 std::string csv(const PointTable& table) {
   std::string out;
-  for (std::size_t c = 0; c < table.columns.size(); ++c) out += (c ? "," : "") + quoted(table.columns[c].name);
+  for (std::size_t c = 0; c < table.columns.size(); ++c)
+    out += (c ? "," : "") + quoted(table.columns[c].name);
   out += '\n';
   auto end = std::back_inserter(out);
   for (std::size_t i = 0; i < table.count; ++i) {

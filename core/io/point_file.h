@@ -26,8 +26,8 @@ struct PointTable {
 // ".csv" or ".ply".
 std::string_view extensionOf(PointFormat format);
 
-// CSV: one line of names, one line a point; whole numbers are exact up to 2^53. PLY: binary, little endian; a text
-// column is written as its index, and a comment line for each text says which is which.
+// CSV: one line of names, one line a point; whole numbers are exact up to 2^53. PLY: binary, little endian; a
+// text column is written as its index, and a comment line for each text says which is which.
 std::string encodePoints(const PointTable& table, PointFormat format);
 
 }  // namespace comet

@@ -4,9 +4,8 @@
 #include <array>
 #include <cassert>
 #include <cmath>
-#include <stdexcept>
-
 #include <fmt/format.h>
+#include <stdexcept>
 
 namespace comet {
 namespace {
@@ -103,7 +102,8 @@ std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& 
   double previous = -2 * kMostFrame;
   for (const Key& key : value.keys) {
     if (auto problem = rangeProblem("key frame", key.frame, -kMostFrame, kMostFrame)) return problem;
-    if (key.frame <= previous) return "has keys that are not in the order of their frames, or two on one frame";
+    if (key.frame <= previous)
+      return "has keys that are not in the order of their frames, or two on one frame";
     previous = key.frame;
     if (key.value.index() != value.base.index()) return "has keys of another type than its value";
     if (auto problem = constantProblem(spec, key.value)) return "has a key that " + *problem;
@@ -220,7 +220,11 @@ ParamSpec bursts(std::string id, std::string label) {
 
 KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
                    std::vector<ParamSpec> params)
-    : id_(std::move(id)), label_(std::move(label)), family_(family), tip_(std::move(tip)), params_(std::move(params)) {
+    : id_(std::move(id)),
+      label_(std::move(label)),
+      family_(family),
+      tip_(std::move(tip)),
+      params_(std::move(params)) {
   for (std::size_t i = 0; i < params_.size(); ++i) {
     const bool isNew = byId_.emplace(params_[i].id, i).second;
     assert(isNew && "two parameters of one kind share an id");
@@ -266,8 +270,8 @@ std::vector<const KindSpec*> Catalog::kindsOf(ItemFamily family) const {
 }
 
 const KindSpec* Catalog::find(std::string_view kindId) const {
-  const auto found =
-      std::find_if(kinds_.begin(), kinds_.end(), [kindId](const KindSpec* kind) { return kind->id() == kindId; });
+  const auto found = std::find_if(kinds_.begin(), kinds_.end(),
+                                  [kindId](const KindSpec* kind) { return kind->id() == kindId; });
   return found == kinds_.end() ? nullptr : *found;
 }
 

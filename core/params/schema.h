@@ -1,13 +1,15 @@
 // The parameter schema: each kind of item declares its parameters once, as a table.
 //
-// Inspector, file format, validation, keyframes, command-line overrides, search and the reference page are all
-// made from these tables. A table is written with the builders below:
+// Inspector, file format, validation, keyframes, command-line overrides, search and the reference page are
+// all made from these tables. A table is written with the builders below:
 //
 //   number("rate", "Rate", 120).in("Birth").unit("/s").range(0, 5e6).usual(0, 500).keyed().varied()
 //       .tip("Particles born per second.")
 //
 // Tables are built once and then only read, from any thread.
 #pragma once
+
+#include "params/value.h"
 
 #include <functional>
 #include <initializer_list>
@@ -16,8 +18,6 @@
 #include <string_view>
 #include <unordered_map>
 #include <vector>
-
-#include "params/value.h"
 
 namespace comet {
 
@@ -87,7 +87,8 @@ ParamSpec bursts(std::string id, std::string label);
 // A kind of item: its name, what it is for, and its parameters in the order of the work.
 class KindSpec {
  public:
-  KindSpec(std::string id, std::string label, ItemFamily family, std::string tip, std::vector<ParamSpec> params);
+  KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
+           std::vector<ParamSpec> params);
   KindSpec(const KindSpec&) = delete;
   KindSpec& operator=(const KindSpec&) = delete;
 

@@ -37,8 +37,8 @@ Value ParamValue::at(double frame) const {
 
 KeyTrack withKey(KeyTrack track, Key key) {
   track = withoutKey(std::move(track), key.frame);
-  const auto after = std::find_if(track.begin(), track.end(),
-                                  [&key](const Key& other) { return other.frame > key.frame; });
+  const auto after =
+      std::find_if(track.begin(), track.end(), [&key](const Key& other) { return other.frame > key.frame; });
   track.insert(after, std::move(key));
   return track;
 }

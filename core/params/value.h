@@ -3,15 +3,14 @@
 // Values are plain data with value semantics; they are compared to find out what an edit changed.
 #pragma once
 
-#include <string>
-#include <variant>
-#include <vector>
-
-#include <optional>
-
 #include "base/curve.h"
 #include "base/gradient.h"
 #include "base/vec.h"
+
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
 
 namespace comet {
 
@@ -24,8 +23,8 @@ struct Burst {
   int times = 1;         // how often in all
 
   bool operator==(const Burst& other) const {
-    return frame == other.frame && count == other.count && variation == other.variation && every == other.every &&
-           times == other.times;
+    return frame == other.frame && count == other.count && variation == other.variation &&
+           every == other.every && times == other.times;
   }
 };
 
@@ -54,7 +53,8 @@ struct ParamValue {
   std::optional<Curve> overAge;  // multiplies the value over the share of life, 0 to 1
 
   bool operator==(const ParamValue& other) const {
-    return base == other.base && variation == other.variation && keys == other.keys && overAge == other.overAge;
+    return base == other.base && variation == other.variation && keys == other.keys &&
+           overAge == other.overAge;
   }
   bool operator!=(const ParamValue& other) const { return !(*this == other); }
 

@@ -3,12 +3,12 @@
 // A frame is finished when it is made and never changes; share it between threads freely.
 #pragma once
 
+#include "base/digest.h"
+#include "particles/particle_store.h"
+
 #include <cstdint>
 #include <memory>
 #include <vector>
-
-#include "base/digest.h"
-#include "particles/particle_store.h"
 
 namespace comet {
 

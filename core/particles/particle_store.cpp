@@ -2,14 +2,14 @@
 
 #include <cassert>
 #include <new>
-
 #include <tbb/scalable_allocator.h>
 
 namespace comet {
 namespace {
 
 constexpr std::size_t kAlignment = 64;
-// Between one array's end and the next one's begin: not a multiple of the distance after which cache sets repeat.
+// Between one array's end and the next one's begin: not a multiple of the distance after which cache sets
+// repeat.
 constexpr std::size_t kStagger = 5 * kAlignment;
 
 std::size_t arrayBytes(std::size_t capacity, std::size_t elementSize) {

@@ -1,9 +1,9 @@
 // The particles of one emitter at one moment, as a structure of arrays.
 //
-// Each array holds one number per particle, oldest birth first. Positions are in scene units, velocities in units
-// per second, age and lifetime in seconds. What can be derived from these and the scene (size, colour, random
-// choices) is not here. 40 bytes a particle, in one block of memory; the arrays' first bytes are spread over the
-// cache's sets, since eight arrays at equal distance would evict each other.
+// Each array holds one number per particle, oldest birth first. Positions are in scene units, velocities in
+// units per second, age and lifetime in seconds. What can be derived from these and the scene (size, colour,
+// random choices) is not here. 40 bytes a particle, in one block of memory; the arrays' first bytes are
+// spread over the cache's sets, since eight arrays at equal distance would evict each other.
 #pragma once
 
 #include <array>

@@ -1,7 +1,6 @@
 #include "render/camera.h"
 
 #include <cmath>
-
 #include <glm/geometric.hpp>
 
 namespace comet {
@@ -13,16 +12,42 @@ const KindSpec& cameraKind() {
           choice("projection", "Projection",
                  {{"perspective", "Perspective", "Things far away are smaller."},
                   {"orthographic", "Orthographic", "Things are as large at any distance."}})
-              .in("View").affects(Affects::View).tip("How depth is drawn."),
-          vector("place", "Place", {0, 2, 10}).in("View").unit("units").range(-1e6, 1e6).usual(-20, 20).keyed()
-              .affects(Affects::View).tip("Where the camera is."),
-          vector("aim", "Aim", {0, 2, 0}).in("View").unit("units").range(-1e6, 1e6).usual(-20, 20).keyed()
-              .affects(Affects::View).tip("The point that the camera looks at: the middle of its picture."),
-          number("field_of_view", "Field of view", 40).in("View").unit("°").range(1, 150).usual(10, 90).keyed()
-              .affects(Affects::View).when("projection", {"perspective"})
+              .in("View")
+              .affects(Affects::View)
+              .tip("How depth is drawn."),
+          vector("place", "Place", {0, 2, 10})
+              .in("View")
+              .unit("units")
+              .range(-1e6, 1e6)
+              .usual(-20, 20)
+              .keyed()
+              .affects(Affects::View)
+              .tip("Where the camera is."),
+          vector("aim", "Aim", {0, 2, 0})
+              .in("View")
+              .unit("units")
+              .range(-1e6, 1e6)
+              .usual(-20, 20)
+              .keyed()
+              .affects(Affects::View)
+              .tip("The point that the camera looks at: the middle of its picture."),
+          number("field_of_view", "Field of view", 40)
+              .in("View")
+              .unit("°")
+              .range(1, 150)
+              .usual(10, 90)
+              .keyed()
+              .affects(Affects::View)
+              .when("projection", {"perspective"})
               .tip("Angle from the picture's bottom to its top."),
-          number("height", "Height", 6).in("View").unit("units").range(0.001, 1e6).usual(1, 20).keyed()
-              .affects(Affects::View).when("projection", {"orthographic"})
+          number("height", "Height", 6)
+              .in("View")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(1, 20)
+              .keyed()
+              .affects(Affects::View)
+              .when("projection", {"orthographic"})
               .tip("How much of the scene fits between the picture's bottom and its top."),
       });
   return kind;
@@ -69,7 +94,8 @@ Projector::Projector(const Camera& camera, int width, int height)
     : frame_(camera.frame()),
       place_(camera.place),
       perspective_(camera.projection == Camera::Projection::Perspective),
-      scale_(perspective_ ? 0.5 * height / std::tan(0.5 * radians(camera.fieldOfView)) : height / camera.height),
+      scale_(perspective_ ? 0.5 * height / std::tan(0.5 * radians(camera.fieldOfView))
+                          : height / camera.height),
       centreX_(0.5 * width),
       centreY_(0.5 * height) {}
 
@@ -77,8 +103,8 @@ Projector::Point Projector::project(const Vec3d& point) const {
   const Vec3d offset = point - place_;
   const double depth = glm::dot(offset, frame_.forward);
   const double pixels = perspective_ ? scale_ / std::max(depth, kNearest) : scale_;
-  return {centreX_ + glm::dot(offset, frame_.right) * pixels, centreY_ - glm::dot(offset, frame_.up) * pixels, depth,
-          pixels};
+  return {centreX_ + glm::dot(offset, frame_.right) * pixels, centreY_ - glm::dot(offset, frame_.up) * pixels,
+          depth, pixels};
 }
 
 void Projector::ray(double x, double y, Vec3d& origin, Vec3d& direction) const {

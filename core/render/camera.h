@@ -19,7 +19,8 @@ struct Camera {
   double fieldOfView = 40;  // degrees, from the picture's bottom to its top
   double height = 6;        // orthographic: scene units from the picture's bottom to its top
 
-  // Unit vectors: to the right and up in the picture, and away from the viewer. Up is as near to +y as it can be.
+  // Unit vectors: to the right and up in the picture, and away from the viewer. Up is as near to +y as it can
+  // be.
   struct Frame {
     Vec3d right, up, forward;
   };
@@ -27,7 +28,8 @@ struct Camera {
 };
 
 Camera cameraOf(const Scene& scene, double frame);
-// The scene with its camera item set so that it sees what `camera` sees; keys of these parameters are dropped.
+// The scene with its camera item set so that it sees what `camera` sees; keys of these parameters are
+// dropped.
 Scene withCamera(const Scene& scene, const Camera& camera);
 
 // A camera made ready for one picture size.
@@ -40,7 +42,8 @@ class Projector {
     double depth;          // scene units from the viewer along its axis; negative is behind
     double pixelsPerUnit;  // at that depth
   };
-  // Points nearer than `kNearest` in front of a perspective camera have no sensible place: visible() is false.
+  // Points nearer than `kNearest` in front of a perspective camera have no sensible place: visible() is
+  // false.
   Point project(const Vec3d& point) const;
   bool visible(const Point& point) const { return !perspective_ || point.depth > kNearest; }
 

@@ -1,14 +1,14 @@
 // How much of a pixel a round sprite covers, by the pixel's distance from the centre.
 //
-// Every profile is made of ramps that are linear in the squared distance, which needs no root per pixel. A disc's rim
-// is such a ramp about one pixel wide; since it is linear in the squared distance, the covered area is exactly πr²
-// for every radius of at least a pixel.
+// Every profile is made of ramps that are linear in the squared distance, which needs no root per pixel. A
+// disc's rim is such a ramp about one pixel wide; since it is linear in the squared distance, the covered
+// area is exactly πr² for every radius of at least a pixel.
 #pragma once
+
+#include "render/sprite.h"
 
 #include <algorithm>
 #include <cmath>
-
-#include "render/sprite.h"
 
 namespace comet {
 

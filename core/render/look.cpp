@@ -62,20 +62,23 @@ double Look::opacity(ParticleId id, double lifeShare) const {
 
 Vec3 Look::color(double lifeShare) const { return read(color_, lifeShare); }
 
-std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles, std::size_t first,
-                        std::size_t count, const Projector& projector, int width, int height, Sprite* out) {
+std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles,
+                        std::size_t first, std::size_t count, const Projector& projector, int width,
+                        int height, Sprite* out) {
   std::size_t made = 0;
   for (std::size_t i = first; i < first + count; ++i) {
     const Projector::Point point = projector.project({particles.field(ParticleStore::PositionX)[i],
                                                       particles.field(ParticleStore::PositionY)[i],
                                                       particles.field(ParticleStore::PositionZ)[i]});
     if (!projector.visible(point)) continue;
-    const double share = lifeShare(particles.field(ParticleStore::Age)[i], particles.field(ParticleStore::Lifetime)[i]);
+    const double share =
+        lifeShare(particles.field(ParticleStore::Age)[i], particles.field(ParticleStore::Lifetime)[i]);
     const ParticleId id = particles.ids()[i];
     const double radius = 0.5 * look.diameter(id, share) * point.pixelsPerUnit;
     const double reach = radius + 2;
     // Also refuses what is not a number.
-    if (!(radius > 0 && point.x > -reach && point.x < width + reach && point.y > -reach && point.y < height + reach))
+    if (!(radius > 0 && point.x > -reach && point.x < width + reach && point.y > -reach &&
+          point.y < height + reach))
       continue;
     const Vec3 color = look.color(share);
     Sprite sprite{static_cast<float>(point.x),

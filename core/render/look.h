@@ -1,17 +1,17 @@
 // From particles to sprites: everything that is derived when drawing.
 //
-// Size, opacity and colour come from a particle's identity, its age and the emitter's parameters; nothing of it is
-// stored with the particles, so a change of looks never simulates anything again.
+// Size, opacity and colour come from a particle's identity, its age and the emitter's parameters; nothing of
+// it is stored with the particles, so a change of looks never simulates anything again.
 #pragma once
-
-#include <array>
-#include <vector>
 
 #include "base/random.h"
 #include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "render/sprite.h"
 #include "scene/scene.h"
+
+#include <array>
+#include <vector>
 
 namespace comet {
 
@@ -47,9 +47,10 @@ class Look {
 // Share of its life that a particle has behind it, 0 to 1.
 double lifeShare(float age, float lifetime);
 
-// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` to `out`
-// and returns how many.
-std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles, std::size_t first,
-                        std::size_t count, const Projector& projector, int width, int height, Sprite* out);
+// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` to
+// `out` and returns how many.
+std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles,
+                        std::size_t first, std::size_t count, const Projector& projector, int width,
+                        int height, Sprite* out);
 
 }  // namespace comet

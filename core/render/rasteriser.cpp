@@ -1,20 +1,18 @@
 #include "render/rasteriser.h"
 
+#include "base/parallel.h"
+#include "render/coverage.h"
+#include "render/tile.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstring>
 #include <numeric>
-
 #include <tbb/enumerable_thread_specific.h>
-
-#include "base/parallel.h"
-#include "render/coverage.h"
-#include "render/tile.h"
 
 namespace comet {
 namespace {
-
 
 // Orders sprites by falling depth, equal ones as they were. Least significant digit radix sort.
 class DepthSort {
@@ -89,7 +87,8 @@ struct Rasteriser::Buffers {
   std::size_t tileCount() const { return static_cast<std::size_t>(tilesAcross) * tilesDown; }
 
   template <typename Visit>
-  void forTilesOf(const Sprite& sprite, const std::vector<SpriteProfile>& profiles, const Visit& visit) const {
+  void forTilesOf(const Sprite& sprite, const std::vector<SpriteProfile>& profiles,
+                  const Visit& visit) const {
     const float reach = coverageOf(profiles[sprite.profile], sprite.radius).reach;
     const auto tile = [](float pixel, int count) {
       return static_cast<int>(std::clamp(std::floor(pixel / kTileSize), 0.0F, static_cast<float>(count - 1)));
@@ -105,7 +104,8 @@ struct Rasteriser::Buffers {
 };
 
 // Counting sort by tile, stable: a tile's sprites stay in the order of the spans.
-void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles) {
+void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
+                              const std::vector<SpriteProfile>& profiles) {
   const std::size_t tiles = tileCount();
   places.assign(spans.size() * tiles, 0);
   parallelFor(spans.size(), [&](std::size_t s) {
@@ -130,14 +130,16 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const std::v
   });
 }
 
-void Rasteriser::Buffers::drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles, Picture& picture) {
+void Rasteriser::Buffers::drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles,
+                                   Picture& picture) {
   std::unique_ptr<Workspace>& mine = workspaces.local();
   if (!mine) mine = std::make_unique<Workspace>();
   for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
   const Sprite* sprites = binned.data() + tileStart[index];
   const std::size_t count = tileStart[index + 1] - tileStart[index];
-  const bool anyCovers = std::any_of(
-      sprites, sprites + count, [&profiles](const Sprite& sprite) { return profiles[sprite.profile].covers; });
+  const bool anyCovers = std::any_of(sprites, sprites + count, [&profiles](const Sprite& sprite) {
+    return profiles[sprite.profile].covers;
+  });
   const std::uint32_t* order = anyCovers ? mine->sort.order(sprites, count) : nullptr;
   const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;

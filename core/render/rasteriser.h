@@ -1,16 +1,16 @@
 // Draws sprites into a picture: in tiles, on all threads, in linear light with premultiplied alpha.
 //
-// Covering sprites are drawn from far to near, additive ones add their light at their place in that order. Where no
-// sprite of a tile covers, nothing is sorted. The result does not depend on the number of threads or on the vector
-// unit.
+// Covering sprites are drawn from far to near, additive ones add their light at their place in that order.
+// Where no sprite of a tile covers, nothing is sorted. The result does not depend on the number of threads or
+// on the vector unit.
 #pragma once
+
+#include "base/picture.h"
+#include "render/sprite.h"
 
 #include <cstddef>
 #include <memory>
 #include <vector>
-
-#include "base/picture.h"
-#include "render/sprite.h"
 
 namespace comet {
 
@@ -29,7 +29,8 @@ class Rasteriser {
   Rasteriser& operator=(Rasteriser&&) noexcept;
 
   // Overwrites `picture`, which has the size to draw in.
-  void draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles, Picture& picture);
+  void draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles,
+            Picture& picture);
 
  private:
   struct Buffers;

@@ -20,12 +20,13 @@ struct Span {
 
 }  // namespace
 
-Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size) {
+Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
+                       PictureSize size) {
   std::vector<Look> looks;
   std::vector<const ParticleStore*> stores;
   for (const ParticleGroup& group : frame.groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
-    if (!emitter || !emitter->enabled) continue;
+    if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
     looks.emplace_back(*emitter, frame.frame);
     stores.push_back(&group.particles);
   }

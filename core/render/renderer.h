@@ -1,4 +1,5 @@
-// The one renderer: a particle frame, seen by a camera, as a picture. The viewport shows the very pixels that are baked.
+// The one renderer: a particle frame, seen by a camera, as a picture. The viewport shows the very pixels that
+// are baked.
 #pragma once
 
 #include "base/picture.h"
@@ -20,8 +21,8 @@ class Renderer {
   Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size);
 
   // As above, drawn `factor` times as large each way and averaged.
-  Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-                           int factor);
+  Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
+                           PictureSize size, int factor);
 
  private:
   Rasteriser rasteriser_;

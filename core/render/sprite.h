@@ -1,10 +1,11 @@
-// What the rasteriser draws: round sprites in picture space, and the profiles that say how they fade to their rims.
+// What the rasteriser draws: round sprites in picture space, and the profiles that say how they fade to their
+// rims.
 #pragma once
+
+#include "base/vec.h"
 
 #include <cstdint>
 #include <vector>
-
-#include "base/vec.h"
 
 namespace comet {
 
@@ -21,12 +22,12 @@ struct SpriteProfile {
 };
 
 struct Sprite {
-  float x, y;            // centre, pixels
-  float radius;          // pixels, at least kSmallestRadius
-  float depth;           // larger is further away
+  float x, y;              // centre, pixels
+  float radius;            // pixels, at least kSmallestRadius
+  float depth;             // larger is further away
   float red, green, blue;  // linear light, not multiplied with opacity
-  float opacity;         // 0 to 1
-  std::uint32_t profile;  // index into the list of profiles
+  float opacity;           // 0 to 1
+  std::uint32_t profile;   // index into the list of profiles
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

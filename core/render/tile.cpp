@@ -7,9 +7,9 @@
 #define HWY_TARGET_INCLUDE "render/tile.cpp"
 #include <hwy/foreach_target.h>
 // After foreach_target.h, as the library asks.
-#include <hwy/highway.h>
-
 #include "render/coverage.h"
+
+#include <hwy/highway.h>
 
 HWY_BEFORE_NAMESPACE();
 namespace comet {
@@ -37,11 +37,12 @@ struct Area {
 };
 
 template <bool kSmooth, bool kOpen, bool kCovers>
-void drawSprite(const Sprite& sprite, const Coverage& coverage, const Area& area, float centreX, float centreY,
-                Tile& tile) {
+void drawSprite(const Sprite& sprite, const Coverage& coverage, const Area& area, float centreX,
+                float centreY, Tile& tile) {
   const FloatTag d;
   const int lanes = static_cast<int>(hn::Lanes(d));
-  const Float red = hn::Set(d, sprite.red * sprite.opacity), green = hn::Set(d, sprite.green * sprite.opacity),
+  const Float red = hn::Set(d, sprite.red * sprite.opacity),
+              green = hn::Set(d, sprite.green * sprite.opacity),
               blue = hn::Set(d, sprite.blue * sprite.opacity), opacity = hn::Set(d, sprite.opacity);
   const Float one = hn::Set(d, 1.0F);
   const Float steps = hn::Iota(d, 0.5F - centreX);

@@ -1,19 +1,19 @@
 // One tile of a picture while sprites are drawn into it, and the kernel that draws them.
 #pragma once
 
+#include "render/sprite.h"
+
 #include <array>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
 
-#include "render/sprite.h"
-
 namespace comet {
 
 constexpr int kTileSize = 64;
 
-// Planes of red, green, blue and alpha. Rows have room for a whole vector behind their last pixel, into which the
-// kernel may write and which nobody reads.
+// Planes of red, green, blue and alpha. Rows have room for a whole vector behind their last pixel, into which
+// the kernel may write and which nobody reads.
 struct Tile {
   static constexpr int kStride = kTileSize + 16;
   using Plane = std::array<float, kStride * kTileSize>;
@@ -21,8 +21,8 @@ struct Tile {
   alignas(64) std::array<Plane, 4> planes;
 };
 
-// Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The tile's top
-// left pixel is (left, top) of the picture.
+// Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The
+// tile's top left pixel is (left, top) of the picture.
 void drawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
                   const std::vector<SpriteProfile>& profiles, int left, int top, Tile& tile);
 

@@ -1,11 +1,11 @@
 #include "render/view_transform.h"
 
+#include "base/gradient.h"
+#include "base/parallel.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
-
-#include "base/gradient.h"
-#include "base/parallel.h"
 
 namespace comet {
 namespace {
@@ -48,8 +48,8 @@ std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& grou
   return transform(picture, [&ground](int, int) { return ground; });
 }
 
-std::vector<std::uint32_t> screenPixelsOverChecker(const Picture& picture, const Vec3& light, const Vec3& dark,
-                                                   int square) {
+std::vector<std::uint32_t> screenPixelsOverChecker(const Picture& picture, const Vec3& light,
+                                                   const Vec3& dark, int square) {
   return transform(picture, [&](int x, int y) { return (x / square + y / square) % 2 == 0 ? light : dark; });
 }
 

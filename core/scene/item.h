@@ -3,15 +3,14 @@
 // An item is plain data: one value for each parameter of its kind. It holds no state of a simulation.
 #pragma once
 
+#include "params/schema.h"
+
 #include <cstdint>
 #include <memory>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 #include <string_view>
 #include <vector>
-
-#include <nlohmann/json_fwd.hpp>
-
-#include "params/schema.h"
 
 namespace comet {
 
@@ -42,7 +41,8 @@ struct Item {
 // An item of this kind with its default values; it has no id yet.
 Item newItem(const KindSpec& kind, std::string name);
 
-// Why a text cannot be the name of an item; empty if it can. Names appear in command lines as ITEM.PARAM=VALUE.
+// Why a text cannot be the name of an item; empty if it can. Names appear in command lines as
+// ITEM.PARAM=VALUE.
 std::string problemWithName(std::string_view name);
 
 }  // namespace comet

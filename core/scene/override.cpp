@@ -1,10 +1,10 @@
 #include "scene/override.h"
 
-#include <fmt/format.h>
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "scene/scene_file.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace comet {
 namespace {
@@ -66,7 +66,8 @@ Scene withOverride(const Scene& scene, const std::string& assignment) {
                 "comet schema lists the parameters of each kind");
   try {
     const ParamSpec& spec = item->kind->params()[*index];
-    return scene.withParam(item->id, param, paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
+    return scene.withParam(item->id, param,
+                           paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
   } catch (const Error& error) {
     throw Error(ErrorKind::Usage, "--set " + assignment, error.problem(), error.remedy());
   }

@@ -1,17 +1,17 @@
-#include <cmath>
-
-#include <fmt/format.h>
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "scene/scene_file.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 namespace comet {
 namespace {
 
 using nlohmann::json;
 
-[[noreturn]] void refuse(const std::string& place, const std::string& problem, const std::string& remedy = {}) {
+[[noreturn]] void refuse(const std::string& place, const std::string& problem,
+                         const std::string& remedy = {}) {
   throw Error(ErrorKind::Input, place, problem, remedy);
 }
 
@@ -125,8 +125,10 @@ KeyTrack keysFrom(const ParamSpec& spec, const json& value, const std::string& p
   for (std::size_t i = 0; i < list.size(); ++i) {
     const std::string here = fmt::format("{}/{}", place, i);
     const json& entry = objectAt(list, i, here);
-    if (!entry.contains("frame") || !entry.contains("value")) refuse(here, "needs a \"frame\" and a \"value\"");
-    keys.push_back({numberFrom(entry["frame"], here + "/frame"), constantFrom(spec, entry["value"], here + "/value"),
+    if (!entry.contains("frame") || !entry.contains("value"))
+      refuse(here, "needs a \"frame\" and a \"value\"");
+    keys.push_back({numberFrom(entry["frame"], here + "/frame"),
+                    constantFrom(spec, entry["value"], here + "/value"),
                     interpolationFrom(entry, here, Interpolation::Smooth)});
   }
   return keys;

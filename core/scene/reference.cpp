@@ -1,9 +1,9 @@
 #include "scene/reference.h"
 
+#include "scene/scene_file.h"
+
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
-
-#include "scene/scene_file.h"
 
 namespace comet {
 namespace {
@@ -11,8 +11,8 @@ namespace {
 using nlohmann::ordered_json;
 
 bool isNumeric(const ParamSpec& spec) {
-  return spec.type == ParamType::Number || spec.type == ParamType::Integer || spec.type == ParamType::Vector ||
-         spec.type == ParamType::Color;
+  return spec.type == ParamType::Number || spec.type == ParamType::Integer ||
+         spec.type == ParamType::Vector || spec.type == ParamType::Color;
 }
 
 ordered_json paramJson(const ParamSpec& spec) {
@@ -53,11 +53,13 @@ std::string abilities(const ParamSpec& spec) {
 std::string rangeText(const ParamSpec& spec) {
   if (spec.type == ParamType::Choice) {
     std::string text;
-    for (const ChoiceOption& option : spec.choices) text += fmt::format("{}`{}`", text.empty() ? "" : ", ", option.id);
+    for (const ChoiceOption& option : spec.choices)
+      text += fmt::format("{}`{}`", text.empty() ? "" : ", ", option.id);
     return text;
   }
   if (!isNumeric(spec)) return "";
-  return fmt::format("{:g} to {:g}{}{}", spec.least, spec.most, spec.unitText.empty() ? "" : " ", spec.unitText);
+  return fmt::format("{:g} to {:g}{}{}", spec.least, spec.most, spec.unitText.empty() ? "" : " ",
+                     spec.unitText);
 }
 
 ordered_json definition(const char* name) { return {{"$ref", fmt::format("#/$defs/{}", name)}}; }
@@ -104,7 +106,8 @@ ordered_json paramSchema(const ParamSpec& spec) {
                               {"value", constant},
                               {"to_next", definition("interpolation")}}}}}};
   return {{"description", spec.tipText},
-          {"anyOf", {constant, {{"type", "object"}, {"properties", properties}, {"additionalProperties", false}}}}};
+          {"anyOf",
+           {constant, {{"type", "object"}, {"properties", properties}, {"additionalProperties", false}}}}};
 }
 
 ordered_json sharedDefinitions() {
@@ -168,14 +171,18 @@ ordered_json referenceJson(const Catalog& catalog) {
 std::string referenceMarkdown(const Catalog& catalog) {
   std::string page =
       "# Parameters\n\nMade from the program's own tables by `comet schema --markdown`; do not edit.\n\n"
-      "*Can* says whether a parameter can be keyed over time, have a variation (±), or be mapped over a particle's "
+      "*Can* says whether a parameter can be keyed over time, have a variation (±), or be mapped over a "
+      "particle's "
       "age. *Changes* says what is made again after an edit.\n";
   for (const KindSpec* kind : catalog.kinds()) {
     page += fmt::format("\n## {} (`{}`)\n\n{}\n\n", kind->label(), kind->id(), kind->tip());
-    page += "| Parameter | Id | Values | Default | Can | Changes | What it does |\n|---|---|---|---|---|---|---|\n";
+    page +=
+        "| Parameter | Id | Values | Default | Can | Changes | What it does "
+        "|\n|---|---|---|---|---|---|---|\n";
     for (const ParamSpec& spec : kind->params()) {
       std::string what = spec.tipText;
-      for (const ChoiceOption& option : spec.choices) what += fmt::format(" *{}*: {}", option.label, option.tip);
+      for (const ChoiceOption& option : spec.choices)
+        what += fmt::format(" *{}*: {}", option.label, option.tip);
       const bool isSimple = spec.type != ParamType::Gradient && spec.type != ParamType::Bursts;
       page += fmt::format("| {} | `{}` | {} | {} | {} | {} | {} |\n", spec.label, spec.id, rangeText(spec),
                           isSimple ? jsonFromParam(spec, spec.defaultValue).dump() : "", abilities(spec),
@@ -199,7 +206,8 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
                                {"id", {{"type", "integer"}, {"minimum", 1}, {"maximum", 16777215}}},
                                {"enabled", {{"type", "boolean"}}}}},
                              {"allOf", perKind}};
-  const ordered_json response = {{"type", {"number", "null"}}, {"minimum", -kLargestResponse}, {"maximum", kLargestResponse}};
+  const ordered_json response = {
+      {"type", {"number", "null"}}, {"minimum", -kLargestResponse}, {"maximum", kLargestResponse}};
   return {{"$schema", "https://json-schema.org/draft/2020-12/schema"},
           {"title", "Scene of Tawny Comet"},
           {"type", "object"},

@@ -1,11 +1,10 @@
 // The parameter tables as documents: for people, for programs, and for checking scene files.
 #pragma once
 
-#include <string>
+#include "params/schema.h"
 
 #include <nlohmann/json_fwd.hpp>
-
-#include "params/schema.h"
+#include <string>
 
 namespace comet {
 

@@ -2,21 +2,21 @@
 
 #include <algorithm>
 #include <cassert>
-#include <stdexcept>
-
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <stdexcept>
 
 namespace comet {
 namespace {
 
-bool sameFields(const std::shared_ptr<const nlohmann::json>& a, const std::shared_ptr<const nlohmann::json>& b) {
+bool sameFields(const std::shared_ptr<const nlohmann::json>& a,
+                const std::shared_ptr<const nlohmann::json>& b) {
   return a == b || (a && b && *a == *b);
 }
 
 bool sameItem(const Item& a, const Item& b) {
-  return a.id == b.id && a.kind == b.kind && a.name == b.name && a.enabled == b.enabled && a.values == b.values &&
-         sameFields(a.unknownFields, b.unknownFields);
+  return a.id == b.id && a.kind == b.kind && a.name == b.name && a.enabled == b.enabled &&
+         a.values == b.values && sameFields(a.unknownFields, b.unknownFields);
 }
 
 }  // namespace

@@ -6,6 +6,8 @@
 //   Scene edited = scene.withParam(emitter.id, "rate", ParamValue{240.0});
 #pragma once
 
+#include "scene/item.h"
+
 #include <map>
 #include <memory>
 #include <optional>
@@ -13,8 +15,6 @@
 #include <string_view>
 #include <utility>
 #include <vector>
-
-#include "scene/item.h"
 
 namespace comet {
 

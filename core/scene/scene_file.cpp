@@ -1,13 +1,12 @@
 #include "scene/scene_file.h"
 
-#include <set>
-
-#include <fmt/format.h>
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "base/file.h"
 #include "scene/settings_kind.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <set>
 
 namespace comet {
 namespace {
@@ -21,7 +20,8 @@ constexpr int kDeepestNesting = 64;
 constexpr ItemId kLargestId = 0xFFFFFF;  // a particle's identity holds it in 24 bits
 constexpr std::size_t kMostItems = 10000;
 
-[[noreturn]] void refuse(const std::string& place, const std::string& problem, const std::string& remedy = {}) {
+[[noreturn]] void refuse(const std::string& place, const std::string& problem,
+                         const std::string& remedy = {}) {
   throw Error(ErrorKind::Input, place, problem, remedy);
 }
 
@@ -48,7 +48,8 @@ void checkHead(const json& root) {
   const auto version = root.find("version");
   if (version == root.end() || !version->is_number_integer()) refuse("/version", "must be a whole number");
   if (*version < 1 || *version > kSceneVersion)
-    refuse("/version", fmt::format("is {}, but this program reads versions 1 to {}", version->dump(), kSceneVersion),
+    refuse("/version",
+           fmt::format("is {}, but this program reads versions 1 to {}", version->dump(), kSceneVersion),
            "Open it with a newer program");
 }
 
@@ -81,7 +82,8 @@ Item itemFrom(const json& object, const Catalog& catalog, const std::string& pla
   if (!object.is_object()) refuse(place, "must be an object");
   const KindSpec& kind = kindOf(object, catalog, place);
   Item item = newItem(kind, object.contains("name") ? textField(object, "name", place) : kind.id());
-  if (const std::string problem = problemWithName(item.name); !problem.empty()) refuse(place + "/name", problem);
+  if (const std::string problem = problemWithName(item.name); !problem.empty())
+    refuse(place + "/name", problem);
   json unknown = json::object();
   for (const auto& [field, value] : object.items()) {
     const std::string here = place + "/" + field;
@@ -116,7 +118,8 @@ Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
     const std::string place = fmt::format("/items/{}", i);
     Item item = itemFrom(list[i], catalog, place);
     if (scene.findByName(item.name))
-      refuse(place + "/name", fmt::format("\"{}\" is the name of two items", item.name), "Rename one of them");
+      refuse(place + "/name", fmt::format("\"{}\" is the name of two items", item.name),
+             "Rename one of them");
     if (item.id == 0) item.id = ++lastId;
     if (scene.find(item.id)) refuse(place + "/id", fmt::format("{} is used twice", item.id));
     const ItemFamily family = item.kind->family();
@@ -127,7 +130,8 @@ Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
   return scene;
 }
 
-Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily family, const std::string& place) {
+Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily family,
+                         const std::string& place) {
   Scene::ItemPtr item = scene.findByName(name);
   if (!item || item->kind->family() != family)
     refuse(place, fmt::format("\"{}\" is not an {} of this scene", name, toString(family)));
@@ -139,8 +143,8 @@ Response responseFrom(const json& value, const std::string& place) {
   if (!value.is_number()) refuse(place, "must be a number in percent, or null for none");
   const double percent = value.get<double>();
   if (!(percent >= -kLargestResponse && percent <= kLargestResponse))
-    refuse(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent, -kLargestResponse,
-                              kLargestResponse));
+    refuse(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent,
+                              -kLargestResponse, kLargestResponse));
   return percent;
 }
 
@@ -195,7 +199,8 @@ Scene sceneFromText(std::string_view text, const Catalog& catalog) {
   Scene scene;
   if (const auto items = root.find("items"); items != root.end()) scene = withItems(scene, *items, catalog);
   scene = withRequiredItems(std::move(scene), catalog);
-  if (const auto table = root.find("responses"); table != root.end()) scene = withResponses(std::move(scene), *table);
+  if (const auto table = root.find("responses"); table != root.end())
+    scene = withResponses(std::move(scene), *table);
   for (const char* known : {"format", "version", "items", "responses"}) root.erase(known);
   if (!root.empty()) scene = scene.withUnknownFields(std::make_shared<const json>(std::move(root)));
   return scene;

@@ -4,13 +4,12 @@
 // pointer, and no scene. Fields that this version does not know are kept and written back.
 #pragma once
 
+#include "scene/scene.h"
+
 #include <filesystem>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 #include <string_view>
-
-#include <nlohmann/json_fwd.hpp>
-
-#include "scene/scene.h"
 
 namespace comet {
 

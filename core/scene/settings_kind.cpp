@@ -6,24 +6,54 @@ const KindSpec& settingsKind() {
   static const KindSpec kind(
       "scene", "Scene", ItemFamily::Settings, "Time, units and limits of the whole scene.",
       {
-          number("frame_rate", "Frame rate", 24).in("Time").unit("/s").range(1, 240).usual(12, 60).tip(
-              "Frames a second. Times in seconds keep their length; keys and bursts keep their frames."),
-          integer("first_frame", "First frame", 1).in("Time").range(-100000, 100000).usual(0, 100).tip(
-              "Where the simulation starts; nothing has been born before it."),
-          integer("last_frame", "Last frame", 96).in("Time").range(-100000, 100000).usual(1, 500).tip(
-              "Where playing ends and starts again."),
-          integer("substeps", "Substeps", 1).in("Time").range(1, 32).usual(1, 8).tip(
-              "How often the influences are evaluated in each frame. More makes fast turbulence more exact "
-              "and takes as many times longer."),
-          integer("seed", "Seed", 1).in("Time").range(0, 1e9).usual(0, 100).tip(
-              "Another number gives another take of all that is random in the scene."),
-          number("units_per_metre", "Units per metre", 1).in("Stage").range(0.001, 1000).usual(1, 100).affects(
-              Affects::View).tip("What the ground grid writes beside its lines; a game's own scale."),
-          integer("most_particles", "Most particles", 1000000).in("Limits").range(1, 50000000).usual(1000, 2000000)
-              .tip("When as many are alive, births stop and a notice says so, so that the machine stays usable."),
-          integer("memory_budget", "Memory for frames", 2048).in("Limits").unit("MB").range(16, 1000000)
-              .usual(256, 8192).affects(Affects::View)
-              .tip("How much simulated frames may take. Beyond it, frames are dropped and run again when needed."),
+          number("frame_rate", "Frame rate", 24)
+              .in("Time")
+              .unit("/s")
+              .range(1, 240)
+              .usual(12, 60)
+              .tip("Frames a second. Times in seconds keep their length; keys and bursts keep their frames."),
+          integer("first_frame", "First frame", 1)
+              .in("Time")
+              .range(-100000, 100000)
+              .usual(0, 100)
+              .tip("Where the simulation starts; nothing has been born before it."),
+          integer("last_frame", "Last frame", 96)
+              .in("Time")
+              .range(-100000, 100000)
+              .usual(1, 500)
+              .tip("Where playing ends and starts again."),
+          integer("substeps", "Substeps", 1)
+              .in("Time")
+              .range(1, 32)
+              .usual(1, 8)
+              .tip("How often the influences are evaluated in each frame. More makes fast turbulence more "
+                   "exact "
+                   "and takes as many times longer."),
+          integer("seed", "Seed", 1)
+              .in("Time")
+              .range(0, 1e9)
+              .usual(0, 100)
+              .tip("Another number gives another take of all that is random in the scene."),
+          number("units_per_metre", "Units per metre", 1)
+              .in("Stage")
+              .range(0.001, 1000)
+              .usual(1, 100)
+              .affects(Affects::View)
+              .tip("What the ground grid writes beside its lines; a game's own scale."),
+          integer("most_particles", "Most particles", 1000000)
+              .in("Limits")
+              .range(1, 50000000)
+              .usual(1000, 2000000)
+              .tip("When as many are alive, births stop and a notice says so, so that the machine stays "
+                   "usable."),
+          integer("memory_budget", "Memory for frames", 2048)
+              .in("Limits")
+              .unit("MB")
+              .range(16, 1000000)
+              .usual(256, 8192)
+              .affects(Affects::View)
+              .tip("How much simulated frames may take. Beyond it, frames are dropped and run again when "
+                   "needed."),
       });
   return kind;
 }

@@ -1,17 +1,17 @@
 // A few thousand particles that pass through all influences while they are in the processor's cache.
 #pragma once
 
-#include <array>
-#include <cstddef>
-
 #include "base/vec.h"
 #include "particles/particle_store.h"
 
+#include <array>
+#include <cstddef>
+
 namespace comet {
 
-// Small enough that state and forces of a chunk stay in a core's own cache, large enough that the work for each
-// chunk hides the cost of starting it. Part of the result's definition only through the order of particles, which
-// it does not change.
+// Small enough that state and forces of a chunk stay in a core's own cache, large enough that the work for
+// each chunk hides the cost of starting it. Part of the result's definition only through the order of
+// particles, which it does not change.
 constexpr std::size_t kChunkSize = 2048;
 
 // Room for reading and writing whole vectors past a chunk's last particle.
@@ -35,12 +35,12 @@ struct Chunk {
 //
 //   dv/dt = acceleration + drag (air - v)
 //
-// All contributions add up, so the order of influences does not matter. `acceleration`, `air` and `drag` are the
-// same for all particles; `own…` is added to it per particle when `varies` is set.
+// All contributions add up, so the order of influences does not matter. `acceleration`, `air` and `drag` are
+// the same for all particles; `own…` is added to it per particle when `varies` is set.
 struct Forces {
   Vec3d acceleration{0.0};
-  Vec3d air{0.0};  // velocity of the air, units per second
-  double drag = 0;     // 1 / s
+  Vec3d air{0.0};   // velocity of the air, units per second
+  double drag = 0;  // 1 / s
 
   bool varies = false;
   alignas(64) std::array<ChunkArray, 3> ownAcceleration;

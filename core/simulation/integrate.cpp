@@ -1,8 +1,8 @@
 #include "simulation/integrate.h"
 
-#include <cmath>
-
 #include "simulation/motion_factors.h"
+
+#include <cmath>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "simulation/integrate.cpp"
@@ -23,7 +23,8 @@ void moveAxis(const MotionFactors& factors, std::size_t count, float acceleratio
   for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
     const auto decay = kOwnFactors ? hn::Load(d, factors.decays.data() + i) : hn::Set(d, factors.decay);
     const auto drift = kOwnFactors ? hn::Load(d, factors.drifts.data() + i) : hn::Set(d, factors.drift);
-    const auto gain = kOwnFactors ? hn::Load(d, factors.driftGains.data() + i) : hn::Set(d, factors.driftGain);
+    const auto gain =
+        kOwnFactors ? hn::Load(d, factors.driftGains.data() + i) : hn::Set(d, factors.driftGain);
     auto a = hn::Set(d, acceleration);
     if constexpr (kOwnAcceleration) a = hn::Add(a, hn::Load(d, own + i));
     const auto oldV = hn::Load(d, v + i);
@@ -59,12 +60,13 @@ struct Factors {
   double decay, drift, driftGain;
 };
 
-// The exact solution's factors for drag k over the time h. Near k h = 0 their closed forms lose all digits, and
-// their series is exact to double precision.
+// The exact solution's factors for drag k over the time h. Near k h = 0 their closed forms lose all digits,
+// and their series is exact to double precision.
 Factors factorsFor(double k, double h) {
   const double kh = k * h;
   if (std::abs(kh) < 1e-3)
-    return {1 - kh * (1 - kh / 2 * (1 - kh / 3 * (1 - kh / 4))), h * (1 - kh / 2 * (1 - kh / 3 * (1 - kh / 4))),
+    return {1 - kh * (1 - kh / 2 * (1 - kh / 3 * (1 - kh / 4))),
+            h * (1 - kh / 2 * (1 - kh / 3 * (1 - kh / 4))),
             h * h * (0.5 - kh / 6 * (1 - kh / 4 * (1 - kh / 5)))};
   const double drift = -std::expm1(-kh) / k;
   return {std::exp(-kh), drift, (h - drift) / k};
@@ -97,7 +99,8 @@ void predictMiddle(Chunk& chunk, const Durations& durations) {
     const float* v = chunk.fields[ParticleStore::VelocityX + axis].data();
     float* middle = chunk.middle[axis].data();
     if (durations.own) {
-      for (std::size_t i = 0; i < chunk.count; ++i) middle[i] = x[i] + v[i] * static_cast<float>(0.5 * durations.own[i]);
+      for (std::size_t i = 0; i < chunk.count; ++i)
+        middle[i] = x[i] + v[i] * static_cast<float>(0.5 * durations.own[i]);
     } else {
       const auto half = static_cast<float>(0.5 * durations.all);
       for (std::size_t i = 0; i < chunk.count; ++i) middle[i] = x[i] + v[i] * half;

@@ -1,7 +1,8 @@
 // The motion of a chunk of particles over a substep.
 //
-// For dv/dt = a + k (w - v) with a, k and w constant over the substep the result is exact, whatever the step's
-// length. What varies with position is taken from the middle of the step: the method is then of second order.
+// For dv/dt = a + k (w - v) with a, k and w constant over the substep the result is exact, whatever the
+// step's length. What varies with position is taken from the middle of the step: the method is then of second
+// order.
 #pragma once
 
 #include "simulation/chunk.h"

@@ -1,9 +1,9 @@
 #include "simulation/plan.h"
 
-#include <fmt/format.h>
-
 #include "base/error.h"
 #include "simulation/influences/influences.h"
+
+#include <fmt/format.h>
 
 namespace comet {
 namespace {
@@ -17,7 +17,8 @@ struct PlannedInfluence {
 std::vector<PlannedInfluence> planInfluences(const Scene& scene, const FrameTime& time) {
   std::vector<PlannedInfluence> planned;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
-    if (item->enabled) planned.push_back({item->id, item->kind->id(), influenceKindOf(*item).plan(*item, time)});
+    if (item->enabled)
+      planned.push_back({item->id, item->kind->id(), influenceKindOf(*item).plan(*item, time)});
   return planned;
 }
 

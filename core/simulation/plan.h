@@ -1,17 +1,17 @@
 // The plan of a frame: every value that the simulation reads in the step that leads to it, already evaluated.
 //
-// Two equal plans make equal frames out of equal frames. A plan holds nothing of the scene that does not act: no
-// emitter that is off, no influence without response, no looks.
+// Two equal plans make equal frames out of equal frames. A plan holds nothing of the scene that does not act:
+// no emitter that is off, no influence without response, no looks.
 #pragma once
-
-#include <memory>
-#include <string>
-#include <vector>
 
 #include "base/digest.h"
 #include "scene/scene.h"
 #include "simulation/emission/emission.h"
 #include "simulation/influences/influence.h"
+
+#include <memory>
+#include <string>
+#include <vector>
 
 namespace comet {
 

@@ -1,16 +1,15 @@
 #include "simulation/step.h"
 
+#include "base/error.h"
+#include "base/parallel.h"
+#include "simulation/integrate.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cstring>
 #include <new>
 #include <numeric>
-
 #include <tbb/enumerable_thread_specific.h>
-
-#include "base/error.h"
-#include "base/parallel.h"
-#include "simulation/integrate.h"
 
 namespace comet {
 namespace {
@@ -47,7 +46,8 @@ std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
 void loadChunk(const ParticleStore& store, std::size_t first, std::size_t count, Chunk& chunk) {
   chunk.count = count;
   for (int field = 0; field < ParticleStore::kFieldCount; ++field)
-    std::memcpy(chunk.fields[field].data(), store.field(static_cast<Field>(field)) + first, count * sizeof(float));
+    std::memcpy(chunk.fields[field].data(), store.field(static_cast<Field>(field)) + first,
+                count * sizeof(float));
 }
 
 // Writes the particles that still live, in their order, from `target` on; returns how many.
@@ -73,11 +73,12 @@ std::size_t storeLiving(const Chunk& chunk, const ParticleId* ids, ParticleStore
   return count;
 }
 
-void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations, Workspace& work) {
+void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+                     Workspace& work) {
   work.forces.clear();
-  const bool needsMiddle = std::any_of(plan.influences.begin(), plan.influences.end(), [](const ActingInfluence& acting) {
-    return acting.action->readsPositions();
-  });
+  const bool needsMiddle =
+      std::any_of(plan.influences.begin(), plan.influences.end(),
+                  [](const ActingInfluence& acting) { return acting.action->readsPositions(); });
   if (needsMiddle) predictMiddle(work.chunk, durations);
   for (const ActingInfluence& acting : plan.influences)
     acting.action->addTo(work.forces, work.chunk, substep, acting.response);
@@ -100,7 +101,8 @@ void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& wo
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
 }
 
-// Moves particles born during the step, each from its own birth on. `births` are seconds since the step's start.
+// Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
+// start.
 void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work) {
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);
@@ -110,11 +112,12 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
     applyInfluences(emitter, substep, {substep.length, work.durations.data()}, work);
   }
   float* age = work.chunk.field(ParticleStore::Age);
-  for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] = static_cast<float>(plan.time.length - births[i]);
+  for (std::size_t i = 0; i < work.chunk.count; ++i)
+    age[i] = static_cast<float>(plan.time.length - births[i]);
 }
 
-// Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only ages
-// decide here, so it is known before anything moves.
+// Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
+// ages decide here, so it is known before anything moves.
 std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double length) {
   const std::size_t chunks = chunkCount(store.size());
   std::vector<std::size_t> offsets(chunks + 1, 0);
@@ -123,7 +126,8 @@ std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double leng
     const float* age = store.field(ParticleStore::Age) + c * kChunkSize;
     const float* lifetime = store.field(ParticleStore::Lifetime) + c * kChunkSize;
     std::size_t living = 0;
-    for (std::size_t i = 0; i < chunkLength(store.size(), c); ++i) living += age[i] + step < lifetime[i] ? 1 : 0;
+    for (std::size_t i = 0; i < chunkLength(store.size(), c); ++i)
+      living += age[i] + step < lifetime[i] ? 1 : 0;
     offsets[c + 1] = living;
   });
   std::partial_sum(offsets.begin(), offsets.end(), offsets.begin());
@@ -143,7 +147,9 @@ class GroupStep {
 
   std::size_t survivors() const { return offsets_.back(); }
   std::size_t wantedBirths() const { return births_.times.size(); }
-  std::size_t deaths() const { return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_; }
+  std::size_t deaths() const {
+    return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_;
+  }
 
   // Lets at most `most` of the births happen.
   void limitBirths(std::size_t most) { births_.times.resize(std::min(most, births_.times.size())); }

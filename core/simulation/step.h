@@ -6,9 +6,9 @@
 
 namespace comet {
 
-// The frame that follows `previous` according to `plan`. For the scene's first frame pass an empty frame. Groups of
-// emitters that are not in the plan end. Runs on all threads; the result does not depend on their number. Throws
-// Error(Budget) if memory runs out.
+// The frame that follows `previous` according to `plan`. For the scene's first frame pass an empty frame.
+// Groups of emitters that are not in the plan end. Runs on all threads; the result does not depend on their
+// number. Throws Error(Budget) if memory runs out.
 ParticleFramePtr stepFrame(const ParticleFrame& previous, const FramePlan& plan);
 
 }  // namespace comet

@@ -1,19 +1,17 @@
 // The command line as scripts use it: the real program, its exit codes, messages and files.
-#include <OpenImageIO/imageio.h>
-#include <gmock/gmock.h>
-#include <signal.h>
-#include <sys/wait.h>
-#include <unistd.h>
+#include "base/file.h"
+#include "support/files.h"
 
+#include <OpenImageIO/imageio.h>
 #include <array>
 #include <cstdio>
 #include <fstream>
-#include <thread>
-
+#include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
-
-#include "base/file.h"
-#include "support/files.h"
+#include <signal.h>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
 
 namespace comet {
 namespace {
@@ -30,7 +28,8 @@ Result comet(const std::string& arguments) {
   FILE* pipe = popen(command.c_str(), "r");
   Result result{-1, {}};
   std::array<char, 4096> buffer;
-  while (const std::size_t count = std::fread(buffer.data(), 1, buffer.size(), pipe)) result.output.append(buffer.data(), count);
+  while (const std::size_t count = std::fread(buffer.data(), 1, buffer.size(), pipe))
+    result.output.append(buffer.data(), count);
   const int status = pclose(pipe);
   result.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
   return result;
@@ -133,7 +132,8 @@ TEST_F(CommandLine, BadInputIsThreeAndNamesThePlace) {
   EXPECT_EQ(comet("validate /no/such/file.comet").code, 3);
   write("not a scene");
   EXPECT_EQ(comet("bake " + scene() + " --out " + out()).code, 3);
-  write(R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"lifetime":-2}}]})");
+  write(
+      R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"lifetime":-2}}]})");
   const Result result = comet("validate " + scene());
   EXPECT_EQ(result.code, 3);
   EXPECT_THAT(result.output, HasSubstr("scene.comet: /items/0/params/lifetime: is -2"));
@@ -148,7 +148,8 @@ TEST_F(CommandLine, UnwritableFolderIsFourAndLeavesNothing) {
 }
 
 TEST_F(CommandLine, OverTheMemoryBudgetIsFive) {
-  const Result result = comet("stats " + scene() + " --frames 20 --set scene.memory_budget=16 --set drops.rate=5000000 "
+  const Result result = comet("stats " + scene() +
+                              " --frames 20 --set scene.memory_budget=16 --set drops.rate=5000000 "
                               "--set scene.most_particles=50000000");
   EXPECT_EQ(result.code, 5) << result.output;
   EXPECT_THAT(result.output, HasSubstr("Memory for frames"));
@@ -157,12 +158,13 @@ TEST_F(CommandLine, OverTheMemoryBudgetIsFive) {
 TEST_F(CommandLine, InterruptedIs130AndLeavesNoSheet) {
   const pid_t child = fork();
   if (child == 0) {
-    execl(COMET_BINARY, COMET_BINARY, "bake", scene().c_str(), "--out", out().c_str(), "--set", "drops.rate=300000", "--set",
-          "paddle spray.supersampling=8", nullptr);
+    execl(COMET_BINARY, COMET_BINARY, "bake", scene().c_str(), "--out", out().c_str(), "--set",
+          "drops.rate=300000", "--set", "paddle spray.supersampling=8", nullptr);
     _exit(99);
   }
   // The folder is made once the work has begun.
-  for (int i = 0; i < 500 && !std::filesystem::exists(out()); ++i) std::this_thread::sleep_for(std::chrono::milliseconds(10));
+  for (int i = 0; i < 500 && !std::filesystem::exists(out()); ++i)
+    std::this_thread::sleep_for(std::chrono::milliseconds(10));
   kill(child, SIGINT);
   int status = 0;
   waitpid(child, &status, 0);
@@ -175,20 +177,24 @@ TEST_F(CommandLine, SchemaListsEveryKind) {
   const auto json = nlohmann::json::parse(comet("schema --json").output);
   std::vector<std::string> ids;
   for (const auto& kind : json["kinds"]) ids.push_back(kind["id"]);
-  EXPECT_THAT(ids, testing::IsSupersetOf({"scene", "camera", "emitter", "gravity", "wind", "drag", "turbulence", "bake"}));
+  EXPECT_THAT(ids, testing::IsSupersetOf(
+                       {"scene", "camera", "emitter", "gravity", "wind", "drag", "turbulence", "bake"}));
 }
 
 // An independent validator reads the schemas and what the program writes.
 TEST_F(CommandLine, FilesFollowTheirPublishedSchemas) {
-  if (std::system("python3 -c 'import jsonschema' 2>/dev/null") != 0) GTEST_SKIP() << "no JSON Schema validator here";
+  if (std::system("python3 -c 'import jsonschema' 2>/dev/null") != 0)
+    GTEST_SKIP() << "no JSON Schema validator here";
   ASSERT_EQ(comet("bake " + scene() + " --out " + out()).code, 0);
   const std::string docs = std::string(COMET_SOURCE_DIR) + "/docs/";
   const auto check = [&](const std::string& schema, const std::string& file) {
-    return std::system(("python3 -m jsonschema -i '" + file + "' '" + docs + schema + "' 2>/dev/null").c_str());
+    return std::system(
+        ("python3 -m jsonschema -i '" + file + "' '" + docs + schema + "' 2>/dev/null").c_str());
   };
   EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
   EXPECT_EQ(check("scene.schema.json", scene()), 0);
-  write(R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"rate":"fast"}}]})");
+  write(
+      R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"emitter","params":{"rate":"fast"}}]})");
   EXPECT_NE(check("scene.schema.json", scene()), 0) << "the schema lets a wrong scene pass";
 }
 

@@ -9,7 +9,8 @@ namespace {
 namespace fs = std::filesystem;
 
 // A room may include itself and what stands before it.
-const std::vector<std::string> kOrder{"base", "params", "io", "scene", "particles", "simulation", "cache", "render", "bake"};
+const std::vector<std::string> kOrder{"base",       "params", "io",     "scene", "particles",
+                                      "simulation", "cache",  "render", "bake"};
 
 std::vector<std::string> includesOf(const fs::path& file) {
   static const std::regex pattern(R"re(^\s*#\s*include\s*["<]([^">]+)[">])re");
@@ -37,7 +38,8 @@ TEST(Rooms, LowerRoomsNeverIncludeHigherOnes) {
       ASSERT_GE(rank(relative.begin()->string()), 0) << relative << " is in no known room";
     }
     for (const std::string& include : includesOf(entry.path())) {
-      EXPECT_FALSE(include[0] == 'Q' && std::isupper(static_cast<unsigned char>(include[1]))) << relative << " includes " << include;
+      EXPECT_FALSE(include[0] == 'Q' && std::isupper(static_cast<unsigned char>(include[1])))
+          << relative << " includes " << include;
       const auto included = rank(fs::path(include).begin()->string());
       if (inRoom && included >= 0) {
         EXPECT_LE(included, rank(relative.begin()->string())) << relative << " includes " << include;

@@ -1,10 +1,9 @@
 // A folder of a test's own that goes with it.
 #pragma once
 
-#include <stdlib.h>
-
 #include <filesystem>
 #include <stdexcept>
+#include <stdlib.h>
 #include <string>
 
 namespace comet::test {

@@ -9,7 +9,8 @@ Scene with(Scene scene, std::initializer_list<std::string> assignments) {
   return scene;
 }
 
-Scene withInfluence(const Scene& scene, std::string_view kind, std::initializer_list<std::string> assignments) {
+Scene withInfluence(const Scene& scene, std::string_view kind,
+                    std::initializer_list<std::string> assignments) {
   return with(scene.withAdded(newItem(*catalog().find(kind), std::string(kind))), assignments);
 }
 

@@ -1,12 +1,12 @@
 // Small scenes that tests start from.
 #pragma once
 
-#include <string>
-#include <string_view>
-
 #include "cache/scene_run.h"
 #include "catalog.h"
 #include "scene/scene.h"
+
+#include <string>
+#include <string_view>
 
 namespace comet::test {
 
@@ -17,10 +17,11 @@ inline Scene starting() { return startingScene(); }
 Scene with(Scene scene, std::initializer_list<std::string> assignments);
 
 // The scene with an influence of a kind, named after the kind, and its parameters set as in `with`.
-Scene withInfluence(const Scene& scene, std::string_view kind, std::initializer_list<std::string> assignments = {});
+Scene withInfluence(const Scene& scene, std::string_view kind,
+                    std::initializer_list<std::string> assignments = {});
 
-// One emitter that throws `count` particles at the first frame from a point, straight up at 3 units per second, to
-// live for 100 seconds.
+// One emitter that throws `count` particles at the first frame from a point, straight up at 3 units per
+// second, to live for 100 seconds.
 Scene oneBurst(int count = 1);
 
 // A scene with every kind of influence and several hundred particles.

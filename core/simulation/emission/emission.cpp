@@ -13,7 +13,8 @@ double rateAt(const Item& emitter, double frame, double variationUnit) {
   return std::max(0.0, emitter.number("rate", frame) + emitter.value("rate").variation * variationUnit);
 }
 
-// The births of one burst that fall into the step that leads to `time.frame`. A burst on a frame is seen on it.
+// The births of one burst that fall into the step that leads to `time.frame`. A burst on a frame is seen on
+// it.
 void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& random, double frameRate,
               const FrameTime& time, std::vector<double>& times) {
   const double lastFrame = time.frame;
@@ -23,7 +24,8 @@ void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& ra
     const double frame = burst.frame + repeat * burst.every;
     if (frame > lastFrame) break;
     if (time.length > 0 ? frame <= startFrame : frame < startFrame) continue;
-    const std::uint64_t identity = (static_cast<std::uint64_t>(burstIndex) << 32) | static_cast<std::uint32_t>(repeat);
+    const std::uint64_t identity =
+        (static_cast<std::uint64_t>(burstIndex) << 32) | static_cast<std::uint32_t>(repeat);
     const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
     const auto births = static_cast<std::size_t>(std::max(0.0, std::round(count)));
     times.insert(times.end(), births, std::max(0.0, (frame - startFrame) / frameRate));
@@ -65,11 +67,12 @@ void EmissionPlan::describe(Hasher& hasher) const {
   for (const Vec3d& place : places) hasher << place.x << place.y << place.z;
   for (const Mat3d& turn : turns)
     for (int column = 0; column < 3; ++column) hasher << turn[column].x << turn[column].y << turn[column].z;
-  hasher << direction.x << direction.y << direction.z << cone << speed.value << speed.variation << lifetime.value
-         << lifetime.variation;
+  hasher << direction.x << direction.y << direction.z << cone << speed.value << speed.variation
+         << lifetime.value << lifetime.variation;
 }
 
-EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate, const FrameTime& time) {
+EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
+                          const FrameTime& time) {
   EmissionPlan plan;
   plan.emitter = emitter.id;
   plan.randomKey = combineKeys(combineKeys(sceneSeed, emitter.id),
@@ -81,7 +84,8 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.rateAtStart = rateAt(emitter, startFrame, rateUnit);
   plan.rateAtEnd = rateAt(emitter, time.frame, rateUnit);
   const auto& bursts = std::get<BurstList>(emitter.value("bursts").base);
-  for (std::size_t i = 0; i < bursts.size(); ++i) addBurst(bursts[i], i, random, frameRate, time, plan.burstTimes);
+  for (std::size_t i = 0; i < bursts.size(); ++i)
+    addBurst(bursts[i], i, random, frameRate, time, plan.burstTimes);
 
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
@@ -121,9 +125,10 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
   const Vec3d numbers(random.unit(birth, Draw::ShapeA), random.unit(birth, Draw::ShapeB),
                       random.unit(birth, Draw::ShapeC));
   const Vec3d position = place + turn * pointOn(plan.shape, numbers);
-  const Vec3d direction = unitOr(turn * directionInCone(plan.direction, plan.cone, random.unit(birth, Draw::DirectionA),
-                                                        random.unit(birth, Draw::DirectionB)),
-                                 Vec3d(0, 1, 0));
+  const Vec3d direction =
+      unitOr(turn * directionInCone(plan.direction, plan.cone, random.unit(birth, Draw::DirectionA),
+                                    random.unit(birth, Draw::DirectionB)),
+             Vec3d(0, 1, 0));
   const Vec3d velocity = direction * plan.speed.pick(random.signedUnit(birth, Draw::Speed));
   for (int axis = 0; axis < 3; ++axis) {
     const auto offset = static_cast<ParticleStore::Field>(axis);
@@ -134,7 +139,8 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
   }
   // A variation larger than the value must not make lives that are over before they begin.
   constexpr double kShortestLife = 1e-3;
-  const double lifetime = std::max(kShortestLife, plan.lifetime.pick(random.signedUnit(birth, Draw::Lifetime)));
+  const double lifetime =
+      std::max(kShortestLife, plan.lifetime.pick(random.signedUnit(birth, Draw::Lifetime)));
   particles.field(ParticleStore::Age)[index] = 0.0F;
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);

@@ -1,17 +1,17 @@
 // Births of one emitter during one frame's step.
 //
-// Births are placed in continuous time: each has its own moment inside the step, and its place on the shape is taken
-// where the shape is at that moment, so that a fast emitter leaves neither gaps nor pulses.
+// Births are placed in continuous time: each has its own moment inside the step, and its place on the shape
+// is taken where the shape is at that moment, so that a fast emitter leaves neither gaps nor pulses.
 #pragma once
-
-#include <cstdint>
-#include <vector>
 
 #include "base/random.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
 #include "simulation/emission/shape.h"
 #include "simulation/influences/influence.h"
+
+#include <cstdint>
+#include <vector>
 
 namespace comet {
 
@@ -27,8 +27,8 @@ struct Varied {
 struct EmissionPlan {
   std::uint32_t emitter = 0;
   std::uint64_t randomKey = 0;
-  double length = 0;        // of the step, seconds
-  double rateAtStart = 0;   // births per second, changing evenly over the step
+  double length = 0;       // of the step, seconds
+  double rateAtStart = 0;  // births per second, changing evenly over the step
   double rateAtEnd = 0;
   std::vector<double> burstTimes;  // one entry per birth, seconds since the step's start
   Shape shape;
@@ -42,7 +42,8 @@ struct EmissionPlan {
   void describe(Hasher& hasher) const;
 };
 
-EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate, const FrameTime& time);
+EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
+                          const FrameTime& time);
 
 // When the births of a step happen.
 struct BirthTimes {
@@ -52,13 +53,13 @@ struct BirthTimes {
 
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before);
 
-// Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store: where it is
-// born, as fast as it is thrown, at age zero.
+// Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
+// where it is born, as fast as it is thrown, at age zero.
 void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
                 std::size_t index);
 
-// How many births are to be expected on average in each frame of the range, to show before anything is simulated. The
-// rate's keys are followed at whole frames; on the first frame there are bursts only.
+// How many births are to be expected on average in each frame of the range, to show before anything is
+// simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only.
 std::vector<double> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
 }  // namespace comet

@@ -41,7 +41,8 @@ void Shape::describe(Hasher& hasher) const {
 }
 
 Shape shapeOf(const Item& emitter, double frame) {
-  static constexpr std::array<std::string_view, 7> kNames{"point", "line", "ring", "disc", "rectangle", "box", "sphere"};
+  static constexpr std::array<std::string_view, 7> kNames{"point",     "line", "ring",  "disc",
+                                                          "rectangle", "box",  "sphere"};
   const auto* name = std::find(kNames.begin(), kNames.end(), emitter.choice("shape"));
   Shape shape;
   shape.type = static_cast<ShapeType>(name - kNames.begin());

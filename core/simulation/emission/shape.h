@@ -22,8 +22,8 @@ struct Shape {
 
 Shape shapeOf(const Item& emitter, double frame);
 
-// A point of the shape for three numbers in [0, 1); uniform numbers give points uniform over its length, area or
-// volume.
+// A point of the shape for three numbers in [0, 1); uniform numbers give points uniform over its length, area
+// or volume.
 Vec3d pointOn(const Shape& shape, const Vec3d& numbers);
 
 }  // namespace comet

@@ -1,6 +1,6 @@
-#include <algorithm>
-
 #include "simulation/influences/influences.h"
+
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -20,14 +20,19 @@ class Drag : public InfluenceAction {
 };
 
 const KindSpec& spec() {
-  static const KindSpec kind(
-      "drag", "Drag", ItemFamily::Influence,
-      "Slows particles down against the air, which is still unless there is wind.",
-      {
-          number("rate", "Rate", 0.5).in("Air").unit("/s").range(0, 1000).usual(0, 10).keyed().tip(
-              "Share of the speed that is lost: at 1, two thirds of it within a second. Smoke 2 to 5, sparks 0.2 to "
-              "1, drops below 0.2."),
-      });
+  static const KindSpec kind("drag", "Drag", ItemFamily::Influence,
+                             "Slows particles down against the air, which is still unless there is wind.",
+                             {
+                                 number("rate", "Rate", 0.5)
+                                     .in("Air")
+                                     .unit("/s")
+                                     .range(0, 1000)
+                                     .usual(0, 10)
+                                     .keyed()
+                                     .tip("Share of the speed that is lost: at 1, two thirds of it within a "
+                                          "second. Smoke 2 to 5, sparks 0.2 to "
+                                          "1, drops below 0.2."),
+                             });
   return kind;
 }
 

@@ -8,7 +8,9 @@ class Gravity : public InfluenceAction {
  public:
   explicit Gravity(const Vec3d& acceleration) : acceleration_(acceleration) {}
 
-  void describe(Hasher& hasher) const override { hasher << acceleration_.x << acceleration_.y << acceleration_.z; }
+  void describe(Hasher& hasher) const override {
+    hasher << acceleration_.x << acceleration_.y << acceleration_.z;
+  }
 
   void addTo(Forces& forces, const Chunk&, const Substep&, double response) const override {
     forces.acceleration += acceleration_ * response;
@@ -19,14 +21,23 @@ class Gravity : public InfluenceAction {
 };
 
 const KindSpec& spec() {
-  static const KindSpec kind(
-      "gravity", "Gravity", ItemFamily::Influence, "Pulls all particles the same way, whatever their size.",
-      {
-          number("strength", "Strength", 9.81).in("Pull").unit("units/s²").range(-10000, 10000).usual(0, 40).keyed()
-              .tip("How much faster particles get each second. Negative lifts them."),
-          vector("direction", "Direction", {0, -1, 0}).in("Pull").range(-1000, 1000).usual(-1, 1).keyed().tip(
-              "Which way it pulls; only the direction counts, not the length."),
-      });
+  static const KindSpec kind("gravity", "Gravity", ItemFamily::Influence,
+                             "Pulls all particles the same way, whatever their size.",
+                             {
+                                 number("strength", "Strength", 9.81)
+                                     .in("Pull")
+                                     .unit("units/s²")
+                                     .range(-10000, 10000)
+                                     .usual(0, 40)
+                                     .keyed()
+                                     .tip("How much faster particles get each second. Negative lifts them."),
+                                 vector("direction", "Direction", {0, -1, 0})
+                                     .in("Pull")
+                                     .range(-1000, 1000)
+                                     .usual(-1, 1)
+                                     .keyed()
+                                     .tip("Which way it pulls; only the direction counts, not the length."),
+                             });
   return kind;
 }
 

@@ -1,23 +1,23 @@
 // What every kind of influence provides: its table of parameters, and its kernel.
 //
-// An influence of a scene is evaluated once per frame into an action (keys and formulas are numbers by then), which
-// is hashed into the frame's key and applied to each chunk. A new kind is one source file that defines an
-// InfluenceKind, a line in influences.cpp, and a test.
+// An influence of a scene is evaluated once per frame into an action (keys and formulas are numbers by then),
+// which is hashed into the frame's key and applied to each chunk. A new kind is one source file that defines
+// an InfluenceKind, a line in influences.cpp, and a test.
 #pragma once
-
-#include <memory>
 
 #include "base/digest.h"
 #include "scene/item.h"
 #include "simulation/chunk.h"
 
+#include <memory>
+
 namespace comet {
 
 // The moments between which a frame's step runs.
 struct FrameTime {
-  int frame = 0;       // the frame that the step leads to
-  double start = 0;    // seconds since the scene's first frame
-  double length = 0;   // seconds; zero for the first frame
+  int frame = 0;      // the frame that the step leads to
+  double start = 0;   // seconds since the scene's first frame
+  double length = 0;  // seconds; zero for the first frame
 
   // Where parameters are evaluated that stay the same during the step, as a frame number.
   double middleFrame() const { return length > 0 ? frame - 0.5 : frame; }

@@ -1,9 +1,9 @@
 // The table of all kinds of influence.
 #pragma once
 
-#include <vector>
-
 #include "simulation/influences/influence.h"
+
+#include <vector>
 
 namespace comet {
 

@@ -1,14 +1,13 @@
 #include "bake/flipbook.h"
 
-#include <OpenImageIO/imageio.h>
-#include <gmock/gmock.h>
-
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "base/file.h"
 #include "support/files.h"
 #include "support/scenes.h"
+
+#include <OpenImageIO/imageio.h>
+#include <gmock/gmock.h>
+#include <nlohmann/json.hpp>
 
 namespace comet {
 namespace {
@@ -61,7 +60,8 @@ TEST(Flipbook, CellsAreTheRenderedPicturesPixelForPixel) {
   bool anything = false;
   for (std::size_t cell = 0; cell < layout.frames.size(); ++cell) {
     const int frame = layout.frames[cell];
-    const Picture picture = renderer.drawSupersampled(scene, *run.frame(frame), cameraOf(scene, frame), {48, 32}, 2);
+    const Picture picture =
+        renderer.drawSupersampled(scene, *run.frame(frame), cameraOf(scene, frame), {48, 32}, 2);
     for (int y = 0; y < 32; ++y)
       for (int x = 0; x < 48; ++x) {
         ASSERT_EQ(sheet.at(layout.cellX(cell) + x, layout.cellY(cell) + y), picture.at(x, y));
@@ -78,7 +78,8 @@ TEST(Flipbook, StraightAlphaGivesBackWhatWasPremultiplied) {
   sheet.at(1, 0) = Vec4(0.5F, 0.25F, 0, 0);  // light alone, as additive sprites leave it
   const Picture straight = withAlphaKind(sheet, AlphaKind::Straight);
   for (int x = 0; x < 2; ++x)
-    for (int i = 0; i < 3; ++i) EXPECT_NEAR(straight.at(x, 0)[i] * straight.at(x, 0).w, sheet.at(x, 0)[i], 1e-6);
+    for (int i = 0; i < 3; ++i)
+      EXPECT_NEAR(straight.at(x, 0)[i] * straight.at(x, 0).w, sheet.at(x, 0)[i], 1e-6);
   EXPECT_FLOAT_EQ(straight.at(0, 0).w, 0.4F);
   EXPECT_FLOAT_EQ(straight.at(1, 0).w, 0.5F);
 }
@@ -96,7 +97,8 @@ class FlipbookFile : public testing::TestWithParam<std::tuple<const char*, const
 
 TEST_P(FlipbookFile, HoldsWhatItsDescriptionSays) {
   const auto [format, alpha] = GetParam();
-  const Scene scene = with(smallBake(), {std::string("flipbook.format=") + format, std::string("flipbook.alpha=") + alpha});
+  const Scene scene =
+      with(smallBake(), {std::string("flipbook.format=") + format, std::string("flipbook.alpha=") + alpha});
   const FlipbookLayout layout = layoutOf(scene);
   SceneRun run = runOf(scene);
   const Picture sheet = bakeSheet(run, layout, Progress());
@@ -106,7 +108,8 @@ TEST_P(FlipbookFile, HoldsWhatItsDescriptionSays) {
 
   OIIO::ImageSpec asStored;
   asStored.attribute("oiio:UnassociatedAlpha", 1);
-  const auto input = OIIO::ImageInput::open((folder / "made" / std::string(json["image"])).string(), &asStored);
+  const auto input =
+      OIIO::ImageInput::open((folder / "made" / std::string(json["image"])).string(), &asStored);
   ASSERT_TRUE(input);
   const OIIO::ImageSpec& spec = input->spec();
   EXPECT_EQ(spec.width, json["width"]);
@@ -125,7 +128,8 @@ TEST_P(FlipbookFile, HoldsWhatItsDescriptionSays) {
       for (int c = 0; c < spec.nchannels; ++c) {
         const double value = expected.at(x, y)[c];
         const double stored = linear || c == 3 ? value : std::clamp(encodeSrgb(value), 0.0, 1.0);
-        ASSERT_NEAR(pixels[static_cast<std::size_t>((y * spec.width + x) * spec.nchannels + c)], stored, tolerance);
+        ASSERT_NEAR(pixels[static_cast<std::size_t>((y * spec.width + x) * spec.nchannels + c)], stored,
+                    tolerance);
       }
   EXPECT_EQ(json["cells"].size(), layout.frames.size());
   EXPECT_EQ(json["cells"][5]["x"], layout.cellX(5));

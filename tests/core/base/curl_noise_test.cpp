@@ -19,7 +19,8 @@ std::vector<Vec3d> sample(const CurlNoise& noise, const std::vector<Vec3d>& posi
     const std::size_t count = std::min(kBlock, positions.size() - first);
     for (std::size_t i = 0; i < count; ++i)
       for (int axis = 0; axis < 3; ++axis) in[axis][i] = static_cast<float>(positions[first + i][axis]);
-    addCurlNoise(noise, count, {in[0].data(), in[1].data(), in[2].data()}, {out[0].data(), out[1].data(), out[2].data()});
+    addCurlNoise(noise, count, {in[0].data(), in[1].data(), in[2].data()},
+                 {out[0].data(), out[1].data(), out[2].data()});
     for (std::size_t i = 0; i < count; ++i) result.emplace_back(out[0][i], out[1][i], out[2][i]);
   }
   return result;

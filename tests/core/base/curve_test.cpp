@@ -38,7 +38,8 @@ TEST(Curve, SmoothNeverOvershootsItsPoints) {
   EXPECT_TRUE(rc::check([](const std::vector<std::pair<int, int>>& raw, unsigned position) {
     RC_PRE(raw.size() >= 2U);
     std::vector<CurvePoint> points;
-    for (const auto& [x, y] : raw) points.push_back({x % 1000 / 10.0, y % 1000 / 10.0, Interpolation::Smooth});
+    for (const auto& [x, y] : raw)
+      points.push_back({x % 1000 / 10.0, y % 1000 / 10.0, Interpolation::Smooth});
     const Curve curve(points);
     const double from = curve.points().front().x, to = curve.points().back().x;
     const double x = from + (to - from) * (position % 1001) / 1000.0;
@@ -46,7 +47,8 @@ TEST(Curve, SmoothNeverOvershootsItsPoints) {
     const auto& sorted = curve.points();
     for (std::size_t i = 0; i + 1 < sorted.size(); ++i)
       if (sorted[i].x <= x && x <= sorted[i + 1].x)
-        for (const std::size_t k : {i, i + 1}) low = std::min(low, sorted[k].y), high = std::max(high, sorted[k].y);
+        for (const std::size_t k : {i, i + 1})
+          low = std::min(low, sorted[k].y), high = std::max(high, sorted[k].y);
     RC_ASSERT(curve.at(x) >= low - 1e-9);
     RC_ASSERT(curve.at(x) <= high + 1e-9);
   }));

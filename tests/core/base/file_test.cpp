@@ -1,9 +1,9 @@
 #include "base/file.h"
 
-#include <fstream>
-
 #include "base/error.h"
 #include "support/files.h"
+
+#include <fstream>
 
 namespace comet {
 namespace {

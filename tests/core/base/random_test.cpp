@@ -18,7 +18,8 @@ TEST(RandomSource, NumbersAreUniform) {
   }
   EXPECT_NEAR(sum / kCount, 0.5, 5.0 / std::sqrt(12.0 * kCount));
   double chiSquared = 0;
-  for (const int bin : bins) chiSquared += std::pow(bin - kCount / kBins, 2) / (kCount / static_cast<double>(kBins));
+  for (const int bin : bins)
+    chiSquared += std::pow(bin - kCount / kBins, 2) / (kCount / static_cast<double>(kBins));
   EXPECT_LT(chiSquared, 43.8);  // 19 degrees of freedom, one in a thousand
 }
 

@@ -22,9 +22,9 @@ int lastSharedFrame(const Scene& a, const Scene& b, int last) {
 
 TEST(SceneRun, EditsToLooksChangeNoKey) {
   const Scene scene = busyScene();
-  for (const char* edit : {"emitter.size=3±1", "emitter.opacity=10", "emitter.sprite=ring", "emitter.blend=additive",
-                           "camera.place=1,2,3", "flipbook.columns=2",
-                           R"(emitter.color=[{"color":[1,0,0]}])"})
+  for (const char* edit :
+       {"emitter.size=3±1", "emitter.opacity=10", "emitter.sprite=ring", "emitter.blend=additive",
+        "camera.place=1,2,3", "flipbook.columns=2", R"(emitter.color=[{"color":[1,0,0]}])"})
     EXPECT_EQ(lastSharedFrame(scene, with(scene, {edit}), 50), 50) << edit;
 }
 
@@ -45,14 +45,17 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
       changed = nearestValid(spec, changed);
       ASSERT_NE(changed, item->values[i]) << spec.id;
-      EXPECT_LT(lastSharedFrame(base, base.withParam(item->id, spec.id, changed), 10), 10) << item->name << "." << spec.id;
+      EXPECT_LT(lastSharedFrame(base, base.withParam(item->id, spec.id, changed), 10), 10)
+          << item->name << "." << spec.id;
     }
   }
 }
 
 TEST(SceneRun, LateEditsKeepEarlyFrames) {
   const Scene scene = busyScene();
-  const Scene edited = with(scene, {R"(gravity.strength={"value":9.81,"keys":[{"frame":30,"value":9.81,"to_next":"linear"},{"frame":40,"value":20}]})"});
+  const Scene edited = with(
+      scene,
+      {R"(gravity.strength={"value":9.81,"keys":[{"frame":30,"value":9.81,"to_next":"linear"},{"frame":40,"value":20}]})"});
   EXPECT_EQ(lastSharedFrame(scene, edited, 50), 30);
   const Scene burst = with(scene, {R"(emitter.bursts=[{"frame":25,"count":10}])"});
   EXPECT_EQ(lastSharedFrame(scene, burst, 50), 24);
@@ -115,9 +118,7 @@ TEST(FrameCache, RefusesAFrameThatCannotFit) {
   }
 }
 
-TEST(ParticleStore, TakesFewBytesPerParticle) {
-  EXPECT_LT(ParticleStore::bytesFor(1000000), 64U * 1000000U);
-}
+TEST(ParticleStore, TakesFewBytesPerParticle) { EXPECT_LT(ParticleStore::bytesFor(1000000), 64U * 1000000U); }
 
 }  // namespace
 }  // namespace comet

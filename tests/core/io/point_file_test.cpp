@@ -1,8 +1,7 @@
 #include "io/point_file.h"
 
-#include <gmock/gmock.h>
-
 #include <cstring>
+#include <gmock/gmock.h>
 
 namespace comet {
 namespace {
@@ -24,8 +23,9 @@ TEST(PointFile, CsvKeepsEveryDigit) {
 TEST(PointFile, PlyHasItsHeaderAndBytes) {
   const std::string ply = encodePoints(table(), PointFormat::Ply);
   EXPECT_THAT(ply, testing::StartsWith("ply\nformat binary_little_endian 1.0\n"));
-  EXPECT_THAT(ply, testing::HasSubstr("comment emitter 1 is moths, grey\nelement vertex 2\nproperty double id\n"
-                                      "property int emitter\nproperty float x\nend_header\n"));
+  EXPECT_THAT(ply,
+              testing::HasSubstr("comment emitter 1 is moths, grey\nelement vertex 2\nproperty double id\n"
+                                 "property int emitter\nproperty float x\nend_header\n"));
   const std::size_t body = ply.find("end_header\n") + 11;
   ASSERT_EQ(ply.size() - body, 2U * (8 + 4 + 4));
   float x = 0;

@@ -1,8 +1,8 @@
 #include "params/schema.h"
 
-#include <limits>
-
 #include "catalog.h"
+
+#include <limits>
 
 namespace comet {
 namespace {
@@ -38,7 +38,8 @@ TEST(Schema, EveryParameterIsTold) {
 TEST(Schema, ValuesOutsideTheRangeAreNamed) {
   const ParamSpec spec = number("rate", "Rate", 10).range(0, 100);
   ParamValue value = spec.defaultValue;
-  for (const double bad : {-1.0, 101.0, std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::infinity()}) {
+  for (const double bad :
+       {-1.0, 101.0, std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::infinity()}) {
     value.base = bad;
     EXPECT_TRUE(problemWith(spec, value)) << bad;
     EXPECT_EQ(problemWith(spec, nearestValid(spec, value)), std::nullopt) << bad;

@@ -1,8 +1,8 @@
 #include "render/camera.h"
 
-#include <glm/geometric.hpp>
-
 #include "support/scenes.h"
+
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {

@@ -13,10 +13,11 @@ using test::with;
 Look lookOf(const Scene& scene) { return Look(*scene.findByName("emitter"), 1); }
 
 TEST(Look, FollowsItsCurvesOverAge) {
-  const Look look = lookOf(with(starting(), {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}]})",
-                                             R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})",
-                                             R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
-                                             "emitter.brightness=3"}));
+  const Look look = lookOf(with(
+      starting(),
+      {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}]})",
+       R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})",
+       R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])", "emitter.brightness=3"}));
   EXPECT_NEAR(look.diameter(5, 0.5), 1, 1e-6);
   EXPECT_NEAR(look.opacity(5, 0.25), 0.6, 1e-6);
   const Vec3 color = look.color(0.5);
@@ -44,7 +45,8 @@ TEST(Renderer, SpriteHasItsSizeInPixels) {
   const Scene scene = with(test::oneBurst(), {"emitter.sprite=dot", "emitter.size=2", "emitter.opacity=100",
                                               "camera.projection=orthographic", "camera.height=6"});
   const Picture picture =
-      Renderer().draw(scene, *test::simulate(scene, 1), {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6}, {300, 300});
+      Renderer().draw(scene, *test::simulate(scene, 1),
+                      {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6}, {300, 300});
   double area = 0;
   for (const Vec4& pixel : picture.pixels()) area += pixel.w;
   EXPECT_NEAR(area / (kPi * 50 * 50), 1, 0.01);
@@ -64,7 +66,8 @@ TEST(ParticleTable, HoldsWhatIsDrawn) {
   const PointTable table = particleTable(scene, *frame);
   ASSERT_GT(table.count, 100U);
   EXPECT_EQ(table.count, frame->stats.living);
-  for (const PointColumn& column : table.columns) EXPECT_EQ(column.numbers.size(), table.count) << column.name;
+  for (const PointColumn& column : table.columns)
+    EXPECT_EQ(column.numbers.size(), table.count) << column.name;
   EXPECT_EQ(table.columns[1].texts.front(), "emitter");
   EXPECT_EQ(table.columns[2].numbers[7], frame->groups[0].particles.field(ParticleStore::PositionX)[7]);
 }

@@ -1,10 +1,10 @@
 #include "render/rasteriser.h"
 
-#include <gmock/gmock.h>
-
 #include "base/parallel.h"
 #include "base/random.h"
 #include "base/vector_unit.h"
+
+#include <gmock/gmock.h>
 
 namespace comet {
 namespace {
@@ -40,7 +40,8 @@ SpriteProfile profile(SpriteProfile::Type type, bool covers = true) {
 TEST(Rasteriser, DiscCoversItsArea) {
   for (const float radius : {3.3F, 8.0F, 31.7F, 60.0F})
     for (const float offset : {0.0F, 0.23F, 0.5F}) {
-      const double area = covered(draw({at(100 + offset, 75 - offset, radius)}, {profile(SpriteProfile::Type::Dot)}));
+      const double area =
+          covered(draw({at(100 + offset, 75 - offset, radius)}, {profile(SpriteProfile::Type::Dot)}));
       EXPECT_NEAR(area / (kPi * radius * radius), 1, 0.01) << radius << " at " << offset;
     }
 }
@@ -50,7 +51,9 @@ TEST(Rasteriser, SmallDiscCoversItsAreaOnAverage) {
   for (const float radius : {1.0F, 1.5F, 2.0F}) {
     double area = 0;
     for (int i = 0; i < 64; ++i)
-      area += covered(draw({at(100 + i % 8 / 8.0F, 75 + i / 8 / 8.0F, radius)}, {profile(SpriteProfile::Type::Dot)})) / 64;
+      area += covered(draw({at(100 + i % 8 / 8.0F, 75 + i / 8 / 8.0F, radius)},
+                           {profile(SpriteProfile::Type::Dot)})) /
+              64;
     EXPECT_NEAR(area / (kPi * radius * radius), 1, 0.01) << radius;
   }
 }
@@ -66,7 +69,8 @@ TEST(Rasteriser, SoftDiscCoversTheIntegralOfItsProfile) {
     SpriteProfile soft = profile(SpriteProfile::Type::SoftDisc);
     soft.hardness = hardness;
     const double core = hardness * hardness;
-    EXPECT_NEAR(covered(draw({at(100, 75, 50)}, {soft})) / (kPi * 2500), core + (1 - core) / 2, 0.005) << hardness;
+    EXPECT_NEAR(covered(draw({at(100, 75, 50)}, {soft})) / (kPi * 2500), core + (1 - core) / 2, 0.005)
+        << hardness;
   }
 }
 
@@ -115,7 +119,8 @@ TEST(Rasteriser, AdditiveSumsAreExactAndCoverNothing) {
 }
 
 TEST(Rasteriser, AdditiveBehindACoveringSpriteIsHidden) {
-  const std::vector<SpriteProfile> profiles{profile(SpriteProfile::Type::Dot), profile(SpriteProfile::Type::Dot, false)};
+  const std::vector<SpriteProfile> profiles{profile(SpriteProfile::Type::Dot),
+                                            profile(SpriteProfile::Type::Dot, false)};
   Sprite wall = at(50, 50, 10, 1), light = at(50, 50, 10, 5);
   wall.red = wall.green = wall.blue = 0;
   light.profile = 1;
@@ -125,7 +130,9 @@ TEST(Rasteriser, AdditiveBehindACoveringSpriteIsHidden) {
 }
 
 TEST(Rasteriser, OutsideSpritesAndEmptyPicturesDoNoHarm) {
-  EXPECT_EQ(covered(draw({at(-500, 20, 3), at(5000, 20, 3), at(10, -900, 3)}, {profile(SpriteProfile::Type::Dot)})), 0);
+  EXPECT_EQ(
+      covered(draw({at(-500, 20, 3), at(5000, 20, 3), at(10, -900, 3)}, {profile(SpriteProfile::Type::Dot)})),
+      0);
   Picture empty;
   Rasteriser().draw({}, {}, empty);
   EXPECT_TRUE(empty.empty());
@@ -136,9 +143,10 @@ std::vector<Sprite> crowd() {
   std::vector<Sprite> sprites;
   for (std::uint64_t i = 0; i < 3000; ++i) {
     const auto unit = [&](Draw draw) { return static_cast<float>(random.unit(i, draw)); };
-    sprites.push_back({unit(Draw::ShapeA) * 220 - 10, unit(Draw::ShapeB) * 170 - 10, 1 + unit(Draw::Size) * 12,
-                       std::floor(unit(Draw::Speed) * 50), unit(Draw::ShapeC), unit(Draw::DirectionA),
-                       unit(Draw::DirectionB), unit(Draw::Opacity), static_cast<std::uint32_t>(i % 3)});
+    sprites.push_back({unit(Draw::ShapeA) * 220 - 10, unit(Draw::ShapeB) * 170 - 10,
+                       1 + unit(Draw::Size) * 12, std::floor(unit(Draw::Speed) * 50), unit(Draw::ShapeC),
+                       unit(Draw::DirectionA), unit(Draw::DirectionB), unit(Draw::Opacity),
+                       static_cast<std::uint32_t>(i % 3)});
   }
   return sprites;
 }
@@ -161,7 +169,8 @@ TEST(Rasteriser, AgreesWithThePlainMethod) {
   const std::vector<SpriteProfile> profiles(3, profile(SpriteProfile::Type::Dot));
   std::vector<Sprite> sprites = crowd();
   const Picture picture = draw(sprites, profiles);
-  std::stable_sort(sprites.begin(), sprites.end(), [](const Sprite& a, const Sprite& b) { return a.depth > b.depth; });
+  std::stable_sort(sprites.begin(), sprites.end(),
+                   [](const Sprite& a, const Sprite& b) { return a.depth > b.depth; });
   double worst = 0;
   for (int y = 0; y < picture.height(); y += 3)
     for (int x = 0; x < picture.width(); x += 3) {

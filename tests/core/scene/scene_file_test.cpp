@@ -1,18 +1,16 @@
 #include "scene/scene_file.h"
 
-#include <gmock/gmock.h>
-#include <rapidcheck.h>
-
-#include <filesystem>
-
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "base/file.h"
 #include "demos.h"
 #include "scene/reference.h"
 #include "support/files.h"
 #include "support/scenes.h"
+
+#include <filesystem>
+#include <gmock/gmock.h>
+#include <nlohmann/json.hpp>
+#include <rapidcheck.h>
 
 namespace comet {
 namespace {
@@ -54,7 +52,8 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
     };
     const auto constant = [&]() -> Value {
       if (spec.type == ParamType::Choice) return (*rc::gen::elementOf(spec.choices)).id;
-      if (spec.type == ParamType::Vector || spec.type == ParamType::Color) return Vec3d(number(), number(), number());
+      if (spec.type == ParamType::Vector || spec.type == ParamType::Color)
+        return Vec3d(number(), number(), number());
       if (spec.type == ParamType::Number || spec.type == ParamType::Integer) return number();
       if (spec.type == ParamType::Gradient)
         return Gradient({{0.0, {number() * 0 + 0.25, 0.5, 1}}, {*rc::gen::inRange(1, 10) / 10.0, {1, 0, 0}}});
@@ -65,9 +64,10 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
     if (spec.canVary) value.variation = *rc::gen::inRange(0, 100) / 64.0;
     if (spec.canBeKeyed && *rc::gen::arbitrary<bool>())
       for (int frame = 1; frame < 20; frame += *rc::gen::inRange(1, 12))
-        value.keys = withKey(value.keys, {static_cast<double>(frame), constant(),
-                                          *rc::gen::element(Interpolation::Linear, Interpolation::Smooth,
-                                                            Interpolation::Hold)});
+        value.keys =
+            withKey(value.keys,
+                    {static_cast<double>(frame), constant(),
+                     *rc::gen::element(Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold)});
     if (spec.mapsOverAge && *rc::gen::arbitrary<bool>())
       value.overAge = Curve({{0, *rc::gen::inRange(0, 9) / 8.0, Interpolation::Hold}, {1, 0.5}});
     return value;
@@ -88,8 +88,9 @@ TEST(SceneFile, EveryValueOfEveryParameterComesBackExactly) {
     }
     const ItemId emitter = scene.itemsOf(ItemFamily::Emitter).front()->id;
     for (const auto& influence : scene.itemsOf(ItemFamily::Influence))
-      scene = scene.withResponse(emitter, influence->id,
-                                 *rc::gen::arbitrary<bool>() ? Response(*rc::gen::inRange(-200, 200)) : std::nullopt);
+      scene = scene.withResponse(
+          emitter, influence->id,
+          *rc::gen::arbitrary<bool>() ? Response(*rc::gen::inRange(-200, 200)) : std::nullopt);
     RC_ASSERT(sceneFromText(textFromScene(scene), catalog()) == scene);
   }));
 }
@@ -120,27 +121,33 @@ TEST(SceneFile, FaultsAreNamedWithTheirPlace) {
   EXPECT_THAT(messageFor(R"({"format":"tawny-comet-scene","version":1,"items":[)"), HasSubstr("is not JSON"));
   EXPECT_THAT(messageFor("{}"), HasSubstr("/format"));
   EXPECT_THAT(messageFor(R"({"format":"tawny-comet-scene","version":99})"), HasSubstr("/version: is 99"));
-  EXPECT_THAT(messageFor(fileWith(R"({"kind":"volcano"})")), HasSubstr("/items/0/kind: \"volcano\" is not known"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"volcano"})")),
+              HasSubstr("/items/0/kind: \"volcano\" is not known"));
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"rate":"fast"}})")),
               HasSubstr("/items/0/params/rate: must be a number, but is string"));
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"lifetime":-1}})")),
               HasSubstr("/items/0/params/lifetime: is -1, but must lie between"));
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"rate":1000000000}})")),
               HasSubstr("/items/0/params/rate"));
-  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"rate":1e999}})")), HasSubstr("is not JSON"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"rate":1e999}})")),
+              HasSubstr("is not JSON"));
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"rate":NaN}})")), HasSubstr("is not JSON"));
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"bake","params":{"cell_width":0}})")),
               HasSubstr("/items/0/params/cell_width"));
-  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter"},{"kind":"emitter"})")), HasSubstr("name of two items"));
-  EXPECT_THAT(messageFor(fileWith(R"({"kind":"camera"},{"kind":"camera","name":"b"})")), HasSubstr("one camera only"));
-  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"color":[]}})")), HasSubstr("at least one stop"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter"},{"kind":"emitter"})")),
+              HasSubstr("name of two items"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"camera"},{"kind":"camera","name":"b"})")),
+              HasSubstr("one camera only"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"color":[]}})")),
+              HasSubstr("at least one stop"));
   EXPECT_THAT(messageFor(std::string(100000, '[')), HasSubstr("nested"));
 }
 
 TEST(SceneFile, ResponsesNameTheirItems) {
   const std::string items = R"({"kind":"emitter","name":"moths"},{"kind":"gravity","name":"pull"})";
   const auto text = [&](const std::string& responses) {
-    return R"({"format":"tawny-comet-scene","version":1,"items":[)" + items + R"(],"responses":)" + responses + "}";
+    return R"({"format":"tawny-comet-scene","version":1,"items":[)" + items + R"(],"responses":)" +
+           responses + "}";
   };
   const Scene scene = sceneFromText(text(R"({"moths":{"pull":null}})"), catalog());
   EXPECT_EQ(scene.response(scene.findByName("moths")->id, scene.findByName("pull")->id), std::nullopt);

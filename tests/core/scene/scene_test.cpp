@@ -1,10 +1,10 @@
 #include "scene/scene.h"
 
-#include <gmock/gmock.h>
-
 #include "base/error.h"
 #include "scene/override.h"
 #include "support/scenes.h"
+
+#include <gmock/gmock.h>
 
 namespace comet {
 namespace {
@@ -25,7 +25,8 @@ TEST(Scene, EditsLeaveTheOldSceneAndShareTheRest) {
 
 TEST(Scene, IdsAreNeverShared) {
   Scene scene = starting();
-  for (int i = 0; i < 5; ++i) scene = scene.withAdded(newItem(*catalog().find("emitter"), scene.freeName("emitter")));
+  for (int i = 0; i < 5; ++i)
+    scene = scene.withAdded(newItem(*catalog().find("emitter"), scene.freeName("emitter")));
   std::vector<ItemId> ids;
   for (const auto& item : scene.items()) ids.push_back(item->id);
   std::sort(ids.begin(), ids.end());
@@ -52,8 +53,10 @@ TEST(Scene, MovingAnItemChangesOnlyTheOrder) {
     return list;
   };
   const auto id = [&](const char* name) { return scene.findByName(name)->id; };
-  EXPECT_THAT(names(scene.withMoved(id("gravity"), id("drag"))), testing::ElementsAre("wind", "drag", "gravity"));
-  EXPECT_THAT(names(scene.withMoved(id("drag"), id("gravity"))), testing::ElementsAre("drag", "gravity", "wind"));
+  EXPECT_THAT(names(scene.withMoved(id("gravity"), id("drag"))),
+              testing::ElementsAre("wind", "drag", "gravity"));
+  EXPECT_THAT(names(scene.withMoved(id("drag"), id("gravity"))),
+              testing::ElementsAre("drag", "gravity", "wind"));
 }
 
 TEST(Item, ConditionsFollowTheChoices) {

@@ -1,8 +1,8 @@
-#include <glm/geometric.hpp>
-
 #include "simulation/emission/emission.h"
 #include "simulation/emission/shape.h"
 #include "support/scenes.h"
+
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -15,17 +15,17 @@ using test::with;
 
 TEST(Births, RateTimesDurationToWithinOne) {
   for (const double rate : {0.3, 7.0, 120.0, 33333.0}) {
-    const Scene scene =
-        with(starting(), {"emitter.lifetime=1000", "emitter.rate=" + std::to_string(rate)});
+    const Scene scene = with(starting(), {"emitter.lifetime=1000", "emitter.rate=" + std::to_string(rate)});
     const ParticleFramePtr frame = simulate(scene, 73);
     EXPECT_NEAR(static_cast<double>(frame->stats.living), rate * 3, 1) << rate;
   }
 }
 
 TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
-  const Scene scene = with(
-      starting(), {"emitter.lifetime=1000",
-                   R"(emitter.rate={"keys":[{"frame":1,"value":0,"to_next":"linear"},{"frame":49,"value":600}]})"});
+  const Scene scene =
+      with(starting(),
+           {"emitter.lifetime=1000",
+            R"(emitter.rate={"keys":[{"frame":1,"value":0,"to_next":"linear"},{"frame":49,"value":600}]})"});
   const ParticleFramePtr frame = simulate(scene, 49);
   EXPECT_NEAR(static_cast<double>(frame->stats.living), 600, 1);
   double expected = 0;
@@ -34,8 +34,9 @@ TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
 }
 
 TEST(Births, FastEmitterLeavesEvenGaps) {
-  const Scene scene = with(starting(), {"emitter.rate=480", "emitter.speed=0", "emitter.lifetime=100",
-                                        R"(emitter.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
+  const Scene scene =
+      with(starting(), {"emitter.rate=480", "emitter.speed=0", "emitter.lifetime=100",
+                        R"(emitter.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                                   {"frame":11,"value":[500,0,0]}]})"});
   const ParticleFramePtr frame = simulate(scene, 11);
   const ParticleStore& particles = frame->groups.front().particles;
@@ -63,8 +64,9 @@ TEST(Births, BurstIsSeenOnItsFrameAndRepeats) {
 TEST(Births, BurstOnTheFirstFrameIsThere) { EXPECT_EQ(simulate(test::oneBurst(25), 1)->stats.living, 25U); }
 
 TEST(Births, VariationOfABurstStaysInItsBand) {
-  const Scene scene = with(starting(), {"emitter.rate=0", "emitter.lifetime=0.01",
-                                        R"(emitter.bursts=[{"frame":1,"count":100,"variation":30,"every":1,"times":60}])"});
+  const Scene scene =
+      with(starting(), {"emitter.rate=0", "emitter.lifetime=0.01",
+                        R"(emitter.bursts=[{"frame":1,"count":100,"variation":30,"every":1,"times":60}])"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
   std::uint64_t least = 1000, most = 0;
   for (int frame = 1; frame <= 60; ++frame) {
@@ -92,7 +94,8 @@ TEST(Births, ParticlesDieWhenTheirLifetimeIsOver) {
 }
 
 TEST(Births, StopAtTheLimitAndAreCounted) {
-  const Scene scene = with(starting(), {"emitter.rate=24000", "emitter.lifetime=100", "scene.most_particles=2500"});
+  const Scene scene =
+      with(starting(), {"emitter.rate=24000", "emitter.lifetime=100", "scene.most_particles=2500"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   EXPECT_EQ(run.frame(3)->stats.refused, 0U);
   EXPECT_EQ(run.frame(4)->stats.refused, 500U);
@@ -109,7 +112,8 @@ TEST(Births, SeedsGiveOtherTakesOfTheSameEffect) {
 }
 
 TEST(Launch, StaysInItsConeAndFillsItEvenly) {
-  const Scene scene = with(test::oneBurst(20000), {"emitter.cone=60", "emitter.direction=1,0,0", "emitter.speed=2±1"});
+  const Scene scene =
+      with(test::oneBurst(20000), {"emitter.cone=60", "emitter.direction=1,0,0", "emitter.speed=2±1"});
   const ParticleFramePtr frame = simulate(scene, 1);
   double cosines = 0, slowest = 9, fastest = 0;
   for (std::size_t i = 0; i < 20000; ++i) {
@@ -143,32 +147,37 @@ class ShapeMoments : public testing::TestWithParam<Moment> {};
 
 TEST_P(ShapeMoments, AreThoseOfAUniformShape) {
   const Moment& expected = GetParam();
-  const Scene scene = with(starting(), {std::string("emitter.shape=") + expected.shape, "emitter.extent=2,4,6",
-                                        "emitter.radius=3", std::string("emitter.births_on=") + expected.births});
+  const Scene scene =
+      with(starting(), {std::string("emitter.shape=") + expected.shape, "emitter.extent=2,4,6",
+                        "emitter.radius=3", std::string("emitter.births_on=") + expected.births});
   const Shape shape = shapeOf(*scene.findByName("emitter"), 1);
   const RandomSource random(9);
   Vec3d squares(0.0);
   constexpr int kCount = 200000;
   for (int i = 0; i < kCount; ++i) {
     const auto id = static_cast<std::uint64_t>(i);
-    const Vec3d p = pointOn(shape, {random.unit(id, Draw::ShapeA), random.unit(id, Draw::ShapeB), random.unit(id, Draw::ShapeC)});
+    const Vec3d p = pointOn(
+        shape, {random.unit(id, Draw::ShapeA), random.unit(id, Draw::ShapeB), random.unit(id, Draw::ShapeC)});
     squares += p * p;
   }
   squares /= kCount;
   for (int axis = 0; axis < 3; ++axis) EXPECT_NEAR(squares[axis], expected.squares[axis], 0.02 * 9) << axis;
 }
 
-// Box of 2 × 4 × 6: faces of area 24 (x), 12 (y), 8 (z), so a coordinate lies on its own face with share 24/44 …
+// Box of 2 × 4 × 6: faces of area 24 (x), 12 (y), 8 (z), so a coordinate lies on its own face with share
+// 24/44 …
 constexpr double kX = 24.0 / 44, kY = 12.0 / 44, kZ = 8.0 / 44;
 INSTANTIATE_TEST_SUITE_P(
     All, ShapeMoments,
-    testing::Values(Moment{"point", "inside", {0, 0, 0}}, Moment{"line", "inside", {4.0 / 12, 0, 0}},
-                    Moment{"ring", "inside", {4.5, 0, 4.5}}, Moment{"disc", "inside", {2.25, 0, 2.25}},
-                    Moment{"rectangle", "inside", {4.0 / 12, 0, 36.0 / 12}},
-                    Moment{"box", "inside", {4.0 / 12, 16.0 / 12, 36.0 / 12}},
-                    Moment{"box", "surface", {kX * 1 + (1 - kX) * 4 / 12, kY * 4 + (1 - kY) * 16 / 12, kZ * 9 + (1 - kZ) * 36 / 12}},
-                    Moment{"sphere", "inside", {9.0 / 5, 9.0 / 5, 9.0 / 5}},
-                    Moment{"sphere", "surface", {3, 3, 3}}),
+    testing::Values(
+        Moment{"point", "inside", {0, 0, 0}}, Moment{"line", "inside", {4.0 / 12, 0, 0}},
+        Moment{"ring", "inside", {4.5, 0, 4.5}}, Moment{"disc", "inside", {2.25, 0, 2.25}},
+        Moment{"rectangle", "inside", {4.0 / 12, 0, 36.0 / 12}},
+        Moment{"box", "inside", {4.0 / 12, 16.0 / 12, 36.0 / 12}},
+        Moment{"box",
+               "surface",
+               {kX * 1 + (1 - kX) * 4 / 12, kY * 4 + (1 - kY) * 16 / 12, kZ * 9 + (1 - kZ) * 36 / 12}},
+        Moment{"sphere", "inside", {9.0 / 5, 9.0 / 5, 9.0 / 5}}, Moment{"sphere", "surface", {3, 3, 3}}),
     [](const auto& made) { return std::string(made.param.shape) + "_" + made.param.births; });
 
 }  // namespace

@@ -1,9 +1,9 @@
 // The same scene gives the same particles, to the last bit, whatever the machine does meanwhile.
-#include <rapidcheck.h>
-
 #include "base/parallel.h"
 #include "base/vector_unit.h"
 #include "support/scenes.h"
+
+#include <rapidcheck.h>
 
 namespace comet {
 namespace {
@@ -49,13 +49,13 @@ TEST(Determinism, CacheUnderPressureGivesTheSame) {
 // Any scene of random parameters: one thread on the baseline unit against all threads on the best.
 TEST(Determinism, HoldsForAnyScene) {
   EXPECT_TRUE(rc::check([] {
-    const Scene scene = test::with(
-        busyScene(), {"emitter.rate=" + std::to_string(*rc::gen::inRange(0, 20000)),
-                      "turbulence.octaves=" + std::to_string(*rc::gen::inRange(1, 4)),
-                      "turbulence.scale=" + std::to_string(*rc::gen::inRange(1, 500) / 100.0),
-                      "drag.rate=" + std::to_string(*rc::gen::inRange(0, 20)),
-                      "scene.substeps=" + std::to_string(*rc::gen::inRange(1, 4)),
-                      "scene.seed=" + std::to_string(*rc::gen::inRange(0, 1000))});
+    const Scene scene =
+        test::with(busyScene(), {"emitter.rate=" + std::to_string(*rc::gen::inRange(0, 20000)),
+                                 "turbulence.octaves=" + std::to_string(*rc::gen::inRange(1, 4)),
+                                 "turbulence.scale=" + std::to_string(*rc::gen::inRange(1, 500) / 100.0),
+                                 "drag.rate=" + std::to_string(*rc::gen::inRange(0, 20)),
+                                 "scene.substeps=" + std::to_string(*rc::gen::inRange(1, 4)),
+                                 "scene.seed=" + std::to_string(*rc::gen::inRange(0, 1000))});
     const int frame = *rc::gen::inRange(1, 8);
     const Digest all = simulate(scene, frame)->stateDigest();
     const ThreadLimit one(1);

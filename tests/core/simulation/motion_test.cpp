@@ -1,7 +1,7 @@
 // The motion of particles against closed forms.
-#include <glm/geometric.hpp>
-
 #include "support/scenes.h"
+
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -20,7 +20,8 @@ double secondsAt(int frame) { return (frame - 1) / 24.0; }
 TEST(Motion, ThrownParticleFollowsItsParabola) {
   for (const char* substeps : {"1", "2", "7"}) {
     Scene scene = withInfluence(oneBurst(), "gravity", {"gravity.strength=9.81"});
-    scene = with(scene, {"emitter.direction=1,2,-1", "emitter.speed=6", std::string("scene.substeps=") + substeps});
+    scene = with(scene,
+                 {"emitter.direction=1,2,-1", "emitter.speed=6", std::string("scene.substeps=") + substeps});
     const Vec3d launch = 6.0 * glm::normalize(Vec3d(1, 2, -1));
     SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
     for (int frame = 1; frame <= 240; ++frame) {
@@ -28,7 +29,8 @@ TEST(Motion, ThrownParticleFollowsItsParabola) {
       const Vec3d expected = launch * t + 0.5 * Vec3d(0, -9.81, 0) * t * t;
       const ParticleFramePtr simulated = run.frame(frame);
       ASSERT_EQ(onlyGroup(simulated).size(), 1U);
-      EXPECT_LE(glm::length(positionOf(onlyGroup(simulated), 0) - expected), 1e-5 * std::max(1.0, glm::length(expected)))
+      EXPECT_LE(glm::length(positionOf(onlyGroup(simulated), 0) - expected),
+                1e-5 * std::max(1.0, glm::length(expected)))
           << "frame " << frame << ", " << substeps << " substeps";
     }
   }
@@ -37,7 +39,8 @@ TEST(Motion, ThrownParticleFollowsItsParabola) {
 TEST(Motion, LinearDragDecaysAsItsClosedForm) {
   const double k = 1.7;
   for (const char* substeps : {"1", "4"}) {
-    const Scene scene = with(withInfluence(oneBurst(), "drag", {"drag.rate=1.7"}), {std::string("scene.substeps=") + substeps});
+    const Scene scene = with(withInfluence(oneBurst(), "drag", {"drag.rate=1.7"}),
+                             {std::string("scene.substeps=") + substeps});
     for (const int frame : {2, 13, 49}) {
       const double t = secondsAt(frame);
       const ParticleFramePtr simulated = simulate(scene, frame);
@@ -48,13 +51,15 @@ TEST(Motion, LinearDragDecaysAsItsClosedForm) {
 }
 
 TEST(Motion, FallingWithDragReachesTerminalVelocity) {
-  const Scene scene = withInfluence(withInfluence(oneBurst(), "gravity", {"gravity.strength=10"}), "drag", {"drag.rate=2"});
+  const Scene scene =
+      withInfluence(withInfluence(oneBurst(), "gravity", {"gravity.strength=10"}), "drag", {"drag.rate=2"});
   EXPECT_NEAR(velocityOf(onlyGroup(simulate(scene, 24 * 15)), 0).y, -5, 1e-4);
 }
 
 TEST(Motion, WindIsTakenOnAtItsGrip) {
-  const Scene scene = with(withInfluence(oneBurst(), "wind", {"wind.speed=4", "wind.grip=1", "wind.direction=0,0,2"}),
-                           {"emitter.speed=0"});
+  const Scene scene =
+      with(withInfluence(oneBurst(), "wind", {"wind.speed=4", "wind.grip=1", "wind.direction=0,0,2"}),
+           {"emitter.speed=0"});
   const ParticleFramePtr afterOneSecond = simulate(scene, 25);
   EXPECT_NEAR(velocityOf(onlyGroup(afterOneSecond), 0).z, 4 * (1 - std::exp(-1.0)), 1e-5);
   EXPECT_NEAR(velocityOf(onlyGroup(simulate(scene, 24 * 20)), 0).z, 4, 1e-4);
@@ -91,8 +96,9 @@ TEST(Motion, InfluenceThatIsOffDoesNothing) {
 
 // Halving the step must quarter the error: the method is of second order in what varies with position.
 TEST(Motion, TurbulenceConvergesAtSecondOrder) {
-  Scene scene = withInfluence(oneBurst(), "turbulence", {"turbulence.strength=4", "turbulence.scale=4",
-                                                         "turbulence.octaves=1", "turbulence.evolution=0"});
+  Scene scene = withInfluence(
+      oneBurst(), "turbulence",
+      {"turbulence.strength=4", "turbulence.scale=4", "turbulence.octaves=1", "turbulence.evolution=0"});
   scene = with(scene, {"scene.frame_rate=3"});
   const auto endWith = [&](int substeps) {
     return positionOf(onlyGroup(simulate(with(scene, {"scene.substeps=" + std::to_string(substeps)}), 7)), 0);
@@ -105,8 +111,8 @@ TEST(Motion, TurbulenceConvergesAtSecondOrder) {
 
 TEST(Motion, NewbornsHaveMovedFromTheirOwnMomentOn) {
   // Born evenly in time and thrown alike, particles lie evenly on the parabola of their age.
-  Scene scene = with(test::starting(), {"emitter.rate=240", "emitter.cone=0", "emitter.speed=5", "emitter.lifetime=10",
-                                        "scene.substeps=3"});
+  Scene scene = with(test::starting(), {"emitter.rate=240", "emitter.cone=0", "emitter.speed=5",
+                                        "emitter.lifetime=10", "scene.substeps=3"});
   scene = withInfluence(scene, "gravity", {"gravity.strength=4"});
   const ParticleFramePtr frame = simulate(scene, 12);
   const ParticleStore& particles = onlyGroup(frame);

@@ -1,0 +1,119 @@
+#include "session/document.h"
+
+#include "app/driver.h"
+#include "base/error.h"
+#include "base/file.h"
+#include "session/recovery.h"
+#include "support/files.h"
+#include "support/scenes.h"
+
+#include <QDir>
+#include <QFile>
+#include <QLockFile>
+#include <QStandardPaths>
+
+namespace comet {
+namespace {
+
+class DocumentTest : public testing::Test {
+ protected:
+  ItemId emitter() const { return document_.scene().findByName("emitter")->id; }
+  double rate() const { return document_.scene().find(emitter())->number("rate", 1); }
+  void setRate(double rate, const QString& mergeKey = {}) {
+    document_.setBase(emitter(), "rate", rate, mergeKey);
+  }
+
+  Document document_;
+};
+
+TEST_F(DocumentTest, UndoAndRedoGoThroughEveryStep) {
+  for (const double rate : {1.0, 2.0, 3.0}) setRate(rate);
+  document_.undo();
+  document_.undo();
+  EXPECT_EQ(rate(), 1);
+  document_.redo();
+  EXPECT_EQ(rate(), 2);
+  setRate(9);
+  EXPECT_FALSE(document_.canRedo());
+  for (int i = 0; i < 9; ++i) document_.undo();
+  EXPECT_EQ(rate(), 120);
+  EXPECT_FALSE(document_.hasUnsavedChanges());
+}
+
+TEST_F(DocumentTest, ADragIsOneStep) {
+  for (int i = 0; i < 50; ++i) setRate(i, "drag");
+  document_.endMerge();
+  for (int i = 50; i < 60; ++i) setRate(i, "drag");
+  document_.undo();
+  EXPECT_EQ(rate(), 49);
+  document_.undo();
+  EXPECT_EQ(rate(), 120);
+}
+
+TEST_F(DocumentTest, EditingAKeyedValueSetsAKey) {
+  document_.setFrame(5);
+  ParamValue keyed = document_.scene().find(emitter())->value("rate");
+  keyed.keys = withKey({}, {1, 10.0});
+  document_.setParam(emitter(), "rate", keyed);
+  setRate(50);
+  const KeyTrack& keys = document_.scene().find(emitter())->value("rate").keys;
+  ASSERT_EQ(keys.size(), 2U);
+  EXPECT_EQ(keys[1].frame, 5);
+  EXPECT_EQ(std::get<double>(keys[1].value), 50);
+}
+
+TEST_F(DocumentTest, SelectionIsAlwaysAnItemOfTheScene) {
+  const Scene two = document_.scene().withAdded(newItem(*catalog().find("emitter"), "second"));
+  document_.edit(two, "add");
+  document_.select(two.items().back()->id);
+  EXPECT_EQ(document_.selectedEmitter(), two.items().back()->id);
+  document_.undo();
+  EXPECT_EQ(document_.selected(), emitter());
+}
+
+TEST_F(DocumentTest, SavedIsSavedUntilTheNextEdit) {
+  const test::TemporaryFolder folder;
+  const QString path = QString::fromStdString((folder / "a.comet").string());
+  setRate(77);
+  EXPECT_TRUE(document_.hasUnsavedChanges());
+  document_.save(path);
+  EXPECT_FALSE(document_.hasUnsavedChanges());
+  setRate(78);
+  document_.undo();
+  EXPECT_FALSE(document_.hasUnsavedChanges());
+  document_.replace(test::starting(), {});
+  document_.open(path);
+  EXPECT_EQ(rate(), 77);
+}
+
+TEST_F(DocumentTest, AFileThatCannotBeReadChangesNothing) {
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "bad.comet", "{");
+  setRate(5);
+  EXPECT_THROW(document_.open(QString::fromStdString((folder / "bad.comet").string())), Error);
+  EXPECT_EQ(rate(), 5);
+  EXPECT_TRUE(document_.canUndo());
+}
+
+TEST(Recovery, KeepsACopyThatOthersLeaveAloneAndOffersAbandonedOnes) {
+  Document document;
+  const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/recovery");
+  {
+    Recovery recovery(document);
+    document.setBase(document.selectedEmitter(), "rate", 33.0);
+    ASSERT_TRUE(test::eventually([&] { return !folder.entryList({"*.comet"}).isEmpty(); }));
+    EXPECT_TRUE(Recovery::abandonedCopies().isEmpty()) << "the copy of a running program was offered";
+    // What a crash leaves: the copy without anyone who holds its lock.
+    ASSERT_TRUE(QFile::copy(folder.filePath(folder.entryList({"*.comet"}).front()),
+                            folder.filePath("crashed.comet")));
+    ASSERT_EQ(Recovery::abandonedCopies().size(), 1);
+    Document recovered;
+    recovered.open(Recovery::abandonedCopies().front());
+    EXPECT_EQ(recovered.scene(), document.scene());
+    Recovery::discard(folder.filePath("crashed.comet"));
+  }
+  EXPECT_TRUE(folder.entryList({"*.comet"}).isEmpty()) << "a copy was left after an orderly end";
+}
+
+}  // namespace
+}  // namespace comet

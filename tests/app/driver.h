@@ -1,0 +1,95 @@
+// Drives the real window with real events.
+#pragma once
+
+#include "controls/number_field.h"
+#include "controls/param_row.h"
+#include "window/main_window.h"
+
+#include <QApplication>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QTest>
+#include <QTimer>
+#include <functional>
+#include <gtest/gtest.h>
+
+namespace comet::test {
+
+// Processes events until the condition holds; fails the test if it does not within the time.
+inline ::testing::AssertionResult eventually(const std::function<bool()>& condition,
+                                             int milliseconds = 20000) {
+  return QTest::qWaitFor(condition, milliseconds)
+             ? ::testing::AssertionSuccess()
+             : ::testing::AssertionFailure() << "did not come true in time";
+}
+
+template <typename Widget>
+Widget* child(QWidget& parent, const QString& name) {
+  auto* found = parent.findChild<Widget*>(name);
+  if (!found) ADD_FAILURE() << "there is no " << name.toStdString();
+  return found;
+}
+
+inline void click(QWidget* widget) { QTest::mouseClick(widget, Qt::LeftButton); }
+
+inline void drag(QWidget* widget, const QPoint& from, const QPoint& to,
+                 Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+  constexpr int kSteps = 8;
+  QTest::mousePress(widget, Qt::LeftButton, modifiers, from);
+  for (int i = 1; i <= kSteps; ++i) {
+    const QPoint position = from + (to - from) * i / kSteps;
+    QMouseEvent move(QEvent::MouseMove, position, widget->mapToGlobal(position), Qt::NoButton, Qt::LeftButton,
+                     modifiers);
+    QApplication::sendEvent(widget, &move);
+  }
+  QTest::mouseRelease(widget, Qt::LeftButton, modifiers, to);
+}
+
+inline void type(NumberField* field, const QString& text) {
+  QTest::mouseDClick(field, Qt::LeftButton);
+  auto* editor = field->findChild<QLineEdit*>();
+  editor->selectAll();
+  QTest::keyClicks(editor, text);
+  QTest::keyClick(editor, Qt::Key_Return);
+}
+
+// Presses the button and chooses the entry of the menu that it opens.
+inline void chooseFromMenu(QWidget* button, const QString& entry) {
+  QTimer::singleShot(0, [entry] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    ASSERT_TRUE(menu);
+    for (QAction* action : menu->actions())
+      if (action->text() == entry) {
+        QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
+        return;
+      }
+    ADD_FAILURE() << "no entry " << entry.toStdString();
+    menu->close();
+  });
+  click(button);
+}
+
+// The main window on screen, with a scene already open.
+class WindowTest : public ::testing::Test {
+ protected:
+  void SetUp() override {
+    window_.show();
+    ASSERT_TRUE(QTest::qWaitForWindowExposed(&window_));
+  }
+  // Closing must not ask about unsaved changes.
+  void TearDown() override { document().replace(document().scene(), {}); }
+
+  Document& document() { return window_.document(); }
+  const Scene& scene() { return document().scene(); }
+  ParamRow* row(const char* param) {
+    return child<ParamRow>(*child<QWidget>(window_, "inspector"), QString("param.") + param);
+  }
+  NumberField* field(const char* param, const char* name = "value") {
+    return child<NumberField>(*row(param), name);
+  }
+
+  MainWindow window_;
+};
+
+}  // namespace comet::test

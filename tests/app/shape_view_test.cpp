@@ -1,0 +1,231 @@
+// Inspector, viewport, timeline and life chart, in the window.
+#include "app/driver.h"
+#include "base/file.h"
+#include "controls/gradient_editor.h"
+#include "controls/screen_image.h"
+#include "life_chart/curve_lane.h"
+#include "render/renderer.h"
+#include "support/files.h"
+#include "support/scenes.h"
+#include "theme/theme.h"
+#include "timeline/timeline.h"
+#include "viewport/viewport.h"
+
+#include <QAbstractItemView>
+#include <QComboBox>
+#include <QCompleter>
+#include <QLabel>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace comet {
+namespace {
+
+class ShapeViewTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.newScene();
+    ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  }
+  const Item& emitter() { return *scene().findByName("emitter"); }
+  bool pictureIsShown() {
+    return test::eventually([this] { return window_.viewport().shownFrame() == document().frame(); });
+  }
+};
+
+TEST_F(ShapeViewTest, InspectorShowsWhatApplies) {
+  EXPECT_FALSE(row("radius")->isVisible());
+  auto* shape = test::child<QComboBox>(*row("shape"), "choice");
+  shape->setFocus();
+  QTest::keyClick(shape, 'r');
+  EXPECT_EQ(emitter().choice("shape"), "ring");
+  EXPECT_TRUE(row("radius")->isVisible());
+}
+
+TEST_F(ShapeViewTest, TypedNumbersReachTheSceneAndTheNoteOfBirths) {
+  test::type(field("rate"), "2*24");
+  EXPECT_EQ(emitter().number("rate", 1), 48);
+  test::type(field("rate", "variation"), "12");
+  EXPECT_EQ(emitter().value("rate").variation, 12);
+  EXPECT_TRUE(test::child<QLabel>(window_, "expected_births")->text().contains("190"));
+}
+
+TEST_F(ShapeViewTest, KeyMarkSetsAndRemovesKeys) {
+  auto* mark = test::child<KeyMark>(*row("rate"), "key");
+  test::click(mark);
+  EXPECT_EQ(mark->state(), KeyMark::State::KeyedHere);
+  document().setFrame(20);
+  EXPECT_EQ(mark->state(), KeyMark::State::Keyed);
+  test::type(field("rate"), "300");
+  EXPECT_EQ(mark->state(), KeyMark::State::KeyedHere);
+  EXPECT_EQ(emitter().number("rate", 1), 120);
+  EXPECT_EQ(emitter().number("rate", 20), 300);
+  test::click(mark);
+  EXPECT_EQ(emitter().value("rate").keys.size(), 1U);
+}
+
+TEST_F(ShapeViewTest, BurstsAreAddedAndEdited) {
+  test::click(test::child<QPushButton>(*row("bursts"), "add_burst"));
+  ASSERT_EQ(std::get<BurstList>(emitter().value("bursts").base).size(), 1U);
+  QApplication::processEvents();
+  test::type(row("bursts")->findChildren<NumberField*>()[1], "555");
+  EXPECT_EQ(std::get<BurstList>(emitter().value("bursts").base)[0].count, 555);
+}
+
+TEST_F(ShapeViewTest, ViewportShowsThePixelsOfTheRenderer) {
+  document().setFrame(30);
+  ASSERT_TRUE(pictureIsShown());
+  Viewport& viewport = window_.viewport();
+  viewport.setShowsGrid(false);
+  document().select(scene().camera().id);
+  const QImage shot = viewport.grab().toImage();
+  const ParticleFramePtr frame = window_.backgroundRun().frame(30);
+  const QImage expected = screenImage(
+      Renderer().draw(scene(), *frame, cameraOf(scene(), 30), {viewport.width(), viewport.height()}),
+      theme::kNeutral);
+  int compared = 0, bright = 0;
+  // Where emitter and notes are not drawn over the effect.
+  for (int y = 20; y < viewport.height() / 2; y += 2)
+    for (int x = 20; x < viewport.width() - 20; x += 2, ++compared) {
+      ASSERT_EQ(shot.pixelColor(x, y).rgb(), expected.pixelColor(x, y).rgb()) << x << ", " << y;
+      bright += expected.pixelColor(x, y).lightness() > 60 ? 1 : 0;
+    }
+  EXPECT_GT(bright, 50);
+}
+
+TEST_F(ShapeViewTest, GizmoMovesTheEmitterAlongOneAxis) {
+  Viewport& viewport = window_.viewport();
+  document().select(emitter().id);
+  const QPointF centre = viewport.handle(-1), tip = viewport.handle(0);
+  const QPoint grip = (centre + (tip - centre) * 0.7).toPoint();
+  test::drag(&viewport, grip, grip + QPoint(60, 25));
+  const Vec3d place = emitter().vector("place", 1);
+  EXPECT_GT(place.x, 0.3);
+  EXPECT_EQ(place.y, 0);
+  EXPECT_EQ(place.z, 0);
+  EXPECT_NEAR(viewport.handle(-1).x() - centre.x(), 60, 3);
+  document().undo();
+  EXPECT_EQ(emitter().vector("place", 1), Vec3d(0.0));
+}
+
+TEST_F(ShapeViewTest, OrbitingLeavesTheSceneAlone) {
+  const Scene before = scene();
+  test::drag(&window_.viewport(), {60, 60}, {160, 90});
+  EXPECT_EQ(scene(), before);
+  EXPECT_EQ(window_.viewport().view(), ViewKind::Free);
+  test::click(test::child<QPushButton>(window_, "take_view"));
+  EXPECT_NE(cameraOf(scene(), 1).place, cameraOf(before, 1).place);
+  EXPECT_EQ(window_.viewport().view(), ViewKind::Camera);
+}
+
+TEST_F(ShapeViewTest, TimelineGoesToTheFrameUnderThePointer) {
+  auto* timeline = test::child<Timeline>(window_, "timeline");
+  QTest::mouseClick(timeline, Qt::LeftButton, Qt::NoModifier,
+                    QPoint(static_cast<int>(timeline->xOf(33)), 10));
+  EXPECT_EQ(document().frame(), 33);
+}
+
+TEST_F(ShapeViewTest, KeysStepAndPlay) {
+  QTest::keyClick(&window_, Qt::Key_Right);
+  EXPECT_EQ(document().frame(), 2);
+  QTest::keyClick(&window_, Qt::Key_End);
+  EXPECT_EQ(document().frame(), 96);
+  QTest::keyClick(&window_, Qt::Key_Home);
+  QTest::keyClick(&window_, Qt::Key_Space);
+  EXPECT_TRUE(test::eventually([this] { return document().frame() >= 6; }));
+  QTest::keyClick(&window_, Qt::Key_Space);
+  const int stopped = document().frame();
+  QTest::qWait(150);
+  EXPECT_EQ(document().frame(), stopped);
+}
+
+TEST_F(ShapeViewTest, LifeChartPresetsAndPointsChangeTheCurve) {
+  test::click(test::child<QToolButton>(window_, "preset.opacity.hold"));
+  EXPECT_EQ(emitter().value("opacity").overAge, Curve::constant(1));
+  test::click(test::child<QToolButton>(window_, "preset.opacity.fade_out"));
+  auto* lane = test::child<CurveLane>(window_, "lane.opacity");
+  test::drag(lane, lane->place(1, 0).toPoint(), lane->place(1, 0.5).toPoint());
+  EXPECT_NEAR(emitter().value("opacity").overAge->at(1), 0.5, 0.06);
+  document().undo();
+  EXPECT_EQ(emitter().value("opacity").overAge->at(1), 0);
+}
+
+TEST_F(ShapeViewTest, GradientStopsAreAddedMovedAndRemoved) {
+  auto* gradient = test::child<GradientEditor>(window_, "life_color");
+  QTest::mouseDClick(gradient, Qt::LeftButton, Qt::NoModifier, QPoint(gradient->width() / 2, 8));
+  const auto stops = [this] { return std::get<Gradient>(emitter().value("color").base).stops(); };
+  ASSERT_EQ(stops().size(), 2U);
+  test::drag(gradient, QPoint(gradient->width() / 2, 32), QPoint(gradient->width() * 3 / 4, 32));
+  EXPECT_NEAR(stops()[1].position, 0.75, 0.03);
+  QTest::mouseClick(gradient, Qt::RightButton, Qt::NoModifier, QPoint(gradient->width() * 3 / 4, 32));
+  EXPECT_EQ(stops().size(), 1U);
+}
+
+TEST_F(ShapeViewTest, AnEditToLooksSimulatesNothing) {
+  const ParticleFramePtr before = window_.backgroundRun().frame(50);
+  test::click(test::child<QToolButton>(window_, "preset.opacity.pulse"));
+  ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  EXPECT_EQ(window_.backgroundRun().frame(50), before);
+}
+
+TEST_F(ShapeViewTest, AnEditToTheSimulationRunsAgainBehindTheWindow) {
+  const ParticleFramePtr before = window_.backgroundRun().frame(50);
+  test::type(field("speed"), "7");
+  ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  EXPECT_NE(window_.backgroundRun().frame(50), before);
+  document().undo();
+  ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  EXPECT_EQ(window_.backgroundRun().frame(50), before) << "undo did not find its old frames";
+}
+
+TEST_F(ShapeViewTest, FindLeadsToTheControl) {
+  auto* find = test::child<QLineEdit>(window_, "find_control");
+  QTest::keyClicks(find, "field of view");
+  QAbstractItemView* popup = find->completer()->popup();
+  ASSERT_TRUE(test::eventually([&] { return popup->isVisible() && popup->model()->rowCount() == 1; }));
+  QTest::keyClick(popup, Qt::Key_Down);
+  QTest::keyClick(popup, Qt::Key_Return);
+  EXPECT_EQ(document().selected(), scene().camera().id);
+  EXPECT_TRUE(row("field_of_view")->isVisible());
+}
+
+TEST_F(ShapeViewTest, AFileThatCannotBeOpenedIsToldAndTheSceneStays) {
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "bad.comet",
+                      R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"fog"}]})");
+  const Scene before = scene();
+  window_.openFile(QString::fromStdString((folder / "bad.comet").string()));
+  EXPECT_EQ(scene(), before);
+  EXPECT_TRUE(test::child<QLabel>(window_, "problem")->text().contains("/items/0/kind"));
+}
+
+TEST_F(ShapeViewTest, ReachingTheParticleLimitIsTold) {
+  document().setBase(scene().settings().id, "most_particles", 10.0);
+  ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  document().setFrame(40);
+  EXPECT_TRUE(test::eventually(
+      [this] { return test::child<QLabel>(window_, "problem")->text().contains("births refused"); }));
+}
+
+TEST_F(ShapeViewTest, StartPageOpensEachDemo) {
+  for (const char* demo : {"paddle_spray", "funnel_sparks"}) {
+    window_.showPage(MainWindow::Start);
+    test::click(test::child<QToolButton>(window_, QString("demo.") + demo));
+    EXPECT_TRUE(window_.viewport().isVisible());
+    EXPECT_EQ(test::child<QLabel>(window_, "scene_name")->text(), QString(demo).replace('_', ' '));
+  }
+}
+
+TEST_F(ShapeViewTest, AnIdleWindowUsesNoProcessorTime) {
+  document().setFrame(30);
+  ASSERT_TRUE(pictureIsShown());
+  QTest::qWait(300);
+  const std::clock_t before = std::clock();
+  QTest::qWait(1000);
+  const double seconds = static_cast<double>(std::clock() - before) / CLOCKS_PER_SEC;
+  EXPECT_LT(seconds, 0.05);
+}
+
+}  // namespace
+}  // namespace comet
