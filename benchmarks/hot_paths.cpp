@@ -1,0 +1,207 @@
+// Each benchmark reports the ratio of a hot path to its limit as the counter "ratio", and the target as "target".
+#include <benchmark/benchmark.h>
+
+#include <cstring>
+
+#include "bake/flipbook.h"
+#include "base/parallel.h"
+#include "base/random.h"
+#include "catalog.h"
+#include "ratio.h"
+#include "render/look.h"
+#include "render/renderer.h"
+#include "render/tile.h"
+#include "scene/override.h"
+#include "simulation/step.h"
+
+namespace comet::benchmarks {
+namespace {
+
+constexpr int kMillion = 1000000;
+
+// A million particles that live on, and the influences that are asked for.
+struct MillionParticles {
+  MillionParticles(std::initializer_list<const char*> kinds, std::initializer_list<std::string> settings) {
+    scene = startingScene();
+    for (const char* kind : kinds) scene = scene.withAdded(newItem(*catalog().find(kind), kind));
+    for (const char* setting :
+         {"emitter.rate=0", "emitter.lifetime=1000", "emitter.shape=box", "emitter.extent=20,20,20", "emitter.cone=180",
+          "emitter.bursts=[{\"frame\":1,\"count\":1000000}]", "scene.most_particles=2000000"})
+      scene = withOverride(scene, setting);
+    for (const std::string& setting : settings) scene = withOverride(scene, setting);
+    frame = stepFrame(ParticleFrame(), planFrame(scene, 1));
+    plan = planFrame(scene, 2);
+  }
+
+  Scene scene;
+  ParticleFramePtr frame;
+  FramePlan plan;
+};
+
+// Reads the state once and writes it once, on all threads, as a step must at least.
+class Streaming {
+ public:
+  explicit Streaming(const ParticleStore& source) : source_(source), target_(source.size()) {}
+
+  void operator()() {
+    constexpr std::size_t kPiece = 16384;
+    const std::size_t count = source_.size();
+    parallelForEqual((count + kPiece - 1) / kPiece, [&](std::size_t piece) {
+      const std::size_t first = piece * kPiece, length = std::min(kPiece, count - first);
+      for (int f = 0; f < ParticleStore::kFieldCount; ++f) {
+        const auto field = static_cast<ParticleStore::Field>(f);
+        std::memcpy(target_.field(field) + first, source_.field(field) + first, length * sizeof(float));
+      }
+      std::memcpy(target_.ids() + first, source_.ids() + first, length * sizeof(ParticleId));
+    });
+  }
+
+ private:
+  const ParticleStore& source_;
+  ParticleStore target_;
+};
+
+void report(benchmark::State& state, double ratio, double target) {
+  state.counters["ratio"] = ratio;
+  state.counters["target"] = target;
+}
+
+void stepAgainstStreaming(benchmark::State& state, const MillionParticles& million, double target) {
+  Streaming streaming(million.frame->groups.front().particles);
+  double ratio = 0;
+  for (auto _ : state)
+    ratio = bestRatio([&] { benchmark::DoNotOptimize(stepFrame(*million.frame, million.plan)); }, [&] { streaming(); });
+  report(state, ratio, target);
+}
+
+void stepMillionGravityDrag(benchmark::State& state) {
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag"}, {}), 3);
+}
+void stepMillionOneOctave(benchmark::State& state) {
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=1"}), 7);
+}
+void stepMillionThreeOctaves(benchmark::State& state) {
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=3"}), 16);
+}
+
+std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width, int height) {
+  const RandomSource random(1);
+  std::vector<Sprite> sprites(count);
+  for (std::size_t i = 0; i < count; ++i) {
+    const auto unit = [&](Draw draw) { return static_cast<float>(random.unit(i, draw)); };
+    sprites[i] = {radius + unit(Draw::ShapeA) * (static_cast<float>(width) - 2 * radius),
+                  radius + unit(Draw::ShapeB) * (static_cast<float>(height) - 2 * radius),
+                  radius,
+                  unit(Draw::ShapeC),
+                  1,
+                  0.5F,
+                  0.2F,
+                  0.4F,
+                  0};
+  }
+  return sprites;
+}
+
+// Blends as many pixels as the sprites have, into one tile that stays in the cache, on all threads.
+class BlendingInCache {
+ public:
+  explicit BlendingInCache(double pixels) : passes_(static_cast<int>(pixels / (kTileSize * kTileSize))) {}
+
+  void operator()() const {
+    constexpr std::size_t kShares = 16;
+    parallelForEqual(kShares, [&](std::size_t) {
+      Tile tile{};
+      for (int pass = 0; pass < passes_ / static_cast<int>(kShares); ++pass) {
+        // The planes of a tile, a colour over all of it.
+        const float cover = 0.3F + 0.001F * static_cast<float>(pass & 15);
+        for (Tile::Plane& plane : tile.planes)
+          for (float& pixel : plane) pixel = pixel * (1 - cover) + 0.5F * cover;
+        benchmark::ClobberMemory();
+      }
+      benchmark::DoNotOptimize(tile.planes[0][0]);
+    });
+  }
+
+ private:
+  int passes_;
+};
+
+void drawAgainstBlending(benchmark::State& state, std::size_t count, float radius, bool covers, double target) {
+  const std::vector<Sprite> sprites = spritesOnPicture(count, radius, 1280, 720);
+  SpriteProfile profile;
+  profile.covers = covers;
+  std::vector<SpriteSpan> spans;
+  for (std::size_t first = 0; first < count; first += 4096)
+    spans.push_back({sprites.data() + first, std::min<std::size_t>(4096, count - first)});
+  Picture picture(1280, 720);
+  Rasteriser rasteriser;
+  const BlendingInCache blending(static_cast<double>(count) * 4 * radius * radius);
+  double ratio = 0;
+  for (auto _ : state) ratio = bestRatio([&] { rasteriser.draw(spans, {profile}, picture); }, blending);
+  report(state, ratio, target);
+}
+
+void drawSoftSpritesSorted(benchmark::State& state) { drawAgainstBlending(state, 100000, 8, true, 2.5); }
+void drawTinySpritesAdditive(benchmark::State& state) { drawAgainstBlending(state, kMillion, 2, false, 6); }
+
+Scene steadyScene() {
+  Scene scene = startingScene();
+  for (const char* setting : {"emitter.rate=10000", "emitter.cone=90", "flipbook.first=8", "flipbook.last=71", "flipbook.step=1",
+                              "flipbook.columns=8", "flipbook.rows=8", "flipbook.cell_width=256", "flipbook.cell_height=256"})
+    scene = withOverride(scene, setting);
+  return scene;
+}
+
+void redrawAfterEditToLooks(benchmark::State& state) {
+  const Scene scene = steadyScene();
+  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
+  (void)SceneRun(scene, cache).frame(60);
+  const Scene edited = withOverride(scene, "emitter.brightness=2");
+  const ParticleFramePtr frame = SceneRun(scene, cache).frame(60);
+  Renderer renderer;
+  const auto draw = [&](const Scene& look, const ParticleFrame& particles) {
+    benchmark::DoNotOptimize(renderer.draw(look, particles, cameraOf(look, 60), {1280, 720}));
+  };
+  double ratio = 0;
+  for (auto _ : state)
+    ratio = bestRatio([&] { draw(edited, *SceneRun(edited, cache).frame(60)); }, [&] { draw(scene, *frame); });
+  report(state, ratio, 1.1);
+}
+
+void flipbookOf64Frames(benchmark::State& state) {
+  const Scene scene = steadyScene();
+  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
+  const FlipbookLayout layout = flipbookLayout(scene, *scene.findByName("flipbook"));
+  SceneRun run(scene, cache);
+  (void)run.frame(71);
+  Renderer renderer;
+  double ratio = 0;
+  for (auto _ : state)
+    ratio = bestRatio([&] { benchmark::DoNotOptimize(bakeSheet(run, layout, Progress())); },
+                      [&] {
+                        for (const int frame : layout.frames)
+                          benchmark::DoNotOptimize(drawCell(renderer, run, layout, frame, nullptr));
+                      },
+                      3);
+  report(state, ratio, 1.15);
+}
+
+void memoryPerParticle(benchmark::State& state) {
+  double bytes = 0;
+  for (auto _ : state) bytes = static_cast<double>(ParticleStore::bytesFor(kMillion)) / kMillion;
+  report(state, bytes, 64);
+}
+
+BENCHMARK(stepMillionGravityDrag)->Iterations(1);
+BENCHMARK(stepMillionOneOctave)->Iterations(1);
+BENCHMARK(stepMillionThreeOctaves)->Iterations(1);
+BENCHMARK(drawSoftSpritesSorted)->Iterations(1);
+BENCHMARK(drawTinySpritesAdditive)->Iterations(1);
+BENCHMARK(redrawAfterEditToLooks)->Iterations(1);
+BENCHMARK(flipbookOf64Frames)->Iterations(1);
+BENCHMARK(memoryPerParticle)->Iterations(1);
+
+}  // namespace
+}  // namespace comet::benchmarks
+
+BENCHMARK_MAIN();
