@@ -1,8 +1,5 @@
-// Each benchmark reports the ratio of a hot path to its limit as the counter "ratio", and the target as "target".
-#include <benchmark/benchmark.h>
-
-#include <cstring>
-
+// Each benchmark reports the ratio of a hot path to its limit as the counter "ratio", and the target as
+// "target".
 #include "bake/flipbook.h"
 #include "base/parallel.h"
 #include "base/random.h"
@@ -13,6 +10,9 @@
 #include "render/tile.h"
 #include "scene/override.h"
 #include "simulation/step.h"
+
+#include <benchmark/benchmark.h>
+#include <cstring>
 
 namespace comet::benchmarks {
 namespace {
@@ -25,8 +25,9 @@ struct MillionParticles {
     scene = startingScene();
     for (const char* kind : kinds) scene = scene.withAdded(newItem(*catalog().find(kind), kind));
     for (const char* setting :
-         {"emitter.rate=0", "emitter.lifetime=1000", "emitter.shape=box", "emitter.extent=20,20,20", "emitter.cone=180",
-          "emitter.bursts=[{\"frame\":1,\"count\":1000000}]", "scene.most_particles=2000000"})
+         {"emitter.rate=0", "emitter.lifetime=1000", "emitter.shape=box", "emitter.extent=20,20,20",
+          "emitter.cone=180", "emitter.bursts=[{\"frame\":1,\"count\":1000000}]",
+          "scene.most_particles=2000000"})
       scene = withOverride(scene, setting);
     for (const std::string& setting : settings) scene = withOverride(scene, setting);
     frame = stepFrame(ParticleFrame(), planFrame(scene, 1));
@@ -70,7 +71,8 @@ void stepAgainstStreaming(benchmark::State& state, const MillionParticles& milli
   Streaming streaming(million.frame->groups.front().particles);
   double ratio = 0;
   for (auto _ : state)
-    ratio = bestRatio([&] { benchmark::DoNotOptimize(stepFrame(*million.frame, million.plan)); }, [&] { streaming(); });
+    ratio = bestRatio([&] { benchmark::DoNotOptimize(stepFrame(*million.frame, million.plan)); },
+                      [&] { streaming(); });
   report(state, ratio, target);
 }
 
@@ -78,10 +80,12 @@ void stepMillionGravityDrag(benchmark::State& state) {
   stepAgainstStreaming(state, MillionParticles({"gravity", "drag"}, {}), 3);
 }
 void stepMillionOneOctave(benchmark::State& state) {
-  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=1"}), 7);
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=1"}),
+                       7);
 }
 void stepMillionThreeOctaves(benchmark::State& state) {
-  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=3"}), 16);
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "turbulence"}, {"turbulence.octaves=3"}),
+                       16);
 }
 
 std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width, int height) {
@@ -102,20 +106,23 @@ std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width,
   return sprites;
 }
 
-// Blends as many pixels as the sprites have, into one tile that stays in the cache, on all threads.
+// Blends as many pixels as the sprites have into one tile that stays in the cache, on all threads: a colour
+// over the tile by a coverage of each pixel's own.
 class BlendingInCache {
  public:
   explicit BlendingInCache(double pixels) : passes_(static_cast<int>(pixels / (kTileSize * kTileSize))) {}
 
   void operator()() const {
-    constexpr std::size_t kShares = 16;
+    constexpr int kShares = 16;
     parallelForEqual(kShares, [&](std::size_t) {
       Tile tile{};
-      for (int pass = 0; pass < passes_ / static_cast<int>(kShares); ++pass) {
-        // The planes of a tile, a colour over all of it.
-        const float cover = 0.3F + 0.001F * static_cast<float>(pass & 15);
+      Tile::Plane cover;
+      for (std::size_t i = 0; i < cover.size(); ++i) cover[i] = 0.001F * static_cast<float>(i % 997);
+      for (int pass = 0; pass < passes_ / kShares; ++pass) {
         for (Tile::Plane& plane : tile.planes)
-          for (float& pixel : plane) pixel = pixel * (1 - cover) + 0.5F * cover;
+          for (int y = 0; y < kTileSize; ++y)
+            for (int i = y * Tile::kStride; i < y * Tile::kStride + kTileSize; ++i)
+              plane[i] = plane[i] * (1 - cover[i]) + 0.5F * cover[i];
         benchmark::ClobberMemory();
       }
       benchmark::DoNotOptimize(tile.planes[0][0]);
@@ -126,7 +133,8 @@ class BlendingInCache {
   int passes_;
 };
 
-void drawAgainstBlending(benchmark::State& state, std::size_t count, float radius, bool covers, double target) {
+void drawAgainstBlending(benchmark::State& state, std::size_t count, float radius, bool covers,
+                         double target) {
   const std::vector<Sprite> sprites = spritesOnPicture(count, radius, 1280, 720);
   SpriteProfile profile;
   profile.covers = covers;
@@ -146,8 +154,9 @@ void drawTinySpritesAdditive(benchmark::State& state) { drawAgainstBlending(stat
 
 Scene steadyScene() {
   Scene scene = startingScene();
-  for (const char* setting : {"emitter.rate=10000", "emitter.cone=90", "flipbook.first=8", "flipbook.last=71", "flipbook.step=1",
-                              "flipbook.columns=8", "flipbook.rows=8", "flipbook.cell_width=256", "flipbook.cell_height=256"})
+  for (const char* setting :
+       {"emitter.rate=10000", "emitter.cone=90", "flipbook.first=8", "flipbook.last=71", "flipbook.step=1",
+        "flipbook.columns=8", "flipbook.rows=8", "flipbook.cell_width=256", "flipbook.cell_height=256"})
     scene = withOverride(scene, setting);
   return scene;
 }
@@ -164,7 +173,8 @@ void redrawAfterEditToLooks(benchmark::State& state) {
   };
   double ratio = 0;
   for (auto _ : state)
-    ratio = bestRatio([&] { draw(edited, *SceneRun(edited, cache).frame(60)); }, [&] { draw(scene, *frame); });
+    ratio =
+        bestRatio([&] { draw(edited, *SceneRun(edited, cache).frame(60)); }, [&] { draw(scene, *frame); });
   report(state, ratio, 1.1);
 }
 
@@ -180,7 +190,9 @@ void flipbookOf64Frames(benchmark::State& state) {
     ratio = bestRatio([&] { benchmark::DoNotOptimize(bakeSheet(run, layout, Progress())); },
                       [&] {
                         for (const int frame : layout.frames)
-                          benchmark::DoNotOptimize(drawCell(renderer, run, layout, frame, nullptr));
+                          benchmark::DoNotOptimize(renderer.drawSupersampled(
+                              scene, *run.frame(frame), cameraOf(scene, frame),
+                              {layout.cellWidth, layout.cellHeight}, layout.supersampling));
                       },
                       3);
   report(state, ratio, 1.15);

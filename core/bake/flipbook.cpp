@@ -69,13 +69,6 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   return layout;
 }
 
-Picture drawCell(Renderer& renderer, SceneRun& run, const FlipbookLayout& layout, int frame,
-                 const Progress* progress) {
-  const ParticleFramePtr particles = run.frame(frame, progress);
-  return renderer.drawSupersampled(run.scene(), *particles, cameraOf(run.scene(), frame),
-                                   {layout.cellWidth, layout.cellHeight}, layout.supersampling);
-}
-
 Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
   Renderer renderer;
   Picture sheet(layout.width(), layout.height());
@@ -83,8 +76,11 @@ Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& p
   for (int cell = 0; cell < total; ++cell) {
     progress.step(cell, total);
     const auto index = static_cast<std::size_t>(cell);
-    sheet.paste(drawCell(renderer, run, layout, layout.frames[index], &progress), layout.cellX(index),
-                layout.cellY(index));
+    const int frame = layout.frames[index];
+    const ParticleFramePtr particles = run.frame(frame, &progress);
+    renderer.drawSupersampledInto(sheet, layout.cellX(index), layout.cellY(index), run.scene(), *particles,
+                                  cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
+                                  layout.supersampling);
   }
   progress.step(total, total);
   return sheet;

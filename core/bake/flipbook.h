@@ -46,10 +46,6 @@ struct FlipbookLayout {
 // scene's first one.
 FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake);
 
-// What the renderer gives for one cell: exactly the picture of that frame.
-Picture drawCell(Renderer& renderer, SceneRun& run, const FlipbookLayout& layout, int frame,
-                 const Progress* progress);
-
 // The sheet in linear light with premultiplied alpha. Frames are simulated as needed. Throws what SceneRun
 // throws.
 Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);

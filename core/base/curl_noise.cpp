@@ -106,8 +106,8 @@ HWY_INLINE void addCorner(Bits h, const Phase& phase, const Triple& offset, Floa
                           const Triple& change, Triple& sum) {
   const BitsTag du;
   const Bits first = mix(h);
-  const Bits second = mix(hn::Add(first, hn::Set(du, 0x68E31DA4U)));
-  const Bits third = mix(hn::Add(second, hn::Set(du, 0xB5297A4DU)));
+  const Bits second = hn::Mul(hn::Xor(first, hn::ShiftRight<15>(first)), hn::Set(du, 0x2C1B3C6DU));
+  const Bits third = hn::Mul(hn::Xor(first, hn::ShiftRight<17>(first)), hn::Set(du, 0x297A2D39U));
   const Triple a = gradientAt<kTurns>(first, phase);
   const Triple b = gradientAt<kTurns>(second, phase);
   const Triple c = gradientAt<kTurns>(third, phase);

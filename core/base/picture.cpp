@@ -1,28 +1,32 @@
 #include "base/picture.h"
 
+#include "base/parallel.h"
+
 #include <algorithm>
 
 namespace comet {
 
-void Picture::paste(const Picture& source, int x, int y) {
-  assert(x + source.width() <= width_ && y + source.height() <= height_);
-  for (int r = 0; r < source.height(); ++r) std::copy_n(source.row(r), source.width(), row(y + r) + x);
-}
-
-Picture Picture::reduced(int factor) const {
-  assert(factor > 0 && width_ % factor == 0 && height_ % factor == 0);
-  if (factor == 1) return *this;
-  Picture small(width_ / factor, height_ / factor);
+void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
+  assert(factor > 0 && source.width() % factor == 0 && source.height() % factor == 0);
+  const int width = source.width() / factor, height = source.height() / factor;
+  assert(x + width <= width_ && y + height <= height_);
   const float weight = 1.0F / static_cast<float>(factor * factor);
-  for (int y = 0; y < small.height(); ++y) {
-    for (int x = 0; x < small.width(); ++x) {
-      Vec4 sum(0.0F);
-      for (int dy = 0; dy < factor; ++dy)
-        for (int dx = 0; dx < factor; ++dx) sum += at(x * factor + dx, y * factor + dy);
-      small.at(x, y) = sum * weight;
+  parallelFor(static_cast<std::size_t>(height), [&](std::size_t index) {
+    const int line = static_cast<int>(index);
+    Vec4* out = row(y + line) + x;
+    if (factor == 1) {
+      std::copy_n(source.row(line), width, out);
+      return;
     }
-  }
-  return small;
+    for (int column = 0; column < width; ++column) {
+      Vec4 sum(0.0F);
+      for (int dy = 0; dy < factor; ++dy) {
+        const Vec4* block = source.row(line * factor + dy) + column * factor;
+        for (int dx = 0; dx < factor; ++dx) sum += block[dx];
+      }
+      out[column] = sum * weight;
+    }
+  });
 }
 
 }  // namespace comet

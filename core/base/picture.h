@@ -5,12 +5,16 @@
 
 #include <cassert>
 #include <cstddef>
+#include <tbb/scalable_allocator.h>
 #include <vector>
 
 namespace comet {
 
 class Picture {
  public:
+  // This allocator keeps large blocks for the next picture instead of returning them to the system.
+  using Pixels = std::vector<Vec4, tbb::scalable_allocator<Vec4>>;
+
   Picture() = default;
   Picture(int width, int height)
       : width_(width), height_(height), pixels_(static_cast<std::size_t>(width) * height) {}
@@ -23,12 +27,11 @@ class Picture {
   const Vec4& at(int x, int y) const { return pixels_[index(x, y)]; }
   Vec4* row(int y) { return pixels_.data() + index(0, y); }
   const Vec4* row(int y) const { return pixels_.data() + index(0, y); }
-  const std::vector<Vec4>& pixels() const { return pixels_; }
+  const Pixels& pixels() const { return pixels_; }
 
-  // Copies `source` so that its top left corner comes to (x, y); it must fit.
-  void paste(const Picture& source, int x, int y);
-  // Averages blocks of `factor` × `factor` pixels; the size must be a multiple of it.
-  Picture reduced(int factor) const;
+  // Puts `source` here, its top left corner at (x, y), each pixel the average of a block of `factor` ×
+  // `factor` of its pixels. Its size must be a multiple of the factor, and the result must fit.
+  void pasteReduced(const Picture& source, int factor, int x, int y);
 
   bool operator==(const Picture& other) const {
     return width_ == other.width_ && height_ == other.height_ && pixels_ == other.pixels_;
@@ -42,7 +45,7 @@ class Picture {
 
   int width_ = 0;
   int height_ = 0;
-  std::vector<Vec4> pixels_;
+  Pixels pixels_;
 };
 
 }  // namespace comet

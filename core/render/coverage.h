@@ -27,18 +27,22 @@ struct Coverage {
 
 inline Ramp rimRamp(float radius) { return {0.5F + 0.5F * radius, 0.5F / radius}; }
 
+// The distance beyond which nothing is covered, in pixels.
+inline float reachOf(const SpriteProfile& profile, float radius) {
+  return profile.type == SpriteProfile::Type::SoftDisc ? radius : std::sqrt(radius * radius + radius);
+}
+
 inline Coverage coverageOf(const SpriteProfile& profile, float radius) {
   Coverage coverage;
+  coverage.reach = reachOf(profile, radius);
   if (profile.type == SpriteProfile::Type::SoftDisc) {
     // The part of the squared radius over which it fades: never less than a rim's, so that it cannot alias.
     const float hard = profile.hardness * profile.hardness;
     const float fade = std::max(1.0F - hard, std::min(1.0F, 2.0F / radius));
     coverage.outer = {1.0F / fade, 1.0F / (fade * radius * radius)};
-    coverage.reach = radius;
     return coverage;
   }
   coverage.outer = rimRamp(radius);
-  coverage.reach = std::sqrt(radius * radius + radius);
   const float innerRadius = radius * profile.innerRadius;
   // A hole of less than half a pixel cannot be seen.
   coverage.open = profile.type == SpriteProfile::Type::Ring && innerRadius > 0.5F;

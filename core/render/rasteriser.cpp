@@ -14,6 +14,10 @@
 namespace comet {
 namespace {
 
+struct TileRange {
+  std::uint16_t left, right, top, bottom;  // all included
+};
+
 // Orders sprites by falling depth, equal ones as they were. Least significant digit radix sort.
 class DepthSort {
  public:
@@ -79,24 +83,30 @@ void copyTile(const Tile& tile, int left, int top, Picture& picture) {
 
 struct Rasteriser::Buffers {
   int tilesAcross = 0, tilesDown = 0;
+  bool someCover = false;                // whether any profile does
   std::vector<std::uint32_t> places;     // [span][tile]: where the span's next sprite for the tile goes
+  std::vector<TileRange> ranges;         // of each span's sprites, one span after the other
+  std::vector<std::size_t> rangeStart;   // where a span's ranges begin
   std::vector<std::uint32_t> tileStart;  // first sprite of each tile, and the end of the last
   std::vector<Sprite> binned;            // sprites by tile; one that touches several tiles is in each
   tbb::enumerable_thread_specific<std::unique_ptr<Workspace>> workspaces;
 
   std::size_t tileCount() const { return static_cast<std::size_t>(tilesAcross) * tilesDown; }
 
-  template <typename Visit>
-  void forTilesOf(const Sprite& sprite, const std::vector<SpriteProfile>& profiles,
-                  const Visit& visit) const {
-    const float reach = coverageOf(profiles[sprite.profile], sprite.radius).reach;
+  TileRange tilesOf(const Sprite& sprite, const SpriteProfile& profile) const {
+    const float reach = reachOf(profile, sprite.radius);
     const auto tile = [](float pixel, int count) {
-      return static_cast<int>(std::clamp(std::floor(pixel / kTileSize), 0.0F, static_cast<float>(count - 1)));
+      // Conversion rounds down, since nothing below zero is left.
+      return static_cast<std::uint16_t>(std::clamp(pixel / kTileSize, 0.0F, static_cast<float>(count - 1)));
     };
-    const int left = tile(sprite.x - reach, tilesAcross), right = tile(sprite.x + reach, tilesAcross);
-    const int top = tile(sprite.y - reach, tilesDown), bottom = tile(sprite.y + reach, tilesDown);
-    for (int y = top; y <= bottom; ++y)
-      for (int x = left; x <= right; ++x) visit(static_cast<std::size_t>(y) * tilesAcross + x);
+    return {tile(sprite.x - reach, tilesAcross), tile(sprite.x + reach, tilesAcross),
+            tile(sprite.y - reach, tilesDown), tile(sprite.y + reach, tilesDown)};
+  }
+
+  template <typename Visit>
+  void forTiles(const TileRange& range, const Visit& visit) const {
+    for (int y = range.top; y <= range.bottom; ++y)
+      for (int x = range.left; x <= range.right; ++x) visit(static_cast<std::size_t>(y) * tilesAcross + x);
   }
 
   void bin(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles);
@@ -107,11 +117,18 @@ struct Rasteriser::Buffers {
 void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
                               const std::vector<SpriteProfile>& profiles) {
   const std::size_t tiles = tileCount();
+  rangeStart.assign(1, 0);
+  for (const SpriteSpan& span : spans) rangeStart.push_back(rangeStart.back() + span.count);
+  if (ranges.size() < rangeStart.back()) ranges.resize(rangeStart.back());
   places.assign(spans.size() * tiles, 0);
   parallelFor(spans.size(), [&](std::size_t s) {
     std::uint32_t* counts = places.data() + s * tiles;
-    for (std::size_t i = 0; i < spans[s].count; ++i)
-      forTilesOf(spans[s].sprites[i], profiles, [counts](std::size_t tile) { ++counts[tile]; });
+    TileRange* range = ranges.data() + rangeStart[s];
+    for (std::size_t i = 0; i < spans[s].count; ++i) {
+      const Sprite& sprite = spans[s].sprites[i];
+      range[i] = tilesOf(sprite, profiles[sprite.profile]);
+      forTiles(range[i], [counts](std::size_t tile) { ++counts[tile]; });
+    }
   });
   tileStart.resize(tiles + 1);
   std::uint32_t sum = 0;
@@ -123,10 +140,9 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
   if (binned.size() < sum) binned.resize(sum);
   parallelFor(spans.size(), [&](std::size_t s) {
     std::uint32_t* next = places.data() + s * tiles;
-    for (std::size_t i = 0; i < spans[s].count; ++i) {
-      const Sprite& sprite = spans[s].sprites[i];
-      forTilesOf(sprite, profiles, [&](std::size_t tile) { binned[next[tile]++] = sprite; });
-    }
+    const TileRange* range = ranges.data() + rangeStart[s];
+    for (std::size_t i = 0; i < spans[s].count; ++i)
+      forTiles(range[i], [&](std::size_t tile) { binned[next[tile]++] = spans[s].sprites[i]; });
   });
 }
 
@@ -137,9 +153,9 @@ void Rasteriser::Buffers::drawTile(std::size_t index, const std::vector<SpritePr
   for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
   const Sprite* sprites = binned.data() + tileStart[index];
   const std::size_t count = tileStart[index + 1] - tileStart[index];
-  const bool anyCovers = std::any_of(sprites, sprites + count, [&profiles](const Sprite& sprite) {
-    return profiles[sprite.profile].covers;
-  });
+  const bool anyCovers =
+      someCover && std::any_of(sprites, sprites + count,
+                               [&profiles](const Sprite& sprite) { return profiles[sprite.profile].covers; });
   const std::uint32_t* order = anyCovers ? mine->sort.order(sprites, count) : nullptr;
   const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;
@@ -157,6 +173,8 @@ void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const std::vector<Sp
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
+  buffers_->someCover =
+      std::any_of(profiles.begin(), profiles.end(), [](const SpriteProfile& p) { return p.covers; });
   buffers_->bin(spans, profiles);
   parallelFor(buffers_->tileCount(), [&](std::size_t tile) { buffers_->drawTile(tile, profiles, picture); });
 }

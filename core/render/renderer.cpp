@@ -58,7 +58,15 @@ Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Cam
 
 Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
                                    PictureSize size, int factor) {
-  return draw(scene, frame, camera, {size.width * factor, size.height * factor}).reduced(factor);
+  Picture picture(size.width, size.height);
+  drawSupersampledInto(picture, 0, 0, scene, frame, camera, size, factor);
+  return picture;
+}
+
+void Renderer::drawSupersampledInto(Picture& target, int x, int y, const Scene& scene,
+                                    const ParticleFrame& frame, const Camera& camera, PictureSize size,
+                                    int factor) {
+  target.pasteReduced(draw(scene, frame, camera, {size.width * factor, size.height * factor}), factor, x, y);
 }
 
 }  // namespace comet

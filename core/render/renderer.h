@@ -23,6 +23,9 @@ class Renderer {
   // As above, drawn `factor` times as large each way and averaged.
   Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
                            PictureSize size, int factor);
+  // The same, put into a larger picture with its top left corner at (x, y).
+  void drawSupersampledInto(Picture& target, int x, int y, const Scene& scene, const ParticleFrame& frame,
+                            const Camera& camera, PictureSize size, int factor);
 
  private:
   Rasteriser rasteriser_;

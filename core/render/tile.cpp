@@ -17,14 +17,15 @@ namespace HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-// A vector longer than this would for the most part lie beside small sprites.
-using FloatTag = hn::CappedTag<float, 16>;
-using Float = hn::Vec<FloatTag>;
+// Long vectors for sprites that fill them; short ones for small sprites, beside which most of a long one
+// would lie.
+using LongTag = hn::CappedTag<float, 16>;
+using ShortTag = hn::CappedTag<float, 8>;
+constexpr int kShortWidth = 8;
 
 // max(0, min(1, full - fall * d²)), then rounded off if smooth.
-template <bool kSmooth>
-HWY_INLINE Float rampAt(const Ramp& ramp, Float squaredDistance) {
-  const FloatTag d;
+template <bool kSmooth, class Tag, class Float = hn::Vec<Tag>>
+HWY_INLINE Float rampAt(Tag d, const Ramp& ramp, Float squaredDistance) {
   const Float one = hn::Set(d, 1.0F);
   const Float line = hn::Sub(hn::Set(d, ramp.full), hn::Mul(hn::Set(d, ramp.fall), squaredDistance));
   const Float t = hn::Max(hn::Zero(d), hn::Min(one, line));
@@ -36,38 +37,57 @@ struct Area {
   int left, right, top, bottom;  // right and bottom not included
 };
 
-template <bool kSmooth, bool kOpen, bool kCovers>
-void drawSprite(const Sprite& sprite, const Coverage& coverage, const Area& area, float centreX,
-                float centreY, Tile& tile) {
-  const FloatTag d;
+template <bool kSmooth, bool kOpen, bool kCovers, class Tag>
+HWY_INLINE void drawSprite(Tag d, const Sprite& sprite, const Coverage& coverage, const Area& area,
+                           float centreX, float centreY, Tile& tile) {
+  using Float = hn::Vec<Tag>;
   const int lanes = static_cast<int>(hn::Lanes(d));
-  const Float red = hn::Set(d, sprite.red * sprite.opacity),
-              green = hn::Set(d, sprite.green * sprite.opacity),
-              blue = hn::Set(d, sprite.blue * sprite.opacity), opacity = hn::Set(d, sprite.opacity);
-  const Float one = hn::Set(d, 1.0F);
-  const Float steps = hn::Iota(d, 0.5F - centreX);
+  const Float opacity = hn::Set(d, sprite.opacity);
+  const Float light[4] = {hn::Set(d, sprite.red * sprite.opacity), hn::Set(d, sprite.green * sprite.opacity),
+                          hn::Set(d, sprite.blue * sprite.opacity), opacity};
+  const Float middle = hn::Set(d, centreX - 0.5F);
   for (int y = area.top; y < area.bottom; ++y) {
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     const Float dy2 = hn::Set(d, dy * dy);
     for (int x = area.left; x < area.right; x += lanes) {
-      const Float dx = hn::Add(steps, hn::Set(d, static_cast<float>(x)));
+      // Rounded once, whichever lane a pixel is in, so that the vector's length does not matter.
+      const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), middle);
       const Float squared = hn::Add(hn::Mul(dx, dx), dy2);
-      Float cover = rampAt<kSmooth>(coverage.outer, squared);
-      if constexpr (kOpen) cover = hn::Sub(cover, rampAt<kSmooth>(coverage.inner, squared));
+      Float cover = rampAt<kSmooth>(d, coverage.outer, squared);
+      if constexpr (kOpen) cover = hn::Sub(cover, rampAt<kSmooth>(d, coverage.inner, squared));
+      const Float keep = hn::Sub(hn::Set(d, 1.0F), hn::Mul(opacity, cover));
       const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
-      const auto blend = [&](int plane, Float light, Float keep) {
-        float* pixel = tile.planes[static_cast<std::size_t>(plane)].data() + at;
+      // Additive sprites leave alpha as it is.
+      for (std::size_t plane = 0; plane < (kCovers ? 4 : 3); ++plane) {
+        float* pixel = tile.planes[plane].data() + at;
         Float old = hn::LoadU(d, pixel);
         if constexpr (kCovers) old = hn::Mul(old, keep);
-        hn::StoreU(hn::Add(old, hn::Mul(light, cover)), d, pixel);
-      };
-      const Float keep = hn::Sub(one, hn::Mul(opacity, cover));
-      blend(0, red, keep);
-      blend(1, green, keep);
-      blend(2, blue, keep);
-      if constexpr (kCovers) blend(3, opacity, keep);
+        hn::StoreU(hn::Add(old, hn::Mul(light[plane], cover)), d, pixel);
+      }
     }
   }
+}
+
+template <bool kSmooth, bool kOpen>
+void drawFitting(const Sprite& sprite, bool covers, const Coverage& coverage, const Area& area, float x,
+                 float y, Tile& tile) {
+  const bool isNarrow = area.right - area.left <= kShortWidth;
+  if (isNarrow && covers)
+    drawSprite<kSmooth, kOpen, true>(ShortTag(), sprite, coverage, area, x, y, tile);
+  else if (isNarrow)
+    drawSprite<kSmooth, kOpen, false>(ShortTag(), sprite, coverage, area, x, y, tile);
+  else if (covers)
+    drawSprite<kSmooth, kOpen, true>(LongTag(), sprite, coverage, area, x, y, tile);
+  else
+    drawSprite<kSmooth, kOpen, false>(LongTag(), sprite, coverage, area, x, y, tile);
+}
+
+// The pixels of the tile along one axis that a sprite may cover: all whose centres lie within its reach.
+HWY_INLINE void span(float centre, float reach, int& from, int& to) {
+  const auto clamped = [](float edge) { return std::clamp(edge, 0.0F, static_cast<float>(kTileSize)); };
+  // Conversion rounds down; a pixel's centre lies half a pixel beyond its edge.
+  from = static_cast<int>(clamped(centre - reach + 0.5F));
+  to = static_cast<int>(clamped(centre + reach + 0.5F));
 }
 
 void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
@@ -77,22 +97,15 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
     const SpriteProfile& profile = profiles[sprite.profile];
     const Coverage coverage = coverageOf(profile, sprite.radius);
     const float x = sprite.x - static_cast<float>(left), y = sprite.y - static_cast<float>(top);
-    // Of the pixels whose centres may be covered, those in the tile.
-    const auto clampToTile = [](float edge) {
-      return static_cast<int>(std::clamp(edge, 0.0F, static_cast<float>(kTileSize)));
-    };
-    const Area area{clampToTile(std::floor(x - coverage.reach)), clampToTile(std::ceil(x + coverage.reach)),
-                    clampToTile(std::floor(y - coverage.reach)), clampToTile(std::ceil(y + coverage.reach))};
-    const bool smooth = profile.type == SpriteProfile::Type::SoftDisc;
-    if (smooth)
-      profile.covers ? drawSprite<true, false, true>(sprite, coverage, area, x, y, tile)
-                     : drawSprite<true, false, false>(sprite, coverage, area, x, y, tile);
+    Area area;
+    span(x, coverage.reach, area.left, area.right);
+    span(y, coverage.reach, area.top, area.bottom);
+    if (profile.type == SpriteProfile::Type::SoftDisc)
+      drawFitting<true, false>(sprite, profile.covers, coverage, area, x, y, tile);
     else if (coverage.open)
-      profile.covers ? drawSprite<false, true, true>(sprite, coverage, area, x, y, tile)
-                     : drawSprite<false, true, false>(sprite, coverage, area, x, y, tile);
+      drawFitting<false, true>(sprite, profile.covers, coverage, area, x, y, tile);
     else
-      profile.covers ? drawSprite<false, false, true>(sprite, coverage, area, x, y, tile)
-                     : drawSprite<false, false, false>(sprite, coverage, area, x, y, tile);
+      drawFitting<false, false>(sprite, profile.covers, coverage, area, x, y, tile);
   }
 }
 
