@@ -16,7 +16,7 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addVersionOption();
   parser.addPositionalArgument("SCENE", QObject::tr("a scene file to open"), "[SCENE]");
-  const QCommandLineOption demo("demo", QObject::tr("open a demo"), "NAME");
+  const QCommandLineOption demo("demo", QObject::tr("open a demo and play it"), "NAME");
   const QCommandLineOption play("play", QObject::tr("start playing at once"));
   parser.addOptions({demo, play});
   parser.process(application);

@@ -44,7 +44,7 @@ BakeView::BakeView(Document& document, QWidget* parent)
   row->addWidget(view_, 1);
   row->addWidget(makePlayer());
   connect(view_, &SheetView::cellChosen, this, [this](int cell) {
-    player_->setPlaying(false);
+    play_->setChecked(false);
     player_->setCell(cell);
   });
   connect(player_, &CellPlayer::cellShown, view_, &SheetView::setCell);
@@ -143,9 +143,10 @@ QWidget* BakeView::makePlayer() {
   player_ = new CellPlayer;
   player_->setFixedHeight(kPlayerWidth - 16);
   layout->addWidget(player_);
-  auto* play = new QPushButton(theme::mark("play"), tr("Play"));
-  connect(play, &QPushButton::clicked, this, [this] { player_->setPlaying(true); });
-  layout->addWidget(play);
+  play_ = new QPushButton(theme::mark("play"), tr("Play"));
+  play_->setCheckable(true);
+  connect(play_, &QPushButton::toggled, player_, &CellPlayer::setPlaying);
+  layout->addWidget(play_);
   facts_ = new QLabel;
   facts_->setWordWrap(true);
   layout->addWidget(facts_);
@@ -160,7 +161,7 @@ void BakeView::enter() {
 }
 
 void BakeView::leave() {
-  player_->setPlaying(false);
+  play_->setChecked(false);
   if (document_.scene().find(selectedBefore_)) document_.select(selectedBefore_);
 }
 
@@ -233,7 +234,8 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   setBaking(false);
   view_->setSheet(sheet);
   player_->setSheet(sheet);
-  player_->setPlaying(isVisible());
+  play_->setChecked(isVisible());
+  player_->setPlaying(play_->isChecked());
   const FlipbookLayout& layout = sheet->layout;
   facts_->setText(tr("%1 cells at %2 /s: %3 s\n%4 × %5 px a cell")
                       .arg(layout.frames.size())

@@ -53,6 +53,7 @@ class BakeView : public QWidget {
   QLabel* message_;
   SheetView* view_;
   CellPlayer* player_;
+  QPushButton* play_;
   QLabel* facts_;
   qint64 startedAt_ = 0;
 };

@@ -158,7 +158,9 @@ void Inspector::showExpectedBirths(const Item& item) {
   if (!births_) return;
   const FrameRange range = frameRange(document_.scene());
   const auto perFrame = expectedBirths(item, range, frameRate(document_.scene()));
-  const double births = std::accumulate(perFrame.begin(), perFrame.end(), 0.0);
+  const double births =
+      std::accumulate(perFrame.begin(), perFrame.end(), 0.0,
+                      [](double sum, const ExpectedBirths& frame) { return sum + frame.all(); });
   births_->setText(
       tr("about %L1 births in frames %2–%3").arg(births, 0, 'f', 0).arg(range.first).arg(range.last));
 }

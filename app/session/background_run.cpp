@@ -49,6 +49,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
   {
     const std::lock_guard lock(mutex_);
     problem_ = problem;
+    finishedGeneration_ = request.generation;
   }
   Q_EMIT changed();
 }
@@ -76,6 +77,11 @@ bool BackgroundRun::isSimulated(int frame) const {
   const std::lock_guard lock(mutex_);
   return !keys_.empty() && range_.contains(frame) &&
          cache_->contains(keys_[static_cast<std::size_t>(frame - range_.first)]);
+}
+
+bool BackgroundRun::isBusy() const {
+  const std::lock_guard lock(mutex_);
+  return finishedGeneration_ != generation_;
 }
 
 bool BackgroundRun::isComplete() const {

@@ -30,6 +30,9 @@ class BackgroundRun : public QObject {
   // Null while the frame is not simulated.
   ParticleFramePtr frame(int frame) const;
   bool isSimulated(int frame) const;
+  // Whether it is still working on the newest scene. It rests when all is done, or what is done fills the
+  // budget.
+  bool isBusy() const;
   // Whether all frames of the range are there.
   bool isComplete() const;
   std::size_t bytes() const { return cache_->bytes(); }
@@ -53,8 +56,9 @@ class BackgroundRun : public QObject {
 
   Document& document_;
   std::shared_ptr<FrameCache> cache_;
-  mutable std::mutex mutex_;  // guards what follows
-  int generation_ = 0;
+  mutable std::mutex mutex_;    // guards what follows
+  int generation_ = 0;          // of the newest request
+  int finishedGeneration_ = 0;  // of the newest one that was worked off
   FrameRange range_;
   std::vector<Digest>
       keys_;  // empty until the newest scene is planned, so that no older frame is taken for its own

@@ -17,7 +17,7 @@
 namespace comet {
 namespace {
 
-constexpr QSize kPictureSize{300, 188};
+constexpr QSize kPictureSize{400, 250};
 
 QLabel* heading(const QString& text, int pixelSize) {
   auto* label = new QLabel(text);

@@ -44,7 +44,11 @@ void Playback::tick() {
   }
   const int frame = std::clamp(static_cast<int>(std::floor(wanted)), range.first, range.last);
   // Waits for the simulation rather than run ahead of it.
-  if (frame != document_.frame() && !run_.isSimulated(frame)) return;
+  if (frame != document_.frame() && !run_.isSimulated(frame)) {
+    // A run that rests has filled its budget; it goes on from the frame that is shown.
+    if (!run_.isBusy()) run_.follow();
+    return;
+  }
   position_ = wanted;
   if (frame == document_.frame()) return;
   document_.setFrame(frame);

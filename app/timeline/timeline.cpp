@@ -47,7 +47,7 @@ void Timeline::reread() {
   const double rate = frameRate(document_.scene());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter)) {
     Births births{emitter->id, expectedBirths(*emitter, range, rate), 0};
-    births.most = *std::max_element(births.perFrame.begin(), births.perFrame.end());
+    for (const ExpectedBirths& frame : births.perFrame) births.most = std::max(births.most, frame.fromRate);
     births_.push_back(std::move(births));
   }
   update();
@@ -133,16 +133,11 @@ int Timeline::paintEmitters(QPainter& painter, int top) const {
     const QColor color = !emitter->enabled ? theme::kLine : selected ? theme::kAccent : theme::kQuietText;
     QPainterPath area(QPointF(xOf(range.first), row.bottom()));
     std::vector<double> bursts;
-    // A burst would flatten the rest to nothing: what is far above the median is drawn as a tick.
-    std::vector<double> sorted = births.perFrame;
-    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2),
-                     sorted.end());
-    const double usual = std::max(sorted[sorted.size() / 2],
-                                  births.most > 0 && sorted[sorted.size() / 2] == 0 ? births.most : 1e-9);
     for (int i = 0; i < range.count(); ++i) {
-      const double count = births.perFrame[static_cast<std::size_t>(i)];
-      if (count > 4 * usual) bursts.push_back(xOf(range.first + i));
-      area.lineTo(xOf(range.first + i), row.bottom() - std::min(1.0, count / (1.6 * usual)) * row.height());
+      const ExpectedBirths& frame = births.perFrame[static_cast<std::size_t>(i)];
+      const double share = births.most > 0 ? 0.9 * frame.fromRate / births.most : 0;
+      area.lineTo(xOf(range.first + i), row.bottom() - share * row.height());
+      if (frame.fromBursts > 0) bursts.push_back(xOf(range.first + i));
     }
     area.lineTo(xOf(range.last), row.bottom());
     painter.fillPath(area, theme::withAlpha(color, 80));

@@ -4,6 +4,7 @@
 
 #include "session/background_run.h"
 #include "session/document.h"
+#include "simulation/emission/emission.h"
 #include "timeline/playback.h"
 
 #include <QWidget>
@@ -28,8 +29,8 @@ class Timeline : public QWidget {
  private:
   struct Births {
     ItemId emitter;
-    std::vector<double> perFrame;
-    double most = 0;
+    std::vector<ExpectedBirths> perFrame;
+    double most = 0;  // of births from the rate
   };
 
   void reread();

@@ -16,6 +16,7 @@
 #include "window/find_control.h"
 #include "window/shortcuts.h"
 
+#include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
 #include <QFileDialog>
@@ -28,6 +29,7 @@
 #include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -70,6 +72,7 @@ MainWindow::MainWindow()
   setCentralWidget(content);
   shortcuts_ = new ShortcutsOverlay(content);
   addShortcuts();
+  qApp->installEventFilter(this);
 
   connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
   connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
@@ -260,13 +263,13 @@ void MainWindow::toggleFullPanel() {
     if (panel->isVisible() && panel->rect().contains(panel->mapFromGlobal(QCursor::pos()))) under = panel;
   panelIsFull_ = !panelIsFull_ && under;
   for (QWidget* panel : panels_) panel->setVisible(!panelIsFull_ || panel == under);
-  // Splitters whose panels are all hidden give their room away too.
+  // Splitters without a panel to show give their room away too.
   for (QWidget* panel : panels_) {
-    auto* splitter = panel->parentWidget();
-    bool any = false;
-    for (QWidget* other : panels_) any = any || (other->parentWidget() == splitter && !other->isHidden());
-    if (qobject_cast<QSplitter*>(splitter) && splitter->parentWidget() != pages_)
-      splitter->setVisible(any || splitter->isAncestorOf(under));
+    QWidget* splitter = panel->parentWidget();
+    const bool holdsShown = std::any_of(panels_.begin(), panels_.end(), [splitter](QWidget* other) {
+      return !other->isHidden() && splitter->isAncestorOf(other);
+    });
+    splitter->setVisible(holdsShown);
   }
 }
 
@@ -277,6 +280,7 @@ void MainWindow::showPage(Page page) {
   const bool entersBake = page == Bake && pages_->currentIndex() != Bake;
   pages_->setCurrentIndex(page);
   tabs_[page]->setChecked(true);
+  numbers_->setVisible(page == Shape);
   if (entersBake) bakeView_->enter();
 }
 
@@ -341,11 +345,12 @@ void MainWindow::openFile(const QString& path) {
 
 void MainWindow::openDemo(const QString& name) {
   if (!mayDiscardChanges()) return;
-  for (const Demo& demo : demos())
-    if (name.toStdString() == demo.name) {
-      QString title = name;
-      return present(sceneFromText(demo.sceneText, catalog()), {}, title.replace('_', ' '));
-    }
+  for (const Demo& demo : demos()) {
+    if (name.toStdString() != demo.name) continue;
+    QString title = name;
+    present(sceneFromText(demo.sceneText, catalog()), {}, title.replace('_', ' '));
+    return playback_.play();
+  }
   complain(tr("There is no demo \"%1\"").arg(name));
 }
 
@@ -391,6 +396,15 @@ bool MainWindow::saveTo(const QString& path) {
     complain(QString::fromUtf8(error.what()));
     return false;
   }
+}
+
+bool MainWindow::eventFilter(QObject* object, QEvent* event) {
+  auto* button = qobject_cast<QAbstractButton*>(object);
+  if (!button || event->type() != QEvent::KeyPress) return QMainWindow::eventFilter(object, event);
+  const int key = static_cast<QKeyEvent*>(event)->key();
+  if (key != Qt::Key_Return && key != Qt::Key_Enter) return QMainWindow::eventFilter(object, event);
+  button->click();
+  return true;
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

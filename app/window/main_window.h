@@ -46,6 +46,8 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent* event) override;
+  // Enter presses the button that has the keyboard, since Space plays.
+  bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
   QWidget* makeBar();

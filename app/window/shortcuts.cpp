@@ -9,7 +9,7 @@ namespace comet {
 namespace {
 
 constexpr int kRowHeight = 24;
-constexpr int kWidth = 520;
+constexpr int kWidth = 570;
 
 const std::vector<std::pair<QString, QString>>& rows() {
   static const std::vector<std::pair<QString, QString>> list{
@@ -25,6 +25,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Drag a number", QObject::tr("Change it; Shift finer, Ctrl coarser; Enter to type")},
       {"Drag in the viewport", QObject::tr("Orbit; right button pans, wheel zooms")},
       {"Arrows, Enter, Delete", QObject::tr("In the influence grid: move, type, clear")},
+      {"Tab, Enter", QObject::tr("To the next control; press a button")},
       {"?", QObject::tr("This list")},
   };
   return list;

@@ -140,6 +140,23 @@ TEST_F(ShapeViewTest, KeysStepAndPlay) {
   EXPECT_EQ(document().frame(), stopped);
 }
 
+TEST_F(ShapeViewTest, PlaysThroughARangeThatDoesNotFitTheBudget) {
+  Scene big = test::with(scene(), {"emitter.rate=60000", "scene.memory_budget=16", "scene.last_frame=40"});
+  document().edit(big, "grow");
+  ASSERT_TRUE(test::eventually([this] { return !window_.backgroundRun().isBusy(); }));
+  ASSERT_FALSE(window_.backgroundRun().isComplete());
+  QTest::keyClick(&window_, Qt::Key_Space);
+  EXPECT_TRUE(test::eventually([this] { return document().frame() >= 35; }));
+  EXPECT_LE(window_.backgroundRun().bytes(), window_.backgroundRun().budget());
+}
+
+TEST_F(ShapeViewTest, EnterPressesTheFocusedButton) {
+  auto* add = test::child<QPushButton>(window_, "add_emitter");
+  add->setFocus();
+  QTest::keyClick(add, Qt::Key_Return);
+  EXPECT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 2U);
+}
+
 TEST_F(ShapeViewTest, LifeChartPresetsAndPointsChangeTheCurve) {
   test::click(test::child<QToolButton>(window_, "preset.opacity.hold"));
   EXPECT_EQ(emitter().value("opacity").overAge, Curve::constant(1));

@@ -146,17 +146,18 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
   particles.ids()[index] = particleId(plan.emitter, birth);
 }
 
-std::vector<double> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {
-  std::vector<double> births(static_cast<std::size_t>(range.count()), 0.0);
+std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {
+  std::vector<ExpectedBirths> births(static_cast<std::size_t>(range.count()));
   for (int frame = range.first + 1; frame <= range.last; ++frame)
-    births[static_cast<std::size_t>(frame - range.first)] =
+    births[static_cast<std::size_t>(frame - range.first)].fromRate =
         0.5 * (rateAt(emitter, frame - 1, 0) + rateAt(emitter, frame, 0)) / frameRate;
   for (const Burst& burst : std::get<BurstList>(emitter.value("bursts").base)) {
     const int repeats = burst.every > 0 ? burst.times : 1;
     for (int repeat = 0; repeat < repeats; ++repeat) {
       const int frame = static_cast<int>(std::ceil(burst.frame + repeat * burst.every));
       if (frame > range.last) break;
-      if (frame >= range.first) births[static_cast<std::size_t>(frame - range.first)] += burst.count;
+      if (frame >= range.first)
+        births[static_cast<std::size_t>(frame - range.first)].fromBursts += burst.count;
     }
   }
   return births;

@@ -58,8 +58,16 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before);
 void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
                 std::size_t index);
 
+// Births of one frame, on average.
+struct ExpectedBirths {
+  double fromRate = 0;
+  double fromBursts = 0;
+
+  double all() const { return fromRate + fromBursts; }
+};
+
 // How many births are to be expected on average in each frame of the range, to show before anything is
 // simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only.
-std::vector<double> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
+std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
 }  // namespace comet

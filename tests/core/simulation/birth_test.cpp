@@ -29,7 +29,8 @@ TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
   const ParticleFramePtr frame = simulate(scene, 49);
   EXPECT_NEAR(static_cast<double>(frame->stats.living), 600, 1);
   double expected = 0;
-  for (const double births : expectedBirths(*scene.findByName("emitter"), {1, 49}, 24)) expected += births;
+  for (const ExpectedBirths& births : expectedBirths(*scene.findByName("emitter"), {1, 49}, 24))
+    expected += births.all();
   EXPECT_NEAR(expected, 600, 1e-6);
 }
 
