@@ -43,10 +43,13 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
 }
 
 void InfluenceGrid::reread() {
+  const auto before = std::make_pair(emitters_.size(), influences_.size());
   emitters_ = document_.scene().itemsOf(ItemFamily::Emitter);
   influences_ = document_.scene().itemsOf(ItemFamily::Influence);
   if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size()))
     row_ = column_ = -1;
+  // What was pressed may be gone.
+  if (before != std::make_pair(emitters_.size(), influences_.size())) pressed_ = {};
   setMinimumSize(sizeHint());
   updateGeometry();
   update();

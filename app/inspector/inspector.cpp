@@ -41,6 +41,7 @@ void Inspector::rebuild() {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item) return;
   shown_ = item->id;
+  shownKind_ = item->kind;
   sections_.clear();
   births_ = nullptr;
   enabled_ = nullptr;
@@ -141,7 +142,8 @@ void Inspector::fold(Section& section, bool folded) {
 
 void Inspector::refresh() {
   const Scene::ItemPtr item = document_.scene().find(shown_);
-  if (!item) return;
+  // Another scene may have an item of another kind under this id; the selection's change then follows.
+  if (!item || item->kind != shownKind_) return;
   if (!name_->hasFocus()) name_->setText(QString::fromStdString(item->name));
   if (enabled_)
     enabled_->setIcon(

@@ -40,6 +40,7 @@ class Inspector : public QWidget {
   Document& document_;
   QScrollArea* scroll_;
   ItemId shown_ = 0;
+  const KindSpec* shownKind_ = nullptr;
   std::vector<Section> sections_;
   class QLineEdit* name_ = nullptr;
   class QToolButton* enabled_ = nullptr;

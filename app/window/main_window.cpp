@@ -299,7 +299,7 @@ void MainWindow::refreshBar() {
 void MainWindow::refreshNumbers() {
   const ParticleFramePtr frame = run_.frame(document_.frame());
   if (!frame) return;
-  QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
+  const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
                      .arg(frame->stats.living)
                      .arg(frame->stats.milliseconds(), 0, 'f', 1)
                      .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
@@ -310,6 +310,9 @@ void MainWindow::refreshNumbers() {
   else
     problem_->clear();
   numbers_->setText(text);
+  numbers_->setToolTip(tr("At most %L1 particles live at once, and frames may take %2 MB; both are set in Scene.")
+                           .arg(document_.scene().settings().integer("most_particles", 0))
+                           .arg(run_.budget() >> 20));
 }
 
 void MainWindow::complain(const QString& problem) { problem_->setText(problem); }

@@ -11,6 +11,7 @@
 #include <QFile>
 #include <QLockFile>
 #include <QStandardPaths>
+#include <rapidcheck.h>
 
 namespace comet {
 namespace {
@@ -48,6 +49,48 @@ TEST_F(DocumentTest, ADragIsOneStep) {
   EXPECT_EQ(rate(), 49);
   document_.undo();
   EXPECT_EQ(rate(), 120);
+}
+
+// Any sequence of edits, undos and redos goes through the states of a plain list.
+TEST_F(DocumentTest, HistoryIsAListOfScenes) {
+  EXPECT_TRUE(rc::check([](const std::vector<int>& moves) {
+    Document document;
+    std::vector<Scene> states{document.scene()};
+    std::size_t at = 0;
+    for (const int move : moves) {
+      if (move % 3 == 0 && at > 0) {
+        document.undo();
+        --at;
+      } else if (move % 3 == 1 && at + 1 < states.size()) {
+        document.redo();
+        ++at;
+      } else {
+        const double rate = 1 + std::abs(move % 1000);
+        if (document.scene().find(document.selectedEmitter())->number("rate", 1) == rate) continue;
+        document.setBase(document.selectedEmitter(), "rate", rate);
+        states.resize(at + 1);
+        states.push_back(document.scene());
+        ++at;
+      }
+      RC_ASSERT(document.scene() == states[at]);
+      RC_ASSERT(document.canUndo() == (at > 0));
+      RC_ASSERT(document.canRedo() == (at + 1 < states.size()));
+    }
+  }));
+}
+
+TEST_F(DocumentTest, ValuesOutsideTheirRangeAreBroughtIn) {
+  setRate(-5);
+  EXPECT_EQ(rate(), 0);
+  document_.setBase(document_.scene().settings().id, "substeps", 1e9);
+  EXPECT_EQ(document_.scene().settings().integer("substeps", 1), 32);
+}
+
+TEST_F(DocumentTest, FrameStaysInTheRange) {
+  document_.setFrame(100000);
+  EXPECT_EQ(document_.frame(), 96);
+  document_.setFrame(-100000);
+  EXPECT_EQ(document_.frame(), 1);
 }
 
 TEST_F(DocumentTest, EditingAKeyedValueSetsAKey) {

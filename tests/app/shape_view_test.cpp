@@ -225,6 +225,16 @@ TEST_F(ShapeViewTest, ReachingTheParticleLimitIsTold) {
       [this] { return test::child<QLabel>(window_, "problem")->text().contains("births refused"); }));
 }
 
+TEST_F(ShapeViewTest, AnotherSceneMayUseAnIdForAnotherKind) {
+  const Scene other = scene().withoutItem(emitter().id);
+  Item wind = newItem(*catalog().find("wind"), "wind");
+  wind.id = emitter().id;
+  document().select(emitter().id);
+  document().replace(other.withAdded(wind), {});
+  document().select(wind.id);
+  EXPECT_TRUE(row("grip")->isVisible());
+}
+
 TEST_F(ShapeViewTest, StartPageOpensEachDemo) {
   for (const char* demo : {"paddle_spray", "funnel_sparks"}) {
     window_.showPage(MainWindow::Start);

@@ -118,6 +118,84 @@ TEST_F(CommandLine, ExportsOneLinePerParticle) {
   EXPECT_EQ(lines, stats("--frames 20")[0]["living"]);
 }
 
+TEST_F(CommandLine, ExportsPlyThatItsHeaderDescribes) {
+  ASSERT_EQ(comet("export " + scene() + " --what particles --format ply --frames 20-21 --out " + out()).code,
+            0);
+  const std::string ply = readFile(out() + "/scene.0021.ply", 1 << 24);
+  const auto living = stats("--frames 21")[0]["living"].get<std::size_t>();
+  EXPECT_THAT(ply, HasSubstr("element vertex " + std::to_string(living) + "\n"));
+  EXPECT_THAT(ply, HasSubstr("comment emitter 1 is mist"));
+  // A double, an int and thirteen floats for each particle.
+  EXPECT_EQ(ply.size() - ply.find("end_header\n") - 11, living * (8 + 4 + 13 * 4));
+}
+
+TEST_F(CommandLine, RendersLinearPicturesOnRequest) {
+  ASSERT_EQ(comet("render " + scene() + " --frames 20 --size 64x64 --exr --quiet --out " + out()).code, 0);
+  const auto image = OIIO::ImageInput::open(out() + "/scene.0020.exr");
+  ASSERT_TRUE(image);
+  EXPECT_EQ(image->spec().format, OIIO::TypeDesc::HALF);
+  std::vector<float> pixels(64 * 64 * 4);
+  image->read_image(0, 0, 0, 4, OIIO::TypeDesc::FLOAT, pixels.data());
+  double alpha = 0;
+  for (std::size_t i = 3; i < pixels.size(); i += 4) alpha += pixels[i];
+  EXPECT_GT(alpha, 20);
+}
+
+TEST_F(CommandLine, BakedCellIsTheRenderedPicture) {
+  // Without supersampling and padding, the first cell is what "render" gives for its frame at the cell's
+  // size.
+  ASSERT_EQ(comet("bake " + scene() + " --quiet --out " + out() +
+                  " --set 'paddle spray.supersampling=1' --set 'paddle spray.padding=0' --set 'paddle "
+                  "spray.format=exr'")
+                .code,
+            0);
+  ASSERT_EQ(comet("render " + scene() + " --frames 17 --size 256x256 --exr --out " + out()).code, 0);
+  const auto readPixels = [&](const std::string& name, int& width) {
+    const auto image = OIIO::ImageInput::open(out() + "/" + name);
+    width = image->spec().width;
+    std::vector<float> pixels(static_cast<std::size_t>(width * image->spec().height * 4));
+    image->read_image(0, 0, 0, 4, OIIO::TypeDesc::FLOAT, pixels.data());
+    return pixels;
+  };
+  int sheetWidth = 0, width = 0;
+  const auto sheet = readPixels("paddle spray.exr", sheetWidth),
+             picture = readPixels("scene.0017.exr", width);
+  ASSERT_EQ(width, 256);
+  for (int y = 0; y < 256; ++y)
+    for (int i = 0; i < 256 * 4; ++i)
+      ASSERT_EQ(sheet[static_cast<std::size_t>(y * sheetWidth * 4 + i)],
+                picture[static_cast<std::size_t>(y * 256 * 4 + i)]);
+}
+
+TEST_F(CommandLine, ASceneWrittenByAScriptBakes) {
+  write(R"({"format":"tawny-comet-scene","version":1,"items":[
+    {"kind":"emitter","name":"reed fluff","params":{"shape":"box","rate":90}},
+    {"kind":"wind","params":{"speed":2}},
+    {"kind":"bake","name":"fluff","params":{"columns":2,"rows":1,"first":10,"last":20,"step":10}}],
+    "responses":{"reed fluff":{"wind":40}}})");
+  const Result result = comet("bake " + scene() + " --out " + out());
+  ASSERT_EQ(result.code, 0) << result.output;
+  EXPECT_THAT(result.output, HasSubstr("fluff.png"));
+}
+
+TEST_F(CommandLine, ABakeThatTheSceneDoesNotHaveIsNamed) {
+  const Result result = comet("bake " + scene() + " --out " + out() + " --bake smoke");
+  EXPECT_EQ(result.code, 2);
+  EXPECT_THAT(result.output, HasSubstr("It has: paddle spray"));
+}
+
+TEST_F(CommandLine, AnImpossibleBakeIsFoundByValidate) {
+  const Result result = comet("validate " + scene() + " --set 'paddle spray.columns=1'");
+  EXPECT_EQ(result.code, 3);
+  EXPECT_THAT(result.output, HasSubstr("do not fit"));
+}
+
+TEST_F(CommandLine, HelpAndVersionAreNoErrors) {
+  EXPECT_EQ(comet("--help").code, 0);
+  EXPECT_THAT(comet("bake --help").output, HasSubstr("--set"));
+  EXPECT_THAT(comet("--version").output, HasSubstr("0.1.0"));
+}
+
 TEST_F(CommandLine, WrongUseIsTwo) {
   for (const char* arguments : {"", "fly", "bake", "stats nothing.comet", "new x --demo no_such_demo"})
     EXPECT_EQ(comet(arguments).code, 2) << arguments;

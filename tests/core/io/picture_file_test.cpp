@@ -1,0 +1,87 @@
+#include "io/picture_file.h"
+
+#include "base/error.h"
+#include "base/gradient.h"
+#include "base/random.h"
+#include "support/files.h"
+
+#include <OpenImageIO/imageio.h>
+
+namespace comet {
+namespace {
+
+// Colours over and under what a screen can show, and every alpha.
+Picture anything(int width, int height) {
+  const RandomSource random(4);
+  Picture picture(width, height);
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x)
+      for (int c = 0; c < 4; ++c)
+        picture.at(x, y)[c] = static_cast<float>(
+            random.unit(static_cast<std::uint64_t>((y * width + x) * 4 + c), Draw::Size) * (c < 3 ? 1.5 : 1));
+  return picture;
+}
+
+std::vector<float> read(const std::filesystem::path& path, OIIO::ImageSpec& spec) {
+  OIIO::ImageSpec asStored;
+  asStored.attribute("oiio:UnassociatedAlpha", 1);
+  const auto input = OIIO::ImageInput::open(path.string(), &asStored);
+  if (!input) return {};
+  spec = input->spec();
+  std::vector<float> pixels(static_cast<std::size_t>(spec.width * spec.height * spec.nchannels));
+  input->read_image(0, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, pixels.data());
+  return pixels;
+}
+
+class PictureFile : public testing::TestWithParam<PictureFormat> {};
+
+TEST_P(PictureFile, ComesBackWithinItsPrecision) {
+  const test::TemporaryFolder folder;
+  const Picture picture = anything(37, 23);  // odd sizes, so that rows cannot hide behind each other
+  const auto path = folder / ("p" + std::string(extensionOf(GetParam())));
+  for (const PictureChannels channels : {PictureChannels::Rgb, PictureChannels::Rgba}) {
+    writePicture(path, picture, GetParam(), channels);
+    OIIO::ImageSpec spec;
+    const auto pixels = read(path, spec);
+    ASSERT_EQ(spec.width, 37);
+    ASSERT_EQ(spec.height, 23);
+    ASSERT_EQ(spec.nchannels, channels == PictureChannels::Rgb ? 3 : 4);
+    for (int y = 0; y < 23; ++y)
+      for (int x = 0; x < 37; ++x)
+        for (int c = 0; c < spec.nchannels; ++c) {
+          const double value = picture.at(x, y)[c];
+          const bool linear = GetParam() == PictureFormat::ExrHalf;
+          const double stored = linear ? value : std::min(1.0, c < 3 ? encodeSrgb(value) : value);
+          // Half a step of the format; half floats have eleven bits.
+          const double tolerance = linear                              ? value / 2048
+                                   : GetParam() == PictureFormat::Png8 ? 0.501 / 255
+                                                                       : 0.6 / 65535;
+          ASSERT_NEAR(pixels[static_cast<std::size_t>((y * 37 + x) * spec.nchannels + c)], stored, tolerance);
+        }
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(All, PictureFile,
+                         testing::Values(PictureFormat::Png8, PictureFormat::Png16, PictureFormat::ExrHalf),
+                         [](const auto& made) {
+                           return made.param == PictureFormat::Png8    ? "png8"
+                                  : made.param == PictureFormat::Png16 ? "png16"
+                                                                       : "exr";
+                         });
+
+TEST(PictureFileErrors, NameTheFile) {
+  try {
+    writePicture("/nowhere/at/all/p.png", anything(2, 2), PictureFormat::Png8, PictureChannels::Rgba);
+    FAIL() << "no error";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Write);
+    EXPECT_NE(std::string(error.what()).find("/nowhere/at/all/p.png"), std::string::npos);
+  }
+}
+
+TEST(PictureFileErrors, AnEmptyPictureIsRefused) {
+  EXPECT_THROW(encodePicture(Picture(), PictureFormat::Png8, PictureChannels::Rgba), Error);
+}
+
+}  // namespace
+}  // namespace comet
