@@ -300,19 +300,20 @@ void MainWindow::refreshNumbers() {
   const ParticleFramePtr frame = run_.frame(document_.frame());
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
-                     .arg(frame->stats.living)
-                     .arg(frame->stats.milliseconds(), 0, 'f', 1)
-                     .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
-                     .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
-                     .arg(run_.budget() >> 20);
+                           .arg(frame->stats.living)
+                           .arg(frame->stats.milliseconds(), 0, 'f', 1)
+                           .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
+                           .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
+                           .arg(run_.budget() >> 20);
   if (frame->stats.refused > 0)
     problem_->setText(tr("%L1 births refused: \"Most particles\" is reached").arg(frame->stats.refused));
   else
     problem_->clear();
   numbers_->setText(text);
-  numbers_->setToolTip(tr("At most %L1 particles live at once, and frames may take %2 MB; both are set in Scene.")
-                           .arg(document_.scene().settings().integer("most_particles", 0))
-                           .arg(run_.budget() >> 20));
+  numbers_->setToolTip(
+      tr("At most %L1 particles live at once, and frames may take %2 MB; both are set in Scene.")
+          .arg(document_.scene().settings().integer("most_particles", 0))
+          .arg(run_.budget() >> 20));
 }
 
 void MainWindow::complain(const QString& problem) { problem_->setText(problem); }

@@ -6,6 +6,14 @@
 
 namespace comet {
 
+Picture::Picture(int width, int height)
+    : width_(width),
+      height_(height),
+      pixels_(static_cast<std::size_t>(width) * static_cast<std::size_t>(height)) {
+  parallelFor(static_cast<std::size_t>(height),
+              [&](std::size_t y) { std::fill_n(row(static_cast<int>(y)), width, Vec4(0.0F)); });
+}
+
 void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
   assert(factor > 0 && source.width() % factor == 0 && source.height() % factor == 0);
   const int width = source.width() / factor, height = source.height() / factor;

@@ -5,19 +5,38 @@
 
 #include <cassert>
 #include <cstddef>
+#include <new>
 #include <tbb/scalable_allocator.h>
+#include <utility>
 #include <vector>
 
 namespace comet {
 
+// Keeps large blocks for the next picture instead of returning them to the system, and leaves the elements of
+// a new vector untouched, so that they can be set by all threads.
+template <typename Element>
+class UntouchedAllocator : public tbb::scalable_allocator<Element> {
+ public:
+  template <typename Other>
+  struct rebind {
+    using other = UntouchedAllocator<Other>;
+  };
+
+  template <typename Other>
+  void construct(Other*) noexcept {}
+  template <typename Other, typename... Arguments>
+  void construct(Other* place, Arguments&&... arguments) {
+    ::new (static_cast<void*>(place)) Other(std::forward<Arguments>(arguments)...);
+  }
+};
+
 class Picture {
  public:
-  // This allocator keeps large blocks for the next picture instead of returning them to the system.
-  using Pixels = std::vector<Vec4, tbb::scalable_allocator<Vec4>>;
+  using Pixels = std::vector<Vec4, UntouchedAllocator<Vec4>>;
 
   Picture() = default;
-  Picture(int width, int height)
-      : width_(width), height_(height), pixels_(static_cast<std::size_t>(width) * height) {}
+  // Transparent black.
+  Picture(int width, int height);
 
   int width() const { return width_; }
   int height() const { return height_; }

@@ -37,9 +37,15 @@ inline Coverage coverageOf(const SpriteProfile& profile, float radius) {
   coverage.reach = reachOf(profile, radius);
   if (profile.type == SpriteProfile::Type::SoftDisc) {
     // The part of the squared radius over which it fades: never less than a rim's, so that it cannot alias.
+    // Most soft discs fade all over; they are spared the divisions.
     const float hard = profile.hardness * profile.hardness;
-    const float fade = std::max(1.0F - hard, std::min(1.0F, 2.0F / radius));
-    coverage.outer = {1.0F / fade, 1.0F / (fade * radius * radius)};
+    const float area = radius * radius;
+    if (hard <= 0) {
+      coverage.outer = {1.0F, 1.0F / area};
+    } else {
+      const float fade = std::max(1.0F - hard, std::min(1.0F, 2.0F / radius));
+      coverage.outer = {1.0F / fade, 1.0F / (fade * area)};
+    }
     return coverage;
   }
   coverage.outer = rimRamp(radius);
