@@ -32,7 +32,7 @@ if(COMET_SANITIZE)
   target_compile_options(comet_flags INTERFACE -fsanitize=${COMET_SANITIZE} -fno-omit-frame-pointer
                                                -fno-sanitize-recover=all
                                                # GCC 12 warns falsely inside std::regex when it is instrumented.
-                                               -Wno-maybe-uninitialized)
+                                               $<$<CXX_COMPILER_ID:GNU>:-Wno-maybe-uninitialized>)
   target_link_options(comet_flags INTERFACE -fsanitize=${COMET_SANITIZE})
 endif()
 if(COMET_FUZZ)

@@ -166,7 +166,7 @@ void BakeView::leave() {
 }
 
 Scene::ItemPtr BakeView::bake() const {
-  const Scene::ItemPtr selected = document_.scene().find(document_.selected());
+  Scene::ItemPtr selected = document_.scene().find(document_.selected());
   if (selected && selected->kind->family() == ItemFamily::Bake) return selected;
   const auto bakes = document_.scene().itemsOf(ItemFamily::Bake);
   return bakes.empty() ? nullptr : bakes.front();

@@ -9,6 +9,8 @@ class QVBoxLayout;
 
 namespace comet {
 
+class NumberField;
+
 class BurstEditor : public QWidget {
   Q_OBJECT
 
@@ -28,7 +30,7 @@ class BurstEditor : public QWidget {
 
   BurstList bursts_;
   QVBoxLayout* rows_;
-  std::vector<class NumberField*> fields_;  // five for each burst
+  std::vector<NumberField*> fields_;  // five for each burst
 };
 
 }  // namespace comet

@@ -7,6 +7,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScreen>
 #include <algorithm>
 #include <cmath>
 
@@ -14,12 +15,13 @@ namespace comet {
 namespace {
 
 constexpr int kGripReach = 6;
+constexpr int kHeight = 38;
 
 }  // namespace
 
 GradientEditor::GradientEditor(QWidget* parent) : QWidget(parent), picker_(new ColorPicker(this)) {
   setFocusPolicy(Qt::StrongFocus);
-  setFixedHeight(sizeHint().height());
+  setFixedHeight(kHeight);
   setToolTip(tr("Drag a stop to move it, click it for its colour, double-click the bar for another one."));
   connect(picker_, &ColorPicker::edited, this, [this](const Vec3d& color) {
     auto stops = gradient_.stops();
@@ -56,8 +58,10 @@ int GradientEditor::stopAt(const QPoint& position) const {
 void GradientEditor::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   const QRectF area = bar();
-  for (double x = area.left(); x < area.right(); x += 1)
+  for (int i = 0; i < static_cast<int>(area.width()); ++i) {
+    const double x = area.left() + i;
     painter.fillRect(QRectF(x, area.top(), 1.5, area.height()), screenColor(gradient_.at(positionAt(x))));
+  }
   painter.setPen(hasFocus() ? theme::kAccent : theme::kLine);
   painter.drawRect(area);
   painter.setRenderHint(QPainter::Antialiasing);
@@ -146,8 +150,14 @@ void GradientEditor::removeStop(int stop) {
 void GradientEditor::showPicker(int stop) {
   const GradientStop& chosen = gradient_.stops()[static_cast<std::size_t>(stop)];
   picker_->setColor(chosen.color);
-  picker_->move(
-      mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)) - picker_->width() / 2, height() + 2)));
+  // Below the stop, or above the bar where the screen ends before.
+  const QRect room = screen()->availableGeometry();
+  QPoint place =
+      mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)) - picker_->width() / 2, height() + 2));
+  if (place.y() + picker_->height() > room.bottom())
+    place.setY(mapToGlobal(QPoint()).y() - picker_->height() - 2);
+  place.setX(std::clamp(place.x(), room.left(), room.right() - picker_->width()));
+  picker_->move(place);
   picker_->show();
 }
 

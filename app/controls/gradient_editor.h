@@ -18,7 +18,6 @@ class GradientEditor : public QWidget {
 
   void setGradient(const Gradient& gradient);
   const Gradient& gradient() const { return gradient_; }
-  QSize sizeHint() const override { return {120, 38}; }
 
  Q_SIGNALS:
   void edited(const Gradient& gradient);

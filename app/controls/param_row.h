@@ -10,8 +10,11 @@
 #include <vector>
 
 class QLabel;
+class QHBoxLayout;
 
 namespace comet {
+
+class NumberField;
 
 class ParamRow : public QWidget {
   Q_OBJECT
@@ -29,13 +32,13 @@ class ParamRow : public QWidget {
  private:
   const ParamValue& value() const;
   QString mergeKey() const;
-  void addFields(class QHBoxLayout& row);
+  void addFields(QHBoxLayout& row);
   void addNumbers(QHBoxLayout& row);
   void addChoice(QHBoxLayout& row);
   void addVector(QHBoxLayout& row);
   void addKeyMark(QHBoxLayout& row);
   void addReset();
-  class NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
+  NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
   void toggleKey();
   void showKeyMenu(const QPoint& position);
 

@@ -50,7 +50,7 @@ void InfluenceGrid::reread() {
     row_ = column_ = -1;
   // What was pressed may be gone.
   if (before != std::make_pair(emitters_.size(), influences_.size())) pressed_ = {};
-  setMinimumSize(sizeHint());
+  setMinimumSize(InfluenceGrid::sizeHint());
   updateGeometry();
   update();
 }

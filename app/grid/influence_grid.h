@@ -12,6 +12,7 @@
 #include <optional>
 
 class QLineEdit;
+class QPainter;
 
 namespace comet {
 
@@ -57,7 +58,7 @@ class InfluenceGrid : public QWidget {
   void finishTyping();
   void toggle(const Item& item);
   QString tipFor(const Place& place) const;
-  void paintHead(class QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
+  void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintCell(QPainter& painter, int row, int column) const;
 
   Document& document_;

@@ -10,6 +10,8 @@
 class QLabel;
 class QVBoxLayout;
 class QScrollArea;
+class QToolButton;
+class QLineEdit;
 
 namespace comet {
 
@@ -25,7 +27,7 @@ class Inspector : public QWidget {
  private:
   struct Section {
     QString name;
-    class QToolButton* head;
+    QToolButton* head;
     QWidget* body;
     std::vector<ParamRow*> rows;
   };
@@ -42,8 +44,8 @@ class Inspector : public QWidget {
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
   std::vector<Section> sections_;
-  class QLineEdit* name_ = nullptr;
-  class QToolButton* enabled_ = nullptr;
+  QLineEdit* name_ = nullptr;
+  QToolButton* enabled_ = nullptr;
   QLabel* births_ = nullptr;
 };
 

@@ -9,6 +9,7 @@
 
 class QLabel;
 class QToolButton;
+class QGridLayout;
 
 namespace comet {
 
@@ -30,7 +31,7 @@ class LifeChart : public QWidget {
     QWidget* presets;
   };
 
-  void addLane(const ParamSpec& spec, class QGridLayout& grid);
+  void addLane(const ParamSpec& spec, QGridLayout& grid);
   QWidget* makePresets(const std::string& param);
   void setCurve(const std::string& param, const Curve& curve, bool merges);
   void open(const std::string& param);

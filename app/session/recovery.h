@@ -8,6 +8,8 @@
 #include <QStringList>
 #include <QTimer>
 
+class QLockFile;
+
 namespace comet {
 
 // Writes the document to a copy soon after each edit, and removes the copy when the program ends in order or
@@ -28,7 +30,7 @@ class Recovery : public QObject {
 
   Document& document_;
   QString copy_;
-  std::unique_ptr<class QLockFile> lock_;
+  std::unique_ptr<QLockFile> lock_;
   QTimer delay_;
 };
 

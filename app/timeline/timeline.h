@@ -10,6 +10,8 @@
 #include <QWidget>
 #include <vector>
 
+class QPainter;
+
 namespace comet {
 
 class Timeline : public QWidget {
@@ -35,7 +37,7 @@ class Timeline : public QWidget {
 
   void reread();
   void goTo(double x);
-  void paintRuler(class QPainter& painter) const;
+  void paintRuler(QPainter& painter) const;
   void paintSimulated(QPainter& painter) const;
   int paintEmitters(QPainter& painter, int top) const;
   void paintKeys(QPainter& painter, int top) const;

@@ -28,7 +28,7 @@ void FrameCache::insert(const Digest& key, const ParticleFramePtr& frame) {
     throw Error(
         ErrorKind::Budget, fmt::format("frame {}", frame->frame),
         fmt::format("needs {} MB, more than the {} MB allowed for frames", (size >> 20) + 1, budget_ >> 20),
-        "Raise \"Memory for frames\" in the scene, or lower rate or lifetime");
+        "Raise \"Frame memory\" in the scene, or lower rate or lifetime");
   if (entries_.count(key) != 0) return;
   dropUntil(budget_ - size);
   entries_.emplace(key, Entry{frame, size, ++uses_});

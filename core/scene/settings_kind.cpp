@@ -46,7 +46,7 @@ const KindSpec& settingsKind() {
               .usual(1000, 2000000)
               .tip("When as many are alive, births stop and a notice says so, so that the machine stays "
                    "usable."),
-          integer("memory_budget", "Memory for frames", 2048)
+          integer("memory_budget", "Frame memory", 2048)
               .in("Limits")
               .unit("MB")
               .range(16, 1000000)

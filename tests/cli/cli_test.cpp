@@ -230,7 +230,7 @@ TEST_F(CommandLine, OverTheMemoryBudgetIsFive) {
                               " --frames 20 --set scene.memory_budget=16 --set drops.rate=5000000 "
                               "--set scene.most_particles=50000000");
   EXPECT_EQ(result.code, 5) << result.output;
-  EXPECT_THAT(result.output, HasSubstr("Memory for frames"));
+  EXPECT_THAT(result.output, HasSubstr("Frame memory"));
 }
 
 TEST_F(CommandLine, InterruptedIs130AndLeavesNoSheet) {
