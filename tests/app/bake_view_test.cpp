@@ -1,0 +1,110 @@
+// The bake view beyond the straight path.
+#include "bake/bake_view.h"
+
+#include "app/driver.h"
+#include "bake/sheet_view.h"
+#include "base/file.h"
+#include "support/files.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+
+namespace comet {
+namespace {
+
+class BakeViewTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.newScene();
+    document().setBase(bake(), "cell_width", 32.0);
+    document().setBase(bake(), "cell_height", 32.0);
+    test::click(test::child<QPushButton>(window_, "page.2"));
+  }
+  ItemId bake() { return scene().itemsOf(ItemFamily::Bake).front()->id; }
+  void bakeSheet() {
+    test::click(test::child<QPushButton>(window_, "bake_start"));
+    ASSERT_TRUE(
+        test::eventually([this] { return test::child<QPushButton>(window_, "bake_write")->isEnabled(); }));
+  }
+  QString message() { return test::child<QLabel>(window_, "bake_message")->text(); }
+  void setFolder(const QString& folder) {
+    auto* edit = test::child<QLineEdit>(window_, "bake_folder");
+    edit->selectAll();
+    QTest::keyClicks(edit, folder);
+  }
+};
+
+TEST_F(BakeViewTest, ShowsTheSettingsOfTheBakeAndGivesTheSelectionBack) {
+  EXPECT_EQ(document().selected(), bake());
+  test::click(test::child<QPushButton>(window_, "page.1"));
+  EXPECT_EQ(document().selected(), scene().findByName("emitter")->id);
+}
+
+TEST_F(BakeViewTest, WritesEachFormat) {
+  const test::TemporaryFolder folder;
+  setFolder(QString::fromStdString(folder.path().string()));
+  for (const char* format : {"png8", "png16", "exr"}) {
+    document().setBase(bake(), "format", std::string(format));
+    bakeSheet();
+    test::click(test::child<QPushButton>(window_, "bake_write"));
+    EXPECT_TRUE(message().startsWith("Wrote flipbook.")) << message().toStdString();
+  }
+  EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.png"));
+  EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.exr"));
+  EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.json"));
+}
+
+TEST_F(BakeViewTest, AFolderThatCannotBeWrittenIsToldAndTheSheetStays) {
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "taken", "a file");
+  bakeSheet();
+  setFolder(QString::fromStdString((folder / "taken").string()));
+  test::click(test::child<QPushButton>(window_, "bake_write"));
+  EXPECT_TRUE(message().contains("taken")) << message().toStdString();
+  EXPECT_TRUE(message().contains("Choose another folder"));
+  EXPECT_TRUE(test::child<QPushButton>(window_, "bake_write")->isEnabled());
+}
+
+TEST_F(BakeViewTest, SaysWhenTheSceneHasChangedSince) {
+  bakeSheet();
+  document().setBase(scene().findByName("emitter")->id, "rate", 50.0);
+  EXPECT_TRUE(message().contains("changed since"));
+}
+
+TEST_F(BakeViewTest, AnotherBakeCanBeAddedAndChosen) {
+  auto* bakes = test::child<QComboBox>(window_, "bakes");
+  ASSERT_EQ(bakes->count(), 1);
+  for (QPushButton* button : bakes->parentWidget()->findChildren<QPushButton*>())
+    if (button->toolTip().startsWith("Another")) test::click(button);
+  EXPECT_EQ(bakes->count(), 2);
+  EXPECT_EQ(scene().find(document().selected())->name, "flipbook 2");
+  bakes->setFocus();
+  QTest::keyClick(bakes, Qt::Key_Up);
+  EXPECT_EQ(document().selected(), bake());
+}
+
+TEST_F(BakeViewTest, ClickingACellShowsIt) {
+  bakeSheet();
+  auto* sheet = window_.findChild<SheetView*>();
+  auto* player = window_.findChild<CellPlayer*>();
+  int shown = -1;
+  QObject::connect(player, &CellPlayer::cellShown, sheet, [&shown](int cell) { shown = cell; });
+  // The second cell of the second row of four by four, in a square in the middle of the view.
+  const int side = std::min(sheet->width(), sheet->height()) - 24;
+  const QPoint corner((sheet->width() - side) / 2, (sheet->height() - side) / 2);
+  QTest::mouseClick(sheet, Qt::LeftButton, Qt::NoModifier, corner + QPoint(side * 3 / 8, side * 3 / 8));
+  EXPECT_EQ(shown, 5);
+}
+
+TEST_F(BakeViewTest, TheSheetPlaysAtItsRate) {
+  bakeSheet();
+  auto* player = window_.findChild<CellPlayer*>();
+  int changes = 0;
+  QObject::connect(player, &CellPlayer::cellShown, player, [&changes] { ++changes; });
+  EXPECT_TRUE(test::eventually([&changes] { return changes >= 3; }));
+}
+
+}  // namespace
+}  // namespace comet

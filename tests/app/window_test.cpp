@@ -1,0 +1,217 @@
+// The frame around the panels: files, history, names, keys, recovery.
+#include "app/driver.h"
+#include "catalog.h"
+#include "controls/color_picker.h"
+#include "life_chart/curve_lane.h"
+#include "scene/scene_file.h"
+#include "session/recovery.h"
+#include "support/files.h"
+#include "support/scenes.h"
+#include "window/shortcuts.h"
+
+#include <QDir>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QStandardPaths>
+#include <QToolButton>
+
+namespace comet {
+namespace {
+
+class MainWindowTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.newScene();
+  }
+  const Item& emitter() { return *scene().itemsOf(ItemFamily::Emitter).front(); }
+};
+
+TEST_F(MainWindowTest, NameShowsUnsavedChanges) {
+  auto* name = test::child<QLabel>(window_, "scene_name");
+  EXPECT_EQ(name->text(), "New scene");
+  document().setBase(emitter().id, "rate", 5.0);
+  EXPECT_EQ(name->text(), "New scene ●");
+  document().undo();
+  EXPECT_EQ(name->text(), "New scene");
+}
+
+TEST_F(MainWindowTest, UndoAndRedoButtonsSayWhatTheyDo) {
+  auto* undo = test::child<QToolButton>(window_, "undo");
+  auto* redo = test::child<QToolButton>(window_, "redo");
+  EXPECT_FALSE(undo->isEnabled());
+  test::type(field("speed"), "9");
+  EXPECT_TRUE(undo->toolTip().contains("change speed"));
+  test::click(undo);
+  EXPECT_EQ(emitter().number("speed", 1), 3);
+  EXPECT_TRUE(redo->toolTip().contains("change speed"));
+  test::click(redo);
+  EXPECT_EQ(emitter().number("speed", 1), 9);
+}
+
+TEST_F(MainWindowTest, LeavingUnsavedWorkAsksFirst) {
+  document().setBase(emitter().id, "rate", 5.0);
+  QTimer::singleShot(100, [] {
+    auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+    ASSERT_TRUE(box);
+    test::click(box->button(QMessageBox::Cancel));
+  });
+  EXPECT_FALSE(window_.close());
+  EXPECT_EQ(emitter().number("rate", 1), 5);
+  QTimer::singleShot(100, [] {
+    auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+    ASSERT_TRUE(box);
+    test::click(box->button(QMessageBox::Discard));
+  });
+  window_.newScene();
+  EXPECT_EQ(emitter().number("rate", 1), 120);
+}
+
+TEST_F(MainWindowTest, SavedFilesAreListedAsRecent) {
+  const test::TemporaryFolder folder;
+  const QString path = QString::fromStdString((folder / "kelp.comet").string());
+  document().save(path);
+  window_.openFile(path);
+  ASSERT_FALSE(recentFiles().isEmpty());
+  EXPECT_EQ(recentFiles().front(), path);
+  window_.showPage(MainWindow::Start);
+  bool listed = false;
+  for (QPushButton* button : window_.findChildren<QPushButton*>())
+    listed = listed || button->text() == "kelp";
+  EXPECT_TRUE(listed);
+}
+
+TEST_F(MainWindowTest, WorkThatBrokeOffIsRecoveredAsUnsaved) {
+  const Scene lost = test::busyScene();
+  const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/recovery");
+  folder.mkpath(".");
+  writeScene(folder.filePath("lost.comet").toStdString(), lost);
+  window_.showPage(MainWindow::Start);
+  test::click(test::child<QPushButton>(window_, "recover"));
+  EXPECT_EQ(scene(), lost);
+  EXPECT_TRUE(document().hasUnsavedChanges());
+  EXPECT_FALSE(QFile::exists(folder.filePath("lost.comet")));
+}
+
+TEST_F(MainWindowTest, ItemsAreRenamedUnlessTheNameIsTaken) {
+  auto* name = test::child<QLineEdit>(*test::child<QWidget>(window_, "inspector"), "item_name");
+  const auto rename = [name](const QString& text) {
+    name->setFocus();
+    name->selectAll();
+    QTest::keyClicks(name, text);
+    QTest::keyClick(name, Qt::Key_Return);
+  };
+  rename("chain grit");
+  EXPECT_EQ(emitter().name, "chain grit");
+  rename("camera");
+  EXPECT_EQ(emitter().name, "chain grit");
+  EXPECT_EQ(name->text(), "chain grit");
+  rename("a.b");
+  EXPECT_EQ(emitter().name, "chain grit");
+}
+
+TEST_F(MainWindowTest, TheInspectorTurnsItemsOff) {
+  auto* enabled = test::child<QToolButton>(window_, "item_enabled");
+  test::click(enabled);
+  EXPECT_FALSE(emitter().enabled);
+  test::click(enabled);
+  EXPECT_TRUE(emitter().enabled);
+}
+
+TEST_F(MainWindowTest, SectionsFoldAndRememberIt) {
+  for (QToolButton* head : test::child<QWidget>(window_, "inspector")->findChildren<QToolButton*>())
+    if (head->text() == "Launch") test::click(head);
+  EXPECT_FALSE(row("speed")->isVisible());
+  document().select(scene().camera().id);
+  document().select(emitter().id);
+  EXPECT_FALSE(row("speed")->isVisible());
+  for (QToolButton* head : test::child<QWidget>(window_, "inspector")->findChildren<QToolButton*>())
+    if (head->text() == "Launch") test::click(head);
+  EXPECT_TRUE(row("speed")->isVisible());
+}
+
+TEST_F(MainWindowTest, QuestionMarkListsTheKeys) {
+  auto* overlay = window_.findChild<ShortcutsOverlay*>();
+  QTest::keyClick(&window_, Qt::Key_Question);
+  EXPECT_TRUE(overlay->isVisible());
+  QTest::keyClick(overlay, Qt::Key_Escape);
+  EXPECT_FALSE(overlay->isVisible());
+}
+
+TEST_F(MainWindowTest, TransportStepsAndJumps) {
+  test::click(test::child<QToolButton>(window_, "step_forward"));
+  EXPECT_EQ(document().frame(), 2);
+  test::click(test::child<QToolButton>(window_, "step_back"));
+  EXPECT_EQ(document().frame(), 1);
+  test::type(test::child<NumberField>(window_, "frame"), "48");
+  EXPECT_EQ(document().frame(), 48);
+  test::click(test::child<QToolButton>(window_, "rewind"));
+  EXPECT_EQ(document().frame(), 1);
+}
+
+TEST_F(MainWindowTest, WithoutLoopPlayingStopsAtTheEnd) {
+  document().setBase(scene().settings().id, "last_frame", 8.0);
+  test::click(test::child<QToolButton>(window_, "loop"));
+  test::click(test::child<QToolButton>(window_, "play"));
+  EXPECT_TRUE(test::eventually([this] { return document().frame() == 8; }));
+  QTest::qWait(300);
+  EXPECT_EQ(document().frame(), 8);
+}
+
+TEST(CurveLane, PointsAreAddedKeptInOrderAndRemoved) {
+  CurveLane lane;
+  lane.resize(300, 68);
+  lane.setOpen(true);
+  lane.setCurve(Curve({{0, 1}, {0.5, 0.5}, {1, 0}}));
+  lane.show();
+  QTest::mouseDClick(&lane, Qt::LeftButton, Qt::NoModifier, lane.place(0.25, 0.2).toPoint());
+  ASSERT_EQ(lane.curve().points().size(), 4U);
+  EXPECT_NEAR(lane.curve().points()[1].x, 0.25, 0.01);
+  // Dragged past its neighbour, it stops there.
+  test::drag(&lane, lane.place(0.25, 0.2).toPoint(), lane.place(0.9, 0.2).toPoint());
+  EXPECT_LE(lane.curve().points()[1].x, lane.curve().points()[2].x);
+  EXPECT_NEAR(lane.curve().points()[1].x, 0.5, 1e-9);
+  QTest::mouseClick(&lane, Qt::RightButton, Qt::NoModifier, lane.place(1, 0).toPoint());
+  EXPECT_EQ(lane.curve().points().size(), 3U);
+}
+
+TEST(CurveLane, ClosedLanesAreNotEdited) {
+  CurveLane lane;
+  lane.resize(300, 28);
+  lane.setOpen(false);
+  lane.setCurve(Curve({{0, 1}, {1, 0}}));
+  lane.show();
+  QTest::mouseDClick(&lane, Qt::LeftButton, Qt::NoModifier, lane.place(0.5, 0.2).toPoint());
+  test::drag(&lane, lane.place(1, 0).toPoint(), lane.place(1, 1).toPoint());
+  EXPECT_EQ(lane.curve(), Curve({{0, 1}, {1, 0}}));
+}
+
+TEST(ColorPicker, ShadesAndHuesMakeTheColour) {
+  ColorPicker picker;
+  Vec3d picked(-1.0);
+  QObject::connect(&picker, &ColorPicker::edited, &picker, [&picked](const Vec3d& color) { picked = color; });
+  picker.setColor(Vec3d(1.0, 0.0, 0.0));
+  picker.show();
+  QTest::mouseClick(&picker, Qt::LeftButton, Qt::NoModifier, QPoint(8, 8));  // no saturation, full value
+  EXPECT_NEAR(picked.x, 1, 0.02);
+  EXPECT_NEAR(picked.y, 1, 0.02);
+  QTest::mouseClick(&picker, Qt::LeftButton, Qt::NoModifier,
+                    QPoint(227, 8));  // full saturation of the hue, red
+  EXPECT_NEAR(picked.x, 1, 0.02);
+  EXPECT_NEAR(picked.y, 0, 0.02);
+  QTest::mouseClick(&picker, Qt::LeftButton, Qt::NoModifier,
+                    QPoint(8 + 220 / 3, 154));  // a third around: green
+  EXPECT_NEAR(picked.y, 1, 0.02);
+  EXPECT_NEAR(picked.x, 0, 0.02);
+}
+
+TEST(ScreenColor, ComesBack) {
+  for (const Vec3d& color : {Vec3d(0.0), Vec3d(1.0), Vec3d(0.2, 0.5, 0.8)}) {
+    const Vec3d back = linearColor(screenColor(color));
+    for (int channel = 0; channel < 3; ++channel) EXPECT_NEAR(back[channel], color[channel], 1e-3);
+  }
+}
+
+}  // namespace
+}  // namespace comet
