@@ -261,8 +261,8 @@ void MainWindow::toggleFullPanel() {
   QWidget* under = nullptr;
   for (QWidget* panel : panels_)
     if (panel->isVisible() && panel->rect().contains(panel->mapFromGlobal(QCursor::pos()))) under = panel;
-  panelIsFull_ = !panelIsFull_ && under;
-  for (QWidget* panel : panels_) panel->setVisible(!panelIsFull_ || panel == under);
+  fullPanel_ = fullPanel_ ? nullptr : under;
+  for (QWidget* panel : panels_) panel->setVisible(!fullPanel_ || panel == fullPanel_);
   // Splitters without a panel to show give their room away too.
   for (QWidget* panel : panels_) {
     QWidget* splitter = panel->parentWidget();

@@ -84,7 +84,7 @@ class MainWindow : public QMainWindow {
   QToolButton* undo_ = nullptr;
   QToolButton* redo_ = nullptr;
   QList<QWidget*> panels_;
-  bool panelIsFull_ = false;
+  QWidget* fullPanel_ = nullptr;  // the one of them that fills the window, if one does
 };
 
 }  // namespace comet

@@ -139,6 +139,25 @@ TEST_F(MainWindowTest, QuestionMarkListsTheKeys) {
   EXPECT_FALSE(overlay->isVisible());
 }
 
+TEST_F(MainWindowTest, ThePanelUnderThePointerFillsTheWindowAndComesBack) {
+  auto* viewport = test::child<QWidget>(window_, "viewport");
+  auto* inspector = test::child<QWidget>(window_, "inspector");
+  auto* timeline = test::child<QWidget>(window_, "timeline");
+  const int widthBefore = viewport->width();
+  QCursor::setPos(viewport->mapToGlobal(viewport->rect().center()));
+  QTest::keyClick(&window_, Qt::Key_F11);
+  QApplication::processEvents();
+  EXPECT_TRUE(viewport->isVisible());
+  EXPECT_FALSE(inspector->isVisible());
+  EXPECT_FALSE(timeline->isVisible());
+  EXPECT_EQ(viewport->width(), window_.width());
+  QTest::keyClick(&window_, Qt::Key_F11);
+  QApplication::processEvents();
+  EXPECT_TRUE(inspector->isVisible());
+  EXPECT_TRUE(timeline->isVisible());
+  EXPECT_EQ(viewport->width(), widthBefore);
+}
+
 TEST_F(MainWindowTest, TransportStepsAndJumps) {
   test::click(test::child<QToolButton>(window_, "step_forward"));
   EXPECT_EQ(document().frame(), 2);

@@ -185,5 +185,34 @@ TEST(Rasteriser, AgreesWithThePlainMethod) {
   EXPECT_LT(worst, 1e-4);
 }
 
+// A picture shifted by whole pixels is the same picture, whatever tiles its sprites then lie in.
+TEST(Rasteriser, WholePixelsOfShiftDoNotMatter) {
+  std::vector<Sprite> sprites;
+  for (Sprite sprite : crowd()) {
+    // Positions in eighths of a pixel, so that a shift rounds nothing.
+    sprite.x = std::round(sprite.x * 8) / 8;
+    sprite.y = std::round(sprite.y * 8) / 8;
+    sprites.push_back(sprite);
+  }
+  const std::vector<SpriteProfile> profiles(3, profile(SpriteProfile::Type::SoftDisc));
+  const Picture before = draw(sprites, profiles, 300, 260);
+  for (Sprite& sprite : sprites) sprite.x += 37, sprite.y += 51;
+  const Picture after = draw(sprites, profiles, 300, 260);
+  for (int y = 0; y < 200; ++y)
+    for (int x = 0; x < 250; ++x) ASSERT_EQ(after.at(x + 37, y + 51), before.at(x, y)) << x << ", " << y;
+}
+
+// Sprites that cover never make a picture brighter than the brightest of them, nor more than opaque.
+TEST(Rasteriser, CoveringSpritesStayBetweenTheirColours) {
+  const Picture picture =
+      draw(crowd(), std::vector<SpriteProfile>(3, profile(SpriteProfile::Type::SoftDisc)));
+  for (const Vec4& pixel : picture.pixels())
+    for (int i = 0; i < 4; ++i) {
+      ASSERT_GE(pixel[i], 0);
+      ASSERT_LE(pixel[i], 1.0001F);
+      ASSERT_LE(pixel[i], pixel.w + 1e-5F) << "light without cover";
+    }
+}
+
 }  // namespace
 }  // namespace comet

@@ -2,9 +2,12 @@
 
 #include "base/error.h"
 #include "scene/override.h"
+#include "scene/scene_file.h"
 #include "support/scenes.h"
 
 #include <gmock/gmock.h>
+#include <rapidcheck.h>
+#include <set>
 
 namespace comet {
 namespace {
@@ -102,6 +105,60 @@ TEST(Override, SaysWhatIsWrong) {
 TEST(Names, CannotConfuseACommandLine) {
   EXPECT_EQ(problemWithName("funnel sparks"), "");
   for (const char* bad : {"", "a.b", "a=b", "a/b", " a", "a "}) EXPECT_NE(problemWithName(bad), "") << bad;
+}
+
+// After any sequence of edits a scene still is one: unique names and ids, no response of what is gone, and
+// what it holds survives its file.
+TEST(Scene, StaysWholeUnderAnyEdits) {
+  EXPECT_TRUE(rc::check([](const std::vector<unsigned>& moves) {
+    Scene scene = starting();
+    for (const unsigned move : moves) {
+      const auto& items = scene.items();
+      const Scene::ItemPtr item = items[move / 8 % items.size()];
+      const ItemFamily family = item->kind->family();
+      const bool isSingle = family == ItemFamily::Settings || family == ItemFamily::Camera;
+      switch (move % 8) {
+        case 0:
+        case 1: {
+          const auto& kinds = catalog().kinds();
+          const KindSpec& kind = *kinds[move / 64 % kinds.size()];
+          if (kind.family() != ItemFamily::Settings && kind.family() != ItemFamily::Camera)
+            scene = scene.withAdded(newItem(kind, scene.freeName(kind.id())));
+          break;
+        }
+        case 2:
+          if (!isSingle) scene = scene.withoutItem(item->id);
+          break;
+        case 3:
+          scene = scene.withEnabled(item->id, !item->enabled);
+          break;
+        case 4:
+          scene = scene.withName(item->id, scene.freeName("renamed"));
+          break;
+        case 5:
+          for (const auto& emitter : scene.itemsOf(ItemFamily::Emitter))
+            if (family == ItemFamily::Influence)
+              scene = scene.withResponse(emitter->id, item->id, move % 300 - 100.0);
+          break;
+        case 6: {
+          const auto same = scene.itemsOf(family);
+          scene = scene.withMoved(item->id, same[move / 64 % same.size()]->id);
+          break;
+        }
+        default:
+          break;
+      }
+    }
+    std::set<ItemId> ids;
+    std::set<std::string> names;
+    for (const auto& item : scene.items()) {
+      RC_ASSERT(ids.insert(item->id).second);
+      RC_ASSERT(names.insert(item->name).second);
+    }
+    for (const auto& [key, response] : scene.responses())
+      RC_ASSERT(ids.count(key.first) && ids.count(key.second));
+    RC_ASSERT(sceneFromText(textFromScene(scene), catalog()) == scene);
+  }));
 }
 
 }  // namespace
