@@ -103,6 +103,13 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
     for (std::size_t c = 0; c < influences_.size(); ++c)
       paintCell(painter, static_cast<int>(r), static_cast<int>(c));
   }
+  const QString hint = emitters_.empty()     ? tr("Add an emitter to give particles")
+                       : influences_.empty() ? tr("Add an influence to move the particles")
+                                             : QString();
+  painter.setPen(theme::kQuietText);
+  painter.setFont(theme::font(12));
+  painter.drawText(rect().adjusted(emitters_.empty() ? 8 : kRowHeadWidth + 8, kColumnHeadHeight + 5, 0, 0),
+                   Qt::AlignTop | Qt::AlignLeft, hint);
 }
 
 void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const {

@@ -74,7 +74,7 @@ MainWindow::MainWindow()
   addShortcuts();
   qApp->installEventFilter(this);
 
-  connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
+  connect(start_, &StartPage::newScene, this, &MainWindow::startNewScene);
   connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
   connect(start_, &StartPage::openFile, this, &MainWindow::openFile);
   connect(start_, &StartPage::chooseFile, this, &MainWindow::chooseAndOpen);
@@ -248,7 +248,7 @@ void MainWindow::addShortcuts() {
   add(QKeySequence::Save, [this] { save(); });
   add(Qt::CTRL | Qt::SHIFT | Qt::Key_S, [this] { saveAs(); });
   add(QKeySequence::Open, [this] { chooseAndOpen(); });
-  add(QKeySequence::New, [this] { newScene(); });
+  add(QKeySequence::New, [this] { startNewScene(); });
   add(QKeySequence::Find, [this] { find_->setFocus(); });
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
@@ -358,8 +358,15 @@ void MainWindow::openDemo(const QString& name) {
   complain(tr("There is no demo \"%1\"").arg(name));
 }
 
-void MainWindow::newScene() {
-  if (mayDiscardChanges()) present(startingScene(), {}, {});
+bool MainWindow::newScene() {
+  if (!mayDiscardChanges()) return false;
+  present(startingScene(), {}, {});
+  return true;
+}
+
+// Its emitter gives particles from the second frame on, so the scene is shown in motion.
+void MainWindow::startNewScene() {
+  if (newScene()) playback_.play();
 }
 
 void MainWindow::recover(const QString& copy) {

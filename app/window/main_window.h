@@ -37,7 +37,8 @@ class MainWindow : public QMainWindow {
   // Each shows what went wrong in the bar and leaves the present scene alone if it fails.
   void openFile(const QString& path);
   void openDemo(const QString& name);
-  void newScene();
+  // False if the user wants to keep the present scene.
+  bool newScene();
   void play() { playback_.play(); }
 
   Document& document() { return document_; }
@@ -56,6 +57,7 @@ class MainWindow : public QMainWindow {
   void addShortcuts();
   void refreshBar();
   void refreshNumbers();
+  void startNewScene();
   void chooseAndOpen();
   bool save();
   bool saveAs();
