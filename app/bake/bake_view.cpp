@@ -210,6 +210,11 @@ void BakeView::refresh() {
 }
 
 void BakeView::setBaking(bool baking) {
+  // The keyboard goes to what can be done next, rather than wherever a button that is disabled lets it go.
+  const bool hadKeyboard = start_->hasFocus() || cancel_->hasFocus();
+  cancel_->setEnabled(true);
+  start_->setEnabled(true);
+  if (hadKeyboard) (baking ? cancel_ : start_)->setFocus();
   start_->setEnabled(!baking);
   cancel_->setEnabled(baking);
   progress_->setVisible(baking);
