@@ -72,6 +72,8 @@ template <bool kSmooth, bool kOpen>
 void drawFitting(const Sprite& sprite, bool covers, const Coverage& coverage, const Area& area, float x,
                  float y, Tile& tile) {
   const bool isNarrow = area.right - area.left <= kShortWidth;
+  // Where vectors are short, both tags are the same.
+  // NOLINTBEGIN(bugprone-branch-clone)
   if (isNarrow && covers)
     drawSprite<kSmooth, kOpen, true>(ShortTag(), sprite, coverage, area, x, y, tile);
   else if (isNarrow)
@@ -80,6 +82,7 @@ void drawFitting(const Sprite& sprite, bool covers, const Coverage& coverage, co
     drawSprite<kSmooth, kOpen, true>(LongTag(), sprite, coverage, area, x, y, tile);
   else
     drawSprite<kSmooth, kOpen, false>(LongTag(), sprite, coverage, area, x, y, tile);
+  // NOLINTEND(bugprone-branch-clone)
 }
 
 // The pixels of the tile along one axis that a sprite may cover: all whose centres lie within its reach.

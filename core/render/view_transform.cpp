@@ -25,6 +25,7 @@ const std::array<std::uint8_t, kEntries + 1>& encodingTable() {
 }
 
 std::uint32_t encode(float linear) {
+  // Never negative, so adding a half rounds. NOLINTNEXTLINE(bugprone-incorrect-roundings)
   return encodingTable()[static_cast<std::size_t>(std::clamp(linear, 0.0F, 1.0F) * kEntries + 0.5F)];
 }
 
