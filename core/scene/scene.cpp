@@ -77,7 +77,8 @@ std::size_t Scene::indexOf(ItemId id) const {
 
 Scene Scene::withReplaced(Item item) const {
   Scene scene = *this;
-  scene.items_[indexOf(item.id)] = std::make_shared<const Item>(std::move(item));
+  Scene::ItemPtr& place = scene.items_[indexOf(item.id)];
+  place = std::make_shared<const Item>(std::move(item));
   return scene;
 }
 
