@@ -140,13 +140,14 @@ class GroupStep {
   GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous)
       : plan_(plan), emitter_(emitter), previous_(previous) {
     const BirthState before = previous ? previous->births : BirthState{};
-    births_ = birthTimes(emitter.emission, before);
+    births_ = birthTimes(emitter.emission, before, plan.mostParticles);
     firstBirth_ = before.next;
     if (previous) offsets_ = survivorOffsets(previous->particles, plan.time.length);
   }
 
   std::size_t survivors() const { return offsets_.back(); }
-  std::size_t wantedBirths() const { return births_.times.size(); }
+  std::uint64_t wantedBirths() const { return births_.wanted; }
+  std::size_t births() const { return births_.times.size(); }
   std::size_t deaths() const {
     return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_;
   }
@@ -215,10 +216,9 @@ std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
   std::size_t living = 0, refused = 0;
   for (const GroupStep& group : groups) living += group.survivors();
   for (GroupStep& group : groups) {
-    const std::size_t wanted = group.wantedBirths();
     group.limitBirths(living < most ? most - living : 0);
-    living += group.wantedBirths();
-    refused += wanted - group.wantedBirths();
+    living += group.births();
+    refused += group.wantedBirths() - group.births();
   }
   return refused;
 }
@@ -241,7 +241,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     const auto births = Clock::now();
     group.addNew(workspaces);
     stats.birthMilliseconds += millisecondsSince(births);
-    stats.births += group.wantedBirths();
+    stats.births += group.births();
     stats.deaths += group.deaths();
     frame->groups.push_back(group.finish());
     stats.living += frame->groups.back().particles.size();

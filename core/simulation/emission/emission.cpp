@@ -16,7 +16,7 @@ double rateAt(const Item& emitter, double frame, double variationUnit) {
 // The births of one burst that fall into the step that leads to `time.frame`. A burst on a frame is seen on
 // it.
 void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& random, double frameRate,
-              const FrameTime& time, std::vector<double>& times) {
+              const FrameTime& time, std::vector<BurstNow>& now) {
   const double lastFrame = time.frame;
   const double startFrame = time.length > 0 ? lastFrame - 1 : lastFrame;
   const int repeats = burst.every > 0 ? burst.times : 1;
@@ -27,8 +27,8 @@ void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& ra
     const std::uint64_t identity =
         (static_cast<std::uint64_t>(burstIndex) << 32) | static_cast<std::uint32_t>(repeat);
     const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
-    const auto births = static_cast<std::size_t>(std::max(0.0, std::round(count)));
-    times.insert(times.end(), births, std::max(0.0, (frame - startFrame) / frameRate));
+    const auto births = static_cast<std::uint64_t>(std::max(0.0, std::round(count)));
+    now.push_back({std::max(0.0, (frame - startFrame) / frameRate), births});
   }
 }
 
@@ -61,8 +61,8 @@ Vec3d directionInCone(const Vec3d& axis, double cone, double a, double b) {
 }  // namespace
 
 void EmissionPlan::describe(Hasher& hasher) const {
-  hasher << emitter << randomKey << length << rateAtStart << rateAtEnd << burstTimes.size();
-  for (const double time : burstTimes) hasher << time;
+  hasher << emitter << randomKey << length << rateAtStart << rateAtEnd << bursts.size();
+  for (const BurstNow& burst : bursts) hasher << burst.time << burst.count;
   shape.describe(hasher);
   for (const Vec3d& place : places) hasher << place.x << place.y << place.z;
   for (const Mat3d& turn : turns)
@@ -85,7 +85,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.rateAtEnd = rateAt(emitter, time.frame, rateUnit);
   const auto& bursts = std::get<BurstList>(emitter.value("bursts").base);
   for (std::size_t i = 0; i < bursts.size(); ++i)
-    addBurst(bursts[i], i, random, frameRate, time, plan.burstTimes);
+    addBurst(bursts[i], i, random, frameRate, time, plan.bursts);
 
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
@@ -103,16 +103,19 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   return plan;
 }
 
-BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before) {
+BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most) {
   BirthTimes result;
   const double due = before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * plan.length;
   const double whole = std::floor(due);
-  const auto count = static_cast<std::size_t>(whole);
-  result.times.reserve(count + plan.burstTimes.size());
-  for (std::size_t i = 1; i <= count; ++i)
+  const auto fromRate = static_cast<std::uint64_t>(whole);
+  result.wanted = fromRate;
+  for (const BurstNow& burst : plan.bursts) result.wanted += burst.count;
+  result.times.reserve(std::min(most, result.wanted));
+  for (std::uint64_t i = 1; i <= std::min(most, fromRate); ++i)
     result.times.push_back(timeOfBirth(plan, static_cast<double>(i) - before.carry));
-  result.times.insert(result.times.end(), plan.burstTimes.begin(), plan.burstTimes.end());
-  result.after = {before.next + result.times.size(), due - whole};
+  for (const BurstNow& burst : plan.bursts)
+    result.times.insert(result.times.end(), std::min(burst.count, most - result.times.size()), burst.time);
+  result.after = {before.next + result.wanted, due - whole};
   return result;
 }
 

@@ -23,6 +23,12 @@ struct Varied {
   double pick(double unit) const { return value + variation * unit; }
 };
 
+// Births at one moment of a step.
+struct BurstNow {
+  double time = 0;  // seconds since the step's start
+  std::uint64_t count = 0;
+};
+
 // Everything that births in one step depend on, already evaluated.
 struct EmissionPlan {
   std::uint32_t emitter = 0;
@@ -30,7 +36,7 @@ struct EmissionPlan {
   double length = 0;       // of the step, seconds
   double rateAtStart = 0;  // births per second, changing evenly over the step
   double rateAtEnd = 0;
-  std::vector<double> burstTimes;  // one entry per birth, seconds since the step's start
+  std::vector<BurstNow> bursts;
   Shape shape;
   std::vector<Vec3d> places;  // along the step at equal times; one if the shape rests
   std::vector<Mat3d> turns;   // as places
@@ -48,10 +54,12 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
 // When the births of a step happen.
 struct BirthTimes {
   std::vector<double> times;  // seconds since the step's start, each in (0, length] (bursts: [0, length])
-  BirthState after;
+  std::uint64_t wanted = 0;   // how many the plan asks for, which may be more than there are times
+  BirthState after;           // as if all of them had happened
 };
 
-BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before);
+// Lists at most `most` births: a plan may ask for more than any memory holds.
+BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most);
 
 // Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
 // where it is born, as fast as it is thrown, at age zero.

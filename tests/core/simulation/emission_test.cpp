@@ -32,7 +32,7 @@ TEST(BirthTimes, LieInTheStepInOrderAndLoseNothing) {
       const double length = *rc::gen::inRange(1, 100) / 500.0;
       const EmissionPlan plan = planWith(*rc::gen::inRange(0, 3000), *rc::gen::inRange(0, 3000), length);
       due += 0.5 * (plan.rateAtStart + plan.rateAtEnd) * length;
-      const BirthTimes births = birthTimes(plan, state);
+      const BirthTimes births = birthTimes(plan, state, 1000000);
       RC_ASSERT(std::is_sorted(births.times.begin(), births.times.end()));
       for (const double time : births.times) RC_ASSERT(time >= 0 && time <= length);
       born += births.times.size();
@@ -46,7 +46,7 @@ TEST(BirthTimes, LieInTheStepInOrderAndLoseNothing) {
 
 TEST(BirthTimes, FollowARisingRate) {
   // From 0 to 200 a second in one second: the n-th of 100 births comes at sqrt(n / 100).
-  const BirthTimes births = birthTimes(planWith(0, 200, 1), {});
+  const BirthTimes births = birthTimes(planWith(0, 200, 1), {}, 1000);
   ASSERT_EQ(births.times.size(), 100U);
   for (std::size_t n = 1; n <= 100; ++n)
     EXPECT_NEAR(births.times[n - 1], std::sqrt(static_cast<double>(n) / 100), 1e-9);
@@ -56,7 +56,7 @@ TEST(BirthTimes, AreEvenAtASteadyRateAcrossSteps) {
   BirthState state;
   std::vector<double> all;
   for (int step = 0; step < 50; ++step) {
-    const BirthTimes births = birthTimes(planWith(37, 37, 1.0 / 24), state);
+    const BirthTimes births = birthTimes(planWith(37, 37, 1.0 / 24), state, 1000);
     for (const double time : births.times) all.push_back(step / 24.0 + time);
     state = births.after;
   }
@@ -64,8 +64,27 @@ TEST(BirthTimes, AreEvenAtASteadyRateAcrossSteps) {
 }
 
 TEST(BirthTimes, NoRateNoBirths) {
-  EXPECT_TRUE(birthTimes(planWith(0, 0, 1), {}).times.empty());
-  EXPECT_TRUE(birthTimes(planWith(100, 100, 0), {}).times.empty());
+  EXPECT_TRUE(birthTimes(planWith(0, 0, 1), {}, 1000).times.empty());
+  EXPECT_TRUE(birthTimes(planWith(100, 100, 0), {}, 1000).times.empty());
+}
+
+TEST(BirthTimes, AreListedOnlyAsFarAsAllowedButCountedInFull) {
+  EmissionPlan plan = planWith(500, 500, 1);
+  plan.bursts = {{0.5, 5000000000}, {0.7, 7}};
+  const BirthTimes births = birthTimes(plan, {}, 600);
+  EXPECT_EQ(births.times.size(), 600U);
+  EXPECT_EQ(births.wanted, 5000000507U);
+  EXPECT_EQ(births.after.next, 5000000507U);
+}
+
+TEST(Emitters, AThousandMillionBirthsAtOnceAreRefusedAndCounted) {
+  std::string bursts;
+  for (int i = 0; i < 200; ++i) bursts += std::string(i ? "," : "") + R"({"frame":1,"count":5000000})";
+  const Scene scene =
+      with(test::starting(), {"emitter.bursts=[" + bursts + "]", "scene.most_particles=1000"});
+  const ParticleFramePtr frame = simulate(scene, 1);
+  EXPECT_EQ(frame->stats.living, 1000U);
+  EXPECT_EQ(frame->stats.refused, 1000000000U - 1000U);
 }
 
 TEST(Identity, IsUniqueAndRises) {
