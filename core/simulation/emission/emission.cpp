@@ -20,7 +20,10 @@ void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& ra
   const double lastFrame = time.frame;
   const double startFrame = time.length > 0 ? lastFrame - 1 : lastFrame;
   const int repeats = burst.every > 0 ? burst.times : 1;
-  for (int repeat = 0; repeat < repeats; ++repeat) {
+  // Repeats before the step are passed over at once: a burst may have a million of them.
+  const double passed = burst.every > 0 ? std::floor((startFrame - burst.frame) / burst.every) : 0;
+  for (int repeat = static_cast<int>(std::clamp(passed, 0.0, static_cast<double>(repeats))); repeat < repeats;
+       ++repeat) {
     const double frame = burst.frame + repeat * burst.every;
     if (frame > lastFrame) break;
     if (time.length > 0 ? frame <= startFrame : frame < startFrame) continue;
