@@ -33,7 +33,9 @@ Inspector::Inspector(Document& document, QWidget* parent)
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
-  connect(&document_, &Document::frameChanged, this, &Inspector::refresh);
+  connect(&document_, &Document::frameChanged, this, [this] {
+    if (const Scene::ItemPtr item = shownItem()) refreshRows(*item);
+  });
   rebuild();
 }
 
@@ -140,20 +142,29 @@ void Inspector::fold(Section& section, bool folded) {
   QSettings().setValue(foldKey(section.name), folded);
 }
 
-void Inspector::refresh() {
-  const Scene::ItemPtr item = document_.scene().find(shown_);
+Scene::ItemPtr Inspector::shownItem() const {
+  Scene::ItemPtr item = document_.scene().find(shown_);
   // Another scene may have an item of another kind under this id; the selection's change then follows.
-  if (!item || item->kind != shownKind_) return;
+  return item && item->kind == shownKind_ ? item : nullptr;
+}
+
+void Inspector::refresh() {
+  const Scene::ItemPtr item = shownItem();
+  if (!item) return;
   if (!name_->hasFocus()) name_->setText(QString::fromStdString(item->name));
   if (enabled_)
     enabled_->setIcon(
         theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
+  refreshRows(*item);
+  showExpectedBirths(*item);
+}
+
+void Inspector::refreshRows(const Item& item) {
   for (Section& section : sections_)
     for (ParamRow* row : section.rows) {
       row->refresh();
-      row->setVisible(item->applies(item->kind->indexOf(row->spec().id)));
+      row->setVisible(item.applies(item.kind->indexOf(row->spec().id)));
     }
-  showExpectedBirths(*item);
 }
 
 void Inspector::showExpectedBirths(const Item& item) {

@@ -34,6 +34,9 @@ class Inspector : public QWidget {
 
   void rebuild();
   void refresh();
+  // What changes with the frame too: keyed values and their marks.
+  void refreshRows(const Item& item);
+  Scene::ItemPtr shownItem() const;
   void addHead(const Item& item, QVBoxLayout& layout);
   Section& sectionFor(const std::string& name, QVBoxLayout& layout);
   void fold(Section& section, bool folded);

@@ -18,6 +18,10 @@ Error::Error(ErrorKind kind, const std::string& place, const std::string& proble
       problem_(problem),
       remedy_(remedy) {}
 
+void refuseInput(const std::string& place, const std::string& problem, const std::string& remedy) {
+  throw Error(ErrorKind::Input, place, problem, remedy);
+}
+
 Error Error::within(const std::string& outer) const {
   const std::string place = place_.empty() ? outer : outer + ": " + place_;
   return {kind_, place, problem_, remedy_};

@@ -37,4 +37,8 @@ class Error : public std::runtime_error {
   std::string remedy_;
 };
 
+// Throws Error(Input): for readers, which do little else.
+[[noreturn]] void refuseInput(const std::string& place, const std::string& problem,
+                              const std::string& remedy = {});
+
 }  // namespace comet

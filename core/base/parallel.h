@@ -50,26 +50,25 @@ void parallelForEqual(std::size_t count, const Body& body) {
 
 #else
 
+// Calls body(index) for every index of a range that oneTBB hands out.
+template <typename Body>
+auto overRange(const Body& body) {
+  return [&body](const tbb::blocked_range<std::size_t>& range) {
+    const FlushDenormals mode;
+    for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
+  };
+}
+
 // Calls body(index) for every index below `count`.
 template <typename Body>
 void parallelFor(std::size_t count, const Body& body) {
-  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1),
-                    [&](const tbb::blocked_range<std::size_t>& range) {
-                      const FlushDenormals mode;
-                      for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
-                    });
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1), overRange(body));
 }
 
 // As parallelFor, with equal shares handed out beforehand: best where every index costs the same.
 template <typename Body>
 void parallelForEqual(std::size_t count, const Body& body) {
-  tbb::parallel_for(
-      tbb::blocked_range<std::size_t>(0, count, 1),
-      [&](const tbb::blocked_range<std::size_t>& range) {
-        const FlushDenormals mode;
-        for (std::size_t i = range.begin(); i != range.end(); ++i) body(i);
-      },
-      tbb::static_partitioner());
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, 1), overRange(body), tbb::static_partitioner());
 }
 
 #endif

@@ -10,18 +10,13 @@ namespace {
 
 using nlohmann::json;
 
-[[noreturn]] void refuse(const std::string& place, const std::string& problem,
-                         const std::string& remedy = {}) {
-  throw Error(ErrorKind::Input, place, problem, remedy);
-}
-
 double numberFrom(const json& value, const std::string& place) {
-  if (!value.is_number()) refuse(place, fmt::format("must be a number, but is {}", value.type_name()));
+  if (!value.is_number()) refuseInput(place, fmt::format("must be a number, but is {}", value.type_name()));
   return value.get<double>();
 }
 
 Vec3d tripleFrom(const json& value, const std::string& place) {
-  if (!value.is_array() || value.size() != 3) refuse(place, "must be a list of three numbers");
+  if (!value.is_array() || value.size() != 3) refuseInput(place, "must be a list of three numbers");
   Vec3d triple;
   for (int i = 0; i < 3; ++i) triple[i] = numberFrom(value[i], fmt::format("{}/{}", place, i));
   return triple;
@@ -37,19 +32,19 @@ Interpolation interpolationFrom(const json& object, const std::string& place, In
   if (found == object.end()) return fallback;
   Interpolation interpolation = fallback;
   if (!found->is_string() || !fromString(found->get_ref<const std::string&>(), interpolation))
-    refuse(place + "/to_next", "must be one of: linear, smooth, hold");
+    refuseInput(place + "/to_next", "must be one of: linear, smooth, hold");
   return interpolation;
 }
 
 const json& listOf(const json& value, const std::string& place) {
   constexpr std::size_t kLongestList = 100000;
-  if (!value.is_array()) refuse(place, fmt::format("must be a list, but is {}", value.type_name()));
-  if (value.size() > kLongestList) refuse(place, fmt::format("has more than {} entries", kLongestList));
+  if (!value.is_array()) refuseInput(place, fmt::format("must be a list, but is {}", value.type_name()));
+  if (value.size() > kLongestList) refuseInput(place, fmt::format("has more than {} entries", kLongestList));
   return value;
 }
 
 const json& objectAt(const json& list, std::size_t i, const std::string& place) {
-  if (!list[i].is_object()) refuse(place, "must be an object");
+  if (!list[i].is_object()) refuseInput(place, "must be an object");
   return list[i];
 }
 
@@ -59,10 +54,10 @@ Gradient gradientFrom(const json& value, const std::string& place) {
   for (std::size_t i = 0; i < list.size(); ++i) {
     const std::string here = fmt::format("{}/{}", place, i);
     const json& stop = objectAt(list, i, here);
-    if (!stop.contains("color")) refuse(here, "needs a \"color\"");
+    if (!stop.contains("color")) refuseInput(here, "needs a \"color\"");
     stops.push_back({fieldFrom(stop, "at", 0, here), tripleFrom(stop["color"], here + "/color")});
   }
-  if (stops.empty()) refuse(place, "needs at least one stop");
+  if (stops.empty()) refuseInput(place, "needs at least one stop");
   return Gradient(std::move(stops));
 }
 
@@ -78,7 +73,7 @@ BurstList burstsFrom(const json& value, const std::string& place) {
     burst.variation = fieldFrom(entry, "variation", burst.variation, here);
     burst.every = fieldFrom(entry, "every", burst.every, here);
     const double times = fieldFrom(entry, "times", burst.times, here);
-    if (!(times >= 1 && times <= 1e6)) refuse(here + "/times", "must lie between 1 and 1e6");
+    if (!(times >= 1 && times <= 1e6)) refuseInput(here + "/times", "must lie between 1 and 1e6");
     burst.times = static_cast<int>(times);
     bursts.push_back(burst);
   }
@@ -103,10 +98,10 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
     case ParamType::Integer:
       return numberFrom(value, place);
     case ParamType::Flag:
-      if (!value.is_boolean()) refuse(place, "must be true or false");
+      if (!value.is_boolean()) refuseInput(place, "must be true or false");
       return value.get<bool>();
     case ParamType::Choice:
-      if (!value.is_string()) refuse(place, "must be a text");
+      if (!value.is_string()) refuseInput(place, "must be a text");
       return value.get<std::string>();
     case ParamType::Vector:
     case ParamType::Color:
@@ -116,7 +111,7 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
     case ParamType::Bursts:
       return burstsFrom(value, place);
   }
-  refuse(place, "has an unknown type");
+  refuseInput(place, "has an unknown type");
 }
 
 KeyTrack keysFrom(const ParamSpec& spec, const json& value, const std::string& place) {
@@ -126,7 +121,7 @@ KeyTrack keysFrom(const ParamSpec& spec, const json& value, const std::string& p
     const std::string here = fmt::format("{}/{}", place, i);
     const json& entry = objectAt(list, i, here);
     if (!entry.contains("frame") || !entry.contains("value"))
-      refuse(here, "needs a \"frame\" and a \"value\"");
+      refuseInput(here, "needs a \"frame\" and a \"value\"");
     keys.push_back({numberFrom(entry["frame"], here + "/frame"),
                     constantFrom(spec, entry["value"], here + "/value"),
                     interpolationFrom(entry, here, Interpolation::Smooth)});
@@ -189,7 +184,7 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
     result.overAge = curveFrom(*found, place + "/over_age");
   for (const auto& [field, unused] : value.items())
     if (field != "value" && field != "variation" && field != "keys" && field != "over_age")
-      refuse(place + "/" + field, "is not known here", "Known are: value, variation, keys, over_age");
+      refuseInput(place + "/" + field, "is not known here", "Known are: value, variation, keys, over_age");
   return result;
 }
 
@@ -201,7 +196,7 @@ ParamValue paramFromJson(const ParamSpec& spec, const json& value, const std::st
     result = longFormFrom(spec, value, place);
   else
     result.base = constantFrom(spec, value, place);
-  if (const auto problem = problemWith(spec, result)) refuse(place, *problem);
+  if (const auto problem = problemWith(spec, result)) refuseInput(place, *problem);
   return result;
 }
 

@@ -20,14 +20,9 @@ constexpr int kDeepestNesting = 64;
 constexpr ItemId kLargestId = 0xFFFFFF;  // a particle's identity holds it in 24 bits
 constexpr std::size_t kMostItems = 10000;
 
-[[noreturn]] void refuse(const std::string& place, const std::string& problem,
-                         const std::string& remedy = {}) {
-  throw Error(ErrorKind::Input, place, problem, remedy);
-}
-
 json parse(std::string_view text) {
   const auto limitDepth = [](int depth, json::parse_event_t, json&) {
-    if (depth > kDeepestNesting) refuse("", fmt::format("is nested more than {} deep", kDeepestNesting));
+    if (depth > kDeepestNesting) refuseInput("", fmt::format("is nested more than {} deep", kDeepestNesting));
     return true;
   };
   try {
@@ -36,27 +31,28 @@ json parse(std::string_view text) {
     // The library's own words hold line and column; its error number in brackets helps nobody.
     std::string words = error.what();
     if (const auto end = words.find("] "); end != std::string::npos) words.erase(0, end + 2);
-    refuse("", "is not JSON: " + words, "Mend the text at that spot, or open a copy");
+    refuseInput("", "is not JSON: " + words, "Mend the text at that spot, or open a copy");
   }
 }
 
 void checkHead(const json& root) {
-  if (!root.is_object()) refuse("/", "must be an object");
+  if (!root.is_object()) refuseInput("/", "must be an object");
   const auto format = root.find("format");
   if (format == root.end() || *format != kFormat)
-    refuse("/format", fmt::format("must be \"{}\"", kFormat), "This is not a scene of Tawny Comet");
+    refuseInput("/format", fmt::format("must be \"{}\"", kFormat), "This is not a scene of Tawny Comet");
   const auto version = root.find("version");
-  if (version == root.end() || !version->is_number_integer()) refuse("/version", "must be a whole number");
+  if (version == root.end() || !version->is_number_integer())
+    refuseInput("/version", "must be a whole number");
   if (*version < 1 || *version > kSceneVersion)
-    refuse("/version",
-           fmt::format("is {}, but this program reads versions 1 to {}", version->dump(), kSceneVersion),
-           "Open it with a newer program");
+    refuseInput("/version",
+                fmt::format("is {}, but this program reads versions 1 to {}", version->dump(), kSceneVersion),
+                "Open it with a newer program");
 }
 
 std::string textField(const json& object, const char* field, const std::string& place) {
   const auto found = object.find(field);
-  if (found == object.end()) refuse(place, fmt::format("needs a \"{}\"", field));
-  if (!found->is_string()) refuse(place + "/" + field, "must be a text");
+  if (found == object.end()) refuseInput(place, fmt::format("needs a \"{}\"", field));
+  if (!found->is_string()) refuseInput(place + "/" + field, "must be a text");
   return found->get<std::string>();
 }
 
@@ -65,11 +61,11 @@ const KindSpec& kindOf(const json& object, const Catalog& catalog, const std::st
   if (const KindSpec* kind = catalog.find(id)) return *kind;
   std::string known;
   for (const KindSpec* kind : catalog.kinds()) known += (known.empty() ? "" : ", ") + kind->id();
-  refuse(place + "/kind", fmt::format("\"{}\" is not known", id), "Known are: " + known);
+  refuseInput(place + "/kind", fmt::format("\"{}\" is not known", id), "Known are: " + known);
 }
 
 void readParams(Item& item, const json& params, const std::string& place, json& unknown) {
-  if (!params.is_object()) refuse(place, "must be an object");
+  if (!params.is_object()) refuseInput(place, "must be an object");
   for (const auto& [id, value] : params.items()) {
     if (const auto index = item.kind->find(id))
       item.values[*index] = paramFromJson(item.kind->params()[*index], value, place + "/" + id);
@@ -79,21 +75,21 @@ void readParams(Item& item, const json& params, const std::string& place, json& 
 }
 
 Item itemFrom(const json& object, const Catalog& catalog, const std::string& place) {
-  if (!object.is_object()) refuse(place, "must be an object");
+  if (!object.is_object()) refuseInput(place, "must be an object");
   const KindSpec& kind = kindOf(object, catalog, place);
   Item item = newItem(kind, object.contains("name") ? textField(object, "name", place) : kind.id());
   if (const std::string problem = problemWithName(item.name); !problem.empty())
-    refuse(place + "/name", problem);
+    refuseInput(place + "/name", problem);
   json unknown = json::object();
   for (const auto& [field, value] : object.items()) {
     const std::string here = place + "/" + field;
     if (field == "kind" || field == "name") continue;
     if (field == "id") {
       if (!value.is_number_unsigned() || value > kLargestId || value < 1U)
-        refuse(here, "must be a whole number from 1 to 16777215");
+        refuseInput(here, "must be a whole number from 1 to 16777215");
       item.id = value.get<ItemId>();
     } else if (field == "enabled") {
-      if (!value.is_boolean()) refuse(here, "must be true or false");
+      if (!value.is_boolean()) refuseInput(here, "must be true or false");
       item.enabled = value.get<bool>();
     } else if (field == "params") {
       readParams(item, value, here, unknown);
@@ -106,8 +102,8 @@ Item itemFrom(const json& object, const Catalog& catalog, const std::string& pla
 }
 
 Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
-  if (!list.is_array()) refuse("/items", "must be a list");
-  if (list.size() > kMostItems) refuse("/items", fmt::format("has more than {} items", kMostItems));
+  if (!list.is_array()) refuseInput("/items", "must be a list");
+  if (list.size() > kMostItems) refuseInput("/items", fmt::format("has more than {} items", kMostItems));
   // Ids that a file leaves out come after all that it states, so that they cannot meet.
   ItemId lastId = 0;
   for (const json& object : list)
@@ -118,13 +114,13 @@ Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
     const std::string place = fmt::format("/items/{}", i);
     Item item = itemFrom(list[i], catalog, place);
     if (scene.findByName(item.name))
-      refuse(place + "/name", fmt::format("\"{}\" is the name of two items", item.name),
-             "Rename one of them");
+      refuseInput(place + "/name", fmt::format("\"{}\" is the name of two items", item.name),
+                  "Rename one of them");
     if (item.id == 0) item.id = ++lastId;
-    if (scene.find(item.id)) refuse(place + "/id", fmt::format("{} is used twice", item.id));
+    if (scene.find(item.id)) refuseInput(place + "/id", fmt::format("{} is used twice", item.id));
     const ItemFamily family = item.kind->family();
     if ((family == ItemFamily::Settings || family == ItemFamily::Camera) && !single.insert(family).second)
-      refuse(place + "/kind", fmt::format("a scene has one {} only", toString(family)));
+      refuseInput(place + "/kind", fmt::format("a scene has one {} only", toString(family)));
     scene = scene.withAdded(std::move(item));
   }
   return scene;
@@ -134,26 +130,26 @@ Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily
                          const std::string& place) {
   Scene::ItemPtr item = scene.findByName(name);
   if (!item || item->kind->family() != family)
-    refuse(place, fmt::format("\"{}\" is not an {} of this scene", name, toString(family)));
+    refuseInput(place, fmt::format("\"{}\" is not an {} of this scene", name, toString(family)));
   return item;
 }
 
 Response responseFrom(const json& value, const std::string& place) {
   if (value.is_null()) return std::nullopt;
-  if (!value.is_number()) refuse(place, "must be a number in percent, or null for none");
+  if (!value.is_number()) refuseInput(place, "must be a number in percent, or null for none");
   const double percent = value.get<double>();
   if (!(percent >= -kLargestResponse && percent <= kLargestResponse))
-    refuse(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent,
-                              -kLargestResponse, kLargestResponse));
+    refuseInput(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent,
+                                   -kLargestResponse, kLargestResponse));
   return percent;
 }
 
 Scene withResponses(Scene scene, const json& table) {
-  if (!table.is_object()) refuse("/responses", "must be an object");
+  if (!table.is_object()) refuseInput("/responses", "must be an object");
   for (const auto& [emitterName, row] : table.items()) {
     const std::string rowPlace = "/responses/" + emitterName;
     const auto emitter = itemNamed(scene, emitterName, ItemFamily::Emitter, rowPlace);
-    if (!row.is_object()) refuse(rowPlace, "must be an object");
+    if (!row.is_object()) refuseInput(rowPlace, "must be an object");
     for (const auto& [influenceName, value] : row.items()) {
       const std::string place = rowPlace + "/" + influenceName;
       const auto influence = itemNamed(scene, influenceName, ItemFamily::Influence, place);
