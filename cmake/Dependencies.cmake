@@ -8,4 +8,5 @@ find_package(hwy REQUIRED)
 # Through pkg-config: the package's CMake target names include folders of libraries that it only needs itself.
 find_package(PkgConfig REQUIRED)
 pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)
+pkg_check_modules(assimp REQUIRED IMPORTED_TARGET assimp)
 find_library(COMET_XXHASH xxhash REQUIRED)

@@ -14,4 +14,12 @@ struct Demo {
 // In alphabetical order.
 const std::vector<Demo>& demos();
 
+// A picture or mesh that demo scenes use.
+struct DemoFile {
+  std::string_view name;
+  std::string_view bytes;
+};
+
+const std::vector<DemoFile>& demoFiles();
+
 }  // namespace comet

@@ -31,10 +31,10 @@ class Hasher {
 
   void bytes(const void* data, std::size_t size);
 
-  template <typename Number>
+  // Only plain numbers have one byte image.
+  template <typename Number,
+            typename = std::enable_if_t<std::is_arithmetic_v<Number> || std::is_enum_v<Number>>>
   Hasher& operator<<(const Number& number) {
-    static_assert(std::is_arithmetic_v<Number> || std::is_enum_v<Number>,
-                  "only plain numbers have one byte image");
     bytes(&number, sizeof number);
     return *this;
   }

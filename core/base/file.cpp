@@ -59,9 +59,8 @@ class PartialFile {
   bool committed_ = false;
 };
 
-}  // namespace
-
-std::string readFile(const std::filesystem::path& path, std::size_t largest) {
+// At the file's end, for its size.
+std::ifstream openForReading(const std::filesystem::path& path, std::size_t largest) {
   std::error_code code;
   if (std::filesystem::is_directory(path, code))
     throw Error(ErrorKind::Input, path.string(), "is a folder, not a file");
@@ -74,6 +73,18 @@ std::string readFile(const std::filesystem::path& path, std::size_t largest) {
   if (size < 0 || static_cast<std::size_t>(size) > largest)
     throw Error(ErrorKind::Input, path.string(),
                 fmt::format("is {} bytes long, more than the {} allowed here", size, largest));
+  return stream;
+}
+
+}  // namespace
+
+void requireReadable(const std::filesystem::path& path, std::size_t largest) {
+  openForReading(path, largest);
+}
+
+std::string readFile(const std::filesystem::path& path, std::size_t largest) {
+  std::ifstream stream = openForReading(path, largest);
+  const std::streamoff size = stream.tellg();
   std::string content(static_cast<std::size_t>(size), '\0');
   stream.seekg(0);
   if (!stream.read(content.data(), size))

@@ -11,6 +11,9 @@ namespace comet {
 // The content of `path`. Throws Error(Input) if it cannot be read or is larger than `largest` bytes.
 std::string readFile(const std::filesystem::path& path, std::size_t largest);
 
+// Throws what readFile throws, without reading: for libraries that open files themselves.
+void requireReadable(const std::filesystem::path& path, std::size_t largest);
+
 // Writes beside the target, flushes to the disk, then renames. Throws Error(Write) and leaves the old file
 // untouched if anything fails (no such folder, no permission, disk full).
 void writeFileAtomically(const std::filesystem::path& path, std::string_view content);

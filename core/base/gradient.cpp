@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cassert>
-#include <cmath>
 
 namespace comet {
 
@@ -12,7 +11,7 @@ Gradient::Gradient(std::vector<GradientStop> stops) : stops_(std::move(stops)) {
                    [](const GradientStop& a, const GradientStop& b) { return a.position < b.position; });
 }
 
-Vec3d Gradient::at(double position) const {
+Vec3d Gradient::at(double position, ColorMix mix) const {
   const auto next =
       std::upper_bound(stops_.begin(), stops_.end(), position,
                        [](double value, const GradientStop& stop) { return value < stop.position; });
@@ -20,15 +19,7 @@ Vec3d Gradient::at(double position) const {
   if (next == stops_.end()) return stops_.back().color;
   const auto previous = next - 1;
   const double t = (position - previous->position) / (next->position - previous->position);
-  return previous->color + (next->color - previous->color) * t;
-}
-
-double encodeSrgb(double linear) {
-  return linear <= 0.0031308 ? 12.92 * linear : 1.055 * std::pow(linear, 1.0 / 2.4) - 0.055;
-}
-
-double decodeSrgb(double encoded) {
-  return encoded <= 0.04045 ? encoded / 12.92 : std::pow((encoded + 0.055) / 1.055, 2.4);
+  return mixColors(previous->color, next->color, t, mix);
 }
 
 }  // namespace comet

@@ -2,6 +2,7 @@
 // exceed 1.
 #pragma once
 
+#include "base/color.h"
 #include "base/vec.h"
 
 #include <vector>
@@ -24,7 +25,7 @@ class Gradient {
   // Sorts the stops by position. At least one stop is needed.
   explicit Gradient(std::vector<GradientStop> stops);
 
-  Vec3d at(double position) const;
+  Vec3d at(double position, ColorMix mix = ColorMix::Linear) const;
   const std::vector<GradientStop>& stops() const { return stops_; }
 
   bool operator==(const Gradient& other) const { return stops_ == other.stops_; }
@@ -33,9 +34,5 @@ class Gradient {
  private:
   std::vector<GradientStop> stops_;
 };
-
-// The sRGB transfer function (IEC 61966-2-1) and its inverse; values outside 0 to 1 continue it.
-double encodeSrgb(double linear);
-double decodeSrgb(double encoded);
 
 }  // namespace comet

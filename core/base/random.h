@@ -33,11 +33,33 @@ enum class Draw : std::uint32_t {
   BurstCount,
   Size,
   Opacity,
+  Mass,
+  LaunchNoise,
+  Wander,
+  ShapeMore,  // and on from here, by a counter
+  SizeFollows = 64,
+  OpacityFollows,
+  Stretch,
+  StretchFollows,
+  Spin,
+  SpinFollows,
+  Rotation,
+  ColorHue,
+  ColorSaturation,
+  ColorValue,
+  ColorFollows,
+  Glow,
+  GlowFollows,
+  Variant,
+  BookStart,
+  BookFollows,
 };
 
 class RandomSource {
  public:
   explicit RandomSource(std::uint64_t key) : key_(key) {}
+
+  std::uint64_t key() const { return key_; }
 
   // Uniform in [0, 1), the same for the same key, identity and purpose.
   double unit(std::uint64_t identity, Draw draw) const {

@@ -11,7 +11,7 @@ std::size_t memoryBudget(const Scene& scene) {
 }
 
 SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache)
-    : scene_(std::move(scene)), cache_(std::move(cache)), first_(frameRange(scene_).first) {}
+    : scene_(std::move(scene)), cache_(std::move(cache)), first_(firstSimulatedFrame(scene_)) {}
 
 Digest SceneRun::key(int frame) {
   // planFrame refuses frames before the first; asking it also for them keeps that check in one place.

@@ -8,8 +8,10 @@
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
+#include <fmt/format.h>
 #include <vector>
 
 namespace comet {
@@ -64,6 +66,56 @@ oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channe
   return spec;
 }
 
+constexpr std::int64_t kMostPixels = std::int64_t{64} << 20;
+constexpr std::size_t kLargestFile = std::size_t{1} << 30;
+
+// Where each of red, green, blue and alpha is among the channels of a file; -1 for an alpha that is not there.
+std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
+  if (spec.nchannels >= 3) return {0, 1, 2, spec.alpha_channel};
+  return {0, 0, 0, spec.nchannels == 2 ? 1 : -1};
+}
+
+Picture linearPicture(const oiio::ImageSpec& spec, const std::vector<float>& samples) {
+  const bool isFloat = spec.format.basetype == oiio::TypeDesc::HALF || spec.format.basetype == oiio::TypeDesc::FLOAT;
+  const std::array<int, 4> places = channelPlaces(spec);
+  Picture picture(spec.width, spec.height);
+  parallelFor(static_cast<std::size_t>(spec.height), [&](std::size_t y) {
+    Vec4* out = picture.row(static_cast<int>(y));
+    const float* in = samples.data() + y * static_cast<std::size_t>(spec.width) * spec.nchannels;
+    for (int x = 0; x < spec.width; ++x, in += spec.nchannels) {
+      Vec4 pixel(in[places[0]], in[places[1]], in[places[2]], places[3] < 0 ? 1.0F : in[places[3]]);
+      for (int c = 0; c < 4; ++c) {
+        if (!std::isfinite(pixel[c])) pixel[c] = 0;
+        if (!isFloat && c < 3) pixel[c] = static_cast<float>(decodeSrgb(pixel[c]));
+      }
+      out[x] = isFloat ? pixel : Vec4(Vec3(pixel) * pixel.w, pixel.w);
+    }
+  });
+  return picture;
+}
+
+Picture decodePicture(oiio::ImageInput& input) {
+  const oiio::ImageSpec spec = input.spec();
+  if (spec.width < 1 || spec.height < 1 || spec.nchannels < 1 || spec.depth > 1)
+    refuseInput("", "holds no flat picture");
+  if (spec.width > kLargestSide || spec.height > kLargestSide ||
+      static_cast<std::int64_t>(spec.width) * spec.height > kMostPixels)
+    refuseInput("", fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
+                                spec.height, kLargestSide, kMostPixels >> 20),
+                "Make it smaller");
+  std::vector<float> samples(static_cast<std::size_t>(spec.width) * spec.height * spec.nchannels);
+  if (!input.read_image(0, 0, 0, spec.nchannels, oiio::TypeDesc::FLOAT, samples.data()))
+    refuseInput("", "is damaged or cut short (" + input.geterror() + ")", "Export the picture again");
+  return linearPicture(spec, samples);
+}
+
+// So that colours come as they are stored: they are decoded before they are multiplied with alpha.
+oiio::ImageSpec readingHints() {
+  oiio::ImageSpec hints;
+  hints.attribute("oiio:UnassociatedAlpha", 1);
+  return hints;
+}
+
 [[noreturn]] void refuse(const std::string& problem) {
   throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
 }
@@ -98,6 +150,30 @@ std::string encodePicture(const Picture& picture, PictureFormat format, PictureC
   }
   if (!done || !output->close()) refuse(output->geterror());
   return {bytes.begin(), bytes.end()};
+}
+
+Picture readPicture(const std::filesystem::path& path) {
+  const oiio::ImageSpec hints = readingHints();
+  try {
+    requireReadable(path, kLargestFile);
+    const auto input = oiio::ImageInput::open(path.string(), &hints);
+    if (!input) refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")", "Use PNG or OpenEXR");
+    return decodePicture(*input);
+  } catch (const Error& error) {
+    throw error.place().empty() ? error.within(path.string()) : error;
+  }
+}
+
+Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
+  const oiio::ImageSpec hints = readingHints();
+  try {
+    oiio::Filesystem::IOMemReader memory(const_cast<char*>(bytes.data()), bytes.size());
+    const auto input = oiio::ImageInput::open(name, &hints, &memory);
+    if (!input) refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")");
+    return decodePicture(*input);
+  } catch (const Error& error) {
+    throw error.within(name);
+  }
 }
 
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,

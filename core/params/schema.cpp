@@ -10,8 +10,9 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 8> kTypeNames{"number", "integer", "flag",     "choice",
-                                                     "vector", "color",   "gradient", "bursts"};
+constexpr std::array<std::string_view, 13> kTypeNames{"number",   "integer", "flag", "choice", "vector",
+                                                      "color",    "gradient", "bursts", "text", "curve",
+                                                      "outline", "file", "data"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
 constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
 
@@ -20,6 +21,10 @@ constexpr double kBrightestColor = 1e4;
 constexpr std::size_t kMostBursts = 1000;
 constexpr double kMostBurstCount = 5e6;
 constexpr double kMostFrame = 1e6;
+constexpr double kHighestCurve = 1e4;
+constexpr std::size_t kMostOutlinePoints = 500;
+constexpr std::size_t kLongestText = 4096;
+constexpr double kLeastFastest = 1e-6;
 
 ParamSpec spec(std::string id, std::string label, ParamType type, Value value) {
   ParamSpec result;
@@ -61,6 +66,33 @@ std::optional<std::string> gradientProblem(const Gradient& gradient) {
   return std::nullopt;
 }
 
+std::optional<std::string> curveProblem(const Curve& curve) {
+  if (curve.points().empty()) return "has no points";
+  for (const CurvePoint& point : curve.points()) {
+    if (auto problem = rangeProblem("curve position", point.x, 0, 1)) return problem;
+    if (auto problem = rangeProblem("curve value", point.y, 0, kHighestCurve)) return problem;
+  }
+  return std::nullopt;
+}
+
+std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
+  if (outline.empty()) return std::nullopt;
+  if (outline.size() < kFewestOutlinePoints)
+    return fmt::format("is an outline of {} points, but needs at least {}, or none", outline.size(),
+                       kFewestOutlinePoints);
+  if (outline.size() > kMostOutlinePoints)
+    return fmt::format("has more than {} points", kMostOutlinePoints);
+  for (const OutlinePoint& point : outline)
+    for (const double share : {point.at.x, point.at.y})
+      if (auto problem = rangeProblem("point", share, -1, 2)) return problem;
+  return std::nullopt;
+}
+
+std::optional<std::string> textProblem(const std::string& text) {
+  if (text.size() > kLongestText) return fmt::format("has more than {} characters", kLongestText);
+  return std::nullopt;
+}
+
 std::optional<std::string> choiceProblem(const ParamSpec& spec, const std::string& id) {
   std::string known;
   for (const ChoiceOption& option : spec.choices) {
@@ -90,7 +122,16 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
       for (const Burst& burst : std::get<BurstList>(value))
         if (auto problem = burstProblem(burst)) return problem;
       return std::nullopt;
+    case ParamType::Text:
+      return textProblem(std::get<std::string>(value));
+    case ParamType::Curve:
+      return curveProblem(std::get<Curve>(value));
+    case ParamType::Outline:
+      return outlineProblem(std::get<OutlinePoints>(value));
+    case ParamType::File:
+      return textProblem(std::get<FileRef>(value).path);
     case ParamType::Flag:
+    case ParamType::Data:
       return std::nullopt;
   }
   return std::nullopt;
@@ -114,12 +155,13 @@ std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& 
 std::optional<std::string> overAgeProblem(const ParamSpec& spec, const ParamValue& value) {
   if (!value.overAge) return std::nullopt;
   if (!spec.mapsOverAge) return "cannot be mapped over age";
-  if (value.overAge->points().empty()) return "is mapped over age by a curve without points";
-  for (const CurvePoint& point : value.overAge->points()) {
-    if (auto problem = rangeProblem("curve position", point.x, 0, 1)) return problem;
-    if (auto problem = rangeProblem("curve value", point.y, 0, 1e4)) return problem;
-  }
+  if (auto problem = curveProblem(*value.overAge)) return "is mapped over age by a curve that " + *problem;
   return std::nullopt;
+}
+
+std::optional<std::string> inputProblem(const ParamSpec& spec, const ParamValue& value) {
+  if (value.input != CurveInput::Age && !spec.choosesInput) return "can only be read by age";
+  return rangeProblem("fastest speed", value.fastest, kLeastFastest, 1e6);
 }
 
 double nearestNumber(const ParamSpec& spec, double number) {
@@ -180,6 +222,10 @@ ParamSpec& ParamSpec::varied() {
 ParamSpec& ParamSpec::overAge(Curve curve) {
   mapsOverAge = true;
   defaultValue.overAge = std::move(curve);
+  return follows();
+}
+ParamSpec& ParamSpec::follows() {
+  choosesInput = true;
   return *this;
 }
 ParamSpec& ParamSpec::affects(Affects part) {
@@ -217,6 +263,23 @@ ParamSpec gradient(std::string id, std::string label, Gradient value) {
 ParamSpec bursts(std::string id, std::string label) {
   return spec(std::move(id), std::move(label), ParamType::Bursts, BurstList{});
 }
+ParamSpec text(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Text, std::string());
+}
+ParamSpec curve(std::string id, std::string label, Curve value) {
+  return spec(std::move(id), std::move(label), ParamType::Curve, std::move(value));
+}
+ParamSpec outline(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Outline, OutlinePoints());
+}
+ParamSpec file(std::string id, std::string label, FileKind kind) {
+  ParamSpec result = spec(std::move(id), std::move(label), ParamType::File, FileRef());
+  result.fileKind = kind;
+  return result;
+}
+ParamSpec data(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Data, Data());
+}
 
 KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
                    std::vector<ParamSpec> params)
@@ -250,6 +313,7 @@ std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& 
   if (value.variation != 0 && !spec.canVary) return "cannot have a variation";
   if (auto problem = rangeProblem("variation", value.variation, 0, spec.most - spec.least)) return problem;
   if (auto problem = keysProblem(spec, value)) return problem;
+  if (auto problem = inputProblem(spec, value)) return problem;
   return overAgeProblem(spec, value);
 }
 

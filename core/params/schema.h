@@ -21,7 +21,21 @@
 
 namespace comet {
 
-enum class ParamType { Number, Integer, Flag, Choice, Vector, Color, Gradient, Bursts };
+enum class ParamType {
+  Number,
+  Integer,
+  Flag,
+  Choice,
+  Vector,
+  Color,
+  Gradient,
+  Bursts,
+  Text,
+  Curve,
+  Outline,
+  File,
+  Data,
+};
 
 // What has to be made again when the parameter changes.
 enum class Affects { Simulation, Look, Bake, View };
@@ -38,7 +52,8 @@ struct ChoiceOption {
   std::string tip;
 };
 
-// A parameter applies while another one of the same item has one of these choices.
+// A parameter applies while another one of the same item, a choice or a flag (`true`, `false`), has one of these
+// values and applies itself.
 struct Condition {
   std::string param;
   std::vector<std::string> choices;
@@ -57,6 +72,8 @@ struct ParamSpec {
   bool canBeKeyed = false;
   bool canVary = false;
   bool mapsOverAge = false;
+  bool choosesInput = false;  // what its curve or gradient is read by can be chosen
+  FileKind fileKind = FileKind::Picture;
   Affects affectedPart = Affects::Simulation;
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
@@ -70,6 +87,8 @@ struct ParamSpec {
   ParamSpec& varied();
   // The value is multiplied by a curve over the share of life; `curve` is the one that new items start with.
   ParamSpec& overAge(Curve curve);
+  // What the curve or gradient is read by can be chosen; overAge brings this along.
+  ParamSpec& follows();
   ParamSpec& affects(Affects part);
   ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
 };
@@ -83,6 +102,12 @@ ParamSpec vector(std::string id, std::string label, const Vec3d& value);
 ParamSpec color(std::string id, std::string label, const Vec3d& value);
 ParamSpec gradient(std::string id, std::string label, Gradient value);
 ParamSpec bursts(std::string id, std::string label);
+ParamSpec text(std::string id, std::string label);
+// A curve over 0 to 1 with values from 0 up.
+ParamSpec curve(std::string id, std::string label, Curve value);
+ParamSpec outline(std::string id, std::string label);
+ParamSpec file(std::string id, std::string label, FileKind kind);
+ParamSpec data(std::string id, std::string label);
 
 // A kind of item: its name, what it is for, and its parameters in the order of the work.
 class KindSpec {

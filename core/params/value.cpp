@@ -1,6 +1,7 @@
 #include "params/value.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace comet {
@@ -8,6 +9,8 @@ namespace {
 
 // Keys set by hand lie on frames; what is nearer than this is the same moment.
 constexpr double kSameFrame = 1e-6;
+
+constexpr std::array<std::string_view, 3> kInputNames{"age", "speed", "chance"};
 
 template <typename Component>
 double sampleComponent(const KeyTrack& keys, double frame, const Component& component) {
@@ -23,6 +26,15 @@ auto findKey(const KeyTrack& track, double frame) {
 }
 
 }  // namespace
+
+std::string_view toString(CurveInput input) { return kInputNames[static_cast<std::size_t>(input)]; }
+
+bool fromString(std::string_view text, CurveInput& out) {
+  const auto* found = std::find(kInputNames.begin(), kInputNames.end(), text);
+  if (found == kInputNames.end()) return false;
+  out = static_cast<CurveInput>(found - kInputNames.begin());
+  return true;
+}
 
 Value ParamValue::at(double frame) const {
   if (keys.empty()) return base;

@@ -5,10 +5,15 @@
 
 #include "base/curve.h"
 #include "base/gradient.h"
+#include "base/outline.h"
 #include "base/vec.h"
+#include "params/file_ref.h"
 
+#include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <variant>
 #include <vector>
 
@@ -30,8 +35,29 @@ struct Burst {
 
 using BurstList = std::vector<Burst>;
 
+// Data that a scene carries along and that only one room understands, such as captured particles.
+struct Data {
+  std::shared_ptr<const std::string> bytes;  // null for none
+
+  bool operator==(const Data& other) const {
+    return bytes == other.bytes || (bytes && other.bytes && *bytes == *other.bytes);
+  }
+};
+
 // Numbers and whole numbers are doubles, choices and texts are strings, vectors and colours are Vec3d.
-using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList>;
+using Value =
+    std::variant<double, bool, std::string, Vec3d, Gradient, BurstList, Curve, OutlinePoints, FileRef, Data>;
+
+// What runs along the axis of a curve or gradient that a particle reads its value from.
+enum class CurveInput : std::uint8_t {
+  Age,     // the share of its life that is over
+  Speed,   // its speed as a share of `fastest`
+  Chance,  // a number of its own, drawn once
+};
+
+std::string_view toString(CurveInput input);
+// False if `text` names no input; `out` is then untouched.
+bool fromString(std::string_view text, CurveInput& out);
 
 struct Key {
   double frame = 0;
@@ -51,10 +77,12 @@ struct ParamValue {
   double variation = 0;          // ±, uniform, per particle (or per frame where the parameter says so)
   KeyTrack keys;                 // replace `base` over time
   std::optional<Curve> overAge;  // multiplies the value over the share of life, 0 to 1
+  CurveInput input = CurveInput::Age;  // what overAge, or a gradient, is read by
+  double fastest = 10;                 // the speed at the right end if it is read by speed, units per second
 
   bool operator==(const ParamValue& other) const {
     return base == other.base && variation == other.variation && keys == other.keys &&
-           overAge == other.overAge;
+           overAge == other.overAge && input == other.input && fastest == other.fastest;
   }
   bool operator!=(const ParamValue& other) const { return !(*this == other); }
 

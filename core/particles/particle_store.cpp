@@ -1,6 +1,7 @@
 #include "particles/particle_store.h"
 
 #include <cassert>
+#include <cstring>
 #include <new>
 #include <tbb/scalable_allocator.h>
 
@@ -37,6 +38,15 @@ ParticleStore::ParticleStore(std::size_t capacity) : capacity_(capacity) {
 }
 
 void ParticleStore::Free::operator()(void* block) const { scalable_aligned_free(block); }
+
+ParticleStore ParticleStore::copy() const {
+  ParticleStore twin(size_);
+  twin.resize(size_);
+  for (int field = 0; field < kFieldCount && size_ > 0; ++field)
+    std::memcpy(twin.fields_[field], fields_[field], size_ * sizeof(float));
+  if (size_ > 0) std::memcpy(twin.ids_, ids_, size_ * sizeof(ParticleId));
+  return twin;
+}
 
 void ParticleStore::resize(std::size_t size) {
   assert(size <= capacity_);

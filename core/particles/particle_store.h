@@ -31,6 +31,9 @@ class ParticleStore {
   // Room for `capacity` particles, with as yet meaningless content. Throws std::bad_alloc.
   explicit ParticleStore(std::size_t capacity);
 
+  // With room for its particles only. Throws std::bad_alloc.
+  ParticleStore copy() const;
+
   std::size_t size() const { return size_; }
   std::size_t capacity() const { return capacity_; }
   void resize(std::size_t size);

@@ -7,7 +7,11 @@ namespace comet {
 bool Item::applies(std::size_t index) const {
   const auto& conditions = kind->params()[index].conditions;
   return std::all_of(conditions.begin(), conditions.end(), [this](const Condition& condition) {
-    const std::string& chosen = choice(condition.param);
+    const std::size_t other = kind->indexOf(condition.param);
+    if (!applies(other)) return false;
+    const Value& value = values[other].base;
+    const bool* isOn = std::get_if<bool>(&value);
+    const std::string chosen = isOn ? (*isOn ? "true" : "false") : std::get<std::string>(value);
     return std::find(condition.choices.begin(), condition.choices.end(), chosen) != condition.choices.end();
   });
 }

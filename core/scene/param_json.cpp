@@ -1,6 +1,8 @@
+#include "base/base64.h"
 #include "base/error.h"
 #include "scene/scene_file.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -80,6 +82,33 @@ BurstList burstsFrom(const json& value, const std::string& place) {
   return bursts;
 }
 
+std::string textFrom(const json& value, const std::string& place) {
+  if (!value.is_string()) refuseInput(place, fmt::format("must be a text, but is {}", value.type_name()));
+  return value.get<std::string>();
+}
+
+OutlinePoints outlineFrom(const json& value, const std::string& place) {
+  OutlinePoints points;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& entry = objectAt(list, i, here);
+    OutlinePoint point{{fieldFrom(entry, "x", 0, here), fieldFrom(entry, "y", 0, here)}, false};
+    if (const auto smooth = entry.find("smooth"); smooth != entry.end()) {
+      if (!smooth->is_boolean()) refuseInput(here + "/smooth", "must be true or false");
+      point.smooth = smooth->get<bool>();
+    }
+    points.push_back(point);
+  }
+  return points;
+}
+
+Data dataFrom(const json& value, const std::string& place) {
+  std::optional<std::string> bytes = decodeBase64(textFrom(value, place));
+  if (!bytes) refuseInput(place, "is not base64", "Remove the field; what it holds is then left out");
+  return bytes->empty() ? Data() : Data{std::make_shared<const std::string>(std::move(*bytes))};
+}
+
 Curve curveFrom(const json& value, const std::string& place) {
   std::vector<CurvePoint> points;
   const json& list = listOf(value, place);
@@ -101,8 +130,16 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
       if (!value.is_boolean()) refuseInput(place, "must be true or false");
       return value.get<bool>();
     case ParamType::Choice:
-      if (!value.is_string()) refuseInput(place, "must be a text");
-      return value.get<std::string>();
+    case ParamType::Text:
+      return textFrom(value, place);
+    case ParamType::Curve:
+      return curveFrom(value, place);
+    case ParamType::Outline:
+      return outlineFrom(value, place);
+    case ParamType::File:
+      return FileRef{textFrom(value, place), nullptr, {}};
+    case ParamType::Data:
+      return dataFrom(value, place);
     case ParamType::Vector:
     case ParamType::Color:
       return tripleFrom(value, place);
@@ -156,6 +193,19 @@ json jsonFrom(const Curve& curve) {
   return list;
 }
 
+json jsonFrom(const OutlinePoints& outline) {
+  json list = json::array();
+  for (const OutlinePoint& point : outline) {
+    list.push_back({{"x", point.at.x}, {"y", point.at.y}});
+    if (point.smooth) list.back()["smooth"] = true;
+  }
+  return list;
+}
+
+json jsonFrom(const FileRef& file) { return file.path; }
+
+json jsonFrom(const Data& data) { return data.bytes ? encodeBase64(*data.bytes) : std::string(); }
+
 json jsonFrom(const ParamSpec& spec, const Value& value) {
   return std::visit(
       [&spec](const auto& held) -> json {
@@ -182,9 +232,15 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
     result.keys = keysFrom(spec, *found, place + "/keys");
   if (const auto found = value.find("over_age"); found != value.end())
     result.overAge = curveFrom(*found, place + "/over_age");
+  if (const auto found = value.find("follows"); found != value.end())
+    if (!fromString(textFrom(*found, place + "/follows"), result.input))
+      refuseInput(place + "/follows", "must be one of: age, speed, chance");
+  result.fastest = fieldFrom(value, "fastest", result.fastest, place);
+  static const std::vector<std::string_view> known{"value", "variation", "keys", "over_age", "follows", "fastest"};
   for (const auto& [field, unused] : value.items())
-    if (field != "value" && field != "variation" && field != "keys" && field != "over_age")
-      refuseInput(place + "/" + field, "is not known here", "Known are: value, variation, keys, over_age");
+    if (std::find(known.begin(), known.end(), field) == known.end())
+      refuseInput(place + "/" + field, "is not known here",
+                  "Known are: value, variation, keys, over_age, follows, fastest");
   return result;
 }
 
@@ -201,7 +257,9 @@ ParamValue paramFromJson(const ParamSpec& spec, const json& value, const std::st
 }
 
 json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
-  if (value.variation == 0 && value.keys.empty() && value.overAge == spec.defaultValue.overAge)
+  const ParamValue& usual = spec.defaultValue;
+  if (value.variation == 0 && value.keys.empty() && value.overAge == usual.overAge &&
+      value.input == usual.input && value.fastest == usual.fastest)
     return jsonFrom(spec, value.base);
   json result = {{"value", jsonFrom(spec, value.base)}};
   if (value.variation != 0) result["variation"] = value.variation;
@@ -209,6 +267,8 @@ json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
     result["keys"].push_back(
         {{"frame", key.frame}, {"value", jsonFrom(spec, key.value)}, {"to_next", toString(key.toNext)}});
   if (value.overAge) result["over_age"] = jsonFrom(*value.overAge);
+  if (value.input != usual.input) result["follows"] = toString(value.input);
+  if (value.fastest != usual.fastest) result["fastest"] = value.fastest;
   return result;
 }
 

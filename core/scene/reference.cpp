@@ -32,6 +32,7 @@ ordered_json paramJson(const ParamSpec& spec) {
   if (spec.canBeKeyed) json["keyed"] = true;
   if (spec.canVary) json["variation"] = true;
   if (spec.mapsOverAge) json["over_age"] = true;
+  if (spec.choosesInput) json["follows"] = {"age", "speed", "chance"};
   for (const ChoiceOption& option : spec.choices)
     json["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
   for (const Condition& condition : spec.conditions)
@@ -47,6 +48,7 @@ std::string abilities(const ParamSpec& spec) {
   add(spec.canBeKeyed, "keys");
   add(spec.canVary, "±");
   add(spec.mapsOverAge, "over age");
+  add(spec.choosesInput, "over speed, by chance");
   return text;
 }
 
@@ -60,6 +62,11 @@ std::string rangeText(const ParamSpec& spec) {
   if (!isNumeric(spec)) return "";
   return fmt::format("{:g} to {:g}{}{}", spec.least, spec.most, spec.unitText.empty() ? "" : " ",
                      spec.unitText);
+}
+
+// Whether the default value fits a cell of a table.
+bool hasShortDefault(const ParamSpec& spec) {
+  return isNumeric(spec) || spec.type == ParamType::Flag || spec.type == ParamType::Choice;
 }
 
 ordered_json definition(const char* name) { return {{"$ref", fmt::format("#/$defs/{}", name)}}; }
@@ -87,6 +94,14 @@ ordered_json constantSchema(const ParamSpec& spec) {
       return definition("gradient");
     case ParamType::Bursts:
       return definition("bursts");
+    case ParamType::Curve:
+      return definition("curve");
+    case ParamType::Outline:
+      return definition("outline");
+    case ParamType::Text:
+    case ParamType::File:
+    case ParamType::Data:
+      return {{"type", "string"}};
   }
   return {};
 }
@@ -96,6 +111,10 @@ ordered_json paramSchema(const ParamSpec& spec) {
   ordered_json properties = {{"value", constant}};
   if (spec.canVary) properties["variation"] = {{"type", "number"}, {"minimum", 0}};
   if (spec.mapsOverAge) properties["over_age"] = definition("curve");
+  if (spec.choosesInput) {
+    properties["follows"] = {{"enum", {"age", "speed", "chance"}}};
+    properties["fastest"] = {{"type", "number"}, {"exclusiveMinimum", 0}};
+  }
   if (spec.canBeKeyed)
     properties["keys"] = {{"type", "array"},
                           {"items",
@@ -123,6 +142,12 @@ ordered_json sharedDefinitions() {
            {{"at", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}},
             {"value", {{"type", "number"}, {"minimum", 0}}},
             {"to_next", definition("interpolation")}}}}}}},
+      {"outline",
+       {{"type", "array"},
+        {"items",
+         {{"type", "object"},
+          {"required", {"x", "y"}},
+          {"properties", {{"x", number}, {"y", number}, {"smooth", {{"type", "boolean"}}}}}}}}},
       {"gradient",
        {{"type", "array"},
         {"minItems", 1},
@@ -183,9 +208,8 @@ std::string referenceMarkdown(const Catalog& catalog) {
       std::string what = spec.tipText;
       for (const ChoiceOption& option : spec.choices)
         what += fmt::format(" *{}*: {}", option.label, option.tip);
-      const bool isSimple = spec.type != ParamType::Gradient && spec.type != ParamType::Bursts;
       page += fmt::format("| {} | `{}` | {} | {} | {} | {} | {} |\n", spec.label, spec.id, rangeText(spec),
-                          isSimple ? jsonFromParam(spec, spec.defaultValue).dump() : "", abilities(spec),
+                          hasShortDefault(spec) ? jsonFromParam(spec, spec.defaultValue).dump() : "", abilities(spec),
                           toString(spec.affectedPart), what);
     }
   }

@@ -22,6 +22,16 @@ const KindSpec& settingsKind() {
               .range(-100000, 100000)
               .usual(1, 500)
               .tip("Where playing ends and starts again."),
+          number("warm_up", "Warm-up", 0)
+              .in("Time")
+              .unit("s")
+              .range(0, 600)
+              .usual(0, 10)
+              .tip("Time that is simulated before the first frame, so that the effect is under way when it starts. "
+                   "A start state takes its place."),
+          data("start_state", "Start state")
+              .in("Time")
+              .tip("Particles taken from a frame, with which the first frame begins."),
           integer("substeps", "Substeps", 1)
               .in("Time")
               .range(1, 32)
@@ -34,6 +44,13 @@ const KindSpec& settingsKind() {
               .range(0, 1e9)
               .usual(0, 100)
               .tip("Another number gives another take of all that is random in the scene."),
+          choice("draw_order", "Draw order",
+                 {{"depth", "By depth", "What is nearer to the camera covers what is further away."},
+                  {"oldest", "Oldest first", "Younger particles cover older ones."},
+                  {"youngest", "Youngest first", "Older particles cover younger ones."}})
+              .in("Stage")
+              .affects(Affects::Look)
+              .tip("Which sprites are drawn over which."),
           number("units_per_metre", "Units per metre", 1)
               .in("Stage")
               .range(0.001, 1000)

@@ -33,17 +33,17 @@ struct Chunk {
 
 // What influences contribute in a substep. The motion of a particle follows
 //
-//   dv/dt = acceleration + drag (air - v)
+//   dv/dt = acceleration + (force + drag (air - v)) / mass
 //
 // All contributions add up, so the order of influences does not matter. `acceleration`, `air` and `drag` are
-// the same for all particles; `own…` is added to it per particle when `varies` is set.
+// the same for all particles; `ownForce` is added per particle when `varies` is set.
 struct Forces {
   Vec3d acceleration{0.0};
   Vec3d air{0.0};   // velocity of the air, units per second
   double drag = 0;  // 1 / s
 
   bool varies = false;
-  alignas(64) std::array<ChunkArray, 3> ownAcceleration;
+  alignas(64) std::array<ChunkArray, 3> ownForce;
 
   // Starts a substep: nothing acts yet.
   void clear() {
@@ -51,12 +51,12 @@ struct Forces {
     drag = 0;
     varies = false;
   }
-  // The per-particle accelerations, zero at the first call of a substep.
+  // The per-particle forces, zero at the first call of a substep.
   std::array<ChunkArray, 3>& vary() {
     if (!varies)
-      for (ChunkArray& axis : ownAcceleration) axis.fill(0.0F);
+      for (ChunkArray& axis : ownForce) axis.fill(0.0F);
     varies = true;
-    return ownAcceleration;
+    return ownForce;
   }
 };
 

@@ -16,17 +16,20 @@ namespace HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-template <bool kOwnFactors, bool kOwnAcceleration>
-void moveAxis(const MotionFactors& factors, std::size_t count, float acceleration, const float* own, float* x,
-              float* v) {
+template <bool kOwnFactors, bool kOwnForce>
+void moveAxis(const MotionFactors& factors, std::size_t count, float acceleration, float force, const float* own,
+              float* x, float* v) {
   const hn::ScalableTag<float> d;
   for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
     const auto decay = kOwnFactors ? hn::Load(d, factors.decays.data() + i) : hn::Set(d, factors.decay);
     const auto drift = kOwnFactors ? hn::Load(d, factors.drifts.data() + i) : hn::Set(d, factors.drift);
     const auto gain =
         kOwnFactors ? hn::Load(d, factors.driftGains.data() + i) : hn::Set(d, factors.driftGain);
-    auto a = hn::Set(d, acceleration);
-    if constexpr (kOwnAcceleration) a = hn::Add(a, hn::Load(d, own + i));
+    const auto inverse =
+        kOwnFactors ? hn::Load(d, factors.inverseMasses.data() + i) : hn::Set(d, factors.inverseMass);
+    auto f = hn::Set(d, force);
+    if constexpr (kOwnForce) f = hn::Add(f, hn::Load(d, own + i));
+    const auto a = hn::Add(hn::Set(d, acceleration), hn::Mul(f, inverse));
     const auto oldV = hn::Load(d, v + i);
     hn::Store(hn::Add(hn::Load(d, x + i), hn::Add(hn::Mul(oldV, drift), hn::Mul(a, gain))), d, x + i);
     hn::Store(hn::Add(hn::Mul(oldV, decay), hn::Mul(a, drift)), d, v + i);
@@ -35,16 +38,17 @@ void moveAxis(const MotionFactors& factors, std::size_t count, float acceleratio
 
 void Move(const MotionFactors& factors, const Forces& forces, Chunk& chunk) {
   for (int axis = 0; axis < 3; ++axis) {
-    const auto a = static_cast<float>(forces.acceleration[axis] + forces.drag * forces.air[axis]);
-    const float* own = forces.ownAcceleration[axis].data();
+    const auto a = static_cast<float>(forces.acceleration[axis]);
+    const auto f = static_cast<float>(forces.drag * forces.air[axis]);
+    const float* own = forces.ownForce[axis].data();
     float* x = chunk.fields[ParticleStore::PositionX + axis].data();
     float* v = chunk.fields[ParticleStore::VelocityX + axis].data();
     if (factors.perParticle)
-      forces.varies ? moveAxis<true, true>(factors, chunk.count, a, own, x, v)
-                    : moveAxis<true, false>(factors, chunk.count, a, own, x, v);
+      forces.varies ? moveAxis<true, true>(factors, chunk.count, a, f, own, x, v)
+                    : moveAxis<true, false>(factors, chunk.count, a, f, own, x, v);
     else
-      forces.varies ? moveAxis<false, true>(factors, chunk.count, a, own, x, v)
-                    : moveAxis<false, false>(factors, chunk.count, a, own, x, v);
+      forces.varies ? moveAxis<false, true>(factors, chunk.count, a, f, own, x, v)
+                    : moveAxis<false, false>(factors, chunk.count, a, f, own, x, v);
   }
 }
 
@@ -72,9 +76,11 @@ Factors factorsFor(double k, double h) {
   return {std::exp(-kh), drift, (h - drift) / k};
 }
 
-void setFactors(MotionFactors& factors, double drag, const Durations& durations, std::size_t count) {
-  if (!durations.own) {
-    const Factors all = factorsFor(drag, durations.all);
+void setFactors(MotionFactors& factors, double drag, const Durations& durations, const Masses& masses,
+                std::size_t count) {
+  if (!durations.own && !masses.own) {
+    const Factors all = factorsFor(drag / masses.all, durations.all);
+    factors.inverseMass = static_cast<float>(1 / masses.all);
     factors.decay = static_cast<float>(all.decay);
     factors.drift = static_cast<float>(all.drift);
     factors.driftGain = static_cast<float>(all.driftGain);
@@ -82,7 +88,8 @@ void setFactors(MotionFactors& factors, double drag, const Durations& durations,
   }
   factors.perParticle = true;
   for (std::size_t i = 0; i < count; ++i) {
-    const Factors own = factorsFor(drag, durations.own[i]);
+    const Factors own = factorsFor(drag / masses.of(i), durations.of(i));
+    factors.inverseMasses[i] = static_cast<float>(1 / masses.of(i));
     factors.decays[i] = static_cast<float>(own.decay);
     factors.drifts[i] = static_cast<float>(own.drift);
     factors.driftGains[i] = static_cast<float>(own.driftGain);
@@ -108,9 +115,9 @@ void predictMiddle(Chunk& chunk, const Durations& durations) {
   }
 }
 
-void integrate(Chunk& chunk, const Forces& forces, const Durations& durations) {
+void integrate(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
   MotionFactors factors;
-  setFactors(factors, forces.drag, durations, chunk.count);
+  setFactors(factors, forces.drag, durations, masses, chunk.count);
   HWY_DYNAMIC_DISPATCH(Move)(factors, forces, chunk);
 }
 

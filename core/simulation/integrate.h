@@ -17,10 +17,18 @@ struct Durations {
   double of(std::size_t i) const { return own ? own[i] : all; }
 };
 
+// What the particles weigh: all alike, or each its own.
+struct Masses {
+  double all = 1;
+  const double* own = nullptr;  // if set, one for each particle of the chunk
+
+  double of(std::size_t i) const { return own ? own[i] : all; }
+};
+
 // Sets chunk.middle.
 void predictMiddle(Chunk& chunk, const Durations& durations);
 
 // Moves the particles and changes their velocities. Ages are not touched.
-void integrate(Chunk& chunk, const Forces& forces, const Durations& durations);
+void integrate(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses = {});
 
 }  // namespace comet

@@ -2,7 +2,9 @@
 
 #include "base/error.h"
 #include "simulation/influences/influences.h"
+#include "simulation/start_state.h"
 
+#include <cmath>
 #include <fmt/format.h>
 
 namespace comet {
@@ -24,23 +26,32 @@ std::vector<PlannedInfluence> planInfluences(const Scene& scene, const FrameTime
 
 }  // namespace
 
+int firstSimulatedFrame(const Scene& scene) {
+  const int first = frameRange(scene).first;
+  if (hasStartState(scene)) return first;
+  return first - static_cast<int>(std::ceil(scene.settings().number("warm_up", first) * frameRate(scene)));
+}
+
 FramePlan planFrame(const Scene& scene, int frame) {
-  const FrameRange range = frameRange(scene);
-  if (frame < range.first)
+  const int first = firstSimulatedFrame(scene);
+  if (frame < first)
     throw Error(ErrorKind::Input, fmt::format("frame {}", frame),
-                fmt::format("lies before the scene's first frame, {}", range.first), "Choose a later frame");
+                fmt::format("lies before the scene's first frame, {}", first), "Choose a later frame");
   const Item& settings = scene.settings();
   const double rate = frameRate(scene);
+  const int sceneFirst = frameRange(scene).first;
   FramePlan plan;
   plan.time.frame = frame;
-  plan.time.length = frame == range.first ? 0.0 : 1.0 / rate;
-  plan.time.start = frame == range.first ? 0.0 : (frame - range.first - 1) / rate;
+  plan.time.length = frame == first ? 0.0 : 1.0 / rate;
+  plan.time.start = (frame == first ? frame - sceneFirst : frame - sceneFirst - 1) / rate;
+  if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", frame);
   plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", frame));
   const auto sceneSeed = static_cast<std::uint64_t>(settings.number("seed", frame));
 
   Hasher hasher;
   hasher << plan.time.start << plan.time.length << plan.substeps << plan.mostParticles;
+  if (plan.start) hasher << plan.start->stateDigest();
   const std::vector<PlannedInfluence> influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;

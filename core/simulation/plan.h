@@ -5,6 +5,7 @@
 #pragma once
 
 #include "base/digest.h"
+#include "particles/particle_frame.h"
 #include "scene/scene.h"
 #include "simulation/emission/emission.h"
 #include "simulation/influences/influence.h"
@@ -27,13 +28,17 @@ struct EmitterPlan {
 
 struct FramePlan {
   FrameTime time;
+  ParticleFramePtr start;  // the first frame of a scene with a start state is this one
   int substeps = 1;
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;
   Digest digest;
 };
 
-// Throws Error(Input) if the frame lies before the scene's first one.
+// The first frame that is simulated: before the scene's first one if the scene warms up.
+int firstSimulatedFrame(const Scene& scene);
+
+// Throws Error(Input) if the frame lies before the first simulated one, or if the scene's start state is damaged.
 FramePlan planFrame(const Scene& scene, int frame);
 
 }  // namespace comet

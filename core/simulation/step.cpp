@@ -26,6 +26,7 @@ struct Workspace {
   Chunk chunk;
   Forces forces;
   std::array<double, kChunkSize> durations;
+  std::array<double, kChunkSize> masses;
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -73,8 +74,26 @@ std::size_t storeLiving(const Chunk& chunk, const ParticleId* ids, ParticleStore
   return count;
 }
 
+// Derived anew in each step, since it is not stored. `ids` are those of the workspace's chunk.
+Masses massesOf(const MassRule& rule, const ParticleId* ids, Workspace& work) {
+  if (rule.isUniform()) return {rule.uniform(), nullptr};
+  for (std::size_t i = 0; i < work.chunk.count; ++i) work.masses[i] = rule.of(ids[i]);
+  return {1, work.masses.data()};
+}
+
+// Ends the particles that the bounds do not allow where they are now.
+void endAtBounds(const EndBounds& bounds, Chunk& chunk) {
+  if (bounds.type == EndBounds::Type::None) return;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const Vec3d position(chunk.field(ParticleStore::PositionX)[i], chunk.field(ParticleStore::PositionY)[i],
+                         chunk.field(ParticleStore::PositionZ)[i]);
+    float& lifetime = chunk.field(ParticleStore::Lifetime)[i];
+    if (bounds.ends(position)) lifetime = std::min(lifetime, chunk.field(ParticleStore::Age)[i]);
+  }
+}
+
 void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
-                     Workspace& work) {
+                     const Masses& masses, Workspace& work) {
   work.forces.clear();
   const bool needsMiddle =
       std::any_of(plan.influences.begin(), plan.influences.end(),
@@ -82,7 +101,7 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
   if (needsMiddle) predictMiddle(work.chunk, durations);
   for (const ActingInfluence& acting : plan.influences)
     acting.action->addTo(work.forces, work.chunk, substep, acting.response);
-  integrate(work.chunk, work.forces, durations);
+  integrate(work.chunk, work.forces, durations, masses);
 }
 
 Substep substepOf(const FramePlan& plan, int index) {
@@ -91,29 +110,34 @@ Substep substepOf(const FramePlan& plan, int index) {
 }
 
 // Moves particles that existed before the step.
-void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work) {
+void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, const ParticleId* ids, Workspace& work) {
+  const Masses masses = massesOf(emitter.emission.mass, ids, work);
   for (int i = 0; i < plan.substeps; ++i) {
     const Substep substep = substepOf(plan, i);
-    applyInfluences(emitter, substep, {substep.length, nullptr}, work);
+    applyInfluences(emitter, substep, {substep.length, nullptr}, masses, work);
   }
   const auto length = static_cast<float>(plan.time.length);
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
+  endAtBounds(emitter.emission.bounds, work.chunk);
 }
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work) {
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, const ParticleId* ids,
+                Workspace& work) {
+  const Masses masses = massesOf(emitter.emission.mass, ids, work);
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);
     const double end = (s + 1) * substep.length;
     for (std::size_t i = 0; i < work.chunk.count; ++i)
       work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
-    applyInfluences(emitter, substep, {substep.length, work.durations.data()}, work);
+    applyInfluences(emitter, substep, {substep.length, work.durations.data()}, masses, work);
   }
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     age[i] = static_cast<float>(plan.time.length - births[i]);
+  endAtBounds(emitter.emission.bounds, work.chunk);
 }
 
 // Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
@@ -152,20 +176,27 @@ class GroupStep {
     return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_;
   }
 
-  // Lets at most `most` of the births happen.
-  void limitBirths(std::size_t most) { births_.times.resize(std::min(most, births_.times.size())); }
+  // Lets at most `most` of the births happen, and no more than the emitter may have alive.
+  void limitBirths(std::size_t most) {
+    if (const std::uint64_t own = emitter_.emission.mostAlive; own > 0)
+      most = std::min(most, own > survivors() ? static_cast<std::size_t>(own - survivors()) : 0);
+    births_.times.resize(std::min(most, births_.times.size()));
+  }
 
   void moveOld(Workspaces& workspaces) {
     store_ = ParticleStore(survivors() + births_.times.size());
-    store_.resize(survivors());
     if (!previous_) return;
     const ParticleStore& old = previous_->particles;
-    parallelForEqual(chunkCount(old.size()), [&](std::size_t c) {
+    store_.resize(survivors());
+    std::vector<std::size_t> living(chunkCount(old.size()), 0);
+    parallelForEqual(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
+      const ParticleId* ids = old.ids() + c * kChunkSize;
       loadChunk(old, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-      advanceOld(plan_, emitter_, work);
-      storeLiving(work.chunk, old.ids() + c * kChunkSize, store_, offsets_[c]);
+      advanceOld(plan_, emitter_, ids, work);
+      living[c] = storeLiving(work.chunk, ids, store_, offsets_[c]);
     });
+    closeGaps(living);
   }
 
   void addNew(Workspaces& workspaces) {
@@ -179,17 +210,35 @@ class GroupStep {
       for (std::size_t i = first; i < first + length; ++i)
         placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i], newborn, i);
       loadChunk(newborn, first, length, work.chunk);
-      advanceNew(plan_, emitter_, births_.times.data() + first, work);
+      advanceNew(plan_, emitter_, births_.times.data() + first, newborn.ids() + first, work);
       // First into its own place, since how many die before their first frame is known only now.
       living[c] = storeLiving(work.chunk, newborn.ids() + first, newborn, first);
     });
+    const std::size_t before = store_.size();
     for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c]);
-    earlyDeaths_ = survivors() + count - store_.size();
+    earlyDeaths_ += before + count - store_.size();
   }
 
   ParticleGroup finish() { return {emitter_.emission.emitter, births_.after, std::move(store_)}; }
 
  private:
+  // Bounds end particles that their age would have let live: what follows them moves up.
+  void closeGaps(const std::vector<std::size_t>& living) {
+    std::size_t target = 0;
+    for (std::size_t c = 0; c < living.size(); ++c) {
+      if (target != offsets_[c]) {
+        for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
+          float* values = store_.field(static_cast<Field>(field));
+          std::memmove(values + target, values + offsets_[c], living[c] * sizeof(float));
+        }
+        std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c] * sizeof(ParticleId));
+      }
+      target += living[c];
+    }
+    earlyDeaths_ += survivors() - target;
+    store_.resize(target);
+  }
+
   void append(const ParticleStore& source, std::size_t first, std::size_t count) {
     const std::size_t target = store_.size();
     store_.resize(target + count);
@@ -223,9 +272,23 @@ std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
   return refused;
 }
 
+// The particles of a start state, for the emitters that are there.
+void takeStart(const ParticleFrame& start, const FramePlan& plan, ParticleFrame& frame) {
+  for (const EmitterPlan& emitter : plan.emitters) {
+    const ParticleGroup* group = start.find(emitter.emission.emitter);
+    if (!group) continue;
+    frame.groups.push_back({group->emitter, group->births, group->particles.copy()});
+    frame.stats.living += group->particles.size();
+  }
+}
+
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
   frame->frame = plan.time.frame;
+  if (plan.start) {
+    takeStart(*plan.start, plan, *frame);
+    return frame;
+  }
   std::vector<GroupStep> groups;
   groups.reserve(plan.emitters.size());
   for (const EmitterPlan& emitter : plan.emitters)

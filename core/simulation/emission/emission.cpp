@@ -2,21 +2,28 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace comet {
 namespace {
 
-// Into how many straight pieces the path of a keyed shape is cut within a frame.
-constexpr int kPathPieces = 8;
+// A variation larger than the value must not make lives that are over before they begin.
+constexpr double kShortestLife = 1e-3;
 
 double rateAt(const Item& emitter, double frame, double variationUnit) {
   return std::max(0.0, emitter.number("rate", frame) + emitter.value("rate").variation * variationUnit);
 }
 
+bool emitsAt(const Item& emitter, double frame) {
+  return !emitter.chooses("emits", "window") ||
+         (frame >= emitter.number("emits_from", 0) && frame <= emitter.number("emits_until", 0));
+}
+
 // The births of one burst that fall into the step that leads to `time.frame`. A burst on a frame is seen on
 // it.
-void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& random, double frameRate,
+void addBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& random, double frameRate,
               const FrameTime& time, std::vector<BurstNow>& now) {
+  const Burst& burst = std::get<BurstList>(emitter.value("bursts").base)[burstIndex];
   const double lastFrame = time.frame;
   const double startFrame = time.length > 0 ? lastFrame - 1 : lastFrame;
   const int repeats = burst.every > 0 ? burst.times : 1;
@@ -27,6 +34,7 @@ void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& ra
     const double frame = burst.frame + repeat * burst.every;
     if (frame > lastFrame) break;
     if (time.length > 0 ? frame <= startFrame : frame < startFrame) continue;
+    if (!emitsAt(emitter, frame)) continue;
     const std::uint64_t identity =
         (static_cast<std::uint64_t>(burstIndex) << 32) | static_cast<std::uint32_t>(repeat);
     const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
@@ -37,41 +45,61 @@ void addBurst(const Burst& burst, std::size_t burstIndex, const RandomSource& ra
 
 // The moment at which `births` have been born since the step's start, with the rate changing evenly.
 double timeOfBirth(const EmissionPlan& plan, double births) {
-  const double change = (plan.rateAtEnd - plan.rateAtStart) / plan.length;
+  const double span = plan.emitsUntil - plan.emitsFrom;
+  const double change = (plan.rateAtEnd - plan.rateAtStart) / span;
   const double root = std::sqrt(std::max(0.0, plan.rateAtStart * plan.rateAtStart + 2 * change * births));
-  return std::clamp(2 * births / (plan.rateAtStart + root), 0.0, plan.length);
+  return plan.emitsFrom + std::clamp(2 * births / (plan.rateAtStart + root), 0.0, span);
 }
 
-template <typename Sample>
-auto between(const std::vector<Sample>& samples, double share) {
-  if (samples.size() == 1) return samples.front();
-  const double position = share * static_cast<double>(samples.size() - 1);
-  const std::size_t i = std::min(static_cast<std::size_t>(position), samples.size() - 2);
-  const double t = position - static_cast<double>(i);
-  return samples[i] * (1 - t) + samples[i + 1] * t;
+// The part of the step in which the emitter emits, as shares of the step.
+void setWindow(EmissionPlan& plan, const Item& emitter, double startFrame, double frameRate) {
+  plan.emitsUntil = plan.length;
+  if (!emitter.chooses("emits", "window")) return;
+  const auto seconds = [&](const char* param) {
+    return std::clamp((emitter.number(param, 0) - startFrame) / frameRate, 0.0, plan.length);
+  };
+  plan.emitsFrom = seconds("emits_from");
+  plan.emitsUntil = std::max(plan.emitsFrom, seconds("emits_until"));
 }
 
-// Uniform over the cap of the sphere around `axis`.
-Vec3d directionInCone(const Vec3d& axis, double cone, double a, double b) {
-  if (cone <= 0) return axis;
-  const double cosine = 1 - a * (1 - std::cos(cone));
-  const double sine = std::sqrt(std::max(0.0, 1 - cosine * cosine));
-  Vec3d first, second;
-  perpendiculars(axis, first, second);
-  return axis * cosine + (first * std::cos(2 * kPi * b) + second * std::sin(2 * kPi * b)) * sine;
+// The share of particles with varied lifetimes that live at an age.
+double livingShare(const Varied& lifetime, double age) {
+  const double least = std::max(kShortestLife, lifetime.value - lifetime.variation);
+  const double most = lifetime.value + lifetime.variation;
+  if (age < least) return 1;
+  return most > least ? std::clamp((most - age) / (2 * lifetime.variation), 0.0, 1.0) : 0;
+}
+
+LifeSpan lifeSpanOf(const Item& emitter, double startFrame, double middle, double frameRate) {
+  LifeSpan life;
+  if (emitter.chooses("lives", "lifetime")) {
+    life.lifetime = {emitter.number("lifetime", middle), emitter.value("lifetime").variation};
+    return life;
+  }
+  life.endsTogether = true;
+  life.left = emitter.chooses("lives", "endless")
+                  ? std::numeric_limits<double>::infinity()
+                  : (emitter.number("lives_until", 0) - startFrame) / frameRate;
+  return life;
 }
 
 }  // namespace
 
+void LifeSpan::describe(Hasher& hasher) const {
+  hasher << lifetime.value << lifetime.variation << endsTogether << left;
+}
+
 void EmissionPlan::describe(Hasher& hasher) const {
-  hasher << emitter << randomKey << length << rateAtStart << rateAtEnd << bursts.size();
+  hasher << emitter << randomKey << length << emitsFrom << emitsUntil << rateAtStart << rateAtEnd << mostAlive
+         << bursts.size();
   for (const BurstNow& burst : bursts) hasher << burst.time << burst.count;
   shape.describe(hasher);
-  for (const Vec3d& place : places) hasher << place.x << place.y << place.z;
-  for (const Mat3d& turn : turns)
-    for (int column = 0; column < 3; ++column) hasher << turn[column].x << turn[column].y << turn[column].z;
-  hasher << direction.x << direction.y << direction.z << cone << speed.value << speed.variation
-         << lifetime.value << lifetime.variation;
+  path.describe(hasher);
+  hasher << handedOver;
+  launch.describe(hasher);
+  life.describe(hasher);
+  bounds.describe(hasher);
+  mass.describe(hasher);
 }
 
 EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
@@ -81,34 +109,33 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.randomKey = combineKeys(combineKeys(sceneSeed, emitter.id),
                                static_cast<std::uint64_t>(emitter.number("seed", time.frame)));
   plan.length = time.length;
-  const RandomSource random(plan.randomKey);
-  const double startFrame = time.length > 0 ? time.frame - 1.0 : time.frame;
-  const double rateUnit = random.signedUnit(static_cast<std::uint32_t>(time.frame), Draw::Rate);
-  plan.rateAtStart = rateAt(emitter, startFrame, rateUnit);
-  plan.rateAtEnd = rateAt(emitter, time.frame, rateUnit);
-  const auto& bursts = std::get<BurstList>(emitter.value("bursts").base);
-  for (std::size_t i = 0; i < bursts.size(); ++i)
-    addBurst(bursts[i], i, random, frameRate, time, plan.bursts);
-
+  plan.mostAlive = static_cast<std::uint64_t>(emitter.number("most_alive", 0));
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
-  const bool rests = emitter.value("place").keys.empty() && emitter.value("turn").keys.empty();
-  const int pieces = rests ? 0 : kPathPieces;
-  for (int i = 0; i <= pieces; ++i) {
-    const double frame = pieces == 0 ? time.frame : startFrame + (time.frame - startFrame) * i / pieces;
-    plan.places.push_back(emitter.vector("place", frame));
-    plan.turns.push_back(rotationFromDegrees(emitter.vector("turn", frame)));
+  const RandomSource random(plan.randomKey);
+  const double startFrame = time.length > 0 ? time.frame - 1.0 : time.frame;
+  if (plan.shape.givesBirths()) {
+    setWindow(plan, emitter, startFrame, frameRate);
+    const double rateUnit = random.signedUnit(static_cast<std::uint32_t>(time.frame), Draw::Rate);
+    plan.rateAtStart = rateAt(emitter, startFrame + plan.emitsFrom * frameRate, rateUnit);
+    plan.rateAtEnd = rateAt(emitter, startFrame + plan.emitsUntil * frameRate, rateUnit);
+    const auto& bursts = std::get<BurstList>(emitter.value("bursts").base);
+    for (std::size_t i = 0; i < bursts.size(); ++i)
+      addBurst(emitter, i, random, frameRate, time, plan.bursts);
   }
-  plan.direction = unitOr(emitter.vector("direction", middle), Vec3d(0, 1, 0));
-  plan.cone = radians(emitter.number("cone", middle));
-  plan.speed = {emitter.number("speed", middle), emitter.value("speed").variation};
-  plan.lifetime = {emitter.number("lifetime", middle), emitter.value("lifetime").variation};
+  plan.path = shapePath(emitter, time.frame, frameRate,
+                        combineKeys(plan.randomKey, static_cast<std::uint64_t>(Draw::Wander)));
+  plan.handedOver = emitter.number("handed_over", middle) / 100.0;
+  plan.launch = Launch(emitter, middle, plan.randomKey);
+  plan.life = lifeSpanOf(emitter, startFrame, middle, frameRate);
+  plan.bounds = endBoundsOf(emitter, middle);
+  plan.mass = MassRule(emitter, middle);
   return plan;
 }
 
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most) {
   BirthTimes result;
-  const double due = before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * plan.length;
+  const double due = before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * (plan.emitsUntil - plan.emitsFrom);
   const double whole = std::floor(due);
   const auto fromRate = static_cast<std::uint64_t>(whole);
   result.wanted = fromRate;
@@ -122,51 +149,86 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
   return result;
 }
 
-void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
-                std::size_t index) {
+Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time) {
   const RandomSource random(plan.randomKey);
   const double share = plan.length > 0 ? time / plan.length : 1.0;
-  const Vec3d place = between(plan.places, share);
-  const Mat3d turn = between(plan.turns, share);
+  const ShapePath::Pose pose = plan.path.at(share);
+  const auto more = [&random, birth](std::uint32_t counter) {
+    // A stream of its own for each further try, so that the draws' order stays as it is.
+    const RandomSource again(combineKeys(random.key(), counter));
+    return Vec3d(again.unit(birth, Draw::ShapeMore), again.unit(birth, Draw::ShapeB),
+                 again.unit(birth, Draw::ShapeC));
+  };
   const Vec3d numbers(random.unit(birth, Draw::ShapeA), random.unit(birth, Draw::ShapeB),
                       random.unit(birth, Draw::ShapeC));
-  const Vec3d position = place + turn * pointOn(plan.shape, numbers);
-  const Vec3d direction =
-      unitOr(turn * directionInCone(plan.direction, plan.cone, random.unit(birth, Draw::DirectionA),
-                                    random.unit(birth, Draw::DirectionB)),
-             Vec3d(0, 1, 0));
-  const Vec3d velocity = direction * plan.speed.pick(random.signedUnit(birth, Draw::Speed));
+  const ShapePoint point = pointOn(plan.shape, numbers, more);
+  Birth born;
+  born.position = pose.toScene(point.at);
+  born.velocity = plan.launch.velocity(birth, point, pose, born.launch);
+  if (plan.handedOver > 0) born.velocity += plan.handedOver * plan.path.velocity(point.at, share);
+  born.color = point.color;
+  return born;
+}
+
+void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
+                std::size_t index) {
+  const Birth born = birthOf(plan, birth, time);
   for (int axis = 0; axis < 3; ++axis) {
-    const auto offset = static_cast<ParticleStore::Field>(axis);
-    particles.field(static_cast<ParticleStore::Field>(ParticleStore::PositionX + offset))[index] =
-        static_cast<float>(position[axis]);
-    particles.field(static_cast<ParticleStore::Field>(ParticleStore::VelocityX + offset))[index] =
-        static_cast<float>(velocity[axis]);
+    particles.field(static_cast<ParticleStore::Field>(ParticleStore::PositionX + axis))[index] =
+        static_cast<float>(born.position[axis]);
+    particles.field(static_cast<ParticleStore::Field>(ParticleStore::VelocityX + axis))[index] =
+        static_cast<float>(born.velocity[axis]);
   }
-  // A variation larger than the value must not make lives that are over before they begin.
-  constexpr double kShortestLife = 1e-3;
-  const double lifetime =
-      std::max(kShortestLife, plan.lifetime.pick(random.signedUnit(birth, Draw::Lifetime)));
+  const double lifetime = plan.life.endsTogether
+                              ? plan.life.left - time
+                              : plan.life.lifetime.pick(
+                                    RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime));
   particles.field(ParticleStore::Age)[index] = 0.0F;
-  particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
+  particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(std::max(kShortestLife, lifetime));
   particles.ids()[index] = particleId(plan.emitter, birth);
 }
 
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {
   std::vector<ExpectedBirths> births(static_cast<std::size_t>(range.count()));
-  for (int frame = range.first + 1; frame <= range.last; ++frame)
+  for (int frame = range.first + 1; frame <= range.last; ++frame) {
+    EmissionPlan window;
+    window.length = 1 / frameRate;
+    setWindow(window, emitter, frame - 1, frameRate);
     births[static_cast<std::size_t>(frame - range.first)].fromRate =
-        0.5 * (rateAt(emitter, frame - 1, 0) + rateAt(emitter, frame, 0)) / frameRate;
+        0.5 *
+        (rateAt(emitter, frame - 1 + window.emitsFrom * frameRate, 0) +
+         rateAt(emitter, frame - 1 + window.emitsUntil * frameRate, 0)) *
+        (window.emitsUntil - window.emitsFrom);
+  }
   for (const Burst& burst : std::get<BurstList>(emitter.value("bursts").base)) {
     const int repeats = burst.every > 0 ? burst.times : 1;
     for (int repeat = 0; repeat < repeats; ++repeat) {
-      const int frame = static_cast<int>(std::ceil(burst.frame + repeat * burst.every));
+      const double moment = burst.frame + repeat * burst.every;
+      const int frame = static_cast<int>(std::ceil(moment));
       if (frame > range.last) break;
-      if (frame >= range.first)
+      if (frame >= range.first && emitsAt(emitter, moment))
         births[static_cast<std::size_t>(frame - range.first)].fromBursts += burst.count;
     }
   }
   return births;
+}
+
+std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate) {
+  const std::vector<ExpectedBirths> births = expectedBirths(emitter, range, frameRate);
+  std::vector<double> living(births.size(), 0.0);
+  for (std::size_t born = 0; born < births.size(); ++born) {
+    const double frame = range.first + static_cast<double>(born);
+    const LifeSpan life = lifeSpanOf(emitter, frame, frame, frameRate);
+    for (std::size_t at = born; at < living.size() && births[born].all() > 0; ++at) {
+      const double age = static_cast<double>(at - born) / frameRate;
+      const double share = life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingShare(life.lifetime, age);
+      if (share <= 0) break;
+      living[at] += births[born].all() * share;
+    }
+  }
+  if (const double most = emitter.number("most_alive", 0); most > 0)
+    for (double& count : living) count = std::min(count, most);
+  return living;
 }
 
 }  // namespace comet

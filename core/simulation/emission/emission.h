@@ -7,7 +7,11 @@
 #include "base/random.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
+#include "simulation/emission/bounds.h"
+#include "simulation/emission/launch.h"
+#include "simulation/emission/mass.h"
 #include "simulation/emission/shape.h"
+#include "simulation/emission/shape_path.h"
 #include "simulation/influences/influence.h"
 
 #include <cstdint>
@@ -15,12 +19,13 @@
 
 namespace comet {
 
-struct Varied {
-  double value = 0;
-  double variation = 0;
+// Particles live for a varied time, or all until the same moment.
+struct LifeSpan {
+  Varied lifetime;
+  bool endsTogether = false;
+  double left = 0;  // from the step's start to that moment, seconds; infinity for never
 
-  // A number in [value - variation, value + variation) for `unit` in [-1, 1).
-  double pick(double unit) const { return value + variation * unit; }
+  void describe(Hasher& hasher) const;
 };
 
 // Births at one moment of a step.
@@ -33,17 +38,20 @@ struct BurstNow {
 struct EmissionPlan {
   std::uint32_t emitter = 0;
   std::uint64_t randomKey = 0;
-  double length = 0;       // of the step, seconds
-  double rateAtStart = 0;  // births per second, changing evenly over the step
+  double length = 0;        // of the step, seconds
+  double emitsFrom = 0;     // the part of the step in which the rate gives births, seconds since its start
+  double emitsUntil = 0;
+  double rateAtStart = 0;   // births per second, changing evenly over that part
   double rateAtEnd = 0;
   std::vector<BurstNow> bursts;
+  std::uint64_t mostAlive = 0;  // of this emitter; 0 for no limit
   Shape shape;
-  std::vector<Vec3d> places;  // along the step at equal times; one if the shape rests
-  std::vector<Mat3d> turns;   // as places
-  Vec3d direction{0, 1, 0};
-  double cone = 0;  // radians
-  Varied speed;
-  Varied lifetime;
+  ShapePath path;
+  double handedOver = 0;  // share of the shape's velocity
+  Launch launch;
+  LifeSpan life;
+  EndBounds bounds;
+  MassRule mass;
 
   void describe(Hasher& hasher) const;
 };
@@ -66,6 +74,16 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
 void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
                 std::size_t index);
 
+// Where a particle is born and how it is thrown.
+struct Birth {
+  Vec3d position{0.0};
+  Vec3d velocity{0.0};
+  Vec3d launch{0, 1, 0};  // the way it is thrown, of length one, without what the shape hands over
+  Vec3d color{1.0};       // of the birth picture
+};
+
+Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time);
+
 // Births of one frame, on average.
 struct ExpectedBirths {
   double fromRate = 0;
@@ -77,5 +95,9 @@ struct ExpectedBirths {
 // How many births are to be expected on average in each frame of the range, to show before anything is
 // simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only.
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
+
+// How many are to be expected alive at each frame of the range: what lives from births in it, with nothing ended by
+// bounds.
+std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate);
 
 }  // namespace comet

@@ -1,5 +1,7 @@
 #include "simulation/emission/shape.h"
 
+#include "io/picture_content.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -19,10 +21,10 @@ Vec3d onUnitSphere(double a, double b) {
 }
 
 // Chooses a pair of faces by its share of the area, then a point on one of the two.
-Vec3d onBoxSurface(const Vec3d& extent, const Vec3d& numbers) {
+ShapePoint onBoxSurface(const Vec3d& extent, const Vec3d& numbers) {
   const Vec3d areas(extent.y * extent.z, extent.x * extent.z, extent.x * extent.y);
   const double total = areas.x + areas.y + areas.z;
-  if (total <= 0) return (numbers - 0.5) * extent;
+  if (total <= 0) return {(numbers - 0.5) * extent};
   double left = numbers.x * total;
   int axis = 0;
   while (axis < 2 && left >= areas[axis]) left -= areas[axis++];
@@ -31,47 +33,135 @@ Vec3d onBoxSurface(const Vec3d& extent, const Vec3d& numbers) {
   point[axis] = place < 0.5 ? -0.5 : 0.5;
   point[(axis + 1) % 3] = numbers.y - 0.5;
   point[(axis + 2) % 3] = numbers.z - 0.5;
-  return point * extent;
+  Vec3d normal(0.0);
+  normal[axis] = place < 0.5 ? -1 : 1;
+  return {point * extent, normal};
+}
+
+ShapePoint onPicture(const Shape& shape, const Vec3d& numbers) {
+  if (!shape.pictureSampler || shape.pictureSampler->isEmpty()) return {};
+  const PictureSampler::Point point = shape.pictureSampler->pick(numbers);
+  const double height = shape.pictureWidth * shape.pictureSampler->aspect();
+  return {Vec3d((point.x - 0.5) * shape.pictureWidth, (0.5 - point.y) * height, 0), Vec3d(0, 0, 1),
+          point.color};
+}
+
+template <typename Content>
+std::shared_ptr<const Content> contentOf(const Item& item, const char* param) {
+  return std::dynamic_pointer_cast<const Content>(std::get<FileRef>(item.value(param).base).content);
+}
+
+MeshRegion regionOf(const Item& emitter, double frame) {
+  static constexpr std::array<std::string_view, 5> kPlaces{"vertices", "edges", "surface", "inside", "facing"};
+  MeshRegion region;
+  region.place = static_cast<MeshPlace>(
+      std::find(kPlaces.begin(), kPlaces.end(), emitter.choice("mesh_births")) - kPlaces.begin());
+  if (region.place != MeshPlace::Inside) region.part = emitter.choice("mesh_part");
+  region.facing = unitOr(emitter.vector("facing", frame), Vec3d(0, 1, 0));
+  region.facingAngle = radians(emitter.number("facing_angle", frame));
+  return region;
+}
+
+// The choice's place among the names, which stand in the order of the enumeration.
+ShapeType typeNamed(const std::string& name) {
+  static constexpr std::array<std::string_view, 9> kNames{"point", "line",   "ring", "disc",   "rectangle",
+                                                          "box",   "sphere", "mesh", "picture"};
+  return static_cast<ShapeType>(std::find(kNames.begin(), kNames.end(), name) - kNames.begin());
+}
+
+void setPicture(Shape& shape, const PictureContent& picture, const Item& emitter, double frame) {
+  const auto weight =
+      emitter.chooses("picture_births", "opaque") ? PictureWeight::Opaque : PictureWeight::Bright;
+  const double threshold = emitter.number("picture_threshold", frame) / 100.0;
+  const int whole = static_cast<int>(std::ceil(frame));
+  shape.pictureSampler = samplerOf(picture, whole, weight, threshold);
+  shape.pictureKey = (Hasher() << picture.digest() << picture.indexAt(whole) << weight << threshold).digest();
 }
 
 }  // namespace
 
+bool Shape::givesBirths() const {
+  if (type == ShapeType::Mesh) return meshSampler && !meshSampler->isEmpty();
+  if (type == ShapeType::Picture) return pictureSampler && !pictureSampler->isEmpty();
+  return true;
+}
+
 void Shape::describe(Hasher& hasher) const {
   hasher << type << surfaceOnly << extent.x << extent.y << extent.z << radius;
+  if (type == ShapeType::Mesh && mesh) {
+    hasher << mesh->digest() << region.place << region.part;
+    if (region.place == MeshPlace::Facing)
+      hasher << region.facing.x << region.facing.y << region.facing.z << region.facingAngle;
+  }
+  if (pictureSampler) hasher << pictureWidth << pictureKey;
 }
 
 Shape shapeOf(const Item& emitter, double frame) {
-  static constexpr std::array<std::string_view, 7> kNames{"point",     "line", "ring",  "disc",
-                                                          "rectangle", "box",  "sphere"};
-  const auto* name = std::find(kNames.begin(), kNames.end(), emitter.choice("shape"));
   Shape shape;
-  shape.type = static_cast<ShapeType>(name - kNames.begin());
+  shape.type = typeNamed(emitter.choice("shape"));
   shape.surfaceOnly = emitter.chooses("births_on", "surface");
   shape.extent = emitter.vector("extent", frame);
   shape.radius = emitter.number("radius", frame);
+  if (shape.type == ShapeType::Mesh) {
+    shape.mesh = contentOf<MeshContent>(emitter, "mesh");
+    shape.region = regionOf(emitter, frame);
+    if (shape.mesh) shape.meshSampler = shape.mesh->sampler(shape.region);
+  }
+  if (shape.type == ShapeType::Picture) {
+    shape.pictureWidth = emitter.number("picture_width", frame);
+    if (const auto picture = contentOf<PictureContent>(emitter, "birth_picture")) setPicture(shape, *picture, emitter, frame);
+  }
   return shape;
 }
 
-Vec3d pointOn(const Shape& shape, const Vec3d& numbers) {
+std::string problemWithShape(const Item& emitter, double frame) {
+  const Shape shape = shapeOf(emitter, frame);
+  if (shape.givesBirths()) return {};
+  if (shape.type == ShapeType::Picture)
+    return shape.pictureSampler ? "no part of the picture is above the threshold: lower it"
+                                : "no births without a picture: choose one";
+  if (!shape.mesh) return "no births without a mesh: choose one";
+  switch (shape.region.place) {
+    case MeshPlace::Inside:
+      return "the mesh is not closed, so it has no inside: choose Surface";
+    case MeshPlace::Vertices:
+      return "the mesh has no part of that name";
+    case MeshPlace::Facing:
+      return "no face looks that way: widen the angle";
+    case MeshPlace::Edges:
+    case MeshPlace::Surface:
+      break;
+  }
+  return shape.region.part.empty() ? "the mesh has no faces: choose Vertices" : "the mesh has no part of that name";
+}
+
+ShapePoint pointOnSimpleShape(const Shape& shape, const Vec3d& numbers) {
   switch (shape.type) {
     case ShapeType::Point:
-      return Vec3d(0.0);
+    case ShapeType::Mesh:
+      return {};
     case ShapeType::Line:
-      return {(numbers.x - 0.5) * shape.extent.x, 0, 0};
+      return {{(numbers.x - 0.5) * shape.extent.x, 0, 0}};
     case ShapeType::Ring:
-      return onCircle(numbers.x) * shape.radius;
+      return {onCircle(numbers.x) * shape.radius};
     case ShapeType::Disc:
-      return onCircle(numbers.x) * (shape.radius * std::sqrt(numbers.y));
+      return {onCircle(numbers.x) * (shape.radius * std::sqrt(numbers.y))};
     case ShapeType::Rectangle:
-      return {(numbers.x - 0.5) * shape.extent.x, 0, (numbers.y - 0.5) * shape.extent.z};
-    case ShapeType::Box:
-      return shape.surfaceOnly ? onBoxSurface(shape.extent, numbers) : (numbers - 0.5) * shape.extent;
+      return {{(numbers.x - 0.5) * shape.extent.x, 0, (numbers.y - 0.5) * shape.extent.z}};
+    case ShapeType::Box: {
+      if (shape.surfaceOnly) return onBoxSurface(shape.extent, numbers);
+      const Vec3d at = (numbers - 0.5) * shape.extent;
+      return {at, unitOr(at, Vec3d(0, 1, 0))};
+    }
     case ShapeType::Sphere: {
       const double distance = shape.surfaceOnly ? 1.0 : std::cbrt(numbers.z);
-      return onUnitSphere(numbers.x, numbers.y) * (shape.radius * distance);
+      const Vec3d normal = onUnitSphere(numbers.x, numbers.y);
+      return {normal * (shape.radius * distance), normal};
     }
+    case ShapeType::Picture:
+      return onPicture(shape, numbers);
   }
-  return Vec3d(0.0);
+  return {};
 }
 
 }  // namespace comet

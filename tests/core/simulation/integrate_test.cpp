@@ -44,7 +44,7 @@ std::unique_ptr<Chunk> someChunk() {
 void expectSolved(const Chunk& before, const Chunk& after, const Forces& forces, const Durations& durations) {
   for (std::size_t i = 0; i < kParticles; ++i)
     for (int axis = 0; axis < 3; ++axis) {
-      const double own = forces.varies ? forces.ownAcceleration[axis][i] : 0.0;
+      const double own = forces.varies ? forces.ownForce[axis][i] : 0.0;
       const State expected =
           solveNumerically({before.fields[ParticleStore::PositionX + axis][i],
                             before.fields[ParticleStore::VelocityX + axis][i]},

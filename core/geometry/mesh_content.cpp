@@ -1,0 +1,50 @@
+#include "geometry/mesh_content.h"
+
+#include <fmt/format.h>
+
+namespace comet {
+namespace {
+
+Digest digestOf(const Mesh& mesh) {
+  Hasher hasher;
+  hasher.bytes(mesh.points.data(), mesh.points.size() * sizeof(Vec3));
+  hasher.bytes(mesh.normals.data(), mesh.normals.size() * sizeof(Vec3));
+  hasher.bytes(mesh.triangles.data(), mesh.triangles.size() * sizeof(Mesh::Triangle));
+  hasher.bytes(mesh.parts.data(), mesh.parts.size() * sizeof(std::uint32_t));
+  for (const Mesh::PartNames& part : mesh.partNames) hasher << part.group << part.material;
+  return hasher.digest();
+}
+
+}  // namespace
+
+MeshContent::MeshContent(Mesh mesh)
+    : mesh_(std::move(mesh)), report_(reportOn(mesh_)), digest_(digestOf(mesh_)) {}
+
+std::string MeshContent::summary() const {
+  std::string text = fmt::format("{} points, {} triangles", report_.points, report_.triangles);
+  if (report_.triangles == 0) return text + ": births on vertices only";
+  if (report_.degenerate > 0) text += fmt::format(", {} without area are left out", report_.degenerate);
+  if (!report_.isClosed())
+    text += report_.crowdedEdges > 0
+                ? fmt::format(", {} edges join more than two faces: no births inside", report_.crowdedEdges)
+                : fmt::format(", {} open edges: no births inside", report_.openEdges);
+  return text;
+}
+
+std::shared_ptr<const MeshSampler> MeshContent::sampler(const MeshRegion& region) const {
+  Hasher key;
+  key << "sampler" << region.place << region.part;
+  if (region.place == MeshPlace::Facing)
+    key << region.facing.x << region.facing.y << region.facing.z << region.facingAngle;
+  return derived<MeshSampler>(key.digest(), [&] {
+    return std::make_shared<const MeshSampler>(mesh_, region, report_.isClosed());
+  });
+}
+
+std::shared_ptr<const VerticalLines> MeshContent::insideTest() const {
+  if (!report_.isClosed()) return nullptr;
+  return derived<VerticalLines>((Hasher() << "inside test").digest(),
+                                [this] { return std::make_shared<const VerticalLines>(mesh_); });
+}
+
+}  // namespace comet

@@ -1,0 +1,160 @@
+#include "geometry/mesh_file.h"
+
+#include "base/error.h"
+#include "base/file.h"
+
+#include <algorithm>
+#include <array>
+#include <assimp/Importer.hpp>
+#include <assimp/config.h>
+#include <assimp/material.h>
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+#include <cctype>
+#include <cmath>
+#include <fmt/format.h>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr std::size_t kLargestFile = std::size_t{1} << 30;
+constexpr std::size_t kMostTriangles = 10000000;
+constexpr std::array<std::string_view, 5> kExtensions{"obj", "ply", "stl", "gltf", "glb"};
+
+std::string extensionOf(const std::string& name) {
+  const auto dot = name.rfind('.');
+  std::string extension = dot == std::string::npos ? "" : name.substr(dot + 1);
+  std::transform(extension.begin(), extension.end(), extension.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  return extension;
+}
+
+Mesh::PartNames namesOf(const aiScene& scene, const aiMesh& part) {
+  Mesh::PartNames names{part.mName.C_Str(), {}};
+  aiString material;
+  if (part.mMaterialIndex < scene.mNumMaterials &&
+      scene.mMaterials[part.mMaterialIndex]->Get(AI_MATKEY_NAME, material) == aiReturn_SUCCESS &&
+      std::string_view(material.C_Str()) != AI_DEFAULT_MATERIAL_NAME)
+    names.material = material.C_Str();
+  return names;
+}
+
+void addPart(const aiScene& scene, const aiMesh& part, const aiMatrix4x4& place, Mesh& mesh) {
+  const auto first = static_cast<std::uint32_t>(mesh.points.size());
+  const aiMatrix3x3 turn = aiMatrix3x3(place).Inverse().Transpose();
+  for (unsigned i = 0; i < part.mNumVertices; ++i) {
+    const aiVector3D point = place * part.mVertices[i];
+    if (!std::isfinite(point.x) || !std::isfinite(point.y) || !std::isfinite(point.z))
+      refuseInput("", fmt::format("point {} has a coordinate that is not a number", i + 1));
+    mesh.points.emplace_back(point.x, point.y, point.z);
+    const aiVector3D normal = part.HasNormals() ? turn * part.mNormals[i] : aiVector3D(0, 1, 0);
+    mesh.normals.emplace_back(Vec3(unitOr(Vec3d(normal.x, normal.y, normal.z), Vec3d(0, 1, 0))));
+  }
+  const auto index = static_cast<std::uint32_t>(mesh.partNames.size());
+  mesh.partNames.push_back(namesOf(scene, part));
+  for (unsigned i = 0; i < part.mNumFaces; ++i) {
+    const aiFace& face = part.mFaces[i];
+    if (face.mNumIndices != 3) continue;  // points and lines
+    for (unsigned k = 0; k < 3; ++k)
+      if (face.mIndices[k] >= part.mNumVertices)
+        refuseInput("", fmt::format("face {} names point {}, but there are {}", i + 1, face.mIndices[k] + 1,
+                                    part.mNumVertices));
+    mesh.triangles.push_back({first + face.mIndices[0], first + face.mIndices[1], first + face.mIndices[2]});
+    mesh.parts.push_back(index);
+  }
+}
+
+void addNode(const aiScene& scene, const aiNode& node, const aiMatrix4x4& parent, Mesh& mesh) {
+  const aiMatrix4x4 place = parent * node.mTransformation;
+  for (unsigned i = 0; i < node.mNumMeshes; ++i) addPart(scene, *scene.mMeshes[node.mMeshes[i]], place, mesh);
+  for (unsigned i = 0; i < node.mNumChildren; ++i) addNode(scene, *node.mChildren[i], place, mesh);
+}
+
+// Files repeat a point for each face, group or normal at it; births on points and edges, and the question
+// whether a mesh is closed, need it once.
+Mesh withPointsJoined(const Mesh& mesh) {
+  std::vector<std::uint32_t> order(mesh.points.size());
+  for (std::size_t i = 0; i < order.size(); ++i) order[i] = static_cast<std::uint32_t>(i);
+  const auto key = [&mesh](std::uint32_t i) {
+    const Vec3& p = mesh.points[i];
+    return std::array<float, 3>{p.x, p.y, p.z};
+  };
+  std::stable_sort(order.begin(), order.end(),
+                   [&key](std::uint32_t a, std::uint32_t b) { return key(a) < key(b); });
+  std::vector<std::uint32_t> first(order.size());
+  for (std::size_t i = 0; i < order.size(); ++i)
+    first[order[i]] = i > 0 && key(order[i]) == key(order[i - 1]) ? first[order[i - 1]] : order[i];
+
+  Mesh joined;
+  joined.partNames = mesh.partNames;
+  joined.parts = mesh.parts;
+  std::vector<std::uint32_t> place(order.size());
+  for (std::uint32_t i = 0; i < order.size(); ++i) {
+    if (first[i] == i) {
+      place[i] = static_cast<std::uint32_t>(joined.points.size());
+      joined.points.push_back(mesh.points[i]);
+      joined.normals.push_back(mesh.normals[i]);
+    } else {
+      place[i] = place[first[i]];
+      joined.normals[place[i]] += mesh.normals[i];
+    }
+  }
+  for (Vec3& normal : joined.normals) normal = Vec3(unitOr(Vec3d(normal), Vec3d(0, 1, 0)));
+  for (const Mesh::Triangle& t : mesh.triangles)
+    joined.triangles.push_back({place[t[0]], place[t[1]], place[t[2]]});
+  return joined;
+}
+
+unsigned wantedSteps() {
+  return aiProcess_Triangulate | aiProcess_GenSmoothNormals | aiProcess_JoinIdenticalVertices |
+         aiProcess_SortByPType;
+}
+
+Mesh meshFrom(const aiScene* scene, const char* problem) {
+  if (!scene) refuseInput("", fmt::format("is not a mesh that can be read ({})", problem), "Export it again");
+  std::size_t triangles = 0;
+  for (unsigned i = 0; i < scene->mNumMeshes; ++i) triangles += scene->mMeshes[i]->mNumFaces;
+  if (triangles > kMostTriangles)
+    refuseInput("", fmt::format("has {} triangles, more than {}", triangles, kMostTriangles),
+                "Simplify it first");
+  Mesh mesh;
+  if (scene->mRootNode) addNode(*scene, *scene->mRootNode, aiMatrix4x4(), mesh);
+  if (mesh.points.empty()) refuseInput("", "holds no points", "Export it again, with its mesh chosen");
+  return withPointsJoined(mesh);
+}
+
+void checkExtension(const std::string& name) {
+  const std::string extension = extensionOf(name);
+  if (std::find(kExtensions.begin(), kExtensions.end(), extension) == kExtensions.end())
+    refuseInput("", fmt::format("is not of a kind that can be read (\"{}\")", extension),
+                "Use OBJ, PLY, STL or glTF");
+}
+
+}  // namespace
+
+Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
+  checkExtension(name);
+  Assimp::Importer importer;
+  const aiScene* scene =
+      importer.ReadFileFromMemory(bytes.data(), bytes.size(), wantedSteps(), extensionOf(name).c_str());
+  return meshFrom(scene, importer.GetErrorString());
+}
+
+Mesh readMesh(const std::filesystem::path& path) {
+  try {
+    checkExtension(path.string());
+    // Read here first for its checks: they say what is wrong in our words. A glTF may name further files, so the
+    // library opens it by its path.
+    const std::string bytes = readFile(path, kLargestFile);
+    if (extensionOf(path.string()) != "gltf") return meshFromBytes(bytes, path.string());
+    Assimp::Importer importer;
+    const aiScene* scene = importer.ReadFile(path.string(), wantedSteps());
+    return meshFrom(scene, importer.GetErrorString());
+  } catch (const Error& error) {
+    if (!error.place().empty()) throw;
+    throw error.within(path.string());
+  }
+}
+
+}  // namespace comet

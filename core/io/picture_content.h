@@ -1,0 +1,45 @@
+// A picture, or a sequence of pictures, that a scene uses.
+#pragma once
+
+#include "base/picture.h"
+#include "params/file_ref.h"
+
+#include <filesystem>
+#include <map>
+#include <mutex>
+#include <vector>
+
+namespace comet {
+
+class PictureContent : public FileContent {
+ public:
+  explicit PictureContent(Picture picture);
+  // The files of a sequence, in its order; read when they are asked for. All must have the size of the first,
+  // which is read at once. Throws Error(Input).
+  explicit PictureContent(std::vector<std::filesystem::path> files);
+
+  int count() const;
+  int width() const { return width_; }
+  int height() const { return height_; }
+  // Which picture of a sequence a frame has, from 0.
+  int indexAt(int frame) const;
+  // The picture for a frame of the scene: frame 1 has the first, and after the last the first comes again. A
+  // file of a sequence that cannot be read any more gives its nearest neighbour that was read before.
+  std::shared_ptr<const Picture> at(int frame) const;
+
+  Digest digest() const override { return digest_; }
+  std::string summary() const override;
+
+ private:
+  std::shared_ptr<const Picture> first_;
+  std::vector<std::filesystem::path> files_;  // empty for one picture
+  int width_ = 0, height_ = 0;
+  Digest digest_;
+  mutable std::mutex readMutex_;
+  mutable std::map<int, std::shared_ptr<const Picture>> read_;
+};
+
+// The files that a path with `#` in its name stands for: each run of `#` is a number. Sorted by it.
+std::vector<std::filesystem::path> filesOfSequence(const std::filesystem::path& pattern);
+
+}  // namespace comet

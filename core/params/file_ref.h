@@ -1,0 +1,65 @@
+// A file that a scene uses: its path as the user gave it, and what was read from it.
+//
+// The content is part of the scene's value: it is read once, when the scene is opened or the path is edited,
+// and shared from then on. A file that cannot be read leaves the path and the reason, so that the scene opens
+// and the path can be mended.
+#pragma once
+
+#include "base/digest.h"
+
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace comet {
+
+enum class FileKind { Picture, Mesh };
+
+// What was read from a file. Immutable; read from any thread.
+class FileContent {
+ public:
+  FileContent() = default;
+  virtual ~FileContent() = default;
+  FileContent(const FileContent&) = delete;
+  FileContent& operator=(const FileContent&) = delete;
+
+  // Equal for equal contents.
+  virtual Digest digest() const = 0;
+  // What it holds, in a line for people: sizes and, where there is something to know, warnings.
+  virtual std::string summary() const = 0;
+
+  // Something that is made from the content and asked for again and again, such as tables to choose from. The last
+  // few are kept with it. `key` is equal for equal results only; two kinds of results never share one.
+  template <typename Result>
+  std::shared_ptr<const Result> derived(const Digest& key,
+                                        const std::function<std::shared_ptr<const Result>()>& make) const {
+    return std::static_pointer_cast<const Result>(
+        keptOrMade(key, [&make] { return std::shared_ptr<const void>(make()); }));
+  }
+
+ private:
+  std::shared_ptr<const void> keptOrMade(const Digest& key,
+                                         const std::function<std::shared_ptr<const void>()>& make) const;
+
+  mutable std::mutex mutex_;
+  mutable std::vector<std::pair<Digest, std::shared_ptr<const void>>> kept_;
+};
+
+struct FileRef {
+  std::string path;  // empty for none
+  std::shared_ptr<const FileContent> content;
+  std::string problem;  // why there is no content although there is a path
+
+  bool isMissing() const { return !path.empty() && !content; }
+
+  bool operator==(const FileRef& other) const {
+    if (path != other.path || !content != !other.content) return false;
+    return !content || content == other.content || content->digest() == other.content->digest();
+  }
+  bool operator!=(const FileRef& other) const { return !(*this == other); }
+};
+
+}  // namespace comet

@@ -1,0 +1,105 @@
+#include "scene_files.h"
+
+#include "base/error.h"
+#include "catalog.h"
+#include "demos.h"
+#include "geometry/mesh_content.h"
+#include "geometry/mesh_file.h"
+#include "io/picture_content.h"
+#include "io/picture_file.h"
+#include "scene/scene_file.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace comet {
+namespace {
+
+namespace fs = std::filesystem;
+
+using ContentPtr = std::shared_ptr<const FileContent>;
+
+ContentPtr readSample(FileKind kind, const std::string& name) {
+  for (const DemoFile& file : demoFiles()) {
+    if (file.name != name) continue;
+    if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(meshFromBytes(file.bytes, name));
+    return std::make_shared<const PictureContent>(pictureFromBytes(file.bytes, name));
+  }
+  refuseInput(name, "is not a sample of this program");
+}
+
+ContentPtr readPictures(const fs::path& path) {
+  if (path.filename().string().find('#') == std::string::npos)
+    return std::make_shared<const PictureContent>(readPicture(path));
+  std::vector<fs::path> files = filesOfSequence(path);
+  if (files.empty()) refuseInput(path.string(), "names no files", "Each run of # stands for a number");
+  return std::make_shared<const PictureContent>(std::move(files));
+}
+
+ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& folder) {
+  if (path.rfind(kSamplePrefix, 0) == 0) return readSample(kind, path.substr(kSamplePrefix.size()));
+  const fs::path full = folder / path;  // an absolute path replaces the folder
+  if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(readMesh(full));
+  return readPictures(full);
+}
+
+}  // namespace
+
+FileRef readSceneFile(FileKind kind, const std::string& path, const fs::path& folder) {
+  FileRef file{path, nullptr, {}};
+  if (path.empty()) return file;
+  try {
+    file.content = readContent(kind, path, folder);
+  } catch (const Error& error) {
+    file.problem = error.what();
+  } catch (const std::bad_alloc&) {
+    file.problem = path + ": needs more memory than there is";
+  }
+  return file;
+}
+
+Scene withFilesRead(const Scene& scene, const fs::path& folder) {
+  Scene result = scene;
+  for (const Scene::ItemPtr& item : scene.items())
+    for (std::size_t i = 0; i < item->values.size(); ++i) {
+      const auto* file = std::get_if<FileRef>(&item->values[i].base);
+      if (!file || !file->isMissing()) continue;
+      const ParamSpec& spec = item->kind->params()[i];
+      ParamValue value = item->values[i];
+      value.base = readSceneFile(spec.fileKind, file->path, folder);
+      result = result.withParam(item->id, spec.id, std::move(value));
+    }
+  return result;
+}
+
+std::vector<MissingFile> missingFiles(const Scene& scene) {
+  std::vector<MissingFile> missing;
+  for (const Scene::ItemPtr& item : scene.items())
+    for (std::size_t i = 0; i < item->values.size(); ++i) {
+      const auto* file = std::get_if<FileRef>(&item->values[i].base);
+      if (!file || !file->isMissing() || !item->applies(i)) continue;
+      const ParamSpec& spec = item->kind->params()[i];
+      missing.push_back(
+          {item->id, spec.id, fmt::format("{}, \"{}\": {}", item->name, spec.label, file->problem)});
+    }
+  return missing;
+}
+
+Scene openScene(const fs::path& path) { return withFilesRead(readScene(path, catalog()), path.parent_path()); }
+
+Scene openDemo(std::string_view name) {
+  std::string known;
+  for (const Demo& demo : demos()) {
+    if (demo.name == name) return withFilesRead(sceneFromText(demo.sceneText, catalog()), {});
+    known += (known.empty() ? "" : ", ") + std::string(demo.name);
+  }
+  throw Error(ErrorKind::Usage, std::string(name), "is not the name of a demo", "There are: " + known);
+}
+
+std::string pathFrom(const fs::path& folder, const std::string& path) {
+  if (folder.empty() || !fs::path(path).is_absolute()) return path;
+  const fs::path relative = fs::path(path).lexically_relative(fs::absolute(folder));
+  return relative.empty() || *relative.begin() == ".." ? path : relative.string();
+}
+
+}  // namespace comet

@@ -1,0 +1,67 @@
+#include "simulation/emission/bounds.h"
+
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+std::shared_ptr<const MeshContent> meshOf(const Item& emitter) {
+  return std::dynamic_pointer_cast<const MeshContent>(std::get<FileRef>(emitter.value("ends_mesh").base).content);
+}
+
+}  // namespace
+
+bool EndBounds::ends(const Vec3d& position) const {
+  const Vec3d local = position - centre;
+  bool isInside = true;
+  switch (type) {
+    case Type::None:
+      return false;
+    case Type::Sphere:
+      isInside = glm::dot(local, local) <= radius * radius;
+      break;
+    case Type::Box:
+      isInside = glm::all(glm::lessThanEqual(glm::abs(local), extent * 0.5));
+      break;
+    case Type::Mesh:
+      isInside = insideTest->isInside(local);
+      break;
+  }
+  return isInside == endsInside;
+}
+
+void EndBounds::describe(Hasher& hasher) const {
+  hasher << type;
+  if (type == Type::None) return;
+  hasher << endsInside << centre.x << centre.y << centre.z << radius << extent.x << extent.y << extent.z;
+  if (mesh) hasher << mesh->digest();
+}
+
+EndBounds endBoundsOf(const Item& emitter, double frame) {
+  EndBounds bounds;
+  const std::string& choice = emitter.choice("ends");
+  if (choice == "nothing") return bounds;
+  bounds.centre = emitter.vector("ends_place", frame);
+  bounds.endsInside = choice != "distance" && emitter.chooses("ends_side", "inside");
+  bounds.type = EndBounds::Type::Sphere;
+  if (choice == "box") {
+    bounds.type = EndBounds::Type::Box;
+    bounds.extent = emitter.vector("ends_extent", frame);
+  } else if (choice == "mesh") {
+    bounds.mesh = meshOf(emitter);
+    if (bounds.mesh) bounds.insideTest = bounds.mesh->insideTest();
+    bounds.type = bounds.insideTest ? EndBounds::Type::Mesh : EndBounds::Type::None;
+  } else {
+    bounds.radius = emitter.number("ends_radius", frame);
+  }
+  return bounds;
+}
+
+std::string problemWithBounds(const Item& emitter) {
+  if (!emitter.chooses("ends", "mesh")) return {};
+  const auto mesh = meshOf(emitter);
+  if (!mesh) return "nothing ends without a mesh: choose one";
+  return mesh->report().isClosed() ? "" : "the mesh is not closed, so it has no inside: nothing ends";
+}
+
+}  // namespace comet

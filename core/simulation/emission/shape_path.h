@@ -1,0 +1,40 @@
+// How an emitter's shape moves during a frame's step: by its keys, and by its wandering.
+#pragma once
+
+#include "base/digest.h"
+#include "base/vec.h"
+#include "scene/item.h"
+
+#include <vector>
+
+namespace comet {
+
+struct ShapePath {
+  struct Pose {
+    Vec3d place{0.0};
+    Mat3d turn{1.0};
+    Mat3d frame{1.0};  // turn times scale: from the shape's own space to directions and lengths of the scene
+
+    Vec3d toScene(const Vec3d& local) const { return place + frame * local; }
+  };
+
+  std::vector<Pose> poses;  // at equal times over a frame; one if the shape rests
+  double frameSeconds = 0;
+
+  // At a share of the frame, 0 to 1.
+  Pose at(double share) const;
+  // Of a point of the shape, units per second.
+  Vec3d velocity(const Vec3d& local, double share) const;
+  // A normal of the shape in the scene, of length one.
+  static Vec3d normalInScene(const Pose& pose, const Vec3d& normal);
+
+  void describe(Hasher& hasher) const;
+};
+
+// Over the frame that ends at `frame`. `wanderKey` selects the way that the shape wanders.
+ShapePath shapePath(const Item& emitter, int frame, double frameRate, std::uint64_t wanderKey);
+
+// Where the shape is at any moment, for drawing it.
+ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey);
+
+}  // namespace comet
