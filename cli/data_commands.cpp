@@ -5,8 +5,8 @@
 #include "catalog.h"
 #include "commands.h"
 #include "console.h"
-#include "demos.h"
 #include "scene/scene_file.h"
+#include "scene_files.h"
 
 #include <filesystem>
 #include <fmt/format.h>
@@ -92,15 +92,7 @@ void newScene(const NewOptions& options) {
     writeScene(options.path, startingScene());
     return;
   }
-  std::string known;
-  for (const Demo& demo : demos()) {
-    if (demo.name == options.demo) {
-      writeScene(options.path, sceneFromText(demo.sceneText, catalog()));
-      return;
-    }
-    known += (known.empty() ? "" : ", ") + std::string(demo.name);
-  }
-  throw Error(ErrorKind::Usage, "--demo " + options.demo, "there is no such demo", "There are: " + known);
+  writeScene(options.path, openDemo(options.demo));
 }
 
 }  // namespace comet::cli

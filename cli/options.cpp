@@ -5,8 +5,10 @@
 #include "catalog.h"
 #include "scene/override.h"
 #include "scene/scene_file.h"
+#include "scene_files.h"
 
 #include <CLI/CLI.hpp>
+#include <filesystem>
 #include <regex>
 
 namespace comet::cli {
@@ -26,6 +28,11 @@ void SceneOptions::addTo(CLI::App& command) {
 Scene SceneOptions::load() const {
   Scene scene = readScene(path, catalog());
   for (const std::string& assignment : overrides) scene = withOverride(scene, assignment);
+  scene = withFilesRead(scene, std::filesystem::path(path).parent_path());
+  // A picture that is not there would be missing from every result without a word.
+  if (const auto missing = missingFiles(scene); !missing.empty())
+    throw Error(ErrorKind::Input, path, missing.front().message,
+                "Put the file there, or name another with --set ITEM.PARAM=PATH");
   return scene;
 }
 

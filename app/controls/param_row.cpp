@@ -1,16 +1,23 @@
 #include "controls/param_row.h"
 
 #include "controls/burst_editor.h"
+#include "controls/curve_field.h"
+#include "controls/file_field.h"
+#include "controls/follow_field.h"
 #include "controls/gradient_editor.h"
+#include "controls/mask_editor.h"
 #include "controls/number_field.h"
+#include "geometry/mesh_content.h"
 #include "theme/theme.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
+#include <QPushButton>
 
 namespace comet {
 namespace {
@@ -106,6 +113,26 @@ void ParamRow::addFields(QHBoxLayout& row) {
       connect(editor, &GradientEditor::finished, this, [this] { document_.endMerge(); });
       break;
     }
+    case ParamType::Text:
+      addText(row);
+      break;
+    case ParamType::Curve:
+      addCurve(row);
+      break;
+    case ParamType::Outline: {
+      auto* editor = new MaskEditor(document_, item_);
+      editor->setObjectName("mask_editor");
+      first_ = editor;
+      row.addWidget(editor, 1);
+      refreshers_.emplace_back([editor](const ParamValue&) { editor->refresh(); });
+      break;
+    }
+    case ParamType::File:
+      addFile(row);
+      break;
+    case ParamType::Data:
+      addData(row);
+      break;
     case ParamType::Bursts: {
       auto* editor = new BurstEditor;
       first_ = editor;
@@ -118,10 +145,87 @@ void ParamRow::addFields(QHBoxLayout& row) {
       break;
     }
   }
+  if (spec_.choosesInput && !spec_.mapsOverAge) addFollow(row);
   if (spec_.canBeKeyed)
     addKeyMark(row);
   else
     row.addSpacing(18 + row.spacing());
+}
+
+void ParamRow::addText(QHBoxLayout& row) {
+  auto* box = new QComboBox;
+  box->setObjectName("text");
+  box->setEditable(true);
+  box->setInsertPolicy(QComboBox::NoInsert);
+  box->setFocusPolicy(Qt::StrongFocus);
+  first_ = box;
+  row.addWidget(box, 1);
+  refreshers_.emplace_back([this, box](const ParamValue& v) {
+    if (box->lineEdit()->isModified() && box->hasFocus()) return;
+    box->clear();
+    for (const std::string& name : suggestions()) box->addItem(text(name));
+    box->setEditText(text(std::get<std::string>(v.base)));
+  });
+  const auto take = [this, box] { document_.setBase(item_, spec_.id, box->currentText().toStdString()); };
+  connect(box->lineEdit(), &QLineEdit::editingFinished, this, take);
+  connect(box, &QComboBox::activated, this, take);
+}
+
+std::vector<std::string> ParamRow::suggestions() const {
+  const Scene::ItemPtr item = document_.scene().find(item_);
+  if (spec_.id != "mesh_part") return {};
+  const auto mesh =
+      std::dynamic_pointer_cast<const MeshContent>(std::get<FileRef>(item->value("mesh").base).content);
+  return mesh ? mesh->mesh().namesOfParts() : std::vector<std::string>();
+}
+
+void ParamRow::addCurve(QHBoxLayout& row) {
+  auto* editor = new CurveField;
+  first_ = editor;
+  row.addWidget(editor, 1);
+  refreshers_.emplace_back([editor](const ParamValue& v) { editor->setCurve(std::get<Curve>(v.base)); });
+  connect(editor, &CurveField::edited, this,
+          [this](const Curve& curve) { document_.setBase(item_, spec_.id, curve, mergeKey()); });
+  connect(editor, &CurveField::finished, this, [this] { document_.endMerge(); });
+}
+
+void ParamRow::addFile(QHBoxLayout& row) {
+  auto* field = new FileField(spec_.fileKind);
+  first_ = field;
+  row.addWidget(field, 1);
+  refreshers_.emplace_back([field](const ParamValue& v) { field->setFile(std::get<FileRef>(v.base)); });
+  connect(field, &FileField::chosen, this,
+          [this](const QString& path) { document_.setFile(item_, spec_.id, path); });
+}
+
+// What it holds only can be cleared here; where it comes from, it is taken.
+void ParamRow::addData(QHBoxLayout& row) {
+  auto* note = new QLabel;
+  note->setObjectName("data_note");
+  row.addWidget(note, 1);
+  auto* clear = new QPushButton(tr("Clear"));
+  clear->setObjectName("clear");
+  first_ = clear;
+  row.addWidget(clear);
+  connect(clear, &QPushButton::clicked, this, [this] { document_.setBase(item_, spec_.id, Data()); });
+  refreshers_.emplace_back([note, clear](const ParamValue& v) {
+    const auto& bytes = std::get<Data>(v.base).bytes;
+    clear->setVisible(bytes != nullptr);
+    note->setText(bytes ? tr("in use, %L1 kB").arg((bytes->size() + 999) / 1000) : tr("none"));
+  });
+}
+
+void ParamRow::addFollow(QHBoxLayout& row) {
+  auto* field = new FollowField;
+  row.addWidget(field);
+  refreshers_.emplace_back([field](const ParamValue& v) { field->show(v); });
+  connect(field, &FollowField::edited, this, [this](CurveInput input, double fastest) {
+    ParamValue changed = value();
+    changed.input = input;
+    changed.fastest = fastest;
+    document_.setParam(item_, spec_.id, changed, mergeKey() + ".follows");
+  });
+  connect(field, &FollowField::finished, this, [this] { document_.endMerge(); });
 }
 
 NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double least, double most) {

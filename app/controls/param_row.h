@@ -7,6 +7,7 @@
 
 #include <QWidget>
 #include <functional>
+#include <string>
 #include <vector>
 
 class QLabel;
@@ -36,6 +37,13 @@ class ParamRow : public QWidget {
   void addNumbers(QHBoxLayout& row);
   void addChoice(QHBoxLayout& row);
   void addVector(QHBoxLayout& row);
+  void addText(QHBoxLayout& row);
+  void addCurve(QHBoxLayout& row);
+  void addFile(QHBoxLayout& row);
+  void addData(QHBoxLayout& row);
+  void addFollow(QHBoxLayout& row);
+  // Names that a text may be.
+  std::vector<std::string> suggestions() const;
   void addKeyMark(QHBoxLayout& row);
   void addReset();
   NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);

@@ -1,9 +1,10 @@
 #include "life_chart/life_chart.h"
 
+#include "controls/curve_lane.h"
+#include "controls/curve_preset_bar.h"
+#include "controls/follow_field.h"
 #include "controls/gradient_editor.h"
 #include "controls/typed_number.h"
-#include "life_chart/curve_lane.h"
-#include "life_chart/curve_presets.h"
 #include "life_chart/sprite_strip.h"
 #include "render/look.h"
 #include "simulation/emission/emitter_kind.h"
@@ -85,42 +86,43 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
 Scene::ItemPtr LifeChart::emitter() const { return document_.scene().find(document_.selectedEmitter()); }
 
 void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
-  Lane lane{spec.id, new QToolButton, new CurveLane, makePresets(spec.id)};
+  const QString name = QString::fromStdString(spec.id);
+  Lane lane{spec.id, new QToolButton, new CurveLane, new QWidget, new FollowField};
   lane.head->setText(QString::fromStdString(spec.label));
   lane.head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
   lane.head->setToolTip(QString::fromStdString(spec.tipText));
   lane.head->setFixedWidth(kHeadWidth);
-  lane.curve->setObjectName("lane." + QString::fromStdString(spec.id));
+  lane.curve->setObjectName("lane." + name);
+  auto* presets = new CurvePresetBar(name);
+  presets->follow(lane.curve);
+  auto* tools = new QHBoxLayout(lane.tools);
+  tools->setContentsMargins(0, 0, 6, 0);
+  tools->addWidget(presets, 1);
+  tools->addWidget(lane.follows);
   const int row = grid.rowCount();
   grid.addWidget(lane.head, row, 0, Qt::AlignTop);
   grid.addWidget(lane.curve, row, 1);
-  grid.addWidget(lane.presets, row + 1, 1);
+  grid.addWidget(lane.tools, row + 1, 1);
   const std::string param = spec.id;
   connect(lane.head, &QToolButton::clicked, this, [this, param] { open(param); });
   connect(lane.curve, &CurveLane::pressed, this, [this, param] { open(param); });
   connect(lane.curve, &CurveLane::edited, this,
           [this, param](const Curve& curve) { setCurve(param, curve, true); });
   connect(lane.curve, &CurveLane::finished, this, [this] { document_.endMerge(); });
+  connect(presets, &CurvePresetBar::chosen, this,
+          [this, param](const Curve& curve) { setCurve(param, curve, false); });
+  connect(lane.follows, &FollowField::edited, this,
+          [this, param](CurveInput input, double fastest) { setFollows(param, input, fastest); });
+  connect(lane.follows, &FollowField::finished, this, [this] { document_.endMerge(); });
   lanes_.push_back(lane);
 }
 
-QWidget* LifeChart::makePresets(const std::string& param) {
-  auto* box = new QWidget;
-  auto* row = new QHBoxLayout(box);
-  row->setContentsMargins(6, 0, 6, 2);
-  row->setSpacing(3);
-  for (const CurvePreset& preset : curvePresets()) {
-    auto* button = new QToolButton;
-    button->setObjectName(QString("preset.%1.%2").arg(QString::fromStdString(param), preset.id));
-    button->setIcon(curveIcon(preset.curve));
-    button->setIconSize(QSize(22, 14));
-    button->setToolTip(preset.name);
-    row->addWidget(button);
-    connect(button, &QToolButton::clicked, this,
-            [this, param, curve = preset.curve] { setCurve(param, curve, false); });
-  }
-  row->addStretch(1);
-  return box;
+void LifeChart::setFollows(const std::string& param, CurveInput input, double fastest) {
+  if (!emitter()) return;
+  ParamValue changed = emitter()->value(param);
+  changed.input = input;
+  changed.fastest = fastest;
+  document_.setParam(emitter()->id, param, changed, "follows." + QString::fromStdString(param));
 }
 
 void LifeChart::setCurve(const std::string& param, const Curve& curve, bool merges) {
@@ -132,10 +134,19 @@ void LifeChart::setCurve(const std::string& param, const Curve& curve, bool merg
 }
 
 void LifeChart::open(const std::string& param) {
+  open_ = param;
+  showTools();
+}
+
+void LifeChart::showTools() {
+  const Scene::ItemPtr item = emitter();
   for (Lane& lane : lanes_) {
-    const bool isOpen = lane.param == param;
+    const bool applies = !item || item->applies(item->kind->indexOf(lane.param));
+    const bool isOpen = lane.param == open_;
+    lane.head->setVisible(applies);
+    lane.curve->setVisible(applies);
     lane.curve->setOpen(isOpen);
-    lane.presets->setVisible(isOpen);
+    lane.tools->setVisible(isOpen && applies);
     lane.head->setIcon(theme::mark(isOpen ? "unfolded" : "folded"));
   }
 }
@@ -143,7 +154,7 @@ void LifeChart::open(const std::string& param) {
 void LifeChart::refresh() {
   const Scene::ItemPtr item = emitter();
   setEnabled(item != nullptr);
-  strip_->show(item, document_.frame());
+  strip_->show(document_.scene(), item, document_.frame());
   if (!item) {
     title_->setText(tr("Life: add an emitter to shape its particles' life"));
     axis_->clear();
@@ -159,8 +170,10 @@ void LifeChart::refresh() {
     lane.curve->setCurve(value.overAge.value_or(Curve::constant(1)));
     const double base = value.numberAt(document_.frame());
     lane.curve->setBand(base > 0 ? value.variation / base : 0);
+    lane.follows->show(value);
   }
   gradient_->setGradient(std::get<Gradient>(item->value("color").base));
+  showTools();
   showHistogram();
 }
 

@@ -14,6 +14,7 @@ class QGridLayout;
 namespace comet {
 
 class CurveLane;
+class FollowField;
 class GradientEditor;
 class SpriteStrip;
 
@@ -28,11 +29,14 @@ class LifeChart : public QWidget {
     std::string param;
     QToolButton* head;
     CurveLane* curve;
-    QWidget* presets;
+    QWidget* tools;  // below the open lane: presets, and what it is read by
+    FollowField* follows;
   };
 
   void addLane(const ParamSpec& spec, QGridLayout& grid);
-  QWidget* makePresets(const std::string& param);
+  void setFollows(const std::string& param, CurveInput input, double fastest);
+  // The open lane, and all while there is none.
+  void showTools();
   void setCurve(const std::string& param, const Curve& curve, bool merges);
   void open(const std::string& param);
   void refresh();
@@ -45,6 +49,7 @@ class LifeChart : public QWidget {
   QLabel* axis_;
   SpriteStrip* strip_;
   std::vector<Lane> lanes_;
+  std::string open_;  // the parameter whose lane is open
   GradientEditor* gradient_;
 };
 

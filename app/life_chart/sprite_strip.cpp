@@ -21,7 +21,8 @@ SpriteStrip::SpriteStrip(QWidget* parent) : QWidget(parent) {
   setToolTip(tr("The sprite at twelve ages, from birth to death, as it is drawn."));
 }
 
-void SpriteStrip::show(const Scene::ItemPtr& emitter, int frame) {
+void SpriteStrip::show(const Scene& scene, const Scene::ItemPtr& emitter, int frame) {
+  scene_ = scene;
   emitter_ = emitter;
   frame_ = frame;
   draw();
@@ -33,31 +34,31 @@ void SpriteStrip::draw() {
   const int width = this->width() - 2 * kMargin;
   if (!emitter_ || width < kAges) return;
   const double ratio = devicePixelRatioF();
-  const Look look(*emitter_, frame_);
-  const auto diameterAt = [&look](int i) { return look.diameter(0, (i + 0.5) / kAges); };
+  const Look look(scene_, *emitter_, frame_, stamps_);
+  const auto particleAt = [](int i) {
+    DrawnParticle particle;
+    particle.state.share = (i + 0.5) / kAges;
+    particle.age = particle.state.share;
+    return particle;
+  };
   double largest = 1e-9;
-  for (int i = 0; i < kAges; ++i) largest = std::max(largest, diameterAt(i));
+  for (int i = 0; i < kAges; ++i) largest = std::max(largest, look.diameter(particleAt(i).state));
   const double cell = width * ratio / kAges;
   const double pixelsPerUnit = 0.9 * std::min(cell, kHeight * ratio) / largest;
+  Camera camera;
+  camera.projection = Camera::Projection::Orthographic;
+  const Projector projector(camera, 1, 1);
   std::vector<Sprite> sprites;
+  std::vector<SpriteTurn> turns(kAges);
   for (int i = 0; i < kAges; ++i) {
-    const double share = (i + 0.5) / kAges;
-    const Vec3 color = look.color(share);
-    Sprite sprite{static_cast<float>((i + 0.5) * cell),
-                  static_cast<float>(kHeight * ratio / 2),
-                  static_cast<float>(0.5 * diameterAt(i) * pixelsPerUnit),
-                  1,
-                  color.x,
-                  color.y,
-                  color.z,
-                  static_cast<float>(look.opacity(0, share)),
-                  0};
-    if (sprite.radius <= 0) continue;
-    keepVisible(sprite);
-    sprites.push_back(sprite);
+    const Projector::Point point{(i + 0.5) * cell, kHeight * ratio / 2, 1, pixelsPerUnit};
+    Sprite sprite{};
+    sprite.turn = static_cast<std::uint32_t>(i);
+    if (look.draw(particleAt(i), projector, point, sprite, turns[sprite.turn])) sprites.push_back(sprite);
   }
   Picture picture(static_cast<int>(width * ratio), static_cast<int>(kHeight * ratio));
-  Rasteriser().draw({{sprites.data(), sprites.size()}}, {look.profile()}, picture);
+  const std::vector<SpriteProfile> profiles{look.profile()};
+  Rasteriser().draw({{sprites.data(), sprites.size()}}, {profiles, turns.data()}, picture);
   image_ = screenImageOverChecker(picture, static_cast<int>(6 * ratio));
 }
 

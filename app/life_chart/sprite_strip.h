@@ -1,6 +1,7 @@
 // The selected emitter's sprite at twelve ages, as the renderer draws it.
 #pragma once
 
+#include "render/stamp_cache.h"
 #include "scene/scene.h"
 
 #include <QImage>
@@ -15,7 +16,7 @@ class SpriteStrip : public QWidget {
   explicit SpriteStrip(QWidget* parent = nullptr);
 
   // Null for no emitter.
-  void show(const Scene::ItemPtr& emitter, int frame);
+  void show(const Scene& scene, const Scene::ItemPtr& emitter, int frame);
 
   static constexpr int kAges = 12;
 
@@ -26,7 +27,9 @@ class SpriteStrip : public QWidget {
  private:
   void draw();
 
+  Scene scene_;
   Scene::ItemPtr emitter_;
+  StampCache stamps_;
   int frame_ = 1;
   QImage image_;
 };

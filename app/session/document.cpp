@@ -2,6 +2,7 @@
 
 #include "catalog.h"
 #include "scene/scene_file.h"
+#include "scene_files.h"
 
 #include <QFileInfo>
 
@@ -36,6 +37,16 @@ void Document::setBase(ItemId item, const std::string& param, const Value& value
   else
     changed.keys = withKey(changed.keys, {static_cast<double>(frame_), value, Interpolation::Smooth});
   setParam(item, param, changed, mergeKey);
+}
+
+std::string Document::folder() const { return QFileInfo(path_).path().toStdString(); }
+
+void Document::setFile(ItemId item, const std::string& param, const QString& path) {
+  const Scene::ItemPtr target = scene_.find(item);
+  if (!target) return;
+  const ParamSpec& spec = target->kind->params()[target->kind->indexOf(param)];
+  const std::string base = path_.isEmpty() ? std::string() : folder();
+  setBase(item, param, readSceneFile(spec.fileKind, pathFrom(base, path.toStdString()), base));
 }
 
 void Document::undo() {
@@ -80,7 +91,7 @@ void Document::replace(const Scene& scene, const QString& path) {
   setFrame(frameRange(scene_).first);
 }
 
-void Document::open(const QString& path) { replace(readScene(path.toStdString(), catalog()), path); }
+void Document::open(const QString& path) { replace(openScene(path.toStdString()), path); }
 
 void Document::save(const QString& path) {
   writeScene(path.toStdString(), scene_);

@@ -29,6 +29,9 @@ class Document : public QObject {
   // A new constant for the parameter, or a new key value at the current frame if it is keyed.
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
 
+  // Reads the file and sets it; one that cannot be read is set with the reason why.
+  void setFile(ItemId item, const std::string& param, const QString& path);
+
   void undo();
   void redo();
   bool canUndo() const { return !undo_.empty(); }
@@ -42,6 +45,8 @@ class Document : public QObject {
   void open(const QString& path);
   void save(const QString& path);
   const QString& path() const { return path_; }
+  // Where the scene's file is.
+  std::string folder() const;
   QString displayName() const;
   void setDisplayName(const QString& name) { displayName_ = name; }
   bool hasUnsavedChanges() const { return scene_ != saved_; }

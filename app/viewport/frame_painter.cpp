@@ -15,7 +15,7 @@ void FramePainter::work(const Request& request) {
   const auto start = std::chrono::steady_clock::now();
   const PictureSize size{std::max(1, request.size.width / request.reduction),
                          std::max(1, request.size.height / request.reduction)};
-  const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size);
+  const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size, request.finish);
   const QImage image = screenImage(picture, theme::kNeutral);
   const double milliseconds =
       std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();

@@ -17,6 +17,7 @@ class FramePainter : public QObject {
     Scene scene;
     ParticleFramePtr frame;
     Camera camera;
+    Finish finish;
     PictureSize size;   // of the picture on the screen, in its pixels
     int reduction = 1;  // drawn at so many times fewer pixels each way
   };

@@ -1,6 +1,7 @@
 #include "viewport/overlays.h"
 
-#include "simulation/emission/shape.h"
+#include "simulation/emission/emission.h"
+#include "simulation/plan.h"
 #include "theme/theme.h"
 
 #include <algorithm>
@@ -60,6 +61,23 @@ std::vector<std::vector<Vec3d>> boxEdges(const Vec3d& extent) {
   return edges;
 }
 
+// So many edges that a large mesh is recognised and still drawn at once.
+std::vector<std::vector<Vec3d>> meshEdges(const MeshContent& content) {
+  constexpr std::size_t kMostEdges = 4000;
+  struct Lines {
+    std::vector<std::vector<Vec3d>> all;
+  };
+  const auto lines = content.derived<Lines>((Hasher() << "edges to draw").digest(), [&content] {
+    auto made = std::make_shared<Lines>();
+    const auto edges = edgesOf(content.mesh());
+    const std::size_t step = edges.size() / kMostEdges + 1;
+    for (std::size_t i = 0; i < edges.size(); i += step)
+      made->all.push_back({Vec3d(content.mesh().points[edges[i][0]]), Vec3d(content.mesh().points[edges[i][1]])});
+    return std::shared_ptr<const Lines>(std::move(made));
+  });
+  return lines->all;
+}
+
 std::vector<std::vector<Vec3d>> outline(const Shape& shape) {
   switch (shape.type) {
     case ShapeType::Point:
@@ -73,6 +91,13 @@ std::vector<std::vector<Vec3d>> outline(const Shape& shape) {
       return boxEdges({shape.extent.x, 0, shape.extent.z});
     case ShapeType::Box:
       return boxEdges(shape.extent);
+    case ShapeType::Mesh:
+      return shape.mesh ? meshEdges(*shape.mesh) : std::vector<std::vector<Vec3d>>();
+    case ShapeType::Picture: {
+      if (!shape.pictureSampler) return {};
+      const double height = shape.pictureWidth * shape.pictureSampler->aspect();
+      return boxEdges({shape.pictureWidth, height, 0});
+    }
     case ShapeType::Sphere:
       return {circle(shape.radius, 0, 1), circle(shape.radius, 0, 2), circle(shape.radius, 1, 2)};
   }
@@ -104,22 +129,21 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
   return spacing;
 }
 
-void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame,
-                  bool selected) {
+void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
+                  double frame, bool selected) {
   const Shape shape = shapeOf(emitter, frame);
-  const Vec3d place = emitter.vector("place", frame);
-  const Mat3d turn = rotationFromDegrees(emitter.vector("turn", frame));
+  const ShapePath::Pose pose = poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)));
   painter.setPen(
       QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 230 : 130), 1.2));
   for (std::vector<Vec3d>& piece : outline(shape)) {
-    for (Vec3d& point : piece) point = place + turn * point;
+    for (Vec3d& point : piece) point = pose.toScene(point);
     polyline(painter, projector, piece);
   }
-  const auto centre = projector.project(place);
+  const auto centre = projector.project(pose.place);
   if (!projector.visible(centre)) return;
   constexpr double kArrowPixels = 34;
-  const Vec3d direction = turn * unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0));
-  const auto end = projector.project(place + direction * (kArrowPixels / centre.pixelsPerUnit));
+  const Vec3d direction = pose.turn * unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0));
+  const auto end = projector.project(pose.place + direction * (kArrowPixels / centre.pixelsPerUnit));
   if (!selected) {
     painter.drawEllipse(QPointF(centre.x, centre.y), 3, 3);
     return;

@@ -14,7 +14,7 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
                        const QSize& size);
 
 // The outline of the shape that an emitter gives births from, and its launch direction.
-void paintEmitter(QPainter& painter, const Projector& projector, const Item& emitter, double frame,
-                  bool selected);
+void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
+                  double frame, bool selected);
 
 }  // namespace comet

@@ -66,6 +66,7 @@ void Viewport::askForPicture() {
   painter_.paint({document_.scene(),
                   frame,
                   cameraNow(),
+                  finishOf(document_.scene().camera(), document_.frame()),
                   {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
                   reduction_});
 }
@@ -113,7 +114,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
-      paintEmitter(painter, view, *emitter, document_.frame(), emitter->id == document_.selected());
+      paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(), emitter->id == document_.selected());
   if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintNotes(painter, spacing);
   if (hasFocus()) {

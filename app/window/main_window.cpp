@@ -3,11 +3,10 @@
 #include "bake/bake_view.h"
 #include "base/error.h"
 #include "catalog.h"
-#include "demos.h"
 #include "grid/grid_panel.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
-#include "scene/scene_file.h"
+#include "scene_files.h"
 #include "start/start_page.h"
 #include "theme/theme.h"
 #include "timeline/timeline.h"
@@ -340,7 +339,7 @@ void MainWindow::present(const Scene& scene, const QString& path, const QString&
 void MainWindow::openFile(const QString& path) {
   if (!mayDiscardChanges()) return;
   try {
-    present(readScene(path.toStdString(), catalog()), path, {});
+    present(openScene(path.toStdString()), path, {});
     addRecentFile(path);
   } catch (const Error& error) {
     complain(QString::fromUtf8(error.what()));
@@ -349,13 +348,13 @@ void MainWindow::openFile(const QString& path) {
 
 void MainWindow::openDemo(const QString& name) {
   if (!mayDiscardChanges()) return;
-  for (const Demo& demo : demos()) {
-    if (name.toStdString() != demo.name) continue;
+  try {
     QString title = name;
-    present(sceneFromText(demo.sceneText, catalog()), {}, title.replace('_', ' '));
-    return playback_.play();
+    present(::comet::openDemo(name.toStdString()), {}, title.replace('_', ' '));
+    playback_.play();
+  } catch (const Error& error) {
+    complain(QString::fromUtf8(error.what()));
   }
-  complain(tr("There is no demo \"%1\"").arg(name));
 }
 
 bool MainWindow::newScene() {
@@ -372,7 +371,7 @@ void MainWindow::startNewScene() {
 void MainWindow::recover(const QString& copy) {
   if (!mayDiscardChanges()) return;
   try {
-    const Scene scene = readScene(copy.toStdString(), catalog());
+    const Scene scene = openScene(copy.toStdString());
     present(startingScene(), {}, tr("Recovered scene"));
     // As an edit, so that it counts as unsaved.
     document_.edit(scene, tr("recover"));

@@ -1,12 +1,13 @@
 #include "bake/bake_kind.h"
 
+#include "render/finish.h"
+
 namespace comet {
 
 const KindSpec& bakeKind() {
-  static const KindSpec kind(
-      "bake", "Flipbook", ItemFamily::Bake,
-      "A sheet of cells, each a frame of the effect, for use in a game.",
-      {
+  static const KindSpec kind("bake", "Flipbook", ItemFamily::Bake,
+                             "A sheet of cells, each a frame of the effect, for use in a game.", [] {
+    std::vector<ParamSpec> params{
           integer("first", "First frame", 6)
               .in("Frames")
               .range(-100000, 100000)
@@ -82,7 +83,16 @@ const KindSpec& bakeKind() {
               .in("File")
               .affects(Affects::Bake)
               .tip("The picture file that is written."),
-      });
+          choice("finish", "Finish",
+                 {{"camera", "As the camera", "Exposure, glow and motion blur as the camera has them."},
+                  {"own", "Its own", "Set here, for this bake alone."}})
+              .in("Finish")
+              .affects(Affects::Bake)
+              .tip("What is done to the picture at the end."),
+    };
+    for (ParamSpec& spec : finishParams(Affects::Bake)) params.push_back(spec.when("finish", {"own"}));
+    return params;
+  }());
   return kind;
 }
 

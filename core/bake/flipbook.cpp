@@ -62,6 +62,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.supersampling = whole("supersampling");
   layout.alpha = enumFrom<AlphaKind>(kAlphaNames, bake.choice("alpha"));
   layout.format = enumFrom<PictureFormat>(kFormatNames, bake.choice("format"));
+  if (bake.chooses("finish", "own")) layout.ownFinish = bake.id;
   layout.framesPerSecond = frameRate(scene) / layout.step;
   for (int frame = layout.firstFrame; frame <= layout.lastFrame; frame += layout.step)
     layout.frames.push_back(frame);
@@ -78,9 +79,11 @@ Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& p
     const auto index = static_cast<std::size_t>(cell);
     const int frame = layout.frames[index];
     const ParticleFramePtr particles = run.frame(frame, &progress);
-    renderer.drawSupersampledInto(sheet, layout.cellX(index), layout.cellY(index), run.scene(), *particles,
-                                  cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
-                                  layout.supersampling);
+    const Item& finish = layout.ownFinish ? *run.scene().find(*layout.ownFinish) : run.scene().camera();
+    const Picture picture = renderer.drawSupersampled(
+        run.scene(), *particles, cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
+        layout.supersampling, finishOf(finish, frame));
+    sheet.pasteReduced(picture, 1, layout.cellX(index), layout.cellY(index));
   }
   progress.step(total, total);
   return sheet;

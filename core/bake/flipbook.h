@@ -8,6 +8,7 @@
 #include "render/renderer.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,6 +26,7 @@ struct FlipbookLayout {
   int supersampling = 1;
   AlphaKind alpha = AlphaKind::Premultiplied;
   PictureFormat format = PictureFormat::Png8;
+  std::optional<ItemId> ownFinish;  // the bake whose finish it is; none for the camera's
   double framesPerSecond = 24;  // of cells, when played as fast as the scene
   int firstFrame = 1, lastFrame = 1, step = 1;
 

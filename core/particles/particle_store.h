@@ -22,6 +22,8 @@ inline ParticleId particleId(std::uint32_t emitter, std::uint64_t birth) {
   return (static_cast<std::uint64_t>(emitter) << kBirthBits) | birth;
 }
 
+inline std::uint64_t birthOfId(ParticleId id) { return id & ((std::uint64_t{1} << kBirthBits) - 1); }
+
 class ParticleStore {
  public:
   // The float arrays, in their order in memory.

@@ -1,14 +1,15 @@
 #include "render/camera.h"
 
+#include "render/finish.h"
+
 #include <cmath>
 #include <glm/geometric.hpp>
 
 namespace comet {
 
 const KindSpec& cameraKind() {
-  static const KindSpec kind(
-      "camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.",
-      {
+  static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.", [] {
+    std::vector<ParamSpec> params{
           choice("projection", "Projection",
                  {{"perspective", "Perspective", "Things far away are smaller."},
                   {"orthographic", "Orthographic", "Things are as large at any distance."}})
@@ -49,7 +50,10 @@ const KindSpec& cameraKind() {
               .affects(Affects::View)
               .when("projection", {"orthographic"})
               .tip("How much of the scene fits between the picture's bottom and its top."),
-      });
+    };
+    for (ParamSpec& spec : finishParams(Affects::View)) params.push_back(std::move(spec));
+    return params;
+  }());
   return kind;
 }
 
@@ -105,6 +109,10 @@ Projector::Point Projector::project(const Vec3d& point) const {
   const double pixels = perspective_ ? scale_ / std::max(depth, kNearest) : scale_;
   return {centreX_ + glm::dot(offset, frame_.right) * pixels, centreY_ - glm::dot(offset, frame_.up) * pixels,
           depth, pixels};
+}
+
+Vec2d Projector::directionInPicture(const Vec3d& direction) const {
+  return {glm::dot(direction, frame_.right), -glm::dot(direction, frame_.up)};
 }
 
 void Projector::ray(double x, double y, Vec3d& origin, Vec3d& direction) const {

@@ -1,20 +1,58 @@
 #include "render/look.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <glm/geometric.hpp>
+#include <glm/matrix.hpp>
 
 namespace comet {
 namespace {
 
-SpriteProfile profileOf(const Item& emitter, double frame) {
+template <typename Enum, std::size_t kCount>
+Enum chosen(const Item& item, const char* param, const std::array<std::string_view, kCount>& names) {
+  return static_cast<Enum>(std::find(names.begin(), names.end(), item.choice(param)) - names.begin());
+}
+
+Blend blendOf(const Item& emitter) {
+  return chosen<Blend>(emitter, "blend",
+                       std::array<std::string_view, 4>{"normal", "additive", "screen", "multiply"});
+}
+
+Facing facingOf(const Item& emitter) {
+  return chosen<Facing>(emitter, "facing_mode",
+                        std::array<std::string_view, 4>{"camera", "motion", "launch", "plane"});
+}
+
+SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   SpriteProfile profile;
   if (emitter.chooses("sprite", "dot")) profile.type = SpriteProfile::Type::Dot;
   if (emitter.chooses("sprite", "ring")) profile.type = SpriteProfile::Type::Ring;
-  profile.covers = emitter.chooses("blend", "normal");
+  if (emitter.chooses("sprite", "star")) profile.type = SpriteProfile::Type::Star;
+  profile.starPoints = emitter.integer("star_points", frame);
+  profile.starEdge = starEdge(profile.starPoints, emitter.number("pointedness", frame) / 100.0);
+  profile.blend = blendOf(emitter);
   profile.hardness = static_cast<float>(emitter.number("hardness", frame) / 100.0);
   profile.innerRadius = static_cast<float>(1.0 - emitter.number("ring_width", frame) / 100.0);
+  profile.stamps = stamps.stampsOf(emitter, frame);
+  if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
+  const ParamValue& stretch = emitter.value("stretch");
+  const bool stretches = stretch.numberAt(frame) > 0 || stretch.variation > 0;
+  profile.turned = profile.type >= SpriteProfile::Type::Star || stretches || emitter.number("aspect", frame) != 1 ||
+                   facingOf(emitter) == Facing::Plane;
   return profile;
 }
+
+Varied variedOf(const Item& item, const char* param, double frame, double unit) {
+  return {item.number(param, frame) * unit, item.value(param).variation * unit};
+}
+
+bool isNeutral(const Varied& varied, double neutral) {
+  return varied.variation == 0 && varied.value == neutral;
+}
+
+// A right angle clockwise in the picture, whose y goes down.
+Vec2d rightAngle(const Vec2d& v) { return {-v.y, v.x}; }
 
 }  // namespace
 
@@ -22,77 +60,258 @@ double lifeShare(float age, float lifetime) {
   return std::clamp(static_cast<double>(age) / static_cast<double>(lifetime), 0.0, 1.0);
 }
 
-Look::Look(const Item& emitter, double frame)
-    : profile_(profileOf(emitter, frame)),
-      random_(combineKeys(emitter.id, static_cast<std::uint64_t>(emitter.number("seed", frame)))),
-      size_(emitter.number("size", frame)),
-      sizeVariation_(emitter.value("size").variation),
-      opacity_(emitter.number("opacity", frame) / 100.0),
-      opacityVariation_(emitter.value("opacity").variation / 100.0) {
-  const auto& gradient = std::get<Gradient>(emitter.value("color").base);
-  const double brightness = emitter.number("brightness", frame);
-  const auto curveAt = [](const ParamValue& value, double share) {
-    return static_cast<float>(value.overAge ? value.overAge->at(share) : 1.0);
+DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
+  const auto triple = [&particles, index](int first) {
+    const auto at = [&](int axis) { return particles.field(static_cast<ParticleStore::Field>(first + axis))[index]; };
+    return Vec3d(at(0), at(1), at(2));
   };
-  for (int i = 0; i <= kSteps; ++i) {
-    const double share = static_cast<double>(i) / kSteps;
-    sizeOverAge_[i] = curveAt(emitter.value("size"), share);
-    opacityOverAge_[i] = curveAt(emitter.value("opacity"), share);
-    color_[i] = Vec3(gradient.at(share) * brightness);
+  DrawnParticle particle;
+  particle.position = triple(ParticleStore::PositionX);
+  particle.velocity = triple(ParticleStore::VelocityX);
+  particle.age = particles.field(ParticleStore::Age)[index];
+  particle.lifetime = particles.field(ParticleStore::Lifetime)[index];
+  particle.state.id = particles.ids()[index];
+  particle.state.share =
+      lifeShare(particles.field(ParticleStore::Age)[index], particles.field(ParticleStore::Lifetime)[index]);
+  particle.state.speed = glm::length(particle.velocity);
+  return particle;
+}
+
+Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& stamps)
+    : profile_(profileOf(emitter, frame, stamps)),
+      random_(lookRandom(emitter, frame)),
+      size_(emitter, frame),
+      sizeCourse_(emitter, "size", frame, Draw::Size, Draw::SizeFollows),
+      opacity_(emitter, "opacity", frame, Draw::Opacity, Draw::OpacityFollows, 0.01),
+      stretch_(emitter, "stretch", frame, Draw::Stretch, Draw::StretchFollows),
+      spin_(emitter, "spin", frame, Draw::Spin, Draw::SpinFollows, kPi / 180),
+      glow_(emitter, "glow", frame, Draw::Glow, Draw::GlowFollows, 0.01),
+      book_(emitter, "book_course", frame, Draw::BookStart, Draw::BookFollows, 0.01),
+      rotation_(radians(emitter.number("rotation", frame))),
+      rotationVariation_(radians(emitter.value("rotation").variation)),
+      aspect_(emitter.number("aspect", frame)),
+      facing_(facingOf(emitter)),
+      groundFade_(emitter.number("ground_fade", frame)),
+      colorInput_(emitter.value("color"), Draw::ColorFollows),
+      hue_(variedOf(emitter, "hue", frame, 1 / 360.0)),
+      saturation_(variedOf(emitter, "saturation", frame, 0.01)),
+      value_(variedOf(emitter, "value", frame, 0.01)),
+      brightness_(emitter.number("brightness", frame)),
+      isBook_(emitter.chooses("sprite", "flipbook")),
+      isPuff_(emitter.chooses("sprite", "puff")),
+      bookMixes_(emitter.flag("book_mix")),
+      bookStartsAnywhere_(emitter.chooses("book_start", "chance")),
+      bookRate_(emitter.number("book_rate", frame)),
+      colorFromBirth_(emitter.chooses("color_from", "picture")) {
+  const auto& gradient = std::get<Gradient>(emitter.value("color").base);
+  const auto mix = chosen<ColorMix>(emitter, "color_mix",
+                                    std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+  color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
+  adjustsColor_ = !isNeutral(hue_, 0) || !isNeutral(saturation_, 1) || !isNeutral(value_, 1);
+  bookPlay_ = chosen<BookPlay>(emitter, "book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
+  if (facing_ == Facing::Plane) {
+    Vec3d first, second;
+    perpendiculars(unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0)), first, second);
+    planeAcross_ = first;
+    planeDown_ = second;
   }
+  if (isBook_ || emitter.chooses("sprite", "picture"))
+    pivot_ = Vec2d(emitter.number("pivot_x", frame), emitter.number("pivot_y", frame)) / 50.0 - 1.0;
+  if (facing_ == Facing::Launch || colorFromBirth_) births_.emplace(scene, emitter, frame);
 }
 
-template <typename Sample>
-Sample Look::read(const Table<Sample>& table, double share) {
-  const double position = share * kSteps;
-  const int below = std::min(static_cast<int>(position), kSteps - 1);
-  const auto t = static_cast<float>(position - below);
-  return table[below] + (table[below + 1] - table[below]) * t;
+double Look::diameter(const ParticleState& state) const {
+  return size_.diameter(state.id) * sizeCourse_.course(state, random_);
 }
 
-double Look::diameter(ParticleId id, double lifeShare) const {
-  const double own = sizeVariation_ > 0 ? sizeVariation_ * random_.signedUnit(id, Draw::Size) : 0.0;
-  return std::max(0.0, size_ + own) * read(sizeOverAge_, lifeShare);
+double Look::opacity(const ParticleState& state) const {
+  return std::clamp(opacity_.of(state, random_), 0.0, 1.0);
 }
 
-double Look::opacity(ParticleId id, double lifeShare) const {
-  const double own = opacityVariation_ > 0 ? opacityVariation_ * random_.signedUnit(id, Draw::Opacity) : 0.0;
-  return std::clamp((opacity_ + own) * read(opacityOverAge_, lifeShare), 0.0, 1.0);
+Vec3d Look::color(const ParticleState& state, double age) const {
+  Vec3d color = colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
+  if (adjustsColor_) {
+    const auto own = [&](const Varied& varied, Draw draw) {
+      return varied.variation > 0 ? varied.pick(random_.signedUnit(state.id, draw)) : varied.value;
+    };
+    color = adjustColor(color, own(hue_, Draw::ColorHue), std::max(0.0, own(saturation_, Draw::ColorSaturation)),
+                        own(value_, Draw::ColorValue));
+  }
+  return color * brightness_;
 }
 
-Vec3 Look::color(double lifeShare) const { return read(color_, lifeShare); }
+double Look::rotation(const DrawnParticle& particle) const {
+  double angle = rotation_;
+  if (rotationVariation_ > 0) angle += rotationVariation_ * random_.signedUnit(particle.state.id, Draw::Rotation);
+  if (spin_.isConstant() && spin_.constant() == 0) return angle;
+  // A spin that changes over life adds up; one that follows something else is taken as it is now.
+  const double course =
+      spin_.isByAge() ? spin_.meanUntil(particle.state.share) : spin_.course(particle.state, random_);
+  return angle + spin_.own(particle.state.id, random_) * course * particle.age;
+}
 
-std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, Sprite* out) {
-  std::size_t made = 0;
-  for (std::size_t i = first; i < first + count; ++i) {
-    const Projector::Point point = projector.project({particles.field(ParticleStore::PositionX)[i],
-                                                      particles.field(ParticleStore::PositionY)[i],
-                                                      particles.field(ParticleStore::PositionZ)[i]});
-    if (!projector.visible(point)) continue;
-    const double share =
-        lifeShare(particles.field(ParticleStore::Age)[i], particles.field(ParticleStore::Lifetime)[i]);
-    const ParticleId id = particles.ids()[i];
-    const double radius = 0.5 * look.diameter(id, share) * point.pixelsPerUnit;
-    const double reach = radius + 2;
-    // Also refuses what is not a number.
-    if (!(radius > 0 && point.x > -reach && point.x < width + reach && point.y > -reach &&
-          point.y < height + reach))
-      continue;
-    const Vec3 color = look.color(share);
-    Sprite sprite{static_cast<float>(point.x),
-                  static_cast<float>(point.y),
-                  static_cast<float>(radius),
-                  static_cast<float>(point.depth),
-                  color.x,
-                  color.y,
-                  color.z,
-                  static_cast<float>(look.opacity(id, share)),
-                  profileIndex};
-    if (sprite.opacity <= 0) continue;
+void Look::axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
+                double height, Vec2d& across, Vec2d& down) const {
+  const double angle = rotation(particle);
+  const double cosine = std::cos(angle), sine = std::sin(angle);
+  if (facing_ == Facing::Plane) {
+    const Vec3d acrossScene = planeAcross_ * cosine + planeDown_ * sine;
+    const Vec3d downScene = planeDown_ * cosine - planeAcross_ * sine;
+    across = projector.directionInPicture(acrossScene) * (0.5 * width * pixelsPerUnit);
+    down = projector.directionInPicture(downScene) * (0.5 * height * pixelsPerUnit);
+    return;
+  }
+  Vec2d up(0, -1);
+  if (facing_ != Facing::Camera) {
+    const Vec3d way =
+        facing_ == Facing::Motion ? particle.velocity : births_->of(particle.state.id, particle.age).launch;
+    const Vec2d seen = projector.directionInPicture(way);
+    if (const double length = glm::length(seen); length > 1e-9) up = seen / length;
+  }
+  const Vec2d upright = -up, side = -rightAngle(upright);
+  across = (side * cosine + upright * sine) * (0.5 * width * pixelsPerUnit);
+  down = (upright * cosine - side * sine) * (0.5 * height * pixelsPerUnit);
+}
+
+void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const {
+  const auto count = static_cast<double>(cells);
+  const ParticleId id = particle.state.id;
+  const bool loops = bookPlay_ == BookPlay::Rate;
+  double cell = 0;
+  if (bookPlay_ == BookPlay::One)
+    cell = random_.unit(id, Draw::BookStart) * count;
+  else if (loops)
+    cell = std::fmod((bookStartsAnywhere_ ? random_.unit(id, Draw::BookStart) * count : 0) + bookRate_ * particle.age,
+                     count);
+  else
+    cell = std::clamp(book_.of(particle.state, random_), 0.0, 1.0) * count;
+  const auto first = std::min(static_cast<std::size_t>(cell), cells - 1);
+  const std::size_t next = loops ? (first + 1) % cells : std::min(first + 1, cells - 1);
+  turn.stamp = static_cast<std::uint16_t>(first);
+  turn.nextStamp = static_cast<std::uint16_t>(next);
+  if (bookMixes_ && bookPlay_ != BookPlay::One)
+    turn.mix = static_cast<float>(std::min(1.0, cell - static_cast<double>(first)));
+}
+
+void Look::setStamps(const DrawnParticle& particle, SpriteTurn& turn) const {
+  turn.stamp = turn.nextStamp = 0;
+  turn.mix = 0;
+  if (profile_.type != SpriteProfile::Type::Stamp) return;
+  const std::size_t count = profile_.stamps->size();
+  if (isBook_) setCell(particle, count, turn);
+  if (isPuff_)
+    turn.stamp = turn.nextStamp = static_cast<std::uint16_t>(
+        random_.unit(particle.state.id, Draw::Variant) * static_cast<double>(count));
+}
+
+bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double diameter,
+                   Sprite& sprite, SpriteTurn& turn) const {
+  setStamps(particle, turn);
+  double aspect = aspect_;
+  if (profile_.type == SpriteProfile::Type::Stamp) {
+    const Stamp& stamp = (*profile_.stamps)[turn.stamp];
+    // A streak is as thin as its stamp; pictures keep their proportions.
+    aspect *= static_cast<double>(stamp.width()) / stamp.height();
+  }
+  const double width = diameter * std::min(1.0, aspect);
+  double height = diameter * std::min(1.0, 1 / aspect);
+  if (!(stretch_.isConstant() && stretch_.constant() == 0)) {
+    double speed = particle.state.speed;
+    if (facing_ == Facing::Motion) speed = glm::length(projector.directionInPicture(particle.velocity));
+    height += std::max(0.0, stretch_.of(particle.state, random_)) * speed;
+  }
+  Vec2d across, down;
+  axes(particle, projector, pixelsPerUnit, width, height, across, down);
+  // Thinner than a pixel's radius it is drawn fainter instead, so that its light stays the same.
+  for (Vec2d* axis : {&across, &down}) {
+    const double length = glm::length(*axis);
+    if (length <= 1e-6) return false;
+    if (length >= kSmallestRadius) continue;
+    sprite.opacity *= static_cast<float>(length / kSmallestRadius);
+    *axis *= kSmallestRadius / length;
+  }
+  const double area = across.x * down.y - across.y * down.x;
+  const double lengths = glm::length(across) * glm::length(down);
+  if (std::abs(area) < 1e-3 * lengths) return false;  // a plane seen edge-on
+  turn.uAcross = static_cast<float>(down.y / area);
+  turn.uDown = static_cast<float>(-down.x / area);
+  turn.vAcross = static_cast<float>(-across.y / area);
+  turn.vDown = static_cast<float>(across.x / area);
+  // Half a pixel more for the soft edge.
+  turn.reachX = static_cast<float>(std::abs(across.x) + std::abs(down.x) + 1);
+  turn.reachY = static_cast<float>(std::abs(across.y) + std::abs(down.y) + 1);
+  turn.pixelsWide = static_cast<float>(2 * std::abs(area) / glm::length(down));
+  turn.pixelsHigh = static_cast<float>(2 * std::abs(area) / glm::length(across));
+  sprite.radius = static_cast<float>(std::sqrt(std::abs(area)));
+  sprite.x -= static_cast<float>(across.x * pivot_.x + down.x * pivot_.y);
+  sprite.y -= static_cast<float>(across.y * pivot_.x + down.y * pivot_.y);
+  return true;
+}
+
+bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
+                Sprite& sprite, SpriteTurn& turn) const {
+  const double diameter = this->diameter(particle.state);
+  if (!(diameter > 0)) return false;
+  sprite.opacity = static_cast<float>(opacity(particle.state));
+  if (groundFade_ > 0)
+    sprite.opacity *= static_cast<float>(std::clamp(particle.position.y / groundFade_, 0.0, 1.0));
+  if (sprite.opacity <= 0) return false;
+  sprite.x = static_cast<float>(point.x);
+  sprite.y = static_cast<float>(point.y);
+  if (profile_.turned) {
+    if (!setTurn(particle, projector, point.pixelsPerUnit, diameter, sprite, turn)) return false;
+  } else {
+    sprite.radius = static_cast<float>(0.5 * diameter * point.pixelsPerUnit);
     keepVisible(sprite);
-    out[made++] = sprite;
+  }
+  const Vec3d light = color(particle.state, particle.age);
+  sprite.red = static_cast<float>(light.x);
+  sprite.green = static_cast<float>(light.y);
+  sprite.blue = static_cast<float>(light.z);
+  return true;
+}
+
+std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
+                        std::size_t first, std::size_t count, const Projector& projector, int width, int height,
+                        Sprite* out, SpriteTurn* turns) {
+  std::size_t made = 0;
+  SpriteTurn turn{};
+  for (std::size_t i = first; i < first + count; ++i) {
+    DrawnParticle particle = drawnParticle(particles, i);
+    if (options.later != 0) {
+      particle.age += options.later;
+      if (particle.age < 0 || particle.age >= particle.lifetime) continue;
+      particle.position += particle.velocity * options.later;
+      particle.state.share = std::clamp(particle.age / particle.lifetime, 0.0, 1.0);
+    }
+    const Projector::Point point = projector.project(particle.position);
+    if (!projector.visible(point)) continue;
+    Sprite& sprite = out[made];
+    if (!look.draw(particle, projector, point, sprite, turn)) continue;
+    const bool turned = look.profile().turned;
+    // Beyond its rim a disc reaches a little further than its radius.
+    const float reachX = turned ? turn.reachX : 1.5F * sprite.radius + 1;
+    const float reachY = turned ? turn.reachY : reachX;
+    // Also refuses what is not a number.
+    if (!(sprite.x + reachX > 0 && sprite.y + reachY > 0 && sprite.x - reachX < static_cast<float>(width) &&
+          sprite.y - reachY < static_cast<float>(height)))
+      continue;
+    using Order = SpriteOptions::Order;
+    sprite.depth = static_cast<float>(options.order == Order::Depth    ? point.depth
+                                      : options.order == Order::Oldest ? particle.age
+                                                                       : -particle.age);
+    sprite.profile = options.profile;
+    if (turned) {
+      sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
+      turns[made] = turn;
+    }
+    if (options.asGlow) {
+      const auto glow = static_cast<float>(look.glow(particle.state));
+      sprite.red *= glow;
+      sprite.green *= glow;
+      sprite.blue *= glow;
+    }
+    ++made;
   }
   return made;
 }

@@ -1,56 +1,105 @@
 // From particles to sprites: everything that is derived when drawing.
 //
-// Size, opacity and colour come from a particle's identity, its age and the emitter's parameters; nothing of
-// it is stored with the particles, so a change of looks never simulates anything again.
+// Size, turn, opacity and colour come from a particle's identity, its age and speed, and the emitter's parameters;
+// nothing of it is stored with the particles, so a change of looks never simulates anything again.
 #pragma once
 
-#include "base/random.h"
 #include "particles/particle_frame.h"
 #include "render/camera.h"
+#include "render/course.h"
 #include "render/sprite.h"
+#include "render/stamp_cache.h"
 #include "scene/scene.h"
+#include "simulation/emission/birth_recall.h"
+#include "simulation/emission/size.h"
 
-#include <array>
+#include <optional>
 #include <vector>
 
 namespace comet {
 
-// An emitter's look at one frame, evaluated.
+enum class Facing { Camera, Motion, Launch, Plane };
+
+// A particle as it is drawn.
+struct DrawnParticle {
+  ParticleState state;
+  double age = 0, lifetime = 1;  // seconds
+  Vec3d position{0.0}, velocity{0.0};
+};
+
+// An emitter's look at one frame, evaluated. Read from any thread.
 class Look {
  public:
-  Look(const Item& emitter, double frame);
+  Look(const Scene& scene, const Item& emitter, double frame, StampCache& stamps);
 
   const SpriteProfile& profile() const { return profile_; }
+  // Whether glow is the same share of the light for all particles, and that share.
+  bool hasConstantGlow() const { return glow_.isConstant(); }
+  double constantGlow() const { return glow_.constant(); }
 
-  // Of the particle with this identity, at a share of its life from 0 to 1.
-  double diameter(ParticleId id, double lifeShare) const;
-  double opacity(ParticleId id, double lifeShare) const;
-  // Linear light, brightness included.
-  Vec3 color(double lifeShare) const;
+  double diameter(const ParticleState& state) const;
+  double opacity(const ParticleState& state) const;
+  // Linear light, brightness included. `age` in seconds.
+  Vec3d color(const ParticleState& state, double age) const;
+  double glow(const ParticleState& state) const { return std::max(0.0, glow_.of(state, random_)); }
+
+  // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is nothing to
+  // see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are set, not its depth
+  // and indices.
+  bool draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point, Sprite& sprite,
+            SpriteTurn& turn) const;
 
  private:
-  static constexpr int kSteps = 256;
-  template <typename Sample>
-  using Table = std::array<Sample, kSteps + 1>;
-
-  template <typename Sample>
-  static Sample read(const Table<Sample>& table, double share);
+  // Radians, clockwise in the picture.
+  double rotation(const DrawnParticle& particle) const;
+  // Half of the sprite's width and height, as vectors in the picture, pixels.
+  void axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
+            double height, Vec2d& across, Vec2d& down) const;
+  bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double diameter,
+               Sprite& sprite, SpriteTurn& turn) const;
+  void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
+  void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 
   SpriteProfile profile_;
   RandomSource random_;
-  double size_, sizeVariation_;
-  double opacity_, opacityVariation_;
-  Table<float> sizeOverAge_, opacityOverAge_;
-  Table<Vec3> color_;
+  BirthSize size_;
+  Course sizeCourse_, opacity_, stretch_, spin_, glow_, book_;
+  double rotation_, rotationVariation_;  // radians
+  double aspect_;
+  Facing facing_;
+  Vec3d planeAcross_{1, 0, 0}, planeDown_{0, 0, 1};
+  Vec2d pivot_{0.0};  // in the sprite's own coordinates, -1 to 1
+  double groundFade_;
+  CourseInput colorInput_;
+  UnitTable<Vec3> color_;
+  bool adjustsColor_;
+  Varied hue_, saturation_, value_;  // turns, share, share
+  double brightness_;
+  enum class BookPlay { Age, Rate, One } bookPlay_ = BookPlay::Age;
+  bool isBook_ = false, isPuff_ = false, bookMixes_ = false, bookStartsAnywhere_ = false;
+  double bookRate_ = 0;
+  std::optional<BirthRecall> births_;  // if the launch or the birth picture is asked for
+  bool colorFromBirth_ = false;
 };
 
 // Share of its life that a particle has behind it, 0 to 1.
 double lifeShare(float age, float lifetime);
 
+DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);
+
+// How sprites are made from particles.
+struct SpriteOptions {
+  std::uint32_t profile = 0;    // index
+  std::uint32_t firstTurn = 0;  // index of the first turn that may be used
+  double later = 0;             // seconds that each particle goes on along its velocity
+  bool asGlow = false;          // with the light that they give to the glow
+  enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
+};
+
 // The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` to
-// `out` and returns how many.
-std::size_t makeSprites(const Look& look, std::uint32_t profileIndex, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, Sprite* out);
+// `out`, and to `turns` if the look's profile is turned, and returns how many.
+std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
+                        std::size_t first, std::size_t count, const Projector& projector, int width, int height,
+                        Sprite* out, SpriteTurn* turns);
 
 }  // namespace comet

@@ -83,7 +83,7 @@ void copyTile(const Tile& tile, int left, int top, Picture& picture) {
 
 struct Rasteriser::Buffers {
   int tilesAcross = 0, tilesDown = 0;
-  bool someCover = false;                // whether any profile does
+  bool someNeedOrder = false;            // whether any profile does
   std::vector<std::uint32_t> places;     // [span][tile]: where the span's next sprite for the tile goes
   std::vector<TileRange> ranges;         // of each span's sprites, one span after the other
   std::vector<std::size_t> rangeStart;   // where a span's ranges begin
@@ -93,14 +93,17 @@ struct Rasteriser::Buffers {
 
   std::size_t tileCount() const { return static_cast<std::size_t>(tilesAcross) * tilesDown; }
 
-  TileRange tilesOf(const Sprite& sprite, const SpriteProfile& profile) const {
-    const float reach = reachOf(profile, sprite.radius);
+  TileRange tilesOf(const Sprite& sprite, const SpriteTables& tables) const {
+    const SpriteProfile& profile = tables.profiles[sprite.profile];
+    const SpriteTurn* turn = profile.turned ? tables.turns + sprite.turn : nullptr;
+    const float reachX = turn ? turn->reachX : reachOf(profile, sprite.radius);
+    const float reachY = turn ? turn->reachY : reachX;
     const auto tile = [](float pixel, int count) {
       // Conversion rounds down, since nothing below zero is left.
       return static_cast<std::uint16_t>(std::clamp(pixel / kTileSize, 0.0F, static_cast<float>(count - 1)));
     };
-    return {tile(sprite.x - reach, tilesAcross), tile(sprite.x + reach, tilesAcross),
-            tile(sprite.y - reach, tilesDown), tile(sprite.y + reach, tilesDown)};
+    return {tile(sprite.x - reachX, tilesAcross), tile(sprite.x + reachX, tilesAcross),
+            tile(sprite.y - reachY, tilesDown), tile(sprite.y + reachY, tilesDown)};
   }
 
   template <typename Visit>
@@ -109,13 +112,12 @@ struct Rasteriser::Buffers {
       for (int x = range.left; x <= range.right; ++x) visit(static_cast<std::size_t>(y) * tilesAcross + x);
   }
 
-  void bin(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles);
-  void drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles, Picture& picture);
+  void bin(const std::vector<SpriteSpan>& spans, const SpriteTables& tables);
+  void drawTile(std::size_t index, const SpriteTables& tables, Picture& picture);
 };
 
 // Counting sort by tile, stable: a tile's sprites stay in the order of the spans.
-void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
-                              const std::vector<SpriteProfile>& profiles) {
+void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const SpriteTables& tables) {
   const std::size_t tiles = tileCount();
   rangeStart.assign(1, 0);
   for (const SpriteSpan& span : spans) rangeStart.push_back(rangeStart.back() + span.count);
@@ -126,7 +128,7 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
     TileRange* range = ranges.data() + rangeStart[s];
     for (std::size_t i = 0; i < spans[s].count; ++i) {
       const Sprite& sprite = spans[s].sprites[i];
-      range[i] = tilesOf(sprite, profiles[sprite.profile]);
+      range[i] = tilesOf(sprite, tables);
       forTiles(range[i], [counts](std::size_t tile) { ++counts[tile]; });
     }
   });
@@ -146,20 +148,20 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans,
   });
 }
 
-void Rasteriser::Buffers::drawTile(std::size_t index, const std::vector<SpriteProfile>& profiles,
-                                   Picture& picture) {
+void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables, Picture& picture) {
   std::unique_ptr<Workspace>& mine = workspaces.local();
   if (!mine) mine = std::make_unique<Workspace>();
   for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
   const Sprite* sprites = binned.data() + tileStart[index];
   const std::size_t count = tileStart[index + 1] - tileStart[index];
-  const bool anyCovers =
-      someCover && std::any_of(sprites, sprites + count,
-                               [&profiles](const Sprite& sprite) { return profiles[sprite.profile].covers; });
-  const std::uint32_t* order = anyCovers ? mine->sort.order(sprites, count) : nullptr;
+  const bool orderMatters =
+      someNeedOrder && std::any_of(sprites, sprites + count, [&tables](const Sprite& sprite) {
+        return tables.profiles[sprite.profile].needsOrder();
+      });
+  const std::uint32_t* order = orderMatters ? mine->sort.order(sprites, count) : nullptr;
   const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;
-  drawIntoTile(sprites, order, count, profiles, left, top, mine->tile);
+  drawIntoTile(sprites, order, count, tables, left, top, mine->tile);
   copyTile(mine->tile, left, top, picture);
 }
 
@@ -168,15 +170,14 @@ Rasteriser::~Rasteriser() = default;
 Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
 Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
 
-void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles,
-                      Picture& picture) {
+void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture) {
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
-  buffers_->someCover =
-      std::any_of(profiles.begin(), profiles.end(), [](const SpriteProfile& p) { return p.covers; });
-  buffers_->bin(spans, profiles);
-  parallelFor(buffers_->tileCount(), [&](std::size_t tile) { buffers_->drawTile(tile, profiles, picture); });
+  buffers_->someNeedOrder = std::any_of(tables.profiles.begin(), tables.profiles.end(),
+                                        [](const SpriteProfile& profile) { return profile.needsOrder(); });
+  buffers_->bin(spans, tables);
+  parallelFor(buffers_->tileCount(), [&](std::size_t tile) { buffers_->drawTile(tile, tables, picture); });
 }
 
 }  // namespace comet

@@ -7,6 +7,7 @@
 
 #include "base/picture.h"
 #include "render/sprite.h"
+#include "render/tile.h"
 
 #include <cstddef>
 #include <memory>
@@ -29,8 +30,7 @@ class Rasteriser {
   Rasteriser& operator=(Rasteriser&&) noexcept;
 
   // Overwrites `picture`, which has the size to draw in.
-  void draw(const std::vector<SpriteSpan>& spans, const std::vector<SpriteProfile>& profiles,
-            Picture& picture);
+  void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture);
 
  private:
   struct Buffers;

@@ -1,7 +1,8 @@
 #include "render/renderer.h"
 
 #include "base/parallel.h"
-#include "render/look.h"
+
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -11,62 +12,108 @@ constexpr std::size_t kSpanSize = 4096;
 
 // A run of particles of one group that one task turns into sprites.
 struct Span {
-  const Look* look;
-  std::uint32_t profile;
-  const ParticleStore* particles;
+  std::size_t group;
   std::size_t first, count;
   std::size_t target;
 };
 
+SpriteOptions::Order orderOf(const Scene& scene) {
+  const std::string& order = scene.settings().choice("draw_order");
+  return order == "oldest"     ? SpriteOptions::Order::Oldest
+         : order == "youngest" ? SpriteOptions::Order::Youngest
+                               : SpriteOptions::Order::Depth;
+}
+
+void addScaled(const Picture& source, float weight, Picture& target) {
+  parallelFor(static_cast<std::size_t>(target.height()), [&](std::size_t y) {
+    const Vec4* in = source.row(static_cast<int>(y));
+    Vec4* out = target.row(static_cast<int>(y));
+    for (int x = 0; x < target.width(); ++x) out[x] += in[x] * weight;
+  });
+}
+
 }  // namespace
 
-Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                       PictureSize size) {
-  std::vector<Look> looks;
-  std::vector<const ParticleStore*> stores;
-  for (const ParticleGroup& group : frame.groups) {
-    const Scene::ItemPtr emitter = scene.find(group.emitter);
-    if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
-    looks.emplace_back(*emitter, frame.frame);
-    stores.push_back(&group.particles);
-  }
+void Renderer::drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture) {
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
   std::size_t total = 0;
-  for (std::size_t g = 0; g < looks.size(); ++g) {
-    profiles.push_back(looks[g].profile());
-    for (std::size_t first = 0; first < stores[g]->size(); first += kSpanSize) {
-      const std::size_t count = std::min(kSpanSize, stores[g]->size() - first);
-      spans.push_back({&looks[g], static_cast<std::uint32_t>(g), stores[g], first, count, total});
+  bool anyTurned = false;
+  for (std::size_t g = 0; g < looks_.size(); ++g) {
+    profiles.push_back(looks_[g].profile());
+    anyTurned = anyTurned || profiles.back().turned;
+    for (std::size_t first = 0; first < stores_[g]->size(); first += kSpanSize) {
+      const std::size_t count = std::min(kSpanSize, stores_[g]->size() - first);
+      spans.push_back({g, first, count, total});
       total += count;
     }
   }
   if (sprites_.size() < total) sprites_.resize(total);
+  if (anyTurned && turns_.size() < total) turns_.resize(total);
 
-  const Projector projector(camera, size.width, size.height);
   std::vector<SpriteSpan> made(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
     const Span& span = spans[s];
+    const SpriteOptions options{static_cast<std::uint32_t>(span.group), static_cast<std::uint32_t>(span.target),
+                                later, asGlow, order_};
     Sprite* out = sprites_.data() + span.target;
-    made[s] = {out, makeSprites(*span.look, span.profile, *span.particles, span.first, span.count, projector,
-                                size.width, size.height, out)};
+    SpriteTurn* turns = anyTurned ? turns_.data() + span.target : nullptr;
+    made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
+                                projector, picture.width(), picture.height(), out, turns)};
   });
+  rasteriser_.draw(made, {profiles, turns_.data()}, picture);
+}
+
+Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
+                          double frameSeconds, bool asGlow) {
+  const int width = size.width * factor, height = size.height * factor;
+  Picture large(width, height);
+  const int moments = finish.blursMotion() ? finish.shutterSamples : 1;
+  if (moments == 1) {
+    drawMoment(projector, 0, asGlow, large);
+  } else {
+    const double open = finish.shutter * frameSeconds;
+    Picture moment(width, height);
+    for (int i = 0; i < moments; ++i) {
+      drawMoment(projector, open * ((i + 0.5) / moments - 0.5), asGlow, moment);
+      addScaled(moment, 1.0F / static_cast<float>(moments), large);
+    }
+  }
+  if (factor == 1) return large;
   Picture picture(size.width, size.height);
-  rasteriser_.draw(made, profiles, picture);
+  picture.pasteReduced(large, factor, 0, 0);
   return picture;
 }
 
 Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                                   PictureSize size, int factor) {
-  Picture picture(size.width, size.height);
-  drawSupersampledInto(picture, 0, 0, scene, frame, camera, size, factor);
+                                   PictureSize size, int factor, const Finish& finish) {
+  looks_.clear();
+  stores_.clear();
+  order_ = orderOf(scene);
+  bool glowVaries = false;
+  double glowShare = 1;
+  for (const ParticleGroup& group : frame.groups) {
+    const Scene::ItemPtr emitter = scene.find(group.emitter);
+    if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
+    looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
+    stores_.push_back(&group.particles);
+    const Look& look = looks_.back();
+    glowVaries = glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
+    glowShare = look.constantGlow();
+  }
+  const double frameSeconds = 1 / frameRate(scene);
+  const Projector projector(camera, size.width * factor, size.height * factor);
+  Picture picture = average(projector, size, factor, finish, frameSeconds, false);
+  // Only a glow that is not the plain light has to be drawn apart.
+  const bool drawsGlow = finish.glows && (glowVaries || glowShare != 1);
+  const Picture glow = drawsGlow ? average(projector, size, factor, finish, frameSeconds, true) : Picture();
+  applyFinish(finish, drawsGlow ? glow : picture, picture);
   return picture;
 }
 
-void Renderer::drawSupersampledInto(Picture& target, int x, int y, const Scene& scene,
-                                    const ParticleFrame& frame, const Camera& camera, PictureSize size,
-                                    int factor) {
-  target.pasteReduced(draw(scene, frame, camera, {size.width * factor, size.height * factor}), factor, x, y);
+Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
+                       const Finish& finish) {
+  return drawSupersampled(scene, frame, camera, size, 1, finish);
 }
 
 }  // namespace comet

@@ -5,6 +5,8 @@
 #include "base/picture.h"
 #include "particles/particle_frame.h"
 #include "render/camera.h"
+#include "render/finish.h"
+#include "render/look.h"
 #include "render/rasteriser.h"
 
 namespace comet {
@@ -17,19 +19,29 @@ struct PictureSize {
 // Keeps its buffers between pictures; belongs to one thread at a time, and uses all.
 class Renderer {
  public:
-  // Draws every emitter of `scene` that is on. The picture is transparent where nothing is.
-  Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size);
+  // Draws every emitter of `scene` that is on. The picture is transparent where nothing is. Motion blur is centred on
+  // the frame and follows the particles, not the camera.
+  Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
+               const Finish& finish = {});
 
-  // As above, drawn `factor` times as large each way and averaged.
+  // As above, drawn `factor` times as large each way and averaged before it is finished.
   Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                           PictureSize size, int factor);
-  // The same, put into a larger picture with its top left corner at (x, y).
-  void drawSupersampledInto(Picture& target, int x, int y, const Scene& scene, const ParticleFrame& frame,
-                            const Camera& camera, PictureSize size, int factor);
+                           PictureSize size, int factor, const Finish& finish = {});
 
  private:
+  // Over the moments that the shutter is open; `frameSeconds` is how long a frame lasts.
+  Picture average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
+                  double frameSeconds, bool asGlow);
+  void drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture);
+
+  StampCache stamps_;
   Rasteriser rasteriser_;
+  // Of the picture that is being drawn.
+  std::vector<Look> looks_;
+  std::vector<const ParticleStore*> stores_;
+  SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::vector<Sprite> sprites_;
+  std::vector<SpriteTurn> turns_;
 };
 
 }  // namespace comet

@@ -1,10 +1,12 @@
-// What the rasteriser draws: round sprites in picture space, and the profiles that say how they fade to their
-// rims.
+// What the rasteriser draws: sprites in picture space, and the profiles that say what they look like.
 #pragma once
 
 #include "base/vec.h"
+#include "render/stamp.h"
 
+#include <cmath>
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 namespace comet {
@@ -12,22 +14,50 @@ namespace comet {
 // Smaller sprites are drawn this large and as much fainter, so that their light stays the same. In pixels.
 constexpr float kSmallestRadius = 1.0F;
 
+enum class Blend : std::uint8_t { Normal, Additive, Screen, Multiply };
+
 struct SpriteProfile {
-  enum class Type : std::uint8_t { Dot, SoftDisc, Ring };
+  enum class Type : std::uint8_t { Dot, SoftDisc, Ring, Star, Stamp };
 
   Type type = Type::SoftDisc;
-  bool covers = true;     // false: additive, adds its light and hides nothing
+  Blend blend = Blend::Normal;
+  bool turned = false;    // whether its sprites have a turn; stars and stamps always do
   float hardness = 0;     // soft disc: share of the radius that is full
   float innerRadius = 0;  // ring: share of the radius that is open
+  int starPoints = 0;
+  Vec2 starEdge{0.0F};  // the outward normal of the edge beside a point, across the point and along it
+  std::shared_ptr<const StampSet> stamps;
+
+  // Whether it matters what was drawn before.
+  bool needsOrder() const { return blend != Blend::Additive; }
 };
+
+// The edge of a star, or of a polygon if `pointedness`, 0 to 1, is 0. Its points lie on the unit circle.
+inline Vec2 starEdge(int points, double pointedness) {
+  // A polygon's edges lie as far in as the cosine says; a star's valleys up to a fifth of the radius.
+  const double edge = std::cos(kPi / points), valley = edge + (0.2 - edge) * pointedness;
+  const double across = 1 - valley * edge, along = valley * std::sin(kPi / points);
+  return Vec2(Vec2d(across, along) / std::hypot(across, along));
+}
 
 struct Sprite {
   float x, y;              // centre, pixels
-  float radius;            // pixels, at least kSmallestRadius
-  float depth;             // larger is further away
+  float radius;            // pixels, at least kSmallestRadius; of turned sprites, that of a disc as large
+  float depth;             // larger is drawn earlier: usually the distance
   float red, green, blue;  // linear light, not multiplied with opacity
   float opacity;           // 0 to 1
   std::uint32_t profile;   // index into the list of profiles
+  std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned
+};
+
+// How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards.
+struct SpriteTurn {
+  float uAcross, uDown;         // du/dx, du/dy: per pixel to the right, per pixel down
+  float vAcross, vDown;         // dv/dx, dv/dy
+  float reachX, reachY;         // half the size of its box in the picture, pixels
+  float pixelsWide, pixelsHigh; // its own width and height
+  std::uint16_t stamp, nextStamp;
+  float mix;  // how much of the next stamp there is, 0 to 1
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

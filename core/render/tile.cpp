@@ -8,6 +8,7 @@
 #include <hwy/foreach_target.h>
 // After foreach_target.h, as the library asks.
 #include "render/coverage.h"
+#include "render/turned_kernel.h"
 
 #include <hwy/highway.h>
 
@@ -37,14 +38,45 @@ struct Area {
   int left, right, top, bottom;  // right and bottom not included
 };
 
-template <bool kSmooth, bool kOpen, bool kCovers, class Tag>
+// What a sprite does to each plane: keeps 1 - `taken` × coverage of what is there, and adds `light` × coverage.
+struct PlaneFactors {
+  float taken[4];
+  float light[4];
+};
+
+inline PlaneFactors planeFactors(const Sprite& sprite, Blend blend) {
+  const float opacity = sprite.opacity;
+  const float light[3] = {sprite.red * opacity, sprite.green * opacity, sprite.blue * opacity};
+  PlaneFactors factors{{opacity, opacity, opacity, opacity}, {light[0], light[1], light[2], opacity}};
+  if (blend == Blend::Screen) {
+    for (int plane = 0; plane < 3; ++plane) factors.taken[plane] = std::min(1.0F, light[plane]);
+    factors.taken[3] = factors.light[3] = 0;
+  }
+  if (blend == Blend::Multiply) {
+    const float weights[3] = {0.2126F, 0.7152F, 0.0722F};
+    float darkened = 0;
+    for (int plane = 0; plane < 3; ++plane) {
+      factors.taken[plane] = opacity - std::min(opacity, light[plane]);
+      factors.light[plane] = 0;
+      darkened += weights[plane] * factors.taken[plane];
+    }
+    factors.taken[3] = factors.light[3] = darkened;
+  }
+  return factors;
+}
+
+template <bool kSmooth, bool kOpen, Blend kBlend, class Tag>
 HWY_INLINE void drawSprite(Tag d, const Sprite& sprite, const Coverage& coverage, const Area& area,
                            float centreX, float centreY, Tile& tile) {
   using Float = hn::Vec<Tag>;
   const int lanes = static_cast<int>(hn::Lanes(d));
+  const PlaneFactors factors = planeFactors(sprite, kBlend);
   const Float opacity = hn::Set(d, sprite.opacity);
-  const Float light[4] = {hn::Set(d, sprite.red * sprite.opacity), hn::Set(d, sprite.green * sprite.opacity),
-                          hn::Set(d, sprite.blue * sprite.opacity), opacity};
+  Float light[4], taken[4];
+  for (std::size_t plane = 0; plane < 4; ++plane) {
+    light[plane] = hn::Set(d, factors.light[plane]);
+    taken[plane] = hn::Set(d, factors.taken[plane]);
+  }
   const Float middle = hn::Set(d, centreX - 0.5F);
   for (int y = area.top; y < area.bottom; ++y) {
     const float dy = static_cast<float>(y) + 0.5F - centreY;
@@ -58,31 +90,40 @@ HWY_INLINE void drawSprite(Tag d, const Sprite& sprite, const Coverage& coverage
       const Float keep = hn::Sub(hn::Set(d, 1.0F), hn::Mul(opacity, cover));
       const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
       // Additive sprites leave alpha as it is.
-      for (std::size_t plane = 0; plane < (kCovers ? 4 : 3); ++plane) {
+      for (std::size_t plane = 0; plane < (kBlend == Blend::Additive ? 3 : 4); ++plane) {
         float* pixel = tile.planes[plane].data() + at;
         Float old = hn::LoadU(d, pixel);
-        if constexpr (kCovers) old = hn::Mul(old, keep);
+        if constexpr (kBlend == Blend::Normal) old = hn::Mul(old, keep);
+        if constexpr (kBlend == Blend::Screen || kBlend == Blend::Multiply)
+          old = hn::Mul(old, hn::Sub(hn::Set(d, 1.0F), hn::Mul(taken[plane], cover)));
         hn::StoreU(hn::Add(old, hn::Mul(light[plane], cover)), d, pixel);
       }
     }
   }
 }
 
-template <bool kSmooth, bool kOpen>
-void drawFitting(const Sprite& sprite, bool covers, const Coverage& coverage, const Area& area, float x,
-                 float y, Tile& tile) {
-  const bool isNarrow = area.right - area.left <= kShortWidth;
-  // Where vectors are short, both tags are the same.
-  // NOLINTBEGIN(bugprone-branch-clone)
-  if (isNarrow && covers)
-    drawSprite<kSmooth, kOpen, true>(ShortTag(), sprite, coverage, area, x, y, tile);
-  else if (isNarrow)
-    drawSprite<kSmooth, kOpen, false>(ShortTag(), sprite, coverage, area, x, y, tile);
-  else if (covers)
-    drawSprite<kSmooth, kOpen, true>(LongTag(), sprite, coverage, area, x, y, tile);
+template <bool kSmooth, bool kOpen, Blend kBlend>
+void drawFitting(const Sprite& sprite, const Coverage& coverage, const Area& area, float x, float y, Tile& tile) {
+  // Where vectors are short, both tags are the same. NOLINTNEXTLINE(bugprone-branch-clone)
+  if (area.right - area.left <= kShortWidth)
+    drawSprite<kSmooth, kOpen, kBlend>(ShortTag(), sprite, coverage, area, x, y, tile);
   else
-    drawSprite<kSmooth, kOpen, false>(LongTag(), sprite, coverage, area, x, y, tile);
-  // NOLINTEND(bugprone-branch-clone)
+    drawSprite<kSmooth, kOpen, kBlend>(LongTag(), sprite, coverage, area, x, y, tile);
+}
+
+template <bool kSmooth, bool kOpen>
+void drawBlended(const Sprite& sprite, Blend blend, const Coverage& coverage, const Area& area, float x, float y,
+                 Tile& tile) {
+  switch (blend) {
+    case Blend::Normal:
+      return drawFitting<kSmooth, kOpen, Blend::Normal>(sprite, coverage, area, x, y, tile);
+    case Blend::Additive:
+      return drawFitting<kSmooth, kOpen, Blend::Additive>(sprite, coverage, area, x, y, tile);
+    case Blend::Screen:
+      return drawFitting<kSmooth, kOpen, Blend::Screen>(sprite, coverage, area, x, y, tile);
+    case Blend::Multiply:
+      return drawFitting<kSmooth, kOpen, Blend::Multiply>(sprite, coverage, area, x, y, tile);
+  }
 }
 
 // The pixels of the tile along one axis that a sprite may cover: all whose centres lie within its reach.
@@ -94,21 +135,28 @@ HWY_INLINE void span(float centre, float reach, int& from, int& to) {
 }
 
 void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
-                  const std::vector<SpriteProfile>& profiles, int left, int top, Tile& tile) {
+                  const SpriteTables& tables, int left, int top, Tile& tile) {
   for (std::size_t i = 0; i < count; ++i) {
     const Sprite& sprite = sprites[order ? order[i] : i];
-    const SpriteProfile& profile = profiles[sprite.profile];
-    const Coverage coverage = coverageOf(profile, sprite.radius);
+    const SpriteProfile& profile = tables.profiles[sprite.profile];
     const float x = sprite.x - static_cast<float>(left), y = sprite.y - static_cast<float>(top);
     Area area;
+    if (profile.turned) {
+      const SpriteTurn& turn = tables.turns[sprite.turn];
+      span(x, turn.reachX, area.left, area.right);
+      span(y, turn.reachY, area.top, area.bottom);
+      turned::draw(sprite, profile, turn, {area.left, area.right, area.top, area.bottom}, x, y, tile);
+      continue;
+    }
+    const Coverage coverage = coverageOf(profile, sprite.radius);
     span(x, coverage.reach, area.left, area.right);
     span(y, coverage.reach, area.top, area.bottom);
     if (profile.type == SpriteProfile::Type::SoftDisc)
-      drawFitting<true, false>(sprite, profile.covers, coverage, area, x, y, tile);
+      drawBlended<true, false>(sprite, profile.blend, coverage, area, x, y, tile);
     else if (coverage.open)
-      drawFitting<false, true>(sprite, profile.covers, coverage, area, x, y, tile);
+      drawBlended<false, true>(sprite, profile.blend, coverage, area, x, y, tile);
     else
-      drawFitting<false, false>(sprite, profile.covers, coverage, area, x, y, tile);
+      drawBlended<false, false>(sprite, profile.blend, coverage, area, x, y, tile);
   }
 }
 
@@ -122,8 +170,8 @@ namespace comet {
 HWY_EXPORT(DrawIntoTile);
 
 void drawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
-                  const std::vector<SpriteProfile>& profiles, int left, int top, Tile& tile) {
-  HWY_DYNAMIC_DISPATCH(DrawIntoTile)(sprites, order, count, profiles, left, top, tile);
+                  const SpriteTables& tables, int left, int top, Tile& tile) {
+  HWY_DYNAMIC_DISPATCH(DrawIntoTile)(sprites, order, count, tables, left, top, tile);
 }
 
 }  // namespace comet

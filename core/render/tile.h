@@ -21,9 +21,15 @@ struct Tile {
   alignas(64) std::array<Plane, 4> planes;
 };
 
+// What the sprites of a list refer to.
+struct SpriteTables {
+  const std::vector<SpriteProfile>& profiles;
+  const SpriteTurn* turns = nullptr;  // as many as any sprite asks for; null if none is turned
+};
+
 // Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The
 // tile's top left pixel is (left, top) of the picture.
 void drawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
-                  const std::vector<SpriteProfile>& profiles, int left, int top, Tile& tile);
+                  const SpriteTables& tables, int left, int top, Tile& tile);
 
 }  // namespace comet

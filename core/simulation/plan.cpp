@@ -32,6 +32,10 @@ int firstSimulatedFrame(const Scene& scene) {
   return first - static_cast<int>(std::ceil(scene.settings().number("warm_up", first) * frameRate(scene)));
 }
 
+std::uint64_t sceneSeed(const Scene& scene) {
+  return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
+}
+
 FramePlan planFrame(const Scene& scene, int frame) {
   const int first = firstSimulatedFrame(scene);
   if (frame < first)
@@ -47,7 +51,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
   if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", frame);
   plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", frame));
-  const auto sceneSeed = static_cast<std::uint64_t>(settings.number("seed", frame));
+  const std::uint64_t seed = sceneSeed(scene);
 
   Hasher hasher;
   hasher << plan.time.start << plan.time.length << plan.substeps << plan.mostParticles;
@@ -55,7 +59,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const std::vector<PlannedInfluence> influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
-    EmitterPlan emitter{planEmission(*item, sceneSeed, rate, plan.time), {}};
+    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}};
     emitter.emission.describe(hasher);
     for (const PlannedInfluence& influence : influences) {
       const double response = scene.response(item->id, influence.id).value_or(0.0) / 100.0;

@@ -3,7 +3,7 @@
 #include "base/file.h"
 #include "controls/gradient_editor.h"
 #include "controls/screen_image.h"
-#include "life_chart/curve_lane.h"
+#include "controls/curve_lane.h"
 #include "render/renderer.h"
 #include "support/files.h"
 #include "support/scenes.h"

@@ -2,7 +2,7 @@
 #include "app/driver.h"
 #include "catalog.h"
 #include "controls/color_picker.h"
-#include "life_chart/curve_lane.h"
+#include "controls/curve_lane.h"
 #include "scene/scene_file.h"
 #include "session/recovery.h"
 #include "support/files.h"

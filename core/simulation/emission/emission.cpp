@@ -102,12 +102,19 @@ void EmissionPlan::describe(Hasher& hasher) const {
   mass.describe(hasher);
 }
 
+std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame) {
+  return combineKeys(combineKeys(sceneSeed, emitter.id), static_cast<std::uint64_t>(emitter.number("seed", frame)));
+}
+
+std::uint64_t wanderKey(std::uint64_t emissionKey) {
+  return combineKeys(emissionKey, static_cast<std::uint64_t>(Draw::Wander));
+}
+
 EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
                           const FrameTime& time) {
   EmissionPlan plan;
   plan.emitter = emitter.id;
-  plan.randomKey = combineKeys(combineKeys(sceneSeed, emitter.id),
-                               static_cast<std::uint64_t>(emitter.number("seed", time.frame)));
+  plan.randomKey = emissionKey(emitter, sceneSeed, time.frame);
   plan.length = time.length;
   plan.mostAlive = static_cast<std::uint64_t>(emitter.number("most_alive", 0));
   const double middle = time.middleFrame();
@@ -123,8 +130,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
     for (std::size_t i = 0; i < bursts.size(); ++i)
       addBurst(emitter, i, random, frameRate, time, plan.bursts);
   }
-  plan.path = shapePath(emitter, time.frame, frameRate,
-                        combineKeys(plan.randomKey, static_cast<std::uint64_t>(Draw::Wander)));
+  plan.path = shapePath(emitter, time.frame, frameRate, wanderKey(plan.randomKey));
   plan.handedOver = emitter.number("handed_over", middle) / 100.0;
   plan.launch = Launch(emitter, middle, plan.randomKey);
   plan.life = lifeSpanOf(emitter, startFrame, middle, frameRate);

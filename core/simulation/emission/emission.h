@@ -56,6 +56,10 @@ struct EmissionPlan {
   void describe(Hasher& hasher) const;
 };
 
+// What the random numbers of an emitter's births come from, and its wandering.
+std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame);
+std::uint64_t wanderKey(std::uint64_t emissionKey);
+
 EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
                           const FrameTime& time);
 

@@ -1,4 +1,4 @@
-#include "life_chart/curve_lane.h"
+#include "controls/curve_lane.h"
 
 #include "theme/theme.h"
 
@@ -103,7 +103,14 @@ void CurveLane::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < curve_.points().size(); ++i) {
     const CurvePoint& point = curve_.points()[i];
     painter.setBrush(static_cast<int>(i) == active_ ? theme::kAccent : theme::kField);
-    painter.drawEllipse(place(point.x, point.y), 3.6, 3.6);
+    // Round for smooth, square for straight, flat for hold: what follows a point is told by its shape.
+    const QPointF centre = place(point.x, point.y);
+    if (point.toNext == Interpolation::Smooth)
+      painter.drawEllipse(centre, 3.6, 3.6);
+    else if (point.toNext == Interpolation::Linear)
+      painter.drawRect(QRectF(centre - QPointF(3.2, 3.2), QSizeF(6.4, 6.4)));
+    else
+      painter.drawRect(QRectF(centre - QPointF(4.5, 2), QSizeF(9, 4)));
   }
 }
 
@@ -146,9 +153,17 @@ void CurveLane::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
-  if (!open_ || gripAt(event->position()) >= 0) return;
+  if (!open_) return;
   auto points = curve_.points();
-  points.push_back(pointUnder(event->position()));
+  if (const int grip = gripAt(event->position()); grip >= 0) {
+    // The next way on from this point.
+    Interpolation& way = points[static_cast<std::size_t>(grip)].toNext;
+    way = way == Interpolation::Smooth   ? Interpolation::Linear
+          : way == Interpolation::Linear ? Interpolation::Hold
+                                         : Interpolation::Smooth;
+  } else {
+    points.push_back(pointUnder(event->position()));
+  }
   offer(std::move(points));
   Q_EMIT finished();
 }

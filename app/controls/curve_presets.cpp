@@ -1,11 +1,17 @@
-#include "life_chart/curve_presets.h"
+#include "controls/curve_presets.h"
 
+#include "base/error.h"
+#include "params/schema.h"
+#include "scene/scene_file.h"
 #include "theme/theme.h"
 
 #include <QObject>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPixmap>
+#include <QSettings>
+#include <QStringList>
+#include <nlohmann/json.hpp>
 
 namespace comet {
 namespace {
@@ -14,6 +20,13 @@ Curve smooth(std::initializer_list<std::pair<double, double>> points) {
   std::vector<CurvePoint> list;
   for (const auto& [x, y] : points) list.push_back({x, y, Interpolation::Smooth});
   return Curve(std::move(list));
+}
+
+constexpr const char* kOwnKey = "curves/own";
+
+const ParamSpec& anyCurve() {
+  static const ParamSpec spec = curve("curve", "Curve", Curve::constant(1));
+  return spec;
 }
 
 }  // namespace
@@ -40,6 +53,35 @@ const std::vector<CurvePreset>& curvePresets() {
                {1, 0}})},
   };
   return presets;
+}
+
+std::vector<Curve> ownCurvePresets() {
+  std::vector<Curve> curves;
+  for (const QString& text : QSettings().value(kOwnKey).toStringList())
+    if (const std::optional<Curve> curve = curveFromText(text)) curves.push_back(*curve);
+  return curves;
+}
+
+void setOwnCurvePresets(const std::vector<Curve>& curves) {
+  QStringList texts;
+  for (const Curve& curve : curves) texts << textFromCurve(curve);
+  QSettings().setValue(kOwnKey, texts);
+}
+
+QString textFromCurve(const Curve& shape) {
+  ParamValue value;
+  value.base = shape;
+  return QString::fromStdString(jsonFromParam(anyCurve(), value).dump());
+}
+
+std::optional<Curve> curveFromText(const QString& text) {
+  const nlohmann::json json = nlohmann::json::parse(text.toStdString(), nullptr, false);
+  if (!json.is_array()) return std::nullopt;
+  try {
+    return std::get<Curve>(paramFromJson(anyCurve(), json, {}).base);
+  } catch (const Error&) {
+    return std::nullopt;
+  }
 }
 
 QIcon curveIcon(const Curve& curve) {

@@ -1,0 +1,84 @@
+#include "controls/curve_preset_bar.h"
+
+#include "controls/curve_lane.h"
+#include "controls/curve_presets.h"
+
+#include <QClipboard>
+#include <QGuiApplication>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QToolButton>
+
+namespace comet {
+
+CurvePresetBar::CurvePresetBar(const QString& name, QWidget* parent)
+    : QWidget(parent), name_(name), own_(new QHBoxLayout) {
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(6, 0, 6, 2);
+  row->setSpacing(3);
+  for (const CurvePreset& preset : curvePresets()) {
+    QToolButton* button = addButton(preset.id, preset.name);
+    button->setIcon(curveIcon(preset.curve));
+    row->addWidget(button);
+    connect(button, &QToolButton::clicked, this, [this, curve = preset.curve] { Q_EMIT chosen(curve); });
+  }
+  own_->setSpacing(3);
+  row->addLayout(own_);
+  more_ = addButton("more", tr("Keep this curve, copy it, paste another"));
+  more_->setText("…");
+  row->addWidget(more_);
+  connect(more_, &QToolButton::clicked, this, &CurvePresetBar::showMenu);
+  row->addStretch(1);
+}
+
+QToolButton* CurvePresetBar::addButton(const QString& id, const QString& tip) {
+  auto* button = new QToolButton;
+  button->setObjectName(QString("preset.%1.%2").arg(name_, id));
+  button->setIconSize(QSize(22, 14));
+  button->setToolTip(tip);
+  return button;
+}
+
+void CurvePresetBar::showEvent(QShowEvent*) { showOwn(); }
+
+void CurvePresetBar::showOwn() {
+  while (QLayoutItem* item = own_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  const std::vector<Curve> kept = ownCurvePresets();
+  for (std::size_t i = 0; i < kept.size(); ++i) {
+    QToolButton* button =
+        addButton(QString("own%1").arg(i), tr("A curve that you kept; right-click to forget it"));
+    button->setIcon(curveIcon(kept[i]));
+    button->setContextMenuPolicy(Qt::CustomContextMenu);
+    own_->addWidget(button);
+    connect(button, &QToolButton::clicked, this, [this, curve = kept[i]] { Q_EMIT chosen(curve); });
+    connect(button, &QToolButton::customContextMenuRequested, this, [this, i] {
+      std::vector<Curve> rest = ownCurvePresets();
+      rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(i));
+      setOwnCurvePresets(rest);
+      showOwn();
+    });
+  }
+}
+
+void CurvePresetBar::keep() {
+  std::vector<Curve> kept = ownCurvePresets();
+  kept.push_back(lane_->curve());
+  setOwnCurvePresets(kept);
+  showOwn();
+}
+
+void CurvePresetBar::showMenu() {
+  QMenu menu(this);
+  menu.addAction(tr("Keep as a preset"), this, &CurvePresetBar::keep);
+  menu.addAction(tr("Copy curve"), this,
+                 [this] { QGuiApplication::clipboard()->setText(textFromCurve(lane_->curve())); });
+  const std::optional<Curve> copied = curveFromText(QGuiApplication::clipboard()->text());
+  QAction* paste = menu.addAction(tr("Paste curve"), this, [this, copied] { Q_EMIT chosen(*copied); });
+  paste->setEnabled(copied.has_value());
+  menu.exec(more_->mapToGlobal(QPoint(0, more_->height())));
+}
+
+}  // namespace comet

@@ -1,0 +1,98 @@
+#include "controls/file_field.h"
+
+#include "theme/theme.h"
+
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMimeData>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace comet {
+namespace {
+
+const QStringList& endingsOf(FileKind kind) {
+  static const QStringList pictures{"png", "jpg", "jpeg", "tga", "tif", "tiff", "exr"};
+  static const QStringList meshes{"obj", "ply", "stl", "gltf", "glb"};
+  return kind == FileKind::Mesh ? meshes : pictures;
+}
+
+QString droppedPath(const QMimeData& data) {
+  return data.hasUrls() && data.urls().front().isLocalFile() ? data.urls().front().toLocalFile() : QString();
+}
+
+}  // namespace
+
+std::optional<FileKind> fileKindOf(const QString& path) {
+  const QString ending = QFileInfo(path).suffix().toLower();
+  for (const FileKind kind : {FileKind::Picture, FileKind::Mesh})
+    if (endingsOf(kind).contains(ending)) return kind;
+  return std::nullopt;
+}
+
+QString fileFilter(FileKind kind) {
+  QStringList patterns;
+  for (const QString& ending : endingsOf(kind)) patterns << "*." + ending;
+  return (kind == FileKind::Mesh ? QObject::tr("Meshes (%1)") : QObject::tr("Pictures (%1)")).arg(patterns.join(' '));
+}
+
+FileField::FileField(FileKind kind, QWidget* parent)
+    : QWidget(parent), kind_(kind), path_(new QLineEdit), note_(new QLabel) {
+  setAcceptDrops(true);
+  setFocusProxy(path_);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(2);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  path_->setObjectName("path");
+  path_->setPlaceholderText(tr("choose or drop a file"));
+  row->addWidget(path_, 1);
+  auto* button = new QToolButton;
+  button->setObjectName("browse");
+  button->setIcon(theme::mark("open"));
+  button->setToolTip(tr("Choose a file"));
+  row->addWidget(button);
+  column->addLayout(row);
+  note_->setObjectName("note");
+  note_->setWordWrap(true);
+  column->addWidget(note_);
+  connect(button, &QToolButton::clicked, this, &FileField::browse);
+  connect(path_, &QLineEdit::editingFinished, this, [this] {
+    if (path_->isModified()) Q_EMIT chosen(path_->text().trimmed());
+    path_->setModified(false);
+  });
+}
+
+void FileField::setFile(const FileRef& file) {
+  const QString path = QString::fromStdString(file.path);
+  if (!path_->isModified() && path_->text() != path) path_->setText(path);
+  path_->setToolTip(path);
+  note_->setText(QString::fromStdString(file.content ? file.content->summary() : file.problem));
+  note_->setVisible(!note_->text().isEmpty());
+  const bool isMissing = file.isMissing();
+  if (note_->property("trouble").toBool() == isMissing && note_->property("quiet").toBool() != isMissing) return;
+  note_->setProperty("trouble", isMissing);
+  note_->setProperty("quiet", !isMissing);
+  note_->setStyleSheet(note_->styleSheet());  // looks at the properties again
+}
+
+void FileField::browse() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Choose a file"), path_->text(), fileFilter(kind_));
+  if (!path.isEmpty()) Q_EMIT chosen(path);
+}
+
+void FileField::dragEnterEvent(QDragEnterEvent* event) {
+  if (fileKindOf(droppedPath(*event->mimeData())) == kind_) event->acceptProposedAction();
+}
+
+void FileField::dropEvent(QDropEvent* event) {
+  event->acceptProposedAction();
+  Q_EMIT chosen(droppedPath(*event->mimeData()));
+}
+
+}  // namespace comet

@@ -1,0 +1,42 @@
+// A file that a scene uses: its path, what was read from it, and what is wrong with it. Files can be dropped on it.
+#pragma once
+
+#include "params/schema.h"
+
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+
+namespace comet {
+
+class FileField : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit FileField(FileKind kind, QWidget* parent = nullptr);
+
+  void setFile(const FileRef& file);
+
+ Q_SIGNALS:
+  // Another path was chosen, typed or dropped; empty for none.
+  void chosen(const QString& path);
+
+ protected:
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void browse();
+
+  FileKind kind_;
+  QLineEdit* path_;
+  QLabel* note_;
+};
+
+// The kind of file that a name ends like; nothing if it is none that a scene can use.
+std::optional<FileKind> fileKindOf(const QString& path);
+// For file dialogs.
+QString fileFilter(FileKind kind);
+
+}  // namespace comet

@@ -1,0 +1,42 @@
+#include "controls/follow_field.h"
+
+#include "controls/number_field.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+
+namespace comet {
+
+FollowField::FollowField(QWidget* parent) : QWidget(parent), input_(new QComboBox), fastest_(new NumberField) {
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(4);
+  input_->setObjectName("follows");
+  input_->setFocusPolicy(Qt::StrongFocus);
+  input_->addItems({tr("over life"), tr("by speed"), tr("by chance")});
+  input_->setToolTip(tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
+  row->addWidget(input_);
+  fastest_->setObjectName("fastest");
+  fastest_->setPrefix(tr("to"));
+  fastest_->setUnit(tr("units/s"));
+  fastest_->setRange(1e-6, 1e6);
+  fastest_->setUsualRange(0, 20);
+  fastest_->setFixedWidth(110);
+  fastest_->setToolTip(tr("The speed at the right end"));
+  row->addWidget(fastest_);
+  const auto offer = [this] { Q_EMIT edited(static_cast<CurveInput>(input_->currentIndex()), fastest_->value()); };
+  connect(input_, &QComboBox::activated, this, [this, offer] {
+    offer();
+    Q_EMIT finished();
+  });
+  connect(fastest_, &NumberField::edited, this, offer);
+  connect(fastest_, &NumberField::finished, this, &FollowField::finished);
+}
+
+void FollowField::show(const ParamValue& value) {
+  input_->setCurrentIndex(static_cast<int>(value.input));
+  fastest_->setValue(value.fastest);
+  fastest_->setVisible(value.input == CurveInput::Speed);
+}
+
+}  // namespace comet

@@ -1,0 +1,247 @@
+#include "controls/mask_editor.h"
+
+#include "controls/screen_image.h"
+#include "io/picture_content.h"
+#include "theme/theme.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+constexpr double kGripReach = 8;
+constexpr int kNoteHeight = 18;
+constexpr int kMargin = 8;
+
+double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
+
+// After which point a new one belongs: the side that it lies nearest to.
+std::size_t nearestSide(const OutlinePoints& points, const Vec2d& at) {
+  std::size_t best = points.size() - 1;
+  double least = 1e300;
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const Vec2d a = points[i].at, b = points[(i + 1) % points.size()].at;
+    const Vec2d along = b - a;
+    const double length = along.x * along.x + along.y * along.y;
+    const Vec2d away = at - a;
+    const double t = length > 0 ? std::clamp((away.x * along.x + away.y * along.y) / length, 0.0, 1.0) : 0;
+    const Vec2d rest = away - along * t;
+    const double squared = rest.x * rest.x + rest.y * rest.y;
+    if (squared < least) {
+      least = squared;
+      best = i;
+    }
+  }
+  return best;
+}
+
+}  // namespace
+
+MaskEditor::MaskEditor(Document& document, ItemId emitter, QWidget* parent)
+    : QWidget(parent), document_(document), emitter_(emitter) {
+  setFocusPolicy(Qt::StrongFocus);
+  setMinimumHeight(sizeHint().height());
+  setToolTip(tr("Click to draw a mask, point by point; drag points and the pivot (the cross). Double-click a point to "
+                "round it, right-click to remove it."));
+  refresh();
+}
+
+Scene::ItemPtr MaskEditor::item() const { return document_.scene().find(emitter_); }
+
+void MaskEditor::refresh() {
+  const Scene::ItemPtr emitter = item();
+  if (!emitter) return;
+  const auto& stored = std::get<OutlinePoints>(emitter->value("mask").base);
+  // A draft that is too short to be stored stays.
+  if (!stored.empty() || points_.size() >= kFewestOutlinePoints) points_ = stored;
+  const auto content = std::dynamic_pointer_cast<const PictureContent>(
+      std::get<FileRef>(emitter->value("picture").base).content);
+  if (!content) {
+    image_ = {};
+    shown_ = {};
+  } else if (shown_ != content->digest()) {
+    image_ = screenImageOverChecker(*content->at(document_.frame()));
+    shown_ = content->digest();
+  }
+  update();
+}
+
+QRectF MaskEditor::pictureRect() const {
+  const QRectF room = QRectF(rect()).adjusted(kMargin, kMargin, -kMargin, -kMargin - kNoteHeight);
+  if (image_.isNull()) return room;
+  const double scale = std::min(room.width() / image_.width(), room.height() / image_.height());
+  QRectF fitted(0, 0, image_.width() * scale, image_.height() * scale);
+  fitted.moveCenter(room.center());
+  return fitted;
+}
+
+QRectF MaskEditor::cropped() const {
+  const Scene::ItemPtr emitter = item();
+  const auto share = [&emitter](const char* param) { return emitter->number(param, 0) / 100.0; };
+  const QPointF topLeft(share("crop_left"), share("crop_top"));
+  const QPointF bottomRight(1 - share("crop_right"), 1 - share("crop_bottom"));
+  return {topLeft, bottomRight};
+}
+
+QPointF MaskEditor::place(const Vec2d& share) const {
+  const QRectF rect = pictureRect();
+  return {rect.left() + share.x * rect.width(), rect.top() + share.y * rect.height()};
+}
+
+Vec2d MaskEditor::shareAt(const QPointF& position) const {
+  const QRectF rect = pictureRect();
+  const auto tidy = [](double share) { return std::round(std::clamp(share, -0.1, 1.1) * 1000) / 1000; };
+  return {tidy((position.x() - rect.left()) / rect.width()), tidy((position.y() - rect.top()) / rect.height())};
+}
+
+QPointF MaskEditor::pivotPlace() const {
+  const QRectF part = cropped();
+  return place({part.left() + part.width() * item()->number("pivot_x", 0) / 100,
+                part.top() + part.height() * item()->number("pivot_y", 0) / 100});
+}
+
+int MaskEditor::pointAt(const QPointF& position) const {
+  for (std::size_t i = 0; i < points_.size(); ++i)
+    if (distance(place(points_[i].at), position) <= kGripReach) return static_cast<int>(i);
+  return -1;
+}
+
+void MaskEditor::offer(const OutlinePoints& points) {
+  points_ = points;
+  // Fewer than three points are no mask; an earlier one goes.
+  const bool isMask = points_.size() >= kFewestOutlinePoints;
+  document_.setBase(emitter_, "mask", isMask ? points_ : OutlinePoints(), "mask");
+  update();
+}
+
+void MaskEditor::movePivot(const QPointF& position) {
+  const QRectF part = cropped();
+  const Vec2d share = shareAt(position);
+  const auto percent = [](double s) { return std::round(s * 1000) / 10; };
+  Scene next = document_.scene();
+  const auto set = [&](const char* param, double value) {
+    ParamValue changed = item()->value(param);
+    changed.base = value;
+    next = next.withParam(emitter_, param, changed);
+  };
+  set("pivot_x", percent((share.x - part.left()) / std::max(part.width(), 1e-6)));
+  set("pivot_y", percent((share.y - part.top()) / std::max(part.height(), 1e-6)));
+  document_.edit(next, tr("move pivot"), "pivot");
+}
+
+void MaskEditor::removePoint(int point) {
+  OutlinePoints points = points_;
+  points.erase(points.begin() + point);
+  active_ = -1;
+  offer(points);
+  document_.endMerge();
+}
+
+void MaskEditor::mousePressEvent(QMouseEvent* event) {
+  if (image_.isNull()) return;
+  const QPointF position = event->position();
+  active_ = pointAt(position);
+  if (event->button() == Qt::RightButton) {
+    if (active_ >= 0) removePoint(active_);
+    return;
+  }
+  if (active_ >= 0) {
+    grip_ = Grip::Point;
+  } else if (distance(pivotPlace(), position) <= kGripReach) {
+    grip_ = Grip::Pivot;
+  } else {
+    OutlinePoints points = points_;
+    const bool isWhole = points.size() >= kFewestOutlinePoints;
+    const std::size_t after = isWhole ? nearestSide(points, shareAt(position)) + 1 : points.size();
+    points.insert(points.begin() + static_cast<std::ptrdiff_t>(after), {shareAt(position), false});
+    active_ = static_cast<int>(after);
+    grip_ = Grip::Point;
+    offer(points);
+  }
+  update();
+}
+
+void MaskEditor::mouseMoveEvent(QMouseEvent* event) {
+  if (grip_ == Grip::Pivot) return movePivot(event->position());
+  if (grip_ != Grip::Point || active_ < 0) return;
+  OutlinePoints points = points_;
+  points[static_cast<std::size_t>(active_)].at = shareAt(event->position());
+  offer(points);
+}
+
+void MaskEditor::mouseReleaseEvent(QMouseEvent*) {
+  grip_ = Grip::None;
+  document_.endMerge();
+}
+
+void MaskEditor::mouseDoubleClickEvent(QMouseEvent* event) {
+  const int point = pointAt(event->position());
+  if (point < 0) return;
+  OutlinePoints points = points_;
+  bool& smooth = points[static_cast<std::size_t>(point)].smooth;
+  smooth = !smooth;
+  offer(points);
+  document_.endMerge();
+}
+
+void MaskEditor::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Delete && active_ >= 0) return removePoint(active_);
+  QWidget::keyPressEvent(event);
+}
+
+QString MaskEditor::note() const {
+  if (image_.isNull()) return tr("choose a picture to cut");
+  if (points_.empty()) return tr("click to draw a mask");
+  if (points_.size() < kFewestOutlinePoints)
+    return tr("%1 of 3 points: not a mask yet").arg(points_.size());
+  return tr("mask of %1 points").arg(points_.size());
+}
+
+void MaskEditor::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  painter.setPen(hasFocus() ? theme::kAccent : theme::kLine);
+  painter.setBrush(theme::kField);
+  painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), theme::kRadius, theme::kRadius);
+  painter.setPen(theme::kQuietText);
+  painter.setFont(theme::font(11));
+  painter.drawText(rect().adjusted(kMargin, 0, -kMargin, -4), Qt::AlignBottom | Qt::AlignLeft, note());
+  if (image_.isNull()) return;
+  painter.drawImage(pictureRect(), image_);
+
+  // What is left out is darkened.
+  QPainterPath kept;
+  const QRectF part = cropped();
+  kept.addRect(QRectF(place({part.left(), part.top()}), place({part.right(), part.bottom()})));
+  QPainterPath outline;
+  for (const Vec2d& point : polygonOf(points_))
+    outline.elementCount() == 0 ? outline.moveTo(place(point)) : outline.lineTo(place(point));
+  outline.closeSubpath();
+  if (points_.size() >= kFewestOutlinePoints) kept = kept.intersected(outline);
+  QPainterPath all;
+  all.addRect(pictureRect());
+  painter.fillPath(all.subtracted(kept), theme::withAlpha(theme::kField, 180));
+  painter.setPen(QPen(theme::kAccent, 1.4));
+  painter.setBrush(Qt::NoBrush);
+  if (!points_.empty()) painter.drawPath(outline);
+  for (std::size_t i = 0; i < points_.size(); ++i) {
+    painter.setBrush(static_cast<int>(i) == active_ ? theme::kAccent : theme::kField);
+    const QPointF centre = place(points_[i].at);
+    if (points_[i].smooth)
+      painter.drawEllipse(centre, 4, 4);
+    else
+      painter.drawRect(QRectF(centre - QPointF(3.5, 3.5), QSizeF(7, 7)));
+  }
+  painter.setPen(QPen(theme::kWell, 1.6));
+  const QPointF pivot = pivotPlace();
+  painter.drawLine(pivot - QPointF(7, 0), pivot + QPointF(7, 0));
+  painter.drawLine(pivot - QPointF(0, 7), pivot + QPointF(0, 7));
+}
+
+}  // namespace comet

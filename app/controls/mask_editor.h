@@ -1,0 +1,60 @@
+// A sprite's picture with what is cut out of it: the crop, a mask drawn over it, and the pivot.
+//
+// Click beside the mask to add a point, drag points and the pivot, double-click a point to round it or make it a corner,
+// right-click or Delete to remove it. A mask of fewer than three points is kept here until it has three.
+#pragma once
+
+#include "session/document.h"
+
+#include <QImage>
+#include <QWidget>
+
+namespace comet {
+
+class MaskEditor : public QWidget {
+  Q_OBJECT
+
+ public:
+  // For an emitter that exists as long as the editor.
+  MaskEditor(Document& document, ItemId emitter, QWidget* parent = nullptr);
+
+  void refresh();
+
+  // Where a share of the picture is in the widget; for tests too.
+  QPointF place(const Vec2d& share) const;
+  QPointF pivotPlace() const;
+
+  QSize sizeHint() const override { return {240, 190}; }
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  enum class Grip { None, Point, Pivot };
+
+  Scene::ItemPtr item() const;
+  QRectF pictureRect() const;
+  // The part that the crop leaves, as shares of the picture.
+  QRectF cropped() const;
+  Vec2d shareAt(const QPointF& position) const;
+  int pointAt(const QPointF& position) const;  // -1 for none
+  void offer(const OutlinePoints& points);
+  void movePivot(const QPointF& position);
+  void removePoint(int point);
+  QString note() const;
+
+  Document& document_;
+  ItemId emitter_;
+  OutlinePoints points_;
+  Digest shown_;
+  QImage image_;
+  Grip grip_ = Grip::None;
+  int active_ = -1;
+};
+
+}  // namespace comet

@@ -1,0 +1,32 @@
+#include "render/course.h"
+
+namespace comet {
+
+Course::Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit)
+    : value_(item.number(param, frame) * unit),
+      variation_(item.value(param).variation * unit),
+      draw_(variation),
+      input_(item.value(param), follows) {
+  const std::optional<Curve>& curve = item.value(param).overAge;
+  isFlat_ = !curve || curve->points().size() == 1;
+  if (isFlat_) {
+    flat_ = curve ? curve->at(0) : 1;
+    return;
+  }
+  table_.fill([&curve](double x) { return static_cast<float>(curve->at(x)); });
+  double sum = 0, before = curve->at(0), place = 0;
+  areaBelow_.fill([&](double x) {
+    const double value = curve->at(x);
+    sum += 0.5 * (before + value) * (x - place);
+    before = value;
+    place = x;
+    return static_cast<float>(sum);
+  });
+}
+
+double Course::meanUntil(double share) const {
+  if (isFlat_) return flat_;
+  return share > 1e-6 ? areaBelow_.at(share) / share : table_.at(0);
+}
+
+}  // namespace comet

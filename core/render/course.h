@@ -1,0 +1,97 @@
+// A parameter's value for a particle: its constant, its own variation, and its course over age, speed or chance.
+#pragma once
+
+#include "base/random.h"
+#include "particles/particle_store.h"
+#include "scene/item.h"
+
+#include <algorithm>
+#include <array>
+
+namespace comet {
+
+// What values of a particle depend on.
+struct ParticleState {
+  ParticleId id = 0;
+  double share = 0;  // of its life that is over, 0 to 1
+  double speed = 0;  // units per second
+};
+
+// A function of 0 to 1 as a table, read with straight lines between its entries.
+template <typename Sample>
+class UnitTable {
+ public:
+  static constexpr int kSteps = 256;
+
+  template <typename Function>
+  void fill(const Function& function) {
+    for (int i = 0; i <= kSteps; ++i) samples_[i] = function(static_cast<double>(i) / kSteps);
+  }
+  Sample at(double x) const {
+    const double position = std::clamp(x, 0.0, 1.0) * kSteps;
+    const int below = std::min(static_cast<int>(position), kSteps - 1);
+    return samples_[below] + (samples_[below + 1] - samples_[below]) * static_cast<float>(position - below);
+  }
+
+ private:
+  std::array<Sample, kSteps + 1> samples_;
+};
+
+// Where on its axis a particle reads a curve or gradient.
+class CourseInput {
+ public:
+  CourseInput(const ParamValue& value, Draw draw) : input_(value.input), fastest_(value.fastest), draw_(draw) {}
+
+  double of(const ParticleState& state, const RandomSource& random) const {
+    switch (input_) {
+      case CurveInput::Age:
+        return state.share;
+      case CurveInput::Speed:
+        return std::min(1.0, state.speed / fastest_);
+      case CurveInput::Chance:
+        return random.unit(state.id, draw_);
+    }
+    return 0;
+  }
+  bool isAge() const { return input_ == CurveInput::Age; }
+
+ private:
+  CurveInput input_;
+  double fastest_;
+  Draw draw_;
+};
+
+class Course {
+ public:
+  // `unit` multiplies the parameter, for percent and degrees.
+  Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit = 1);
+
+  // The value times its course.
+  double of(const ParticleState& state, const RandomSource& random) const {
+    return own(state.id, random) * course(state, random);
+  }
+  // The value without its course.
+  double own(ParticleId id, const RandomSource& random) const {
+    return variation_ > 0 ? value_ + variation_ * random.signedUnit(id, draw_) : value_;
+  }
+  double course(const ParticleState& state, const RandomSource& random) const {
+    return isFlat_ ? flat_ : table_.at(input_.of(state, random));
+  }
+  // The mean of the course from birth to a share of life; only where it is read by age.
+  double meanUntil(double share) const;
+  bool isByAge() const { return input_.isAge(); }
+  // Whether it is the same for all particles at all times.
+  bool isConstant() const { return isFlat_ && variation_ == 0; }
+  double constant() const { return value_ * flat_; }
+
+ private:
+  double value_, variation_;
+  Draw draw_;
+  CourseInput input_;
+  bool isFlat_;
+  double flat_ = 1;
+  UnitTable<float> table_;
+  UnitTable<float> areaBelow_;  // of the table, from 0
+};
+
+}  // namespace comet

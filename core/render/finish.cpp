@@ -1,0 +1,241 @@
+#include "render/finish.h"
+
+#include "base/color.h"
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+// A glow is a narrow, a middle and a wide one, which looks more like scattered light than a single Gaussian.
+struct GlowPart {
+  double size;  // share of the widest
+  double weight;
+};
+constexpr std::array<GlowPart, 3> kGlowParts{{{0.2, 0.5}, {0.5, 0.3}, {1.0, 0.2}}};
+
+// Wide blurs are made from smaller pictures: nothing finer than this deviation is lost by it, in pixels.
+constexpr double kFinestDeviation = 4;
+
+// Three box filters of nearly equal width have the variance of the Gaussian and nearly its shape (Wells,
+// "Efficient Synthesis of Gaussian Filters by Cascaded Uniform Filters", 1986).
+struct BoxWidths {
+  std::array<int, 3> radii;
+};
+
+BoxWidths boxesFor(double deviation) {
+  const double ideal = std::sqrt(4 * deviation * deviation + 1);
+  int least = static_cast<int>(std::floor(ideal));
+  if (least % 2 == 0) --least;
+  const int narrow = static_cast<int>(
+      std::lround((12 * deviation * deviation - 3.0 * least * least - 12.0 * least - 9) / (-4.0 * least - 4)));
+  BoxWidths boxes{};
+  for (int i = 0; i < 3; ++i) boxes.radii[i] = (i < narrow ? least : least + 2) / 2;
+  return boxes;
+}
+
+// `line` holds `count` pixels `stride` apart.
+void boxFilter(const Vec4* in, Vec4* out, int count, std::ptrdiff_t stride, int radius) {
+  const float weight = 1.0F / static_cast<float>(2 * radius + 1);
+  Vec4 sum(0.0F);
+  for (int i = 0; i < std::min(radius, count); ++i) sum += in[i * stride];
+  for (int i = 0; i < count; ++i) {
+    if (i + radius < count) sum += in[(i + radius) * stride];
+    out[i * stride] = sum * weight;
+    if (i - radius >= 0) sum -= in[(i - radius) * stride];
+  }
+}
+
+void filterAlong(const Picture& in, Picture& out, int radius, bool alongRows) {
+  const auto lines = static_cast<std::size_t>(alongRows ? in.height() : in.width());
+  const int length = alongRows ? in.width() : in.height();
+  const std::ptrdiff_t stride = alongRows ? 1 : in.width();
+  parallelFor(lines, [&](std::size_t line) {
+    const std::size_t first = alongRows ? line * static_cast<std::size_t>(in.width()) : line;
+    boxFilter(in.row(0) + first, out.row(0) + first, length, stride, radius);
+  });
+}
+
+Picture halved(const Picture& picture) {
+  // What is left of an odd size is kept, as a column or row with nothing beside it.
+  Picture even((picture.width() + 1) / 2 * 2, (picture.height() + 1) / 2 * 2);
+  for (int y = 0; y < picture.height(); ++y) std::copy_n(picture.row(y), picture.width(), even.row(y));
+  Picture half(even.width() / 2, even.height() / 2);
+  half.pasteReduced(even, 2, 0, 0);
+  return half;
+}
+
+// Adds `small`, made `factor` times as large by straight lines between its pixels, times `weight`.
+void addEnlarged(const Picture& small, int factor, float weight, Picture& target) {
+  parallelFor(static_cast<std::size_t>(target.height()), [&](std::size_t row) {
+    const auto place = [factor](int pixel, int size, int& below, int& above) {
+      const float at = (static_cast<float>(pixel) + 0.5F) / static_cast<float>(factor) - 0.5F;
+      const float inside = std::clamp(at, 0.0F, static_cast<float>(size - 1));
+      below = static_cast<int>(inside);
+      above = std::min(below + 1, size - 1);
+      return inside - static_cast<float>(below);
+    };
+    int y0 = 0, y1 = 0;
+    const float ty = place(static_cast<int>(row), small.height(), y0, y1);
+    Vec4* out = target.row(static_cast<int>(row));
+    for (int x = 0; x < target.width(); ++x) {
+      int x0 = 0, x1 = 0;
+      const float tx = place(x, small.width(), x0, x1);
+      const Vec4 upper = small.at(x0, y0) * (1 - tx) + small.at(x1, y0) * tx;
+      const Vec4 lower = small.at(x0, y1) * (1 - tx) + small.at(x1, y1) * tx;
+      out[x] += (upper * (1 - ty) + lower * ty) * weight;
+    }
+  });
+}
+
+void addGlow(const Picture& light, const Finish& finish, Picture& picture) {
+  Picture small = light;
+  int factor = 1;
+  for (const GlowPart& part : kGlowParts) {
+    const double deviation = part.size * finish.glowSize * picture.height();
+    if (deviation < 0.3) continue;
+    while (deviation / factor > 2 * kFinestDeviation && std::min(small.width(), small.height()) > 8) {
+      small = halved(small);
+      factor *= 2;
+    }
+    addEnlarged(blurred(small, deviation / factor), factor,
+                static_cast<float>(part.weight * finish.glowStrength), picture);
+  }
+}
+
+template <typename Change>
+void forPixels(Picture& picture, const Change& change) {
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+    Vec4* row = picture.row(static_cast<int>(y));
+    for (int x = 0; x < picture.width(); ++x) change(row[x]);
+  });
+}
+
+// Up to the knee light stays; from there it nears 1 and never reaches it.
+void rollOff(double amount, Picture& picture) {
+  const auto knee = static_cast<float>(1 - amount);
+  const auto room = static_cast<float>(std::max(amount, 1e-6));
+  forPixels(picture, [knee, room](Vec4& pixel) {
+    const float brightest = std::max({pixel.x, pixel.y, pixel.z});
+    if (brightest <= knee) return;
+    const float held = knee + room * (1 - std::exp(-(brightest - knee) / room));
+    pixel = Vec4(Vec3(pixel) * (held / brightest), pixel.w);
+  });
+}
+
+}  // namespace
+
+std::vector<ParamSpec> finishParams(Affects affected) {
+  std::vector<ParamSpec> params{
+      number("exposure", "Exposure", 0)
+          .in("Finish")
+          .unit("stops")
+          .range(-20, 20)
+          .usual(-4, 4)
+          .keyed()
+          .tip("One stop more is twice as bright."),
+      flag("glow", "Glow", false)
+          .in("Finish")
+          .tip("Whether bright light spreads over its surroundings."),
+      number("glow_threshold", "Threshold", 0.8)
+          .in("Finish")
+          .range(0, 1000)
+          .usual(0, 2)
+          .keyed()
+          .when("glow", {"true"})
+          .tip("Colours less bright than this do not glow; 0 lets everything glow."),
+      number("glow_size", "Glow size", 5)
+          .in("Finish")
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 20)
+          .keyed()
+          .when("glow", {"true"})
+          .tip("How far the glow reaches, in percent of the picture's height."),
+      number("glow_strength", "Strength", 60)
+          .in("Finish")
+          .unit("%")
+          .range(0, 10000)
+          .usual(0, 200)
+          .keyed()
+          .when("glow", {"true"})
+          .tip("How bright the glow is beside the light that it comes from."),
+      number("roll_off", "Roll-off", 0)
+          .in("Finish")
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 100)
+          .keyed()
+          .tip("How early bright light is held back on its way to white, so that it keeps its colour."),
+      number("shutter", "Shutter", 0)
+          .in("Finish")
+          .unit("°")
+          .range(0, 720)
+          .usual(0, 360)
+          .keyed()
+          .tip("Motion blur: how long the shutter is open; 180 is half a frame, as in film."),
+      integer("shutter_samples", "Blur samples", 8)
+          .in("Finish")
+          .range(1, 128)
+          .usual(1, 32)
+          .tip("How many moments motion blur is made of; more is smoother and takes longer."),
+  };
+  for (ParamSpec& spec : params) spec.affects(affected);
+  return params;
+}
+
+Finish finishOf(const Item& item, double frame) {
+  Finish finish;
+  finish.exposure = item.number("exposure", frame);
+  finish.glows = item.flag("glow");
+  finish.glowThreshold = item.number("glow_threshold", frame);
+  finish.glowSize = item.number("glow_size", frame) / 100.0;
+  finish.glowStrength = item.number("glow_strength", frame) / 100.0;
+  finish.rollOff = item.number("roll_off", frame) / 100.0;
+  finish.shutter = item.number("shutter", frame) / 360.0;
+  finish.shutterSamples = item.integer("shutter_samples", frame);
+  return finish;
+}
+
+Picture glowingLight(const Picture& source, double threshold) {
+  Picture light = source;
+  const auto least = static_cast<float>(threshold);
+  forPixels(light, [least](Vec4& pixel) {
+    // The colour's own brightness decides, not how much of it there is; light that covers nothing counts as covering
+    // as much as it is bright.
+    const float brightest = std::max({pixel.x, pixel.y, pixel.z});
+    const float cover = std::max(pixel.w, std::min(1.0F, brightest));
+    const float own = cover > 0 ? brightest / cover : 0;
+    pixel = own > least ? Vec4(Vec3(pixel) * ((own - least) / own), 0) : Vec4(0.0F);
+  });
+  return light;
+}
+
+Picture blurred(const Picture& picture, double deviation) {
+  Picture result = picture, other(picture.width(), picture.height());
+  for (const int radius : boxesFor(deviation).radii) {
+    if (radius < 1) continue;
+    filterAlong(result, other, radius, true);
+    filterAlong(other, result, radius, false);
+  }
+  return result;
+}
+
+void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture) {
+  if (picture.empty()) return;
+  const auto gain = static_cast<float>(std::exp2(finish.exposure));
+  Picture glowing;
+  if (finish.glows && finish.glowStrength > 0 && finish.glowSize > 0) {
+    glowing = glowSource;
+    if (gain != 1) forPixels(glowing, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
+    glowing = glowingLight(glowing, finish.glowThreshold);
+  }
+  if (gain != 1) forPixels(picture, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
+  if (!glowing.empty()) addGlow(glowing, finish, picture);
+  if (finish.rollOff > 0) rollOff(finish.rollOff, picture);
+}
+
+}  // namespace comet

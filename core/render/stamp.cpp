@@ -1,0 +1,171 @@
+#include "render/stamp.h"
+
+#include "base/noise.h"
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+constexpr int kStreakWidth = 32, kStreakHeight = 128;
+constexpr int kPuffSize = 128;
+
+// The centre of a texel, -1 to 1 over the stamp.
+double centre(int texel, int size) { return (2.0 * texel + 1) / size - 1; }
+
+template <typename Value>
+std::vector<float> filled(int width, int height, int planes, const Value& value) {
+  std::vector<float> samples(static_cast<std::size_t>(width) * height * planes);
+  const std::size_t plane = static_cast<std::size_t>(width) * height;
+  parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (int x = 0; x < width; ++x)
+      value(centre(x, width), centre(y, height), [&](int p, double v) {
+        samples[p * plane + row * width + x] = static_cast<float>(v);
+      });
+  });
+  return samples;
+}
+
+double smoothRamp(double from, double to, double x) {
+  const double t = std::clamp((x - from) / (to - from), 0.0, 1.0);
+  return t * t * (3 - 2 * t);
+}
+
+// A ball whose rim is eaten away and whose inside is stirred by noise in several octaves.
+void puffTexel(double x, double y, int variant, double detail, double& light, double& cover) {
+  const auto pattern = static_cast<std::uint64_t>(variant) * 977 + 5;
+  // The noise is looked up at places that noise has moved, which makes billows of it.
+  const Vec3d place(x, y, variant);
+  const Vec3d moved = place * 1.4 + 0.6 * smoothNoise3(place * 1.3, pattern);
+  double lumps = 0, weight = 0.5;
+  for (int octave = 0; octave < 4; ++octave, weight *= 0.55)
+    lumps += weight * smoothNoise(moved * std::exp2(octave), pattern + octave);
+  const double distance = std::hypot(x, y) + detail * 0.55 * lumps;
+  const double body = smoothRamp(0.92, 0.12, distance);
+  // Nothing may reach the stamp's edge, or it would show as a line.
+  cover = body * smoothRamp(1.0, 0.85, std::hypot(x, y)) * (1 - 0.35 * detail * smoothRamp(-0.1, 0.5, lumps));
+  light = 1 - detail * 0.3 * smoothRamp(-0.35, 0.45, lumps);
+}
+
+// The share of each pixel that lies inside the polygon, by a grid of points in it.
+double shareInside(const std::vector<Vec2d>& polygon, double x, double y) {
+  constexpr int kPoints = 4;
+  int inside = 0;
+  for (int i = 0; i < kPoints * kPoints; ++i)
+    inside += isInside(polygon, {x + (i % kPoints + 0.5) / kPoints, y + (i / kPoints + 0.5) / kPoints}) ? 1 : 0;
+  return static_cast<double>(inside) / (kPoints * kPoints);
+}
+
+Picture masked(const Picture& picture, const OutlinePoints& mask) {
+  std::vector<Vec2d> polygon = polygonOf(mask);
+  for (Vec2d& point : polygon) point *= Vec2d(picture.width(), picture.height());
+  Picture result = picture;
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+    Vec4* row = result.row(static_cast<int>(y));
+    for (int x = 0; x < picture.width(); ++x)
+      row[x] *= static_cast<float>(shareInside(polygon, x, static_cast<double>(y)));
+  });
+  return result;
+}
+
+}  // namespace
+
+Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples)
+    : kind_(kind), levels_{{width, height, 0}}, samples_(std::move(samples)) {
+  addLevels();
+}
+
+Stamp::Stamp(const Picture& picture, int left, int top, int width, int height)
+    : kind_(Kind::Color), levels_{{width, height, 0}} {
+  samples_.resize(static_cast<std::size_t>(width) * height * 4);
+  const std::size_t plane = levels_.front().planeSize();
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x)
+      for (int p = 0; p < 4; ++p)
+        samples_[p * plane + static_cast<std::size_t>(y) * width + x] = picture.at(left + x, top + y)[p];
+  addLevels();
+}
+
+void Stamp::addLevels() {
+  while (levels_.back().width > 1 || levels_.back().height > 1) {
+    const Level from = levels_.back();
+    const Level to{std::max(1, from.width / 2), std::max(1, from.height / 2), samples_.size()};
+    samples_.resize(samples_.size() + to.planeSize() * planes());
+    for (int p = 0; p < planes(); ++p) {
+      const float* in = samples_.data() + from.first + p * from.planeSize();
+      float* out = samples_.data() + to.first + p * to.planeSize();
+      for (int y = 0; y < to.height; ++y)
+        for (int x = 0; x < to.width; ++x) {
+          const int x0 = std::min(2 * x, from.width - 1), x1 = std::min(2 * x + 1, from.width - 1);
+          const int y0 = std::min(2 * y, from.height - 1) * from.width;
+          const int y1 = std::min(2 * y + 1, from.height - 1) * from.width;
+          out[y * to.width + x] = 0.25F * (in[y0 + x0] + in[y0 + x1] + in[y1 + x0] + in[y1 + x1]);
+        }
+    }
+    levels_.push_back(to);
+  }
+}
+
+const Stamp::Level& Stamp::levelFor(float pixelsWide, float pixelsHigh) const {
+  // The coarser direction decides, so that a narrow stamp stays sharp along its length.
+  const float texels = std::min(static_cast<float>(width()) / std::max(pixelsWide, 1e-3F),
+                                static_cast<float>(height()) / std::max(pixelsHigh, 1e-3F));
+  const int level = texels > 1 ? static_cast<int>(std::lround(std::log2(texels))) : 0;
+  return levels_[static_cast<std::size_t>(std::clamp(level, 0, static_cast<int>(levels_.size()) - 1))];
+}
+
+StampSet streakStamps() {
+  StampSet set;
+  set.emplace_back(Stamp::Kind::Coverage, kStreakWidth, kStreakHeight,
+                   filled(kStreakWidth, kStreakHeight, 1, [](double x, double y, const auto& put) {
+                     const double width = std::sqrt(std::max(0.0, 1 - y * y));
+                     const double across = std::abs(x) / std::max(width, 1e-6);
+                     put(0, width * smoothRamp(1, 0, across));
+                   }));
+  return set;
+}
+
+StampSet puffStamps(int variants, double detail) {
+  StampSet set;
+  for (int variant = 0; variant < variants; ++variant)
+    set.emplace_back(Stamp::Kind::Color, kPuffSize, kPuffSize,
+                     filled(kPuffSize, kPuffSize, 4, [&](double x, double y, const auto& put) {
+                       double light = 0, cover = 0;
+                       puffTexel(x, y, variant, detail, light, cover);
+                       for (int p = 0; p < 3; ++p) put(p, light * cover);
+                       put(3, cover);
+                     }));
+  return set;
+}
+
+StampSet pictureStamps(const Picture& picture, const Crop& crop, const OutlinePoints& mask) {
+  const auto edges = [](double from, double until, int size, int& first, int& count) {
+    first = std::clamp(static_cast<int>(std::lround(from * size)), 0, size - 1);
+    const int end = std::clamp(size - static_cast<int>(std::lround(until * size)), first + 1, size);
+    count = end - first;
+  };
+  int left = 0, top = 0, width = 0, height = 0;
+  edges(crop.left, crop.right, picture.width(), left, width);
+  edges(crop.top, crop.bottom, picture.height(), top, height);
+  StampSet set;
+  set.emplace_back(mask.empty() ? picture : masked(picture, mask), left, top, width, height);
+  return set;
+}
+
+StampSet flipbookStamps(const Picture& picture, int columns, int rows, int count) {
+  const int width = std::max(1, picture.width() / columns), height = std::max(1, picture.height() / rows);
+  const int cells = columns * rows, used = count > 0 ? std::min(count, cells) : cells;
+  StampSet set;
+  for (int cell = 0; cell < used; ++cell) {
+    const int left = cell % columns * width, top = cell / columns * height;
+    // A picture with fewer pixels than columns or rows ends before its last cells.
+    if (left + width > picture.width() || top + height > picture.height()) continue;
+    set.emplace_back(picture, left, top, width, height);
+  }
+  return set;
+}
+
+}  // namespace comet

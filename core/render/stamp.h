@@ -1,0 +1,70 @@
+// Stamps: what sprites that are no simple discs look like, as small pictures that the rasteriser samples.
+//
+// Immutable once made; read from any thread.
+#pragma once
+
+#include "base/outline.h"
+#include "base/picture.h"
+
+#include <cstddef>
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+namespace comet {
+
+class Stamp {
+ public:
+  enum class Kind : std::uint8_t {
+    Coverage,  // one plane: how much of each texel is covered
+    Color,     // four planes: premultiplied linear light and alpha
+  };
+
+  // `samples` holds the planes one after the other, rows from top to bottom. With more than one level, each further
+  // one averages two by two texels of the one before.
+  Stamp(Kind kind, int width, int height, std::vector<float> samples);
+  // A part of a picture, as colour.
+  Stamp(const Picture& picture, int left, int top, int width, int height);
+
+  Kind kind() const { return kind_; }
+  int planes() const { return kind_ == Kind::Color ? 4 : 1; }
+  int width() const { return levels_.front().width; }
+  int height() const { return levels_.front().height; }
+
+  struct Level {
+    int width, height;
+    std::size_t first;  // of the level's first plane in samples()
+
+    std::size_t planeSize() const { return static_cast<std::size_t>(width) * height; }
+  };
+  // The level whose texels are about as large as pixels, if the stamp is drawn this many pixels wide and high.
+  const Level& levelFor(float pixelsWide, float pixelsHigh) const;
+  const std::vector<float>& samples() const { return samples_; }
+
+ private:
+  void addLevels();
+
+  Kind kind_;
+  std::vector<Level> levels_;
+  std::vector<float> samples_;
+};
+
+// Stamps of equal kind and size, of which each particle shows one: variants, or the cells of a flipbook.
+using StampSet = std::vector<Stamp>;
+
+// A line that thins out at both ends, upright.
+StampSet streakStamps();
+// Lumps of smoke; `detail` 0 to 1.
+StampSet puffStamps(int variants, double detail);
+
+// Shares of a picture that are left out at its edges, 0 to 1.
+struct Crop {
+  double left = 0, right = 0, top = 0, bottom = 0;
+};
+
+// A picture cropped to whole pixels (at least one), with what lies outside the outline taken away.
+StampSet pictureStamps(const Picture& picture, const Crop& crop, const OutlinePoints& mask);
+// The first `count` cells, row by row; all for 0.
+StampSet flipbookStamps(const Picture& picture, int columns, int rows, int count);
+
+}  // namespace comet

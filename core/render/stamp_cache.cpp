@@ -1,0 +1,60 @@
+#include "render/stamp_cache.h"
+
+#include "io/picture_content.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+constexpr std::size_t kMostKept = 32;
+
+}  // namespace
+
+std::shared_ptr<const StampSet> StampCache::kept(const Digest& key, const std::function<StampSet()>& make) {
+  const auto found =
+      std::find_if(kept_.begin(), kept_.end(), [&key](const auto& entry) { return entry.first == key; });
+  if (found != kept_.end()) {
+    std::rotate(found, found + 1, kept_.end());
+    return kept_.back().second;
+  }
+  if (kept_.size() == kMostKept) kept_.erase(kept_.begin());
+  kept_.emplace_back(key, std::make_shared<const StampSet>(make()));
+  return kept_.back().second;
+}
+
+std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double frame) {
+  const std::string& sprite = emitter.choice("sprite");
+  if (sprite == "streak") return kept((Hasher() << "streak").digest(), streakStamps);
+  if (sprite == "puff") {
+    const int variants = emitter.integer("puff_variants", frame);
+    const double detail = emitter.number("puff_detail", frame) / 100.0;
+    return kept((Hasher() << "puff" << variants << detail).digest(), [=] { return puffStamps(variants, detail); });
+  }
+  if (sprite == "picture" || sprite == "flipbook") return fromPicture(emitter, frame);
+  return nullptr;
+}
+
+std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
+  const auto content =
+      std::dynamic_pointer_cast<const PictureContent>(std::get<FileRef>(emitter.value("picture").base).content);
+  if (!content) return nullptr;
+  const int whole = static_cast<int>(std::lround(frame));
+  Hasher key;
+  key << content->digest() << content->indexAt(whole);
+  if (emitter.chooses("sprite", "flipbook")) {
+    const int columns = emitter.integer("book_columns", frame), rows = emitter.integer("book_rows", frame);
+    const int count = emitter.integer("book_count", frame);
+    key << "cells" << columns << rows << count;
+    return kept(key.digest(), [&] { return flipbookStamps(*content->at(whole), columns, rows, count); });
+  }
+  const auto share = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
+  const Crop crop{share("crop_left"), share("crop_right"), share("crop_top"), share("crop_bottom")};
+  const auto& mask = std::get<OutlinePoints>(emitter.value("mask").base);
+  key << "cut" << crop.left << crop.right << crop.top << crop.bottom;
+  for (const OutlinePoint& point : mask) key << point.at.x << point.at.y << point.smooth;
+  return kept(key.digest(), [&] { return pictureStamps(*content->at(whole), crop, mask); });
+}
+
+}  // namespace comet

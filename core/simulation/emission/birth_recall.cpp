@@ -1,0 +1,44 @@
+#include "simulation/emission/birth_recall.h"
+
+#include "simulation/plan.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+
+BirthRecall::BirthRecall(const Scene& scene, const Item& emitter, double frame)
+    : scene_(scene),
+      emitter_(emitter.id),
+      frame_(frame),
+      frameRate_(frameRate(scene)),
+      first_(firstSimulatedFrame(scene)),
+      seed_(sceneSeed(scene)) {}
+
+BirthRecall::BirthRecall(BirthRecall&& other) noexcept
+    : scene_(std::move(other.scene_)),
+      emitter_(other.emitter_),
+      frame_(other.frame_),
+      frameRate_(other.frameRate_),
+      first_(other.first_),
+      seed_(other.seed_),
+      plans_(std::move(other.plans_)) {}
+
+const EmissionPlan& BirthRecall::planOf(int frame) const {
+  const std::lock_guard lock(mutex_);
+  const auto found = plans_.find(frame);
+  if (found != plans_.end()) return found->second;
+  const FrameTime time{frame, 0, frame > first_ ? 1 / frameRate_ : 0};
+  return plans_.emplace(frame, planEmission(*scene_.find(emitter_), seed_, frameRate_, time)).first->second;
+}
+
+Birth BirthRecall::of(ParticleId id, double age) const {
+  const double born = frame_ - age * frameRate_;
+  // Particles of a start state may be older than the scene.
+  const int frame = std::max(first_, static_cast<int>(std::ceil(born - 1e-6)));
+  const EmissionPlan& plan = planOf(frame);
+  const double time = std::clamp((born - (frame - 1)) / frameRate_, 0.0, plan.length);
+  return birthOf(plan, birthOfId(id), time);
+}
+
+}  // namespace comet
