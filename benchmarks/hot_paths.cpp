@@ -133,11 +133,11 @@ class BlendingInCache {
   int passes_;
 };
 
-void drawAgainstBlending(benchmark::State& state, std::size_t count, float radius, bool covers,
+void drawAgainstBlending(benchmark::State& state, std::size_t count, float radius, Blend blend,
                          double target) {
   const std::vector<Sprite> sprites = spritesOnPicture(count, radius, 1280, 720);
   SpriteProfile profile;
-  profile.covers = covers;
+  profile.blend = blend;
   std::vector<SpriteSpan> spans;
   for (std::size_t first = 0; first < count; first += 4096)
     spans.push_back({sprites.data() + first, std::min<std::size_t>(4096, count - first)});
@@ -145,12 +145,12 @@ void drawAgainstBlending(benchmark::State& state, std::size_t count, float radiu
   Rasteriser rasteriser;
   const BlendingInCache blending(static_cast<double>(count) * 4 * radius * radius);
   double ratio = 0;
-  for (auto _ : state) ratio = bestRatio([&] { rasteriser.draw(spans, {profile}, picture); }, blending);
+  for (auto _ : state) ratio = bestRatio([&] { rasteriser.draw(spans, {{profile}, nullptr}, picture); }, blending);
   report(state, ratio, target);
 }
 
-void drawSoftSpritesSorted(benchmark::State& state) { drawAgainstBlending(state, 100000, 8, true, 2.5); }
-void drawTinySpritesAdditive(benchmark::State& state) { drawAgainstBlending(state, kMillion, 2, false, 6); }
+void drawSoftSpritesSorted(benchmark::State& state) { drawAgainstBlending(state, 100000, 8, Blend::Normal, 2.5); }
+void drawTinySpritesAdditive(benchmark::State& state) { drawAgainstBlending(state, kMillion, 2, Blend::Additive, 6); }
 
 Scene steadyScene() {
   Scene scene = startingScene();

@@ -10,7 +10,12 @@ namespace {
 using test::starting;
 using test::with;
 
-Look lookOf(const Scene& scene) { return Look(*scene.findByName("emitter"), 1); }
+Look lookOf(const Scene& scene) {
+  StampCache stamps;
+  return Look(scene, *scene.findByName("emitter"), 1, stamps);
+}
+
+ParticleState at(double share, ParticleId id = 5) { return {id, share, 0}; }
 
 TEST(Look, FollowsItsCurvesOverAge) {
   const Look look = lookOf(with(
@@ -18,9 +23,9 @@ TEST(Look, FollowsItsCurvesOverAge) {
       {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}]})",
        R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})",
        R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])", "emitter.brightness=3"}));
-  EXPECT_NEAR(look.diameter(5, 0.5), 1, 1e-6);
-  EXPECT_NEAR(look.opacity(5, 0.25), 0.6, 1e-6);
-  const Vec3 color = look.color(0.5);
+  EXPECT_NEAR(look.diameter(at(0.5)), 1, 1e-6);
+  EXPECT_NEAR(look.opacity(at(0.25)), 0.6, 1e-6);
+  const Vec3d color = look.color(at(0.5), 1);
   EXPECT_NEAR(color.x, 1.5, 1e-5);
   EXPECT_NEAR(color.z, 1.5, 1e-5);
 }
@@ -29,8 +34,8 @@ TEST(Look, VariationIsUniformPerParticleAndConstantOverItsLife) {
   const Look look = lookOf(with(starting(), {"emitter.size={\"value\":2,\"variation\":1}"}));
   double sum = 0, least = 9, most = 0;
   for (ParticleId id = 0; id < 5000; ++id) {
-    const double diameter = look.diameter(id, 0.3);
-    EXPECT_EQ(diameter, look.diameter(id, 0.9));
+    const double diameter = look.diameter(at(0.3, id));
+    EXPECT_EQ(diameter, look.diameter(at(0.9, id)));
     sum += diameter;
     least = std::min(least, diameter);
     most = std::max(most, diameter);

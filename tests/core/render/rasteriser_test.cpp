@@ -15,7 +15,7 @@ constexpr SpriteProfile::Type kAllTypes[] = {SpriteProfile::Type::Dot, SpritePro
 Picture draw(const std::vector<Sprite>& sprites, const std::vector<SpriteProfile>& profiles, int width = 200,
              int height = 150) {
   Picture picture(width, height);
-  Rasteriser().draw({{sprites.data(), sprites.size()}}, profiles, picture);
+  Rasteriser().draw({{sprites.data(), sprites.size()}}, {profiles, nullptr}, picture);
   return picture;
 }
 
@@ -29,10 +29,10 @@ double covered(const Picture& picture) {
   return sum;
 }
 
-SpriteProfile profile(SpriteProfile::Type type, bool covers = true) {
+SpriteProfile profile(SpriteProfile::Type type, Blend blend = Blend::Normal) {
   SpriteProfile result;
   result.type = type;
-  result.covers = covers;
+  result.blend = blend;
   result.innerRadius = 0.75F;
   return result;
 }
@@ -113,14 +113,14 @@ TEST(Rasteriser, NegativeDepthsSortToo) {
 TEST(Rasteriser, AdditiveSumsAreExactAndCoverNothing) {
   std::vector<Sprite> sprites(1000, at(50, 50, 10, 1, 0.25F));
   for (Sprite& sprite : sprites) sprite.red = 0.5F, sprite.green = 2;
-  const Picture picture = draw(sprites, {profile(SpriteProfile::Type::Dot, false)});
+  const Picture picture = draw(sprites, {profile(SpriteProfile::Type::Dot, Blend::Additive)});
   // Powers of two add up without rounding.
   EXPECT_EQ(picture.at(50, 50), Vec4(125, 500, 250, 0));
 }
 
 TEST(Rasteriser, AdditiveBehindACoveringSpriteIsHidden) {
   const std::vector<SpriteProfile> profiles{profile(SpriteProfile::Type::Dot),
-                                            profile(SpriteProfile::Type::Dot, false)};
+                                            profile(SpriteProfile::Type::Dot, Blend::Additive)};
   Sprite wall = at(50, 50, 10, 1), light = at(50, 50, 10, 5);
   wall.red = wall.green = wall.blue = 0;
   light.profile = 1;
@@ -134,7 +134,7 @@ TEST(Rasteriser, OutsideSpritesAndEmptyPicturesDoNoHarm) {
       covered(draw({at(-500, 20, 3), at(5000, 20, 3), at(10, -900, 3)}, {profile(SpriteProfile::Type::Dot)})),
       0);
   Picture empty;
-  Rasteriser().draw({}, {}, empty);
+  Rasteriser().draw({}, {{}, nullptr}, empty);
   EXPECT_TRUE(empty.empty());
 }
 
@@ -153,7 +153,7 @@ std::vector<Sprite> crowd() {
 
 TEST(Rasteriser, ThreadsAndVectorUnitDoNotMatter) {
   std::vector<SpriteProfile> profiles;
-  for (const auto type : kAllTypes) profiles.push_back(profile(type, type != SpriteProfile::Type::Ring));
+  for (const auto type : kAllTypes) profiles.push_back(profile(type, type == SpriteProfile::Type::Ring ? Blend::Additive : Blend::Normal));
   const Picture best = draw(crowd(), profiles);
   ASSERT_GT(covered(best), 1000);
   useBaselineVectorUnit();

@@ -18,8 +18,8 @@ EmissionPlan planWith(double rateAtStart, double rateAtEnd, double length) {
   plan.length = length;
   plan.rateAtStart = rateAtStart;
   plan.rateAtEnd = rateAtEnd;
-  plan.places = {Vec3d(0.0)};
-  plan.turns = {Mat3d(1.0)};
+  plan.emitsUntil = length;
+  plan.path.poses = {ShapePath::Pose()};
   return plan;
 }
 
