@@ -1,5 +1,6 @@
 #include "grid/grid_panel.h"
 
+#include "base/error.h"
 #include "catalog.h"
 #include "grid/influence_grid.h"
 #include "theme/theme.h"
@@ -8,10 +9,25 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QProxyStyle>
 #include <QScrollArea>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace comet {
+
+namespace {
+
+// Menus draw pictures as small as marks otherwise.
+class LargeIcons : public QProxyStyle {
+ public:
+  using QProxyStyle::QProxyStyle;
+  int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
+    return metric == PM_SmallIconSize ? 40 : QProxyStyle::pixelMetric(metric, option, widget);
+  }
+};
+
+}  // namespace
 
 GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
     : QWidget(parent), document_(document) {
@@ -25,6 +41,7 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   auto* grid = new InfluenceGrid(document, run);
   grid->setObjectName("influence_grid");
   scroll->setWidget(grid);
+  connect(grid, &InfluenceGrid::failed, this, &GridPanel::failed);
   scroll->setWidgetResizable(true);
   layout->addWidget(scroll, 1);
 
@@ -35,6 +52,12 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   emitter->setToolTip(tr("Add an emitter"));
   connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
   row->addWidget(emitter);
+  auto* presets = new QToolButton;
+  presets->setObjectName("add_preset");
+  presets->setIcon(theme::mark("drop"));
+  presets->setToolTip(tr("Add an emitter from a demo, or one that you kept"));
+  connect(presets, &QToolButton::clicked, this, [this, presets] { showPresets(*presets); });
+  row->addWidget(presets);
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
   influence->setObjectName("add_influence");
   influence->setToolTip(tr("Add an influence; every emitter answers to it at 100 % until you change that"));
@@ -64,6 +87,35 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
 
 void GridPanel::addEmitter() {
   addAndSelect(*catalog().kindsOf(ItemFamily::Emitter).front(), tr("add emitter"));
+}
+
+void GridPanel::showPresets(QWidget& button) {
+  QMenu menu(this);
+  menu.setObjectName("presets");
+  QString lastDemo;
+  for (const EmitterPreset& preset : emitterPresets()) {
+    const QString from = preset.demo.isEmpty() ? tr("kept") : QString(preset.demo).replace('_', ' ');
+    if (from != lastDemo) menu.addSection(from);
+    lastDemo = from;
+    const QPixmap picture(preset.picturePath);
+    QAction* action = menu.addAction(QIcon(picture), preset.name, this, [this, preset] { addPreset(preset); });
+    action->setToolTip(tr("Adds this emitter; the influences of this scene act on it"));
+  }
+  LargeIcons style;
+  menu.setStyle(&style);
+  menu.exec(button.mapToGlobal(QPoint(0, button.height())));
+}
+
+void GridPanel::addPreset(const EmitterPreset& preset) {
+  try {
+    Item emitter = emitterOf(preset);
+    emitter.name = document_.scene().freeName(emitter.name);
+    const Scene next = document_.scene().withAdded(emitter);
+    document_.edit(next, tr("add emitter"));
+    document_.select(next.items().back()->id);
+  } catch (const Error& error) {
+    Q_EMIT failed(QString::fromUtf8(error.what()));
+  }
 }
 
 void GridPanel::addInfluence(const KindSpec& kind) { addAndSelect(kind, tr("add influence")); }

@@ -3,6 +3,7 @@
 
 #include "session/background_run.h"
 #include "session/document.h"
+#include "session/emitter_presets.h"
 
 #include <QWidget>
 
@@ -16,8 +17,13 @@ class GridPanel : public QWidget {
  public:
   GridPanel(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
 
+ Q_SIGNALS:
+  void failed(const QString& problem);
+
  private:
   void addEmitter();
+  void showPresets(QWidget& button);
+  void addPreset(const EmitterPreset& preset);
   void addInfluence(const KindSpec& kind);
   void addAndSelect(const KindSpec& kind, const QString& what);
 

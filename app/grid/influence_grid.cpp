@@ -1,7 +1,12 @@
 #include "grid/influence_grid.h"
 
+#include "base/error.h"
 #include "controls/own_keys.h"
+#include "controls/screen_image.h"
 #include "controls/typed_number.h"
+#include "grid/duplicate_popup.h"
+#include "render/renderer.h"
+#include "session/emitter_presets.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
@@ -38,6 +43,7 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
   connect(&document_, &Document::sceneChanged, this, &InfluenceGrid::reread);
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
+  connect(&document_, &Document::soloChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
   reread();
 }
@@ -142,6 +148,10 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(10));
   painter.drawText(rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, living);
+  if (!document_.isSolo(item.id)) return;
+  painter.setPen(QPen(theme::kAccent, 2));
+  painter.drawLine(rect.topLeft() + QPoint(2, 4), rect.bottomLeft() + QPoint(2, -4));
+  painter.drawText(rect.adjusted(28, 0, -46, -1), Qt::AlignBottom | Qt::AlignRight, tr("solo"));
 }
 
 void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
@@ -317,19 +327,44 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     document_.select(item->id);
     menu.addAction(item->enabled ? tr("Turn off") : tr("Turn on"), this, [this, item] { toggle(*item); });
     menu.addAction(tr("Duplicate"), this, [this, item] {
-      Item copy = *item;
-      copy.id = 0;
-      copy.name = document_.scene().freeName(item->name);
-      const Scene next = document_.scene().withAdded(copy);
+      const Scene next = document_.scene().withDuplicate(item->id, *item);
       document_.edit(next, tr("duplicate"));
       document_.select(next.items().back()->id);
     });
+    if (place.part == Part::RowHead) addEmitterActions(menu, item, event->globalPos());
     menu.addAction(tr("Remove"), this,
                    [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
   } else {
     return;
   }
   menu.exec(event->globalPos());
+}
+
+void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at) {
+  menu.addAction(tr("Duplicate, moved…"), this,
+                 [this, emitter, at] { DuplicatePopup::open(document_, emitter->id, at, this); });
+  const bool solo = document_.isSolo(emitter->id);
+  menu.addAction(solo ? tr("End solo") : tr("Solo"), this,
+                 [this, emitter, solo] { document_.setSolo(emitter->id, !solo); });
+  menu.addAction(tr("Keep as preset"), this, [this, emitter] { keepPreset(*emitter); });
+}
+
+void InfluenceGrid::keepPreset(const Item& emitter) {
+  constexpr PictureSize kSize{288, 216};
+  QImage image;
+  if (const ParticleFramePtr frame = run_.frame(document_.frame())) {
+    Scene alone = document_.scene();
+    for (const Scene::ItemPtr& other : alone.itemsOf(ItemFamily::Emitter))
+      if (other->id != emitter.id) alone = alone.withEnabled(other->id, false);
+    image = screenImage(Renderer().draw(alone, *frame, cameraOf(alone, frame->frame), kSize,
+                                        finishOf(alone.camera(), frame->frame)),
+                        theme::kNeutral);
+  }
+  try {
+    keepEmitterPreset(emitter, image);
+  } catch (const Error& error) {
+    Q_EMIT failed(QString::fromUtf8(error.what()));
+  }
 }
 
 QString InfluenceGrid::tipFor(const Place& place) const {

@@ -12,6 +12,7 @@
 #include <optional>
 
 class QLineEdit;
+class QMenu;
 class QPainter;
 
 namespace comet {
@@ -28,6 +29,9 @@ class InfluenceGrid : public QWidget {
   QRect cellRect(int row, int column) const;
   QRect rowHeadRect(int row) const;
   QRect columnHeadRect(int column) const;
+
+ Q_SIGNALS:
+  void failed(const QString& problem);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -57,6 +61,8 @@ class InfluenceGrid : public QWidget {
   void startTyping(const QString& text);
   void finishTyping();
   void toggle(const Item& item);
+  void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
+  void keepPreset(const Item& emitter);
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintCell(QPainter& painter, int row, int column) const;

@@ -1,6 +1,9 @@
 #include "inspector/inspector.h"
 
-#include "simulation/emission/emission.h"
+#include "inspector/births_note.h"
+#include "inspector/mesh_tools.h"
+#include "simulation/emission/bounds.h"
+#include "simulation/emission/shape.h"
 #include "theme/theme.h"
 
 #include <QLabel>
@@ -9,7 +12,6 @@
 #include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
-#include <numeric>
 
 namespace comet {
 namespace {
@@ -22,8 +24,8 @@ bool canBeOff(const Item& item) {
 
 }  // namespace
 
-Inspector::Inspector(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), scroll_(new QScrollArea(this)) {
+Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
+    : QWidget(parent), document_(document), run_(run), scroll_(new QScrollArea(this)) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
@@ -45,7 +47,7 @@ void Inspector::rebuild() {
   shown_ = item->id;
   shownKind_ = item->kind;
   sections_.clear();
-  births_ = nullptr;
+  shapeProblem_ = boundsProblem_ = nullptr;
   enabled_ = nullptr;
   auto* content = new QWidget;
   content->setProperty("panel", true);
@@ -58,13 +60,7 @@ void Inspector::rebuild() {
     auto* row = new ParamRow(document_, item->id, i);
     section.body->layout()->addWidget(row);
     section.rows.push_back(row);
-    if (item->kind->params()[i].id == "rate" && item->kind->family() == ItemFamily::Emitter) {
-      births_ = new QLabel;
-      births_->setObjectName("expected_births");
-      births_->setProperty("quiet", true);
-      births_->setIndent(96);
-      section.body->layout()->addWidget(births_);
-    }
+    if (item->kind->family() == ItemFamily::Emitter) addEmitterNotes(*item, item->kind->params()[i].id, *section.body);
   }
   layout->addStretch(1);
   for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
@@ -156,7 +152,7 @@ void Inspector::refresh() {
     enabled_->setIcon(
         theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
   refreshRows(*item);
-  showExpectedBirths(*item);
+  showProblems(*item);
 }
 
 void Inspector::refreshRows(const Item& item) {
@@ -167,15 +163,30 @@ void Inspector::refreshRows(const Item& item) {
     }
 }
 
-void Inspector::showExpectedBirths(const Item& item) {
-  if (!births_) return;
-  const FrameRange range = frameRange(document_.scene());
-  const auto perFrame = expectedBirths(item, range, frameRate(document_.scene()));
-  const double births =
-      std::accumulate(perFrame.begin(), perFrame.end(), 0.0,
-                      [](double sum, const ExpectedBirths& frame) { return sum + frame.all(); });
-  births_->setText(
-      tr("about %L1 births in frames %2–%3").arg(births, 0, 'f', 0).arg(range.first).arg(range.last));
+void Inspector::addEmitterNotes(const Item& item, const std::string& param, QWidget& body) {
+  const auto addProblem = [&body](const char* name) {
+    auto* label = new QLabel;
+    label->setObjectName(name);
+    label->setProperty("trouble", true);
+    label->setWordWrap(true);
+    label->setIndent(96);
+    body.layout()->addWidget(label);
+    return label;
+  };
+  if (param == "shape") shapeProblem_ = addProblem("shape_problem");
+  if (param == "ends") boundsProblem_ = addProblem("bounds_problem");
+  if (param == "mesh") body.layout()->addWidget(new MeshTools(document_, item.id));
+  if (param == "bursts") body.layout()->addWidget(new BirthsNote(document_, run_, item.id));
+}
+
+void Inspector::showProblems(const Item& item) {
+  const auto show = [](QLabel* label, const std::string& problem) {
+    if (!label) return;
+    label->setText(QString::fromStdString(problem));
+    label->setVisible(!problem.empty());
+  };
+  if (shapeProblem_) show(shapeProblem_, problemWithShape(item, document_.frame()));
+  if (boundsProblem_) show(boundsProblem_, problemWithBounds(item));
 }
 
 void Inspector::reveal(const std::string& param) {

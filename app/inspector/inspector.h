@@ -2,6 +2,7 @@
 #pragma once
 
 #include "controls/param_row.h"
+#include "session/background_run.h"
 #include "session/document.h"
 
 #include <QWidget>
@@ -19,7 +20,8 @@ class Inspector : public QWidget {
   Q_OBJECT
 
  public:
-  explicit Inspector(Document& document, QWidget* parent = nullptr);
+  // `run` tells how many particles live; null where nothing is simulated.
+  explicit Inspector(Document& document, BackgroundRun* run = nullptr, QWidget* parent = nullptr);
 
   // Brings a parameter of the selected item into view and puts the keyboard on it.
   void reveal(const std::string& param);
@@ -38,18 +40,22 @@ class Inspector : public QWidget {
   void refreshRows(const Item& item);
   Scene::ItemPtr shownItem() const;
   void addHead(const Item& item, QVBoxLayout& layout);
+  // What stands below some of an emitter's parameters.
+  void addEmitterNotes(const Item& item, const std::string& param, QWidget& body);
   Section& sectionFor(const std::string& name, QVBoxLayout& layout);
   void fold(Section& section, bool folded);
-  void showExpectedBirths(const Item& item);
+  void showProblems(const Item& item);
 
   Document& document_;
+  BackgroundRun* run_;
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
   std::vector<Section> sections_;
   QLineEdit* name_ = nullptr;
   QToolButton* enabled_ = nullptr;
-  QLabel* births_ = nullptr;
+  QLabel* shapeProblem_ = nullptr;
+  QLabel* boundsProblem_ = nullptr;
 };
 
 }  // namespace comet

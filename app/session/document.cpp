@@ -114,7 +114,25 @@ void Document::select(ItemId item) {
   Q_EMIT selectionChanged();
 }
 
+void Document::setSolo(ItemId emitter, bool solo) {
+  if (solo)
+    solo_.insert(emitter);
+  else
+    solo_.erase(emitter);
+  Q_EMIT soloChanged();
+}
+
+Scene Document::drawnScene() const {
+  Scene drawn = scene_;
+  if (solo_.empty()) return drawn;
+  for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter))
+    if (!isSolo(emitter->id)) drawn = drawn.withEnabled(emitter->id, false);
+  return drawn;
+}
+
 void Document::keepSelectionValid() {
+  for (auto id = solo_.begin(); id != solo_.end();) id = scene_.find(*id) ? std::next(id) : solo_.erase(id);
+
   const auto emitters = scene_.itemsOf(ItemFamily::Emitter);
   const Scene::ItemPtr emitter = scene_.find(selectedEmitter_);
   if (!emitter) selectedEmitter_ = emitters.empty() ? 0 : emitters.front()->id;

@@ -8,6 +8,7 @@
 
 #include <QObject>
 #include <QString>
+#include <set>
 #include <vector>
 
 namespace comet {
@@ -57,6 +58,13 @@ class Document : public QObject {
   ItemId selectedEmitter() const { return selectedEmitter_; }
   void select(ItemId item);
 
+  // Emitters that alone are drawn; none draws all. A way of looking, not part of the scene: bakes draw all.
+  bool isSolo(ItemId emitter) const { return solo_.count(emitter) > 0; }
+  bool anySolo() const { return !solo_.empty(); }
+  void setSolo(ItemId emitter, bool solo);
+  // The scene with all that is not to be drawn turned off.
+  Scene drawnScene() const;
+
   int frame() const { return frame_; }
   void setFrame(int frame);
 
@@ -64,6 +72,7 @@ class Document : public QObject {
   void sceneChanged();
   void selectionChanged();
   void frameChanged(int frame);
+  void soloChanged();
   // File name, unsaved changes or history changed.
   void stateChanged();
 
@@ -85,6 +94,7 @@ class Document : public QObject {
   QString displayName_;
   ItemId selected_ = 0;
   ItemId selectedEmitter_ = 0;
+  std::set<ItemId> solo_;
   int frame_ = 1;
 };
 

@@ -1,16 +1,19 @@
 #include "timeline/transport.h"
 
+#include "base/error.h"
 #include "controls/number_field.h"
+#include "simulation/start_state.h"
 #include "theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QToolButton>
 
 namespace comet {
 
-Transport::Transport(Document& document, Playback& playback, QWidget* parent)
-    : QWidget(parent), document_(document), playback_(playback) {
+Transport::Transport(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent)
+    : QWidget(parent), document_(document), run_(run), playback_(playback) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(this);
@@ -44,6 +47,10 @@ Transport::Transport(Document& document, Playback& playback, QWidget* parent)
   time_->setProperty("quiet", true);
   row->addWidget(time_);
   row->addStretch(1);
+  start_ = new QPushButton;
+  start_->setObjectName("start_state");
+  row->addWidget(start_);
+  connect(start_, &QPushButton::clicked, this, &Transport::toggleStartState);
   connect(&document_, &Document::frameChanged, this, &Transport::refresh);
   connect(&document_, &Document::sceneChanged, this, &Transport::refresh);
   connect(&playback_, &Playback::stateChanged, this, &Transport::refresh);
@@ -59,7 +66,30 @@ QToolButton* Transport::addButton(const QString& mark, const QString& name, cons
   return button;
 }
 
+void Transport::toggleStartState() {
+  if (hasStartState(document_.scene())) {
+    document_.edit(withoutStartState(document_.scene()), tr("clear start state"));
+    return;
+  }
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  if (!frame) return;
+  playback_.pause();
+  try {
+    document_.edit(withStartState(document_.scene(), *frame), tr("take start state"));
+    playback_.rewind();
+  } catch (const Error& error) {
+    start_->setToolTip(QString::fromUtf8(error.what()));
+  }
+}
+
 void Transport::refresh() {
+  const bool started = hasStartState(document_.scene());
+  start_->setText(started ? tr("Clear start state") : tr("Start from here"));
+  start_->setProperty("main", started);
+  start_->setToolTip(started ? tr("The scene begins with particles taken from a frame; click to begin empty again")
+                             : tr("Take the particles of this frame as the beginning of the scene"));
+  start_->setStyleSheet(start_->styleSheet());  // looks at the property again
+
   play_->setIcon(theme::mark(playback_.isPlaying() ? "pause" : "play",
                              playback_.isPlaying() ? theme::kAccent : theme::kText));
   const FrameRange range = frameRange(document_.scene());

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 class QLabel;
+class QPushButton;
 class QToolButton;
 
 namespace comet {
@@ -16,17 +17,21 @@ class Transport : public QWidget {
   Q_OBJECT
 
  public:
-  Transport(Document& document, Playback& playback, QWidget* parent = nullptr);
+  Transport(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent = nullptr);
 
  private:
   QToolButton* addButton(const QString& mark, const QString& name, const QString& tip);
+  // Takes the particles of the frame that is shown as the beginning, or begins empty again.
+  void toggleStartState();
   void refresh();
 
   Document& document_;
+  BackgroundRun& run_;
   Playback& playback_;
   QToolButton* play_;
   NumberField* frame_;
   QLabel* time_;
+  QPushButton* start_;
 };
 
 }  // namespace comet

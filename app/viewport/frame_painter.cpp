@@ -1,6 +1,7 @@
 #include "viewport/frame_painter.h"
 
 #include "controls/screen_image.h"
+#include "render/backdrop.h"
 #include "theme/theme.h"
 
 #include <algorithm>
@@ -16,7 +17,9 @@ void FramePainter::work(const Request& request) {
   const PictureSize size{std::max(1, request.size.width / request.reduction),
                          std::max(1, request.size.height / request.reduction)};
   const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size, request.finish);
-  const QImage image = screenImage(picture, theme::kNeutral);
+  const Picture ground = drawBackdrop(request.scene, request.frame->frame, size.width, size.height,
+                                      request.withBackdrop, backdrops_);
+  const QImage image = screenImage(over(picture, ground), theme::kNeutral);
   const double milliseconds =
       std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
   Q_EMIT painted(image, request.frame->frame, request.reduction, milliseconds);

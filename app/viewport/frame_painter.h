@@ -19,7 +19,8 @@ class FramePainter : public QObject {
     Camera camera;
     Finish finish;
     PictureSize size;   // of the picture on the screen, in its pixels
-    int reduction = 1;  // drawn at so many times fewer pixels each way
+    bool withBackdrop = true;  // false for views that are not the camera's
+    int reduction = 1;         // drawn at so many times fewer pixels each way
   };
 
   explicit FramePainter(QObject* parent = nullptr);
@@ -34,6 +35,7 @@ class FramePainter : public QObject {
   void work(const Request& request);
 
   Renderer renderer_;
+  StampCache backdrops_;
   NewestRequestWorker<Request> worker_;
 };
 

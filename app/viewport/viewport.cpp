@@ -1,8 +1,12 @@
 #include "viewport/viewport.h"
 
+#include "controls/file_field.h"
+#include "render/look.h"
 #include "theme/theme.h"
 #include "viewport/overlays.h"
 
+#include <QDragEnterEvent>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
 #include <cmath>
@@ -24,7 +28,8 @@ QString spacingText(double units, double unitsPerMetre) {
 }  // namespace
 
 Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run) {
+    : QWidget(parent), document_(document), run_(run), probe_(document, run) {
+  setAcceptDrops(true);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(200, 140);
@@ -36,6 +41,9 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
   });
   connect(&document_, &Document::sceneChanged, this, &Viewport::askForPicture);
   connect(&document_, &Document::frameChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::soloChanged, this, &Viewport::askForPicture);
+  probePanel_ = new ProbePanel(document_, probe_, this);
+  connect(&probe_, &Probe::changed, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &BackgroundRun::changed, this, [this] {
     if (waits_) askForPicture();
@@ -63,11 +71,12 @@ void Viewport::askForPicture() {
   update();
   if (!frame || width() < 1 || height() < 1) return;
   const double ratio = devicePixelRatioF();
-  painter_.paint({document_.scene(),
+  painter_.paint({document_.drawnScene(),
                   frame,
                   cameraNow(),
                   finishOf(document_.scene().camera(), document_.frame()),
                   {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
+                  camera_.kind() == ViewKind::Camera,
                   reduction_});
 }
 
@@ -116,6 +125,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(), emitter->id == document_.selected());
   if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
+  paintProbe(painter, view);
   paintNotes(painter, spacing);
   if (hasFocus()) {
     painter.setPen(theme::withAlpha(theme::kAccent, 160));
@@ -132,6 +142,7 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
     notes << tr("grid %1").arg(
         spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
+  if (document_.anySolo()) notes << tr("solo: some emitters are not shown");
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
   const QString problem = run_.problem();
@@ -141,10 +152,70 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
                    problem);
 }
 
-void Viewport::resizeEvent(QResizeEvent*) { askForPicture(); }
+void Viewport::resizeEvent(QResizeEvent*) {
+  probePanel_->setGeometry(width() - probePanel_->width(), 0, probePanel_->width(), height());
+  askForPicture();
+}
+
+void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
+  if (!probe_.particle()) return;
+  painter.setBrush(Qt::NoBrush);
+  QPolygonF line;
+  const auto mark = [&painter](const Projector::Point& point, double size) {
+    painter.drawEllipse(QPointF(point.x, point.y), size, size);
+  };
+  painter.setPen(QPen(theme::withAlpha(theme::kAccent, 200), 1.4));
+  for (const PathPoint& step : probe_.path()) {
+    const auto point = view.project(step.position);
+    if (view.visible(point)) line << QPointF(point.x, point.y);
+    if (view.visible(point)) mark(point, 1.2);
+  }
+  painter.drawPolyline(line);
+  const auto now = view.project(probe_.particle()->position);
+  painter.setPen(QPen(theme::kAccent, 1.8));
+  if (view.visible(now)) mark(now, 8);
+  const PathPoint highest = highestPoint(probe_.path());
+  const auto top = view.project(highest.position);
+  painter.setFont(theme::font(11));
+  if (view.visible(top))
+    painter.drawText(QPointF(top.x + 6, top.y - 6), tr("highest, frame %1").arg(highest.frame));
+}
+
+std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  if (!frame) return std::nullopt;
+  constexpr double kReach = 12;
+  const Projector view = projector();
+  const Scene scene = document_.drawnScene();
+  double nearest = kReach;
+  std::optional<ParticleId> found;
+  for (const ParticleGroup& group : frame->groups) {
+    const Scene::ItemPtr emitter = scene.find(group.emitter);
+    if (!emitter || !emitter->enabled) continue;
+    for (std::size_t i = 0; i < group.particles.size(); ++i) {
+      const auto point = view.project(drawnParticle(group.particles, i).position);
+      const double away = std::hypot(point.x - position.x(), point.y - position.y());
+      if (!view.visible(point) || away >= nearest) continue;
+      nearest = away;
+      found = group.particles.ids()[i];
+    }
+  }
+  return found;
+}
+
+void Viewport::dragEnterEvent(QDragEnterEvent* event) {
+  const QList<QUrl> urls = event->mimeData()->urls();
+  if (!urls.isEmpty() && urls.front().isLocalFile() && fileKindOf(urls.front().toLocalFile()))
+    event->acceptProposedAction();
+}
+
+void Viewport::dropEvent(QDropEvent* event) {
+  event->acceptProposedAction();
+  Q_EMIT dropped(event->mimeData()->urls().front().toLocalFile(), mapToGlobal(event->position().toPoint()));
+}
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
-  lastPosition_ = event->position();
+  lastPosition_ = pressedAt_ = event->position();
   if (event->button() != Qt::LeftButton || !gizmoEmitter()) return;
   const Projector view = projector();
   const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
@@ -176,7 +247,11 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
   Q_EMIT viewChanged();
 }
 
-void Viewport::mouseReleaseEvent(QMouseEvent*) {
+void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+  // A click that moved nothing probes.
+  const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None &&
+                       (event->position() - pressedAt_).manhattanLength() < 3;
+  if (isClick) probe_.pick(particleAt(event->position()));
   gizmo_.stop();
   document_.endMerge();
   update();

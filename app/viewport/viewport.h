@@ -1,7 +1,7 @@
 // The effect, drawn by the renderer that bakes, with what helps to place it.
 //
 // Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
-// selected emitter. While playing, the picture is drawn with fewer pixels if it would not keep up, and
+// selected emitter; click a particle to probe it; drop a mesh or a picture to use it. While playing, the picture is drawn with fewer pixels if it would not keep up, and
 // refined when still.
 #pragma once
 
@@ -9,6 +9,7 @@
 #include "session/document.h"
 #include "viewport/frame_painter.h"
 #include "viewport/move_gizmo.h"
+#include "viewport/probe.h"
 #include "viewport/view_camera.h"
 
 #include <QImage>
@@ -29,6 +30,7 @@ class Viewport : public QWidget {
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);
+  Probe& probe() { return probe_; }
 
   // The frame whose picture is on the screen, and the one drawn with how many times fewer pixels.
   int shownFrame() const { return shownFrame_; }
@@ -41,6 +43,8 @@ class Viewport : public QWidget {
   void viewChanged();
   // A picture came to the screen.
   void shown();
+  // A file that a scene can use was dropped.
+  void dropped(const QString& path, const QPoint& globalPosition);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -49,6 +53,8 @@ class Viewport : public QWidget {
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
 
  private:
   Camera cameraNow() const;
@@ -57,6 +63,9 @@ class Viewport : public QWidget {
   Vec3d gizmoPlace() const;
   void askForPicture();
   void paintNotes(QPainter& painter, double gridSpacing);
+  void paintProbe(QPainter& painter, const Projector& view) const;
+  // The particle whose centre is nearest to a position, if one is near.
+  std::optional<ParticleId> particleAt(const QPointF& position) const;
 
   Document& document_;
   BackgroundRun& run_;
@@ -72,6 +81,9 @@ class Viewport : public QWidget {
   bool showsGrid_ = true;
   bool playing_ = false;
   bool waits_ = true;  // for the frame to be simulated
+  Probe probe_;
+  ProbePanel* probePanel_;
+  QPointF pressedAt_;
   QPointF lastPosition_;
   QTimer refine_;
 };

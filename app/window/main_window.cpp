@@ -3,6 +3,7 @@
 #include "bake/bake_view.h"
 #include "base/error.h"
 #include "catalog.h"
+#include "controls/file_field.h"
 #include "grid/grid_panel.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
@@ -21,6 +22,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QShortcut>
@@ -86,6 +88,8 @@ MainWindow::MainWindow()
   });
   connect(&run_, &BackgroundRun::changed, this, &MainWindow::refreshNumbers);
   connect(viewport_, &Viewport::shown, this, &MainWindow::refreshNumbers);
+  connect(viewport_, &Viewport::dropped, this, &MainWindow::useDroppedFile);
+  connect(&document_, &Document::sceneChanged, this, &MainWindow::refreshNumbers);
   connect(&playback_, &Playback::stateChanged, viewport_, &Viewport::setPlaying);
   connect(find_, &FindControl::found, this, [this](ItemId item, const QString& param) {
     const Scene::ItemPtr target = document_.scene().find(item);
@@ -192,14 +196,15 @@ QWidget* MainWindow::makeViewportPanel() {
   row->addStretch(1);
   layout->addWidget(options);
   layout->addWidget(viewport_, 1);
-  layout->addWidget(new Transport(document_, playback_));
+  layout->addWidget(new Transport(document_, run_, playback_));
   return panel;
 }
 
 QWidget* MainWindow::makeShapeView() {
   auto* left = new QSplitter(Qt::Vertical);
   auto* gridPanel = new GridPanel(document_, run_);
-  inspector_ = new Inspector(document_);
+  connect(gridPanel, &GridPanel::failed, this, &MainWindow::complain);
+  inspector_ = new Inspector(document_, &run_);
   inspector_->setObjectName("inspector");
   left->addWidget(gridPanel);
   left->addWidget(inspector_);
@@ -296,6 +301,7 @@ void MainWindow::refreshBar() {
 }
 
 void MainWindow::refreshNumbers() {
+  showTrouble();
   const ParticleFramePtr frame = run_.frame(document_.frame());
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
@@ -304,10 +310,6 @@ void MainWindow::refreshNumbers() {
                            .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
                            .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
                            .arg(run_.budget() >> 20);
-  if (frame->stats.refused > 0)
-    problem_->setText(tr("%L1 births refused: \"Most particles\" is reached").arg(frame->stats.refused));
-  else
-    problem_->clear();
   numbers_->setText(text);
   numbers_->setToolTip(
       tr("At most %L1 particles live at once, and frames may take %2 MB; both are set in Scene.")
@@ -315,7 +317,50 @@ void MainWindow::refreshNumbers() {
           .arg(run_.budget() >> 20));
 }
 
-void MainWindow::complain(const QString& problem) { problem_->setText(problem); }
+// What the user did last and failed comes first, then what is wrong with the scene itself.
+void MainWindow::showTrouble() {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  QString trouble = complaint_;
+  if (const auto missing = missingFiles(document_.scene()); trouble.isEmpty() && !missing.empty())
+    trouble = QString::fromStdString(missing.front().message) +
+              (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
+  if (trouble.isEmpty() && frame && frame->stats.refused > 0)
+    trouble = tr("%L1 births refused: a limit of living particles is reached").arg(frame->stats.refused);
+  problem_->setText(problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
+  problem_->setToolTip(trouble);
+}
+
+void MainWindow::complain(const QString& problem) {
+  complaint_ = problem;
+  showTrouble();
+}
+
+void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
+  const Scene::ItemPtr emitter = document_.scene().find(document_.selectedEmitter());
+  const auto use = [this, path](ItemId item, const char* param, const char* choiceParam, const char* option) {
+    if (choiceParam) document_.setBase(item, choiceParam, std::string(option));
+    document_.setFile(item, param, path);
+    document_.select(item);
+    inspector_->reveal(param);
+  };
+  QMenu menu(this);
+  menu.setObjectName("dropped");
+  const bool isMesh = fileKindOf(path) == FileKind::Mesh;
+  if (emitter && isMesh) {
+    menu.addAction(tr("Births on it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
+    menu.addAction(tr("Particles end at it"), this, [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
+  }
+  if (emitter && !isMesh) {
+    menu.addAction(tr("As sprite"), this, [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
+    menu.addAction(tr("As flipbook"), this, [use, emitter] { use(emitter->id, "picture", "sprite", "flipbook"); });
+    menu.addAction(tr("Births where it is bright"), this,
+                   [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
+  }
+  if (!isMesh)
+    menu.addAction(tr("As backdrop"), this,
+                   [this, use] { use(document_.scene().camera().id, "backdrop", nullptr, nullptr); });
+  if (!menu.isEmpty()) menu.exec(place);
+}
 
 bool MainWindow::mayDiscardChanges() {
   if (!document_.hasUnsavedChanges()) return true;
@@ -329,7 +374,7 @@ bool MainWindow::mayDiscardChanges() {
 
 void MainWindow::present(const Scene& scene, const QString& path, const QString& name) {
   playback_.pause();
-  problem_->clear();
+  complaint_.clear();
   document_.replace(scene, path);
   document_.setDisplayName(name);
   refreshBar();

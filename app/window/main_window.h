@@ -67,6 +67,8 @@ class MainWindow : public QMainWindow {
   void recover(const QString& copy);
   void toggleFullPanel();
   void complain(const QString& problem);
+  void showTrouble();
+  void useDroppedFile(const QString& path, const QPoint& place);
 
   Document document_;
   BackgroundRun run_;
@@ -80,6 +82,7 @@ class MainWindow : public QMainWindow {
   FindControl* find_ = nullptr;
   ShortcutsOverlay* shortcuts_ = nullptr;
   QList<QAbstractButton*> tabs_;
+  QString complaint_;  // about what was asked for last; empty if it went well
   QLabel* name_ = nullptr;
   QLabel* numbers_ = nullptr;
   QLabel* problem_ = nullptr;

@@ -165,10 +165,13 @@ Picture readPicture(const std::filesystem::path& path) {
 }
 
 Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
-  const oiio::ImageSpec hints = readingHints();
+  oiio::ImageSpec hints = readingHints();
   try {
     oiio::Filesystem::IOMemReader memory(const_cast<char*>(bytes.data()), bytes.size());
-    const auto input = oiio::ImageInput::open(name, &hints, &memory);
+    // Handed over among the hints too, or a reader with hints goes to the disk.
+    oiio::Filesystem::IOProxy* proxy = &memory;
+    hints.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
+    const auto input = oiio::ImageInput::open(name, &hints, proxy);
     if (!input) refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")");
     return decodePicture(*input);
   } catch (const Error& error) {

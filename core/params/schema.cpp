@@ -228,6 +228,10 @@ ParamSpec& ParamSpec::follows() {
   choosesInput = true;
   return *this;
 }
+ParamSpec& ParamSpec::frame() {
+  isFrame = true;
+  return *this;
+}
 ParamSpec& ParamSpec::affects(Affects part) {
   affectedPart = part;
   return *this;

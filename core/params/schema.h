@@ -74,6 +74,7 @@ struct ParamSpec {
   bool mapsOverAge = false;
   bool choosesInput = false;  // what its curve or gradient is read by can be chosen
   FileKind fileKind = FileKind::Picture;
+  bool isFrame = false;  // a number that is a frame of the scene
   Affects affectedPart = Affects::Simulation;
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
@@ -89,6 +90,8 @@ struct ParamSpec {
   ParamSpec& overAge(Curve curve);
   // What the curve or gradient is read by can be chosen; overAge brings this along.
   ParamSpec& follows();
+  // The number is a frame of the scene, so that it moves when things are moved in time.
+  ParamSpec& frame();
   ParamSpec& affects(Affects part);
   ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
 };

@@ -1,5 +1,6 @@
 #include "render/camera.h"
 
+#include "render/backdrop.h"
 #include "render/finish.h"
 
 #include <cmath>
@@ -51,7 +52,8 @@ const KindSpec& cameraKind() {
               .when("projection", {"orthographic"})
               .tip("How much of the scene fits between the picture's bottom and its top."),
     };
-    for (ParamSpec& spec : finishParams(Affects::View)) params.push_back(std::move(spec));
+    for (auto&& part : {finishParams(Affects::View), backdropParams()})
+      params.insert(params.end(), part.begin(), part.end());
     return params;
   }());
   return kind;

@@ -1,7 +1,5 @@
 #include "render/stamp_cache.h"
 
-#include "io/picture_content.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -34,6 +32,12 @@ std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double
   }
   if (sprite == "picture" || sprite == "flipbook") return fromPicture(emitter, frame);
   return nullptr;
+}
+
+std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& content, int frame) {
+  Hasher key;
+  key << content.digest() << content.indexAt(frame) << "whole";
+  return kept(key.digest(), [&] { return pictureStamps(*content.at(frame), {}, {}); });
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {

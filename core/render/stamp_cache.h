@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/digest.h"
+#include "io/picture_content.h"
 #include "render/stamp.h"
 #include "scene/item.h"
 
@@ -17,6 +18,8 @@ class StampCache {
  public:
   // The stamps of an emitter's sprite at a frame; null if it needs none, or has no picture to make them of.
   std::shared_ptr<const StampSet> stampsOf(const Item& emitter, double frame);
+  // A whole picture, as at a frame.
+  std::shared_ptr<const StampSet> ofWhole(const PictureContent& content, int frame);
 
  private:
   std::shared_ptr<const StampSet> kept(const Digest& key, const std::function<StampSet()>& make);

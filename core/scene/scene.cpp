@@ -75,6 +75,18 @@ std::size_t Scene::indexOf(ItemId id) const {
   throw std::logic_error(fmt::format("the scene has no item {}", id));
 }
 
+Scene Scene::withDuplicate(ItemId original, Item copy) const {
+  copy.id = 0;
+  copy.name = freeName(copy.name);
+  Scene next = withAdded(std::move(copy));
+  const ItemId id = next.items().back()->id;
+  for (const auto& [key, response] : responses()) {
+    if (key.first == original) next = next.withResponse(id, key.second, response);
+    if (key.second == original) next = next.withResponse(key.first, id, response);
+  }
+  return next;
+}
+
 Scene Scene::withReplaced(Item item) const {
   Scene scene = *this;
   Scene::ItemPtr& place = scene.items_[indexOf(item.id)];

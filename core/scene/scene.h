@@ -50,6 +50,8 @@ class Scene {
 
   // Adds at the end. An item without id gets the next free one; the name must be free.
   Scene withAdded(Item item) const;
+  // Adds `copy`, a version of an item, with an id and a name of its own and the original's responses.
+  Scene withDuplicate(ItemId original, Item copy) const;
   Scene withReplaced(Item item) const;
   Scene withoutItem(ItemId id) const;
   // Moves an item to the place that `target` has now; both must be of the same family.

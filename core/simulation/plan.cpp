@@ -64,7 +64,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
     for (const PlannedInfluence& influence : influences) {
       const double response = scene.response(item->id, influence.id).value_or(0.0) / 100.0;
       if (response == 0) continue;
-      emitter.influences.push_back({influence.action, response});
+      emitter.influences.push_back({influence.id, influence.action, response});
       hasher << influence.kind << response;
       influence.action->describe(hasher);
     }

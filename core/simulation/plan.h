@@ -17,6 +17,7 @@
 namespace comet {
 
 struct ActingInfluence {
+  ItemId influence = 0;
   std::shared_ptr<const InfluenceAction> action;
   double response = 1;  // 1 for 100 %
 };

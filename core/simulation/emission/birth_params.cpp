@@ -169,12 +169,14 @@ std::vector<ParamSpec> amountParams() {
           .range(-100000, 100000)
           .usual(1, 200)
           .when("emits", {"window"})
+          .frame()
           .tip("Nothing is born before this frame."),
       number("emits_until", "Until frame", 48)
           .in("Birth")
           .range(-100000, 100000)
           .usual(1, 200)
           .when("emits", {"window"})
+          .frame()
           .tip("Nothing is born after this frame."),
       integer("most_alive", "At most alive", 0)
           .in("Birth")

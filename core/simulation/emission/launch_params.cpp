@@ -91,6 +91,7 @@ std::vector<ParamSpec> lifeParams() {
           .range(-100000, 100000)
           .usual(1, 200)
           .when("lives", {"window"})
+          .frame()
           .tip("The frame at which all particles end."),
       choice("ends", "Ends at",
              {{"nothing", "Nothing", "Particles may go anywhere."},

@@ -1,0 +1,156 @@
+#include "viewport/probe.h"
+
+#include "controls/typed_number.h"
+#include "render/look.h"
+#include "theme/theme.h"
+
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr int kWidth = 216;
+constexpr int kLineHeight = 17;
+constexpr int kSpreadHeight = 46;
+constexpr int kTop = 32;
+
+QString short1(double number) { return QString::number(number, 'f', std::abs(number) < 10 ? 2 : 1); }
+
+}  // namespace
+
+Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
+    : QObject(parent), document_(document), run_(run) {
+  connect(&document_, &Document::frameChanged, this, &Probe::refresh);
+  connect(&document_, &Document::sceneChanged, this, &Probe::refresh);
+  connect(&run_, &BackgroundRun::changed, this, &Probe::refresh);
+}
+
+void Probe::pick(std::optional<ParticleId> id) {
+  id_ = id;
+  refresh();
+}
+
+void Probe::refresh() {
+  if (!id_ && !particle_) return;
+  particle_.reset();
+  path_.clear();
+  spreads_ = {};
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  if (id_ && frame) particle_ = probeParticle(document_.scene(), *frame, *id_);
+  if (particle_) {
+    std::vector<ParticleFramePtr> frames;
+    const FrameRange range = frameRange(document_.scene());
+    for (int f = range.first; f <= range.last; ++f)
+      if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
+    path_ = pathOf(*id_, frames);
+    spreads_ = spreadsOf(particle_->emitter, *frame, frames);
+  }
+  Q_EMIT changed();
+}
+
+ProbePanel::ProbePanel(Document& document, Probe& probe, QWidget* parent)
+    : QWidget(parent), document_(document), probe_(probe) {
+  setObjectName("probe_panel");
+  setFixedWidth(kWidth);
+  hide();
+  auto* close = new QPushButton(tr("End probe"), this);
+  close->setObjectName("end_probe");
+  close->move(kWidth - 82, 5);
+  close->setFixedSize(76, 22);
+  connect(close, &QPushButton::clicked, this, [this] { probe_.pick(std::nullopt); });
+  connect(&probe_, &Probe::changed, this, [this] {
+    setVisible(probe_.isActive());
+    update();
+  });
+}
+
+QStringList ProbePanel::lines() const {
+  const std::optional<ProbedParticle>& particle = probe_.particle();
+  if (!particle) return {tr("It does not live at this frame.")};
+  const Scene& scene = document_.scene();
+  const Scene::ItemPtr emitter = scene.find(particle->emitter);
+  const double rate = frameRate(scene);
+  QStringList lines;
+  lines << tr("%1, birth %L2").arg(QString::fromStdString(emitter->name)).arg(birthOfId(particle->id) + 1);
+  lines << tr("age  %1 frames, %2 s").arg(particle->age * rate, 0, 'f', 1).arg(short1(particle->age));
+  lines << (std::isinf(particle->lifetime) ? tr("lifetime  endless")
+                                           : tr("lifetime  %1 s").arg(short1(particle->lifetime)));
+  lines << tr("speed  %1 units/s").arg(short1(glm::length(particle->velocity)));
+  StampCache stamps;
+  const Look look(scene, *emitter, document_.frame(), stamps);
+  const ParticleState state{particle->id,
+                            lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
+                            glm::length(particle->velocity)};
+  lines << tr("size  %1 units").arg(short1(look.diameter(state)));
+  if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
+  const PathPoint top = highestPoint(probe_.path());
+  lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
+  for (const ProbedInfluence& influence : particle->influences)
+    if (const Scene::ItemPtr item = scene.find(influence.influence))
+      lines << tr("%1  %2 at %3 %")
+                   .arg(QString::fromStdString(item->name), short1(glm::length(influence.acceleration)),
+                        textFromNumber(influence.response * 100));
+  if (particle->influences.empty()) lines << tr("nothing acts on it");
+  return lines;
+}
+
+void ProbePanel::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.fillRect(rect(), theme::kPanel);
+  painter.setFont(theme::font(12, true));
+  painter.setPen(theme::kText);
+  painter.drawText(QRect(10, 5, 120, 22), Qt::AlignVCenter | Qt::AlignLeft, tr("Probe"));
+  painter.setFont(theme::font(12));
+  int y = kTop;
+  for (const QString& line : lines()) {
+    const QRect place(10, y, width() - 16, kLineHeight);
+    painter.drawText(place, Qt::AlignVCenter | Qt::AlignLeft,
+                     painter.fontMetrics().elidedText(line, Qt::ElideRight, place.width()));
+    y += kLineHeight;
+  }
+  const std::optional<ProbedParticle>& particle = probe_.particle();
+  if (!particle) return;
+  const EmitterSpreads& spreads = probe_.spreads();
+  y += 8;
+  const auto next = [&y, this] {
+    const QRect place(10, y, width() - 20, kSpreadHeight);
+    y += kSpreadHeight + 6;
+    return place;
+  };
+  const PathPoint top = highestPoint(probe_.path());
+  paintSpread(painter, next(), tr("age of all"), spreads.age, tr("s"), particle->age);
+  paintSpread(painter, next(), tr("speed of all"), spreads.speed, tr("units/s"), glm::length(particle->velocity));
+  paintSpread(painter, next(), tr("highest of all"), spreads.highest, tr("units"), top.position.y);
+  paintSpread(painter, next(), tr("age when highest"), spreads.highestAge, tr("s"), std::nullopt);
+}
+
+void ProbePanel::paintSpread(QPainter& painter, const QRect& place, const QString& name, const Spread& spread,
+                             const QString& unit, std::optional<double> own) const {
+  painter.setFont(theme::font(10));
+  painter.setPen(theme::kQuietText);
+  painter.drawText(place, Qt::AlignTop | Qt::AlignLeft, name);
+  painter.drawText(place, Qt::AlignTop | Qt::AlignRight,
+                   tr("%1 to %2 %3").arg(short1(spread.least), short1(spread.most), unit));
+  const QRectF area(place.left(), place.top() + 14, place.width(), place.height() - 14);
+  painter.fillRect(area, theme::kField);
+  const int most = spread.counts.empty() ? 0 : *std::max_element(spread.counts.begin(), spread.counts.end());
+  if (most == 0) return;
+  const double step = area.width() / static_cast<double>(spread.counts.size());
+  for (std::size_t i = 0; i < spread.counts.size(); ++i) {
+    const double height = area.height() * spread.counts[i] / most;
+    painter.fillRect(QRectF(area.left() + step * static_cast<double>(i), area.bottom() - height, step - 0.7, height),
+                     theme::withAlpha(theme::kWell, 150));
+  }
+  if (!own || spread.most <= spread.least) return;
+  const double x = area.left() + (*own - spread.least) / (spread.most - spread.least) * area.width();
+  painter.setPen(QPen(theme::kAccent, 1.6));
+  painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
+}
+
+}  // namespace comet

@@ -1,0 +1,66 @@
+// The particle that was clicked: its numbers, what acts on it, its path, and how all of its emitter are spread.
+#pragma once
+
+#include "session/background_run.h"
+#include "session/document.h"
+#include "simulation/probe.h"
+
+#include <QWidget>
+#include <optional>
+#include <vector>
+
+class QPainter;
+
+namespace comet {
+
+// The probed particle at the frame that is shown. Follows the document and the run.
+class Probe : public QObject {
+  Q_OBJECT
+
+ public:
+  Probe(Document& document, BackgroundRun& run, QObject* parent = nullptr);
+
+  // The particle to follow; none stops probing.
+  void pick(std::optional<ParticleId> id);
+  bool isActive() const { return id_.has_value(); }
+  // Nothing if the particle does not live at this frame, or the frame is not simulated.
+  const std::optional<ProbedParticle>& particle() const { return particle_; }
+  const std::vector<PathPoint>& path() const { return path_; }
+  const EmitterSpreads& spreads() const { return spreads_; }
+
+ Q_SIGNALS:
+  void changed();
+
+ private:
+  void refresh();
+
+  Document& document_;
+  BackgroundRun& run_;
+  std::optional<ParticleId> id_;
+  std::optional<ProbedParticle> particle_;
+  std::vector<PathPoint> path_;
+  EmitterSpreads spreads_;
+};
+
+// The numbers, as a panel.
+class ProbePanel : public QWidget {
+  Q_OBJECT
+
+ public:
+  ProbePanel(Document& document, Probe& probe, QWidget* parent = nullptr);
+
+  // What it says, line by line.
+  QStringList lines() const;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  void paintSpread(QPainter& painter, const QRect& place, const QString& name, const Spread& spread,
+                   const QString& unit, std::optional<double> own) const;
+
+  Document& document_;
+  Probe& probe_;
+};
+
+}  // namespace comet

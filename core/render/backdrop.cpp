@@ -1,0 +1,110 @@
+#include "render/backdrop.h"
+
+#include "base/parallel.h"
+#include "render/rasteriser.h"
+
+#include <cmath>
+
+namespace comet {
+namespace {
+
+// As the viewport's neutral ground.
+const Vec3d kNeutral(0.0129, 0.0129, 0.0129);
+
+std::shared_ptr<const PictureContent> contentOf(const Scene& scene) {
+  return std::dynamic_pointer_cast<const PictureContent>(
+      std::get<FileRef>(scene.camera().value("backdrop").base).content);
+}
+
+void drawPicture(const Scene& scene, const PictureContent& content, int frame, StampCache& stamps,
+                 Picture& target) {
+  const Item& camera = scene.camera();
+  SpriteProfile profile;
+  profile.type = SpriteProfile::Type::Stamp;
+  profile.turned = true;
+  profile.stamps = stamps.ofWhole(content, frame);
+  const double height = target.height() * camera.number("backdrop_scale", frame) / 100.0;
+  const double width = height * content.width() / content.height();
+  if (height < 1 || width < 1) return;
+  Sprite sprite{};
+  sprite.x = static_cast<float>(0.5 * target.width() + camera.number("backdrop_x", frame) / 100.0 * target.height());
+  sprite.y = static_cast<float>(0.5 * target.height() - camera.number("backdrop_y", frame) / 100.0 * target.height());
+  sprite.radius = static_cast<float>(0.5 * std::sqrt(width * height));
+  sprite.red = sprite.green = sprite.blue = static_cast<float>(camera.number("backdrop_brightness", frame) / 100.0);
+  sprite.opacity = 1;
+  SpriteTurn turn{};
+  turn.uAcross = static_cast<float>(2 / width);
+  turn.vDown = static_cast<float>(2 / height);
+  turn.reachX = static_cast<float>(0.5 * width + 1);
+  turn.reachY = static_cast<float>(0.5 * height + 1);
+  turn.pixelsWide = static_cast<float>(width);
+  turn.pixelsHigh = static_cast<float>(height);
+  Rasteriser().draw({{&sprite, 1}}, {{profile}, &turn}, target);
+}
+
+}  // namespace
+
+std::vector<ParamSpec> backdropParams() {
+  std::vector<ParamSpec> params{
+      color("background", "Background", kNeutral).in("Backdrop").tip("What is behind everything in the viewport."),
+      file("backdrop", "Backdrop", FileKind::Picture)
+          .in("Backdrop")
+          .tip("A picture behind the effect, to place it by; a name with # for each digit stands for a sequence. It "
+               "is never baked."),
+      number("backdrop_scale", "Scale", 100)
+          .in("Backdrop")
+          .unit("%")
+          .range(1, 10000)
+          .usual(10, 300)
+          .keyed()
+          .tip("How high the backdrop is, in percent of the view's height."),
+      number("backdrop_x", "To the right", 0)
+          .in("Backdrop")
+          .unit("%")
+          .range(-1000, 1000)
+          .usual(-100, 100)
+          .keyed()
+          .tip("How far the backdrop is moved to the right, in percent of the view's height."),
+      number("backdrop_y", "Up", 0)
+          .in("Backdrop")
+          .unit("%")
+          .range(-1000, 1000)
+          .usual(-100, 100)
+          .keyed()
+          .tip("How far the backdrop is moved up, in percent of the view's height."),
+      number("backdrop_brightness", "Brightness", 100)
+          .in("Backdrop")
+          .unit("%")
+          .range(0, 1000)
+          .usual(0, 200)
+          .tip("Darkens the backdrop, so that the effect stands out."),
+  };
+  for (ParamSpec& spec : params) spec.affects(Affects::View);
+  return params;
+}
+
+bool hasBackdrop(const Scene& scene) { return contentOf(scene) != nullptr; }
+
+Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture, StampCache& stamps) {
+  Picture ground(width, height);
+  const Vec4 color(Vec3(scene.camera().vector("background", frame)), 1);
+  parallelFor(static_cast<std::size_t>(height),
+              [&](std::size_t y) { std::fill_n(ground.row(static_cast<int>(y)), width, color); });
+  const auto content = contentOf(scene);
+  if (!withPicture || !content || width < 1 || height < 1) return ground;
+  Picture layer(width, height);
+  drawPicture(scene, *content, frame, stamps, layer);
+  return over(layer, ground);
+}
+
+Picture over(const Picture& picture, const Picture& ground) {
+  Picture result = picture;
+  parallelFor(static_cast<std::size_t>(result.height()), [&](std::size_t y) {
+    Vec4* out = result.row(static_cast<int>(y));
+    const Vec4* below = ground.row(static_cast<int>(y));
+    for (int x = 0; x < result.width(); ++x) out[x] += below[x] * (1 - out[x].w);
+  });
+  return result;
+}
+
+}  // namespace comet

@@ -1,0 +1,143 @@
+#include "simulation/probe.h"
+
+#include "simulation/chunk.h"
+#include "simulation/plan.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <numeric>
+#include <unordered_map>
+
+namespace comet {
+namespace {
+
+using Field = ParticleStore::Field;
+
+Vec3d tripleAt(const ParticleStore& particles, int first, std::size_t i) {
+  const auto at = [&](int axis) { return particles.field(static_cast<Field>(first + axis))[i]; };
+  return {at(0), at(1), at(2)};
+}
+
+std::optional<std::size_t> indexOf(const ParticleStore& particles, ParticleId id) {
+  const ParticleId* end = particles.ids() + particles.size();
+  const ParticleId* found = std::find(particles.ids(), end, id);
+  if (found == end) return std::nullopt;
+  return static_cast<std::size_t>(found - particles.ids());
+}
+
+// The acceleration that one influence alone gives to the particle.
+Vec3d accelerationBy(const ActingInfluence& acting, const ProbedParticle& particle, double time, Chunk& chunk,
+                     Forces& forces) {
+  chunk.count = 1;
+  for (int axis = 0; axis < 3; ++axis) {
+    chunk.fields[ParticleStore::PositionX + axis][0] = static_cast<float>(particle.position[axis]);
+    chunk.fields[ParticleStore::VelocityX + axis][0] = static_cast<float>(particle.velocity[axis]);
+    chunk.middle[axis][0] = static_cast<float>(particle.position[axis]);
+  }
+  forces.clear();
+  acting.action->addTo(forces, chunk, {time, 0}, acting.response);
+  Vec3d force = forces.drag * (forces.air - particle.velocity);
+  if (forces.varies)
+    for (int axis = 0; axis < 3; ++axis) force[axis] += forces.ownForce[axis][0];
+  return forces.acceleration + force / particle.mass;
+}
+
+void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
+  const FramePlan plan = planFrame(scene, frame);
+  const auto emitter = std::find_if(plan.emitters.begin(), plan.emitters.end(), [&particle](const EmitterPlan& e) {
+    return e.emission.emitter == particle.emitter;
+  });
+  if (emitter == plan.emitters.end()) return;
+  particle.mass = emitter->emission.mass.of(particle.id);
+  // Zeroed: whole vectors are read of it, of which the particle fills one lane.
+  const auto chunk = std::make_unique<Chunk>();
+  const auto forces = std::make_unique<Forces>();
+  for (const ActingInfluence& acting : emitter->influences)
+    particle.influences.push_back(
+        {acting.influence, acting.response,
+         accelerationBy(acting, particle, plan.time.start + plan.time.length, *chunk, *forces)});
+}
+
+}  // namespace
+
+std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFrame& frame, ParticleId id) {
+  for (const ParticleGroup& group : frame.groups) {
+    const auto index = indexOf(group.particles, id);
+    if (!index) continue;
+    ProbedParticle particle;
+    particle.id = id;
+    particle.emitter = group.emitter;
+    particle.age = group.particles.field(ParticleStore::Age)[*index];
+    particle.lifetime = group.particles.field(ParticleStore::Lifetime)[*index];
+    particle.position = tripleAt(group.particles, ParticleStore::PositionX, *index);
+    particle.velocity = tripleAt(group.particles, ParticleStore::VelocityX, *index);
+    addInfluences(scene, frame.frame, particle);
+    return particle;
+  }
+  return std::nullopt;
+}
+
+std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>& frames) {
+  std::vector<PathPoint> path;
+  for (const ParticleFramePtr& frame : frames)
+    for (const ParticleGroup& group : frame->groups)
+      if (const auto index = indexOf(group.particles, id))
+        path.push_back({frame->frame, tripleAt(group.particles, ParticleStore::PositionX, *index)});
+  return path;
+}
+
+PathPoint highestPoint(const std::vector<PathPoint>& path) {
+  if (path.empty()) return {};
+  return *std::max_element(path.begin(), path.end(), [](const PathPoint& a, const PathPoint& b) {
+    return a.position.y < b.position.y;
+  });
+}
+
+Spread spreadOf(const std::vector<double>& numbers) {
+  Spread spread;
+  if (numbers.empty()) return spread;
+  const auto [least, most] = std::minmax_element(numbers.begin(), numbers.end());
+  spread.least = *least;
+  spread.most = *most;
+  spread.mean = std::accumulate(numbers.begin(), numbers.end(), 0.0) / static_cast<double>(numbers.size());
+  spread.counts.assign(kSpreadSteps, 0);
+  const double range = spread.most - spread.least;
+  for (const double number : numbers) {
+    const double share = range > 0 ? (number - spread.least) / range : 0;
+    ++spread.counts[std::min(kSpreadSteps - 1, static_cast<std::size_t>(share * kSpreadSteps))];
+  }
+  return spread;
+}
+
+EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame, const std::vector<ParticleFramePtr>& frames) {
+  const ParticleGroup* group = frame.find(emitter);
+  if (!group) return {};
+  struct Highest {
+    double height = -1e300, age = 0;
+  };
+  const ParticleStore& particles = group->particles;
+  std::vector<double> ages, speeds, heights, highestAges;
+  std::unordered_map<ParticleId, Highest> highest;
+  for (std::size_t i = 0; i < particles.size(); ++i) {
+    ages.push_back(particles.field(ParticleStore::Age)[i]);
+    speeds.push_back(glm::length(tripleAt(particles, ParticleStore::VelocityX, i)));
+    highest[particles.ids()[i]];
+  }
+  for (const ParticleFramePtr& other : frames) {
+    const ParticleGroup* then = other->find(emitter);
+    for (std::size_t i = 0; then && i < then->particles.size(); ++i) {
+      const auto found = highest.find(then->particles.ids()[i]);
+      const double height = then->particles.field(ParticleStore::PositionY)[i];
+      if (found != highest.end() && height > found->second.height)
+        found->second = {height, then->particles.field(ParticleStore::Age)[i]};
+    }
+  }
+  for (const auto& [id, top] : highest) {
+    heights.push_back(top.height);
+    highestAges.push_back(top.age);
+  }
+  return {spreadOf(ages), spreadOf(speeds), spreadOf(heights), spreadOf(highestAges)};
+}
+
+}  // namespace comet

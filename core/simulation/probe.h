@@ -1,0 +1,63 @@
+// Everything about one particle, and how the particles of an emitter are spread: for reading numbers off an effect.
+#pragma once
+
+#include "particles/particle_frame.h"
+#include "scene/scene.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// What an influence does to a particle at a moment.
+struct ProbedInfluence {
+  ItemId influence = 0;
+  double response = 0;        // 1 for 100 %
+  Vec3d acceleration{0.0};    // units per second squared, mass and response counted in
+};
+
+struct ProbedParticle {
+  ParticleId id = 0;
+  ItemId emitter = 0;
+  double age = 0, lifetime = 0;  // seconds; an endless lifetime is infinite
+  Vec3d position{0.0}, velocity{0.0};
+  double mass = 1;
+  std::vector<ProbedInfluence> influences;  // in the scene's order
+};
+
+// The particle of this identity in a frame; nothing if it is not there.
+std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFrame& frame, ParticleId id);
+
+struct PathPoint {
+  int frame = 0;
+  Vec3d position{0.0};
+};
+
+// Where the particle was in each of the frames that has it, in their order.
+std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>& frames);
+
+// Of a path: the point with the greatest height, the first of several.
+PathPoint highestPoint(const std::vector<PathPoint>& path);
+
+// Numbers counted in equal steps from the least to the most of them.
+struct Spread {
+  double least = 0, most = 0, mean = 0;
+  std::vector<int> counts;
+};
+
+constexpr std::size_t kSpreadSteps = 24;
+
+// An empty list gives no counts.
+Spread spreadOf(const std::vector<double>& numbers);
+
+struct EmitterSpreads {
+  Spread age, speed;  // of the particles alive in the frame: seconds, units per second
+  Spread highest;     // the greatest height of each of them over all the frames given, units
+  Spread highestAge;  // its age at that height, seconds
+};
+
+// `frame` is one of `frames`, which are in order.
+EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame, const std::vector<ParticleFramePtr>& frames);
+
+}  // namespace comet

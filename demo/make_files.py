@@ -1,0 +1,161 @@
+#!/usr/bin/env python3
+"""Makes the pictures and meshes that the demo scenes use, in demo/files. Needs nothing but Python."""
+
+import math
+import pathlib
+import random
+import struct
+import zlib
+
+FOLDER = pathlib.Path(__file__).parent / "files"
+
+
+def write_png(name, width, height, pixel):
+    """Writes an RGBA picture; `pixel(x, y)` gives four numbers from 0 to 1."""
+    rows = bytearray()
+    for y in range(height):
+        rows.append(0)
+        for x in range(width):
+            rows.extend(max(0, min(255, round(value * 255))) for value in pixel(x, y))
+
+    def chunk(kind, data):
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
+    head = struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)
+    (FOLDER / name).write_bytes(
+        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(bytes(rows), 9)) + chunk(b"IEND", b"")
+    )
+
+
+def noise(seed):
+    """Smooth noise over the plane, -1 to 1."""
+    table = list(range(256))
+    random.Random(seed).shuffle(table)
+
+    def corner(x, y, dx, dy):
+        angle = table[(table[x & 255] + y) & 255] * 2 * math.pi / 256
+        return math.cos(angle) * dx + math.sin(angle) * dy
+
+    def at(x, y):
+        x0, y0 = math.floor(x), math.floor(y)
+        fx, fy = x - x0, y - y0
+        u, v = fx * fx * (3 - 2 * fx), fy * fy * (3 - 2 * fy)
+        top = corner(x0, y0, fx, fy) * (1 - u) + corner(x0 + 1, y0, fx - 1, fy) * u
+        bottom = corner(x0, y0 + 1, fx, fy - 1) * (1 - u) + corner(x0 + 1, y0 + 1, fx - 1, fy - 1) * u
+        return 1.4 * (top * (1 - v) + bottom * v)
+
+    return at
+
+
+def hull_planks():
+    """Weathered planks of the ferry's hull with flaking paint; splinters are cut out of it."""
+    grain, patches, fine = noise(3), noise(8), noise(21)
+
+    def pixel(x, y):
+        plank = y // 32
+        shade = 0.34 + 0.05 * math.sin(plank * 2.3)
+        lines = grain(x / 60 + plank * 7.1, y / 2.6) * 0.12 + fine(x / 9, y / 1.3) * 0.05
+        wood = [(shade + lines) * c for c in (1.25, 0.92, 0.62)]
+        paint = patches(x / 34, y / 22) + 0.35 * fine(x / 6, y / 5)
+        if paint > 0.12:
+            wear = min(1, (paint - 0.12) * 6)
+            color = (0.46, 0.23, 0.17) if plank % 2 == 0 else (0.62, 0.58, 0.5)
+            wood = [w * (1 - wear) + (c + lines * 0.6) * wear for w, c in zip(wood, color)]
+        seam = min(y % 32, 31 - y % 32)
+        dark = 0.45 if seam == 0 else 0.75 if seam == 1 else 1
+        return [c * dark for c in wood] + [1]
+
+    write_png("hull_planks.png", 192, 128, pixel)
+
+
+def quay():
+    """The ferry's landing at dusk: sky, water, a winch with its chain on the quay. A backdrop for the chain grit."""
+    ripple, cloud = noise(5), noise(12)
+    width, height = 320, 200
+
+    def pixel(x, y):
+        t = y / height
+        if t < 0.58:
+            sky = [0.16 + 0.5 * t, 0.2 + 0.22 * t, 0.27 + 0.02 * t]
+            veil = 0.06 * cloud(x / 70, y / 14)
+            color = [c + veil * w for c, w in zip(sky, (1.2, 0.8, 0.6))]
+        else:
+            glitter = 0.08 * ripple(x / 16, y / 1.6)
+            color = [0.2 + glitter * 1.3, 0.19 + glitter, 0.21 + glitter * 0.8]
+        # The far bank with reeds, the quay, the winch's drum on its posts.
+        bank = 0.57 + 0.012 * ripple(x / 22, 3) + 0.006 * ripple(x / 3, 9)
+        if 0.5 * (bank + 0.57) > t > bank - 0.02:
+            color = [0.09, 0.1, 0.1]
+        if t > 0.8:
+            board = 0.02 * ((x // 26) % 2) + 0.015 * ripple(x / 3, y / 9)
+            color = [0.13 + board, 0.115 + board, 0.1 + board]
+        drum = math.hypot(x - 172, (y - 132) * 1.02)
+        post = abs(x - 146) < 5 or abs(x - 198) < 5
+        if post and 112 < y < 165:
+            color = [0.07, 0.065, 0.06]
+        if drum < 25:
+            rim = 0.03 if drum > 22 else 0.015 * (int(drum) % 5 == 0)
+            color = [0.085 + rim, 0.075 + rim, 0.07 + rim]
+        return color + [1]
+
+    write_png("quay.png", width, height, pixel)
+
+
+def seed_head():
+    """A seed head on its stem: the part `crown` holds the tips from which seeds leave."""
+    lines = ["# A seed head: stem, head and crown.", "o seed_head"]
+    count = 0
+
+    def ring(height, radius, sides):
+        nonlocal count
+        first = count + 1
+        for i in range(sides):
+            angle = 2 * math.pi * i / sides
+            lines.append(f"v {radius * math.cos(angle):.4f} {height:.4f} {radius * math.sin(angle):.4f}")
+        count += sides
+        return first
+
+    def band(lower, upper, sides):
+        for i in range(sides):
+            j = (i + 1) % sides
+            lines.append(f"f {lower + i} {upper + i} {upper + j} {lower + j}")
+
+    def cap(first, sides, upward):
+        order = range(sides - 1, -1, -1) if upward else range(sides)
+        lines.append("f " + " ".join(str(first + i) for i in order))
+
+    sides = 16
+    lines.append("g stem")
+    rings = [ring(-2 + 0.5 * i, 0.07 - 0.008 * i, 8) for i in range(4)]
+    cap(rings[0], 8, False)
+    for a, b in zip(rings, rings[1:]):
+        band(a, b, 8)
+    cap(rings[-1], 8, True)
+    lines.append("g head")
+    heads = [ring(-0.5 + 0.13 * i, 0.5 * math.sin(math.pi * (i + 0.6) / 9.2), sides) for i in range(8)]
+    cap(heads[0], sides, False)
+    for a, b in zip(heads, heads[1:]):
+        band(a, b, sides)
+    lines.append("g crown")
+    rim = ring(0.5, 0.46, sides)
+    tips = ring(0.72, 0.62, sides)
+    band(heads[-1], rim, sides)
+    band(rim, tips, sides)
+    cap(tips, sides, True)
+    (FOLDER / "seed_head.obj").write_text("\n".join(lines) + "\n")
+
+
+def rain_sheet():
+    """A large flat sheet of two triangles: drizzle falls from all of its surface, not from its four corners."""
+    (FOLDER / "rain_sheet.obj").write_text(
+        "# The sheet from which drizzle falls.\no rain_sheet\n"
+        "v -7 0 -5\nv 7 0 -5\nv 7 0 3\nv -7 0 3\nf 1 4 3\nf 1 3 2\n"
+    )
+
+
+if __name__ == "__main__":
+    FOLDER.mkdir(exist_ok=True)
+    hull_planks()
+    quay()
+    seed_head()
+    rain_sheet()
