@@ -71,10 +71,14 @@ def hull_planks():
 def quay():
     """The ferry's landing at dusk: sky, water, a winch with its chain on the quay. A backdrop for the chain grit."""
     ripple, cloud = noise(5), noise(12)
-    width, height = 320, 200
+    width, height = 480, 300
 
-    def pixel(x, y):
-        t = y / height
+    def averaged(x, y):
+        points = [shade((x + dx) / 1.5, (y + dy) / 1.5) for dx in (0.25, 0.75) for dy in (0.25, 0.75)]
+        return [sum(channel) / 4 for channel in zip(*points)]
+
+    def shade(x, y):
+        t = y / 200
         if t < 0.58:
             sky = [0.16 + 0.5 * t, 0.2 + 0.22 * t, 0.27 + 0.02 * t]
             veil = 0.06 * cloud(x / 70, y / 14)
@@ -87,7 +91,7 @@ def quay():
         if 0.5 * (bank + 0.57) > t > bank - 0.02:
             color = [0.09, 0.1, 0.1]
         if t > 0.8:
-            board = 0.02 * ((x // 26) % 2) + 0.015 * ripple(x / 3, y / 9)
+            board = 0.02 * (int(x // 26) % 2) + 0.015 * ripple(x / 3, y / 9)
             color = [0.13 + board, 0.115 + board, 0.1 + board]
         drum = math.hypot(x - 172, (y - 132) * 1.02)
         post = abs(x - 146) < 5 or abs(x - 198) < 5
@@ -98,7 +102,7 @@ def quay():
             color = [0.085 + rim, 0.075 + rim, 0.07 + rim]
         return color + [1]
 
-    write_png("quay.png", width, height, pixel)
+    write_png("quay.png", width, height, averaged)
 
 
 def seed_head():

@@ -22,7 +22,7 @@ void FramePainter::work(const Request& request) {
   const QImage image = screenImage(over(picture, ground), theme::kNeutral);
   const double milliseconds =
       std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-  Q_EMIT painted(image, request.frame->frame, request.reduction, milliseconds);
+  Q_EMIT painted(image, request.frame->frame, request.reduction, milliseconds, renderer_.leftOut());
 }
 
 }  // namespace comet

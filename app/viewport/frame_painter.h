@@ -29,7 +29,8 @@ class FramePainter : public QObject {
 
  Q_SIGNALS:
   // On the window's thread. `milliseconds` is what drawing took.
-  void painted(const QImage& image, int frame, int reduction, double milliseconds);
+  // `leftOut` is how many particles are missing because their meshes have too many triangles in all.
+  void painted(const QImage& image, int frame, int reduction, double milliseconds, std::size_t leftOut);
 
  private:
   void work(const Request& request);

@@ -49,8 +49,9 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
     if (waits_) askForPicture();
   });
   connect(&painter_, &FramePainter::painted, this,
-          [this](const QImage& image, int frame, int reduction, double milliseconds) {
+          [this](const QImage& image, int frame, int reduction, double milliseconds, std::size_t leftOut) {
             image_ = image;
+            leftOut_ = leftOut;
             shownFrame_ = frame;
             shownReduction_ = reduction;
             drawMilliseconds_ = milliseconds;
@@ -142,6 +143,8 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
     notes << tr("grid %1").arg(
         spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
+  if (leftOut_ > 0)
+    notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
   if (document_.anySolo()) notes << tr("solo: some emitters are not shown");
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));

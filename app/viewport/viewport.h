@@ -77,6 +77,7 @@ class Viewport : public QWidget {
   int shownFrame_ = 0;
   int shownReduction_ = 1;
   int reduction_ = 1;
+  std::size_t leftOut_ = 0;
   double drawMilliseconds_ = 0;
   bool showsGrid_ = true;
   bool playing_ = false;

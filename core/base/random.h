@@ -53,6 +53,8 @@ enum class Draw : std::uint32_t {
   Variant,
   BookStart,
   BookFollows,
+  TumbleA,
+  TumbleB,
 };
 
 class RandomSource {

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <glm/gtc/quaternion.hpp>
 #include <glm/matrix.hpp>
 
 namespace comet {
@@ -36,6 +37,7 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   profile.innerRadius = static_cast<float>(1.0 - emitter.number("ring_width", frame) / 100.0);
   profile.stamps = stamps.stampsOf(emitter, frame);
   if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
+  if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Triangle;
   const ParamValue& stretch = emitter.value("stretch");
   const bool stretches = stretch.numberAt(frame) > 0 || stretch.variation > 0;
   profile.turned = profile.type >= SpriteProfile::Type::Star || stretches || emitter.number("aspect", frame) != 1 ||
@@ -114,6 +116,15 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
     perpendiculars(unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0)), first, second);
     planeAcross_ = first;
     planeDown_ = second;
+    up_ = unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0));
+  }
+  if (profile_.type == SpriteProfile::Type::Triangle) {
+    const auto mesh = std::dynamic_pointer_cast<const MeshContent>(
+        std::get<FileRef>(emitter.value("sprite_mesh").base).content);
+    // Without a mesh there is nothing to see, rather than something else.
+    model_ = mesh ? modelOf(*mesh) : std::make_shared<const MeshModel>(MeshContent(Mesh()));
+    isFlatShaded_ = emitter.chooses("shading", "flat");
+    light_ = sceneLight(scene, frame);
   }
   if (isBook_ || emitter.chooses("sprite", "picture"))
     pivot_ = Vec2d(emitter.number("pivot_x", frame), emitter.number("pivot_y", frame)) / 50.0 - 1.0;
@@ -248,13 +259,73 @@ bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, do
   return true;
 }
 
+double Look::fadeAt(const Vec3d& position) const {
+  return groundFade_ > 0 ? std::clamp(position.y / groundFade_, 0.0, 1.0) : 1.0;
+}
+
+Mat3d Look::meshTurn(const DrawnParticle& particle) const {
+  const double angle = rotation(particle);
+  if (facing_ == Facing::Camera) {
+    const double a = random_.unit(particle.state.id, Draw::TumbleA);
+    const double b = random_.unit(particle.state.id, Draw::TumbleB);
+    return Mat3d(glm::mat3_cast(glm::angleAxis(angle, directionInCone(Vec3d(0, 1, 0), kPi, a, b))));
+  }
+  Vec3d up = up_;
+  if (facing_ == Facing::Motion) up = unitOr(particle.velocity, up_);
+  if (facing_ == Facing::Launch) up = births_->of(particle.state.id, particle.age).launch;
+  Vec3d first, second;
+  perpendiculars(up, first, second);
+  const Mat3d upright(second, up, first);
+  return upright * Mat3d(glm::mat3_cast(glm::angleAxis(angle, Vec3d(0, 1, 0))));
+}
+
+std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
+                           SpriteTurn* turns) const {
+  const double size = diameter(particle.state);
+  const auto opacity = static_cast<float>(this->opacity(particle.state) * fadeAt(particle.position));
+  if (!(size > 0) || !(opacity > 0)) return 0;
+  const Mat3d turn = meshTurn(particle);
+  const Vec3 color(this->color(particle.state, particle.age));
+  std::size_t made = 0;
+  for (const MeshModel::Face& face : model_->faces()) {
+    Projector::Point corners[3];
+    bool isSeen = true;
+    for (int i = 0; i < 3; ++i) {
+      corners[i] = projector.project(particle.position + turn * (face.points[i] * size));
+      isSeen = isSeen && projector.visible(corners[i]);
+    }
+    const Vec2d first(corners[0].x, corners[0].y);
+    const Vec2d b = Vec2d(corners[1].x, corners[1].y) - first, c = Vec2d(corners[2].x, corners[2].y) - first;
+    const double area = b.x * c.y - b.y * c.x;
+    // Corners run counter-clockwise seen from outside, and the picture's y goes down.
+    const bool isFront = area < 0;
+    if (!isSeen || !(std::abs(area) > 1e-6) || (model_->isClosed() && !isFront)) continue;
+    // The centre of the box lies at the first corner, from which the others are reached.
+    SpriteTurn& placed = turns[made];
+    placed = {};
+    placed.uAcross = static_cast<float>(c.y / area);
+    placed.uDown = static_cast<float>(-c.x / area);
+    placed.vAcross = static_cast<float>(-b.y / area);
+    placed.vDown = static_cast<float>(b.x / area);
+    placed.reachX = static_cast<float>(std::max(std::abs(b.x), std::abs(c.x)) + 1.5);
+    placed.reachY = static_cast<float>(std::max(std::abs(b.y), std::abs(c.y)) + 1.5);
+    for (int i = 0; i < 3; ++i) {
+      const Vec3d normal = turn * (isFlatShaded_ ? face.normal : face.normals[i]);
+      placed.light[i] = Vec3(light_.on(isFront ? normal : -normal));
+    }
+    sprites[made++] = {static_cast<float>(first.x), static_cast<float>(first.y),
+                       static_cast<float>(std::sqrt(0.5 * std::abs(area))),
+                       static_cast<float>((corners[0].depth + corners[1].depth + corners[2].depth) / 3),
+                       color.x, color.y, color.z, opacity, 0, 0};
+  }
+  return made;
+}
+
 bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
                 Sprite& sprite, SpriteTurn& turn) const {
   const double diameter = this->diameter(particle.state);
   if (!(diameter > 0)) return false;
-  sprite.opacity = static_cast<float>(opacity(particle.state));
-  if (groundFade_ > 0)
-    sprite.opacity *= static_cast<float>(std::clamp(particle.position.y / groundFade_, 0.0, 1.0));
+  sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.position));
   if (sprite.opacity <= 0) return false;
   sprite.x = static_cast<float>(point.x);
   sprite.y = static_cast<float>(point.y);
@@ -271,47 +342,75 @@ bool Look::draw(const DrawnParticle& particle, const Projector& projector, const
   return true;
 }
 
+namespace {
+
+// Also refuses what is not a number.
+bool meetsPicture(const Sprite& sprite, float reachX, float reachY, int width, int height) {
+  return sprite.x + reachX > 0 && sprite.y + reachY > 0 && sprite.x - reachX < static_cast<float>(width) &&
+         sprite.y - reachY < static_cast<float>(height);
+}
+
+// By what a sprite is sorted, larger first.
+float sortingDepth(SpriteOptions::Order order, const DrawnParticle& particle, double depth) {
+  switch (order) {
+    case SpriteOptions::Order::Depth:
+      return static_cast<float>(depth);
+    case SpriteOptions::Order::Oldest:
+      return static_cast<float>(particle.age);
+    case SpriteOptions::Order::Youngest:
+      return static_cast<float>(-particle.age);
+  }
+  return 0;
+}
+
+// Goes on along its velocity for a while; false if it does not live then.
+bool goOn(DrawnParticle& particle, double seconds) {
+  particle.age += seconds;
+  if (particle.age < 0 || particle.age >= particle.lifetime) return false;
+  particle.position += particle.velocity * seconds;
+  particle.state.share = std::clamp(particle.age / particle.lifetime, 0.0, 1.0);
+  return true;
+}
+
+}  // namespace
+
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
                         std::size_t first, std::size_t count, const Projector& projector, int width, int height,
                         Sprite* out, SpriteTurn* turns) {
+  const bool isMesh = look.profile().type == SpriteProfile::Type::Triangle;
+  const bool turned = look.profile().turned;
   std::size_t made = 0;
-  SpriteTurn turn{};
+  SpriteTurn spare{};
   for (std::size_t i = first; i < first + count; ++i) {
     DrawnParticle particle = drawnParticle(particles, i);
-    if (options.later != 0) {
-      particle.age += options.later;
-      if (particle.age < 0 || particle.age >= particle.lifetime) continue;
-      particle.position += particle.velocity * options.later;
-      particle.state.share = std::clamp(particle.age / particle.lifetime, 0.0, 1.0);
-    }
+    if (options.later != 0 && !goOn(particle, options.later)) continue;
     const Projector::Point point = projector.project(particle.position);
-    if (!projector.visible(point)) continue;
-    Sprite& sprite = out[made];
-    if (!look.draw(particle, projector, point, sprite, turn)) continue;
-    const bool turned = look.profile().turned;
-    // Beyond its rim a disc reaches a little further than its radius.
-    const float reachX = turned ? turn.reachX : 1.5F * sprite.radius + 1;
-    const float reachY = turned ? turn.reachY : reachX;
-    // Also refuses what is not a number.
-    if (!(sprite.x + reachX > 0 && sprite.y + reachY > 0 && sprite.x - reachX < static_cast<float>(width) &&
-          sprite.y - reachY < static_cast<float>(height)))
-      continue;
-    using Order = SpriteOptions::Order;
-    sprite.depth = static_cast<float>(options.order == Order::Depth    ? point.depth
-                                      : options.order == Order::Oldest ? particle.age
-                                                                       : -particle.age);
-    sprite.profile = options.profile;
-    if (turned) {
-      sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
-      turns[made] = turn;
+    if (!isMesh && !projector.visible(point)) continue;
+    Sprite* drawn = out + made;
+    SpriteTurn* drawnTurns = turned ? turns + made : &spare;
+    const std::size_t offered = isMesh ? look.drawMesh(particle, projector, drawn, drawnTurns)
+                                       : look.draw(particle, projector, point, *drawn, *drawnTurns);
+    const float glow = options.asGlow && offered > 0 ? static_cast<float>(look.glow(particle.state)) : 1.0F;
+    for (std::size_t k = 0; k < offered; ++k) {
+      Sprite& sprite = out[made];
+      sprite = drawn[k];
+      // Beyond its rim a disc reaches a little further than its radius.
+      const float reachX = turned ? drawnTurns[k].reachX : 1.5F * sprite.radius + 1;
+      const float reachY = turned ? drawnTurns[k].reachY : reachX;
+      if (!meetsPicture(sprite, reachX, reachY, width, height)) continue;
+      sprite.depth = sortingDepth(options.order, particle, isMesh ? sprite.depth : point.depth);
+      sprite.profile = options.profile;
+      if (turned) {
+        turns[made] = drawnTurns[k];
+        sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
+      }
+      if (options.asGlow) {
+        sprite.red *= glow;
+        sprite.green *= glow;
+        sprite.blue *= glow;
+      }
+      ++made;
     }
-    if (options.asGlow) {
-      const auto glow = static_cast<float>(look.glow(particle.state));
-      sprite.red *= glow;
-      sprite.green *= glow;
-      sprite.blue *= glow;
-    }
-    ++made;
   }
   return made;
 }

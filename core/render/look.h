@@ -7,6 +7,7 @@
 #include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "render/course.h"
+#include "render/mesh_model.h"
 #include "render/sprite.h"
 #include "render/stamp_cache.h"
 #include "scene/scene.h"
@@ -43,6 +44,14 @@ class Look {
   Vec3d color(const ParticleState& state, double age) const;
   double glow(const ParticleState& state) const { return std::max(0.0, glow_.of(state, random_)); }
 
+  // How many sprites a particle may have: the triangles of its mesh, or one.
+  std::size_t spritesPerParticle() const { return model_ ? model_->triangles() : 1; }
+
+  // Writes the triangles of a particle's mesh that are seen, with their depths along `projector`'s axis, and returns
+  // how many; at most spritesPerParticle.
+  std::size_t drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
+                       SpriteTurn* turns) const;
+
   // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is nothing to
   // see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are set, not its depth
   // and indices.
@@ -50,6 +59,9 @@ class Look {
             SpriteTurn& turn) const;
 
  private:
+  // What a sprite's light is multiplied with by the place of its particle.
+  double fadeAt(const Vec3d& position) const;
+  Mat3d meshTurn(const DrawnParticle& particle) const;
   // Radians, clockwise in the picture.
   double rotation(const DrawnParticle& particle) const;
   // Half of the sprite's width and height, as vectors in the picture, pixels.
@@ -80,6 +92,10 @@ class Look {
   double bookRate_ = 0;
   std::optional<BirthRecall> births_;  // if the launch or the birth picture is asked for
   bool colorFromBirth_ = false;
+  std::shared_ptr<const MeshModel> model_;
+  bool isFlatShaded_ = false;
+  Vec3d up_{0, 1, 0};  // of meshes that lie in a plane: its normal
+  SceneLight light_;
 };
 
 // Share of its life that a particle has behind it, 0 to 1.
@@ -96,8 +112,8 @@ struct SpriteOptions {
   enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
 };
 
-// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` to
-// `out`, and to `turns` if the look's profile is turned, and returns how many.
+// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` times
+// look.spritesPerParticle() to `out`, and to `turns` if the look's profile is turned, and returns how many.
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
                         std::size_t first, std::size_t count, const Projector& projector, int width, int height,
                         Sprite* out, SpriteTurn* turns);

@@ -10,6 +10,9 @@ namespace {
 // Sprites made by one task. The order in which sprites are drawn does not depend on it.
 constexpr std::size_t kSpanSize = 4096;
 
+// What is kept of sprites for one picture: about a gigabyte. Only meshes with many triangles can reach it.
+constexpr std::size_t kMostSprites = 8000000;
+
 // A run of particles of one group that one task turns into sprites.
 struct Span {
   std::size_t group;
@@ -35,6 +38,7 @@ void addScaled(const Picture& source, float weight, Picture& target) {
 }  // namespace
 
 void Renderer::drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture) {
+  leftOut_ = 0;
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
   std::size_t total = 0;
@@ -42,10 +46,16 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
   for (std::size_t g = 0; g < looks_.size(); ++g) {
     profiles.push_back(looks_[g].profile());
     anyTurned = anyTurned || profiles.back().turned;
-    for (std::size_t first = 0; first < stores_[g]->size(); first += kSpanSize) {
-      const std::size_t count = std::min(kSpanSize, stores_[g]->size() - first);
+    const std::size_t each = std::max<std::size_t>(1, looks_[g].spritesPerParticle());
+    const std::size_t step = std::max<std::size_t>(1, kSpanSize / each);
+    for (std::size_t first = 0; first < stores_[g]->size(); first += step) {
+      const std::size_t count = std::min(step, stores_[g]->size() - first);
+      if (total + count * each > kMostSprites) {
+        leftOut_ += stores_[g]->size() - first;
+        break;
+      }
       spans.push_back({g, first, count, total});
-      total += count;
+      total += count * each;
     }
   }
   if (sprites_.size() < total) sprites_.resize(total);

@@ -28,6 +28,9 @@ class Renderer {
   Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
                            PictureSize size, int factor, const Finish& finish = {});
 
+  // Particles that the last picture lacks because their meshes have too many triangles in all.
+  std::size_t leftOut() const { return leftOut_; }
+
  private:
   // Over the moments that the shutter is open; `frameSeconds` is how long a frame lasts.
   Picture average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
@@ -40,6 +43,7 @@ class Renderer {
   std::vector<Look> looks_;
   std::vector<const ParticleStore*> stores_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
+  std::size_t leftOut_ = 0;
   std::vector<Sprite> sprites_;
   std::vector<SpriteTurn> turns_;
 };

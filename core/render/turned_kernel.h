@@ -153,6 +153,43 @@ class StarSource {
   std::array<Vec2, kMostPoints> ways_;
 };
 
+// A triangle under light. Its edges fade over a pixel outwards and are full up to the edge itself, so that neighbours
+// leave no gap between them.
+class TriangleSource {
+ public:
+  TriangleSource(const Sprite&, const SpriteProfile&, const SpriteTurn& turn) : turn_(turn) {
+    const auto perPixel = [](float across, float down) { return std::sqrt(across * across + down * down); };
+    const float slopes[3] = {perPixel(turn.uAcross, turn.uDown), perPixel(turn.vAcross, turn.vDown),
+                             perPixel(turn.uAcross + turn.vAcross, turn.uDown + turn.vDown)};
+    for (int edge = 0; edge < 3; ++edge) pixels_[edge] = 1 / std::max(slopes[edge], 1e-9F);
+  }
+
+  Light at(Float u, Float v) const {
+    const Tag d;
+    const Float one = hn::Set(d, 1.0F);
+    const Float shares[3] = {u, v, hn::Sub(one, hn::Add(u, v))};
+    Float cover = one;
+    for (int edge = 0; edge < 3; ++edge) {
+      const Float pixels = hn::Set(d, pixels_[edge]);
+      cover = hn::Min(cover, clampUnit(hn::Add(hn::Mul(shares[edge], pixels), one)));
+      // Nor beyond the corner opposite, where the faded edges of a narrow triangle meet far out.
+      cover = hn::Min(cover, clampUnit(hn::Add(hn::Mul(hn::Sub(one, shares[edge]), pixels), one)));
+    }
+    const auto lit = [&](int channel) {
+      const Float first = hn::Set(d, turn_.light[0][channel]);
+      const Float toSecond = hn::Set(d, turn_.light[1][channel] - turn_.light[0][channel]);
+      const Float toThird = hn::Set(d, turn_.light[2][channel] - turn_.light[0][channel]);
+      const Float light = hn::Add(first, hn::Add(hn::Mul(clampUnit(u), toSecond), hn::Mul(clampUnit(v), toThird)));
+      return hn::Mul(hn::Max(hn::Zero(d), light), cover);
+    };
+    return {lit(0), lit(1), lit(2), cover};
+  }
+
+ private:
+  const SpriteTurn& turn_;
+  float pixels_[3];
+};
+
 template <Stamp::Kind kKind>
 class StampSource {
  public:
@@ -265,6 +302,8 @@ void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const Sp
 
 inline void draw(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn, const Window& window,
                  float x, float y, Tile& tile) {
+  if (profile.type == SpriteProfile::Type::Triangle)
+    return drawWithSource<TriangleSource>(sprite, profile, turn, window, x, y, tile);
   if (profile.type == SpriteProfile::Type::Star)
     return drawWithSource<StarSource>(sprite, profile, turn, window, x, y, tile);
   if (profile.type != SpriteProfile::Type::Stamp)

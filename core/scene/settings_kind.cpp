@@ -51,6 +51,31 @@ const KindSpec& settingsKind() {
               .in("Stage")
               .affects(Affects::Look)
               .tip("Which sprites are drawn over which."),
+          vector("light_from", "Light from", {-0.5, 0.8, 0.6})
+              .in("Light")
+              .range(-1000, 1000)
+              .usual(-1, 1)
+              .keyed()
+              .affects(Affects::Look)
+              .tip("Where the light comes from that falls on meshes; only the direction counts."),
+          color("light_color", "Light colour", {1, 0.9, 0.75})
+              .in("Light")
+              .keyed()
+              .affects(Affects::Look)
+              .tip("Colour of that light."),
+          number("light_strength", "Strength", 1)
+              .in("Light")
+              .unit("×")
+              .range(0, 1000)
+              .usual(0, 5)
+              .keyed()
+              .affects(Affects::Look)
+              .tip("How bright that light is."),
+          color("light_around", "Light around", {0.16, 0.2, 0.24})
+              .in("Light")
+              .keyed()
+              .affects(Affects::Look)
+              .tip("Light from all sides, which keeps what is turned away from going black."),
           number("units_per_metre", "Units per metre", 1)
               .in("Stage")
               .range(0.001, 1000)

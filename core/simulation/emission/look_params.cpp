@@ -16,6 +16,17 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
           .tip("PNG, TGA, TIFF or OpenEXR. Its colour is multiplied with the particle's."),
+      file("sprite_mesh", "Mesh", FileKind::Mesh)
+          .in("Sprite")
+          .affects(Affects::Look)
+          .when("sprite", {"mesh"})
+          .tip("OBJ, PLY, STL or glTF. Its longest side is as long as the size says."),
+      choice("shading", "Shading",
+             {{"smooth", "Smooth", "Round, by the normals of the file."}, {"flat", "Flat", "Each face for itself."}})
+          .in("Sprite")
+          .affects(Affects::Look)
+          .when("sprite", {"mesh"})
+          .tip("How light falls on the faces."),
       outline("mask", "Mask")
           .in("Sprite")
           .affects(Affects::Look)
@@ -131,7 +142,8 @@ std::vector<ParamSpec> spriteParams() {
               {"star", "Star", "A polygon or a star with a sharp rim."},
               {"puff", "Puff", "A lump of smoke, each particle one of several."},
               {"picture", "Picture", "A picture from a file, or a part of it."},
-              {"flipbook", "Flipbook", "The cells of a picture, one after the other."}})
+              {"flipbook", "Flipbook", "The cells of a picture, one after the other."},
+              {"mesh", "Mesh", "A mesh from a file, under the scene's light."}})
           .in("Sprite")
           .affects(Affects::Look)
           .tip("What is drawn for each particle."),
@@ -173,7 +185,7 @@ std::vector<ParamSpec> spriteParams() {
   for (ParamSpec& spec : pictureParams()) params.push_back(std::move(spec));
   for (ParamSpec& spec : std::vector<ParamSpec>{
            choice("facing_mode", "Faces",
-                  {{"camera", "The camera", "Flat in the picture."},
+                  {{"camera", "The camera", "Flat in the picture; meshes tumble about an axis of their own."},
                    {"motion", "Along motion", "Its upper end points where the particle moves."},
                    {"launch", "Along launch", "Its upper end points where the particle was thrown."},
                    {"plane", "A plane", "Lies in a plane of the scene."}})

@@ -1,0 +1,48 @@
+// Meshes as sprites: each particle shows one, as triangles among the other sprites.
+#pragma once
+
+#include "geometry/mesh_content.h"
+#include "render/sprite.h"
+#include "scene/scene.h"
+
+#include <memory>
+
+namespace comet {
+
+// A mesh brought to size for drawing: its middle at zero, its longest side of length one.
+class MeshModel {
+ public:
+  explicit MeshModel(const MeshContent& content);
+
+  std::size_t triangles() const { return faces_.size(); }
+
+  struct Face {
+    Vec3d points[3];
+    Vec3d normals[3];  // of the surface at the points
+    Vec3d normal;      // of the face
+  };
+  const std::vector<Face>& faces() const { return faces_; }
+  // Of a closed mesh no face is seen from behind.
+  bool isClosed() const { return isClosed_; }
+
+ private:
+  std::vector<Face> faces_;
+  bool isClosed_;
+};
+
+// Kept with the mesh's content.
+std::shared_ptr<const MeshModel> modelOf(const MeshContent& content);
+
+// The scene's light: one from far away, and what comes from all around.
+struct SceneLight {
+  Vec3d towards{0, 1, 0};  // where the light comes from, of length one
+  Vec3d color{1.0};
+  Vec3d around{0.2};
+
+  // Of a surface of a white that scatters evenly (Lambert).
+  Vec3d on(const Vec3d& normal) const;
+};
+
+SceneLight sceneLight(const Scene& scene, double frame);
+
+}  // namespace comet
