@@ -14,6 +14,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <glm/geometric.hpp>
+#include <sstream>
 
 namespace comet {
 namespace {
@@ -131,10 +132,31 @@ void checkExtension(const std::string& name) {
                 "Use OBJ, PLY, STL or glTF");
 }
 
+// The library believes the numbers in a PLY header and waits for what never comes.
+void checkPlyHeader(std::string_view bytes) {
+  constexpr std::string_view kEnd = "end_header";
+  const auto end = bytes.find(kEnd);
+  if (end == std::string_view::npos) refuseInput("", "has a header without an end", "Export it again");
+  std::istringstream header{std::string(bytes.substr(0, end))};
+  const std::size_t left = bytes.size() - end - kEnd.size();
+  double entries = 0;
+  for (std::string line; std::getline(header, line);) {
+    std::istringstream words(line);
+    std::string word, element;
+    double count = 0;
+    if (words >> word >> element >> count && word == "element") entries += count;
+  }
+  // No entry is shorter than a byte.
+  if (!(entries <= static_cast<double>(left)))
+    refuseInput("", fmt::format("promises {:.0f} points and faces, but has {} bytes of them", entries, left),
+                "It is cut short: export it again");
+}
+
 }  // namespace
 
 Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
   checkExtension(name);
+  if (extensionOf(name) == "ply") checkPlyHeader(bytes);
   Assimp::Importer importer;
   const aiScene* scene =
       importer.ReadFileFromMemory(bytes.data(), bytes.size(), wantedSteps(), extensionOf(name).c_str());
