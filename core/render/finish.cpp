@@ -204,10 +204,11 @@ Picture glowingLight(const Picture& source, double threshold) {
   Picture light = source;
   const auto least = static_cast<float>(threshold);
   forPixels(light, [least](Vec4& pixel) {
-    // The colour's own brightness decides, not how much of it there is; light that covers nothing counts as covering
-    // as much as it is bright.
+    // The colour's own brightness decides, not how much of it there is. Light that covers nothing, of additive
+    // sprites, counts as covering as much as it is bright; the more there is that covers, the less of this is done.
     const float brightest = std::max({pixel.x, pixel.y, pixel.z});
-    const float cover = std::max(pixel.w, std::min(1.0F, brightest));
+    const float open = (1 - pixel.w) * (1 - pixel.w);
+    const float cover = std::max(pixel.w, open * open * std::min(1.0F, brightest));
     const float own = cover > 0 ? brightest / cover : 0;
     pixel = own > least ? Vec4(Vec3(pixel) * ((own - least) / own), 0) : Vec4(0.0F);
   });

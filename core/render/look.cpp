@@ -196,12 +196,15 @@ void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn&
                      count);
   else
     cell = std::clamp(book_.of(particle.state, random_), 0.0, 1.0) * count;
-  const auto first = std::min(static_cast<std::size_t>(cell), cells - 1);
+  // Ages are sums of many small steps: a cell that is due at a frame must not come at the next one.
+  constexpr double kSlack = 1e-3;
+  const auto whole = static_cast<std::size_t>(cell + kSlack);
+  const std::size_t first = loops ? whole % cells : std::min(whole, cells - 1);
   const std::size_t next = loops ? (first + 1) % cells : std::min(first + 1, cells - 1);
   turn.stamp = static_cast<std::uint16_t>(first);
   turn.nextStamp = static_cast<std::uint16_t>(next);
   if (bookMixes_ && bookPlay_ != BookPlay::One)
-    turn.mix = static_cast<float>(std::min(1.0, cell - static_cast<double>(first)));
+    turn.mix = static_cast<float>(std::clamp(cell - static_cast<double>(whole), 0.0, 1.0));
 }
 
 void Look::setStamps(const DrawnParticle& particle, SpriteTurn& turn) const {

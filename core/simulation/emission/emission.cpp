@@ -185,12 +185,14 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
     particles.field(static_cast<ParticleStore::Field>(ParticleStore::VelocityX + axis))[index] =
         static_cast<float>(born.velocity[axis]);
   }
-  const double lifetime = plan.life.endsTogether
-                              ? plan.life.left - time
-                              : plan.life.lifetime.pick(
-                                    RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime));
+  // What is born after the common end does not live at all.
+  const double lifetime =
+      plan.life.endsTogether
+          ? std::max(0.0, plan.life.left - time)
+          : std::max(kShortestLife, plan.life.lifetime.pick(
+                                        RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime)));
   particles.field(ParticleStore::Age)[index] = 0.0F;
-  particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(std::max(kShortestLife, lifetime));
+  particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);
 }
 

@@ -1,0 +1,317 @@
+// Shapes, paths, launches, lives and bounds of emitters, by what they do to particles.
+#include "base/error.h"
+#include "scene_files.h"
+#include "simulation/emission/emission.h"
+#include "simulation/emission/rearrange.h"
+#include "support/meshes.h"
+#include "support/scenes.h"
+
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+using test::oneBurst;
+using test::positionOf;
+using test::simulate;
+using test::starting;
+using test::velocityOf;
+using test::with;
+
+Scene withFile(const Scene& scene, const char* param, std::shared_ptr<const FileContent> content) {
+  ParamValue value;
+  value.base = FileRef{"made by the test", std::move(content), {}};
+  return scene.withParam(scene.findByName("emitter")->id, param, value);
+}
+
+const ParticleStore& particlesOf(const ParticleFramePtr& frame) { return frame->groups.front().particles; }
+
+TEST(Window, EmitsOnlyBetweenItsFrames) {
+  // From the middle of frame 3 to frame 7: 3.5 frames of 24 a second at 240 a second.
+  const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=100", "emitter.emits=window",
+                                        "emitter.emits_from=3.5", "emitter.emits_until=7"});
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
+  EXPECT_EQ(run.frame(3)->stats.living, 0U);
+  EXPECT_EQ(run.frame(4)->stats.living, 5U);
+  EXPECT_EQ(run.frame(7)->stats.living, 35U);
+  EXPECT_EQ(run.frame(20)->stats.living, 35U);
+  // Those of the first, half step are born in its second half: half a frame old at most.
+  const ParticleFramePtr fourth = run.frame(4);
+  for (std::size_t i = 0; i < 5; ++i)
+    EXPECT_LE(particlesOf(fourth).field(ParticleStore::Age)[i], 0.5 / 24 + 1e-6);
+}
+
+TEST(Window, HoldsForBurstsToo) {
+  const Scene scene = with(oneBurst(10), {R"(emitter.bursts=[{"frame":2,"count":10},{"frame":5,"count":7}])",
+                                          "emitter.emits=window", "emitter.emits_from=4", "emitter.emits_until=9"});
+  EXPECT_EQ(simulate(scene, 8)->stats.living, 7U);
+}
+
+TEST(Births, WaitWhileAsManyOfTheEmitterAreAlive) {
+  const Scene scene = with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.most_alive=150"});
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
+  EXPECT_EQ(run.frame(2)->stats.living, 100U);
+  for (int frame = 3; frame < 40; ++frame) EXPECT_LE(run.frame(frame)->stats.living, 150U);
+  EXPECT_GT(run.frame(39)->stats.births, 0U);
+}
+
+TEST(Expected, LivingMatchesTheRun) {
+  const Scene scene = with(starting(), {"emitter.rate=600", "emitter.lifetime=1±0.5",
+                                        R"(emitter.bursts=[{"frame":20,"count":500}])"});
+  const auto expected = expectedLiving(*scene.findByName("emitter"), frameRange(scene), 24);
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
+  for (const int frame : {5, 19, 20, 30, 50, 90}) {
+    const auto living = static_cast<double>(run.frame(frame)->stats.living);
+    EXPECT_NEAR(expected[static_cast<std::size_t>(frame - 1)], living, 0.05 * living + 20) << frame;
+  }
+}
+
+TEST(Path, BirthsFollowAKeyedShapeAndTakeItsVelocityOver) {
+  const Scene scene = with(
+      starting(),
+      {"emitter.rate=2400", "emitter.speed=0", "emitter.handed_over=50", "emitter.lifetime=100",
+       R"(emitter.place={"value":[0,0,0],"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":25,"value":[12,0,0]}]})"});
+  // 12 units in a second; half of that is handed over.
+  const ParticleFramePtr frame = simulate(scene, 13);
+  ASSERT_EQ(frame->stats.living, 1200U);
+  for (std::size_t i = 0; i < 1200; ++i) {
+    EXPECT_NEAR(velocityOf(particlesOf(frame), i).x, 6, 1e-3);
+    // Born where the shape was, and gone on from there at half its speed.
+    const double age = particlesOf(frame).field(ParticleStore::Age)[i];
+    EXPECT_NEAR(positionOf(particlesOf(frame), i).x, 12 * (0.5 - age) + 6 * age, 2e-3);
+  }
+}
+
+TEST(Path, WanderingIsSmoothAndStaysNear) {
+  const Scene scene = with(starting(), {"emitter.wander=2", "emitter.wander_speed=1"});
+  const Item& emitter = *scene.findByName("emitter");
+  double farthest = 0;
+  for (int i = 0; i < 480; ++i) {
+    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5).place, next = poseAt(emitter, (i + 1) / 4.0, 24, 5).place;
+    farthest = std::max(farthest, glm::length(here));
+    EXPECT_LT(glm::length(next - here), 0.2);
+  }
+  EXPECT_GT(farthest, 0.5);
+  EXPECT_LT(farthest, 2 * std::sqrt(3.0));
+}
+
+TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
+  // A sphere squeezed to an ellipsoid: the normal is the gradient of its equation.
+  const Scene scene = with(starting(), {"emitter.shape=sphere", "emitter.births_on=surface", "emitter.radius=1",
+                                        "emitter.scale=3,1,0.5", "emitter.launch=normal", "emitter.cone=0"});
+  const ParticleFramePtr frame = simulate(with(scene, {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":200}])"}), 1);
+  for (std::size_t i = 0; i < 200; ++i) {
+    const Vec3d p = positionOf(particlesOf(frame), i);
+    const Vec3d gradient = glm::normalize(Vec3d(p.x / 9, p.y, p.z / 0.25));
+    EXPECT_GT(glm::dot(glm::normalize(velocityOf(particlesOf(frame), i)), gradient), 1 - 1e-4);
+  }
+}
+
+TEST(Launch, OutwardAroundAndAny) {
+  const Scene ring = with(oneBurst(300), {"emitter.shape=ring", "emitter.radius=2", "emitter.turn=0,0,0"});
+  const auto velocities = [](const Scene& scene, const auto& check) {
+    const ParticleFramePtr frame = simulate(scene, 1);
+    for (std::size_t i = 0; i < 300; ++i)
+      check(positionOf(particlesOf(frame), i), velocityOf(particlesOf(frame), i) / 3.0);
+  };
+  velocities(with(ring, {"emitter.launch=outward"}),
+             [](const Vec3d& p, const Vec3d& v) { EXPECT_NEAR(glm::dot(v, p / 2.0), 1, 1e-5); });
+  velocities(with(ring, {"emitter.launch=around", "emitter.direction=0,1,0"}), [](const Vec3d& p, const Vec3d& v) {
+    EXPECT_NEAR(glm::length(v - glm::cross(Vec3d(0, 1, 0), p / 2.0)), 0, 1e-5);
+  });
+  Vec3d sum(0.0);
+  velocities(with(ring, {"emitter.launch=any"}), [&sum](const Vec3d&, const Vec3d& v) {
+    EXPECT_NEAR(glm::length(v), 1, 1e-5);
+    sum += v;
+  });
+  EXPECT_LT(glm::length(sum) / 300, 0.2);
+}
+
+TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
+  const ParticleFramePtr frame =
+      simulate(with(oneBurst(500), {"emitter.launch_space=2d", "emitter.cone=30", "emitter.direction=1,1,5"}), 1);
+  double widest = 0;
+  for (std::size_t i = 0; i < 500; ++i) {
+    const Vec3d v = velocityOf(particlesOf(frame), i) / 3.0;
+    EXPECT_EQ(v.z, 0);
+    widest = std::max(widest, std::acos(glm::dot(v, glm::normalize(Vec3d(1, 1, 0)))));
+  }
+  EXPECT_LE(widest, radians(30) + 1e-5);
+  EXPECT_GT(widest, radians(28));
+}
+
+TEST(Launch, SpeedsFollowTheirSpread) {
+  const ParticleFramePtr frame = simulate(
+      with(oneBurst(20000), {"emitter.speed=5±3", R"(emitter.speed_spread=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
+      1);
+  // Density falling to zero from 2 to 8: the mean lies a third of the way.
+  double sum = 0;
+  for (std::size_t i = 0; i < 20000; ++i) sum += glm::length(velocityOf(particlesOf(frame), i));
+  EXPECT_NEAR(sum / 20000, 4, 5 * std::sqrt(2.0 / 20000));
+}
+
+TEST(Launch, NoiseTurnsNeighboursTogether) {
+  const ParticleFramePtr frame = simulate(
+      with(oneBurst(2000), {"emitter.shape=line", "emitter.extent=40,1,1", "emitter.launch_noise_turn=60",
+                            "emitter.launch_noise_scale=5", "emitter.launch_noise_speed=50"}),
+      1);
+  std::map<double, Vec3d> byPlace;
+  for (std::size_t i = 0; i < 2000; ++i)
+    byPlace[positionOf(particlesOf(frame), i).x] = velocityOf(particlesOf(frame), i);
+  double turned = 0;
+  for (auto a = byPlace.begin(), b = std::next(a); b != byPlace.end(); ++a, ++b) {
+    turned = std::max(turned, std::acos(std::min(1.0, glm::normalize(b->second).y)));
+    if (b->first - a->first < 0.1) {
+      EXPECT_LT(glm::length(a->second - b->second), 0.4);
+    }
+  }
+  EXPECT_GT(turned, radians(15));
+  EXPECT_LE(turned, radians(60) + 1e-6);
+}
+
+TEST(Life, EndlessAndUntilAFrame) {
+  const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=0.1"});
+  EXPECT_EQ(simulate(with(scene, {"emitter.lives=endless"}), 90)->stats.living, 890U);
+  const Scene until = with(scene, {"emitter.lives=window", "emitter.lives_until=30"});
+  EXPECT_EQ(simulate(until, 29)->stats.living, 280U);
+  EXPECT_EQ(simulate(until, 31)->stats.living, 0U);
+}
+
+TEST(Life, EndsAtEachKindOfBounds) {
+  const Scene scene = with(oneBurst(4000), {"emitter.launch=any", "emitter.speed=3±2"});
+  const auto positions = [](const Scene& bounded) {
+    SceneRun run(bounded, std::make_shared<FrameCache>(1 << 26));
+    std::vector<Vec3d> living;
+    std::uint64_t deaths = 0;
+    for (int f = 1; f <= 25; ++f) deaths += run.frame(f)->stats.deaths;
+    const ParticleFramePtr frame = run.frame(25);
+    EXPECT_EQ(frame->stats.living + deaths, 4000U);
+    for (std::size_t i = 0; i < particlesOf(frame).size(); ++i) living.push_back(positionOf(particlesOf(frame), i));
+    return living;
+  };
+  // After a second speeds of 1 to 5 lie as far out: those beyond 2 units are gone, three quarters.
+  const auto near = positions(with(scene, {"emitter.ends=distance", "emitter.ends_radius=2"}));
+  EXPECT_NEAR(static_cast<double>(near.size()), 1000, 140);
+  for (const Vec3d& p : near) EXPECT_LE(glm::length(p), 2 + 1e-5);
+  for (const Vec3d& p : positions(with(scene, {"emitter.ends=box", "emitter.ends_extent=2,4,6"}))) {
+    EXPECT_LE(std::abs(p.x), 1 + 1e-5);
+    EXPECT_LE(std::abs(p.z), 3 + 1e-5);
+  }
+  const Scene meshBound = withFile(with(scene, {"emitter.ends=mesh"}), "ends_mesh",
+                                   std::make_shared<const MeshContent>(test::boxMesh({2, 4, 6})));
+  const auto inMesh = positions(meshBound);
+  EXPECT_EQ(inMesh.size(), positions(with(scene, {"emitter.ends=box", "emitter.ends_extent=2,4,6"})).size());
+  // Inside-out: born outside a sphere they end where they enter it.
+  const auto outside = positions(with(scene, {"emitter.ends=sphere", "emitter.ends_side=inside",
+                                              "emitter.ends_place=3,0,0", "emitter.ends_radius=2"}));
+  EXPECT_LT(outside.size(), 4000U);
+  for (const Vec3d& p : outside) EXPECT_GT(glm::length(p - Vec3d(3, 0, 0)), 2);
+}
+
+TEST(Mass, DividesForcesAndLeavesGravity) {
+  const Scene wind = test::withInfluence(oneBurst(1), "wind", {"wind.speed=10", "wind.grip=2"});
+  const Scene gravity = test::withInfluence(oneBurst(1), "gravity");
+  const auto velocity = [](const Scene& scene) { return velocityOf(particlesOf(simulate(scene, 25)), 0); };
+  // Towards a wind w at grip k over a mass m: w (1 - exp(-k t / m)) after a second.
+  for (const double mass : {0.5, 1.0, 4.0})
+    EXPECT_NEAR(velocity(with(wind, {"emitter.mass=" + std::to_string(mass)})).x, 10 * (1 - std::exp(-2 / mass)), 1e-3);
+  EXPECT_NEAR(velocity(with(gravity, {"emitter.mass=7"})).y, velocity(gravity).y, 1e-5);
+}
+
+TEST(Mass, VariesAndFollowsSize) {
+  const Scene scene = with(starting(), {"emitter.mass=2±1", "emitter.size=1±0.5"});
+  const MassRule varied(*scene.findByName("emitter"), 1);
+  double least = 9, most = 0;
+  for (ParticleId id = 0; id < 2000; ++id) {
+    least = std::min(least, varied.of(id));
+    most = std::max(most, varied.of(id));
+  }
+  EXPECT_NEAR(least, 1, 0.01);
+  EXPECT_NEAR(most, 3, 0.01);
+  const Scene sized = with(scene, {"emitter.mass=2", "emitter.mass_from_size=100"});
+  const MassRule bySize(*sized.findByName("emitter"), 1);
+  const BirthSize size(*sized.findByName("emitter"), 1);
+  for (ParticleId id = 0; id < 100; ++id) EXPECT_NEAR(bySize.of(id), 2 * size.diameter(id), 1e-9);
+}
+
+TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {
+  const Scene scene =
+      withFile(with(oneBurst(500), {"emitter.shape=mesh", "emitter.launch=normal", "emitter.place=5,0,0",
+                                    "emitter.scale=2,1,1"}),
+               "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(2.0))));
+  const ParticleFramePtr frame = simulate(scene, 1);
+  ASSERT_EQ(frame->stats.living, 500U);
+  for (std::size_t i = 0; i < 500; ++i) {
+    const Vec3d p = (positionOf(particlesOf(frame), i) - Vec3d(5, 0, 0)) / Vec3d(2, 1, 1);
+    EXPECT_NEAR(std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)}), 1, 1e-5);
+    EXPECT_NEAR(glm::dot(velocityOf(particlesOf(frame), i) / 3.0, p), 1, 1e-4);
+  }
+}
+
+TEST(MeshShape, WithoutAMeshNothingIsBornAndTheReasonIsSaid) {
+  const Scene scene = with(starting(), {"emitter.shape=mesh", "emitter.lifetime=9"});
+  EXPECT_EQ(simulate(scene, 20)->stats.living, 0U);
+  EXPECT_NE(problemWithShape(*scene.findByName("emitter"), 1), "");
+  const Scene whole = withFile(scene, "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(1.0))));
+  EXPECT_EQ(problemWithShape(*whole.findByName("emitter"), 1), "");
+  EXPECT_NE(problemWithShape(*with(whole, {"emitter.mesh_part=sail"}).findByName("emitter"), 1), "");
+}
+
+// Left half black, right half white with a quarter opacity at the top.
+std::shared_ptr<const PictureContent> halves() {
+  Picture picture(8, 4);
+  for (int y = 0; y < 4; ++y)
+    for (int x = 0; x < 8; ++x) {
+      const float alpha = y < 2 ? 0.25F : 1.0F;
+      picture.at(x, y) = x < 4 ? Vec4(0, 0, 0, 1) : Vec4(alpha, alpha, alpha, alpha);
+    }
+  return std::make_shared<const PictureContent>(std::move(picture));
+}
+
+TEST(PictureShape, IsBornWhereItIsBrightInProportion) {
+  const Scene scene = withFile(with(oneBurst(5000), {"emitter.shape=picture", "emitter.picture_width=8",
+                                                     "emitter.picture_threshold=1"}),
+                               "birth_picture", halves());
+  const ParticleFramePtr frame = simulate(scene, 1);
+  int upper = 0;
+  for (std::size_t i = 0; i < 5000; ++i) {
+    const Vec3d p = positionOf(particlesOf(frame), i);
+    EXPECT_GE(p.x, 0);
+    EXPECT_LE(p.x, 4);
+    EXPECT_LE(std::abs(p.y), 2);
+    EXPECT_EQ(p.z, 0);
+    upper += p.y > 0 ? 1 : 0;
+  }
+  EXPECT_NEAR(upper / 5000.0, 0.2, 5 * std::sqrt(0.16 / 5000));
+  const ParticleFramePtr strict = simulate(with(scene, {"emitter.picture_threshold=50"}), 1);
+  for (std::size_t i = 0; i < 5000; ++i) EXPECT_LE(positionOf(particlesOf(strict), i).y, 0);
+}
+
+TEST(Rearrange, TimeAndSpaceMoveEverythingThatIsPlacedInThem) {
+  const Scene scene = with(starting(),
+                           {R"(emitter.bursts=[{"frame":5,"count":10}])", "emitter.emits=window", "emitter.emits_from=2",
+                            "emitter.emits_until=9", "emitter.place=1,2,3",
+                            R"(emitter.rate={"value":1,"keys":[{"frame":3,"value":1},{"frame":8,"value":2}]})"});
+  const Item moved = shiftedInSpace(shiftedInTime(*scene.findByName("emitter"), 10, {1, 96}), {1, 0, -1});
+  EXPECT_EQ(std::get<BurstList>(moved.value("bursts").base)[0].frame, 15);
+  EXPECT_EQ(moved.number("emits_from", 0), 12);
+  EXPECT_EQ(moved.value("rate").keys[1].frame, 18);
+  EXPECT_EQ(moved.vector("place", 1), Vec3d(2, 2, 2));
+  // One that always emits begins later.
+  const Item later = shiftedInTime(*starting().findByName("emitter"), 10, {1, 96});
+  EXPECT_TRUE(later.chooses("emits", "window"));
+  EXPECT_EQ(later.number("emits_from", 0), 11);
+}
+
+TEST(Rearrange, MeshesAreFittedAndStoodOnTheGround) {
+  const Scene scene = withFile(with(starting(), {"emitter.shape=mesh", "emitter.turn=0,0,90"}), "mesh",
+                               std::make_shared<const MeshContent>(test::boxMesh({20, 40, 10})));
+  const Item fitted = withMeshFitted(*scene.findByName("emitter"), 4, {1, 2, 3});
+  const Vec3d extent = meshExtent(fitted, 1);
+  EXPECT_LT(glm::length(extent - Vec3d(4, 2, 1)), 1e-6);
+  const Item stood = withMeshOnGround(fitted);
+  EXPECT_NEAR(stood.vector("place", 1).y, 1, 1e-6);
+}
+
+}  // namespace
+}  // namespace comet

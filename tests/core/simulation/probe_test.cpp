@@ -1,0 +1,72 @@
+#include "simulation/probe.h"
+
+#include "support/scenes.h"
+
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+using test::oneBurst;
+using test::with;
+using test::withInfluence;
+
+std::vector<ParticleFramePtr> framesOf(const Scene& scene, int last) {
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
+  std::vector<ParticleFramePtr> frames;
+  for (int frame = 1; frame <= last; ++frame) frames.push_back(run.frame(frame));
+  return frames;
+}
+
+TEST(Probe, TellsWhatActs) {
+  Scene scene = withInfluence(oneBurst(1), "gravity", {"gravity.strength=10"});
+  scene = withInfluence(scene, "wind", {"wind.speed=4", "wind.grip=3"});
+  const ItemId emitter = scene.findByName("emitter")->id;
+  scene = with(scene.withResponse(emitter, scene.findByName("gravity")->id, 50), {"emitter.mass=2"});
+  const auto frames = framesOf(scene, 1);
+  const auto probed = probeParticle(scene, *frames[0], frames[0]->groups[0].particles.ids()[0]);
+  ASSERT_TRUE(probed);
+  EXPECT_EQ(probed->emitter, emitter);
+  EXPECT_EQ(probed->age, 0);
+  EXPECT_EQ(probed->mass, 2);
+  ASSERT_EQ(probed->influences.size(), 2U);
+  // Half of the gravity, whatever the mass.
+  EXPECT_LT(glm::length(probed->influences[0].acceleration - Vec3d(0, -5, 0)), 1e-6);
+  // grip (air - velocity) / mass, at a velocity of 3 upwards.
+  EXPECT_LT(glm::length(probed->influences[1].acceleration - Vec3d(6, -4.5, 0)), 1e-6);
+}
+
+TEST(Probe, FindsTheHighestPointOfAThrow) {
+  const Scene scene = withInfluence(with(oneBurst(1), {"emitter.speed=10"}), "gravity", {"gravity.strength=10"});
+  const auto frames = framesOf(scene, 60);
+  const auto path = pathOf(frames[0]->groups[0].particles.ids()[0], frames);
+  ASSERT_EQ(path.size(), 60U);
+  // v² / 2g, reached after v / g: 24 frames after the first.
+  EXPECT_NEAR(highestPoint(path).position.y, 5, 1e-3);
+  EXPECT_EQ(highestPoint(path).frame, 25);
+}
+
+TEST(Probe, SpreadsCountEveryParticleOnce) {
+  const Scene scene = withInfluence(with(oneBurst(1000), {"emitter.speed=10±5"}), "gravity", {"gravity.strength=10"});
+  const auto frames = framesOf(scene, 80);
+  const EmitterSpreads spreads = spreadsOf(scene.findByName("emitter")->id, *frames[40], frames);
+  for (const Spread* spread : {&spreads.age, &spreads.speed, &spreads.highest, &spreads.highestAge}) {
+    int sum = 0;
+    for (const int count : spread->counts) sum += count;
+    EXPECT_EQ(sum, 1000);
+  }
+  EXPECT_NEAR(spreads.highest.least, 25.0 / 20, 0.05);
+  EXPECT_NEAR(spreads.highest.most, 225.0 / 20, 0.1);
+  // Speeds are even from 5 to 15, and so are the times to the top.
+  EXPECT_NEAR(spreads.highestAge.mean, 1, 0.05);
+}
+
+TEST(Probe, WhatIsNotThereIsNotFound) {
+  const auto frames = framesOf(oneBurst(1), 1);
+  EXPECT_FALSE(probeParticle(oneBurst(1), *frames[0], 12345));
+  EXPECT_TRUE(pathOf(12345, frames).empty());
+  EXPECT_TRUE(spreadOf({}).counts.empty());
+}
+
+}  // namespace
+}  // namespace comet

@@ -1,0 +1,87 @@
+#include "simulation/start_state.h"
+
+#include "base/error.h"
+#include "scene/scene_file.h"
+#include "simulation/plan.h"
+#include "support/scenes.h"
+
+namespace comet {
+namespace {
+
+using test::simulate;
+using test::starting;
+using test::with;
+
+// Nothing in it depends on the number of the frame.
+Scene steadyScene() {
+  Scene scene = with(starting(), {"emitter.rate=517", "emitter.lifetime=1.5±0.7", "emitter.speed=3±2"});
+  scene = test::withInfluence(scene, "gravity");
+  return test::withInfluence(scene, "drag");
+}
+
+TEST(StartState, GoesOnBitForBit) {
+  const Scene scene = steadyScene();
+  const Scene started = withStartState(scene, *simulate(scene, 31));
+  EXPECT_EQ(simulate(started, 1)->stateDigest(), simulate(scene, 31)->stateDigest());
+  EXPECT_EQ(simulate(started, 2)->stateDigest(), simulate(scene, 32)->stateDigest());
+  EXPECT_EQ(simulate(started, 40)->stateDigest(), simulate(scene, 70)->stateDigest());
+}
+
+TEST(StartState, SurvivesTheFileAndIsClearedAgain) {
+  const Scene scene = steadyScene();
+  const Scene started = withStartState(scene, *simulate(scene, 20));
+  const Scene reread = sceneFromText(textFromScene(started), catalog());
+  EXPECT_TRUE(hasStartState(reread));
+  EXPECT_EQ(simulate(reread, 5)->stateDigest(), simulate(started, 5)->stateDigest());
+  EXPECT_EQ(withoutStartState(reread), scene);
+}
+
+TEST(StartState, AnEmptyFrameIsAStartStateToo) {
+  const Scene started = withStartState(steadyScene(), ParticleFrame());
+  EXPECT_EQ(simulate(started, 1)->stats.living, 0U);
+}
+
+TEST(StartState, EmittersThatAreGoneLeaveNothingBehind) {
+  const Scene scene = steadyScene();
+  const Scene started = withStartState(scene, *simulate(scene, 20));
+  EXPECT_EQ(simulate(started.withoutItem(scene.findByName("emitter")->id), 3)->stats.living, 0U);
+}
+
+TEST(StartState, DamageIsRefusedWhereverItIs) {
+  const Scene started = withStartState(steadyScene(), *simulate(steadyScene(), 4));
+  const std::string bytes = *std::get<Data>(started.settings().value("start_state").base).bytes;
+  const auto refuses = [&started](std::string damaged) {
+    ParamValue value;
+    value.base = Data{std::make_shared<const std::string>(std::move(damaged))};
+    const Scene scene = started.withParam(started.settings().id, "start_state", value);
+    try {
+      (void)startStateOf(scene);
+      return false;
+    } catch (const Error& error) {
+      return error.kind() == ErrorKind::Input && !error.remedy().empty();
+    }
+  };
+  EXPECT_FALSE(refuses(bytes));
+  for (const std::size_t length : {std::size_t{0}, std::size_t{7}, std::size_t{30}, bytes.size() - 1})
+    EXPECT_TRUE(refuses(bytes.substr(0, length))) << length;
+  EXPECT_TRUE(refuses(bytes + "x"));
+  EXPECT_TRUE(refuses("something else" + bytes));
+  std::string huge = bytes;
+  for (std::size_t i = 32; i < 40; ++i) huge[i] = '\x7F';  // how many particles follow
+  EXPECT_TRUE(refuses(huge));
+}
+
+TEST(WarmUp, IsWhatWouldHaveHappenedBefore) {
+  const Scene scene = steadyScene();
+  // Two seconds are 48 frames: frame 1 is what frame 49 is without.
+  EXPECT_EQ(simulate(with(scene, {"scene.warm_up=2"}), 1)->stateDigest(), simulate(scene, 49)->stateDigest());
+  EXPECT_EQ(firstSimulatedFrame(with(scene, {"scene.warm_up=2"})), -47);
+}
+
+TEST(WarmUp, GivesWayToAStartState) {
+  const Scene scene = with(steadyScene(), {"scene.warm_up=2"});
+  EXPECT_EQ(firstSimulatedFrame(withStartState(scene, *simulate(scene, 5))), 1);
+}
+
+}  // namespace
+}  // namespace comet
