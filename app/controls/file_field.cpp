@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMimeData>
+#include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -59,6 +60,7 @@ FileField::FileField(FileKind kind, QWidget* parent)
   row->addWidget(button);
   column->addLayout(row);
   note_->setObjectName("note");
+  note_->setProperty("quiet", true);
   note_->setWordWrap(true);
   column->addWidget(note_);
   connect(button, &QToolButton::clicked, this, &FileField::browse);
@@ -75,10 +77,10 @@ void FileField::setFile(const FileRef& file) {
   note_->setText(QString::fromStdString(file.content ? file.content->summary() : file.problem));
   note_->setVisible(!note_->text().isEmpty());
   const bool isMissing = file.isMissing();
-  if (note_->property("trouble").toBool() == isMissing && note_->property("quiet").toBool() != isMissing) return;
+  if (note_->property("trouble").toBool() == isMissing) return;
   note_->setProperty("trouble", isMissing);
   note_->setProperty("quiet", !isMissing);
-  note_->setStyleSheet(note_->styleSheet());  // looks at the properties again
+  note_->style()->polish(note_);
 }
 
 void FileField::browse() {

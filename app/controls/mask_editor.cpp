@@ -51,7 +51,7 @@ MaskEditor::MaskEditor(Document& document, ItemId emitter, QWidget* parent)
   refresh();
 }
 
-Scene::ItemPtr MaskEditor::item() const { return document_.scene().find(emitter_); }
+Scene::ItemPtr MaskEditor::item() const { return document_.emitter(emitter_); }
 
 void MaskEditor::refresh() {
   const Scene::ItemPtr emitter = item();

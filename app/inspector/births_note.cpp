@@ -28,7 +28,7 @@ BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, Q
 }
 
 void BirthsNote::reread() {
-  const Scene::ItemPtr emitter = document_.scene().find(emitter_);
+  const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (!emitter) return;
   const FrameRange range = frameRange(document_.scene());
   const double rate = frameRate(document_.scene());

@@ -41,7 +41,15 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   rebuild();
 }
 
+void Inspector::showEvent(QShowEvent* event) {
+  if (isStale_) rebuild();
+  QWidget::showEvent(event);
+}
+
+// Rows are many: they are made for an inspector that is seen, and for parameters that apply.
 void Inspector::rebuild() {
+  isStale_ = !isVisible() && shown_ != 0;
+  if (isStale_) return;
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item) return;
   shown_ = item->id;
@@ -55,13 +63,8 @@ void Inspector::rebuild() {
   layout->setContentsMargins(10, 8, 8, 8);
   layout->setSpacing(4);
   addHead(*item, *layout);
-  for (std::size_t i = 0; i < item->kind->params().size(); ++i) {
-    Section& section = sectionFor(item->kind->params()[i].section, *layout);
-    auto* row = new ParamRow(document_, item->id, i);
-    section.body->layout()->addWidget(row);
-    section.rows.push_back(row);
-    if (item->kind->family() == ItemFamily::Emitter) addEmitterNotes(*item, item->kind->params()[i].id, *section.body);
-  }
+  for (std::size_t i = 0; i < item->kind->params().size(); ++i)
+    sectionFor(item->kind->params()[i].section, *layout).entries.push_back({i});
   layout->addStretch(1);
   for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
   scroll_->setWidget(content);
@@ -157,26 +160,44 @@ void Inspector::refresh() {
 
 void Inspector::refreshRows(const Item& item) {
   for (Section& section : sections_)
-    for (ParamRow* row : section.rows) {
-      row->refresh();
-      row->setVisible(item.applies(item.kind->indexOf(row->spec().id)));
+    for (Entry& entry : section.entries) {
+      const bool applies = item.applies(entry.param);
+      if (applies && !entry.row) make(section, entry, item);
+      if (!entry.row) continue;
+      entry.row->setVisible(applies);
+      if (applies) entry.row->refresh();
     }
 }
 
-void Inspector::addEmitterNotes(const Item& item, const std::string& param, QWidget& body) {
-  const auto addProblem = [&body](const char* name) {
+void Inspector::make(Section& section, Entry& entry, const Item& item) {
+  auto* layout = static_cast<QVBoxLayout*>(section.body->layout());
+  int place = 0;
+  for (const Entry& before : section.entries) {
+    if (&before == &entry) break;
+    if (before.last) place = layout->indexOf(before.last) + 1;
+  }
+  entry.row = new ParamRow(document_, item.id, entry.param);
+  std::vector<QWidget*> widgets{entry.row};
+  if (item.kind->family() == ItemFamily::Emitter)
+    for (QWidget* note : emitterNotes(item, entry.row->spec().id)) widgets.push_back(note);
+  for (QWidget* widget : widgets) layout->insertWidget(place++, widget);
+  entry.last = widgets.back();
+}
+
+std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::string& param) {
+  const auto problem = [](const char* name) {
     auto* label = new QLabel;
     label->setObjectName(name);
     label->setProperty("trouble", true);
     label->setWordWrap(true);
     label->setIndent(96);
-    body.layout()->addWidget(label);
     return label;
   };
-  if (param == "shape") shapeProblem_ = addProblem("shape_problem");
-  if (param == "ends") boundsProblem_ = addProblem("bounds_problem");
-  if (param == "mesh") body.layout()->addWidget(new MeshTools(document_, item.id));
-  if (param == "bursts") body.layout()->addWidget(new BirthsNote(document_, run_, item.id));
+  if (param == "shape") return {shapeProblem_ = problem("shape_problem")};
+  if (param == "ends") return {boundsProblem_ = problem("bounds_problem")};
+  if (param == "mesh") return {new MeshTools(document_, item.id)};
+  if (param == "bursts") return {new BirthsNote(document_, run_, item.id)};
+  return {};
 }
 
 void Inspector::showProblems(const Item& item) {
@@ -191,12 +212,12 @@ void Inspector::showProblems(const Item& item) {
 
 void Inspector::reveal(const std::string& param) {
   for (Section& section : sections_)
-    for (ParamRow* row : section.rows)
-      if (row->spec().id == param) {
+    for (Entry& entry : section.entries)
+      if (entry.row && entry.row->spec().id == param) {
         fold(section, false);
         scroll_->widget()->layout()->activate();
-        scroll_->ensureWidgetVisible(row);
-        row->takeFocus();
+        scroll_->ensureWidgetVisible(entry.row);
+        entry.row->takeFocus();
       }
 }
 

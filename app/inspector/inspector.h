@@ -26,12 +26,21 @@ class Inspector : public QWidget {
   // Brings a parameter of the selected item into view and puts the keyboard on it.
   void reveal(const std::string& param);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
+  // A parameter's row, and what stands below it. Made when the parameter first applies.
+  struct Entry {
+    std::size_t param;
+    ParamRow* row = nullptr;
+    QWidget* last = nullptr;  // the lowest of its widgets
+  };
   struct Section {
     QString name;
     QToolButton* head;
     QWidget* body;
-    std::vector<ParamRow*> rows;
+    std::vector<Entry> entries;
   };
 
   void rebuild();
@@ -40,8 +49,10 @@ class Inspector : public QWidget {
   void refreshRows(const Item& item);
   Scene::ItemPtr shownItem() const;
   void addHead(const Item& item, QVBoxLayout& layout);
+  // The widgets of an entry, put after those of the entries before it.
+  void make(Section& section, Entry& entry, const Item& item);
   // What stands below some of an emitter's parameters.
-  void addEmitterNotes(const Item& item, const std::string& param, QWidget& body);
+  std::vector<QWidget*> emitterNotes(const Item& item, const std::string& param);
   Section& sectionFor(const std::string& name, QVBoxLayout& layout);
   void fold(Section& section, bool folded);
   void showProblems(const Item& item);
@@ -51,6 +62,7 @@ class Inspector : public QWidget {
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
+  bool isStale_ = false;  // another item was selected while this was hidden
   std::vector<Section> sections_;
   QLineEdit* name_ = nullptr;
   QToolButton* enabled_ = nullptr;

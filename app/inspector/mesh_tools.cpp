@@ -53,7 +53,7 @@ void MeshTools::fit() {
 }
 
 void MeshTools::refresh() {
-  const Scene::ItemPtr emitter = document_.scene().find(emitter_);
+  const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (!emitter) return;
   const bool hasMesh = emitter->chooses("shape", "mesh") && std::get<FileRef>(emitter->value("mesh").base).content;
   setVisible(hasMesh);

@@ -105,6 +105,11 @@ QString Document::displayName() const {
   return displayName_.isEmpty() ? tr("New scene") : displayName_;
 }
 
+Scene::ItemPtr Document::emitter(ItemId id) const {
+  Scene::ItemPtr item = scene_.find(id);
+  return item && item->kind->family() == ItemFamily::Emitter ? item : nullptr;
+}
+
 void Document::select(ItemId item) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target || selected_ == item) return;

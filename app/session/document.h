@@ -52,6 +52,9 @@ class Document : public QObject {
   void setDisplayName(const QString& name) { displayName_ = name; }
   bool hasUnsavedChanges() const { return scene_ != saved_; }
 
+  // The emitter of this id; null if there is none, or another kind of item bears the id now.
+  Scene::ItemPtr emitter(ItemId id) const;
+
   // The item whose parameters are shown; always one of the scene's.
   ItemId selected() const { return selected_; }
   // The emitter that life chart and gizmo belong to; 0 if the scene has none.

@@ -8,6 +8,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QStyle>
 #include <QToolButton>
 
 namespace comet {
@@ -85,10 +86,12 @@ void Transport::toggleStartState() {
 void Transport::refresh() {
   const bool started = hasStartState(document_.scene());
   start_->setText(started ? tr("Clear start state") : tr("Start from here"));
-  start_->setProperty("main", started);
   start_->setToolTip(started ? tr("The scene begins with particles taken from a frame; click to begin empty again")
                              : tr("Take the particles of this frame as the beginning of the scene"));
-  start_->setStyleSheet(start_->styleSheet());  // looks at the property again
+  if (start_->property("main").toBool() != started) {
+    start_->setProperty("main", started);
+    start_->style()->polish(start_);
+  }
 
   play_->setIcon(theme::mark(playback_.isPlaying() ? "pause" : "play",
                              playback_.isPlaying() ? theme::kAccent : theme::kText));

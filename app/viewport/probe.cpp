@@ -25,18 +25,21 @@ QString short1(double number) { return QString::number(number, 'f', std::abs(num
 
 Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
     : QObject(parent), document_(document), run_(run) {
-  connect(&document_, &Document::frameChanged, this, &Probe::refresh);
-  connect(&document_, &Document::sceneChanged, this, &Probe::refresh);
-  connect(&run_, &BackgroundRun::changed, this, &Probe::refresh);
+  connect(&document_, &Document::frameChanged, this, &Probe::follow);
+  connect(&document_, &Document::sceneChanged, this, &Probe::follow);
+  connect(&run_, &BackgroundRun::changed, this, &Probe::follow);
 }
 
 void Probe::pick(std::optional<ParticleId> id) {
   id_ = id;
-  refresh();
+  read();
 }
 
-void Probe::refresh() {
-  if (!id_ && !particle_) return;
+void Probe::follow() {
+  if (id_) read();
+}
+
+void Probe::read() {
   particle_.reset();
   path_.clear();
   spreads_ = {};

@@ -32,7 +32,9 @@ class Probe : public QObject {
   void changed();
 
  private:
-  void refresh();
+  // Reads again what there is of the particle, if one is probed.
+  void follow();
+  void read();
 
   Document& document_;
   BackgroundRun& run_;

@@ -103,8 +103,7 @@ void Viewport::setPlaying(bool playing) {
 }
 
 Scene::ItemPtr Viewport::gizmoEmitter() const {
-  const Scene::ItemPtr item = document_.scene().find(document_.selected());
-  return item && item->kind->family() == ItemFamily::Emitter ? item : nullptr;
+  return document_.emitter(document_.selected());
 }
 
 Vec3d Viewport::gizmoPlace() const { return gizmoEmitter()->vector("place", document_.frame()); }

@@ -1,5 +1,6 @@
 #include "render/backdrop.h"
 
+#include "base/color.h"
 #include "base/parallel.h"
 #include "render/rasteriser.h"
 
@@ -8,8 +9,8 @@
 namespace comet {
 namespace {
 
-// As the viewport's neutral ground.
-const Vec3d kNeutral(0.0129, 0.0129, 0.0129);
+// A dark neutral grey, so that colours can be judged before it: sRGB 30.
+const Vec3d kNeutral(decodeSrgb(30 / 255.0));
 
 std::shared_ptr<const PictureContent> contentOf(const Scene& scene) {
   return std::dynamic_pointer_cast<const PictureContent>(

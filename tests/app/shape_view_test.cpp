@@ -1,9 +1,10 @@
 // Inspector, viewport, timeline and life chart, in the window.
 #include "app/driver.h"
 #include "base/file.h"
+#include "controls/curve_lane.h"
 #include "controls/gradient_editor.h"
 #include "controls/screen_image.h"
-#include "controls/curve_lane.h"
+#include "inspector/births_note.h"
 #include "render/renderer.h"
 #include "support/files.h"
 #include "support/scenes.h"
@@ -48,7 +49,7 @@ TEST_F(ShapeViewTest, TypedNumbersReachTheSceneAndTheNoteOfBirths) {
   EXPECT_EQ(emitter().number("rate", 1), 48);
   test::type(field("rate", "variation"), "12");
   EXPECT_EQ(emitter().value("rate").variation, 12);
-  EXPECT_TRUE(test::child<QLabel>(window_, "expected_births")->text().contains("190"));
+  EXPECT_TRUE(test::child<BirthsNote>(window_, "expected_births")->text().contains("190"));
 }
 
 TEST_F(ShapeViewTest, KeyMarkSetsAndRemovesKeys) {

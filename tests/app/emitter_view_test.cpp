@@ -1,0 +1,316 @@
+// Everything that an emitter can be, made and read in the real window.
+#include "app/driver.h"
+#include "controls/curve_lane.h"
+#include "controls/mask_editor.h"
+#include "inspector/births_note.h"
+#include "io/picture_content.h"
+#include "io/picture_file.h"
+#include "render/look.h"
+#include "simulation/start_state.h"
+#include "support/files.h"
+#include "support/scenes.h"
+#include "viewport/viewport.h"
+
+#include <QComboBox>
+#include <QContextMenuEvent>
+#include <QLabel>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QToolButton>
+#include <fstream>
+
+namespace comet {
+namespace {
+
+class EmitterViewTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.newScene();
+    ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  }
+
+  const Item& emitter() { return *scene().find(document().selectedEmitter()); }
+
+  void choose(const char* param, const QString& label) {
+    auto* box = row(param)->findChild<QComboBox*>("choice");
+    ASSERT_TRUE(box);
+    const int index = box->findText(label);
+    ASSERT_GE(index, 0) << label.toStdString();
+    box->setFocus();
+    // As a user does: by the keyboard, one entry at a time.
+    while (box->currentIndex() != index)
+      QTest::keyClick(box, box->currentIndex() < index ? Qt::Key_Down : Qt::Key_Up);
+  }
+
+  void typePath(const char* param, const std::filesystem::path& path) {
+    auto* line = row(param)->findChild<QLineEdit*>("path");
+    line->setFocus();
+    line->selectAll();
+    QTest::keyClicks(line, QString::fromStdString(path.string()));
+    QTest::keyClick(line, Qt::Key_Return);
+  }
+
+  // 40 × 20 pixels, white.
+  std::filesystem::path picture() {
+    Picture made(40, 20);
+    for (int y = 0; y < 20; ++y)
+      for (int x = 0; x < 40; ++x) made.at(x, y) = Vec4(1.0F);
+    writePicture(folder_ / "white.png", made, PictureFormat::Png8, PictureChannels::Rgba);
+    return folder_ / "white.png";
+  }
+
+  std::filesystem::path box() {
+    std::ofstream(folder_ / "box.obj") << "g lid\nv 0 5 0\nv 0 5 2\nv 2 5 2\nv 2 5 0\nf 1 2 3 4\n"
+                                          "g base\nv 0 1 0\nv 0 1 2\nv 2 1 2\nv 2 1 0\nf 8 7 6 5\n";
+    return folder_ / "box.obj";
+  }
+
+  std::size_t livingAt(int frame) {
+    EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+    return window_.backgroundRun().frame(frame)->stats.living;
+  }
+
+  // The entry of the context menu of the first emitter's head.
+  void chooseFromHead(const QString& entry) {
+    auto* grid = test::child<QWidget>(window_, "influence_grid");
+    QTimer::singleShot(0, [entry] {
+      auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+      ASSERT_TRUE(menu);
+      for (QAction* action : menu->actions())
+        if (action->text() == entry)
+          return QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
+      menu->close();
+      ADD_FAILURE() << "no entry " << entry.toStdString();
+    });
+    QContextMenuEvent event(QContextMenuEvent::Mouse, QPoint(60, 52), grid->mapToGlobal(QPoint(60, 52)));
+    QApplication::sendEvent(grid, &event);
+  }
+
+  test::TemporaryFolder folder_;
+};
+
+TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
+  choose("shape", "Mesh");
+  EXPECT_TRUE(test::child<QLabel>(window_, "shape_problem")->text().contains("choose one"));
+  EXPECT_EQ(livingAt(20), 0U);
+  typePath("mesh", box());
+  EXPECT_FALSE(test::child<QLabel>(window_, "shape_problem")->isVisible());
+  EXPECT_GT(livingAt(20), 0U);
+  EXPECT_TRUE(test::child<QLabel>(window_, "mesh_size")->text().startsWith("2 × 4 × 2"));
+  test::click(test::child<QPushButton>(window_, "mesh_ground"));
+  EXPECT_NEAR(emitter().vector("place", 1).y, -1, 1e-9);
+  test::click(test::child<QPushButton>(window_, "mesh_fit"));
+  // Half of what the starting camera sees: 10 units away at 40°.
+  EXPECT_NEAR(emitter().vector("scale", 1).x * 4, 10 * std::tan(radians(20)), 1e-6);
+  // A named part: births on the lid only.
+  auto* part = row("mesh_part")->findChild<QComboBox*>("text");
+  EXPECT_GE(part->findText("lid"), 0);
+  part->lineEdit()->selectAll();
+  QTest::keyClicks(part->lineEdit(), "lid");
+  QTest::keyClick(part->lineEdit(), Qt::Key_Return);
+  EXPECT_EQ(emitter().choice("mesh_part"), "lid");
+  choose("mesh_births", "Inside");
+  EXPECT_TRUE(test::child<QLabel>(window_, "shape_problem")->text().contains("not closed"));
+}
+
+TEST_F(EmitterViewTest, AMissingFileIsToldInTheBarAndMendedInItsField) {
+  choose("sprite", "Picture");
+  typePath("picture", folder_ / "gone.png");
+  auto* bar = test::child<QLabel>(window_, "problem");
+  EXPECT_TRUE(test::eventually([bar] { return bar->toolTip().contains("gone.png"); }));
+  EXPECT_TRUE(row("picture")->findChild<QLabel*>("note")->text().contains("gone.png"));
+  typePath("picture", picture());
+  EXPECT_TRUE(test::eventually([bar] { return bar->text().isEmpty(); }));
+  EXPECT_EQ(row("picture")->findChild<QLabel*>("note")->text(), "40 × 20 pixels");
+}
+
+TEST_F(EmitterViewTest, AMaskIsDrawnRoundedAndItsPivotDragged) {
+  choose("sprite", "Picture");
+  typePath("picture", picture());
+  auto* editor = test::child<MaskEditor>(window_, "mask_editor");
+  const auto click = [editor](double x, double y, Qt::MouseButton button = Qt::LeftButton) {
+    QTest::mouseClick(editor, button, Qt::NoModifier, editor->place({x, y}).toPoint());
+  };
+  const auto mask = [this] { return std::get<OutlinePoints>(emitter().value("mask").base); };
+  click(0.1, 0.1);
+  click(0.9, 0.1);
+  EXPECT_TRUE(mask().empty()) << "two points are no mask";
+  click(0.9, 0.9);
+  ASSERT_EQ(mask().size(), 3U);
+  EXPECT_NEAR(mask()[2].at.x, 0.9, 0.02);
+  // A point on a side goes between its ends.
+  click(0.5, 0.1);
+  ASSERT_EQ(mask().size(), 4U);
+  EXPECT_NEAR(mask()[1].at.x, 0.5, 0.02);
+  test::drag(editor, editor->place({0.5, 0.1}).toPoint(), editor->place({0.5, 0.3}).toPoint());
+  EXPECT_NEAR(mask()[1].at.y, 0.3, 0.03);
+  QTest::mouseDClick(editor, Qt::LeftButton, Qt::NoModifier, editor->place(mask()[1].at).toPoint());
+  EXPECT_TRUE(mask()[1].smooth);
+  click(0.9, 0.9, Qt::RightButton);
+  EXPECT_EQ(mask().size(), 3U);
+  test::drag(editor, editor->pivotPlace().toPoint(), editor->place({0.25, 0.75}).toPoint());
+  EXPECT_NEAR(emitter().number("pivot_x", 1), 25, 2);
+  EXPECT_NEAR(emitter().number("pivot_y", 1), 75, 3);
+}
+
+TEST_F(EmitterViewTest, ALaneFollowsSpeedUpToItsFastest) {
+  auto* lane = test::child<CurveLane>(window_, "lane.size");
+  test::click(lane);
+  QComboBox* box = nullptr;
+  for (QComboBox* each : lane->parentWidget()->findChildren<QComboBox*>("follows"))
+    if (each->isVisible()) box = each;
+  ASSERT_TRUE(box);
+  box->setFocus();
+  QTest::keyClick(box, Qt::Key_Down);
+  EXPECT_EQ(emitter().value("size").input, CurveInput::Speed);
+  NumberField* fastest = nullptr;
+  for (NumberField* each : lane->parentWidget()->findChildren<NumberField*>("fastest"))
+    if (each->isVisible()) fastest = each;
+  ASSERT_TRUE(fastest);
+  test::type(fastest, "4");
+  EXPECT_EQ(emitter().value("size").fastest, 4);
+  document().undo();
+  document().undo();
+  EXPECT_EQ(emitter().value("size").input, CurveInput::Age);
+}
+
+TEST_F(EmitterViewTest, ACurveIsKeptCopiedAndPasted) {
+  QSettings().remove("curves/own");
+  test::click(test::child<QToolButton>(window_, "preset.opacity.pulse"));
+  test::chooseFromMenu(test::child<QToolButton>(window_, "preset.opacity.more"), "Copy curve");
+  test::chooseFromMenu(test::child<QToolButton>(window_, "preset.opacity.more"), "Keep as a preset");
+  const std::optional<Curve> pulse = emitter().value("opacity").overAge;
+  test::click(test::child<CurveLane>(window_, "lane.size"));
+  test::chooseFromMenu(test::child<QToolButton>(window_, "preset.size.more"), "Paste curve");
+  EXPECT_EQ(emitter().value("size").overAge, pulse);
+  // The next lane that opens offers the kept one.
+  test::click(test::child<QToolButton>(window_, "preset.size.hold"));
+  test::click(test::child<CurveLane>(window_, "lane.opacity"));
+  test::click(test::child<CurveLane>(window_, "lane.size"));
+  test::click(test::child<QToolButton>(window_, "preset.size.own0"));
+  EXPECT_EQ(emitter().value("size").overAge, pulse);
+  QSettings().remove("curves/own");
+}
+
+TEST_F(EmitterViewTest, ExpectedBirthsAreReadBeforePlaying) {
+  auto* note = test::child<BirthsNote>(window_, "expected_births");
+  test::type(field("rate"), "240");
+  test::type(field("lifetime"), "1");
+  const QString text = note->text();
+  // 95 frames of ten births; 24 of them live for a second.
+  EXPECT_TRUE(text.startsWith("about 950 births, peak 24")) << text.toStdString();
+}
+
+TEST_F(EmitterViewTest, AStartStateIsTakenSeenAndCleared) {
+  document().setFrame(40);
+  const std::size_t living = livingAt(40);
+  auto* button = test::child<QPushButton>(window_, "start_state");
+  test::click(button);
+  EXPECT_TRUE(hasStartState(scene()));
+  EXPECT_EQ(document().frame(), 1);
+  EXPECT_EQ(livingAt(1), living);
+  EXPECT_EQ(button->text(), "Clear start state");
+  test::click(button);
+  EXPECT_FALSE(hasStartState(scene()));
+  EXPECT_EQ(livingAt(1), 0U);
+}
+
+TEST_F(EmitterViewTest, AClickProbesAParticle) {
+  document().edit(test::with(scene(), {"emitter.cone=0", "emitter.speed=2", "emitter.rate=4", "emitter.place=2,1,0"}), "prepare");
+  document().setFrame(30);
+  livingAt(30);
+  Viewport& viewport = window_.viewport();
+  ASSERT_TRUE(test::eventually([&] { return viewport.shownFrame() == 30; }));
+  document().select(scene().camera().id);  // no handles in the way
+  const ParticleStore& particles = window_.backgroundRun().frame(30)->groups.front().particles;
+  const Projector projector(cameraOf(scene(), 30), viewport.width(), viewport.height());
+  const auto place = projector.project(drawnParticle(particles, 1).position);
+  QTest::mouseClick(&viewport, Qt::LeftButton, Qt::NoModifier, QPointF(place.x, place.y).toPoint());
+  auto* panel = test::child<ProbePanel>(window_, "probe_panel");
+  ASSERT_TRUE(panel->isVisible());
+  const QStringList lines = panel->lines();
+  EXPECT_EQ(lines[0], "emitter, birth 2");
+  EXPECT_TRUE(lines.contains("speed  2.00 units/s")) << lines.join('\n').toStdString();
+  EXPECT_TRUE(lines.contains("nothing acts on it"));
+  ASSERT_TRUE(viewport.probe().particle());
+  EXPECT_GT(viewport.probe().path().size(), 5U);
+  // It follows the frame, and goes.
+  document().setFrame(31);
+  EXPECT_NEAR(viewport.probe().particle()->age * 24, drawnParticle(particles, 1).age * 24 + 1, 1e-3);
+  document().setFrame(1);
+  EXPECT_TRUE(panel->lines()[0].contains("does not live"));
+  auto* end = panel->findChild<QPushButton*>("end_probe");
+  ASSERT_TRUE(end && end->isVisible());
+  test::click(end);
+  EXPECT_FALSE(panel->isVisible());
+}
+
+TEST_F(EmitterViewTest, SoloShowsOneEmitterAndSimulatesNothing) {
+  Item other = newItem(*emitter().kind, "other");
+  document().edit(scene().withAdded(other), "add");
+  livingAt(30);
+  const ParticleFramePtr before = window_.backgroundRun().frame(30);
+  chooseFromHead("Solo");
+  EXPECT_TRUE(document().isSolo(emitter().id));
+  EXPECT_FALSE(document().drawnScene().findByName("other")->enabled);
+  EXPECT_TRUE(scene().findByName("other")->enabled);
+  EXPECT_EQ(window_.backgroundRun().frame(30), before);
+  chooseFromHead("End solo");
+  EXPECT_EQ(document().drawnScene(), scene());
+}
+
+TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
+  chooseFromHead("Duplicate, moved…");
+  auto* popup = test::child<QWidget>(window_, "duplicate_popup");
+  ASSERT_TRUE(popup && popup->isVisible());
+  test::type(popup->findChild<NumberField*>("x"), "2.5");
+  test::type(popup->findChild<NumberField*>("later"), "12");
+  test::click(popup->findChild<QPushButton*>("duplicate"));
+  ASSERT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 2U);
+  const Item& copy = *scene().itemsOf(ItemFamily::Emitter)[1];
+  EXPECT_EQ(copy.vector("place", 1).x, 2.5);
+  EXPECT_EQ(copy.number("emits_from", 1), 13);
+  document().undo();
+  EXPECT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 1U);
+}
+
+TEST_F(EmitterViewTest, AnEmitterIsKeptAndAddedAgainWithOthersOfTheDemos) {
+  test::type(field("rate"), "321");
+  chooseFromHead("Keep as preset");
+  test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "emitter");
+  const auto emitters = scene().itemsOf(ItemFamily::Emitter);
+  ASSERT_EQ(emitters.size(), 2U);
+  EXPECT_EQ(emitters[1]->number("rate", 1), 321);
+  test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "seeds");
+  const Item& seeds = *scene().findByName("seeds");
+  EXPECT_TRUE(std::get<FileRef>(seeds.value("mesh").base).content);
+}
+
+TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
+  QMimeData data;
+  data.setUrls({QUrl::fromLocalFile(QString::fromStdString(picture().string()))});
+  QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&window_.viewport(), &enter);
+  ASSERT_TRUE(enter.isAccepted());
+  QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QTimer::singleShot(200, [] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    ASSERT_TRUE(menu);
+    for (QAction* action : menu->actions())
+      if (action->text() == "As backdrop")
+        QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
+  });
+  QApplication::sendEvent(&window_.viewport(), &drop);
+  EXPECT_TRUE(std::get<FileRef>(scene().camera().value("backdrop").base).content);
+  EXPECT_EQ(document().selected(), scene().camera().id);
+  EXPECT_TRUE(test::eventually([this] {
+    const QColor corner = window_.viewport().grab().toImage().pixelColor(window_.viewport().width() / 2, 20);
+    return corner.lightness() > 200;
+  })) << "the backdrop is not seen";
+}
+
+}  // namespace
+}  // namespace comet
