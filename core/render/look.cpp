@@ -53,6 +53,21 @@ bool isNeutral(const Varied& varied, double neutral) {
   return varied.variation == 0 && varied.value == neutral;
 }
 
+// Of a triangle with its first corner at the centre and the others at `b` and `c`; `area` is twice its area.
+SpriteTurn triangleTurn(const Vec2d& b, const Vec2d& c, double area) {
+  SpriteTurn turn{};
+  turn.uAcross = static_cast<float>(c.y / area);
+  turn.uDown = static_cast<float>(-c.x / area);
+  turn.vAcross = static_cast<float>(-b.y / area);
+  turn.vDown = static_cast<float>(b.x / area);
+  turn.reachX = static_cast<float>(std::max(std::abs(b.x), std::abs(c.x)) + 1.5);
+  turn.reachY = static_cast<float>(std::max(std::abs(b.y), std::abs(c.y)) + 1.5);
+  // Twice the pixels over which each share goes from 0 to 1.
+  turn.pixelsWide = static_cast<float>(2 * std::abs(area) / glm::length(c));
+  turn.pixelsHigh = static_cast<float>(2 * std::abs(area) / glm::length(b));
+  return turn;
+}
+
 // A right angle clockwise in the picture, whose y goes down.
 Vec2d rightAngle(const Vec2d& v) { return {-v.y, v.x}; }
 
@@ -289,36 +304,43 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
   if (!(size > 0) || !(opacity > 0)) return 0;
   const Mat3d turn = meshTurn(particle);
   const Vec3 color(this->color(particle.state, particle.age));
+  struct Corner {
+    Projector::Point place;
+    Vec3 light;
+    bool isSeen;
+  };
+  thread_local std::vector<Corner> corners;
+  corners.clear();
+  for (const MeshModel::Point& point : model_->points()) {
+    const Projector::Point place = projector.project(particle.position + turn * (point.at * size));
+    corners.push_back({place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
+  }
   std::size_t made = 0;
   for (const MeshModel::Face& face : model_->faces()) {
-    Projector::Point corners[3];
-    bool isSeen = true;
-    for (int i = 0; i < 3; ++i) {
-      corners[i] = projector.project(particle.position + turn * (face.points[i] * size));
-      isSeen = isSeen && projector.visible(corners[i]);
-    }
-    const Vec2d first(corners[0].x, corners[0].y);
-    const Vec2d b = Vec2d(corners[1].x, corners[1].y) - first, c = Vec2d(corners[2].x, corners[2].y) - first;
+    const Corner& first = corners[face.points[0]];
+    const Corner& second = corners[face.points[1]];
+    const Corner& third = corners[face.points[2]];
+    const Vec2d b(second.place.x - first.place.x, second.place.y - first.place.y);
+    const Vec2d c(third.place.x - first.place.x, third.place.y - first.place.y);
     const double area = b.x * c.y - b.y * c.x;
     // Corners run counter-clockwise seen from outside, and the picture's y goes down.
-    const bool isFront = area < 0;
+    const bool isFront = area < 0, isSeen = first.isSeen && second.isSeen && third.isSeen;
     if (!isSeen || !(std::abs(area) > 1e-6) || (model_->isClosed() && !isFront)) continue;
-    // The centre of the box lies at the first corner, from which the others are reached.
     SpriteTurn& placed = turns[made];
-    placed = {};
-    placed.uAcross = static_cast<float>(c.y / area);
-    placed.uDown = static_cast<float>(-c.x / area);
-    placed.vAcross = static_cast<float>(-b.y / area);
-    placed.vDown = static_cast<float>(b.x / area);
-    placed.reachX = static_cast<float>(std::max(std::abs(b.x), std::abs(c.x)) + 1.5);
-    placed.reachY = static_cast<float>(std::max(std::abs(b.y), std::abs(c.y)) + 1.5);
-    for (int i = 0; i < 3; ++i) {
-      const Vec3d normal = turn * (isFlatShaded_ ? face.normal : face.normals[i]);
-      placed.light[i] = Vec3(light_.on(isFront ? normal : -normal));
+    placed = triangleTurn(b, c, area);
+    if (isFlatShaded_) {
+      const Vec3 light(light_.on(turn * (isFront ? face.normal : -face.normal)));
+      for (Vec3& corner : placed.light) corner = light;
+    } else {
+      const Corner* each[3] = {&first, &second, &third};
+      // Seen from behind, the surface is lit from behind.
+      for (int i = 0; i < 3; ++i)
+        placed.light[i] = isFront ? each[i]->light : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
     }
-    sprites[made++] = {static_cast<float>(first.x), static_cast<float>(first.y),
+    sprites[made++] = {static_cast<float>(first.place.x),
+                       static_cast<float>(first.place.y),
                        static_cast<float>(std::sqrt(0.5 * std::abs(area))),
-                       static_cast<float>((corners[0].depth + corners[1].depth + corners[2].depth) / 3),
+                       static_cast<float>((first.place.depth + second.place.depth + third.place.depth) / 3),
                        color.x, color.y, color.z, opacity, 0, 0};
   }
   return made;

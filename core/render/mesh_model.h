@@ -16,16 +16,20 @@ class MeshModel {
 
   std::size_t triangles() const { return faces_.size(); }
 
-  struct Face {
-    Vec3d points[3];
-    Vec3d normals[3];  // of the surface at the points
-    Vec3d normal;      // of the face
+  struct Point {
+    Vec3d at, normal;
   };
+  struct Face {
+    Mesh::Triangle points;
+    Vec3d normal;
+  };
+  const std::vector<Point>& points() const { return points_; }
   const std::vector<Face>& faces() const { return faces_; }
   // Of a closed mesh no face is seen from behind.
   bool isClosed() const { return isClosed_; }
 
  private:
+  std::vector<Point> points_;
   std::vector<Face> faces_;
   bool isClosed_;
 };

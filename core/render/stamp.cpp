@@ -131,12 +131,12 @@ StampSet streakStamps() {
 StampSet puffStamps(int variants, double detail) {
   StampSet set;
   for (int variant = 0; variant < variants; ++variant)
-    set.emplace_back(Stamp::Kind::Color, kPuffSize, kPuffSize,
-                     filled(kPuffSize, kPuffSize, 4, [&](double x, double y, const auto& put) {
+    set.emplace_back(Stamp::Kind::Grey, kPuffSize, kPuffSize,
+                     filled(kPuffSize, kPuffSize, 2, [&](double x, double y, const auto& put) {
                        double light = 0, cover = 0;
                        puffTexel(x, y, variant, detail, light, cover);
-                       for (int p = 0; p < 3; ++p) put(p, light * cover);
-                       put(3, cover);
+                       put(0, light * cover);
+                       put(1, cover);
                      }));
   return set;
 }

@@ -17,6 +17,7 @@ class Stamp {
  public:
   enum class Kind : std::uint8_t {
     Coverage,  // one plane: how much of each texel is covered
+    Grey,      // two planes: light, the same in all colours and multiplied with coverage; coverage
     Color,     // four planes: premultiplied linear light and alpha
   };
 
@@ -27,7 +28,7 @@ class Stamp {
   Stamp(const Picture& picture, int left, int top, int width, int height);
 
   Kind kind() const { return kind_; }
-  int planes() const { return kind_ == Kind::Color ? 4 : 1; }
+  int planes() const { return kind_ == Kind::Color ? 4 : kind_ == Kind::Grey ? 2 : 1; }
   int width() const { return levels_.front().width; }
   int height() const { return levels_.front().height; }
 

@@ -217,6 +217,7 @@ class StampSource {
     const float* planes = stamp.samples().data() + level.first;
     const Texels texels(level, u, v);
     const Float cover = texels.sample(planes);
+    if constexpr (kKind == Stamp::Kind::Grey) return {cover, cover, cover, texels.sample(planes + level.planeSize())};
     if constexpr (kKind == Stamp::Kind::Color) {
       const std::size_t size = level.planeSize();
       return {cover, texels.sample(planes + size), texels.sample(planes + 2 * size), texels.sample(planes + 3 * size)};
@@ -263,6 +264,25 @@ struct Window {
   int left, right, top, bottom;  // in the tile; right and bottom not included
 };
 
+// The pixels of a row, within the window, where neither u nor v is beyond the sprite's edge by more than a pixel. `dy` is
+// the row's distance from the centre.
+inline void clipRow(const SpriteTurn& turn, float dy, float centreX, int& left, int& right) {
+  const auto clip = [&](float across, float down, float pixels) {
+    const float limit = 1 + 2 / std::max(pixels, 1e-3F), atCentre = down * dy;
+    if (std::abs(across) < 1e-9F) {
+      if (std::abs(atCentre) > limit) right = left;
+      return;
+    }
+    const float a = (-limit - atCentre) / across, b = (limit - atCentre) / across;
+    // Clamped before the conversion, which large numbers would not survive.
+    const auto pixel = [centreX](float dx) { return std::clamp(centreX + dx, -1.0F, kTileSize + 1.0F); };
+    left = std::max(left, static_cast<int>(std::floor(pixel(std::min(a, b)) - 0.5F)));
+    right = std::min(right, static_cast<int>(std::ceil(pixel(std::max(a, b)) + 0.5F)));
+  };
+  clip(turn.uAcross, turn.uDown, turn.pixelsWide);
+  clip(turn.vAcross, turn.vDown, turn.pixelsHigh);
+}
+
 template <typename Source, Blend kBlend>
 void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& source, const Window& window,
                 float centreX, float centreY, Tile& tile) {
@@ -274,7 +294,9 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
   for (int y = window.top; y < window.bottom; ++y) {
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     const Float uRow = hn::Set(d, dy * turn.uDown), vRow = hn::Set(d, dy * turn.vDown);
-    for (int x = window.left; x < window.right; x += lanes) {
+    int left = window.left, right = window.right;
+    clipRow(turn, dy, centreX, left, right);
+    for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
       const Float u = hn::Add(hn::Mul(dx, hn::Set(d, turn.uAcross)), uRow);
       const Float v = hn::Add(hn::Mul(dx, hn::Set(d, turn.vAcross)), vRow);
@@ -311,6 +333,8 @@ inline void draw(const Sprite& sprite, const SpriteProfile& profile, const Sprit
   switch ((*profile.stamps)[turn.stamp].kind()) {
     case Stamp::Kind::Coverage:
       return drawWithSource<StampSource<Stamp::Kind::Coverage>>(sprite, profile, turn, window, x, y, tile);
+    case Stamp::Kind::Grey:
+      return drawWithSource<StampSource<Stamp::Kind::Grey>>(sprite, profile, turn, window, x, y, tile);
     case Stamp::Kind::Color:
       return drawWithSource<StampSource<Stamp::Kind::Color>>(sprite, profile, turn, window, x, y, tile);
   }

@@ -85,6 +85,11 @@ class WindowTest : public ::testing::Test {
   ParamRow* row(const char* param) {
     return child<ParamRow>(*child<QWidget>(window_, "inspector"), QString("param.") + param);
   }
+  // Whether a row is there to be seen; those that never applied have not been made.
+  bool isShown(const char* param) {
+    auto* found = child<QWidget>(window_, "inspector")->findChild<ParamRow*>(QString("param.") + param);
+    return found && found->isVisible();
+  }
   NumberField* field(const char* param, const char* name = "value") {
     return child<NumberField>(*row(param), name);
   }

@@ -36,12 +36,13 @@ class ShapeViewTest : public test::WindowTest {
 };
 
 TEST_F(ShapeViewTest, InspectorShowsWhatApplies) {
-  EXPECT_FALSE(row("radius")->isVisible());
+  EXPECT_FALSE(isShown("radius"));
   auto* shape = test::child<QComboBox>(*row("shape"), "choice");
   shape->setFocus();
   QTest::keyClick(shape, 'r');
   EXPECT_EQ(emitter().choice("shape"), "ring");
-  EXPECT_TRUE(row("radius")->isVisible());
+  EXPECT_TRUE(isShown("radius"));
+  EXPECT_FALSE(isShown("extent"));
 }
 
 TEST_F(ShapeViewTest, TypedNumbersReachTheSceneAndTheNoteOfBirths) {
