@@ -146,19 +146,25 @@ void drawAgainstBlending(benchmark::State& state, std::size_t count, float radiu
   Rasteriser rasteriser;
   const BlendingInCache blending(static_cast<double>(count) * 4 * radius * radius);
   double ratio = 0;
-  for (auto _ : state) ratio = bestRatio([&] { rasteriser.draw(spans, {{profile}, nullptr}, picture); }, blending);
+  for (auto _ : state)
+    ratio = bestRatio([&] { rasteriser.draw(spans, {{profile}, nullptr}, picture); }, blending);
   report(state, ratio, target);
 }
 
-void drawSoftSpritesSorted(benchmark::State& state) { drawAgainstBlending(state, 100000, 8, Blend::Normal, 2.5); }
-void drawTinySpritesAdditive(benchmark::State& state) { drawAgainstBlending(state, kMillion, 2, Blend::Additive, 6); }
+void drawSoftSpritesSorted(benchmark::State& state) {
+  drawAgainstBlending(state, 100000, 8, Blend::Normal, 2.5);
+}
+void drawTinySpritesAdditive(benchmark::State& state) {
+  drawAgainstBlending(state, kMillion, 2, Blend::Additive, 6);
+}
 
 // A scene whose particles fill an orthographic view, to draw them at rest.
 Scene standingScene(std::initializer_list<std::string> settings) {
   Scene scene = startingScene();
-  for (const char* setting : {"emitter.rate=0", "emitter.lives=endless", "emitter.speed=0", "emitter.shape=box",
-                              "emitter.extent=17.7,10,1", "camera.projection=orthographic", "camera.height=10",
-                              "camera.place=0,0,10", "camera.aim=0,0,0"})
+  for (const char* setting :
+       {"emitter.rate=0", "emitter.lives=endless", "emitter.speed=0", "emitter.shape=box",
+        "emitter.extent=17.7,10,1", "camera.projection=orthographic", "camera.height=10",
+        "camera.place=0,0,10", "camera.aim=0,0,0"})
     scene = withOverride(scene, setting);
   for (const std::string& setting : settings) scene = withOverride(scene, setting);
   return withFilesRead(scene, {});
@@ -171,16 +177,20 @@ void drawStandingAgainstBlending(benchmark::State& state, const Scene& scene, do
   double ratio = 0;
   for (auto _ : state)
     ratio = bestRatio(
-        [&] { benchmark::DoNotOptimize(renderer.draw(scene, *frame, cameraOf(scene, 1), {1280, 720})); }, blending);
+        [&] {
+          benchmark::DoNotOptimize(renderer.draw(scene, *frame, cameraOf(scene, 1), {1280, 720}));
+        },
+        blending);
   report(state, ratio, target);
 }
 
 // From particles to the picture, 32 pixels each.
 void drawPuffs(benchmark::State& state) {
-  drawStandingAgainstBlending(state,
-                              standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=puff",
-                                             "emitter.size=0.4444", "emitter.rotation=0±180"}),
-                              20000.0 * 32 * 32, 12);
+  drawStandingAgainstBlending(
+      state,
+      standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=puff",
+                     "emitter.size=0.4444", "emitter.rotation=0±180"}),
+      20000.0 * 32 * 32, 12);
 }
 
 // A mesh of 264 triangles each, 16 pixels large.
@@ -188,7 +198,8 @@ void drawMeshInstances(benchmark::State& state) {
   drawStandingAgainstBlending(
       state,
       standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=mesh",
-                     "emitter.sprite_mesh=sample:seed_head.obj", "emitter.size=0.2222", "emitter.rotation=0±180"}),
+                     "emitter.sprite_mesh=sample:seed_head.obj", "emitter.size=0.2222",
+                     "emitter.rotation=0±180"}),
       20000.0 * 16 * 16, 250);
 }
 

@@ -64,7 +64,8 @@ void render(const RenderOptions& options, Progress& progress) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
     const ParticleFramePtr particles = run.frame(frame, &progress);
-    Picture picture = renderer.draw(scene, *particles, cameraOf(scene, frame), size, finishOf(scene.camera(), frame));
+    Picture picture =
+        renderer.draw(scene, *particles, cameraOf(scene, frame), size, finishOf(scene.camera(), frame));
     // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
     if (!options.exr) picture = withAlphaKind(picture, AlphaKind::Straight);
     const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));

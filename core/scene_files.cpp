@@ -85,7 +85,9 @@ std::vector<MissingFile> missingFiles(const Scene& scene) {
   return missing;
 }
 
-Scene openScene(const fs::path& path) { return withFilesRead(readScene(path, catalog()), path.parent_path()); }
+Scene openScene(const fs::path& path) {
+  return withFilesRead(readScene(path, catalog()), path.parent_path());
+}
 
 Scene openDemo(std::string_view name) {
   std::string known;

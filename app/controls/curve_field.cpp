@@ -7,7 +7,8 @@
 
 namespace comet {
 
-CurveField::CurveField(QWidget* parent) : QWidget(parent), lane_(new CurveLane), presets_(new CurvePresetBar) {
+CurveField::CurveField(QWidget* parent)
+    : QWidget(parent), lane_(new CurveLane), presets_(new CurvePresetBar) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(2);

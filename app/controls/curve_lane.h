@@ -1,7 +1,7 @@
 // A curve over the share of life, with the variation's band and the living particles by age behind it.
 //
-// Drag a point to move it, double-click for another one, right-click or Delete to remove it. Double-click a point to
-// change how the curve goes on from it: smooth, straight, or holding its value.
+// Drag a point to move it, double-click for another one, right-click or Delete to remove it. Double-click a
+// point to change how the curve goes on from it: smooth, straight, or holding its value.
 #pragma once
 
 #include "base/curve.h"

@@ -1,4 +1,5 @@
-// Buttons that give a curve a shape: those that come with the program, those that the user kept, copy and paste.
+// Buttons that give a curve a shape: those that come with the program, those that the user kept, copy and
+// paste.
 #pragma once
 
 #include "base/curve.h"

@@ -38,7 +38,8 @@ std::optional<FileKind> fileKindOf(const QString& path) {
 QString fileFilter(FileKind kind) {
   QStringList patterns;
   for (const QString& ending : endingsOf(kind)) patterns << "*." + ending;
-  return (kind == FileKind::Mesh ? QObject::tr("Meshes (%1)") : QObject::tr("Pictures (%1)")).arg(patterns.join(' '));
+  return (kind == FileKind::Mesh ? QObject::tr("Meshes (%1)") : QObject::tr("Pictures (%1)"))
+      .arg(patterns.join(' '));
 }
 
 FileField::FileField(FileKind kind, QWidget* parent)
@@ -84,7 +85,8 @@ void FileField::setFile(const FileRef& file) {
 }
 
 void FileField::browse() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Choose a file"), path_->text(), fileFilter(kind_));
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Choose a file"), path_->text(), fileFilter(kind_));
   if (!path.isEmpty()) Q_EMIT chosen(path);
 }
 

@@ -1,4 +1,5 @@
-// A file that a scene uses: its path, what was read from it, and what is wrong with it. Files can be dropped on it.
+// A file that a scene uses: its path, what was read from it, and what is wrong with it. Files can be dropped
+// on it.
 #pragma once
 
 #include "params/schema.h"

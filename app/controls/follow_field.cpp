@@ -7,14 +7,16 @@
 
 namespace comet {
 
-FollowField::FollowField(QWidget* parent) : QWidget(parent), input_(new QComboBox), fastest_(new NumberField) {
+FollowField::FollowField(QWidget* parent)
+    : QWidget(parent), input_(new QComboBox), fastest_(new NumberField) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   input_->setObjectName("follows");
   input_->setFocusPolicy(Qt::StrongFocus);
   input_->addItems({tr("over life"), tr("by speed"), tr("by chance")});
-  input_->setToolTip(tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
+  input_->setToolTip(
+      tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
   row->addWidget(input_);
   fastest_->setObjectName("fastest");
   fastest_->setPrefix(tr("to"));
@@ -24,7 +26,9 @@ FollowField::FollowField(QWidget* parent) : QWidget(parent), input_(new QComboBo
   fastest_->setFixedWidth(110);
   fastest_->setToolTip(tr("The speed at the right end"));
   row->addWidget(fastest_);
-  const auto offer = [this] { Q_EMIT edited(static_cast<CurveInput>(input_->currentIndex()), fastest_->value()); };
+  const auto offer = [this] {
+    Q_EMIT edited(static_cast<CurveInput>(input_->currentIndex()), fastest_->value());
+  };
   connect(input_, &QComboBox::activated, this, [this, offer] {
     offer();
     Q_EMIT finished();

@@ -46,8 +46,9 @@ MaskEditor::MaskEditor(Document& document, ItemId emitter, QWidget* parent)
     : QWidget(parent), document_(document), emitter_(emitter) {
   setFocusPolicy(Qt::StrongFocus);
   setMinimumHeight(sizeHint().height());
-  setToolTip(tr("Click to draw a mask, point by point; drag points and the pivot (the cross). Double-click a point to "
-                "round it, right-click to remove it."));
+  setToolTip(tr(
+      "Click to draw a mask, point by point; drag points and the pivot (the cross). Double-click a point to "
+      "round it, right-click to remove it."));
   refresh();
 }
 
@@ -96,7 +97,8 @@ QPointF MaskEditor::place(const Vec2d& share) const {
 Vec2d MaskEditor::shareAt(const QPointF& position) const {
   const QRectF rect = pictureRect();
   const auto tidy = [](double share) { return std::round(std::clamp(share, -0.1, 1.1) * 1000) / 1000; };
-  return {tidy((position.x() - rect.left()) / rect.width()), tidy((position.y() - rect.top()) / rect.height())};
+  return {tidy((position.x() - rect.left()) / rect.width()),
+          tidy((position.y() - rect.top()) / rect.height())};
 }
 
 QPointF MaskEditor::pivotPlace() const {
@@ -197,8 +199,7 @@ void MaskEditor::keyPressEvent(QKeyEvent* event) {
 QString MaskEditor::note() const {
   if (image_.isNull()) return tr("choose a picture to cut");
   if (points_.empty()) return tr("click to draw a mask");
-  if (points_.size() < kFewestOutlinePoints)
-    return tr("%1 of 3 points: not a mask yet").arg(points_.size());
+  if (points_.size() < kFewestOutlinePoints) return tr("%1 of 3 points: not a mask yet").arg(points_.size());
   return tr("mask of %1 points").arg(points_.size());
 }
 

@@ -1,7 +1,8 @@
 // A sprite's picture with what is cut out of it: the crop, a mask drawn over it, and the pivot.
 //
-// Click beside the mask to add a point, drag points and the pivot, double-click a point to round it or make it a corner,
-// right-click or Delete to remove it. A mask of fewer than three points is kept here until it has three.
+// Click beside the mask to add a point, drag points and the pivot, double-click a point to round it or make
+// it a corner, right-click or Delete to remove it. A mask of fewer than three points is kept here until it
+// has three.
 #pragma once
 
 #include "session/document.h"

@@ -8,8 +8,8 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
-#include <QPushButton>
 #include <QProxyStyle>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -98,7 +98,8 @@ void GridPanel::showPresets(QWidget& button) {
     if (from != lastDemo) menu.addSection(from);
     lastDemo = from;
     const QPixmap picture(preset.picturePath);
-    QAction* action = menu.addAction(QIcon(picture), preset.name, this, [this, preset] { addPreset(preset); });
+    QAction* action =
+        menu.addAction(QIcon(picture), preset.name, this, [this, preset] { addPreset(preset); });
     action->setToolTip(tr("Adds this emitter; the influences of this scene act on it"));
   }
   LargeIcons style;

@@ -19,8 +19,10 @@ BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, Q
     : QWidget(parent), document_(document), run_(run), emitter_(emitter) {
   setObjectName("expected_births");
   setFixedHeight(sizeHint().height());
-  setToolTip(tr("How many particles of this emitter are to be expected alive over the range; the line is the frame that "
-                "is shown."));
+  setToolTip(
+      tr("How many particles of this emitter are to be expected alive over the range; the line is the frame "
+         "that "
+         "is shown."));
   connect(&document_, &Document::sceneChanged, this, &BirthsNote::reread);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
   if (run_) connect(run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
@@ -57,12 +59,15 @@ void BirthsNote::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setFont(theme::font(11));
   painter.setPen(theme::kQuietText);
-  painter.drawText(QRect(kIndent, 0, width() - kIndent, kTextHeight), Qt::AlignVCenter | Qt::AlignLeft, text());
+  painter.drawText(QRect(kIndent, 0, width() - kIndent, kTextHeight), Qt::AlignVCenter | Qt::AlignLeft,
+                   text());
   const QRectF area(kIndent, kTextHeight + 2, width() - kIndent - 24, height() - kTextHeight - 6);
   painter.fillRect(area, theme::kField);
   const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());
   if (peak <= 0 || living_.size() < 2) return;
-  const auto xOf = [&](double index) { return area.left() + index / static_cast<double>(living_.size() - 1) * area.width(); };
+  const auto xOf = [&](double index) {
+    return area.left() + index / static_cast<double>(living_.size() - 1) * area.width();
+  };
   QPainterPath path(area.bottomLeft());
   for (std::size_t i = 0; i < living_.size(); ++i)
     path.lineTo(xOf(static_cast<double>(i)), area.bottom() - 0.92 * area.height() * living_[i] / peak);

@@ -1,4 +1,5 @@
-// What an emitter is expected to give, before anything is played: births in all, and how many live at each frame.
+// What an emitter is expected to give, before anything is played: births in all, and how many live at each
+// frame.
 #pragma once
 
 #include "session/background_run.h"

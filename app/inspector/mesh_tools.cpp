@@ -32,12 +32,13 @@ MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
     row->addWidget(button);
     return button;
   };
-  connect(add("mesh_fit", tr("Fit"), tr("Half as high as the view, in its middle")), &QPushButton::clicked, this,
-          &MeshTools::fit);
+  connect(add("mesh_fit", tr("Fit"), tr("Half as high as the view, in its middle")), &QPushButton::clicked,
+          this, &MeshTools::fit);
   connect(add("mesh_ground", tr("On ground"), tr("Move it up or down until it stands on the ground")),
           &QPushButton::clicked, this, [this] {
-            document_.edit(document_.scene().withReplaced(withMeshOnGround(*document_.scene().find(emitter_))),
-                           tr("put on ground"));
+            document_.edit(
+                document_.scene().withReplaced(withMeshOnGround(*document_.scene().find(emitter_))),
+                tr("put on ground"));
           });
   connect(&document_, &Document::sceneChanged, this, &MeshTools::refresh);
   connect(&document_, &Document::frameChanged, this, &MeshTools::refresh);
@@ -55,11 +56,13 @@ void MeshTools::fit() {
 void MeshTools::refresh() {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (!emitter) return;
-  const bool hasMesh = emitter->chooses("shape", "mesh") && std::get<FileRef>(emitter->value("mesh").base).content;
+  const bool hasMesh =
+      emitter->chooses("shape", "mesh") && std::get<FileRef>(emitter->value("mesh").base).content;
   setVisible(hasMesh);
   if (!hasMesh) return;
   const Vec3d extent = meshExtent(*emitter, document_.frame());
-  size_->setText(tr("%1 × %2 × %3 units").arg(extent.x, 0, 'g', 3).arg(extent.y, 0, 'g', 3).arg(extent.z, 0, 'g', 3));
+  size_->setText(
+      tr("%1 × %2 × %3 units").arg(extent.x, 0, 'g', 3).arg(extent.y, 0, 'g', 3).arg(extent.z, 0, 'g', 3));
 }
 
 }  // namespace comet

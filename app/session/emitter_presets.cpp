@@ -22,7 +22,9 @@ QString picturePathOf(const QString& path) {
 }
 
 // A name of an item as the name of a file.
-QString fileNameOf(const std::string& name) { return QString::fromStdString(name).replace('/', '_') + ".comet"; }
+QString fileNameOf(const std::string& name) {
+  return QString::fromStdString(name).replace('/', '_') + ".comet";
+}
 
 }  // namespace
 
@@ -34,14 +36,15 @@ std::vector<EmitterPreset> emitterPresets() {
     const QString name = QString::fromUtf8(demo.name.data(), static_cast<int>(demo.name.size()));
     const Scene scene = sceneFromText(demo.sceneText, catalog());
     for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
-      presets.push_back({QString::fromStdString(emitter->name), QString(":/demo/%1.png").arg(name), {}, name});
+      presets.push_back(
+          {QString::fromStdString(emitter->name), QString(":/demo/%1.png").arg(name), {}, name});
   }
   return presets;
 }
 
 Item emitterOf(const EmitterPreset& preset) {
-  const Scene scene = preset.path.isEmpty() ? openDemo(preset.demo.toStdString())
-                                            : openScene(preset.path.toStdString());
+  const Scene scene =
+      preset.path.isEmpty() ? openDemo(preset.demo.toStdString()) : openScene(preset.path.toStdString());
   const Scene::ItemPtr found = scene.findByName(preset.name.toStdString());
   const auto emitters = scene.itemsOf(ItemFamily::Emitter);
   if (!found && emitters.empty()) refuseInput(preset.path.toStdString(), "holds no emitter");

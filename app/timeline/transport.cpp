@@ -86,8 +86,9 @@ void Transport::toggleStartState() {
 void Transport::refresh() {
   const bool started = hasStartState(document_.scene());
   start_->setText(started ? tr("Clear start state") : tr("Start from here"));
-  start_->setToolTip(started ? tr("The scene begins with particles taken from a frame; click to begin empty again")
-                             : tr("Take the particles of this frame as the beginning of the scene"));
+  start_->setToolTip(
+      started ? tr("The scene begins with particles taken from a frame; click to begin empty again")
+              : tr("Take the particles of this frame as the beginning of the scene"));
   if (start_->property("main").toBool() != started) {
     start_->setProperty("main", started);
     start_->style()->polish(start_);

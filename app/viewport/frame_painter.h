@@ -18,7 +18,7 @@ class FramePainter : public QObject {
     ParticleFramePtr frame;
     Camera camera;
     Finish finish;
-    PictureSize size;   // of the picture on the screen, in its pixels
+    PictureSize size;          // of the picture on the screen, in its pixels
     bool withBackdrop = true;  // false for views that are not the camera's
     int reduction = 1;         // drawn at so many times fewer pixels each way
   };

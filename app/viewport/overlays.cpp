@@ -72,7 +72,8 @@ std::vector<std::vector<Vec3d>> meshEdges(const MeshContent& content) {
     const auto edges = edgesOf(content.mesh());
     const std::size_t step = edges.size() / kMostEdges + 1;
     for (std::size_t i = 0; i < edges.size(); i += step)
-      made->all.push_back({Vec3d(content.mesh().points[edges[i][0]]), Vec3d(content.mesh().points[edges[i][1]])});
+      made->all.push_back(
+          {Vec3d(content.mesh().points[edges[i][0]]), Vec3d(content.mesh().points[edges[i][1]])});
     return std::shared_ptr<const Lines>(std::move(made));
   });
   return lines->all;
@@ -132,7 +133,8 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected) {
   const Shape shape = shapeOf(emitter, frame);
-  const ShapePath::Pose pose = poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)));
+  const ShapePath::Pose pose =
+      poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)));
   painter.setPen(
       QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 230 : 130), 1.2));
   for (std::vector<Vec3d>& piece : outline(shape)) {

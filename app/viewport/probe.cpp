@@ -86,9 +86,9 @@ QStringList ProbePanel::lines() const {
   lines << tr("speed  %1 units/s").arg(short1(glm::length(particle->velocity)));
   StampCache stamps;
   const Look look(scene, *emitter, document_.frame(), stamps);
-  const ParticleState state{particle->id,
-                            lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
-                            glm::length(particle->velocity)};
+  const ParticleState state{
+      particle->id, lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
+      glm::length(particle->velocity)};
   lines << tr("size  %1 units").arg(short1(look.diameter(state)));
   if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
   const PathPoint top = highestPoint(probe_.path());
@@ -128,7 +128,8 @@ void ProbePanel::paintEvent(QPaintEvent*) {
   };
   const PathPoint top = highestPoint(probe_.path());
   paintSpread(painter, next(), tr("age of all"), spreads.age, tr("s"), particle->age);
-  paintSpread(painter, next(), tr("speed of all"), spreads.speed, tr("units/s"), glm::length(particle->velocity));
+  paintSpread(painter, next(), tr("speed of all"), spreads.speed, tr("units/s"),
+              glm::length(particle->velocity));
   paintSpread(painter, next(), tr("highest of all"), spreads.highest, tr("units"), top.position.y);
   paintSpread(painter, next(), tr("age when highest"), spreads.highestAge, tr("s"), std::nullopt);
 }
@@ -147,8 +148,9 @@ void ProbePanel::paintSpread(QPainter& painter, const QRect& place, const QStrin
   const double step = area.width() / static_cast<double>(spread.counts.size());
   for (std::size_t i = 0; i < spread.counts.size(); ++i) {
     const double height = area.height() * spread.counts[i] / most;
-    painter.fillRect(QRectF(area.left() + step * static_cast<double>(i), area.bottom() - height, step - 0.7, height),
-                     theme::withAlpha(theme::kWell, 150));
+    painter.fillRect(
+        QRectF(area.left() + step * static_cast<double>(i), area.bottom() - height, step - 0.7, height),
+        theme::withAlpha(theme::kWell, 150));
   }
   if (!own || spread.most <= spread.least) return;
   const double x = area.left() + (*own - spread.least) / (spread.most - spread.least) * area.width();

@@ -1,4 +1,5 @@
-// The particle that was clicked: its numbers, what acts on it, its path, and how all of its emitter are spread.
+// The particle that was clicked: its numbers, what acts on it, its path, and how all of its emitter are
+// spread.
 #pragma once
 
 #include "session/background_run.h"

@@ -102,9 +102,7 @@ void Viewport::setPlaying(bool playing) {
   if (!playing && reduction_ > 1) refine_.start();
 }
 
-Scene::ItemPtr Viewport::gizmoEmitter() const {
-  return document_.emitter(document_.selected());
-}
+Scene::ItemPtr Viewport::gizmoEmitter() const { return document_.emitter(document_.selected()); }
 
 Vec3d Viewport::gizmoPlace() const { return gizmoEmitter()->vector("place", document_.frame()); }
 
@@ -123,7 +121,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
-      paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(), emitter->id == document_.selected());
+      paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),
+                   emitter->id == document_.selected());
   if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);

@@ -1,8 +1,8 @@
 // The effect, drawn by the renderer that bakes, with what helps to place it.
 //
 // Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
-// selected emitter; click a particle to probe it; drop a mesh or a picture to use it. While playing, the picture is drawn with fewer pixels if it would not keep up, and
-// refined when still.
+// selected emitter; click a particle to probe it; drop a mesh or a picture to use it. While playing, the
+// picture is drawn with fewer pixels if it would not keep up, and refined when still.
 #pragma once
 
 #include "session/background_run.h"

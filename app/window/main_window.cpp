@@ -326,7 +326,8 @@ void MainWindow::showTrouble() {
               (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
   if (trouble.isEmpty() && frame && frame->stats.refused > 0)
     trouble = tr("%L1 births refused: a limit of living particles is reached").arg(frame->stats.refused);
-  problem_->setText(problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
+  problem_->setText(
+      problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
   problem_->setToolTip(trouble);
 }
 
@@ -348,11 +349,14 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   const bool isMesh = fileKindOf(path) == FileKind::Mesh;
   if (emitter && isMesh) {
     menu.addAction(tr("Births on it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
-    menu.addAction(tr("Particles end at it"), this, [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
+    menu.addAction(tr("Particles end at it"), this,
+                   [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
   }
   if (emitter && !isMesh) {
-    menu.addAction(tr("As sprite"), this, [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
-    menu.addAction(tr("As flipbook"), this, [use, emitter] { use(emitter->id, "picture", "sprite", "flipbook"); });
+    menu.addAction(tr("As sprite"), this,
+                   [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
+    menu.addAction(tr("As flipbook"), this,
+                   [use, emitter] { use(emitter->id, "picture", "sprite", "flipbook"); });
     menu.addAction(tr("Births where it is bright"), this,
                    [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
   }

@@ -80,9 +80,9 @@ Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& p
     const int frame = layout.frames[index];
     const ParticleFramePtr particles = run.frame(frame, &progress);
     const Item& finish = layout.ownFinish ? *run.scene().find(*layout.ownFinish) : run.scene().camera();
-    const Picture picture = renderer.drawSupersampled(
-        run.scene(), *particles, cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
-        layout.supersampling, finishOf(finish, frame));
+    const Picture picture = renderer.drawSupersampled(run.scene(), *particles, cameraOf(run.scene(), frame),
+                                                      {layout.cellWidth, layout.cellHeight},
+                                                      layout.supersampling, finishOf(finish, frame));
     sheet.pasteReduced(picture, 1, layout.cellX(index), layout.cellY(index));
   }
   progress.step(total, total);

@@ -27,7 +27,7 @@ struct FlipbookLayout {
   AlphaKind alpha = AlphaKind::Premultiplied;
   PictureFormat format = PictureFormat::Png8;
   std::optional<ItemId> ownFinish;  // the bake whose finish it is; none for the camera's
-  double framesPerSecond = 24;  // of cells, when played as fast as the scene
+  double framesPerSecond = 24;      // of cells, when played as fast as the scene
   int firstFrame = 1, lastFrame = 1, step = 1;
 
   int width() const { return columns * (cellWidth + 2 * padding); }

@@ -27,7 +27,8 @@ enum Column {
 constexpr const char* kNames[kColumns] = {"id",  "emitter",  "x",    "y",   "z",     "vx",   "vy",     "vz",
                                           "age", "lifetime", "size", "red", "green", "blue", "opacity"};
 
-void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& group, int frame, PointTable& table) {
+void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& group, int frame,
+              PointTable& table) {
   StampCache stamps;
   const Look look(scene, emitter, frame, stamps);
   const ParticleStore& particles = group.particles;

@@ -26,8 +26,7 @@ std::string encodeBase64(std::string_view bytes) {
     std::uint32_t group = 0;
     for (std::size_t k = 0; k < 3; ++k)
       group = group << 8 | (k < count ? static_cast<unsigned char>(bytes[i + k]) : 0U);
-    for (std::size_t k = 0; k < 4; ++k)
-      text += k <= count ? kDigits[group >> (18 - 6 * k) & 63U] : '=';
+    for (std::size_t k = 0; k < 4; ++k) text += k <= count ? kDigits[group >> (18 - 6 * k) & 63U] : '=';
   }
   return text;
 }

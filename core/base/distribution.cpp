@@ -6,8 +6,7 @@
 namespace comet {
 
 Distribution::Distribution(const Curve& density) {
-  for (int i = 0; i <= kSteps; ++i)
-    density_[i] = std::max(0.0, density.at(static_cast<double>(i) / kSteps));
+  for (int i = 0; i <= kSteps; ++i) density_[i] = std::max(0.0, density.at(static_cast<double>(i) / kSteps));
   if (std::all_of(density_.begin(), density_.end(), [](double d) { return d == 0; })) density_.fill(1);
   below_[0] = 0;
   for (int i = 0; i < kSteps; ++i) below_[i + 1] = below_[i] + 0.5 * (density_[i] + density_[i + 1]) / kSteps;

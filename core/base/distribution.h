@@ -13,8 +13,8 @@ class Distribution {
  public:
   explicit Distribution(const Curve& density);
 
-  // The number below which a share `unit` of all numbers lies: uniform numbers in [0, 1) give numbers in [0, 1]
-  // that follow the density. The density is followed by straight pieces, kSteps over the whole.
+  // The number below which a share `unit` of all numbers lies: uniform numbers in [0, 1) give numbers in [0,
+  // 1] that follow the density. The density is followed by straight pieces, kSteps over the whole.
   double at(double unit) const;
 
   void describe(Hasher& hasher) const;

@@ -14,9 +14,18 @@ double slopeAt(const Vec3d& corner, const Vec3d& away, std::uint64_t pattern) {
   const auto part = [](double whole) { return static_cast<std::uint64_t>(static_cast<std::int64_t>(whole)); };
   const std::uint64_t hash =
       combineKeys(combineKeys(combineKeys(pattern, part(corner.x)), part(corner.y)), part(corner.z));
-  static constexpr std::array<std::array<int, 3>, 12> kEdges{{{1, 1, 0}, {-1, 1, 0}, {1, -1, 0}, {-1, -1, 0},
-                                                              {1, 0, 1}, {-1, 0, 1}, {1, 0, -1}, {-1, 0, -1},
-                                                              {0, 1, 1}, {0, -1, 1}, {0, 1, -1}, {0, -1, -1}}};
+  static constexpr std::array<std::array<int, 3>, 12> kEdges{{{1, 1, 0},
+                                                              {-1, 1, 0},
+                                                              {1, -1, 0},
+                                                              {-1, -1, 0},
+                                                              {1, 0, 1},
+                                                              {-1, 0, 1},
+                                                              {1, 0, -1},
+                                                              {-1, 0, -1},
+                                                              {0, 1, 1},
+                                                              {0, -1, 1},
+                                                              {0, 1, -1},
+                                                              {0, -1, -1}}};
   const auto& edge = kEdges[hash % 12];
   return edge[0] * away.x + edge[1] * away.y + edge[2] * away.z;
 }

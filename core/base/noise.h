@@ -7,8 +7,9 @@
 
 namespace comet {
 
-// Gradient noise on a unit lattice (Perlin, "Improving Noise", 2002) with hashed gradients. Zero at lattice points,
-// about -1 to 1 between them; `pattern` selects one of many. Twice continuously differentiable. Pure; any thread.
+// Gradient noise on a unit lattice (Perlin, "Improving Noise", 2002) with hashed gradients. Zero at lattice
+// points, about -1 to 1 between them; `pattern` selects one of many. Twice continuously differentiable. Pure;
+// any thread.
 double smoothNoise(const Vec3d& place, std::uint64_t pattern);
 
 // Three independent ones.

@@ -36,8 +36,7 @@ bool isInside(const std::vector<Vec2d>& polygon, const Vec2d& point) {
   bool inside = false;
   for (std::size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
     const Vec2d &a = polygon[i], &b = polygon[j];
-    if ((a.y > point.y) != (b.y > point.y) &&
-        point.x < (b.x - a.x) * (point.y - a.y) / (b.y - a.y) + a.x)
+    if ((a.y > point.y) != (b.y > point.y) && point.x < (b.x - a.x) * (point.y - a.y) / (b.y - a.y) + a.x)
       inside = !inside;
   }
   return inside;

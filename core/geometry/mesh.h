@@ -51,9 +51,9 @@ struct Mesh {
 // What is to be known of a mesh before it is used.
 struct MeshReport {
   std::size_t points = 0, triangles = 0, edges = 0;
-  std::size_t degenerate = 0;   // triangles without area; nothing is born on them
-  std::size_t openEdges = 0;    // with a triangle on one side only
-  std::size_t crowdedEdges = 0; // with three triangles or more
+  std::size_t degenerate = 0;    // triangles without area; nothing is born on them
+  std::size_t openEdges = 0;     // with a triangle on one side only
+  std::size_t crowdedEdges = 0;  // with three triangles or more
 
   // Whether it has an inside.
   bool isClosed() const { return triangles > 0 && openEdges == 0 && crowdedEdges == 0; }

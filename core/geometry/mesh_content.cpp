@@ -36,9 +36,8 @@ std::shared_ptr<const MeshSampler> MeshContent::sampler(const MeshRegion& region
   key << "sampler" << region.place << region.part;
   if (region.place == MeshPlace::Facing)
     key << region.facing.x << region.facing.y << region.facing.z << region.facingAngle;
-  return derived<MeshSampler>(key.digest(), [&] {
-    return std::make_shared<const MeshSampler>(mesh_, region, report_.isClosed());
-  });
+  return derived<MeshSampler>(
+      key.digest(), [&] { return std::make_shared<const MeshSampler>(mesh_, region, report_.isClosed()); });
 }
 
 std::shared_ptr<const VerticalLines> MeshContent::insideTest() const {

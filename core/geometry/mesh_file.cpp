@@ -166,8 +166,8 @@ Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
 Mesh readMesh(const std::filesystem::path& path) {
   try {
     checkExtension(path.string());
-    // Read here first for its checks: they say what is wrong in our words. A glTF may name further files, so the
-    // library opens it by its path.
+    // Read here first for its checks: they say what is wrong in our words. A glTF may name further files, so
+    // the library opens it by its path.
     const std::string bytes = readFile(path, kLargestFile);
     if (extensionOf(path.string()) != "gltf") return meshFromBytes(bytes, path.string());
     Assimp::Importer importer;

@@ -46,8 +46,8 @@ class VerticalLines {
 
 class MeshSampler {
  public:
-  // The mesh must outlive the sampler. A region that the mesh lacks (no such part, no faces, no closed inside)
-  // leaves the sampler empty.
+  // The mesh must outlive the sampler. A region that the mesh lacks (no such part, no faces, no closed
+  // inside) leaves the sampler empty.
   MeshSampler(const Mesh& mesh, const MeshRegion& region, bool isClosed);
 
   bool isEmpty() const { return cumulative_.empty() && !lines_; }

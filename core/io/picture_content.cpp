@@ -27,9 +27,9 @@ long long numberIn(const std::string& name, const std::string& pattern) {
     return -1;
   const std::string digits = name.substr(head.size(), name.size() - head.size() - tail.size());
   constexpr std::size_t kMostDigits = 12;
-  const bool isNumber = digits.size() <= kMostDigits && std::all_of(digits.begin(), digits.end(), [](unsigned char c) {
-    return std::isdigit(c) != 0;
-  });
+  const bool isNumber =
+      digits.size() <= kMostDigits &&
+      std::all_of(digits.begin(), digits.end(), [](unsigned char c) { return std::isdigit(c) != 0; });
   return isNumber ? std::stoll(digits) : -1;
 }
 
@@ -86,7 +86,8 @@ std::shared_ptr<const Picture> PictureContent::at(int frame) const {
   try {
     Picture picture = readPicture(files_[static_cast<std::size_t>(index)]);
     if (picture.width() != width_ || picture.height() != height_)
-      refuseInput(files_[static_cast<std::size_t>(index)].string(), "has another size than the first picture");
+      refuseInput(files_[static_cast<std::size_t>(index)].string(),
+                  "has another size than the first picture");
     if (read_.size() >= kMostKept) read_.erase(read_.begin());
     return read_[index] = std::make_shared<const Picture>(std::move(picture));
   } catch (const Error&) {

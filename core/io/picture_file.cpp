@@ -69,14 +69,16 @@ oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channe
 constexpr std::int64_t kMostPixels = std::int64_t{64} << 20;
 constexpr std::size_t kLargestFile = std::size_t{1} << 30;
 
-// Where each of red, green, blue and alpha is among the channels of a file; -1 for an alpha that is not there.
+// Where each of red, green, blue and alpha is among the channels of a file; -1 for an alpha that is not
+// there.
 std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
   if (spec.nchannels >= 3) return {0, 1, 2, spec.alpha_channel};
   return {0, 0, 0, spec.nchannels == 2 ? 1 : -1};
 }
 
 Picture linearPicture(const oiio::ImageSpec& spec, const std::vector<float>& samples) {
-  const bool isFloat = spec.format.basetype == oiio::TypeDesc::HALF || spec.format.basetype == oiio::TypeDesc::FLOAT;
+  const bool isFloat =
+      spec.format.basetype == oiio::TypeDesc::HALF || spec.format.basetype == oiio::TypeDesc::FLOAT;
   const std::array<int, 4> places = channelPlaces(spec);
   Picture picture(spec.width, spec.height);
   parallelFor(static_cast<std::size_t>(spec.height), [&](std::size_t y) {
@@ -100,8 +102,9 @@ Picture decodePicture(oiio::ImageInput& input) {
     refuseInput("", "holds no flat picture");
   if (spec.width > kLargestSide || spec.height > kLargestSide ||
       static_cast<std::int64_t>(spec.width) * spec.height > kMostPixels)
-    refuseInput("", fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
-                                spec.height, kLargestSide, kMostPixels >> 20),
+    refuseInput("",
+                fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
+                            spec.height, kLargestSide, kMostPixels >> 20),
                 "Make it smaller");
   std::vector<float> samples(static_cast<std::size_t>(spec.width) * spec.height * spec.nchannels);
   if (!input.read_image(0, 0, 0, spec.nchannels, oiio::TypeDesc::FLOAT, samples.data()))
@@ -157,7 +160,8 @@ Picture readPicture(const std::filesystem::path& path) {
   try {
     requireReadable(path, kLargestFile);
     const auto input = oiio::ImageInput::open(path.string(), &hints);
-    if (!input) refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")", "Use PNG or OpenEXR");
+    if (!input)
+      refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")", "Use PNG or OpenEXR");
     return decodePicture(*input);
   } catch (const Error& error) {
     throw error.place().empty() ? error.within(path.string()) : error;

@@ -27,9 +27,10 @@ void writePicture(const std::filesystem::path& path, const Picture& picture, Pic
 
 constexpr int kLargestSide = 16384;
 
-// PNG, JPEG, TGA, TIFF or OpenEXR as linear light with premultiplied alpha. Pictures of whole numbers are taken as
-// sRGB with alpha apart from colour, those of floats as linear and premultiplied. Throws Error(Input): no such
-// file, not a picture, cut short, or more than kLargestSide pixels a side or 64 million in all.
+// PNG, JPEG, TGA, TIFF or OpenEXR as linear light with premultiplied alpha. Pictures of whole numbers are
+// taken as sRGB with alpha apart from colour, those of floats as linear and premultiplied. Throws
+// Error(Input): no such file, not a picture, cut short, or more than kLargestSide pixels a side or 64 million
+// in all.
 Picture readPicture(const std::filesystem::path& path);
 
 // As above, from the bytes of a PNG file.

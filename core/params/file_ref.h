@@ -31,8 +31,8 @@ class FileContent {
   // What it holds, in a line for people: sizes and, where there is something to know, warnings.
   virtual std::string summary() const = 0;
 
-  // Something that is made from the content and asked for again and again, such as tables to choose from. The last
-  // few are kept with it. `key` is equal for equal results only; two kinds of results never share one.
+  // Something that is made from the content and asked for again and again, such as tables to choose from. The
+  // last few are kept with it. `key` is equal for equal results only; two kinds of results never share one.
   template <typename Result>
   std::shared_ptr<const Result> derived(const Digest& key,
                                         const std::function<std::shared_ptr<const Result>()>& make) const {

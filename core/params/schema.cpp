@@ -10,9 +10,9 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 13> kTypeNames{"number",   "integer", "flag", "choice", "vector",
-                                                      "color",    "gradient", "bursts", "text", "curve",
-                                                      "outline", "file", "data"};
+constexpr std::array<std::string_view, 13> kTypeNames{"number",  "integer",  "flag",   "choice", "vector",
+                                                      "color",   "gradient", "bursts", "text",   "curve",
+                                                      "outline", "file",     "data"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
 constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
 
@@ -80,8 +80,7 @@ std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
   if (outline.size() < kFewestOutlinePoints)
     return fmt::format("is an outline of {} points, but needs at least {}, or none", outline.size(),
                        kFewestOutlinePoints);
-  if (outline.size() > kMostOutlinePoints)
-    return fmt::format("has more than {} points", kMostOutlinePoints);
+  if (outline.size() > kMostOutlinePoints) return fmt::format("has more than {} points", kMostOutlinePoints);
   for (const OutlinePoint& point : outline)
     for (const double share : {point.at.x, point.at.y})
       if (auto problem = rangeProblem("point", share, -1, 2)) return problem;

@@ -52,8 +52,8 @@ struct ChoiceOption {
   std::string tip;
 };
 
-// A parameter applies while another one of the same item, a choice or a flag (`true`, `false`), has one of these
-// values and applies itself.
+// A parameter applies while another one of the same item, a choice or a flag (`true`, `false`), has one of
+// these values and applies itself.
 struct Condition {
   std::string param;
   std::vector<std::string> choices;

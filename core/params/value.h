@@ -74,9 +74,9 @@ using KeyTrack = std::vector<Key>;
 
 struct ParamValue {
   Value base;
-  double variation = 0;          // ±, uniform, per particle (or per frame where the parameter says so)
-  KeyTrack keys;                 // replace `base` over time
-  std::optional<Curve> overAge;  // multiplies the value over the share of life, 0 to 1
+  double variation = 0;                // ±, uniform, per particle (or per frame where the parameter says so)
+  KeyTrack keys;                       // replace `base` over time
+  std::optional<Curve> overAge;        // multiplies the value over the share of life, 0 to 1
   CurveInput input = CurveInput::Age;  // what overAge, or a gradient, is read by
   double fastest = 10;                 // the speed at the right end if it is read by speed, units per second
 

@@ -28,10 +28,13 @@ void drawPicture(const Scene& scene, const PictureContent& content, int frame, S
   const double width = height * content.width() / content.height();
   if (height < 1 || width < 1) return;
   Sprite sprite{};
-  sprite.x = static_cast<float>(0.5 * target.width() + camera.number("backdrop_x", frame) / 100.0 * target.height());
-  sprite.y = static_cast<float>(0.5 * target.height() - camera.number("backdrop_y", frame) / 100.0 * target.height());
+  sprite.x =
+      static_cast<float>(0.5 * target.width() + camera.number("backdrop_x", frame) / 100.0 * target.height());
+  sprite.y = static_cast<float>(0.5 * target.height() -
+                                camera.number("backdrop_y", frame) / 100.0 * target.height());
   sprite.radius = static_cast<float>(0.5 * std::sqrt(width * height));
-  sprite.red = sprite.green = sprite.blue = static_cast<float>(camera.number("backdrop_brightness", frame) / 100.0);
+  sprite.red = sprite.green = sprite.blue =
+      static_cast<float>(camera.number("backdrop_brightness", frame) / 100.0);
   sprite.opacity = 1;
   SpriteTurn turn{};
   turn.uAcross = static_cast<float>(2 / width);
@@ -47,10 +50,13 @@ void drawPicture(const Scene& scene, const PictureContent& content, int frame, S
 
 std::vector<ParamSpec> backdropParams() {
   std::vector<ParamSpec> params{
-      color("background", "Background", kNeutral).in("Backdrop").tip("What is behind everything in the viewport."),
+      color("background", "Background", kNeutral)
+          .in("Backdrop")
+          .tip("What is behind everything in the viewport."),
       file("backdrop", "Backdrop", FileKind::Picture)
           .in("Backdrop")
-          .tip("A picture behind the effect, to place it by; a name with # for each digit stands for a sequence. It "
+          .tip("A picture behind the effect, to place it by; a name with # for each digit stands for a "
+               "sequence. It "
                "is never baked."),
       number("backdrop_scale", "Scale", 100)
           .in("Backdrop")
@@ -86,7 +92,8 @@ std::vector<ParamSpec> backdropParams() {
 
 bool hasBackdrop(const Scene& scene) { return contentOf(scene) != nullptr; }
 
-Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture, StampCache& stamps) {
+Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture,
+                     StampCache& stamps) {
   Picture ground(width, height);
   const Vec4 color(Vec3(scene.camera().vector("background", frame)), 1);
   parallelFor(static_cast<std::size_t>(height),

@@ -11,46 +11,46 @@ namespace comet {
 const KindSpec& cameraKind() {
   static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.", [] {
     std::vector<ParamSpec> params{
-          choice("projection", "Projection",
-                 {{"perspective", "Perspective", "Things far away are smaller."},
-                  {"orthographic", "Orthographic", "Things are as large at any distance."}})
-              .in("View")
-              .affects(Affects::View)
-              .tip("How depth is drawn."),
-          vector("place", "Place", {0, 2, 10})
-              .in("View")
-              .unit("units")
-              .range(-1e6, 1e6)
-              .usual(-20, 20)
-              .keyed()
-              .affects(Affects::View)
-              .tip("Where the camera is."),
-          vector("aim", "Aim", {0, 2, 0})
-              .in("View")
-              .unit("units")
-              .range(-1e6, 1e6)
-              .usual(-20, 20)
-              .keyed()
-              .affects(Affects::View)
-              .tip("The point that the camera looks at: the middle of its picture."),
-          number("field_of_view", "Field of view", 40)
-              .in("View")
-              .unit("°")
-              .range(1, 150)
-              .usual(10, 90)
-              .keyed()
-              .affects(Affects::View)
-              .when("projection", {"perspective"})
-              .tip("Angle from the picture's bottom to its top."),
-          number("height", "Height", 6)
-              .in("View")
-              .unit("units")
-              .range(0.001, 1e6)
-              .usual(1, 20)
-              .keyed()
-              .affects(Affects::View)
-              .when("projection", {"orthographic"})
-              .tip("How much of the scene fits between the picture's bottom and its top."),
+        choice("projection", "Projection",
+               {{"perspective", "Perspective", "Things far away are smaller."},
+                {"orthographic", "Orthographic", "Things are as large at any distance."}})
+            .in("View")
+            .affects(Affects::View)
+            .tip("How depth is drawn."),
+        vector("place", "Place", {0, 2, 10})
+            .in("View")
+            .unit("units")
+            .range(-1e6, 1e6)
+            .usual(-20, 20)
+            .keyed()
+            .affects(Affects::View)
+            .tip("Where the camera is."),
+        vector("aim", "Aim", {0, 2, 0})
+            .in("View")
+            .unit("units")
+            .range(-1e6, 1e6)
+            .usual(-20, 20)
+            .keyed()
+            .affects(Affects::View)
+            .tip("The point that the camera looks at: the middle of its picture."),
+        number("field_of_view", "Field of view", 40)
+            .in("View")
+            .unit("°")
+            .range(1, 150)
+            .usual(10, 90)
+            .keyed()
+            .affects(Affects::View)
+            .when("projection", {"perspective"})
+            .tip("Angle from the picture's bottom to its top."),
+        number("height", "Height", 6)
+            .in("View")
+            .unit("units")
+            .range(0.001, 1e6)
+            .usual(1, 20)
+            .keyed()
+            .affects(Affects::View)
+            .when("projection", {"orthographic"})
+            .tip("How much of the scene fits between the picture's bottom and its top."),
     };
     for (auto&& part : {finishParams(Affects::View), backdropParams()})
       params.insert(params.end(), part.begin(), part.end());

@@ -47,8 +47,8 @@ class Projector {
   Point project(const Vec3d& point) const;
   bool visible(const Point& point) const { return !perspective_ || point.depth > kNearest; }
 
-  // A direction of the scene as it lies in the picture, x to the right and y down, per unit of length; seen from the
-  // middle of the picture, which is exact for an orthographic camera.
+  // A direction of the scene as it lies in the picture, x to the right and y down, per unit of length; seen
+  // from the middle of the picture, which is exact for an orthographic camera.
   Vec2d directionInPicture(const Vec3d& direction) const;
 
   // The direction into the scene, of length one, and the origin of the ray through a pixel position.

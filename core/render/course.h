@@ -1,4 +1,5 @@
-// A parameter's value for a particle: its constant, its own variation, and its course over age, speed or chance.
+// A parameter's value for a particle: its constant, its own variation, and its course over age, speed or
+// chance.
 #pragma once
 
 #include "base/random.h"
@@ -40,7 +41,8 @@ class UnitTable {
 // Where on its axis a particle reads a curve or gradient.
 class CourseInput {
  public:
-  CourseInput(const ParamValue& value, Draw draw) : input_(value.input), fastest_(value.fastest), draw_(draw) {}
+  CourseInput(const ParamValue& value, Draw draw)
+      : input_(value.input), fastest_(value.fastest), draw_(draw) {}
 
   double of(const ParticleState& state, const RandomSource& random) const {
     switch (input_) {

@@ -30,8 +30,8 @@ BoxWidths boxesFor(double deviation) {
   const double ideal = std::sqrt(4 * deviation * deviation + 1);
   int least = static_cast<int>(std::floor(ideal));
   if (least % 2 == 0) --least;
-  const int narrow = static_cast<int>(
-      std::lround((12 * deviation * deviation - 3.0 * least * least - 12.0 * least - 9) / (-4.0 * least - 4)));
+  const int narrow = static_cast<int>(std::lround(
+      (12 * deviation * deviation - 3.0 * least * least - 12.0 * least - 9) / (-4.0 * least - 4)));
   BoxWidths boxes{};
   for (int i = 0; i < 3; ++i) boxes.radii[i] = (i < narrow ? least : least + 2) / 2;
   return boxes;
@@ -137,9 +137,7 @@ std::vector<ParamSpec> finishParams(Affects affected) {
           .usual(-4, 4)
           .keyed()
           .tip("One stop more is twice as bright."),
-      flag("glow", "Glow", false)
-          .in("Finish")
-          .tip("Whether bright light spreads over its surroundings."),
+      flag("glow", "Glow", false).in("Finish").tip("Whether bright light spreads over its surroundings."),
       number("glow_threshold", "Threshold", 0.8)
           .in("Finish")
           .range(0, 1000)
@@ -204,8 +202,9 @@ Picture glowingLight(const Picture& source, double threshold) {
   Picture light = source;
   const auto least = static_cast<float>(threshold);
   forPixels(light, [least](Vec4& pixel) {
-    // The colour's own brightness decides, not how much of it there is. Light that covers nothing, of additive
-    // sprites, counts as covering as much as it is bright; the more there is that covers, the less of this is done.
+    // The colour's own brightness decides, not how much of it there is. Light that covers nothing, of
+    // additive sprites, counts as covering as much as it is bright; the more there is that covers, the less
+    // of this is done.
     const float brightest = std::max({pixel.x, pixel.y, pixel.z});
     const float open = (1 - pixel.w) * (1 - pixel.w);
     const float cover = std::max(pixel.w, open * open * std::min(1.0F, brightest));

@@ -28,11 +28,12 @@ struct Finish {
 std::vector<ParamSpec> finishParams(Affects affected);
 Finish finishOf(const Item& item, double frame);
 
-// Changes `picture` as asked, except for motion blur, which is a matter of drawing. `glowSource` is the light that may
-// glow; usually the picture itself, which may be passed for both.
+// Changes `picture` as asked, except for motion blur, which is a matter of drawing. `glowSource` is the light
+// that may glow; usually the picture itself, which may be passed for both.
 void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture);
 
-// The part of the light that glows: of a colour as bright as the threshold nothing, of brighter ones what is above it.
+// The part of the light that glows: of a colour as bright as the threshold nothing, of brighter ones what is
+// above it.
 Picture glowingLight(const Picture& source, double threshold);
 
 // Blurred by a Gaussian of the given standard deviation, in pixels; beyond the edges there is nothing.

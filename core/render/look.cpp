@@ -40,8 +40,8 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Triangle;
   const ParamValue& stretch = emitter.value("stretch");
   const bool stretches = stretch.numberAt(frame) > 0 || stretch.variation > 0;
-  profile.turned = profile.type >= SpriteProfile::Type::Star || stretches || emitter.number("aspect", frame) != 1 ||
-                   facingOf(emitter) == Facing::Plane;
+  profile.turned = profile.type >= SpriteProfile::Type::Star || stretches ||
+                   emitter.number("aspect", frame) != 1 || facingOf(emitter) == Facing::Plane;
   return profile;
 }
 
@@ -79,7 +79,9 @@ double lifeShare(float age, float lifetime) {
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
   const auto triple = [&particles, index](int first) {
-    const auto at = [&](int axis) { return particles.field(static_cast<ParticleStore::Field>(first + axis))[index]; };
+    const auto at = [&](int axis) {
+      return particles.field(static_cast<ParticleStore::Field>(first + axis))[index];
+    };
     return Vec3d(at(0), at(1), at(2));
   };
   DrawnParticle particle;
@@ -121,8 +123,8 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       bookRate_(emitter.number("book_rate", frame)),
       colorFromBirth_(emitter.chooses("color_from", "picture")) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
-  const auto mix = chosen<ColorMix>(emitter, "color_mix",
-                                    std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+  const auto mix =
+      chosen<ColorMix>(emitter, "color_mix", std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
   adjustsColor_ = !isNeutral(hue_, 0) || !isNeutral(saturation_, 1) || !isNeutral(value_, 1);
   bookPlay_ = chosen<BookPlay>(emitter, "book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
@@ -155,20 +157,23 @@ double Look::opacity(const ParticleState& state) const {
 }
 
 Vec3d Look::color(const ParticleState& state, double age) const {
-  Vec3d color = colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
+  Vec3d color =
+      colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
   if (adjustsColor_) {
     const auto own = [&](const Varied& varied, Draw draw) {
       return varied.variation > 0 ? varied.pick(random_.signedUnit(state.id, draw)) : varied.value;
     };
-    color = adjustColor(color, own(hue_, Draw::ColorHue), std::max(0.0, own(saturation_, Draw::ColorSaturation)),
-                        own(value_, Draw::ColorValue));
+    color =
+        adjustColor(color, own(hue_, Draw::ColorHue), std::max(0.0, own(saturation_, Draw::ColorSaturation)),
+                    own(value_, Draw::ColorValue));
   }
   return color * brightness_;
 }
 
 double Look::rotation(const DrawnParticle& particle) const {
   double angle = rotation_;
-  if (rotationVariation_ > 0) angle += rotationVariation_ * random_.signedUnit(particle.state.id, Draw::Rotation);
+  if (rotationVariation_ > 0)
+    angle += rotationVariation_ * random_.signedUnit(particle.state.id, Draw::Rotation);
   if (spin_.isConstant() && spin_.constant() == 0) return angle;
   // A spin that changes over life adds up; one that follows something else is taken as it is now.
   const double course =
@@ -207,8 +212,9 @@ void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn&
   if (bookPlay_ == BookPlay::One)
     cell = random_.unit(id, Draw::BookStart) * count;
   else if (loops)
-    cell = std::fmod((bookStartsAnywhere_ ? random_.unit(id, Draw::BookStart) * count : 0) + bookRate_ * particle.age,
-                     count);
+    cell = std::fmod(
+        (bookStartsAnywhere_ ? random_.unit(id, Draw::BookStart) * count : 0) + bookRate_ * particle.age,
+        count);
   else
     cell = std::clamp(book_.of(particle.state, random_), 0.0, 1.0) * count;
   // Ages are sums of many small steps: a cell that is due at a frame must not come at the next one.
@@ -229,12 +235,12 @@ void Look::setStamps(const DrawnParticle& particle, SpriteTurn& turn) const {
   const std::size_t count = profile_.stamps->size();
   if (isBook_) setCell(particle, count, turn);
   if (isPuff_)
-    turn.stamp = turn.nextStamp = static_cast<std::uint16_t>(
-        random_.unit(particle.state.id, Draw::Variant) * static_cast<double>(count));
+    turn.stamp = turn.nextStamp = static_cast<std::uint16_t>(random_.unit(particle.state.id, Draw::Variant) *
+                                                             static_cast<double>(count));
 }
 
-bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double diameter,
-                   Sprite& sprite, SpriteTurn& turn) const {
+bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
+                   double diameter, Sprite& sprite, SpriteTurn& turn) const {
   setStamps(particle, turn);
   double aspect = aspect_;
   if (profile_.type == SpriteProfile::Type::Stamp) {
@@ -313,7 +319,8 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
     const Projector::Point place = projector.project(particle.position + turn * (point.at * size));
-    corners.push_back({place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
+    corners.push_back(
+        {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
   }
   std::size_t made = 0;
   for (const MeshModel::Face& face : model_->faces()) {
@@ -335,13 +342,19 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
       const Corner* each[3] = {&first, &second, &third};
       // Seen from behind, the surface is lit from behind.
       for (int i = 0; i < 3; ++i)
-        placed.light[i] = isFront ? each[i]->light : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
+        placed.light[i] =
+            isFront ? each[i]->light : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
     }
     sprites[made++] = {static_cast<float>(first.place.x),
                        static_cast<float>(first.place.y),
                        static_cast<float>(std::sqrt(0.5 * std::abs(area))),
                        static_cast<float>((first.place.depth + second.place.depth + third.place.depth) / 3),
-                       color.x, color.y, color.z, opacity, 0, 0};
+                       color.x,
+                       color.y,
+                       color.z,
+                       opacity,
+                       0,
+                       0};
   }
   return made;
 }
@@ -400,8 +413,8 @@ bool goOn(DrawnParticle& particle, double seconds) {
 }  // namespace
 
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width, int height,
-                        Sprite* out, SpriteTurn* turns) {
+                        std::size_t first, std::size_t count, const Projector& projector, int width,
+                        int height, Sprite* out, SpriteTurn* turns) {
   const bool isMesh = look.profile().type == SpriteProfile::Type::Triangle;
   const bool turned = look.profile().turned;
   std::size_t made = 0;

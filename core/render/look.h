@@ -1,7 +1,8 @@
 // From particles to sprites: everything that is derived when drawing.
 //
-// Size, turn, opacity and colour come from a particle's identity, its age and speed, and the emitter's parameters;
-// nothing of it is stored with the particles, so a change of looks never simulates anything again.
+// Size, turn, opacity and colour come from a particle's identity, its age and speed, and the emitter's
+// parameters; nothing of it is stored with the particles, so a change of looks never simulates anything
+// again.
 #pragma once
 
 #include "particles/particle_frame.h"
@@ -47,16 +48,16 @@ class Look {
   // How many sprites a particle may have: the triangles of its mesh, or one.
   std::size_t spritesPerParticle() const { return model_ ? model_->triangles() : 1; }
 
-  // Writes the triangles of a particle's mesh that are seen, with their depths along `projector`'s axis, and returns
-  // how many; at most spritesPerParticle.
+  // Writes the triangles of a particle's mesh that are seen, with their depths along `projector`'s axis, and
+  // returns how many; at most spritesPerParticle.
   std::size_t drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
                        SpriteTurn* turns) const;
 
-  // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is nothing to
-  // see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are set, not its depth
-  // and indices.
-  bool draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point, Sprite& sprite,
-            SpriteTurn& turn) const;
+  // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is
+  // nothing to see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are
+  // set, not its depth and indices.
+  bool draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
+            Sprite& sprite, SpriteTurn& turn) const;
 
  private:
   // What a sprite's light is multiplied with by the place of its particle.
@@ -67,8 +68,8 @@ class Look {
   // Half of the sprite's width and height, as vectors in the picture, pixels.
   void axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
             double height, Vec2d& across, Vec2d& down) const;
-  bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double diameter,
-               Sprite& sprite, SpriteTurn& turn) const;
+  bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
+               double diameter, Sprite& sprite, SpriteTurn& turn) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
   void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 
@@ -112,10 +113,11 @@ struct SpriteOptions {
   enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
 };
 
-// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count` times
-// look.spritesPerParticle() to `out`, and to `turns` if the look's profile is turned, and returns how many.
+// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count`
+// times look.spritesPerParticle() to `out`, and to `turns` if the look's profile is turned, and returns how
+// many.
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width, int height,
-                        Sprite* out, SpriteTurn* turns);
+                        std::size_t first, std::size_t count, const Projector& projector, int width,
+                        int height, Sprite* out, SpriteTurn* turns);
 
 }  // namespace comet

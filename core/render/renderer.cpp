@@ -64,8 +64,8 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
   std::vector<SpriteSpan> made(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
     const Span& span = spans[s];
-    const SpriteOptions options{static_cast<std::uint32_t>(span.group), static_cast<std::uint32_t>(span.target),
-                                later, asGlow, order_};
+    const SpriteOptions options{static_cast<std::uint32_t>(span.group),
+                                static_cast<std::uint32_t>(span.target), later, asGlow, order_};
     Sprite* out = sprites_.data() + span.target;
     SpriteTurn* turns = anyTurned ? turns_.data() + span.target : nullptr;
     made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
@@ -108,7 +108,8 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
     looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
     stores_.push_back(&group.particles);
     const Look& look = looks_.back();
-    glowVaries = glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
+    glowVaries =
+        glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
     glowShare = look.constantGlow();
   }
   const double frameSeconds = 1 / frameRate(scene);

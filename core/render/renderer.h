@@ -19,8 +19,8 @@ struct PictureSize {
 // Keeps its buffers between pictures; belongs to one thread at a time, and uses all.
 class Renderer {
  public:
-  // Draws every emitter of `scene` that is on. The picture is transparent where nothing is. Motion blur is centred on
-  // the frame and follows the particles, not the camera.
+  // Draws every emitter of `scene` that is on. The picture is transparent where nothing is. Motion blur is
+  // centred on the frame and follows the particles, not the camera.
   Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
                const Finish& finish = {});
 

@@ -50,16 +50,16 @@ struct Sprite {
   std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned
 };
 
-// How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards. A triangle's centre is its
-// first corner; u and v are the shares of the other two.
+// How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards. A triangle's
+// centre is its first corner; u and v are the shares of the other two.
 struct SpriteTurn {
-  float uAcross, uDown;         // du/dx, du/dy: per pixel to the right, per pixel down
-  float vAcross, vDown;         // dv/dx, dv/dy
-  float reachX, reachY;         // half the size of its box in the picture, pixels
-  float pixelsWide, pixelsHigh; // its own width and height
+  float uAcross, uDown;          // du/dx, du/dy: per pixel to the right, per pixel down
+  float vAcross, vDown;          // dv/dx, dv/dy
+  float reachX, reachY;          // half the size of its box in the picture, pixels
+  float pixelsWide, pixelsHigh;  // its own width and height
   std::uint16_t stamp, nextStamp;
-  float mix;                 // how much of the next stamp there is, 0 to 1
-  Vec3 light[3] = {};        // on the corners of a triangle
+  float mix;           // how much of the next stamp there is, 0 to 1
+  Vec3 light[3] = {};  // on the corners of a triangle
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

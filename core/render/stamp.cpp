@@ -22,9 +22,8 @@ std::vector<float> filled(int width, int height, int planes, const Value& value)
   parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (int x = 0; x < width; ++x)
-      value(centre(x, width), centre(y, height), [&](int p, double v) {
-        samples[p * plane + row * width + x] = static_cast<float>(v);
-      });
+      value(centre(x, width), centre(y, height),
+            [&](int p, double v) { samples[p * plane + row * width + x] = static_cast<float>(v); });
   });
   return samples;
 }
@@ -55,7 +54,8 @@ double shareInside(const std::vector<Vec2d>& polygon, double x, double y) {
   constexpr int kPoints = 4;
   int inside = 0;
   for (int i = 0; i < kPoints * kPoints; ++i)
-    inside += isInside(polygon, {x + (i % kPoints + 0.5) / kPoints, y + (i / kPoints + 0.5) / kPoints}) ? 1 : 0;
+    inside +=
+        isInside(polygon, {x + (i % kPoints + 0.5) / kPoints, y + (i / kPoints + 0.5) / kPoints}) ? 1 : 0;
   return static_cast<double>(inside) / (kPoints * kPoints);
 }
 

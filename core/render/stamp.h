@@ -21,8 +21,8 @@ class Stamp {
     Color,     // four planes: premultiplied linear light and alpha
   };
 
-  // `samples` holds the planes one after the other, rows from top to bottom. With more than one level, each further
-  // one averages two by two texels of the one before.
+  // `samples` holds the planes one after the other, rows from top to bottom. With more than one level, each
+  // further one averages two by two texels of the one before.
   Stamp(Kind kind, int width, int height, std::vector<float> samples);
   // A part of a picture, as colour.
   Stamp(const Picture& picture, int left, int top, int width, int height);
@@ -38,7 +38,8 @@ class Stamp {
 
     std::size_t planeSize() const { return static_cast<std::size_t>(width) * height; }
   };
-  // The level whose texels are about as large as pixels, if the stamp is drawn this many pixels wide and high.
+  // The level whose texels are about as large as pixels, if the stamp is drawn this many pixels wide and
+  // high.
   const Level& levelFor(float pixelsWide, float pixelsHigh) const;
   const std::vector<float>& samples() const { return samples_; }
 

@@ -28,7 +28,8 @@ std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double
   if (sprite == "puff") {
     const int variants = emitter.integer("puff_variants", frame);
     const double detail = emitter.number("puff_detail", frame) / 100.0;
-    return kept((Hasher() << "puff" << variants << detail).digest(), [=] { return puffStamps(variants, detail); });
+    return kept((Hasher() << "puff" << variants << detail).digest(),
+                [=] { return puffStamps(variants, detail); });
   }
   if (sprite == "picture" || sprite == "flipbook") return fromPicture(emitter, frame);
   return nullptr;
@@ -41,8 +42,8 @@ std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& conten
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
-  const auto content =
-      std::dynamic_pointer_cast<const PictureContent>(std::get<FileRef>(emitter.value("picture").base).content);
+  const auto content = std::dynamic_pointer_cast<const PictureContent>(
+      std::get<FileRef>(emitter.value("picture").base).content);
   if (!content) return nullptr;
   const int whole = static_cast<int>(std::lround(frame));
   Hasher key;

@@ -38,7 +38,8 @@ struct Area {
   int left, right, top, bottom;  // right and bottom not included
 };
 
-// What a sprite does to each plane: keeps 1 - `taken` × coverage of what is there, and adds `light` × coverage.
+// What a sprite does to each plane: keeps 1 - `taken` × coverage of what is there, and adds `light` ×
+// coverage.
 struct PlaneFactors {
   float taken[4];
   float light[4];
@@ -103,7 +104,8 @@ HWY_INLINE void drawSprite(Tag d, const Sprite& sprite, const Coverage& coverage
 }
 
 template <bool kSmooth, bool kOpen, Blend kBlend>
-void drawFitting(const Sprite& sprite, const Coverage& coverage, const Area& area, float x, float y, Tile& tile) {
+void drawFitting(const Sprite& sprite, const Coverage& coverage, const Area& area, float x, float y,
+                 Tile& tile) {
   // Where vectors are short, both tags are the same. NOLINTNEXTLINE(bugprone-branch-clone)
   if (area.right - area.left <= kShortWidth)
     drawSprite<kSmooth, kOpen, kBlend>(ShortTag(), sprite, coverage, area, x, y, tile);
@@ -112,8 +114,8 @@ void drawFitting(const Sprite& sprite, const Coverage& coverage, const Area& are
 }
 
 template <bool kSmooth, bool kOpen>
-void drawBlended(const Sprite& sprite, Blend blend, const Coverage& coverage, const Area& area, float x, float y,
-                 Tile& tile) {
+void drawBlended(const Sprite& sprite, Blend blend, const Coverage& coverage, const Area& area, float x,
+                 float y, Tile& tile) {
   switch (blend) {
     case Blend::Normal:
       return drawFitting<kSmooth, kOpen, Blend::Normal>(sprite, coverage, area, x, y, tile);

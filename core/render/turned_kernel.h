@@ -1,4 +1,5 @@
-// The kernel for sprites that are turned, stretched or stamped. Included once for each vector unit, by tile.cpp.
+// The kernel for sprites that are turned, stretched or stamped. Included once for each vector unit, by
+// tile.cpp.
 //
 // NOLINTNEXTLINE(llvm-header-guard): a header of its own for each vector unit
 #if defined(COMET_TURNED_KERNEL_H) == defined(HWY_TARGET_TOGGLE)
@@ -47,7 +48,8 @@ class Texels {
     const Float half = hn::Set(d, 0.5F);
     const auto place = [&](Float share, int size, Float& whole, Float& next) {
       const Float last = hn::Set(d, static_cast<float>(size - 1));
-      const Float at = hn::Sub(hn::Mul(hn::Add(hn::Mul(share, half), half), hn::Set(d, static_cast<float>(size))), half);
+      const Float at =
+          hn::Sub(hn::Mul(hn::Add(hn::Mul(share, half), half), hn::Set(d, static_cast<float>(size))), half);
       const Float inside = hn::Max(hn::Zero(d), hn::Min(last, at));
       whole = hn::Floor(inside);
       next = hn::Min(last, hn::Add(whole, hn::Set(d, 1.0F)));
@@ -69,8 +71,10 @@ class Texels {
   Float sample(const float* plane) const {
     const Tag d;
     const auto mixed = [](Float a, Float b, Float t) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); };
-    return mixed(mixed(hn::GatherIndex(d, plane, topLeft_), hn::GatherIndex(d, plane, topRight_), right_),
-                 mixed(hn::GatherIndex(d, plane, bottomLeft_), hn::GatherIndex(d, plane, bottomRight_), right_), below_);
+    return mixed(
+        mixed(hn::GatherIndex(d, plane, topLeft_), hn::GatherIndex(d, plane, topRight_), right_),
+        mixed(hn::GatherIndex(d, plane, bottomLeft_), hn::GatherIndex(d, plane, bottomRight_), right_),
+        below_);
   }
 
  private:
@@ -99,6 +103,8 @@ HWY_INLINE Float rampAt(const Ramp& ramp, Float squared) {
 // A disc or ring, drawn out to an ellipse.
 class DiscSource {
  public:
+  static constexpr float kLeast = -1;
+
   DiscSource(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn&)
       : coverage_(coverageOf(profile, sprite.radius)),
         isSoft_(profile.type == SpriteProfile::Type::SoftDisc),
@@ -118,9 +124,12 @@ class DiscSource {
   float area_;
 };
 
-// A star or polygon: of all points, the one that a pixel lies nearest to decides, and the edge on its side of it.
+// A star or polygon: of all points, the one that a pixel lies nearest to decides, and the edge on its side of
+// it.
 class StarSource {
  public:
+  static constexpr float kLeast = -1;
+
   StarSource(const Sprite&, const SpriteProfile& profile, const SpriteTurn& turn)
       : edge_(profile.starEdge),
         points_(profile.starPoints),
@@ -153,10 +162,12 @@ class StarSource {
   std::array<Vec2, kMostPoints> ways_;
 };
 
-// A triangle under light. Its edges fade over a pixel outwards and are full up to the edge itself, so that neighbours
-// leave no gap between them.
+// A triangle under light. Its edges fade over a pixel outwards and are full up to the edge itself, so that
+// neighbours leave no gap between them.
 class TriangleSource {
  public:
+  static constexpr float kLeast = 0;
+
   TriangleSource(const Sprite&, const SpriteProfile&, const SpriteTurn& turn) : turn_(turn) {
     const auto perPixel = [](float across, float down) { return std::sqrt(across * across + down * down); };
     const float slopes[3] = {perPixel(turn.uAcross, turn.uDown), perPixel(turn.vAcross, turn.vDown),
@@ -179,7 +190,8 @@ class TriangleSource {
       const Float first = hn::Set(d, turn_.light[0][channel]);
       const Float toSecond = hn::Set(d, turn_.light[1][channel] - turn_.light[0][channel]);
       const Float toThird = hn::Set(d, turn_.light[2][channel] - turn_.light[0][channel]);
-      const Float light = hn::Add(first, hn::Add(hn::Mul(clampUnit(u), toSecond), hn::Mul(clampUnit(v), toThird)));
+      const Float light =
+          hn::Add(first, hn::Add(hn::Mul(clampUnit(u), toSecond), hn::Mul(clampUnit(v), toThird)));
       return hn::Mul(hn::Max(hn::Zero(d), light), cover);
     };
     return {lit(0), lit(1), lit(2), cover};
@@ -193,6 +205,8 @@ class TriangleSource {
 template <Stamp::Kind kKind>
 class StampSource {
  public:
+  static constexpr float kLeast = -1;
+
   StampSource(const Sprite&, const SpriteProfile& profile, const SpriteTurn& turn)
       : turn_(turn), first_((*profile.stamps)[turn.stamp]), second_((*profile.stamps)[turn.nextStamp]) {}
 
@@ -217,10 +231,12 @@ class StampSource {
     const float* planes = stamp.samples().data() + level.first;
     const Texels texels(level, u, v);
     const Float cover = texels.sample(planes);
-    if constexpr (kKind == Stamp::Kind::Grey) return {cover, cover, cover, texels.sample(planes + level.planeSize())};
+    if constexpr (kKind == Stamp::Kind::Grey)
+      return {cover, cover, cover, texels.sample(planes + level.planeSize())};
     if constexpr (kKind == Stamp::Kind::Color) {
       const std::size_t size = level.planeSize();
-      return {cover, texels.sample(planes + size), texels.sample(planes + 2 * size), texels.sample(planes + 3 * size)};
+      return {cover, texels.sample(planes + size), texels.sample(planes + 2 * size),
+              texels.sample(planes + 3 * size)};
     }
     return {cover, cover, cover, cover};
   }
@@ -236,7 +252,8 @@ HWY_INLINE void blend(const Light& source, const Float* tint, Float opacity, Til
   const Tag d;
   const Float one = hn::Set(d, 1.0F);
   const Float cover = hn::Mul(source.cover, opacity);
-  const Float light[3] = {hn::Mul(source.red, tint[0]), hn::Mul(source.green, tint[1]), hn::Mul(source.blue, tint[2])};
+  const Float light[3] = {hn::Mul(source.red, tint[0]), hn::Mul(source.green, tint[1]),
+                          hn::Mul(source.blue, tint[2])};
   float* pixel[4];
   for (std::size_t plane = 0; plane < 4; ++plane) pixel[plane] = tile.planes[plane].data() + at;
   if constexpr (kBlend == Blend::Multiply) {
@@ -264,20 +281,22 @@ struct Window {
   int left, right, top, bottom;  // in the tile; right and bottom not included
 };
 
-// The pixels of a row, within the window, where neither u nor v is beyond the sprite's edge by more than a pixel. `dy` is
-// the row's distance from the centre.
-inline void clipRow(const SpriteTurn& turn, float dy, float centreX, int& left, int& right) {
+// The pixels of a row, within the window, where neither u nor v is beyond the sprite's edges, at `least` and
+// at 1, by more than a pixel. `dy` is the row's distance from the centre.
+inline void clipRow(const SpriteTurn& turn, float least, float dy, float centreX, int& left, int& right) {
   const auto clip = [&](float across, float down, float pixels) {
-    const float limit = 1 + 2 / std::max(pixels, 1e-3F), atCentre = down * dy;
+    const float pixel = 2 / std::max(pixels, 1e-3F), atCentre = down * dy;
+    const float from = least - pixel - atCentre, to = 1 + pixel - atCentre;
     if (std::abs(across) < 1e-9F) {
-      if (std::abs(atCentre) > limit) right = left;
+      if (from > 0 || to < 0) right = left;
       return;
     }
-    const float a = (-limit - atCentre) / across, b = (limit - atCentre) / across;
+    const float a = from / across, b = to / across;
     // Clamped before the conversion, which large numbers would not survive.
-    const auto pixel = [centreX](float dx) { return std::clamp(centreX + dx, -1.0F, kTileSize + 1.0F); };
-    left = std::max(left, static_cast<int>(std::floor(pixel(std::min(a, b)) - 0.5F)));
-    right = std::min(right, static_cast<int>(std::ceil(pixel(std::max(a, b)) + 0.5F)));
+    const auto place = [centreX](float dx) { return std::clamp(centreX + dx, 0.0F, kTileSize + 1.0F); };
+    // A pixel's centre lies half a pixel beyond its edge; conversion rounds down.
+    left = std::max(left, static_cast<int>(place(std::min(a, b) - 0.5F)));
+    right = std::min(right, static_cast<int>(place(std::max(a, b) + 0.5F)) + 1);
   };
   clip(turn.uAcross, turn.uDown, turn.pixelsWide);
   clip(turn.vAcross, turn.vDown, turn.pixelsHigh);
@@ -295,7 +314,7 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     const Float uRow = hn::Set(d, dy * turn.uDown), vRow = hn::Set(d, dy * turn.vDown);
     int left = window.left, right = window.right;
-    clipRow(turn, dy, centreX, left, right);
+    clipRow(turn, Source::kLeast, dy, centreX, left, right);
     for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
       const Float u = hn::Add(hn::Mul(dx, hn::Set(d, turn.uAcross)), uRow);
@@ -307,8 +326,8 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
 }
 
 template <typename Source>
-void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn, const Window& window,
-                    float x, float y, Tile& tile) {
+void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn,
+                    const Window& window, float x, float y, Tile& tile) {
   const Source source(sprite, profile, turn);
   switch (profile.blend) {
     case Blend::Normal:
@@ -322,8 +341,8 @@ void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const Sp
   }
 }
 
-inline void draw(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn, const Window& window,
-                 float x, float y, Tile& tile) {
+inline void draw(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn,
+                 const Window& window, float x, float y, Tile& tile) {
   if (profile.type == SpriteProfile::Type::Triangle)
     return drawWithSource<TriangleSource>(sprite, profile, turn, window, x, y, tile);
   if (profile.type == SpriteProfile::Type::Star)

@@ -18,7 +18,8 @@ std::string withReplaced(std::string text, const std::string& from, const std::s
 
 // The JSON that a short text stands for.
 json jsonFromShortText(const ParamSpec& spec, const std::string& text) {
-  if (spec.type == ParamType::Choice || spec.type == ParamType::Text || spec.type == ParamType::File) return text;
+  if (spec.type == ParamType::Choice || spec.type == ParamType::Text || spec.type == ParamType::File)
+    return text;
   const bool isTriple = spec.type == ParamType::Vector || spec.type == ParamType::Color;
   if (isTriple && text.find('[') == std::string::npos && text.find('{') == std::string::npos)
     return json::parse("[" + text + "]", nullptr, false);

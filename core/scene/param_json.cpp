@@ -236,7 +236,8 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
     if (!fromString(textFrom(*found, place + "/follows"), result.input))
       refuseInput(place + "/follows", "must be one of: age, speed, chance");
   result.fastest = fieldFrom(value, "fastest", result.fastest, place);
-  static const std::vector<std::string_view> known{"value", "variation", "keys", "over_age", "follows", "fastest"};
+  static const std::vector<std::string_view> known{"value",    "variation", "keys",
+                                                   "over_age", "follows",   "fastest"};
   for (const auto& [field, unused] : value.items())
     if (std::find(known.begin(), known.end(), field) == known.end())
       refuseInput(place + "/" + field, "is not known here",

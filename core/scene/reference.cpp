@@ -209,8 +209,8 @@ std::string referenceMarkdown(const Catalog& catalog) {
       for (const ChoiceOption& option : spec.choices)
         what += fmt::format(" *{}*: {}", option.label, option.tip);
       page += fmt::format("| {} | `{}` | {} | {} | {} | {} | {} |\n", spec.label, spec.id, rangeText(spec),
-                          hasShortDefault(spec) ? jsonFromParam(spec, spec.defaultValue).dump() : "", abilities(spec),
-                          toString(spec.affectedPart), what);
+                          hasShortDefault(spec) ? jsonFromParam(spec, spec.defaultValue).dump() : "",
+                          abilities(spec), toString(spec.affectedPart), what);
     }
   }
   return page;

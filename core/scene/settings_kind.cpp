@@ -27,7 +27,8 @@ const KindSpec& settingsKind() {
               .unit("s")
               .range(0, 600)
               .usual(0, 10)
-              .tip("Time that is simulated before the first frame, so that the effect is under way when it starts. "
+              .tip("Time that is simulated before the first frame, so that the effect is under way when it "
+                   "starts. "
                    "A start state takes its place."),
           data("start_state", "Start state")
               .in("Time")

@@ -17,8 +17,8 @@ namespace HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
 template <bool kOwnFactors, bool kOwnForce>
-void moveAxis(const MotionFactors& factors, std::size_t count, float acceleration, float force, const float* own,
-              float* x, float* v) {
+void moveAxis(const MotionFactors& factors, std::size_t count, float acceleration, float force,
+              const float* own, float* x, float* v) {
   const hn::ScalableTag<float> d;
   for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
     const auto decay = kOwnFactors ? hn::Load(d, factors.decays.data() + i) : hn::Set(d, factors.decay);

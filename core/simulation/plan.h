@@ -42,7 +42,8 @@ int firstSimulatedFrame(const Scene& scene);
 // What all random numbers of the scene's births depend on.
 std::uint64_t sceneSeed(const Scene& scene);
 
-// Throws Error(Input) if the frame lies before the first simulated one, or if the scene's start state is damaged.
+// Throws Error(Input) if the frame lies before the first simulated one, or if the scene's start state is
+// damaged.
 FramePlan planFrame(const Scene& scene, int frame);
 
 }  // namespace comet

@@ -45,9 +45,9 @@ Vec3d accelerationBy(const ActingInfluence& acting, const ProbedParticle& partic
 
 void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
   const FramePlan plan = planFrame(scene, frame);
-  const auto emitter = std::find_if(plan.emitters.begin(), plan.emitters.end(), [&particle](const EmitterPlan& e) {
-    return e.emission.emitter == particle.emitter;
-  });
+  const auto emitter =
+      std::find_if(plan.emitters.begin(), plan.emitters.end(),
+                   [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
   if (emitter == plan.emitters.end()) return;
   particle.mass = emitter->emission.mass.of(particle.id);
   // Zeroed: whole vectors are read of it, of which the particle fills one lane.
@@ -110,7 +110,8 @@ Spread spreadOf(const std::vector<double>& numbers) {
   return spread;
 }
 
-EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame, const std::vector<ParticleFramePtr>& frames) {
+EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
+                         const std::vector<ParticleFramePtr>& frames) {
   const ParticleGroup* group = frame.find(emitter);
   if (!group) return {};
   struct Highest {

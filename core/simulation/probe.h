@@ -1,4 +1,5 @@
-// Everything about one particle, and how the particles of an emitter are spread: for reading numbers off an effect.
+// Everything about one particle, and how the particles of an emitter are spread: for reading numbers off an
+// effect.
 #pragma once
 
 #include "particles/particle_frame.h"
@@ -13,8 +14,8 @@ namespace comet {
 // What an influence does to a particle at a moment.
 struct ProbedInfluence {
   ItemId influence = 0;
-  double response = 0;        // 1 for 100 %
-  Vec3d acceleration{0.0};    // units per second squared, mass and response counted in
+  double response = 0;      // 1 for 100 %
+  Vec3d acceleration{0.0};  // units per second squared, mass and response counted in
 };
 
 struct ProbedParticle {
@@ -58,6 +59,7 @@ struct EmitterSpreads {
 };
 
 // `frame` is one of `frames`, which are in order.
-EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame, const std::vector<ParticleFramePtr>& frames);
+EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
+                         const std::vector<ParticleFramePtr>& frames);
 
 }  // namespace comet

@@ -46,9 +46,7 @@ class Reader {
   std::size_t position_ = 0;
 };
 
-const Data& dataOf(const Scene& scene) {
-  return std::get<Data>(scene.settings().value("start_state").base);
-}
+const Data& dataOf(const Scene& scene) { return std::get<Data>(scene.settings().value("start_state").base); }
 
 ParticleGroup groupFrom(Reader& reader) {
   ParticleGroup group;
@@ -64,7 +62,8 @@ ParticleGroup groupFrom(Reader& reader) {
     reader.take(values, count);
     // Only lifetimes may be endless.
     for (std::size_t i = 0; i < count; ++i)
-      if (std::isnan(values[i]) || (field != ParticleStore::Lifetime && std::isinf(values[i]))) Reader::refuse();
+      if (std::isnan(values[i]) || (field != ParticleStore::Lifetime && std::isinf(values[i])))
+        Reader::refuse();
   }
   if (count > 0) reader.take(group.particles.ids(), count);
   return group;

@@ -1,7 +1,8 @@
 // Start states: particles taken from a frame, with which a scene begins.
 //
-// A start state is part of the scene (its setting `start_state`): the particles, and where each emitter's births
-// stand, so that a run goes on from it exactly as it would have gone on from the frame it was taken from.
+// A start state is part of the scene (its setting `start_state`): the particles, and where each emitter's
+// births stand, so that a run goes on from it exactly as it would have gone on from the frame it was taken
+// from.
 #pragma once
 
 #include "particles/particle_frame.h"
@@ -11,7 +12,8 @@ namespace comet {
 
 bool hasStartState(const Scene& scene);
 
-// The scene beginning with the particles of `frame`. Throws Error(Budget) if they are more than kMostStartParticles.
+// The scene beginning with the particles of `frame`. Throws Error(Budget) if they are more than
+// kMostStartParticles.
 Scene withStartState(const Scene& scene, const ParticleFrame& frame);
 Scene withoutStartState(const Scene& scene);
 

@@ -124,8 +124,8 @@ void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, const Particl
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, const ParticleId* ids,
-                Workspace& work) {
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births,
+                const ParticleId* ids, Workspace& work) {
   const Masses masses = massesOf(emitter.emission.mass, ids, work);
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);

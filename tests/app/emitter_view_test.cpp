@@ -81,7 +81,8 @@ class EmitterViewTest : public test::WindowTest {
       ASSERT_TRUE(menu);
       for (QAction* action : menu->actions())
         if (action->text() == entry)
-          return QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
+          return QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier,
+                                   menu->actionGeometry(action).center());
       menu->close();
       ADD_FAILURE() << "no entry " << entry.toStdString();
     });
@@ -219,7 +220,9 @@ TEST_F(EmitterViewTest, AStartStateIsTakenSeenAndCleared) {
 }
 
 TEST_F(EmitterViewTest, AClickProbesAParticle) {
-  document().edit(test::with(scene(), {"emitter.cone=0", "emitter.speed=2", "emitter.rate=4", "emitter.place=2,1,0"}), "prepare");
+  document().edit(
+      test::with(scene(), {"emitter.cone=0", "emitter.speed=2", "emitter.rate=4", "emitter.place=2,1,0"}),
+      "prepare");
   document().setFrame(30);
   livingAt(30);
   Viewport& viewport = window_.viewport();

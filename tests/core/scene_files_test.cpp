@@ -44,7 +44,8 @@ TEST(SceneFiles, AreFoundBesideTheScene) {
 
 TEST(SceneFiles, AMissingOneLeavesTheSceneWholeAndIsNamed) {
   const test::TemporaryFolder folder;
-  writeScene(folder / "a.comet", with(starting(), {"emitter.sprite=picture", "emitter.picture=gone.png", "emitter.rate=77"}));
+  writeScene(folder / "a.comet",
+             with(starting(), {"emitter.sprite=picture", "emitter.picture=gone.png", "emitter.rate=77"}));
   const Scene opened = openScene(folder / "a.comet");
   EXPECT_EQ(opened.findByName("emitter")->number("rate", 1), 77);
   const auto missing = missingFiles(opened);
@@ -89,7 +90,8 @@ TEST(SceneFiles, APictureOf30000PixelsIsRefusedBeforeItIsRead) {
     for (int bit = 0; bit < 8; ++bit) crc = crc & 1 ? crc >> 1 ^ 0xEDB88320U : crc >> 1;
   }
   crc = ~crc;
-  for (int i = 0; i < 4; ++i) bytes[29 + static_cast<std::size_t>(i)] = static_cast<char>(crc >> (24 - 8 * i));
+  for (int i = 0; i < 4; ++i)
+    bytes[29 + static_cast<std::size_t>(i)] = static_cast<char>(crc >> (24 - 8 * i));
   writeFileAtomically(folder / "huge.png", bytes);
   const FileRef file = readSceneFile(FileKind::Picture, "huge.png", folder.path());
   EXPECT_NE(file.problem.find("30000 × 30000"), std::string::npos) << file.problem;
@@ -97,13 +99,15 @@ TEST(SceneFiles, APictureOf30000PixelsIsRefusedBeforeItIsRead) {
 
 TEST(SceneFiles, SequencesFollowTheFramesAndStartAgain) {
   const test::TemporaryFolder folder;
-  for (int i = 1; i <= 3; ++i) writeGrey(folder / ("s." + std::to_string(i + 8) + ".png"), 2, 2, static_cast<float>(i) / 4);
+  for (int i = 1; i <= 3; ++i)
+    writeGrey(folder / ("s." + std::to_string(i + 8) + ".png"), 2, 2, static_cast<float>(i) / 4);
   writeGrey(folder / "s.other.png", 2, 2, 1);
   const FileRef file = readSceneFile(FileKind::Picture, "s.#.png", folder.path());
   const auto content = std::dynamic_pointer_cast<const PictureContent>(file.content);
   ASSERT_TRUE(content) << file.problem;
   ASSERT_EQ(content->count(), 3);
-  for (const auto& [frame, index] : std::vector<std::pair<int, int>>{{1, 1}, {2, 2}, {3, 3}, {4, 1}, {0, 3}, {-1, 2}})
+  for (const auto& [frame, index] :
+       std::vector<std::pair<int, int>>{{1, 1}, {2, 2}, {3, 3}, {4, 1}, {0, 3}, {-1, 2}})
     EXPECT_NEAR(content->at(frame)->at(0, 0).x, index / 4.0, 0.01) << frame;
 }
 
@@ -126,7 +130,8 @@ TEST(SceneFiles, EveryDemoFindsItsFiles) {
     const Scene scene = openDemo(demo.name);
     EXPECT_TRUE(missingFiles(scene).empty()) << demo.name;
     EXPECT_GT(test::simulate(scene, 30)->stats.living, 0U) << demo.name;
-    for (const Scene::ItemPtr& item : scene.items()) EXPECT_FALSE(item->unknownFields) << demo.name << " " << item->name;
+    for (const Scene::ItemPtr& item : scene.items())
+      EXPECT_FALSE(item->unknownFields) << demo.name << " " << item->name;
   }
   EXPECT_THROW((void)openDemo("no such demo"), Error);
 }
@@ -135,7 +140,10 @@ TEST(SceneFiles, EveryDemoFileIsUsed) {
   for (const DemoFile& file : demoFiles()) {
     int uses = 0;
     for (const Demo& demo : demos())
-      uses += demo.sceneText.find(std::string(kSamplePrefix) + std::string(file.name)) != std::string_view::npos ? 1 : 0;
+      uses +=
+          demo.sceneText.find(std::string(kSamplePrefix) + std::string(file.name)) != std::string_view::npos
+              ? 1
+              : 0;
     EXPECT_GT(uses, 0) << file.name;
   }
 }

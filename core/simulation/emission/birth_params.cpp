@@ -77,7 +77,8 @@ std::vector<ParamSpec> shapeParams() {
       file("birth_picture", "Picture", FileKind::Picture)
           .in("Birth")
           .when("shape", {"picture"})
-          .tip("A picture that stands upright in the scene. A name with # for each digit stands for a sequence."),
+          .tip("A picture that stands upright in the scene. A name with # for each digit stands for a "
+               "sequence."),
       choice("picture_births", "Births",
              {{"bright", "Bright", "More where the picture is brighter."},
               {"opaque", "Opaque", "More where the picture is more opaque."}})

@@ -1,5 +1,5 @@
-// What was at a particle's birth and is not stored with it, derived again: its launch, and the colour of the birth
-// picture.
+// What was at a particle's birth and is not stored with it, derived again: its launch, and the colour of the
+// birth picture.
 #pragma once
 
 #include "scene/scene.h"
@@ -10,8 +10,8 @@
 
 namespace comet {
 
-// Of one emitter, seen from one frame. Plans of the frames in which particles were born are made when they are asked
-// for, and kept. From any thread.
+// Of one emitter, seen from one frame. Plans of the frames in which particles were born are made when they
+// are asked for, and kept. From any thread.
 class BirthRecall {
  public:
   BirthRecall(const Scene& scene, const Item& emitter, double frame);

@@ -6,7 +6,8 @@ namespace comet {
 namespace {
 
 std::shared_ptr<const MeshContent> meshOf(const Item& emitter) {
-  return std::dynamic_pointer_cast<const MeshContent>(std::get<FileRef>(emitter.value("ends_mesh").base).content);
+  return std::dynamic_pointer_cast<const MeshContent>(
+      std::get<FileRef>(emitter.value("ends_mesh").base).content);
 }
 
 }  // namespace

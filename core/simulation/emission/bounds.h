@@ -18,7 +18,7 @@ struct EndBounds {
   Vec3d centre{0.0};
   double radius = 0;
   Vec3d extent{0.0};
-  std::shared_ptr<const MeshContent> mesh;         // keeps the test's mesh alive
+  std::shared_ptr<const MeshContent> mesh;  // keeps the test's mesh alive
   std::shared_ptr<const VerticalLines> insideTest;
 
   // Whether a particle there ends.

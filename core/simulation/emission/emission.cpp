@@ -103,7 +103,8 @@ void EmissionPlan::describe(Hasher& hasher) const {
 }
 
 std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame) {
-  return combineKeys(combineKeys(sceneSeed, emitter.id), static_cast<std::uint64_t>(emitter.number("seed", frame)));
+  return combineKeys(combineKeys(sceneSeed, emitter.id),
+                     static_cast<std::uint64_t>(emitter.number("seed", frame)));
 }
 
 std::uint64_t wanderKey(std::uint64_t emissionKey) {
@@ -141,7 +142,8 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
 
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most) {
   BirthTimes result;
-  const double due = before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * (plan.emitsUntil - plan.emitsFrom);
+  const double due =
+      before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * (plan.emitsUntil - plan.emitsFrom);
   const double whole = std::floor(due);
   const auto fromRate = static_cast<std::uint64_t>(whole);
   result.wanted = fromRate;
@@ -189,8 +191,8 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
   const double lifetime =
       plan.life.endsTogether
           ? std::max(0.0, plan.life.left - time)
-          : std::max(kShortestLife, plan.life.lifetime.pick(
-                                        RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime)));
+          : std::max(kShortestLife,
+                     plan.life.lifetime.pick(RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime)));
   particles.field(ParticleStore::Age)[index] = 0.0F;
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);
@@ -229,7 +231,8 @@ std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range,
     const LifeSpan life = lifeSpanOf(emitter, frame, frame, frameRate);
     for (std::size_t at = born; at < living.size() && births[born].all() > 0; ++at) {
       const double age = static_cast<double>(at - born) / frameRate;
-      const double share = life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingShare(life.lifetime, age);
+      const double share =
+          life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingShare(life.lifetime, age);
       if (share <= 0) break;
       living[at] += births[born].all() * share;
     }

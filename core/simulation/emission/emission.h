@@ -38,10 +38,10 @@ struct BurstNow {
 struct EmissionPlan {
   std::uint32_t emitter = 0;
   std::uint64_t randomKey = 0;
-  double length = 0;        // of the step, seconds
-  double emitsFrom = 0;     // the part of the step in which the rate gives births, seconds since its start
+  double length = 0;     // of the step, seconds
+  double emitsFrom = 0;  // the part of the step in which the rate gives births, seconds since its start
   double emitsUntil = 0;
-  double rateAtStart = 0;   // births per second, changing evenly over that part
+  double rateAtStart = 0;  // births per second, changing evenly over that part
   double rateAtEnd = 0;
   std::vector<BurstNow> bursts;
   std::uint64_t mostAlive = 0;  // of this emitter; 0 for no limit
@@ -100,8 +100,8 @@ struct ExpectedBirths {
 // simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only.
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
-// How many are to be expected alive at each frame of the range: what lives from births in it, with nothing ended by
-// bounds.
+// How many are to be expected alive at each frame of the range: what lives from births in it, with nothing
+// ended by bounds.
 std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate);
 
 }  // namespace comet

@@ -43,8 +43,8 @@ class Launch {
   double noiseScale_ = 1;
 };
 
-// A direction uniform over the cap of the sphere around `axis`, for two numbers in [0, 1). Lengths are one, `cone` is
-// in radians.
+// A direction uniform over the cap of the sphere around `axis`, for two numbers in [0, 1). Lengths are one,
+// `cone` is in radians.
 Vec3d directionInCone(const Vec3d& axis, double cone, double a, double b);
 
 }  // namespace comet

@@ -19,7 +19,8 @@ std::vector<ParamSpec> throwParams() {
           .usual(-1, 1)
           .keyed()
           .when("launch", {"fixed", "around"})
-          .tip("Where particles are thrown to, or the axis they are thrown round; only the direction counts. It "
+          .tip("Where particles are thrown to, or the axis they are thrown round; only the direction counts. "
+               "It "
                "turns with the shape."),
       number("cone", "Cone", 20)
           .in("Launch")
@@ -44,7 +45,8 @@ std::vector<ParamSpec> throwParams() {
           .tip("How fast particles are thrown."),
       curve("speed_spread", "Speed spread", Curve::constant(1))
           .in("Launch")
-          .tip("How often each speed of the variation occurs, the slowest left and the fastest right: high on the "
+          .tip("How often each speed of the variation occurs, the slowest left and the fastest right: high "
+               "on the "
                "left for few fast, most slow."),
       number("launch_noise_turn", "Noise turn", 0)
           .in("Launch")
@@ -146,7 +148,8 @@ std::vector<ParamSpec> lifeParams() {
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
-          .tip("How far the mass follows the size: at 100, a particle twice as large is twice as heavy, and small "
+          .tip("How far the mass follows the size: at 100, a particle twice as large is twice as heavy, and "
+               "small "
                "ones are carried further by wind and drag."),
   };
 }

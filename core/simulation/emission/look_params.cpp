@@ -22,7 +22,8 @@ std::vector<ParamSpec> pictureParams() {
           .when("sprite", {"mesh"})
           .tip("OBJ, PLY, STL or glTF. Its longest side is as long as the size says."),
       choice("shading", "Shading",
-             {{"smooth", "Smooth", "Round, by the normals of the file."}, {"flat", "Flat", "Each face for itself."}})
+             {{"smooth", "Smooth", "Round, by the normals of the file."},
+              {"flat", "Flat", "Each face for itself."}})
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"mesh"})
@@ -102,7 +103,8 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
           .when("book_play", {"age"})
-          .tip("Which cell is shown: 0 the first, 100 the end of the last. Its course over life is in the life "
+          .tip("Which cell is shown: 0 the first, 100 the end of the last. Its course over life is in the "
+               "life "
                "chart."),
       number("book_rate", "Cell rate", 12)
           .in("Sprite")
@@ -213,7 +215,8 @@ std::vector<ParamSpec> spriteParams() {
                .range(0, 10000)
                .usual(0, 2)
                .affects(Affects::Look)
-               .tip("Over which height above the ground sprites come into view, so that no edge shows where they "
+               .tip("Over which height above the ground sprites come into view, so that no edge shows where "
+                    "they "
                     "touch it; 0 for none."),
        })
     params.push_back(std::move(spec));
@@ -236,7 +239,8 @@ std::vector<ParamSpec> courseParams() {
       curve("size_spread", "Size spread", full)
           .in("Size and turn")
           .affects(Affects::Look)
-          .tip("How often each size of the variation occurs, the smallest left and the largest right: high on the "
+          .tip("How often each size of the variation occurs, the smallest left and the largest right: high "
+               "on the "
                "left for many tiny and few large."),
       number("aspect", "Aspect", 1)
           .in("Size and turn")
@@ -254,7 +258,8 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .overAge(full)
           .affects(Affects::Look)
-          .tip("How much longer a sprite is by its speed: the way it goes in this time is added to its height."),
+          .tip("How much longer a sprite is by its speed: the way it goes in this time is added to its "
+               "height."),
       number("rotation", "Rotation", 0)
           .in("Size and turn")
           .unit("°")
@@ -289,8 +294,9 @@ std::vector<ParamSpec> colorParams() {
           .follows()
           .affects(Affects::Look)
           .when("color_from", {"gradient"})
-          .tip("Colour over life, from birth on the left to death on the right; or by speed, from standing to "
-               "fastest; or by chance."),
+          .tip(
+              "Colour over life, from birth on the left to death on the right; or by speed, from standing to "
+              "fastest; or by chance."),
       choice("color_from", "Colour from",
              {{"gradient", "A gradient", "Over life, by speed or by chance."},
               {"picture", "The birth picture", "What the picture shows where a particle was born."}})
@@ -345,7 +351,8 @@ std::vector<ParamSpec> colorParams() {
           .varied()
           .overAge(Curve::constant(1))
           .affects(Affects::Look)
-          .tip("How much a sprite gives to the glow that the finishing adds; nothing happens while that is off."),
+          .tip("How much a sprite gives to the glow that the finishing adds; nothing happens while that is "
+               "off."),
   };
 }
 

@@ -23,7 +23,8 @@ double PictureSampler::aspect() const {
 }
 
 PictureSampler::Point PictureSampler::pick(const Vec3d& numbers) const {
-  const auto chosen = std::upper_bound(cumulative_.begin(), cumulative_.end(), numbers.x * cumulative_.back());
+  const auto chosen =
+      std::upper_bound(cumulative_.begin(), cumulative_.end(), numbers.x * cumulative_.back());
   const std::size_t index = std::min<std::size_t>(chosen - cumulative_.begin(), cumulative_.size() - 1);
   const int x = static_cast<int>(pixels_[index]) % picture_->width();
   const int y = static_cast<int>(pixels_[index]) / picture_->width();
@@ -32,13 +33,12 @@ PictureSampler::Point PictureSampler::pick(const Vec3d& numbers) const {
   return {(x + numbers.y) / picture_->width(), (y + numbers.z) / picture_->height(), color};
 }
 
-std::shared_ptr<const PictureSampler> samplerOf(const PictureContent& content, int frame, PictureWeight weight,
-                                                double threshold) {
+std::shared_ptr<const PictureSampler> samplerOf(const PictureContent& content, int frame,
+                                                PictureWeight weight, double threshold) {
   const int index = content.indexAt(frame);
   const Digest key = (Hasher() << "births" << index << weight << threshold).digest();
-  return content.derived<PictureSampler>(key, [&] {
-    return std::make_shared<const PictureSampler>(content.at(frame), weight, threshold);
-  });
+  return content.derived<PictureSampler>(
+      key, [&] { return std::make_shared<const PictureSampler>(content.at(frame), weight, threshold); });
 }
 
 }  // namespace comet

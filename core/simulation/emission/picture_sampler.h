@@ -34,7 +34,7 @@ class PictureSampler {
 };
 
 // The sampler for a frame of the scene, kept and shared while the same is asked for.
-std::shared_ptr<const PictureSampler> samplerOf(const PictureContent& content, int frame, PictureWeight weight,
-                                                double threshold);
+std::shared_ptr<const PictureSampler> samplerOf(const PictureContent& content, int frame,
+                                                PictureWeight weight, double threshold);
 
 }  // namespace comet

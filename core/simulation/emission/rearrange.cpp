@@ -25,7 +25,8 @@ Box boxInScene(const Item& emitter, const Mesh& mesh, double frame) {
   ShapePath::Pose pose;
   pose.place = emitter.vector("place", frame);
   pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
-  for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.turn[axis] * emitter.vector("scale", frame)[axis];
+  for (int axis = 0; axis < 3; ++axis)
+    pose.frame[axis] = pose.turn[axis] * emitter.vector("scale", frame)[axis];
   Box box{Vec3d(1e300), Vec3d(-1e300)};
   for (const Vec3& point : mesh.points) {
     const Vec3d at = pose.toScene(Vec3d(point));

@@ -5,15 +5,15 @@
 
 namespace comet {
 
-// All that is keyed or happens at a frame comes so many frames later; an emitter that always emits begins so much
-// after the range's first frame.
+// All that is keyed or happens at a frame comes so many frames later; an emitter that always emits begins so
+// much after the range's first frame.
 Item shiftedInTime(const Item& item, double frames, const FrameRange& range);
 
 // The shape, its keys and the bounds at which particles end.
 Item shiftedInSpace(const Item& emitter, const Vec3d& offset);
 
-// The emitter with its mesh scaled so that its longest side has this length, its middle at `centre`. Keys of place and
-// scale go. Without a mesh nothing changes.
+// The emitter with its mesh scaled so that its longest side has this length, its middle at `centre`. Keys of
+// place and scale go. Without a mesh nothing changes.
 Item withMeshFitted(const Item& emitter, double longestSide, const Vec3d& centre);
 
 // The emitter moved up or down so that its mesh stands on the plane y = 0.

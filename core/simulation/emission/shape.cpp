@@ -52,7 +52,8 @@ std::shared_ptr<const Content> contentOf(const Item& item, const char* param) {
 }
 
 MeshRegion regionOf(const Item& emitter, double frame) {
-  static constexpr std::array<std::string_view, 5> kPlaces{"vertices", "edges", "surface", "inside", "facing"};
+  static constexpr std::array<std::string_view, 5> kPlaces{"vertices", "edges", "surface", "inside",
+                                                           "facing"};
   MeshRegion region;
   region.place = static_cast<MeshPlace>(
       std::find(kPlaces.begin(), kPlaces.end(), emitter.choice("mesh_births")) - kPlaces.begin());
@@ -109,7 +110,8 @@ Shape shapeOf(const Item& emitter, double frame) {
   }
   if (shape.type == ShapeType::Picture) {
     shape.pictureWidth = emitter.number("picture_width", frame);
-    if (const auto picture = contentOf<PictureContent>(emitter, "birth_picture")) setPicture(shape, *picture, emitter, frame);
+    if (const auto picture = contentOf<PictureContent>(emitter, "birth_picture"))
+      setPicture(shape, *picture, emitter, frame);
   }
   return shape;
 }
@@ -132,7 +134,8 @@ std::string problemWithShape(const Item& emitter, double frame) {
     case MeshPlace::Surface:
       break;
   }
-  return shape.region.part.empty() ? "the mesh has no faces: choose Vertices" : "the mesh has no part of that name";
+  return shape.region.part.empty() ? "the mesh has no faces: choose Vertices"
+                                   : "the mesh has no part of that name";
 }
 
 ShapePoint pointOnSimpleShape(const Shape& shape, const Vec3d& numbers) {

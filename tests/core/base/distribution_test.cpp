@@ -24,8 +24,11 @@ TEST(Distribution, ACurveThatIsZeroCountsAsEven) {
 
 // Chi-square against the curve's own integral over each bin.
 TEST(Distribution, ReproducesItsDensity) {
-  const Curve curve({{0, 0.2, Interpolation::Linear}, {0.3, 1.5, Interpolation::Linear}, {0.31, 0, Interpolation::Hold},
-                     {0.6, 0.4, Interpolation::Linear}, {1, 1, Interpolation::Linear}});
+  const Curve curve({{0, 0.2, Interpolation::Linear},
+                     {0.3, 1.5, Interpolation::Linear},
+                     {0.31, 0, Interpolation::Hold},
+                     {0.6, 0.4, Interpolation::Linear},
+                     {1, 1, Interpolation::Linear}});
   const Distribution distribution(curve);
   constexpr int kBins = 20, kCount = 100000;
   std::vector<int> counts(kBins, 0);

@@ -25,7 +25,8 @@ TEST(Outline, SmoothPointsLieOnTheCurveAndBulge) {
   const auto polygon = polygonOf(square);
   for (const OutlinePoint& point : square)
     EXPECT_NE(std::find(polygon.begin(), polygon.end(), point.at), polygon.end());
-  // A Catmull-Rom side bulges by an eighth of the two tangents' difference: 0.125, which adds to the square's area.
+  // A Catmull-Rom side bulges by an eighth of the two tangents' difference: 0.125, which adds to the square's
+  // area.
   double lowest = 0;
   for (const Vec2d& point : polygon) lowest = std::min(lowest, point.y);
   EXPECT_NEAR(lowest, -0.125, 1e-9);

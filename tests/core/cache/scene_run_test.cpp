@@ -30,9 +30,10 @@ TEST(SceneRun, EditsToLooksChangeNoKey) {
 
 TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
   // Each parameter is tried where it applies; those that need a burst or a shape get it.
-  Scene base = with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3", "emitter.wander=1", "emitter.cone=50",
-                                  "emitter.handed_over=50", "emitter.launch_noise_turn=20", "emitter.emits_from=4",
-                                  "emitter.launch_noise_speed=20", "emitter.mass_from_size=50"});
+  Scene base =
+      with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3", "emitter.wander=1", "emitter.cone=50",
+                         "emitter.handed_over=50", "emitter.launch_noise_turn=20", "emitter.emits_from=4",
+                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50"});
   for (const Scene::ItemPtr& item : base.items()) {
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const ParamSpec& spec = item->kind->params()[i];

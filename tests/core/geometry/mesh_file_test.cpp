@@ -46,7 +46,8 @@ TEST(MeshFile, PlyStlAndGltfAreRead) {
   EXPECT_EQ(meshFromBytes(ply, "a.ply").triangles.size(), 2U);
   const std::string stl =
       "solid t\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n"
-      "facet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid t\n";
+      "facet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid "
+      "t\n";
   const Mesh fromStl = meshFromBytes(stl, "a.stl");
   EXPECT_EQ(fromStl.triangles.size(), 2U);
   // The format repeats each corner; joined there are four.
@@ -68,7 +69,8 @@ TEST(MeshFile, PlyStlAndGltfAreRead) {
 
 TEST(MeshFile, PointsWithoutFacesAreAMeshToo) {
   const std::string ply =
-      "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nend_header\n"
+      "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float "
+      "z\nend_header\n"
       "0 0 0\n1 0 0\n1 1 0\n";
   const Mesh cloud = meshFromBytes(ply, "cloud.ply");
   EXPECT_EQ(cloud.points.size(), 3U);

@@ -40,7 +40,8 @@ TEST(MeshSampler, SurfaceIsUniformByArea) {
       if (std::abs(point.normal[i]) > 0.5) axis = i;
     ASSERT_NEAR(std::abs(point.at[axis]), lengths[axis] / 2, 1e-6);
     const auto cell = [&](int other) {
-      return std::min(static_cast<int>(point.at[other] + lengths[other] / 2), static_cast<int>(lengths[other]) - 1);
+      return std::min(static_cast<int>(point.at[other] + lengths[other] / 2),
+                      static_cast<int>(lengths[other]) - 1);
     };
     ++cells[{axis, point.normal[axis] > 0 ? 1 : 0, cell((axis + 1) % 3), cell((axis + 2) % 3)}];
   }

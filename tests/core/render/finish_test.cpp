@@ -97,10 +97,12 @@ TEST(RollOff, LeavesTheDarkAndNeverReachesWhite) {
 
 // A disc that moves straight across the picture at a steady speed.
 Scene movingDisc() {
-  return with(starting(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=24", "emitter.cone=0",
-                           "emitter.direction=1,0,0", "emitter.place=-6,0,0", "emitter.lives=endless", "emitter.sprite=dot", "emitter.size=1",
-                           "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10", "camera.aim=0,0,0",
-                           R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
+  return with(
+      starting(),
+      {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=24", "emitter.cone=0",
+       "emitter.direction=1,0,0", "emitter.place=-6,0,0", "emitter.lives=endless", "emitter.sprite=dot",
+       "emitter.size=1", "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10",
+       "camera.aim=0,0,0", R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
 }
 
 TEST(MotionBlur, CoversTheSweptAreaOfADisc) {
@@ -132,9 +134,11 @@ TEST(MotionBlur, AnEmitterWithoutShutterIsSharp) {
 }
 
 TEST(Glow, OfAnEmitterIsItsOwnShare) {
-  Scene scene = with(movingDisc(), {"emitter.place=0,0,0", "emitter.speed=0", "camera.glow=true", "camera.glow_threshold=0"});
+  Scene scene = with(movingDisc(), {"emitter.place=0,0,0", "emitter.speed=0", "camera.glow=true",
+                                    "camera.glow_threshold=0"});
   const auto light = [](const Scene& s) {
-    const Picture picture = Renderer().draw(s, *test::simulate(s, 1), cameraOf(s, 1), {100, 100}, finishOf(s.camera(), 1));
+    const Picture picture =
+        Renderer().draw(s, *test::simulate(s, 1), cameraOf(s, 1), {100, 100}, finishOf(s.camera(), 1));
     return picture.at(58, 50).x;
   };
   const float full = light(scene);

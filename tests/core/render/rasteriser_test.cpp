@@ -153,7 +153,8 @@ std::vector<Sprite> crowd() {
 
 TEST(Rasteriser, ThreadsAndVectorUnitDoNotMatter) {
   std::vector<SpriteProfile> profiles;
-  for (const auto type : kAllTypes) profiles.push_back(profile(type, type == SpriteProfile::Type::Ring ? Blend::Additive : Blend::Normal));
+  for (const auto type : kAllTypes)
+    profiles.push_back(profile(type, type == SpriteProfile::Type::Ring ? Blend::Additive : Blend::Normal));
   const Picture best = draw(crowd(), profiles);
   ASSERT_GT(covered(best), 1000);
   useBaselineVectorUnit();

@@ -15,10 +15,11 @@ using test::with;
 
 // One particle that rests in the middle of an orthographic picture of 10 × 10 units.
 Scene oneSprite(std::initializer_list<std::string> assignments) {
-  Scene scene = with(starting(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=0",
-                                  "emitter.lives=endless", "camera.projection=orthographic", "camera.height=10",
-                                  "camera.place=0,0,10", "camera.aim=0,0,0",
-                                  R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
+  Scene scene =
+      with(starting(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=0",
+                        "emitter.lives=endless", "camera.projection=orthographic", "camera.height=10",
+                        "camera.place=0,0,10", "camera.aim=0,0,0",
+                        R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
   return with(scene, assignments);
 }
 
@@ -41,7 +42,8 @@ double covered(const Picture& picture) {
 Vec2d centreOf(const Picture& picture) {
   Vec2d sum(0.0);
   for (int y = 0; y < picture.height(); ++y)
-    for (int x = 0; x < picture.width(); ++x) sum += Vec2d(x + 0.5, y + 0.5) * static_cast<double>(picture.at(x, y).w);
+    for (int x = 0; x < picture.width(); ++x)
+      sum += Vec2d(x + 0.5, y + 0.5) * static_cast<double>(picture.at(x, y).w);
   return sum / covered(picture);
 }
 
@@ -50,13 +52,16 @@ constexpr double kScale = 20;
 
 TEST(TurnedSprite, AnEllipseHasItsAreaHoweverItLies) {
   for (const char* rotation : {"emitter.rotation=0", "emitter.rotation=33", "emitter.rotation=90"}) {
-    const Picture picture = drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect=0.5", rotation}));
-    EXPECT_NEAR(covered(picture), kPi * 3 * 1.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale) << rotation;
+    const Picture picture =
+        drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect=0.5", rotation}));
+    EXPECT_NEAR(covered(picture), kPi * 3 * 1.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale)
+        << rotation;
   }
 }
 
 TEST(TurnedSprite, TurnsClockwise) {
-  const Picture picture = drawn(oneSprite({"emitter.sprite=dot", "emitter.size=8", "emitter.aspect=0.1", "emitter.rotation=45"}));
+  const Picture picture =
+      drawn(oneSprite({"emitter.sprite=dot", "emitter.size=8", "emitter.aspect=0.1", "emitter.rotation=45"}));
   // Upright it reaches up; turned by 45° clockwise it reaches to the upper right.
   EXPECT_GT(picture.at(140, 60).w, 0.9F);
   EXPECT_LT(picture.at(60, 60).w, 0.1F);
@@ -64,8 +69,8 @@ TEST(TurnedSprite, TurnsClockwise) {
 
 TEST(TurnedSprite, APolygonHasItsAreaAndPointsUp) {
   for (const int points : {3, 4, 6, 12}) {
-    const Picture picture = drawn(
-        oneSprite({"emitter.sprite=star", "emitter.pointedness=0", "emitter.size=8", "emitter.star_points=" + std::to_string(points)}));
+    const Picture picture = drawn(oneSprite({"emitter.sprite=star", "emitter.pointedness=0", "emitter.size=8",
+                                             "emitter.star_points=" + std::to_string(points)}));
     const double area = 0.5 * points * std::sin(2 * kPi / points) * 16 * kScale * kScale;
     EXPECT_NEAR(covered(picture), area, 0.01 * area) << points;
     EXPECT_GT(picture.at(100, 26).w, 0.1F) << points;
@@ -73,15 +78,17 @@ TEST(TurnedSprite, APolygonHasItsAreaAndPointsUp) {
 }
 
 TEST(TurnedSprite, AStarHasItsArea) {
-  const Picture picture = drawn(oneSprite({"emitter.sprite=star", "emitter.pointedness=100", "emitter.size=8"}));
+  const Picture picture =
+      drawn(oneSprite({"emitter.sprite=star", "emitter.pointedness=100", "emitter.size=8"}));
   // Ten triangles between a point at radius 4 and a valley at 0.8, 36° apart.
   const double area = 10 * 0.5 * 4 * 0.8 * std::sin(kPi / 5) * kScale * kScale;
   EXPECT_NEAR(covered(picture), area, 0.02 * area);
 }
 
 TEST(TurnedSprite, StretchAddsTheWayOfItsTime) {
-  const Scene scene = oneSprite({"emitter.sprite=dot", "emitter.size=1", "emitter.speed=10", "emitter.cone=0",
-                                 "emitter.direction=1,0,0", "emitter.facing_mode=motion", "emitter.stretch=0.3"});
+  const Scene scene =
+      oneSprite({"emitter.sprite=dot", "emitter.size=1", "emitter.speed=10", "emitter.cone=0",
+                 "emitter.direction=1,0,0", "emitter.facing_mode=motion", "emitter.stretch=0.3"});
   const Picture picture = drawn(scene);
   // An ellipse of 1 × (1 + 3), lying along x.
   EXPECT_NEAR(covered(picture), kPi / 4 * 4 * kScale * kScale, 0.02 * kPi * kScale * kScale);
@@ -92,9 +99,12 @@ TEST(TurnedSprite, StretchAddsTheWayOfItsTime) {
 TEST(TurnedSprite, InAPlaneIsForeshortened) {
   // Seen at 60° from its normal, half as high.
   const Picture picture =
-      drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing_mode=plane", "emitter.plane_normal=0,0.8660254,0.5"}));
+      drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing_mode=plane",
+                       "emitter.plane_normal=0,0.8660254,0.5"}));
   EXPECT_NEAR(covered(picture), kPi * 9 * 0.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale);
-  EXPECT_EQ(covered(drawn(oneSprite({"emitter.sprite=dot", "emitter.facing_mode=plane", "emitter.plane_normal=0,1,0"}))), 0);
+  EXPECT_EQ(covered(drawn(oneSprite(
+                {"emitter.sprite=dot", "emitter.facing_mode=plane", "emitter.plane_normal=0,1,0"}))),
+            0);
 }
 
 TEST(TurnedSprite, ThinOnesKeepTheirLight) {
@@ -108,9 +118,12 @@ TEST(TurnedSprite, ThinOnesKeepTheirLight) {
 }
 
 TEST(TurnedSprite, SpinAddsUpOverItsCourse) {
-  // From 360°/s falling to nothing over a life of 2 s: at half of it three quarters of the way to 360° are done.
-  const Scene scene = oneSprite({"emitter.lives=lifetime", "emitter.lifetime=2", "emitter.sprite=dot", "emitter.size=8", "emitter.aspect=0.05",
-                                 R"(emitter.spin={"value":360,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})"});
+  // From 360°/s falling to nothing over a life of 2 s: at half of it three quarters of the way to 360° are
+  // done.
+  const Scene scene = oneSprite(
+      {"emitter.lives=lifetime", "emitter.lifetime=2", "emitter.sprite=dot", "emitter.size=8",
+       "emitter.aspect=0.05",
+       R"(emitter.spin={"value":360,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})"});
   const Picture picture = drawn(scene, 200, 25);
   EXPECT_GT(picture.at(30, 100).w, 0.5F);
   EXPECT_LT(picture.at(100, 30).w, 0.05F);
@@ -125,7 +138,8 @@ std::shared_ptr<const PictureContent> redAndGreen() {
 }
 
 Scene pictureSprite(std::initializer_list<std::string> assignments) {
-  return with(withContent(oneSprite({"emitter.sprite=picture", "emitter.size=2"}), "picture", redAndGreen()), assignments);
+  return with(withContent(oneSprite({"emitter.sprite=picture", "emitter.size=2"}), "picture", redAndGreen()),
+              assignments);
 }
 
 TEST(PictureSprite, TexelsMeetPixels) {
@@ -154,7 +168,8 @@ TEST(PictureSprite, ThePivotLiesAtTheParticle) {
   // Its lower left corner is in the middle of the picture.
   EXPECT_NEAR(centreOf(picture).x, 120, 1e-3);
   EXPECT_NEAR(centreOf(picture).y, 90, 1e-3);
-  const Picture turned = drawn(pictureSprite({"emitter.pivot_x=0", "emitter.pivot_y=100", "emitter.rotation=90"}));
+  const Picture turned =
+      drawn(pictureSprite({"emitter.pivot_x=0", "emitter.pivot_y=100", "emitter.rotation=90"}));
   // Turned clockwise about that corner it lies below and to the right.
   EXPECT_NEAR(centreOf(turned).x, 110, 0.05);
   EXPECT_NEAR(centreOf(turned).y, 120, 0.05);
@@ -162,13 +177,15 @@ TEST(PictureSprite, ThePivotLiesAtTheParticle) {
 
 TEST(PictureSprite, TheMaskCutsToThePixel) {
   // The left quarter, upper half, in shares of the picture.
-  const Picture picture = drawn(pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":0.25,"y":0},{"x":0.25,"y":0.5},{"x":0,"y":0.5}])"}));
+  const Picture picture = drawn(
+      pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":0.25,"y":0},{"x":0.25,"y":0.5},{"x":0,"y":0.5}])"}));
   EXPECT_NEAR(covered(picture), 10 * 10, 1e-3);
   EXPECT_EQ(picture.at(89, 99).w, 1.0F);
   EXPECT_EQ(picture.at(90, 99).w, 0.0F);
   EXPECT_EQ(picture.at(89, 100).w, 0.0F);
   // A triangle covers half.
-  const Picture triangle = drawn(pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":1,"y":0},{"x":0,"y":1}])"}));
+  const Picture triangle =
+      drawn(pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":1,"y":0},{"x":0,"y":1}])"}));
   EXPECT_NEAR(covered(triangle), 400, 8);
 }
 
@@ -189,7 +206,8 @@ Scene book(std::initializer_list<std::string> assignments) {
   Picture picture(80, 10);
   for (int y = 0; y < 10; ++y)
     for (int x = 0; x < 80; ++x) picture.at(x, y) = Vec4(Vec3(static_cast<float>(x / 10) / 10), 1);
-  Scene scene = withContent(oneSprite({"emitter.sprite=flipbook", "emitter.book_columns=8", "emitter.book_rows=1", "emitter.size=2"}),
+  Scene scene = withContent(oneSprite({"emitter.sprite=flipbook", "emitter.book_columns=8",
+                                       "emitter.book_rows=1", "emitter.size=2"}),
                             "picture", std::make_shared<const PictureContent>(std::move(picture)));
   return with(scene, assignments);
 }
@@ -218,10 +236,11 @@ TEST(FlipbookSprite, PlaysAtARateAndStartsAgain) {
 }
 
 TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
-  Scene scene = withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane", "emitter.plane_normal=0,1,0",
-                                       "scene.light_from=0,0,1", "scene.light_color=1,1,1", "scene.light_around=0,0,0",
-                                       "emitter.shading=flat"}),
-                            "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2})));
+  Scene scene =
+      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane",
+                             "emitter.plane_normal=0,1,0", "scene.light_from=0,0,1",
+                             "scene.light_color=1,1,1", "scene.light_around=0,0,0", "emitter.shading=flat"}),
+                  "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2})));
   const Picture picture = drawn(scene);
   // 80 × 80 pixels, lit in full; the edge fades over the pixel outside.
   for (int y = 61; y < 139; ++y)
@@ -237,12 +256,17 @@ TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
 }
 
 TEST(MeshSprite, SmoothShadingFollowsTheNormals) {
-  Scene scene = withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing_mode=plane", "emitter.plane_normal=0,0,1",
-                                       "scene.light_from=0,0,1", "scene.light_color=1,1,1", "scene.light_around=0,0,0"}),
-                            "sprite_mesh", std::make_shared<const MeshContent>(test::torusMesh(3, 1, 96, 48)));
+  Scene scene =
+      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing_mode=plane",
+                             "emitter.plane_normal=0,0,1", "scene.light_from=0,0,1",
+                             "scene.light_color=1,1,1", "scene.light_around=0,0,0"}),
+                  "sprite_mesh", std::make_shared<const MeshContent>(test::torusMesh(3, 1, 96, 48)));
   const Picture picture = drawn(scene);
-  // Seen along its axis: on the ring's crown the normal faces the light, off it by a share s of the tube sqrt(1 - s²).
-  const auto at = [&picture](double distance) { return picture.at(static_cast<int>(100 + distance * kScale), 100).x; };
+  // Seen along its axis: on the ring's crown the normal faces the light, off it by a share s of the tube
+  // sqrt(1 - s²).
+  const auto at = [&picture](double distance) {
+    return picture.at(static_cast<int>(100 + distance * kScale), 100).x;
+  };
   EXPECT_NEAR(at(3), 1, 0.02);
   EXPECT_NEAR(at(3.6), 0.8, 0.05);
   EXPECT_NEAR(at(2.4), 0.8, 0.05);
@@ -258,9 +282,13 @@ struct BlendCase {
 class Blends : public testing::TestWithParam<BlendCase> {};
 
 TEST_P(Blends, FollowTheirFormula) {
-  Scene scene = oneSprite({"emitter.sprite=dot", "emitter.size=8", R"(emitter.color=[{"color":[0.5,0.25,1]}])", "emitter.place=0,0,1",
-                           R"(emitter.opacity={"value":60,"over_age":[{"at":0,"value":1}]})", std::string("emitter.blend=") + GetParam().name});
-  Item ground = *oneSprite({"emitter.sprite=dot", "emitter.size=9", R"(emitter.color=[{"color":[0.4,0.4,0.4]}])"}).findByName("emitter");
+  Scene scene =
+      oneSprite({"emitter.sprite=dot", "emitter.size=8", R"(emitter.color=[{"color":[0.5,0.25,1]}])",
+                 "emitter.place=0,0,1", R"(emitter.opacity={"value":60,"over_age":[{"at":0,"value":1}]})",
+                 std::string("emitter.blend=") + GetParam().name});
+  Item ground =
+      *oneSprite({"emitter.sprite=dot", "emitter.size=9", R"(emitter.color=[{"color":[0.4,0.4,0.4]}])"})
+           .findByName("emitter");
   ground.id = 0;
   ground.name = "ground";
   scene = scene.withAdded(ground);
@@ -282,11 +310,13 @@ INSTANTIATE_TEST_SUITE_P(
 
 TEST(Order, OldestAndYoungestFirst) {
   // Two dots at one place, the second born later and nearer to the back.
-  const Scene scene = with(starting(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1},{"frame":5,"count":1}])", "emitter.speed=0",
-                                        "emitter.lives=lifetime", "emitter.lifetime=1", "emitter.sprite=dot", "emitter.size=4",
-                                        "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10", "camera.aim=0,0,0",
-                                        R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
-                                        R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":0.25,"color":[0,1,0]},{"at":1,"color":[0,1,0]}])"});
+  const Scene scene = with(
+      starting(),
+      {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1},{"frame":5,"count":1}])", "emitter.speed=0",
+       "emitter.lives=lifetime", "emitter.lifetime=1", "emitter.sprite=dot", "emitter.size=4",
+       "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10", "camera.aim=0,0,0",
+       R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
+       R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":0.25,"color":[0,1,0]},{"at":1,"color":[0,1,0]}])"});
   // At frame 8 the older one is green, the younger one still reddish.
   EXPECT_GT(drawn(with(scene, {"scene.draw_order=oldest"}), 200, 8).at(100, 100).x, 0.3F);
   EXPECT_LT(drawn(with(scene, {"scene.draw_order=youngest"}), 200, 8).at(100, 100).x, 0.01F);
@@ -294,8 +324,10 @@ TEST(Order, OldestAndYoungestFirst) {
 
 TEST(Look, FollowsSpeedAndChance) {
   StampCache stamps;
-  const Scene scene = with(starting(), {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}],"follows":"speed","fastest":10})",
-                                        R"(emitter.color={"value":[{"at":0,"color":[0,0,0]},{"at":1,"color":[1,1,1]}],"follows":"chance"})"});
+  const Scene scene = with(
+      starting(),
+      {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}],"follows":"speed","fastest":10})",
+       R"(emitter.color={"value":[{"at":0,"color":[0,0,0]},{"at":1,"color":[1,1,1]}],"follows":"chance"})"});
   const Look look(scene, *scene.findByName("emitter"), 1, stamps);
   EXPECT_NEAR(look.diameter({3, 0.9, 2.5}), 0.5, 1e-5);
   EXPECT_NEAR(look.diameter({3, 0.1, 99}), 2, 1e-5);
@@ -309,8 +341,9 @@ TEST(Look, FollowsSpeedAndChance) {
 }
 
 TEST(Look, TakesItsColourFromTheBirthPicture) {
-  Scene scene = with(starting(), {"emitter.shape=picture", "emitter.rate=240", "emitter.speed=0", "emitter.color_from=picture",
-                                  "emitter.picture_births=opaque", "emitter.picture_width=4", "emitter.lifetime=10"});
+  Scene scene = with(starting(), {"emitter.shape=picture", "emitter.rate=240", "emitter.speed=0",
+                                  "emitter.color_from=picture", "emitter.picture_births=opaque",
+                                  "emitter.picture_width=4", "emitter.lifetime=10"});
   scene = withContent(scene, "birth_picture", redAndGreen());
   const ParticleFramePtr frame = test::simulate(scene, 20);
   StampCache stamps;
@@ -319,7 +352,8 @@ TEST(Look, TakesItsColourFromTheBirthPicture) {
   ASSERT_GT(particles.size(), 100U);
   for (std::size_t i = 0; i < particles.size(); ++i) {
     const DrawnParticle particle = drawnParticle(particles, i);
-    EXPECT_EQ(look.color(particle.state, particle.age), particle.position.x < 0 ? Vec3d(1, 0, 0) : Vec3d(0, 1, 0));
+    EXPECT_EQ(look.color(particle.state, particle.age),
+              particle.position.x < 0 ? Vec3d(1, 0, 0) : Vec3d(0, 1, 0));
   }
 }
 

@@ -157,10 +157,9 @@ TEST_P(ShapeMoments, AreThoseOfAUniformShape) {
   constexpr int kCount = 200000;
   for (int i = 0; i < kCount; ++i) {
     const auto id = static_cast<std::uint64_t>(i);
-    const Vec3d p =
-        pointOnSimpleShape(shape, {random.unit(id, Draw::ShapeA), random.unit(id, Draw::ShapeB),
-                                   random.unit(id, Draw::ShapeC)})
-            .at;
+    const Vec3d p = pointOnSimpleShape(shape, {random.unit(id, Draw::ShapeA), random.unit(id, Draw::ShapeB),
+                                               random.unit(id, Draw::ShapeC)})
+                        .at;
     squares += p * p;
   }
   squares /= kCount;

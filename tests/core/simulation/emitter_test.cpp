@@ -42,13 +42,15 @@ TEST(Window, EmitsOnlyBetweenItsFrames) {
 }
 
 TEST(Window, HoldsForBurstsToo) {
-  const Scene scene = with(oneBurst(10), {R"(emitter.bursts=[{"frame":2,"count":10},{"frame":5,"count":7}])",
-                                          "emitter.emits=window", "emitter.emits_from=4", "emitter.emits_until=9"});
+  const Scene scene =
+      with(oneBurst(10), {R"(emitter.bursts=[{"frame":2,"count":10},{"frame":5,"count":7}])",
+                          "emitter.emits=window", "emitter.emits_from=4", "emitter.emits_until=9"});
   EXPECT_EQ(simulate(scene, 8)->stats.living, 7U);
 }
 
 TEST(Births, WaitWhileAsManyOfTheEmitterAreAlive) {
-  const Scene scene = with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.most_alive=150"});
+  const Scene scene =
+      with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.most_alive=150"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   EXPECT_EQ(run.frame(2)->stats.living, 100U);
   for (int frame = 3; frame < 40; ++frame) EXPECT_LE(run.frame(frame)->stats.living, 150U);
@@ -87,7 +89,8 @@ TEST(Path, WanderingIsSmoothAndStaysNear) {
   const Item& emitter = *scene.findByName("emitter");
   double farthest = 0;
   for (int i = 0; i < 480; ++i) {
-    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5).place, next = poseAt(emitter, (i + 1) / 4.0, 24, 5).place;
+    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5).place,
+                next = poseAt(emitter, (i + 1) / 4.0, 24, 5).place;
     farthest = std::max(farthest, glm::length(here));
     EXPECT_LT(glm::length(next - here), 0.2);
   }
@@ -97,9 +100,11 @@ TEST(Path, WanderingIsSmoothAndStaysNear) {
 
 TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
   // A sphere squeezed to an ellipsoid: the normal is the gradient of its equation.
-  const Scene scene = with(starting(), {"emitter.shape=sphere", "emitter.births_on=surface", "emitter.radius=1",
-                                        "emitter.scale=3,1,0.5", "emitter.launch=normal", "emitter.cone=0"});
-  const ParticleFramePtr frame = simulate(with(scene, {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":200}])"}), 1);
+  const Scene scene =
+      with(starting(), {"emitter.shape=sphere", "emitter.births_on=surface", "emitter.radius=1",
+                        "emitter.scale=3,1,0.5", "emitter.launch=normal", "emitter.cone=0"});
+  const ParticleFramePtr frame =
+      simulate(with(scene, {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":200}])"}), 1);
   for (std::size_t i = 0; i < 200; ++i) {
     const Vec3d p = positionOf(particlesOf(frame), i);
     const Vec3d gradient = glm::normalize(Vec3d(p.x / 9, p.y, p.z / 0.25));
@@ -116,9 +121,10 @@ TEST(Launch, OutwardAroundAndAny) {
   };
   velocities(with(ring, {"emitter.launch=outward"}),
              [](const Vec3d& p, const Vec3d& v) { EXPECT_NEAR(glm::dot(v, p / 2.0), 1, 1e-5); });
-  velocities(with(ring, {"emitter.launch=around", "emitter.direction=0,1,0"}), [](const Vec3d& p, const Vec3d& v) {
-    EXPECT_NEAR(glm::length(v - glm::cross(Vec3d(0, 1, 0), p / 2.0)), 0, 1e-5);
-  });
+  velocities(with(ring, {"emitter.launch=around", "emitter.direction=0,1,0"}),
+             [](const Vec3d& p, const Vec3d& v) {
+               EXPECT_NEAR(glm::length(v - glm::cross(Vec3d(0, 1, 0), p / 2.0)), 0, 1e-5);
+             });
   Vec3d sum(0.0);
   velocities(with(ring, {"emitter.launch=any"}), [&sum](const Vec3d&, const Vec3d& v) {
     EXPECT_NEAR(glm::length(v), 1, 1e-5);
@@ -128,8 +134,8 @@ TEST(Launch, OutwardAroundAndAny) {
 }
 
 TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
-  const ParticleFramePtr frame =
-      simulate(with(oneBurst(500), {"emitter.launch_space=2d", "emitter.cone=30", "emitter.direction=1,1,5"}), 1);
+  const ParticleFramePtr frame = simulate(
+      with(oneBurst(500), {"emitter.launch_space=2d", "emitter.cone=30", "emitter.direction=1,1,5"}), 1);
   double widest = 0;
   for (std::size_t i = 0; i < 500; ++i) {
     const Vec3d v = velocityOf(particlesOf(frame), i) / 3.0;
@@ -141,9 +147,11 @@ TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
 }
 
 TEST(Launch, SpeedsFollowTheirSpread) {
-  const ParticleFramePtr frame = simulate(
-      with(oneBurst(20000), {"emitter.speed=5±3", R"(emitter.speed_spread=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
-      1);
+  const ParticleFramePtr frame =
+      simulate(with(oneBurst(20000),
+                    {"emitter.speed=5±3",
+                     R"(emitter.speed_spread=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
+               1);
   // Density falling to zero from 2 to 8: the mean lies a third of the way.
   double sum = 0;
   for (std::size_t i = 0; i < 20000; ++i) sum += glm::length(velocityOf(particlesOf(frame), i));
@@ -186,7 +194,8 @@ TEST(Life, EndsAtEachKindOfBounds) {
     for (int f = 1; f <= 25; ++f) deaths += run.frame(f)->stats.deaths;
     const ParticleFramePtr frame = run.frame(25);
     EXPECT_EQ(frame->stats.living + deaths, 4000U);
-    for (std::size_t i = 0; i < particlesOf(frame).size(); ++i) living.push_back(positionOf(particlesOf(frame), i));
+    for (std::size_t i = 0; i < particlesOf(frame).size(); ++i)
+      living.push_back(positionOf(particlesOf(frame), i));
     return living;
   };
   // After a second speeds of 1 to 5 lie as far out: those beyond 2 units are gone, three quarters.
@@ -214,7 +223,8 @@ TEST(Mass, DividesForcesAndLeavesGravity) {
   const auto velocity = [](const Scene& scene) { return velocityOf(particlesOf(simulate(scene, 25)), 0); };
   // Towards a wind w at grip k over a mass m: w (1 - exp(-k t / m)) after a second.
   for (const double mass : {0.5, 1.0, 4.0})
-    EXPECT_NEAR(velocity(with(wind, {"emitter.mass=" + std::to_string(mass)})).x, 10 * (1 - std::exp(-2 / mass)), 1e-3);
+    EXPECT_NEAR(velocity(with(wind, {"emitter.mass=" + std::to_string(mass)})).x,
+                10 * (1 - std::exp(-2 / mass)), 1e-3);
   EXPECT_NEAR(velocity(with(gravity, {"emitter.mass=7"})).y, velocity(gravity).y, 1e-5);
 }
 
@@ -235,10 +245,9 @@ TEST(Mass, VariesAndFollowsSize) {
 }
 
 TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {
-  const Scene scene =
-      withFile(with(oneBurst(500), {"emitter.shape=mesh", "emitter.launch=normal", "emitter.place=5,0,0",
-                                    "emitter.scale=2,1,1"}),
-               "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(2.0))));
+  const Scene scene = withFile(with(oneBurst(500), {"emitter.shape=mesh", "emitter.launch=normal",
+                                                    "emitter.place=5,0,0", "emitter.scale=2,1,1"}),
+                               "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(2.0))));
   const ParticleFramePtr frame = simulate(scene, 1);
   ASSERT_EQ(frame->stats.living, 500U);
   for (std::size_t i = 0; i < 500; ++i) {
@@ -288,10 +297,10 @@ TEST(PictureShape, IsBornWhereItIsBrightInProportion) {
 }
 
 TEST(Rearrange, TimeAndSpaceMoveEverythingThatIsPlacedInThem) {
-  const Scene scene = with(starting(),
-                           {R"(emitter.bursts=[{"frame":5,"count":10}])", "emitter.emits=window", "emitter.emits_from=2",
-                            "emitter.emits_until=9", "emitter.place=1,2,3",
-                            R"(emitter.rate={"value":1,"keys":[{"frame":3,"value":1},{"frame":8,"value":2}]})"});
+  const Scene scene =
+      with(starting(), {R"(emitter.bursts=[{"frame":5,"count":10}])", "emitter.emits=window",
+                        "emitter.emits_from=2", "emitter.emits_until=9", "emitter.place=1,2,3",
+                        R"(emitter.rate={"value":1,"keys":[{"frame":3,"value":1},{"frame":8,"value":2}]})"});
   const Item moved = shiftedInSpace(shiftedInTime(*scene.findByName("emitter"), 10, {1, 96}), {1, 0, -1});
   EXPECT_EQ(std::get<BurstList>(moved.value("bursts").base)[0].frame, 15);
   EXPECT_EQ(moved.number("emits_from", 0), 12);

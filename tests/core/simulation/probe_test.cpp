@@ -37,7 +37,8 @@ TEST(Probe, TellsWhatActs) {
 }
 
 TEST(Probe, FindsTheHighestPointOfAThrow) {
-  const Scene scene = withInfluence(with(oneBurst(1), {"emitter.speed=10"}), "gravity", {"gravity.strength=10"});
+  const Scene scene =
+      withInfluence(with(oneBurst(1), {"emitter.speed=10"}), "gravity", {"gravity.strength=10"});
   const auto frames = framesOf(scene, 60);
   const auto path = pathOf(frames[0]->groups[0].particles.ids()[0], frames);
   ASSERT_EQ(path.size(), 60U);
@@ -47,7 +48,8 @@ TEST(Probe, FindsTheHighestPointOfAThrow) {
 }
 
 TEST(Probe, SpreadsCountEveryParticleOnce) {
-  const Scene scene = withInfluence(with(oneBurst(1000), {"emitter.speed=10±5"}), "gravity", {"gravity.strength=10"});
+  const Scene scene =
+      withInfluence(with(oneBurst(1000), {"emitter.speed=10±5"}), "gravity", {"gravity.strength=10"});
   const auto frames = framesOf(scene, 80);
   const EmitterSpreads spreads = spreadsOf(scene.findByName("emitter")->id, *frames[40], frames);
   for (const Spread* spread : {&spreads.age, &spreads.speed, &spreads.highest, &spreads.highestAge}) {
