@@ -143,8 +143,10 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   const ParticleFramePtr frame = run_.frame(document_.frame());
   const ParticleGroup* group = frame ? frame->find(item.id) : nullptr;
   const QString living = group ? QString("%L1").arg(group->particles.size()) : QString();
-  painter.drawText(rect.adjusted(28, 0, -46, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   metrics.elidedText(nameOf(item), Qt::ElideRight, rect.width() - 76));
+  const int room = QFontMetrics(theme::font(10)).horizontalAdvance(living) + 10;
+  const QRect place = rect.adjusted(28, 0, -room, 0);
+  painter.drawText(place, Qt::AlignVCenter | Qt::AlignLeft,
+                   metrics.elidedText(nameOf(item), Qt::ElideRight, place.width()));
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(10));
   painter.drawText(rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, living);

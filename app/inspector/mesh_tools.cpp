@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QVBoxLayout>
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -19,12 +20,15 @@ double fittingLength(const Scene& scene, double frame) {
 
 MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
     : QWidget(parent), document_(document), emitter_(emitter), size_(new QLabel) {
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(96, 0, 22, 0);
-  row->setSpacing(4);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(96, 0, 22, 0);
+  column->setSpacing(3);
   size_->setObjectName("mesh_size");
   size_->setProperty("quiet", true);
-  row->addWidget(size_, 1);
+  column->addWidget(size_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  column->addLayout(row);
   const auto add = [this, row](const char* name, const QString& text, const QString& tip) {
     auto* button = new QPushButton(text);
     button->setObjectName(name);

@@ -17,7 +17,8 @@
 namespace comet {
 namespace {
 
-constexpr QSize kPictureSize{400, 250};
+constexpr QSize kPictureSize{258, 161};
+constexpr int kDemosAcross = 3;
 
 QLabel* heading(const QString& text, int pixelSize) {
   auto* label = new QLabel(text);
@@ -77,7 +78,7 @@ QWidget* StartPage::makeDemos() {
   layout->setSpacing(10);
   layout->addWidget(heading(tr("Demos from Saltmarsh Ferry"), 16));
   auto* row = new QGridLayout;
-  row->setSpacing(18);
+  row->setSpacing(12);
   int place = 0;
   for (const Demo& demo : demos()) {
     const QString name = QString::fromUtf8(demo.name.data(), static_cast<int>(demo.name.size()));
@@ -88,11 +89,13 @@ QWidget* StartPage::makeDemos() {
     button->setIconSize(kPictureSize);
     button->setText(titleOf(name));
     button->setFont(theme::font(13));
+    // Or it would be pressed together until its title is gone.
+    button->setFixedSize(kPictureSize + QSize(12, 40));
     connect(button, &QToolButton::clicked, this, [this, name] { Q_EMIT openDemo(name); });
-    row->addWidget(button, place / 2, place % 2);
+    row->addWidget(button, place / kDemosAcross, place % kDemosAcross);
     ++place;
   }
-  row->setColumnStretch(2, 1);
+  row->setColumnStretch(kDemosAcross, 1);
   layout->addLayout(row);
   layout->addStretch(1);
   auto* scroll = new QScrollArea;

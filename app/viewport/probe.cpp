@@ -93,6 +93,7 @@ QStringList ProbePanel::lines() const {
   if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
   const PathPoint top = highestPoint(probe_.path());
   lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
+  if (!particle->influences.empty()) lines << tr("pushed, in units/s², by");
   for (const ProbedInfluence& influence : particle->influences)
     if (const Scene::ItemPtr item = scene.find(influence.influence))
       lines << tr("%1  %2 at %3 %")
