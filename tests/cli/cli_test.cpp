@@ -251,6 +251,37 @@ TEST_F(CommandLine, InterruptedIs130AndLeavesNoSheet) {
   EXPECT_TRUE(std::filesystem::is_empty(out()));
 }
 
+// A picture that is gone would be missing from every result without a word.
+TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
+  write(R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"bake"},
+            {"kind":"emitter","name":"stamp","params":{"sprite":"picture","picture":"gone.png"}}]})");
+  const Result result = comet("bake " + scene() + " --out " + out());
+  EXPECT_EQ(result.code, 3) << result.output;
+  EXPECT_THAT(result.output, HasSubstr("gone.png"));
+  EXPECT_THAT(result.output, HasSubstr("--set"));
+  EXPECT_FALSE(std::filesystem::exists(out() + "/bake.png"));
+  // The way out that it names.
+  EXPECT_EQ(comet("bake " + scene() + " --out " + out() + " --set stamp.picture=sample:hull_planks.png").code,
+            0);
+  EXPECT_TRUE(std::filesystem::exists(out() + "/bake.png"));
+}
+
+TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
+  for (const char* demo : {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown"}) {
+    const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
+    ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
+    ASSERT_EQ(comet("validate " + file).code, 0) << demo;
+    ASSERT_EQ(comet("render " + file + " --frames 20 --size 160x120 --out " + out()).code, 0) << demo;
+    const auto input = OIIO::ImageInput::open(out() + "/" + demo + ".0020.png");
+    ASSERT_TRUE(input) << demo;
+    std::vector<float> pixels(160 * 120 * 4);
+    ASSERT_TRUE(input->read_image(0, 0, 0, 4, OIIO::TypeDesc::FLOAT, pixels.data()));
+    int seen = 0;
+    for (std::size_t i = 3; i < pixels.size(); i += 4) seen += pixels[i] > 0.05F ? 1 : 0;
+    EXPECT_GT(seen, 50) << demo;
+  }
+}
+
 TEST_F(CommandLine, SchemaListsEveryKind) {
   const auto json = nlohmann::json::parse(comet("schema --json").output);
   std::vector<std::string> ids;
