@@ -7,6 +7,7 @@
 #include <QHBoxLayout>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QVBoxLayout>
 #include <algorithm>
 
 namespace comet {
@@ -23,11 +24,14 @@ Vec3d linearColor(const QColor& screen) {
 }
 
 ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
-  setFixedSize(236, 206);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(8, 8, 8, 8);
+  setFixedSize(236, 234);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 8, 8, 8);
+  column->setSpacing(4);
+  column->setAlignment(Qt::AlignBottom);
+  auto* row = new QHBoxLayout;
   row->setSpacing(4);
-  row->setAlignment(Qt::AlignBottom);
+  column->addLayout(row);
   const auto addField = [&](const QString& prefix, double most) {
     auto* field = new NumberField(this);
     field->setPrefix(prefix);
@@ -46,7 +50,19 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
   hueField_ = addField(tr("Hue"), 359);
   saturationField_ = addField(tr("Sat"), 100);
   valueField_ = addField(tr("Val"), 100);
+  positionField_ = new NumberField(this);
+  positionField_->setObjectName("stop_position");
+  positionField_->setPrefix(tr("at"));
+  positionField_->setUnit("%");
+  positionField_->setRange(0, 100);
+  positionField_->setUsualRange(0, 100);
+  column->addWidget(positionField_);
+  connect(positionField_, &NumberField::edited, this,
+          [this](double percent) { Q_EMIT positionEdited(percent / 100); });
+  connect(positionField_, &NumberField::finished, this, &ColorPicker::finished);
 }
+
+void ColorPicker::setPosition(double share) { positionField_->setValue(share * 100); }
 
 void ColorPicker::setColor(const Vec3d& linear) {
   const QColor color = screenColor(linear);

@@ -21,9 +21,12 @@ class ColorPicker : public QWidget {
   explicit ColorPicker(QWidget* parent = nullptr);
 
   void setColor(const Vec3d& linear);
+  // Where on a gradient the colour is, 0 to 1.
+  void setPosition(double share);
 
  Q_SIGNALS:
   void edited(const Vec3d& linear);
+  void positionEdited(double share);
   void finished();
 
  protected:
@@ -44,6 +47,7 @@ class ColorPicker : public QWidget {
   NumberField* hueField_;
   NumberField* saturationField_;
   NumberField* valueField_;
+  NumberField* positionField_;
 };
 
 }  // namespace comet

@@ -22,18 +22,25 @@ constexpr int kHeight = 38;
 GradientEditor::GradientEditor(QWidget* parent) : QWidget(parent), picker_(new ColorPicker(this)) {
   setFocusPolicy(Qt::StrongFocus);
   setFixedHeight(kHeight);
-  setToolTip(tr("Drag a stop to move it, click it for its colour, double-click the bar for another one."));
+  setToolTip(
+      tr("Drag a stop to move it, click it for its colour and place, double-click the bar for another one."));
   connect(picker_, &ColorPicker::edited, this, [this](const Vec3d& color) {
     auto stops = gradient_.stops();
     stops[static_cast<std::size_t>(active_)].color = color;
     offer(std::move(stops));
   });
+  connect(picker_, &ColorPicker::positionEdited, this, [this](double share) {
+    auto stops = gradient_.stops();
+    stops[static_cast<std::size_t>(active_)].position = share;
+    offer(std::move(stops));
+  });
   connect(picker_, &ColorPicker::finished, this, &GradientEditor::finished);
 }
 
-void GradientEditor::setGradient(const Gradient& gradient) {
-  if (gradient == gradient_) return;
+void GradientEditor::setGradient(const Gradient& gradient, ColorMix mix) {
+  if (gradient == gradient_ && mix == mix_) return;
   gradient_ = gradient;
+  mix_ = mix;
   active_ = std::min(active_, static_cast<int>(gradient_.stops().size()) - 1);
   update();
 }
@@ -60,7 +67,8 @@ void GradientEditor::paintEvent(QPaintEvent*) {
   const QRectF area = bar();
   for (int i = 0; i < static_cast<int>(area.width()); ++i) {
     const double x = area.left() + i;
-    painter.fillRect(QRectF(x, area.top(), 1.5, area.height()), screenColor(gradient_.at(positionAt(x))));
+    painter.fillRect(QRectF(x, area.top(), 1.5, area.height()),
+                     screenColor(gradient_.at(positionAt(x), mix_)));
   }
   painter.setPen(hasFocus() ? theme::kAccent : theme::kLine);
   painter.drawRect(area);
@@ -117,7 +125,7 @@ void GradientEditor::mouseDoubleClickEvent(QMouseEvent* event) {
   if (stopAt(event->pos()) >= 0) return;
   auto stops = gradient_.stops();
   const double position = positionAt(event->pos().x());
-  stops.push_back({position, gradient_.at(position)});
+  stops.push_back({position, gradient_.at(position, mix_)});
   active_ = static_cast<int>(stops.size()) - 1;
   offer(std::move(stops));
   Q_EMIT finished();
@@ -150,6 +158,7 @@ void GradientEditor::removeStop(int stop) {
 void GradientEditor::showPicker(int stop) {
   const GradientStop& chosen = gradient_.stops()[static_cast<std::size_t>(stop)];
   picker_->setColor(chosen.color);
+  picker_->setPosition(chosen.position);
   // Below the stop, or above the bar where the screen ends before.
   const QRect room = screen()->availableGeometry();
   QPoint place =

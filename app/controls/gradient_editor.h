@@ -16,7 +16,8 @@ class GradientEditor : public QWidget {
  public:
   explicit GradientEditor(QWidget* parent = nullptr);
 
-  void setGradient(const Gradient& gradient);
+  // `mix` is how colours between stops are made.
+  void setGradient(const Gradient& gradient, ColorMix mix = ColorMix::Linear);
   const Gradient& gradient() const { return gradient_; }
 
  Q_SIGNALS:
@@ -42,6 +43,7 @@ class GradientEditor : public QWidget {
   void showPicker(int stop);
 
   Gradient gradient_;
+  ColorMix mix_ = ColorMix::Linear;
   ColorPicker* picker_;
   int active_ = 0;
   bool pressed_ = false;

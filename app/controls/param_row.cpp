@@ -8,6 +8,7 @@
 #include "controls/mask_editor.h"
 #include "controls/number_field.h"
 #include "geometry/mesh_content.h"
+#include "render/look.h"
 #include "theme/theme.h"
 
 #include <QCheckBox>
@@ -106,8 +107,10 @@ void ParamRow::addFields(QHBoxLayout& row) {
       auto* editor = new GradientEditor;
       first_ = editor;
       row.addWidget(editor, 1);
-      refreshers_.emplace_back(
-          [editor](const ParamValue& v) { editor->setGradient(std::get<Gradient>(v.base)); });
+      refreshers_.emplace_back([this, editor](const ParamValue& v) {
+        const Scene::ItemPtr emitter = document_.emitter(item_);
+        editor->setGradient(std::get<Gradient>(v.base), emitter ? colorMixOf(*emitter) : ColorMix::Linear);
+      });
       connect(editor, &GradientEditor::edited, this,
               [this](const Gradient& gradient) { document_.setBase(item_, spec_.id, gradient, mergeKey()); });
       connect(editor, &GradientEditor::finished, this, [this] { document_.endMerge(); });

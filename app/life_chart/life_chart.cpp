@@ -177,7 +177,7 @@ void LifeChart::refresh() {
     lane.curve->setBand(base > 0 ? value.variation / base : 0);
     lane.follows->show(value);
   }
-  gradient_->setGradient(std::get<Gradient>(item->value("color").base));
+  gradient_->setGradient(std::get<Gradient>(item->value("color").base), colorMixOf(*item));
   showTools();
   showHistogram();
 }

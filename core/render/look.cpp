@@ -73,6 +73,11 @@ Vec2d rightAngle(const Vec2d& v) { return {-v.y, v.x}; }
 
 }  // namespace
 
+ColorMix colorMixOf(const Item& emitter) {
+  return chosen<ColorMix>(emitter, "color_mix",
+                          std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+}
+
 double lifeShare(float age, float lifetime) {
   return std::clamp(static_cast<double>(age) / static_cast<double>(lifetime), 0.0, 1.0);
 }
@@ -123,8 +128,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       bookRate_(emitter.number("book_rate", frame)),
       colorFromBirth_(emitter.chooses("color_from", "picture")) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
-  const auto mix =
-      chosen<ColorMix>(emitter, "color_mix", std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+  const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
   adjustsColor_ = !isNeutral(hue_, 0) || !isNeutral(saturation_, 1) || !isNeutral(value_, 1);
   bookPlay_ = chosen<BookPlay>(emitter, "book_play", std::array<std::string_view, 3>{"age", "rate", "one"});

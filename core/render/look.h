@@ -99,6 +99,9 @@ class Look {
   SceneLight light_;
 };
 
+// How an emitter's colours between two stops are made.
+ColorMix colorMixOf(const Item& emitter);
+
 // Share of its life that a particle has behind it, 0 to 1.
 double lifeShare(float age, float lifetime);
 

@@ -33,6 +33,10 @@ Widget* child(QWidget& parent, const QString& name) {
 
 inline void click(QWidget* widget) { QTest::mouseClick(widget, Qt::LeftButton); }
 
+inline void click(QWidget* widget, const QPoint& place) {
+  QTest::mouseClick(widget, Qt::LeftButton, Qt::NoModifier, place);
+}
+
 inline void drag(QWidget* widget, const QPoint& from, const QPoint& to,
                  Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
   constexpr int kSteps = 8;

@@ -177,6 +177,11 @@ TEST_F(ShapeViewTest, GradientStopsAreAddedMovedAndRemoved) {
   ASSERT_EQ(stops().size(), 2U);
   test::drag(gradient, QPoint(gradient->width() / 2, 32), QPoint(gradient->width() * 3 / 4, 32));
   EXPECT_NEAR(stops()[1].position, 0.75, 0.03);
+  // Its place can be typed too.
+  test::click(gradient, QPoint(gradient->width() * 3 / 4, 32));
+  test::type(gradient->findChild<NumberField*>("stop_position"), "75");
+  EXPECT_EQ(stops()[1].position, 0.75);
+  gradient->findChild<NumberField*>("stop_position")->parentWidget()->hide();
   QTest::mouseClick(gradient, Qt::RightButton, Qt::NoModifier, QPoint(gradient->width() * 3 / 4, 32));
   EXPECT_EQ(stops().size(), 1U);
 }
