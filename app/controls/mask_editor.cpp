@@ -45,7 +45,7 @@ std::size_t nearestSide(const OutlinePoints& points, const Vec2d& at) {
 MaskEditor::MaskEditor(Document& document, ItemId emitter, QWidget* parent)
     : QWidget(parent), document_(document), emitter_(emitter) {
   setFocusPolicy(Qt::StrongFocus);
-  setMinimumHeight(sizeHint().height());
+  setMinimumHeight(MaskEditor::sizeHint().height());
   setToolTip(tr(
       "Click to draw a mask, point by point; drag points and the pivot (the cross). Double-click a point to "
       "round it, right-click to remove it."));

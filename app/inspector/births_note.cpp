@@ -18,7 +18,7 @@ constexpr int kTextHeight = 16;
 BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, QWidget* parent)
     : QWidget(parent), document_(document), run_(run), emitter_(emitter) {
   setObjectName("expected_births");
-  setFixedHeight(sizeHint().height());
+  setFixedHeight(BirthsNote::sizeHint().height());
   setToolTip(
       tr("How many particles of this emitter are to be expected alive over the range; the line is the frame "
          "that "

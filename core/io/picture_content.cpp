@@ -45,6 +45,7 @@ std::vector<fs::path> filesOfSequence(const fs::path& pattern) {
       found.emplace_back(number, entry.path());
   std::sort(found.begin(), found.end());
   std::vector<fs::path> files;
+  files.reserve(found.size());
   for (auto& entry : found) files.push_back(std::move(entry.second));
   return files;
 }

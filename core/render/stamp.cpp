@@ -53,9 +53,9 @@ void puffTexel(double x, double y, int variant, double detail, double& light, do
 double shareInside(const std::vector<Vec2d>& polygon, double x, double y) {
   constexpr int kPoints = 4;
   int inside = 0;
-  for (int i = 0; i < kPoints * kPoints; ++i)
-    inside +=
-        isInside(polygon, {x + (i % kPoints + 0.5) / kPoints, y + (i / kPoints + 0.5) / kPoints}) ? 1 : 0;
+  for (int row = 0; row < kPoints; ++row)
+    for (int column = 0; column < kPoints; ++column)
+      inside += isInside(polygon, {x + (column + 0.5) / kPoints, y + (row + 0.5) / kPoints}) ? 1 : 0;
   return static_cast<double>(inside) / (kPoints * kPoints);
 }
 
