@@ -60,8 +60,7 @@ void MaskEditor::refresh() {
   const auto& stored = std::get<OutlinePoints>(emitter->value("mask").base);
   // A draft that is too short to be stored stays.
   if (!stored.empty() || points_.size() >= kFewestOutlinePoints) points_ = stored;
-  const auto content = std::dynamic_pointer_cast<const PictureContent>(
-      std::get<FileRef>(emitter->value("picture").base).content);
+  const auto content = emitter->content<PictureContent>("picture");
   if (!content) {
     image_ = {};
     shown_ = {};

@@ -177,8 +177,7 @@ void ParamRow::addText(QHBoxLayout& row) {
 std::vector<std::string> ParamRow::suggestions() const {
   const Scene::ItemPtr item = document_.scene().find(item_);
   if (spec_.id != "mesh_part") return {};
-  const auto mesh =
-      std::dynamic_pointer_cast<const MeshContent>(std::get<FileRef>(item->value("mesh").base).content);
+  const auto mesh = item->content<MeshContent>("mesh");
   return mesh ? mesh->mesh().namesOfParts() : std::vector<std::string>();
 }
 

@@ -355,9 +355,7 @@ void InfluenceGrid::keepPreset(const Item& emitter) {
   constexpr PictureSize kSize{288, 216};
   QImage image;
   if (const ParticleFramePtr frame = run_.frame(document_.frame())) {
-    Scene alone = document_.scene();
-    for (const Scene::ItemPtr& other : alone.itemsOf(ItemFamily::Emitter))
-      if (other->id != emitter.id) alone = alone.withEnabled(other->id, false);
+    const Scene alone = document_.sceneWithOnly({emitter.id});
     image = screenImage(Renderer().draw(alone, *frame, cameraOf(alone, frame->frame), kSize,
                                         finishOf(alone.camera(), frame->frame)),
                         theme::kNeutral);

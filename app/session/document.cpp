@@ -127,12 +127,11 @@ void Document::setSolo(ItemId emitter, bool solo) {
   Q_EMIT soloChanged();
 }
 
-Scene Document::drawnScene() const {
-  Scene drawn = scene_;
-  if (solo_.empty()) return drawn;
+Scene Document::sceneWithOnly(const std::set<ItemId>& emitters) const {
+  Scene scene = scene_;
   for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter))
-    if (!isSolo(emitter->id)) drawn = drawn.withEnabled(emitter->id, false);
-  return drawn;
+    if (emitters.count(emitter->id) == 0) scene = scene.withEnabled(emitter->id, false);
+  return scene;
 }
 
 void Document::keepSelectionValid() {

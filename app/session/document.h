@@ -66,7 +66,9 @@ class Document : public QObject {
   bool anySolo() const { return !solo_.empty(); }
   void setSolo(ItemId emitter, bool solo);
   // The scene with all that is not to be drawn turned off.
-  Scene drawnScene() const;
+  Scene drawnScene() const { return solo_.empty() ? scene_ : sceneWithOnly(solo_); }
+  // The scene with every emitter off but these.
+  Scene sceneWithOnly(const std::set<ItemId>& emitters) const;
 
   int frame() const { return frame_; }
   void setFrame(int frame);

@@ -14,6 +14,9 @@
 namespace comet {
 namespace {
 
+// While a run goes on, frames come in faster than anyone reads.
+constexpr int kSettleMilliseconds = 120;
+
 constexpr int kWidth = 216;
 constexpr int kLineHeight = 17;
 constexpr int kSpreadHeight = 46;
@@ -28,24 +31,36 @@ Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
   connect(&document_, &Document::frameChanged, this, &Probe::follow);
   connect(&document_, &Document::sceneChanged, this, &Probe::follow);
   connect(&run_, &BackgroundRun::changed, this, &Probe::follow);
+  settle_.setSingleShot(true);
+  settle_.setInterval(kSettleMilliseconds);
+  connect(&settle_, &QTimer::timeout, this, &Probe::readAllFrames);
 }
 
 void Probe::pick(std::optional<ParticleId> id) {
   id_ = id;
-  read();
+  readParticle();
+  readAllFrames();
 }
 
 void Probe::follow() {
-  if (id_) read();
+  if (!id_) return;
+  readParticle();
+  settle_.start();
+  Q_EMIT changed();
 }
 
-void Probe::read() {
+void Probe::readParticle() {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
   particle_.reset();
+  if (id_ && frame) particle_ = probeParticle(document_.scene(), *frame, *id_);
+}
+
+void Probe::readAllFrames() {
+  settle_.stop();
   path_.clear();
   spreads_ = {};
   const ParticleFramePtr frame = run_.frame(document_.frame());
-  if (id_ && frame) particle_ = probeParticle(document_.scene(), *frame, *id_);
-  if (particle_) {
+  if (particle_ && frame) {
     std::vector<ParticleFramePtr> frames;
     const FrameRange range = frameRange(document_.scene());
     for (int f = range.first; f <= range.last; ++f)

@@ -6,6 +6,7 @@
 #include "session/document.h"
 #include "simulation/probe.h"
 
+#include <QTimer>
 #include <QWidget>
 #include <optional>
 #include <vector>
@@ -33,9 +34,12 @@ class Probe : public QObject {
   void changed();
 
  private:
-  // Reads again what there is of the particle, if one is probed.
+  // The particle at the frame that is shown, if one is probed; the rest follows when frames no longer come
+  // in.
   void follow();
-  void read();
+  void readParticle();
+  // What takes every simulated frame: path and spreads.
+  void readAllFrames();
 
   Document& document_;
   BackgroundRun& run_;
@@ -43,6 +47,7 @@ class Probe : public QObject {
   std::optional<ProbedParticle> particle_;
   std::vector<PathPoint> path_;
   EmitterSpreads spreads_;
+  QTimer settle_;
 };
 
 // The numbers, as a panel.

@@ -194,7 +194,7 @@ std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); ++i) {
-      const auto point = view.project(drawnParticle(group.particles, i).position);
+      const auto point = view.project(group.particles.position(i));
       const double away = std::hypot(point.x - position.x(), point.y - position.y());
       if (!view.visible(point) || away >= nearest) continue;
       nearest = away;

@@ -18,11 +18,6 @@ constexpr int kLargestSheet = 16384;
 constexpr std::array<std::string_view, 3> kAlphaNames{"premultiplied", "straight", "on_black"};
 constexpr std::array<std::string_view, 3> kFormatNames{"png8", "png16", "exr"};
 
-template <typename Enum, std::size_t kCount>
-Enum enumFrom(const std::array<std::string_view, kCount>& names, const std::string& name) {
-  return static_cast<Enum>(std::find(names.begin(), names.end(), name) - names.begin());
-}
-
 void checkLayout(const FlipbookLayout& layout, const Scene& scene) {
   const std::string place = fmt::format("flipbook \"{}\"", layout.name);
   const auto refuse = [&](const std::string& problem, const std::string& remedy) {
@@ -60,8 +55,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");
   layout.supersampling = whole("supersampling");
-  layout.alpha = enumFrom<AlphaKind>(kAlphaNames, bake.choice("alpha"));
-  layout.format = enumFrom<PictureFormat>(kFormatNames, bake.choice("format"));
+  layout.alpha = bake.choiceAs<AlphaKind>("alpha", kAlphaNames);
+  layout.format = bake.choiceAs<PictureFormat>("format", kFormatNames);
   if (bake.chooses("finish", "own")) layout.ownFinish = bake.id;
   layout.framesPerSecond = frameRate(scene) / layout.step;
   for (int frame = layout.firstFrame; frame <= layout.lastFrame; frame += layout.step)

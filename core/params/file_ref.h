@@ -54,6 +54,11 @@ struct FileRef {
   std::string problem;  // why there is no content although there is a path
 
   bool isMissing() const { return !path.empty() && !content; }
+  // The content as what it is; null if there is none.
+  template <typename Content>
+  std::shared_ptr<const Content> as() const {
+    return std::dynamic_pointer_cast<const Content>(content);
+  }
 
   bool operator==(const FileRef& other) const {
     if (path != other.path || !content != !other.content) return false;

@@ -6,6 +6,8 @@
 // spread over the cache's sets, since eight arrays at equal distance would evict each other.
 #pragma once
 
+#include "base/vec.h"
+
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -44,10 +46,16 @@ class ParticleStore {
 
   float* field(Field which) { return fields_[which]; }
   const float* field(Field which) const { return fields_[which]; }
+  Vec3d position(std::size_t i) const { return triple(PositionX, i); }
+  Vec3d velocity(std::size_t i) const { return triple(VelocityX, i); }
   ParticleId* ids() { return ids_; }
   const ParticleId* ids() const { return ids_; }
 
  private:
+  Vec3d triple(int first, std::size_t i) const {
+    return {fields_[first][i], fields_[first + 1][i], fields_[first + 2][i]};
+  }
+
   struct Free {
     void operator()(void* block) const;
   };

@@ -12,11 +12,6 @@ namespace {
 // A dark neutral grey, so that colours can be judged before it: sRGB 30.
 const Vec3d kNeutral(decodeSrgb(30 / 255.0));
 
-std::shared_ptr<const PictureContent> contentOf(const Scene& scene) {
-  return std::dynamic_pointer_cast<const PictureContent>(
-      std::get<FileRef>(scene.camera().value("backdrop").base).content);
-}
-
 void drawPicture(const Scene& scene, const PictureContent& content, int frame, StampCache& stamps,
                  Picture& target) {
   const Item& camera = scene.camera();
@@ -90,7 +85,7 @@ std::vector<ParamSpec> backdropParams() {
   return params;
 }
 
-bool hasBackdrop(const Scene& scene) { return contentOf(scene) != nullptr; }
+bool hasBackdrop(const Scene& scene) { return scene.camera().content<PictureContent>("backdrop") != nullptr; }
 
 Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture,
                      StampCache& stamps) {
@@ -98,7 +93,7 @@ Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool 
   const Vec4 color(Vec3(scene.camera().vector("background", frame)), 1);
   parallelFor(static_cast<std::size_t>(height),
               [&](std::size_t y) { std::fill_n(ground.row(static_cast<int>(y)), width, color); });
-  const auto content = contentOf(scene);
+  const auto content = scene.camera().content<PictureContent>("backdrop");
   if (!withPicture || !content || width < 1 || height < 1) return ground;
   Picture layer(width, height);
   drawPicture(scene, *content, frame, stamps, layer);

@@ -14,9 +14,9 @@ Course::Course(const Item& item, const char* param, double frame, Draw variation
     return;
   }
   table_.fill([&curve](double x) { return static_cast<float>(curve->at(x)); });
-  double sum = 0, before = curve->at(0), place = 0;
+  double sum = 0, before = table_.at(0), place = 0;
   areaBelow_.fill([&](double x) {
-    const double value = curve->at(x);
+    const double value = table_.at(x);
     sum += 0.5 * (before + value) * (x - place);
     before = value;
     place = x;

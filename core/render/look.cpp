@@ -10,19 +10,14 @@
 namespace comet {
 namespace {
 
-template <typename Enum, std::size_t kCount>
-Enum chosen(const Item& item, const char* param, const std::array<std::string_view, kCount>& names) {
-  return static_cast<Enum>(std::find(names.begin(), names.end(), item.choice(param)) - names.begin());
-}
-
 Blend blendOf(const Item& emitter) {
-  return chosen<Blend>(emitter, "blend",
-                       std::array<std::string_view, 4>{"normal", "additive", "screen", "multiply"});
+  return emitter.choiceAs<Blend>("blend",
+                                 std::array<std::string_view, 4>{"normal", "additive", "screen", "multiply"});
 }
 
 Facing facingOf(const Item& emitter) {
-  return chosen<Facing>(emitter, "facing_mode",
-                        std::array<std::string_view, 4>{"camera", "motion", "launch", "plane"});
+  return emitter.choiceAs<Facing>("facing_mode",
+                                  std::array<std::string_view, 4>{"camera", "motion", "launch", "plane"});
 }
 
 SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
@@ -74,8 +69,8 @@ Vec2d rightAngle(const Vec2d& v) { return {-v.y, v.x}; }
 }  // namespace
 
 ColorMix colorMixOf(const Item& emitter) {
-  return chosen<ColorMix>(emitter, "color_mix",
-                          std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+  return emitter.choiceAs<ColorMix>("color_mix",
+                                    std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
 }
 
 double lifeShare(float age, float lifetime) {
@@ -83,15 +78,9 @@ double lifeShare(float age, float lifetime) {
 }
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
-  const auto triple = [&particles, index](int first) {
-    const auto at = [&](int axis) {
-      return particles.field(static_cast<ParticleStore::Field>(first + axis))[index];
-    };
-    return Vec3d(at(0), at(1), at(2));
-  };
   DrawnParticle particle;
-  particle.position = triple(ParticleStore::PositionX);
-  particle.velocity = triple(ParticleStore::VelocityX);
+  particle.position = particles.position(index);
+  particle.velocity = particles.velocity(index);
   particle.age = particles.field(ParticleStore::Age)[index];
   particle.lifetime = particles.field(ParticleStore::Lifetime)[index];
   particle.state.id = particles.ids()[index];
@@ -131,7 +120,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
   const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
   adjustsColor_ = !isNeutral(hue_, 0) || !isNeutral(saturation_, 1) || !isNeutral(value_, 1);
-  bookPlay_ = chosen<BookPlay>(emitter, "book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
+  bookPlay_ = emitter.choiceAs<BookPlay>("book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
   if (facing_ == Facing::Plane) {
     Vec3d first, second;
     perpendiculars(unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0)), first, second);
@@ -140,8 +129,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
     up_ = unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0));
   }
   if (profile_.type == SpriteProfile::Type::Triangle) {
-    const auto mesh = std::dynamic_pointer_cast<const MeshContent>(
-        std::get<FileRef>(emitter.value("sprite_mesh").base).content);
+    const auto mesh = emitter.content<MeshContent>("sprite_mesh");
     // Without a mesh there is nothing to see, rather than something else.
     model_ = mesh ? modelOf(*mesh) : std::make_shared<const MeshModel>(MeshContent(Mesh()));
     isFlatShaded_ = emitter.chooses("shading", "flat");

@@ -14,6 +14,9 @@ namespace comet {
 // Smaller sprites are drawn this large and as much fainter, so that their light stays the same. In pixels.
 constexpr float kSmallestRadius = 1.0F;
 
+// Relative luminance of red, green and blue (Rec. 709).
+constexpr float kLuminance[3] = {0.2126F, 0.7152F, 0.0722F};
+
 enum class Blend : std::uint8_t { Normal, Additive, Screen, Multiply };
 
 struct SpriteProfile {

@@ -42,8 +42,7 @@ std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& conten
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
-  const auto content = std::dynamic_pointer_cast<const PictureContent>(
-      std::get<FileRef>(emitter.value("picture").base).content);
+  const auto content = emitter.content<PictureContent>("picture");
   if (!content) return nullptr;
   const int whole = static_cast<int>(std::lround(frame));
   Hasher key;

@@ -54,12 +54,11 @@ inline PlaneFactors planeFactors(const Sprite& sprite, Blend blend) {
     factors.taken[3] = factors.light[3] = 0;
   }
   if (blend == Blend::Multiply) {
-    const float weights[3] = {0.2126F, 0.7152F, 0.0722F};
     float darkened = 0;
     for (int plane = 0; plane < 3; ++plane) {
       factors.taken[plane] = opacity - std::min(opacity, light[plane]);
       factors.light[plane] = 0;
-      darkened += weights[plane] * factors.taken[plane];
+      darkened += kLuminance[plane] * factors.taken[plane];
     }
     factors.taken[3] = factors.light[3] = darkened;
   }

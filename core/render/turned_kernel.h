@@ -258,10 +258,9 @@ HWY_INLINE void blend(const Light& source, const Float* tint, Float opacity, Til
   for (std::size_t plane = 0; plane < 4; ++plane) pixel[plane] = tile.planes[plane].data() + at;
   if constexpr (kBlend == Blend::Multiply) {
     Float darkened = hn::Zero(d);
-    const float weights[3] = {0.2126F, 0.7152F, 0.0722F};
     for (std::size_t plane = 0; plane < 3; ++plane) {
       const Float taken = hn::Sub(cover, hn::Min(cover, light[plane]));
-      darkened = hn::Add(darkened, hn::Mul(taken, hn::Set(d, weights[plane])));
+      darkened = hn::Add(darkened, hn::Mul(taken, hn::Set(d, kLuminance[plane])));
       hn::StoreU(hn::Mul(hn::LoadU(d, pixel[plane]), hn::Sub(one, taken)), d, pixel[plane]);
     }
     hn::StoreU(hn::Add(hn::Mul(hn::LoadU(d, pixel[3]), hn::Sub(one, darkened)), darkened), d, pixel[3]);

@@ -5,6 +5,8 @@
 
 #include "params/schema.h"
 
+#include <algorithm>
+#include <array>
 #include <cstdint>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
@@ -33,6 +35,16 @@ struct Item {
   bool flag(std::string_view param) const { return std::get<bool>(value(param).base); }
   const std::string& choice(std::string_view param) const { return std::get<std::string>(value(param).base); }
   bool chooses(std::string_view param, std::string_view option) const { return choice(param) == option; }
+  // A choice as an enumeration whose values stand in the order of `names`, its options' ids.
+  template <typename Enum, std::size_t kCount>
+  Enum choiceAs(std::string_view param, const std::array<std::string_view, kCount>& names) const {
+    return static_cast<Enum>(std::find(names.begin(), names.end(), choice(param)) - names.begin());
+  }
+  // What was read from a file parameter; null if there is nothing.
+  template <typename Content>
+  std::shared_ptr<const Content> content(std::string_view param) const {
+    return std::get<FileRef>(value(param).base).as<Content>();
+  }
 
   // Whether the parameter at `index` matters, given the item's choices.
   bool applies(std::size_t index) const;

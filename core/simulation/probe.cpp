@@ -12,13 +12,6 @@
 namespace comet {
 namespace {
 
-using Field = ParticleStore::Field;
-
-Vec3d tripleAt(const ParticleStore& particles, int first, std::size_t i) {
-  const auto at = [&](int axis) { return particles.field(static_cast<Field>(first + axis))[i]; };
-  return {at(0), at(1), at(2)};
-}
-
 std::optional<std::size_t> indexOf(const ParticleStore& particles, ParticleId id) {
   const ParticleId* end = particles.ids() + particles.size();
   const ParticleId* found = std::find(particles.ids(), end, id);
@@ -70,8 +63,8 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFr
     particle.emitter = group.emitter;
     particle.age = group.particles.field(ParticleStore::Age)[*index];
     particle.lifetime = group.particles.field(ParticleStore::Lifetime)[*index];
-    particle.position = tripleAt(group.particles, ParticleStore::PositionX, *index);
-    particle.velocity = tripleAt(group.particles, ParticleStore::VelocityX, *index);
+    particle.position = group.particles.position(*index);
+    particle.velocity = group.particles.velocity(*index);
     addInfluences(scene, frame.frame, particle);
     return particle;
   }
@@ -83,7 +76,7 @@ std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>
   for (const ParticleFramePtr& frame : frames)
     for (const ParticleGroup& group : frame->groups)
       if (const auto index = indexOf(group.particles, id))
-        path.push_back({frame->frame, tripleAt(group.particles, ParticleStore::PositionX, *index)});
+        path.push_back({frame->frame, group.particles.position(*index)});
   return path;
 }
 
@@ -122,7 +115,7 @@ EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
   std::unordered_map<ParticleId, Highest> highest;
   for (std::size_t i = 0; i < particles.size(); ++i) {
     ages.push_back(particles.field(ParticleStore::Age)[i]);
-    speeds.push_back(glm::length(tripleAt(particles, ParticleStore::VelocityX, i)));
+    speeds.push_back(glm::length(particles.velocity(i)));
     highest[particles.ids()[i]];
   }
   for (const ParticleFramePtr& other : frames) {

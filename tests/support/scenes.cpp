@@ -32,14 +32,8 @@ ParticleFramePtr simulate(const Scene& scene, int frame) {
   return SceneRun(scene, std::make_shared<FrameCache>(memoryBudget(scene))).frame(frame);
 }
 
-Vec3d positionOf(const ParticleStore& particles, std::size_t index) {
-  return {particles.field(ParticleStore::PositionX)[index], particles.field(ParticleStore::PositionY)[index],
-          particles.field(ParticleStore::PositionZ)[index]};
-}
+Vec3d positionOf(const ParticleStore& particles, std::size_t index) { return particles.position(index); }
 
-Vec3d velocityOf(const ParticleStore& particles, std::size_t index) {
-  return {particles.field(ParticleStore::VelocityX)[index], particles.field(ParticleStore::VelocityY)[index],
-          particles.field(ParticleStore::VelocityZ)[index]};
-}
+Vec3d velocityOf(const ParticleStore& particles, std::size_t index) { return particles.velocity(index); }
 
 }  // namespace comet::test

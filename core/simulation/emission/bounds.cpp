@@ -3,15 +3,6 @@
 #include <glm/geometric.hpp>
 
 namespace comet {
-namespace {
-
-std::shared_ptr<const MeshContent> meshOf(const Item& emitter) {
-  return std::dynamic_pointer_cast<const MeshContent>(
-      std::get<FileRef>(emitter.value("ends_mesh").base).content);
-}
-
-}  // namespace
-
 bool EndBounds::ends(const Vec3d& position) const {
   const Vec3d local = position - centre;
   bool isInside = true;
@@ -49,7 +40,7 @@ EndBounds endBoundsOf(const Item& emitter, double frame) {
     bounds.type = EndBounds::Type::Box;
     bounds.extent = emitter.vector("ends_extent", frame);
   } else if (choice == "mesh") {
-    bounds.mesh = meshOf(emitter);
+    bounds.mesh = emitter.content<MeshContent>("ends_mesh");
     if (bounds.mesh) bounds.insideTest = bounds.mesh->insideTest();
     bounds.type = bounds.insideTest ? EndBounds::Type::Mesh : EndBounds::Type::None;
   } else {
@@ -60,7 +51,7 @@ EndBounds endBoundsOf(const Item& emitter, double frame) {
 
 std::string problemWithBounds(const Item& emitter) {
   if (!emitter.chooses("ends", "mesh")) return {};
-  const auto mesh = meshOf(emitter);
+  const auto mesh = emitter.content<MeshContent>("ends_mesh");
   if (!mesh) return "nothing ends without a mesh: choose one";
   return mesh->report().isClosed() ? "" : "the mesh is not closed, so it has no inside: nothing ends";
 }

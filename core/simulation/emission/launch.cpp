@@ -37,8 +37,7 @@ Launch::Launch(const Item& emitter, double frame, std::uint64_t randomKey)
       noiseSpeed_(emitter.number("launch_noise_speed", frame) / 100.0),
       noiseScale_(emitter.number("launch_noise_scale", frame)) {
   static constexpr std::array<std::string_view, 5> kNames{"fixed", "normal", "outward", "around", "any"};
-  way_ = static_cast<LaunchWay>(std::find(kNames.begin(), kNames.end(), emitter.choice("launch")) -
-                                kNames.begin());
+  way_ = emitter.choiceAs<LaunchWay>("launch", kNames);
   const auto& spread = std::get<Curve>(emitter.value("speed_spread").base);
   if (spread != Curve::constant(1)) speedSpread_.emplace(spread);
 }

@@ -8,10 +8,6 @@
 namespace comet {
 namespace {
 
-std::shared_ptr<const MeshContent> meshOf(const Item& emitter) {
-  return std::dynamic_pointer_cast<const MeshContent>(std::get<FileRef>(emitter.value("mesh").base).content);
-}
-
 ParamValue& valueOf(Item& item, std::string_view param) { return item.values[item.kind->indexOf(param)]; }
 
 void setConstant(Item& item, std::string_view param, const Vec3d& value) {
@@ -22,11 +18,7 @@ void setConstant(Item& item, std::string_view param, const Vec3d& value) {
 
 // Without its wandering, which is about the place.
 Box boxInScene(const Item& emitter, const Mesh& mesh, double frame) {
-  ShapePath::Pose pose;
-  pose.place = emitter.vector("place", frame);
-  pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
-  for (int axis = 0; axis < 3; ++axis)
-    pose.frame[axis] = pose.turn[axis] * emitter.vector("scale", frame)[axis];
+  const ShapePath::Pose pose = keyedPose(emitter, frame);
   Box box{Vec3d(1e300), Vec3d(-1e300)};
   for (const Vec3& point : mesh.points) {
     const Vec3d at = pose.toScene(Vec3d(point));
@@ -67,7 +59,7 @@ Item shiftedInSpace(const Item& emitter, const Vec3d& offset) {
 }
 
 Item withMeshFitted(const Item& emitter, double longestSide, const Vec3d& centre) {
-  const auto mesh = meshOf(emitter);
+  const auto mesh = emitter.content<MeshContent>("mesh");
   if (!mesh) return emitter;
   Item fitted = emitter;
   setConstant(fitted, "scale", Vec3d(1.0));
@@ -80,7 +72,7 @@ Item withMeshFitted(const Item& emitter, double longestSide, const Vec3d& centre
 }
 
 Item withMeshOnGround(const Item& emitter) {
-  const auto mesh = meshOf(emitter);
+  const auto mesh = emitter.content<MeshContent>("mesh");
   if (!mesh) return emitter;
   const double bottom = boxInScene(emitter, mesh->mesh(), 0).least.y;
   Item stood = emitter;
@@ -91,7 +83,7 @@ Item withMeshOnGround(const Item& emitter) {
 }
 
 Vec3d meshExtent(const Item& emitter, double frame) {
-  const auto mesh = meshOf(emitter);
+  const auto mesh = emitter.content<MeshContent>("mesh");
   return mesh ? boxInScene(emitter, mesh->mesh(), frame).extent() : Vec3d(0.0);
 }
 

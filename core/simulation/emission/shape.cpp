@@ -46,29 +46,19 @@ ShapePoint onPicture(const Shape& shape, const Vec3d& numbers) {
           point.color};
 }
 
-template <typename Content>
-std::shared_ptr<const Content> contentOf(const Item& item, const char* param) {
-  return std::dynamic_pointer_cast<const Content>(std::get<FileRef>(item.value(param).base).content);
-}
-
 MeshRegion regionOf(const Item& emitter, double frame) {
   static constexpr std::array<std::string_view, 5> kPlaces{"vertices", "edges", "surface", "inside",
                                                            "facing"};
   MeshRegion region;
-  region.place = static_cast<MeshPlace>(
-      std::find(kPlaces.begin(), kPlaces.end(), emitter.choice("mesh_births")) - kPlaces.begin());
+  region.place = emitter.choiceAs<MeshPlace>("mesh_births", kPlaces);
   if (region.place != MeshPlace::Inside) region.part = emitter.choice("mesh_part");
   region.facing = unitOr(emitter.vector("facing", frame), Vec3d(0, 1, 0));
   region.facingAngle = radians(emitter.number("facing_angle", frame));
   return region;
 }
 
-// The choice's place among the names, which stand in the order of the enumeration.
-ShapeType typeNamed(const std::string& name) {
-  static constexpr std::array<std::string_view, 9> kNames{"point", "line",   "ring", "disc",   "rectangle",
-                                                          "box",   "sphere", "mesh", "picture"};
-  return static_cast<ShapeType>(std::find(kNames.begin(), kNames.end(), name) - kNames.begin());
-}
+constexpr std::array<std::string_view, 9> kTypes{"point", "line",   "ring", "disc",   "rectangle",
+                                                 "box",   "sphere", "mesh", "picture"};
 
 void setPicture(Shape& shape, const PictureContent& picture, const Item& emitter, double frame) {
   const auto weight =
@@ -99,18 +89,18 @@ void Shape::describe(Hasher& hasher) const {
 
 Shape shapeOf(const Item& emitter, double frame) {
   Shape shape;
-  shape.type = typeNamed(emitter.choice("shape"));
+  shape.type = emitter.choiceAs<ShapeType>("shape", kTypes);
   shape.surfaceOnly = emitter.chooses("births_on", "surface");
   shape.extent = emitter.vector("extent", frame);
   shape.radius = emitter.number("radius", frame);
   if (shape.type == ShapeType::Mesh) {
-    shape.mesh = contentOf<MeshContent>(emitter, "mesh");
+    shape.mesh = emitter.content<MeshContent>("mesh");
     shape.region = regionOf(emitter, frame);
     if (shape.mesh) shape.meshSampler = shape.mesh->sampler(shape.region);
   }
   if (shape.type == ShapeType::Picture) {
     shape.pictureWidth = emitter.number("picture_width", frame);
-    if (const auto picture = contentOf<PictureContent>(emitter, "birth_picture"))
+    if (const auto picture = emitter.content<PictureContent>("birth_picture"))
       setPicture(shape, *picture, emitter, frame);
   }
   return shape;

@@ -24,17 +24,22 @@ ShapePath::Pose mixed(const ShapePath::Pose& a, const ShapePath::Pose& b, double
 
 }  // namespace
 
-ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey) {
+ShapePath::Pose keyedPose(const Item& emitter, double frame) {
   ShapePath::Pose pose;
   pose.place = emitter.vector("place", frame);
+  pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
+  const Vec3d scale = emitter.vector("scale", frame);
+  for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.turn[axis] * scale[axis];
+  return pose;
+}
+
+ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey) {
+  ShapePath::Pose pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
     const double time = frame / frameRate * emitter.number("wander_speed", frame);
     // Off the lattice's axis, so that the noise does not return to zero at each whole number.
     pose.place += wander * smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey);
   }
-  pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
-  const Vec3d scale = emitter.vector("scale", frame);
-  for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.turn[axis] * scale[axis];
   return pose;
 }
 

@@ -34,6 +34,9 @@ struct ShapePath {
 // Over the frame that ends at `frame`. `wanderKey` selects the way that the shape wanders.
 ShapePath shapePath(const Item& emitter, int frame, double frameRate, std::uint64_t wanderKey);
 
+// Where keys put the shape, without its wandering.
+ShapePath::Pose keyedPose(const Item& emitter, double frame);
+
 // Where the shape is at any moment, for drawing it.
 ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey);
 

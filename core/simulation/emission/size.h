@@ -6,6 +6,8 @@
 #include "particles/particle_store.h"
 #include "scene/item.h"
 
+#include <optional>
+
 namespace comet {
 
 class BirthSize {
@@ -21,8 +23,7 @@ class BirthSize {
  private:
   RandomSource random_;
   double size_, variation_;
-  bool isEven_;
-  Distribution spread_;
+  std::optional<Distribution> spread_;  // none: even
 };
 
 // The random numbers of an emitter's looks.
