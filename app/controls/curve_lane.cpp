@@ -14,6 +14,37 @@ namespace {
 
 constexpr double kGripReach = 8;
 constexpr int kSamples = 160;
+constexpr CurveSide kSides[] = {CurveSide::Before, CurveSide::After};
+
+// What follows a point is told by its shape: round for smooth, square for straight, flat for hold, a peak
+// where handles rule.
+void drawPoint(QPainter& painter, const QPointF& centre, Interpolation toNext) {
+  switch (toNext) {
+    case Interpolation::Smooth:
+      return painter.drawEllipse(centre, 3.6, 3.6);
+    case Interpolation::Linear:
+      return painter.drawRect(QRectF(centre - QPointF(3.2, 3.2), QSizeF(6.4, 6.4)));
+    case Interpolation::Hold:
+      return painter.drawRect(QRectF(centre - QPointF(4.5, 2), QSizeF(9, 4)));
+    case Interpolation::Free:
+      painter.drawPolygon(
+          QPolygonF({centre + QPointF(0, -4.6), centre + QPointF(4.4, 3.2), centre + QPointF(-4.4, 3.2)}));
+  }
+}
+
+Interpolation nextWay(Interpolation way) {
+  switch (way) {
+    case Interpolation::Smooth:
+      return Interpolation::Linear;
+    case Interpolation::Linear:
+      return Interpolation::Hold;
+    case Interpolation::Hold:
+      return Interpolation::Free;
+    case Interpolation::Free:
+      break;
+  }
+  return Interpolation::Smooth;
+}
 
 }  // namespace
 
@@ -53,18 +84,36 @@ QPointF CurveLane::place(double x, double y) const {
   return {area().left() + x * area().width(), area().bottom() - y / top() * area().height()};
 }
 
-CurvePoint CurveLane::pointUnder(const QPointF& position) const {
-  const double x = std::clamp((position.x() - area().left()) / area().width(), 0.0, 1.0);
-  const double y = std::clamp((area().bottom() - position.y()) / area().height(), 0.0, 1.0) * top();
-  return {x, y, Interpolation::Smooth};
+CurvePoint CurveLane::placeUnder(const QPointF& position) const {
+  return {(position.x() - area().left()) / area().width(),
+          (area().bottom() - position.y()) / area().height() * top(), Interpolation::Smooth};
 }
 
-int CurveLane::gripAt(const QPointF& position) const {
-  for (std::size_t i = 0; i < curve_.points().size(); ++i) {
-    const QPointF away = place(curve_.points()[i].x, curve_.points()[i].y) - position;
-    if (std::hypot(away.x(), away.y()) <= kGripReach) return static_cast<int>(i);
-  }
-  return -1;
+CurvePoint CurveLane::pointUnder(const QPointF& position) const {
+  CurvePoint point = placeUnder(position);
+  point.x = std::clamp(point.x, 0.0, 1.0);
+  point.y = std::clamp(point.y, 0.0, top());
+  return point;
+}
+
+QPointF CurveLane::handlePlace(std::size_t point, CurveSide side) const {
+  const CurvePoint& from = curve_.points()[point];
+  const CurveHandle& handle = side == CurveSide::Before ? from.before : from.after;
+  return place(from.x + handle.dx, from.y + handle.dy);
+}
+
+CurveLane::Grip CurveLane::gripAt(const QPointF& position) const {
+  const auto isNear = [&position](const QPointF& grip) {
+    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= kGripReach;
+  };
+  // A handle that lies on its point is the one that is meant: the point has others to be held by.
+  for (std::size_t i = 0; i < curve_.points().size(); ++i)
+    for (const CurveSide side : kSides)
+      if (hasHandle(curve_.points(), i, side) && isNear(handlePlace(i, side)))
+        return {static_cast<int>(i), side};
+  for (std::size_t i = 0; i < curve_.points().size(); ++i)
+    if (isNear(place(curve_.points()[i].x, curve_.points()[i].y))) return {static_cast<int>(i), {}};
+  return {};
 }
 
 void CurveLane::paintEvent(QPaintEvent*) {
@@ -100,18 +149,25 @@ void CurveLane::paintEvent(QPaintEvent*) {
   painter.setBrush(Qt::NoBrush);
   painter.drawPath(line);
   if (!open_) return;
+  drawHandles(painter);
   for (std::size_t i = 0; i < curve_.points().size(); ++i) {
     const CurvePoint& point = curve_.points()[i];
-    painter.setBrush(static_cast<int>(i) == active_ ? theme::kAccent : theme::kField);
-    // Round for smooth, square for straight, flat for hold: what follows a point is told by its shape.
-    const QPointF centre = place(point.x, point.y);
-    if (point.toNext == Interpolation::Smooth)
-      painter.drawEllipse(centre, 3.6, 3.6);
-    else if (point.toNext == Interpolation::Linear)
-      painter.drawRect(QRectF(centre - QPointF(3.2, 3.2), QSizeF(6.4, 6.4)));
-    else
-      painter.drawRect(QRectF(centre - QPointF(4.5, 2), QSizeF(9, 4)));
+    painter.setPen(QPen(theme::kAccent, 1.6));
+    painter.setBrush(static_cast<int>(i) == active_.point ? theme::kAccent : theme::kField);
+    drawPoint(painter, place(point.x, point.y), point.toNext);
   }
+}
+
+void CurveLane::drawHandles(QPainter& painter) const {
+  for (std::size_t i = 0; i < curve_.points().size(); ++i)
+    for (const CurveSide side : kSides) {
+      if (!hasHandle(curve_.points(), i, side)) continue;
+      const QPointF end = handlePlace(i, side);
+      painter.setPen(QPen(theme::kQuietText, 1));
+      painter.drawLine(place(curve_.points()[i].x, curve_.points()[i].y), end);
+      painter.setBrush(theme::kQuietText);
+      painter.drawEllipse(end, 2.6, 2.6);
+    }
 }
 
 void CurveLane::offer(std::vector<CurvePoint> points) {
@@ -125,21 +181,34 @@ void CurveLane::mousePressEvent(QMouseEvent* event) {
   if (!open_) return;
   active_ = gripAt(event->position());
   update();
-  if (active_ < 0) return;
-  if (event->button() == Qt::RightButton) return remove(active_);
+  if (active_.point < 0) return;
+  if (event->button() == Qt::RightButton) {
+    if (!active_.side) remove(active_.point);
+    return;
+  }
   dragTop_ = top();
   dragging_ = true;
 }
 
 void CurveLane::mouseMoveEvent(QMouseEvent* event) {
-  if (!dragging_ || active_ < 0) return;
+  if (!dragging_ || active_.point < 0) return;
+  if (!active_.side) return movePoint(event->position());
   auto points = curve_.points();
-  CurvePoint& point = points[static_cast<std::size_t>(active_)];
-  const CurvePoint wanted = pointUnder(event->position());
+  const auto i = static_cast<std::size_t>(active_.point);
+  const CurvePoint wanted = placeUnder(event->position());
+  moveHandle(points, i, *active_.side, {wanted.x - points[i].x, wanted.y - points[i].y},
+             event->modifiers().testFlag(Qt::AltModifier));
+  offer(std::move(points));
+}
+
+void CurveLane::movePoint(const QPointF& position) {
+  auto points = curve_.points();
+  const auto i = static_cast<std::size_t>(active_.point);
+  CurvePoint& point = points[i];
+  const CurvePoint wanted = pointUnder(position);
   // A point stays between its neighbours, so that it keeps its place in the order.
-  const double least = active_ > 0 ? points[static_cast<std::size_t>(active_) - 1].x : 0;
-  const double most =
-      active_ + 1 < static_cast<int>(points.size()) ? points[static_cast<std::size_t>(active_) + 1].x : 1;
+  const double least = i > 0 ? points[i - 1].x : 0;
+  const double most = i + 1 < points.size() ? points[i + 1].x : 1;
   point.x = std::clamp(std::round(wanted.x * 1000) / 1000, least, most);
   point.y = std::round(wanted.y * 1000) / 1000;
   offer(std::move(points));
@@ -155,12 +224,13 @@ void CurveLane::mouseReleaseEvent(QMouseEvent*) {
 void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
   if (!open_) return;
   auto points = curve_.points();
-  if (const int grip = gripAt(event->position()); grip >= 0) {
-    // The next way on from this point.
-    Interpolation& way = points[static_cast<std::size_t>(grip)].toNext;
-    way = way == Interpolation::Smooth   ? Interpolation::Linear
-          : way == Interpolation::Linear ? Interpolation::Hold
-                                         : Interpolation::Smooth;
+  if (const Grip grip = gripAt(event->position()); grip.point >= 0) {
+    const auto i = static_cast<std::size_t>(grip.point);
+    const Interpolation way = nextWay(points[i].toNext);
+    if (way == Interpolation::Free && i + 1 < points.size())
+      freeFrom(points, i);
+    else
+      points[i].toNext = way;
   } else {
     points.push_back(pointUnder(event->position()));
   }
@@ -169,7 +239,7 @@ void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void CurveLane::keyPressEvent(QKeyEvent* event) {
-  if (open_ && event->key() == Qt::Key_Delete && active_ >= 0) return remove(active_);
+  if (open_ && event->key() == Qt::Key_Delete && active_.point >= 0) return remove(active_.point);
   QWidget::keyPressEvent(event);
 }
 
@@ -177,7 +247,7 @@ void CurveLane::remove(int point) {
   auto points = curve_.points();
   if (points.size() < 2) return;
   points.erase(points.begin() + point);
-  active_ = -1;
+  active_ = {};
   offer(std::move(points));
   Q_EMIT finished();
 }

@@ -1,12 +1,14 @@
 // A curve over the share of life, with the variation's band and the living particles by age behind it.
 //
 // Drag a point to move it, double-click for another one, right-click or Delete to remove it. Double-click a
-// point to change how the curve goes on from it: smooth, straight, or holding its value.
+// point to change how the curve goes on from it: smooth, straight, holding its value, or free by handles,
+// which are dragged as points are; with Alt, a handle leaves the one opposite as it is.
 #pragma once
 
 #include "base/curve.h"
 
 #include <QWidget>
+#include <optional>
 #include <vector>
 
 namespace comet {
@@ -47,8 +49,18 @@ class CurveLane : public QWidget {
  private:
   QRectF area() const;
   double top() const;  // the value at the upper edge
+  // Where the pointer is in the curve, not held within its edges.
+  CurvePoint placeUnder(const QPointF& position) const;
   CurvePoint pointUnder(const QPointF& position) const;
-  int gripAt(const QPointF& position) const;  // -1 for none
+  // What the pointer can take hold of: a point, or the end of one of its handles.
+  struct Grip {
+    int point = -1;  // -1 for none
+    std::optional<CurveSide> side;
+  };
+  Grip gripAt(const QPointF& position) const;
+  QPointF handlePlace(std::size_t point, CurveSide side) const;
+  void drawHandles(QPainter& painter) const;
+  void movePoint(const QPointF& position);
   void offer(std::vector<CurvePoint> points);
   void remove(int point);
 
@@ -56,7 +68,7 @@ class CurveLane : public QWidget {
   double band_ = 0;
   std::vector<int> histogram_;
   bool open_ = false;
-  int active_ = -1;
+  Grip active_;
   bool dragging_ = false;
   double dragTop_ = 1;
 };

@@ -5,6 +5,7 @@
 #include "controls/follow_field.h"
 #include "controls/gradient_editor.h"
 #include "controls/typed_number.h"
+#include "life_chart/life_axis.h"
 #include "life_chart/sprite_strip.h"
 #include "render/look.h"
 #include "simulation/emission/emitter_kind.h"
@@ -30,7 +31,8 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
       document_(document),
       run_(run),
       title_(new QLabel),
-      axis_(new QLabel),
+      lifetime_(new QLabel),
+      axis_(new LifeAxis),
       strip_(new SpriteStrip),
       gradient_(new GradientEditor) {
   setProperty("panel", true);
@@ -42,8 +44,8 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
   title_->setFont(theme::font(12, true));
   head->addWidget(title_);
   head->addStretch(1);
-  axis_->setProperty("quiet", true);
-  head->addWidget(axis_);
+  lifetime_->setProperty("quiet", true);
+  head->addWidget(lifetime_);
   outer->addLayout(head);
 
   auto* content = new QWidget;
@@ -55,6 +57,7 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
   grid->setColumnMinimumWidth(0, kHeadWidth);
   grid->setColumnStretch(1, 1);
   grid->addWidget(strip_, 0, 1);
+  grid->addWidget(axis_, 1, 1);
   for (const ParamSpec& spec : emitterKind().params())
     if (spec.mapsOverAge) addLane(spec, *grid);
   auto* colour = new QLabel(tr("Colour"));
@@ -162,24 +165,36 @@ void LifeChart::refresh() {
   strip_->show(document_.scene(), item, document_.frame());
   if (!item) {
     title_->setText(tr("Life: add an emitter to shape its particles' life"));
-    axis_->clear();
+    lifetime_->clear();
     return;
   }
   title_->setText(tr("Life of %1").arg(QString::fromStdString(item->name)));
-  const ParamValue& lifetime = item->value("lifetime");
-  axis_->setText(tr("birth to death: %1%2 s")
-                     .arg(textFromNumber(lifetime.numberAt(document_.frame())),
-                          lifetime.variation > 0 ? " ± " + textFromNumber(lifetime.variation) : QString()));
+  showLifetime(*item);
   for (Lane& lane : lanes_) {
     const ParamValue& value = item->value(lane.param);
     lane.curve->setCurve(value.overAge.value_or(Curve::constant(1)));
-    const double base = value.numberAt(document_.frame());
+    const double base = item->number(lane.param, document_.frame());
     lane.curve->setBand(base > 0 ? value.variation / base : 0);
     lane.follows->show(value);
   }
   gradient_->setGradient(std::get<Gradient>(item->value("color").base), colorMixOf(*item));
   showTools();
   showHistogram();
+}
+
+void LifeChart::showLifetime(const Item& emitter) {
+  const bool hasOwn = emitter.chooses("lives", "lifetime");
+  const double seconds = emitter.number("lifetime", document_.frame());
+  const double variation = emitter.value("lifetime").variation;
+  axis_->setLifetime(hasOwn ? seconds : 0);
+  if (hasOwn)
+    lifetime_->setText(
+        tr("birth to death: %1%2 s")
+            .arg(textFromNumber(seconds), variation > 0 ? " ± " + textFromNumber(variation) : QString()));
+  else
+    lifetime_->setText(emitter.chooses("lives", "endless")
+                           ? tr("lives without end")
+                           : tr("until frame %1").arg(textFromNumber(emitter.number("lives_until", 0))));
 }
 
 void LifeChart::showHistogram() {

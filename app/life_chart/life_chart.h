@@ -16,6 +16,7 @@ namespace comet {
 class CurveLane;
 class FollowField;
 class GradientEditor;
+class LifeAxis;
 class SpriteStrip;
 
 class LifeChart : public QWidget {
@@ -40,13 +41,15 @@ class LifeChart : public QWidget {
   void setCurve(const std::string& param, const Curve& curve, bool merges);
   void open(const std::string& param);
   void refresh();
+  void showLifetime(const Item& emitter);
   void showHistogram();
   Scene::ItemPtr emitter() const;
 
   Document& document_;
   BackgroundRun& run_;
   QLabel* title_;
-  QLabel* axis_;
+  QLabel* lifetime_;
+  LifeAxis* axis_;
   SpriteStrip* strip_;
   std::vector<Lane> lanes_;
   std::string open_;  // the parameter whose lane is open

@@ -3,11 +3,12 @@
 #include <algorithm>
 #include <array>
 #include <cassert>
+#include <cmath>
 
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 3> kNames{"linear", "smooth", "hold"};
+constexpr std::array<std::string_view, 4> kNames{"linear", "smooth", "hold", "free"};
 
 double slope(const CurvePoint& a, const CurvePoint& b) { return b.x > a.x ? (b.y - a.y) / (b.x - a.x) : 0.0; }
 
@@ -18,6 +19,26 @@ double tangent(const std::vector<CurvePoint>& points, std::size_t i) {
   const double before = slope(points[i - 1], points[i]);
   const double after = slope(points[i], points[i + 1]);
   return before * after > 0.0 ? 2.0 * before * after / (before + after) : 0.0;
+}
+
+// One coordinate of a cubic Bézier curve.
+double bezier(double p0, double p1, double p2, double p3, double t) {
+  const double s = 1 - t;
+  return s * s * s * p0 + 3 * s * s * t * p1 + 3 * s * t * t * p2 + t * t * t * p3;
+}
+
+// The free curve from `a` to `b`, at a share of the way, 0 to 1.
+double sampleFree(const CurvePoint& a, const CurvePoint& b, double share) {
+  const double width = b.x - a.x;
+  const double first = std::clamp(a.after.dx / width, 0.0, 1.0);
+  const double second = 1 - std::clamp(-b.before.dx / width, 0.0, 1.0);
+  // Since x never falls along the curve, halving finds the place. As often as a double has digits.
+  double low = 0, high = 1;
+  for (int i = 0; i < 53; ++i) {
+    const double middle = 0.5 * (low + high);
+    (bezier(0, first, second, 1, middle) < share ? low : high) = middle;
+  }
+  return bezier(a.y, a.y + a.after.dy, b.y + b.before.dy, b.y, 0.5 * (low + high));
 }
 
 }  // namespace
@@ -62,6 +83,8 @@ double sampleCurve(const std::vector<CurvePoint>& points, double x) {
       return a.y;
     case Interpolation::Linear:
       return a.y + (b.y - a.y) * t;
+    case Interpolation::Free:
+      return sampleFree(a, b, t);
     case Interpolation::Smooth:
       break;
   }
@@ -69,6 +92,54 @@ double sampleCurve(const std::vector<CurvePoint>& points, double x) {
   const double tb = tangent(points, i + 1) * width;
   const double t2 = t * t, t3 = t2 * t;
   return a.y * (2 * t3 - 3 * t2 + 1) + ta * (t3 - 2 * t2 + t) + b.y * (3 * t2 - 2 * t3) + tb * (t3 - t2);
+}
+
+void freeFrom(std::vector<CurvePoint>& points, std::size_t i) {
+  assert(i + 1 < points.size());
+  CurvePoint& a = points[i];
+  CurvePoint& b = points[i + 1];
+  double slopeAfter = 0, slopeBefore = 0;
+  switch (a.toNext) {
+    case Interpolation::Free:
+      return;
+    case Interpolation::Hold:
+      break;
+    case Interpolation::Linear:
+      slopeAfter = slopeBefore = slope(a, b);
+      break;
+    case Interpolation::Smooth:
+      slopeAfter = tangent(points, i);
+      slopeBefore = tangent(points, i + 1);
+      break;
+  }
+  // With handles of a third of the way, x goes along evenly, and the curve is the cubic of these slopes.
+  const double third = (b.x - a.x) / 3;
+  a.after = {third, slopeAfter * third};
+  b.before = {-third, -slopeBefore * third};
+  a.toNext = Interpolation::Free;
+}
+
+bool hasHandle(const std::vector<CurvePoint>& points, std::size_t i, CurveSide side) {
+  if (side == CurveSide::After) return i + 1 < points.size() && points[i].toNext == Interpolation::Free;
+  return i > 0 && points[i - 1].toNext == Interpolation::Free;
+}
+
+void moveHandle(std::vector<CurvePoint>& points, std::size_t i, CurveSide side, CurveHandle wanted,
+                bool alone) {
+  assert(hasHandle(points, i, side));
+  CurvePoint& point = points[i];
+  const bool isAfter = side == CurveSide::After;
+  CurveHandle& moved = isAfter ? point.after : point.before;
+  CurveHandle& other = isAfter ? point.before : point.after;
+  const double turn = point.before.dx * point.after.dy - point.before.dy * point.after.dx;
+  const double size =
+      std::hypot(point.before.dx, point.before.dy) * std::hypot(point.after.dx, point.after.dy);
+  constexpr double kInLine = 1e-6;
+  const bool wereInLine = std::abs(turn) <= kInLine * size;
+  const double reach = isAfter ? points[i + 1].x - point.x : point.x - points[i - 1].x;
+  moved = {isAfter ? std::clamp(wanted.dx, 0.0, reach) : std::clamp(wanted.dx, -reach, 0.0), wanted.dy};
+  const bool hasOther = hasHandle(points, i, isAfter ? CurveSide::Before : CurveSide::After);
+  if (!alone && wereInLine && hasOther && moved.dx != 0) other.dy = other.dx * moved.dy / moved.dx;
 }
 
 }  // namespace comet

@@ -1,8 +1,10 @@
 // Curves through points: values mapped over age, and keyframes over time.
 //
 // "Smooth" is a cubic through the points that never overshoots them (Fritsch & Butland, "A Method for
-// Constructing Local Monotone Piecewise Cubic Interpolants", 1984). Outside its points a curve holds its end
-// values. Curves are values: copy freely, read from any thread.
+// Constructing Local Monotone Piecewise Cubic Interpolants", 1984). "Free" is a cubic Bézier curve between
+// two points and the ends of their handles, which are held back within the stretch between the points, so
+// that the curve never turns back. Outside its points a curve holds its end values. Curves are values: copy
+// freely, read from any thread.
 #pragma once
 
 #include <cstddef>
@@ -12,19 +14,29 @@
 
 namespace comet {
 
-enum class Interpolation : std::uint8_t { Linear, Smooth, Hold };
+enum class Interpolation : std::uint8_t { Linear, Smooth, Hold, Free };
 
 std::string_view toString(Interpolation interpolation);
 // False if `text` names no interpolation; `out` is then untouched.
 bool fromString(std::string_view text, Interpolation& out);
 
+// From a point to the end of one of its handles.
+struct CurveHandle {
+  double dx = 0, dy = 0;
+
+  bool operator==(const CurveHandle& other) const { return dx == other.dx && dy == other.dy; }
+  bool operator!=(const CurveHandle& other) const { return !(*this == other); }
+};
+
 struct CurvePoint {
   double x = 0;
   double y = 0;
   Interpolation toNext = Interpolation::Linear;
+  CurveHandle before{}, after{};  // matter where the curve is free on that side; dx is never against the side
 
   bool operator==(const CurvePoint& other) const {
-    return x == other.x && y == other.y && toNext == other.toNext;
+    return x == other.x && y == other.y && toNext == other.toNext && before == other.before &&
+           after == other.after;
   }
 };
 
@@ -48,5 +60,19 @@ class Curve {
 
 // The value at `x` of the curve through `points`, which must be sorted by x and not empty.
 double sampleCurve(const std::vector<CurvePoint>& points, double x);
+
+// Makes the curve free from point `i` to the next, with handles that leave its course as it is; a course that
+// holds becomes one that eases. `i` is not the last.
+void freeFrom(std::vector<CurvePoint>& points, std::size_t i);
+
+// Which way a handle goes from its point.
+enum class CurveSide : std::uint8_t { Before, After };
+
+// Whether the curve is free on that side of point `i`, so that its handle there matters.
+bool hasHandle(const std::vector<CurvePoint>& points, std::size_t i, CurveSide side);
+// Puts a handle to where it is wanted, held within its stretch. If both handles of the point were in line
+// they stay so, unless `alone`.
+void moveHandle(std::vector<CurvePoint>& points, std::size_t i, CurveSide side, CurveHandle wanted,
+                bool alone);
 
 }  // namespace comet

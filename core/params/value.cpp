@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cassert>
 #include <cmath>
 
 namespace comet {
@@ -11,14 +12,6 @@ namespace {
 constexpr double kSameFrame = 1e-6;
 
 constexpr std::array<std::string_view, 3> kInputNames{"age", "speed", "chance"};
-
-template <typename Component>
-double sampleComponent(const KeyTrack& keys, double frame, const Component& component) {
-  std::vector<CurvePoint> points;
-  points.reserve(keys.size());
-  for (const Key& key : keys) points.push_back({key.frame, component(key.value), key.toNext});
-  return sampleCurve(points, frame);
-}
 
 auto findKey(const KeyTrack& track, double frame) {
   return std::find_if(track.begin(), track.end(),
@@ -38,12 +31,9 @@ bool fromString(std::string_view text, CurveInput& out) {
 
 Value ParamValue::at(double frame) const {
   if (keys.empty()) return base;
-  if (std::holds_alternative<double>(base))
-    return sampleComponent(keys, frame, [](const Value& value) { return std::get<double>(value); });
+  if (std::holds_alternative<double>(base)) return sampleCurve(curveOf(keys, 0), frame);
   Vec3d sample(0.0);
-  for (int axis = 0; axis < 3; ++axis)
-    sample[axis] =
-        sampleComponent(keys, frame, [axis](const Value& value) { return std::get<Vec3d>(value)[axis]; });
+  for (int axis = 0; axis < 3; ++axis) sample[axis] = sampleCurve(curveOf(keys, axis), frame);
   return sample;
 }
 
@@ -62,5 +52,37 @@ KeyTrack withoutKey(KeyTrack track, double frame) {
 }
 
 bool hasKeyAt(const KeyTrack& track, double frame) { return findKey(track, frame) != track.end(); }
+
+int componentsOf(const Value& value) { return std::holds_alternative<Vec3d>(value) ? 3 : 1; }
+
+double componentOf(const Value& value, int component) {
+  const auto* triple = std::get_if<Vec3d>(&value);
+  return triple ? (*triple)[component] : std::get<double>(value);
+}
+
+std::vector<CurvePoint> curveOf(const KeyTrack& track, int component) {
+  std::vector<CurvePoint> points;
+  points.reserve(track.size());
+  const auto c = static_cast<std::size_t>(component);
+  for (const Key& key : track)
+    points.push_back({key.frame, componentOf(key.value, component), key.toNext, key.before[c], key.after[c]});
+  return points;
+}
+
+void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& points) {
+  assert(track.size() == points.size());
+  const auto c = static_cast<std::size_t>(component);
+  for (std::size_t i = 0; i < track.size(); ++i) {
+    Key& key = track[i];
+    key.frame = points[i].x;
+    if (auto* triple = std::get_if<Vec3d>(&key.value))
+      (*triple)[component] = points[i].y;
+    else
+      key.value = points[i].y;
+    key.toNext = points[i].toNext;
+    key.before[c] = points[i].before;
+    key.after[c] = points[i].after;
+  }
+}
 
 }  // namespace comet

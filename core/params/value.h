@@ -9,6 +9,7 @@
 #include "base/vec.h"
 #include "params/file_ref.h"
 
+#include <array>
 #include <cstdint>
 #include <memory>
 #include <optional>
@@ -63,9 +64,12 @@ struct Key {
   double frame = 0;
   Value value;
   Interpolation toNext = Interpolation::Smooth;
+  // Of each number of the value; see CurvePoint.
+  std::array<CurveHandle, 3> before{}, after{};
 
   bool operator==(const Key& other) const {
-    return frame == other.frame && value == other.value && toNext == other.toNext;
+    return frame == other.frame && value == other.value && toNext == other.toNext && before == other.before &&
+           after == other.after;
   }
 };
 
@@ -97,5 +101,13 @@ KeyTrack withKey(KeyTrack track, Key key);
 // The track without its key at `frame`, if it has one.
 KeyTrack withoutKey(KeyTrack track, double frame);
 bool hasKeyAt(const KeyTrack& track, double frame);
+
+// How many numbers a value holds that can be keyed: 1 or 3.
+int componentsOf(const Value& value);
+double componentOf(const Value& value, int component);
+// One number of the track as a curve over frames, and back into the track, which has as many keys as the
+// curve has points.
+std::vector<CurvePoint> curveOf(const KeyTrack& track, int component);
+void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& points);
 
 }  // namespace comet

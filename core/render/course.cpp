@@ -1,5 +1,7 @@
 #include "render/course.h"
 
+#include <algorithm>
+
 namespace comet {
 
 Course::Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit)
@@ -13,7 +15,8 @@ Course::Course(const Item& item, const char* param, double frame, Draw variation
     flat_ = curve ? curve->at(0) : 1;
     return;
   }
-  table_.fill([&curve](double x) { return static_cast<float>(curve->at(x)); });
+  // A free course between two points could go below zero.
+  table_.fill([&curve](double x) { return static_cast<float>(std::max(0.0, curve->at(x))); });
   double sum = 0, before = table_.at(0), place = 0;
   areaBelow_.fill([&](double x) {
     const double value = table_.at(x);

@@ -33,8 +33,7 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   profile.stamps = stamps.stampsOf(emitter, frame);
   if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
   if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Triangle;
-  const ParamValue& stretch = emitter.value("stretch");
-  const bool stretches = stretch.numberAt(frame) > 0 || stretch.variation > 0;
+  const bool stretches = emitter.number("stretch", frame) > 0 || emitter.value("stretch").variation > 0;
   profile.turned = profile.type >= SpriteProfile::Type::Star || stretches ||
                    emitter.number("aspect", frame) != 1 || facingOf(emitter) == Facing::Plane;
   return profile;

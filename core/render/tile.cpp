@@ -10,6 +10,7 @@
 #include "render/coverage.h"
 #include "render/turned_kernel.h"
 
+#include <hwy/cache_control.h>
 #include <hwy/highway.h>
 
 HWY_BEFORE_NAMESPACE();
@@ -135,10 +136,21 @@ HWY_INLINE void span(float centre, float reach, int& from, int& to) {
   to = static_cast<int>(clamped(centre + reach + 0.5F));
 }
 
+constexpr std::size_t kAhead = 6;
+
+HWY_INLINE void prefetchTurn(const SpriteTurn* turn) {
+  hwy::Prefetch(turn);
+  hwy::Prefetch(reinterpret_cast<const char*>(turn) + 64);
+}
+
 void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
                   const SpriteTables& tables, int left, int top, Tile& tile) {
+  const auto at = [&](std::size_t i) -> const Sprite& { return sprites[order ? order[i] : i]; };
   for (std::size_t i = 0; i < count; ++i) {
-    const Sprite& sprite = sprites[order ? order[i] : i];
+    // Sprites and their turns lie all over memory once they are in the order of their depths.
+    if (i + 2 * kAhead < count) hwy::Prefetch(&at(i + 2 * kAhead));
+    if (tables.turns && i + kAhead < count) prefetchTurn(tables.turns + at(i + kAhead).turn);
+    const Sprite& sprite = at(i);
     const SpriteProfile& profile = tables.profiles[sprite.profile];
     const float x = sprite.x - static_cast<float>(left), y = sprite.y - static_cast<float>(top);
     Area area;

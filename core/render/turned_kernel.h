@@ -103,8 +103,6 @@ HWY_INLINE Float rampAt(const Ramp& ramp, Float squared) {
 // A disc or ring, drawn out to an ellipse.
 class DiscSource {
  public:
-  static constexpr float kLeast = -1;
-
   DiscSource(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn&)
       : coverage_(coverageOf(profile, sprite.radius)),
         isSoft_(profile.type == SpriteProfile::Type::SoftDisc),
@@ -128,8 +126,6 @@ class DiscSource {
 // it.
 class StarSource {
  public:
-  static constexpr float kLeast = -1;
-
   StarSource(const Sprite&, const SpriteProfile& profile, const SpriteTurn& turn)
       : edge_(profile.starEdge),
         points_(profile.starPoints),
@@ -162,51 +158,9 @@ class StarSource {
   std::array<Vec2, kMostPoints> ways_;
 };
 
-// A triangle under light. Its edges fade over a pixel outwards and are full up to the edge itself, so that
-// neighbours leave no gap between them.
-class TriangleSource {
- public:
-  static constexpr float kLeast = 0;
-
-  TriangleSource(const Sprite&, const SpriteProfile&, const SpriteTurn& turn) : turn_(turn) {
-    const auto perPixel = [](float across, float down) { return std::sqrt(across * across + down * down); };
-    const float slopes[3] = {perPixel(turn.uAcross, turn.uDown), perPixel(turn.vAcross, turn.vDown),
-                             perPixel(turn.uAcross + turn.vAcross, turn.uDown + turn.vDown)};
-    for (int edge = 0; edge < 3; ++edge) pixels_[edge] = 1 / std::max(slopes[edge], 1e-9F);
-  }
-
-  Light at(Float u, Float v) const {
-    const Tag d;
-    const Float one = hn::Set(d, 1.0F);
-    const Float shares[3] = {u, v, hn::Sub(one, hn::Add(u, v))};
-    Float cover = one;
-    for (int edge = 0; edge < 3; ++edge) {
-      const Float pixels = hn::Set(d, pixels_[edge]);
-      cover = hn::Min(cover, clampUnit(hn::Add(hn::Mul(shares[edge], pixels), one)));
-      // Nor beyond the corner opposite, where the faded edges of a narrow triangle meet far out.
-      cover = hn::Min(cover, clampUnit(hn::Add(hn::Mul(hn::Sub(one, shares[edge]), pixels), one)));
-    }
-    const auto lit = [&](int channel) {
-      const Float first = hn::Set(d, turn_.light[0][channel]);
-      const Float toSecond = hn::Set(d, turn_.light[1][channel] - turn_.light[0][channel]);
-      const Float toThird = hn::Set(d, turn_.light[2][channel] - turn_.light[0][channel]);
-      const Float light =
-          hn::Add(first, hn::Add(hn::Mul(clampUnit(u), toSecond), hn::Mul(clampUnit(v), toThird)));
-      return hn::Mul(hn::Max(hn::Zero(d), light), cover);
-    };
-    return {lit(0), lit(1), lit(2), cover};
-  }
-
- private:
-  const SpriteTurn& turn_;
-  float pixels_[3];
-};
-
 template <Stamp::Kind kKind>
 class StampSource {
  public:
-  static constexpr float kLeast = -1;
-
   StampSource(const Sprite&, const SpriteProfile& profile, const SpriteTurn& turn)
       : turn_(turn), first_((*profile.stamps)[turn.stamp]), second_((*profile.stamps)[turn.nextStamp]) {}
 
@@ -313,7 +267,7 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     const Float uRow = hn::Set(d, dy * turn.uDown), vRow = hn::Set(d, dy * turn.vDown);
     int left = window.left, right = window.right;
-    clipRow(turn, Source::kLeast, dy, centreX, left, right);
+    clipRow(turn, -1, dy, centreX, left, right);
     for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
       const Float u = hn::Add(hn::Mul(dx, hn::Set(d, turn.uAcross)), uRow);
@@ -321,6 +275,104 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
       const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
       blend<kBlend>(source.at(u, v), tint, opacity, tile, at);
     }
+  }
+}
+
+// Where a pixel lies between a corner of a triangle and the edge opposite, as how many pixels it is within
+// that edge, plus one. Edges fade over a pixel outwards and are full up to the edge itself, so that
+// neighbours leave no gap between them.
+struct TriangleEdge {
+  TriangleEdge(float atCentre, float shareAcross, float shareDown, float pixelsHigh)
+      : pixels(pixelsHigh),
+        first(atCentre * pixelsHigh + 1),
+        across(shareAcross * pixelsHigh),
+        down(shareDown * pixelsHigh) {}
+
+  float pixels;  // from the edge to the corner
+  float first, across, down;
+};
+
+// Smaller triangles show one light all over: a pixel could not tell.
+constexpr float kFlatPixels = 3;
+
+// A triangle under light.
+template <Blend kBlend, bool kFlat>
+void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& window, float centreX,
+                  float centreY, Tile& tile) {
+  const Tag d;
+  const int lanes = static_cast<int>(hn::Lanes(d));
+  const float wAcross = -(turn.uAcross + turn.vAcross), wDown = -(turn.uDown + turn.vDown);
+  const float wPixels = 1 / std::max(std::sqrt(wAcross * wAcross + wDown * wDown), 1e-9F);
+  const TriangleEdge edges[3] = {{0, turn.uAcross, turn.uDown, 0.5F * turn.pixelsWide},
+                                 {0, turn.vAcross, turn.vDown, 0.5F * turn.pixelsHigh},
+                                 {1, wAcross, wDown, wPixels}};
+  const Float one = hn::Set(d, 1.0F), opacity = hn::Set(d, sprite.opacity);
+  Float across[3], corner[3], tint[3];
+  const float color[3] = {sprite.red, sprite.green, sprite.blue};
+  for (int i = 0; i < 3; ++i) {
+    across[i] = hn::Set(d, edges[i].across);
+    // Nor beyond the corner, where the faded edges of a narrow triangle meet far out.
+    corner[i] = hn::Set(d, edges[i].pixels + 2);
+    const float light = kFlat ? (turn.light[0][i] + turn.light[1][i] + turn.light[2][i]) / 3 : 1;
+    tint[i] = hn::Set(d, color[i] * sprite.opacity * light);
+  }
+  for (int y = window.top; y < window.bottom; ++y) {
+    const float dy = static_cast<float>(y) + 0.5F - centreY;
+    Float row[3];
+    for (int i = 0; i < 3; ++i) row[i] = hn::Set(d, edges[i].first + dy * edges[i].down);
+    int left = window.left, right = window.right;
+    if (right - left > lanes) clipRow(turn, 0, dy, centreX, left, right);
+    for (int x = left; x < right; x += lanes) {
+      const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
+      Float within[3], cover = one;
+      for (int i = 0; i < 3; ++i) {
+        within[i] = hn::Add(row[i], hn::Mul(dx, across[i]));
+        cover = hn::Min(cover, hn::Min(within[i], hn::Sub(corner[i], within[i])));
+      }
+      if (hn::AllTrue(d, hn::Le(cover, hn::Zero(d)))) continue;
+      cover = hn::Max(cover, hn::Zero(d));
+      Light light{cover, cover, cover, cover};
+      if constexpr (!kFlat) {
+        const auto share = [&](int i) {
+          return clampUnit(hn::Mul(hn::Sub(within[i], one), hn::Set(d, 1 / edges[i].pixels)));
+        };
+        const Float u = share(0), v = share(1);
+        const auto lit = [&](int channel) {
+          const float at = turn.light[0][channel];
+          const Float more = hn::Add(hn::Mul(u, hn::Set(d, turn.light[1][channel] - at)),
+                                     hn::Mul(v, hn::Set(d, turn.light[2][channel] - at)));
+          return hn::Mul(hn::Max(hn::Zero(d), hn::Add(hn::Set(d, at), more)), cover);
+        };
+        light = {lit(0), lit(1), lit(2), cover};
+      }
+      const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
+      blend<kBlend>(light, tint, opacity, tile, at);
+    }
+  }
+}
+
+template <Blend kBlend>
+void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& window, float x, float y,
+                  Tile& tile) {
+  const bool isFlat = (turn.light[0] == turn.light[1] && turn.light[0] == turn.light[2]) ||
+                      std::max(turn.reachX, turn.reachY) < kFlatPixels;
+  if (isFlat)
+    drawTriangle<kBlend, true>(sprite, turn, window, x, y, tile);
+  else
+    drawTriangle<kBlend, false>(sprite, turn, window, x, y, tile);
+}
+
+inline void drawTriangle(const Sprite& sprite, Blend blend, const SpriteTurn& turn, const Window& window,
+                         float x, float y, Tile& tile) {
+  switch (blend) {
+    case Blend::Normal:
+      return drawTriangle<Blend::Normal>(sprite, turn, window, x, y, tile);
+    case Blend::Additive:
+      return drawTriangle<Blend::Additive>(sprite, turn, window, x, y, tile);
+    case Blend::Screen:
+      return drawTriangle<Blend::Screen>(sprite, turn, window, x, y, tile);
+    case Blend::Multiply:
+      return drawTriangle<Blend::Multiply>(sprite, turn, window, x, y, tile);
   }
 }
 
@@ -343,7 +395,7 @@ void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const Sp
 inline void draw(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn,
                  const Window& window, float x, float y, Tile& tile) {
   if (profile.type == SpriteProfile::Type::Triangle)
-    return drawWithSource<TriangleSource>(sprite, profile, turn, window, x, y, tile);
+    return drawTriangle(sprite, profile.blend, turn, window, x, y, tile);
   if (profile.type == SpriteProfile::Type::Star)
     return drawWithSource<StarSource>(sprite, profile, turn, window, x, y, tile);
   if (profile.type != SpriteProfile::Type::Stamp)

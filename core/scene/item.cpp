@@ -1,8 +1,21 @@
 #include "scene/item.h"
 
 #include <algorithm>
+#include <glm/common.hpp>
 
 namespace comet {
+
+double Item::number(std::string_view param, double frame) const {
+  const std::size_t index = kind->indexOf(param);
+  const ParamSpec& spec = kind->params()[index];
+  return std::clamp(values[index].numberAt(frame), spec.least, spec.most);
+}
+
+Vec3d Item::vector(std::string_view param, double frame) const {
+  const std::size_t index = kind->indexOf(param);
+  const ParamSpec& spec = kind->params()[index];
+  return glm::clamp(values[index].vectorAt(frame), spec.least, spec.most);
+}
 
 bool Item::applies(std::size_t index) const {
   const auto& conditions = kind->params()[index].conditions;

@@ -29,9 +29,10 @@ struct Item {
   std::shared_ptr<const nlohmann::json> unknownFields;
 
   const ParamValue& value(std::string_view param) const { return values[kind->indexOf(param)]; }
-  double number(std::string_view param, double frame) const { return value(param).numberAt(frame); }
+  // Held within the parameter's range, which a free course between keys could leave.
+  double number(std::string_view param, double frame) const;
   int integer(std::string_view param, double frame) const { return static_cast<int>(number(param, frame)); }
-  Vec3d vector(std::string_view param, double frame) const { return value(param).vectorAt(frame); }
+  Vec3d vector(std::string_view param, double frame) const;
   bool flag(std::string_view param) const { return std::get<bool>(value(param).base); }
   const std::string& choice(std::string_view param) const { return std::get<std::string>(value(param).base); }
   bool chooses(std::string_view param, std::string_view option) const { return choice(param) == option; }

@@ -34,8 +34,34 @@ Interpolation interpolationFrom(const json& object, const std::string& place, In
   if (found == object.end()) return fallback;
   Interpolation interpolation = fallback;
   if (!found->is_string() || !fromString(found->get_ref<const std::string&>(), interpolation))
-    refuseInput(place + "/to_next", "must be one of: linear, smooth, hold");
+    refuseInput(place + "/to_next", "must be one of: linear, smooth, hold, free");
   return interpolation;
+}
+
+CurveHandle handleFrom(const json& value, const std::string& place) {
+  if (!value.is_array() || value.size() != 2) refuseInput(place, "must be a list of two numbers");
+  return {numberFrom(value[0], place + "/0"), numberFrom(value[1], place + "/1")};
+}
+
+// The handle that an entry has in a field, or none.
+CurveHandle handleFrom(const json& object, const char* field, const std::string& place) {
+  const auto found = object.find(field);
+  return found == object.end() ? CurveHandle() : handleFrom(*found, place + "/" + field);
+}
+
+// The handles of each number of a value, in a list if there are several.
+std::array<CurveHandle, 3> handlesFrom(const json& object, const char* field, const Value& value,
+                                       const std::string& place) {
+  if (componentsOf(value) == 1) return {handleFrom(object, field, place)};
+  std::array<CurveHandle, 3> handles{};
+  const auto found = object.find(field);
+  if (found == object.end()) return handles;
+  const std::string here = place + "/" + field;
+  if (!found->is_array() || found->size() != handles.size())
+    refuseInput(here, "must be a list of three handles");
+  for (std::size_t i = 0; i < handles.size(); ++i)
+    handles[i] = handleFrom((*found)[i], fmt::format("{}/{}", here, i));
+  return handles;
 }
 
 const json& listOf(const json& value, const std::string& place) {
@@ -116,7 +142,8 @@ Curve curveFrom(const json& value, const std::string& place) {
     const std::string here = fmt::format("{}/{}", place, i);
     const json& entry = objectAt(list, i, here);
     points.push_back({fieldFrom(entry, "at", 0, here), fieldFrom(entry, "value", 0, here),
-                      interpolationFrom(entry, here, Interpolation::Smooth)});
+                      interpolationFrom(entry, here, Interpolation::Smooth),
+                      handleFrom(entry, "handle_before", here), handleFrom(entry, "handle_after", here)});
   }
   return Curve(std::move(points));
 }
@@ -159,9 +186,11 @@ KeyTrack keysFrom(const ParamSpec& spec, const json& value, const std::string& p
     const json& entry = objectAt(list, i, here);
     if (!entry.contains("frame") || !entry.contains("value"))
       refuseInput(here, "needs a \"frame\" and a \"value\"");
-    keys.push_back({numberFrom(entry["frame"], here + "/frame"),
-                    constantFrom(spec, entry["value"], here + "/value"),
-                    interpolationFrom(entry, here, Interpolation::Smooth)});
+    const Value keyed = constantFrom(spec, entry["value"], here + "/value");
+    keys.push_back({numberFrom(entry["frame"], here + "/frame"), keyed,
+                    interpolationFrom(entry, here, Interpolation::Smooth),
+                    handlesFrom(entry, "handle_before", keyed, here),
+                    handlesFrom(entry, "handle_after", keyed, here)});
   }
   return keys;
 }
@@ -186,10 +215,20 @@ json jsonFrom(const BurstList& bursts) {
   return list;
 }
 
+json jsonFrom(const CurveHandle& handle) { return json::array({handle.dx, handle.dy}); }
+
+json jsonFrom(const std::array<CurveHandle, 3>& handles, int count) {
+  if (count == 1) return jsonFrom(handles[0]);
+  return json::array({jsonFrom(handles[0]), jsonFrom(handles[1]), jsonFrom(handles[2])});
+}
+
 json jsonFrom(const Curve& curve) {
   json list = json::array();
-  for (const CurvePoint& point : curve.points())
+  for (const CurvePoint& point : curve.points()) {
     list.push_back({{"at", point.x}, {"value", point.y}, {"to_next", toString(point.toNext)}});
+    if (point.before != CurveHandle()) list.back()["handle_before"] = jsonFrom(point.before);
+    if (point.after != CurveHandle()) list.back()["handle_after"] = jsonFrom(point.after);
+  }
   return list;
 }
 
@@ -220,6 +259,16 @@ json jsonFrom(const ParamSpec& spec, const Value& value) {
         }
       },
       value);
+}
+
+json jsonFrom(const ParamSpec& spec, const Key& key) {
+  json entry = {
+      {"frame", key.frame}, {"value", jsonFrom(spec, key.value)}, {"to_next", toString(key.toNext)}};
+  constexpr std::array<CurveHandle, 3> kNone{};
+  const int count = componentsOf(key.value);
+  if (key.before != kNone) entry["handle_before"] = jsonFrom(key.before, count);
+  if (key.after != kNone) entry["handle_after"] = jsonFrom(key.after, count);
+  return entry;
 }
 
 // A value in its long form is an object; only that form can carry variation, keys and a course over age.
@@ -264,9 +313,7 @@ json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
     return jsonFrom(spec, value.base);
   json result = {{"value", jsonFrom(spec, value.base)}};
   if (value.variation != 0) result["variation"] = value.variation;
-  for (const Key& key : value.keys)
-    result["keys"].push_back(
-        {{"frame", key.frame}, {"value", jsonFrom(spec, key.value)}, {"to_next", toString(key.toNext)}});
+  for (const Key& key : value.keys) result["keys"].push_back(jsonFrom(spec, key));
   if (value.overAge) result["over_age"] = jsonFrom(*value.overAge);
   if (value.input != usual.input) result["follows"] = toString(value.input);
   if (value.fastest != usual.fastest) result["fastest"] = value.fastest;

@@ -106,6 +106,12 @@ ordered_json constantSchema(const ParamSpec& spec) {
   return {};
 }
 
+// One handle for each number of a key's value.
+ordered_json keyHandles(const ParamSpec& spec) {
+  if (componentsOf(spec.defaultValue.base) == 1) return definition("handle");
+  return {{"type", "array"}, {"items", definition("handle")}, {"minItems", 3}, {"maxItems", 3}};
+}
+
 ordered_json paramSchema(const ParamSpec& spec) {
   const ordered_json constant = constantSchema(spec);
   ordered_json properties = {{"value", constant}};
@@ -123,7 +129,9 @@ ordered_json paramSchema(const ParamSpec& spec) {
                             {"properties",
                              {{"frame", {{"type", "number"}}},
                               {"value", constant},
-                              {"to_next", definition("interpolation")}}}}}};
+                              {"to_next", definition("interpolation")},
+                              {"handle_before", keyHandles(spec)},
+                              {"handle_after", keyHandles(spec)}}}}}};
   return {{"description", spec.tipText},
           {"anyOf",
            {constant, {{"type", "object"}, {"properties", properties}, {"additionalProperties", false}}}}};
@@ -132,7 +140,8 @@ ordered_json paramSchema(const ParamSpec& spec) {
 ordered_json sharedDefinitions() {
   const ordered_json number = {{"type", "number"}};
   return {
-      {"interpolation", {{"enum", {"linear", "smooth", "hold"}}}},
+      {"interpolation", {{"enum", {"linear", "smooth", "hold", "free"}}}},
+      {"handle", {{"type", "array"}, {"items", number}, {"minItems", 2}, {"maxItems", 2}}},
       {"curve",
        {{"type", "array"},
         {"minItems", 1},
@@ -141,7 +150,9 @@ ordered_json sharedDefinitions() {
           {"properties",
            {{"at", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}},
             {"value", {{"type", "number"}, {"minimum", 0}}},
-            {"to_next", definition("interpolation")}}}}}}},
+            {"to_next", definition("interpolation")},
+            {"handle_before", definition("handle")},
+            {"handle_after", definition("handle")}}}}}}},
       {"outline",
        {{"type", "array"},
         {"items",

@@ -63,13 +63,19 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
     value.base = constant();
     if (spec.canVary) value.variation = *rc::gen::inRange(0, 100) / 64.0;
     if (spec.canBeKeyed && *rc::gen::arbitrary<bool>())
-      for (int frame = 1; frame < 20; frame += *rc::gen::inRange(1, 12))
-        value.keys =
-            withKey(value.keys,
-                    {static_cast<double>(frame), constant(),
-                     *rc::gen::element(Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold)});
+      for (int frame = 1; frame < 20; frame += *rc::gen::inRange(1, 12)) {
+        Key key{static_cast<double>(frame), constant(),
+                *rc::gen::element(Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold,
+                                  Interpolation::Free)};
+        for (int i = 0; i < componentsOf(key.value); ++i) {
+          key.before[i] = {-*rc::gen::inRange(0, 9) / 8.0, i - 1.0};
+          key.after[i] = {*rc::gen::inRange(0, 9) / 8.0, 0.5 * i};
+        }
+        value.keys = withKey(value.keys, key);
+      }
     if (spec.mapsOverAge && *rc::gen::arbitrary<bool>())
-      value.overAge = Curve({{0, *rc::gen::inRange(0, 9) / 8.0, Interpolation::Hold}, {1, 0.5}});
+      value.overAge = Curve({{0, *rc::gen::inRange(0, 9) / 8.0, Interpolation::Free, {}, {0.25, 1}},
+                             {1, 0.5, Interpolation::Linear, {-0.5, 0.125}, {}}});
     return value;
   });
 }

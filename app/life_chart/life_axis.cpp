@@ -1,0 +1,47 @@
+#include "life_chart/life_axis.h"
+
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
+#include <QPainter>
+#include <array>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+constexpr int kHeight = 17;
+constexpr int kMargin = 6;  // as the lanes below
+
+}  // namespace
+
+LifeAxis::LifeAxis(QWidget* parent) : QWidget(parent) {
+  setFixedHeight(kHeight);
+  setToolTip(tr("Share of life, and the age of a particle of the usual lifetime."));
+}
+
+void LifeAxis::setLifetime(double seconds) {
+  lifetime_ = seconds;
+  update();
+}
+
+void LifeAxis::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setFont(theme::font(10));
+  const double width = this->width() - 2 * kMargin;
+  for (int quarter = 0; quarter <= 4; ++quarter) {
+    const double x = kMargin + width * quarter / 4;
+    painter.setPen(theme::kLine);
+    painter.drawLine(QPointF(x, kHeight - 4), QPointF(x, kHeight));
+    QString label = tr("%1 %").arg(25 * quarter);
+    if (lifetime_ > 0)
+      label += tr(" · %1 s").arg(textFromNumber(std::round(lifetime_ * quarter * 250) / 1000));
+    constexpr double kBox = 120;
+    const auto align = quarter == 0 ? Qt::AlignLeft : quarter == 4 ? Qt::AlignRight : Qt::AlignHCenter;
+    const double left = quarter == 0 ? x : quarter == 4 ? x - kBox : x - kBox / 2;
+    painter.setPen(theme::kQuietText);
+    painter.drawText(QRectF(left, 0, kBox, kHeight - 4), align | Qt::AlignVCenter, label);
+  }
+}
+
+}  // namespace comet
