@@ -4,7 +4,6 @@
 #include "theme/theme.h"
 
 #include <QPainter>
-#include <array>
 #include <cmath>
 
 namespace comet {
@@ -12,6 +11,9 @@ namespace {
 
 constexpr int kHeight = 17;
 constexpr int kMargin = 6;  // as the lanes below
+
+// In less, seconds stand at every other mark only, or labels would meet.
+constexpr double kWideEnough = 420;
 
 }  // namespace
 
@@ -31,15 +33,15 @@ void LifeAxis::paintEvent(QPaintEvent*) {
   const double width = this->width() - 2 * kMargin;
   for (int quarter = 0; quarter <= 4; ++quarter) {
     const double x = kMargin + width * quarter / 4;
-    painter.setPen(theme::kLine);
+    painter.setPen(theme::kQuietText);
     painter.drawLine(QPointF(x, kHeight - 4), QPointF(x, kHeight));
     QString label = tr("%1 %").arg(25 * quarter);
-    if (lifetime_ > 0)
-      label += tr(" · %1 s").arg(textFromNumber(std::round(lifetime_ * quarter * 250) / 1000));
+    const bool hasRoom = quarter % 2 == 0 || width >= kWideEnough;
+    if (lifetime_ > 0 && hasRoom)
+      label += tr(" · %1 s").arg(textFromNumber(std::round(lifetime_ * quarter * 25) / 100));
     constexpr double kBox = 120;
     const auto align = quarter == 0 ? Qt::AlignLeft : quarter == 4 ? Qt::AlignRight : Qt::AlignHCenter;
     const double left = quarter == 0 ? x : quarter == 4 ? x - kBox : x - kBox / 2;
-    painter.setPen(theme::kQuietText);
     painter.drawText(QRectF(left, 0, kBox, kHeight - 4), align | Qt::AlignVCenter, label);
   }
 }

@@ -14,6 +14,21 @@ namespace {
 constexpr int kHeight = 42;
 constexpr int kMargin = 6;  // as the lanes below
 
+// The same particle from birth to death, at rest.
+ParticleStore particlesOfAllAges(const Item& emitter, int frame) {
+  ParticleStore particles(SpriteStrip::kAges);
+  particles.resize(SpriteStrip::kAges);
+  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
+    std::fill_n(particles.field(static_cast<ParticleStore::Field>(field)), SpriteStrip::kAges, 0.0F);
+  const auto lifetime = static_cast<float>(emitter.number("lifetime", frame));
+  for (int i = 0; i < SpriteStrip::kAges; ++i) {
+    particles.ids()[i] = particleId(emitter.id, 0);
+    particles.field(ParticleStore::Lifetime)[i] = lifetime;
+    particles.field(ParticleStore::Age)[i] = lifetime * (static_cast<float>(i) + 0.5F) / SpriteStrip::kAges;
+  }
+  return particles;
+}
+
 }  // namespace
 
 SpriteStrip::SpriteStrip(QWidget* parent) : QWidget(parent) {
@@ -35,30 +50,28 @@ void SpriteStrip::draw() {
   if (!emitter_ || width < kAges) return;
   const double ratio = devicePixelRatioF();
   const Look look(scene_, *emitter_, frame_, stamps_);
-  const auto particleAt = [](int i) {
-    DrawnParticle particle;
-    particle.state.share = (i + 0.5) / kAges;
-    particle.age = particle.state.share;
-    return particle;
-  };
+  ParticleStore ages = particlesOfAllAges(*emitter_, frame_);
   double largest = 1e-9;
-  for (int i = 0; i < kAges; ++i) largest = std::max(largest, look.diameter(particleAt(i).state));
+  for (std::size_t i = 0; i < kAges; ++i)
+    largest = std::max(largest, look.diameter(drawnParticle(ages, i).state));
   const double cell = width * ratio / kAges;
   const double pixelsPerUnit = 0.9 * std::min(cell, kHeight * ratio) / largest;
+  Picture picture(static_cast<int>(width * ratio), static_cast<int>(kHeight * ratio));
   Camera camera;
   camera.projection = Camera::Projection::Orthographic;
-  const Projector projector(camera, 1, 1);
-  std::vector<Sprite> sprites;
-  std::vector<SpriteTurn> turns(kAges);
-  for (int i = 0; i < kAges; ++i) {
-    const Projector::Point point{(i + 0.5) * cell, kHeight * ratio / 2, 1, pixelsPerUnit};
-    Sprite sprite{};
-    sprite.turn = static_cast<std::uint32_t>(i);
-    if (look.draw(particleAt(i), projector, point, sprite, turns[sprite.turn])) sprites.push_back(sprite);
-  }
-  Picture picture(static_cast<int>(width * ratio), static_cast<int>(kHeight * ratio));
+  camera.height = picture.height() / pixelsPerUnit;
+  camera.place = {0, 0, 10};
+  camera.aim = Vec3d(0.0);
+  for (int i = 0; i < kAges; ++i)
+    ages.field(ParticleStore::PositionX)[i] =
+        static_cast<float>((i + 0.5 - 0.5 * kAges) * cell / pixelsPerUnit);
+  std::vector<Sprite> sprites(kAges * look.spritesPerParticle());
+  std::vector<SpriteTurn> turns(sprites.size());
+  const std::size_t made =
+      makeSprites(look, {}, ages, 0, kAges, Projector(camera, picture.width(), picture.height()),
+                  picture.width(), picture.height(), sprites.data(), turns.data());
   const std::vector<SpriteProfile> profiles{look.profile()};
-  Rasteriser().draw({{sprites.data(), sprites.size()}}, {profiles, turns.data()}, picture);
+  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data()}, picture);
   image_ = screenImageOverChecker(picture, static_cast<int>(6 * ratio));
 }
 

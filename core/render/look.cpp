@@ -301,45 +301,37 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
   if (!(size > 0) || !(opacity > 0)) return 0;
   const Mat3d turn = meshTurn(particle);
   const Vec3 color(this->color(particle.state, particle.age));
-  struct Corner {
-    Projector::Point place;
-    Vec3 light;
-    bool isSeen;
-  };
-  thread_local std::vector<Corner> corners;
+  thread_local std::vector<MeshCorner> corners;
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
     const Projector::Point place = projector.project(particle.position + turn * (point.at * size));
     corners.push_back(
         {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
   }
+  // Edges that fade over each other do not show where the nearer one hides the other.
+  const bool joins = opacity < 1 || profile_.blend != Blend::Normal;
+  thread_local std::vector<SeenFace> seen;
+  seen.clear();
+  for (const MeshModel::Face& face : model_->faces()) seen.push_back(seenFace(corners, face));
   std::size_t made = 0;
-  for (const MeshModel::Face& face : model_->faces()) {
-    const Corner& first = corners[face.points[0]];
-    const Corner& second = corners[face.points[1]];
-    const Corner& third = corners[face.points[2]];
-    const Vec2d b(second.place.x - first.place.x, second.place.y - first.place.y);
-    const Vec2d c(third.place.x - first.place.x, third.place.y - first.place.y);
-    const double area = b.x * c.y - b.y * c.x;
-    // Corners run counter-clockwise seen from outside, and the picture's y goes down.
-    const bool isFront = area < 0, isSeen = first.isSeen && second.isSeen && third.isSeen;
-    if (!isSeen || !(std::abs(area) > 1e-6) || (model_->isClosed() && !isFront)) continue;
+  for (std::size_t f = 0; f < seen.size(); ++f) {
+    if (!seen[f].isDrawn) continue;
+    const MeshModel::Face& face = model_->faces()[f];
+    const MeshCorner& first = corners[face.points[0]];
     SpriteTurn& placed = turns[made];
-    placed = triangleTurn(b, c, area);
-    if (isFlatShaded_) {
-      const Vec3 light(light_.on(turn * (isFront ? face.normal : -face.normal)));
-      for (Vec3& corner : placed.light) corner = light;
-    } else {
-      const Corner* each[3] = {&first, &second, &third};
-      // Seen from behind, the surface is lit from behind.
-      for (int i = 0; i < 3; ++i)
-        placed.light[i] =
-            isFront ? each[i]->light : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
-    }
+    placed = triangleTurn(seen[f].b, seen[f].c, seen[f].area);
+    const auto goesOn = [](std::uint32_t other) {
+      return other != MeshModel::Face::kNone && seen[other].isDrawn;
+    };
+    if (joins)
+      for (std::size_t i = 0; i < 3; ++i) placed.joins[(i + 2) % 3] = goesOn(face.neighbours[i]);
+    lightFace(corners, face, turn, seen[f].isFront(), placed);
     sprites[made++] = {static_cast<float>(first.place.x),
                        static_cast<float>(first.place.y),
-                       static_cast<float>(std::sqrt(0.5 * std::abs(area))),
-                       static_cast<float>((first.place.depth + second.place.depth + third.place.depth) / 3),
+                       static_cast<float>(std::sqrt(0.5 * std::abs(seen[f].area))),
+                       static_cast<float>((first.place.depth + corners[face.points[1]].place.depth +
+                                           corners[face.points[2]].place.depth) /
+                                          3),
                        color.x,
                        color.y,
                        color.z,
@@ -348,6 +340,32 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
                        0};
   }
   return made;
+}
+
+Look::SeenFace Look::seenFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face) const {
+  const MeshCorner& first = corners[face.points[0]];
+  const MeshCorner& second = corners[face.points[1]];
+  const MeshCorner& third = corners[face.points[2]];
+  SeenFace seen;
+  seen.b = {second.place.x - first.place.x, second.place.y - first.place.y};
+  seen.c = {third.place.x - first.place.x, third.place.y - first.place.y};
+  seen.area = seen.b.x * seen.c.y - seen.b.y * seen.c.x;
+  seen.isDrawn = first.isSeen && second.isSeen && third.isSeen && std::abs(seen.area) > 1e-6 &&
+                 (seen.isFront() || !model_->isClosed());
+  return seen;
+}
+
+void Look::lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
+                     bool isFront, SpriteTurn& placed) const {
+  if (isFlatShaded_) {
+    const Vec3 light(light_.on(turn * (isFront ? face.normal : -face.normal)));
+    for (Vec3& corner : placed.light) corner = light;
+    return;
+  }
+  // Seen from behind, the surface is lit from behind.
+  for (int i = 0; i < 3; ++i)
+    placed.light[i] = isFront ? corners[face.points[i]].light
+                              : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
 }
 
 bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,

@@ -70,6 +70,23 @@ class Look {
             double height, Vec2d& across, Vec2d& down) const;
   bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
                double diameter, Sprite& sprite, SpriteTurn& turn) const;
+  // A corner of a particle's mesh, and a face, as they lie in the picture.
+  struct MeshCorner {
+    Projector::Point place;
+    Vec3 light;
+    bool isSeen;
+  };
+  struct SeenFace {
+    Vec2d b, c;   // from the first corner to the others
+    double area;  // twice the face's
+    bool isDrawn;
+
+    // Corners run counter-clockwise seen from outside, and the picture's y goes down.
+    bool isFront() const { return area < 0; }
+  };
+  SeenFace seenFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face) const;
+  void lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
+                 bool isFront, SpriteTurn& placed) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
   void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 

@@ -63,6 +63,9 @@ struct SpriteTurn {
   std::uint16_t stamp, nextStamp;
   float mix;           // how much of the next stamp there is, 0 to 1
   Vec3 light[3] = {};  // on the corners of a triangle
+  // Of a triangle: whether the edge where u, v or the first corner's share is 0 ends at once instead of
+  // fading, because another triangle goes on beyond it and nothing may be drawn twice.
+  bool joins[3] = {};
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

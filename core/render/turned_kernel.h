@@ -282,11 +282,14 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
 // that edge, plus one. Edges fade over a pixel outwards and are full up to the edge itself, so that
 // neighbours leave no gap between them.
 struct TriangleEdge {
-  TriangleEdge(float atCentre, float shareAcross, float shareDown, float pixelsHigh)
-      : pixels(pixelsHigh),
-        first(atCentre * pixelsHigh + 1),
-        across(shareAcross * pixelsHigh),
-        down(shareDown * pixelsHigh) {}
+  TriangleEdge(float atCentre, float shareAcross, float shareDown, float pixelsHigh, bool joins)
+      : pixels(joins ? pixelsHigh * kSharp : pixelsHigh),
+        first(atCentre * pixels + 1),
+        across(shareAcross * pixels),
+        down(shareDown * pixels) {}
+
+  // An edge that joins fades within this part of a pixel.
+  static constexpr float kSharp = 4096;
 
   float pixels;  // from the edge to the corner
   float first, across, down;
@@ -303,9 +306,9 @@ void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& wi
   const int lanes = static_cast<int>(hn::Lanes(d));
   const float wAcross = -(turn.uAcross + turn.vAcross), wDown = -(turn.uDown + turn.vDown);
   const float wPixels = 1 / std::max(std::sqrt(wAcross * wAcross + wDown * wDown), 1e-9F);
-  const TriangleEdge edges[3] = {{0, turn.uAcross, turn.uDown, 0.5F * turn.pixelsWide},
-                                 {0, turn.vAcross, turn.vDown, 0.5F * turn.pixelsHigh},
-                                 {1, wAcross, wDown, wPixels}};
+  const TriangleEdge edges[3] = {{0, turn.uAcross, turn.uDown, 0.5F * turn.pixelsWide, turn.joins[0]},
+                                 {0, turn.vAcross, turn.vDown, 0.5F * turn.pixelsHigh, turn.joins[1]},
+                                 {1, wAcross, wDown, wPixels, turn.joins[2]}};
   const Float one = hn::Set(d, 1.0F), opacity = hn::Set(d, sprite.opacity);
   Float across[3], corner[3], tint[3];
   const float color[3] = {sprite.red, sprite.green, sprite.blue};

@@ -255,6 +255,25 @@ TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
   EXPECT_NEAR(dark.at(100, 100).w, 1, 1e-5);
 }
 
+TEST(MeshSprite, SeenThroughItShowsNoSeamsBetweenItsFaces) {
+  // Turned so that several faces and all diagonals lie at odd angles.
+  const Picture picture =
+      drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=6", "emitter.facing_mode=plane",
+                                   "emitter.plane_normal=0.3,0.8,0.5", "emitter.rotation=31",
+                                   R"(emitter.opacity={"value":40,"over_age":[{"at":0,"value":1}]})"}),
+                        "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2}))));
+  int full = 0, sparse = 0;
+  for (const Vec4& pixel : picture.pixels()) {
+    ASSERT_LE(pixel.w, 0.4 + 1e-5);
+    full += pixel.w > 0.4 - 1e-5 ? 1 : 0;
+    sparse += pixel.w > 1e-5 && pixel.w <= 0.4 - 1e-5 ? 1 : 0;
+  }
+  // The shadow of a cube is nowhere smaller than its face, here of 120 pixels.
+  EXPECT_GT(full, 118 * 118);
+  // Only the rim, about a pixel wide, has less.
+  EXPECT_LT(sparse, 1200);
+}
+
 TEST(MeshSprite, SmoothShadingFollowsTheNormals) {
   Scene scene =
       withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing_mode=plane",
