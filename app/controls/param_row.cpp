@@ -321,12 +321,14 @@ void ParamRow::toggleKey() {
 void ParamRow::showKeyMenu(const QPoint& position) {
   const double frame = document_.frame();
   QMenu menu(this);
-  for (const Interpolation kind : {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold}) {
+  for (const Interpolation kind :
+       {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold, Interpolation::Free}) {
     QAction* action = menu.addAction(tr("From this key on: %1").arg(text(std::string(toString(kind)))), this,
                                      [this, kind, frame] {
                                        ParamValue changed = value();
-                                       for (Key& key : changed.keys)
-                                         if (key.frame == frame) key.toNext = kind;
+                                       for (std::size_t i = 0; i < changed.keys.size(); ++i)
+                                         if (changed.keys[i].frame == frame)
+                                           setInterpolation(changed.keys, i, kind);
                                        document_.setParam(item_, spec_.id, changed);
                                      });
     action->setEnabled(hasKeyAt(value().keys, frame));

@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "catalog.h"
 #include "grid/influence_grid.h"
+#include "grid/influence_popup.h"
 #include "theme/theme.h"
 
 #include <QHBoxLayout>
@@ -60,16 +61,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   row->addWidget(presets);
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
   influence->setObjectName("add_influence");
-  influence->setToolTip(tr("Add an influence; every emitter answers to it at 100 % until you change that"));
-  auto* menu = new QMenu(influence);
-  for (const KindSpec* kind : catalog().kindsOf(ItemFamily::Influence)) {
-    QAction* action =
-        menu->addAction(theme::mark(QString::fromStdString(kind->id())),
-                        QString::fromStdString(kind->label()), this, [this, kind] { addInfluence(*kind); });
-    action->setToolTip(QString::fromStdString(kind->tip()));
-  }
-  menu->setToolTipsVisible(true);
-  influence->setMenu(menu);
+  influence->setToolTip(tr("Add an influence"));
+  connect(influence, &QPushButton::clicked, this, [this, influence] {
+    InfluencePopup::open(document_, influence->mapToGlobal(QPoint(0, influence->height())), this);
+  });
   row->addWidget(influence);
   row->addStretch(1);
   for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
@@ -86,7 +81,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
 }
 
 void GridPanel::addEmitter() {
-  addAndSelect(*catalog().kindsOf(ItemFamily::Emitter).front(), tr("add emitter"));
+  const KindSpec& kind = *catalog().kindsOf(ItemFamily::Emitter).front();
+  const Scene next = document_.scene().withAdded(newItem(kind, document_.scene().freeName(kind.id())));
+  document_.edit(next, tr("add emitter"));
+  document_.select(next.items().back()->id);
 }
 
 void GridPanel::showPresets(QWidget& button) {
@@ -117,14 +115,6 @@ void GridPanel::addPreset(const EmitterPreset& preset) {
   } catch (const Error& error) {
     Q_EMIT failed(QString::fromUtf8(error.what()));
   }
-}
-
-void GridPanel::addInfluence(const KindSpec& kind) { addAndSelect(kind, tr("add influence")); }
-
-void GridPanel::addAndSelect(const KindSpec& kind, const QString& what) {
-  const Scene next = document_.scene().withAdded(newItem(kind, document_.scene().freeName(kind.id())));
-  document_.edit(next, what);
-  document_.select(next.items().back()->id);
 }
 
 }  // namespace comet

@@ -24,8 +24,6 @@ class GridPanel : public QWidget {
   void addEmitter();
   void showPresets(QWidget& button);
   void addPreset(const EmitterPreset& preset);
-  void addInfluence(const KindSpec& kind);
-  void addAndSelect(const KindSpec& kind, const QString& what);
 
   Document& document_;
 };

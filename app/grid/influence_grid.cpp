@@ -4,7 +4,9 @@
 #include "controls/own_keys.h"
 #include "controls/screen_image.h"
 #include "controls/typed_number.h"
+#include "grid/cell_tip.h"
 #include "grid/duplicate_popup.h"
+#include "grid/response_popup.h"
 #include "render/renderer.h"
 #include "session/emitter_presets.h"
 #include "theme/theme.h"
@@ -70,21 +72,23 @@ QRect InfluenceGrid::cellRect(int row, int column) const {
   return {kRowHeadWidth + column * kColumnWidth, kColumnHeadHeight + row * kRowHeight, kColumnWidth,
           kRowHeight};
 }
+QPoint InfluenceGrid::headsAt() const { return {std::max(0, -x()), std::max(0, -y())}; }
 QRect InfluenceGrid::rowHeadRect(int row) const {
-  return {0, kColumnHeadHeight + row * kRowHeight, kRowHeadWidth, kRowHeight};
+  return {headsAt().x(), kColumnHeadHeight + row * kRowHeight, kRowHeadWidth, kRowHeight};
 }
 QRect InfluenceGrid::columnHeadRect(int column) const {
-  return {kRowHeadWidth + column * kColumnWidth, 0, kColumnWidth, kColumnHeadHeight};
+  return {kRowHeadWidth + column * kColumnWidth, headsAt().y(), kColumnWidth, kColumnHeadHeight};
 }
 QRect InfluenceGrid::markRect(const QRect& head) const {
-  const bool isRow = head.left() == 0;
+  const bool isRow = head.height() == kRowHeight;
   return {isRow ? head.left() + 6 : head.center().x() - kMarkSize / 2,
           isRow ? head.top() + 5 : head.top() + 4, kMarkSize, kMarkSize};
 }
 
 InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
-  const int row = position.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
-  const int column = position.x() < kRowHeadWidth ? -1 : (position.x() - kRowHeadWidth) / kColumnWidth;
+  const QPoint seen = position - headsAt();
+  const int row = seen.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
+  const int column = seen.x() < kRowHeadWidth ? -1 : (position.x() - kRowHeadWidth) / kColumnWidth;
   const bool inRows = row >= 0 && row < static_cast<int>(emitters_.size());
   const bool inColumns = column >= 0 && column < static_cast<int>(influences_.size());
   if (inRows && inColumns) return {Part::Cell, row, column};
@@ -102,13 +106,18 @@ Scene::ItemPtr InfluenceGrid::itemAt(const Place& place) const {
 void InfluenceGrid::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  for (std::size_t c = 0; c < influences_.size(); ++c)
-    paintHead(painter, columnHeadRect(static_cast<int>(c)), *influences_[c], false);
-  for (std::size_t r = 0; r < emitters_.size(); ++r) {
-    paintHead(painter, rowHeadRect(static_cast<int>(r)), *emitters_[r], true);
-    for (std::size_t c = 0; c < influences_.size(); ++c)
-      paintCell(painter, static_cast<int>(r), static_cast<int>(c));
-  }
+  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  for (int row = 0; row < rows; ++row)
+    for (int column = 0; column < columns; ++column) paintCell(painter, row, column);
+  // Heads stay in sight, over what is scrolled under them.
+  const QPoint heads = headsAt();
+  painter.fillRect(QRect(heads.x(), 0, kRowHeadWidth, height()), theme::kPanel);
+  for (int row = 0; row < rows; ++row)
+    paintHead(painter, rowHeadRect(row), *emitters_[static_cast<std::size_t>(row)], true);
+  painter.fillRect(QRect(0, heads.y(), width(), kColumnHeadHeight), theme::kPanel);
+  for (int column = 0; column < columns; ++column)
+    paintHead(painter, columnHeadRect(column), *influences_[static_cast<std::size_t>(column)], false);
+  painter.fillRect(QRect(heads, QSize(kRowHeadWidth, kColumnHeadHeight)), theme::kPanel);
   const QString hint = emitters_.empty()     ? tr("Add an emitter to give particles")
                        : influences_.empty() ? tr("Add an influence to move the particles")
                                              : QString();
@@ -160,48 +169,96 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
   const QRectF box = QRectF(cellRect(row, column)).adjusted(1.5, 1.5, -1.5, -1.5);
   const Item& emitter = *emitters_[static_cast<std::size_t>(row)];
   const Item& influence = *influences_[static_cast<std::size_t>(column)];
-  const bool selected = row == row_ && column == column_;
+  const bool selected = isChosen(row, column);
   const bool acts = emitter.enabled && influence.enabled;
   painter.setPen(QPen(selected ? theme::kAccent : theme::kLine, selected ? 1.5 : 1));
   painter.setBrush(theme::kField);
   painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
   const Response response = document_.scene().response(emitter.id, influence.id);
   painter.setFont(theme::font(12));
-  if (!response) {
+  if (!response.percent) {
     painter.setPen(theme::kQuietText);
     painter.drawText(box, Qt::AlignCenter, "·");
     return;
   }
   // The bar is full at 100 %; what is over or under zero is told by the number and the bar's side.
-  const double share = std::clamp(std::abs(*response) / kFullResponse, 0.0, 1.0);
+  const double share = std::clamp(std::abs(*response.percent) / kFullResponse, 0.0, 1.0);
   const double width = share * (box.width() - 2);
-  const QRectF bar(*response >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width,
+  const QRectF bar(*response.percent >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width,
                    box.height() - 2);
   painter.setPen(Qt::NoPen);
-  painter.setBrush(theme::withAlpha(*response >= 0 ? theme::kAccent : theme::kTrouble, acts ? 70 : 25));
+  painter.setBrush(
+      theme::withAlpha(*response.percent >= 0 ? theme::kAccent : theme::kTrouble, acts ? 70 : 25));
   painter.drawRoundedRect(bar, 2, 2);
   painter.setPen(acts ? theme::kText : theme::kQuietText);
-  painter.drawText(box, Qt::AlignCenter, textFromNumber(*response));
+  painter.drawText(box, Qt::AlignCenter, textFromNumber(*response.percent));
+  if (response.overAge) paintCourse(painter, box, *response.overAge);
+}
+
+// Along the cell's lower edge, so that the number stays readable.
+void InfluenceGrid::paintCourse(QPainter& painter, const QRectF& box, const Curve& course) const {
+  constexpr int kSteps = 20;
+  const double most = std::max(1.0, course.largest());
+  QPolygonF line;
+  for (int i = 0; i <= kSteps; ++i) {
+    const double x = static_cast<double>(i) / kSteps;
+    line << QPointF(box.left() + 3 + x * (box.width() - 6), box.bottom() - 2 - 7 * course.at(x) / most);
+  }
+  painter.setPen(QPen(theme::kAccent, 1));
+  painter.drawPolyline(line);
 }
 
 void InfluenceGrid::selectCell(int row, int column) {
-  row_ = row;
-  column_ = column;
+  row_ = lastRow_ = row;
+  column_ = lastColumn_ = column;
   document_.select(emitters_[static_cast<std::size_t>(row)]->id);
   document_.select(influences_[static_cast<std::size_t>(column)]->id);
   update();
 }
+
+void InfluenceGrid::extendTo(int row, int column) {
+  lastRow_ = row;
+  lastColumn_ = column;
+  update();
+}
+
+bool InfluenceGrid::isChosen(int row, int column) const {
+  return row_ >= 0 && row >= std::min(row_, lastRow_) && row <= std::max(row_, lastRow_) &&
+         column >= std::min(column_, lastColumn_) && column <= std::max(column_, lastColumn_);
+}
+
+std::vector<Scene::ResponseKey> InfluenceGrid::chosenCells() const {
+  std::vector<Scene::ResponseKey> cells;
+  for (std::size_t row = 0; row < emitters_.size(); ++row)
+    for (std::size_t column = 0; column < influences_.size(); ++column)
+      if (isChosen(static_cast<int>(row), static_cast<int>(column)))
+        cells.emplace_back(emitters_[row]->id, influences_[column]->id);
+  return cells;
+}
+
+std::optional<double> InfluenceGrid::currentPercent() const { return currentResponse().percent; }
 
 Response InfluenceGrid::currentResponse() const {
   return document_.scene().response(emitters_[static_cast<std::size_t>(row_)]->id,
                                     influences_[static_cast<std::size_t>(column_)]->id);
 }
 
-void InfluenceGrid::setResponse(Response response, const QString& mergeKey) {
-  if (response) response = std::clamp(*response, -kLargestResponse, kLargestResponse);
-  document_.edit(document_.scene().withResponse(emitters_[static_cast<std::size_t>(row_)]->id,
-                                                influences_[static_cast<std::size_t>(column_)]->id, response),
-                 tr("change response"), mergeKey);
+void InfluenceGrid::setPercent(std::optional<double> percent) {
+  changeChosen([percent](std::optional<double>) { return percent; }, {});
+}
+
+void InfluenceGrid::changeChosen(const std::function<std::optional<double>(std::optional<double>)>& change,
+                                 const QString& mergeKey) {
+  // A drag changes what was there when it began.
+  const Scene& from = mergeKey.isEmpty() ? document_.scene() : scrubbed_;
+  Scene next = document_.scene();
+  for (const auto& [emitter, influence] : chosenCells()) {
+    const Response before = from.response(emitter, influence);
+    std::optional<double> percent = change(before.percent);
+    if (percent) percent = std::clamp(*percent, -kLargestResponse, kLargestResponse);
+    next = next.withResponse(emitter, influence, before.at(percent));
+  }
+  document_.edit(next, tr("change response"), mergeKey);
 }
 
 void InfluenceGrid::toggle(const Item& item) {
@@ -216,8 +273,12 @@ void InfluenceGrid::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton || pressed_.part == Part::None) return;
   document_.endMerge();
   if (pressed_.part == Part::Cell) {
-    selectCell(pressed_.row, pressed_.column);
-    scrubValue_ = currentResponse().value_or(0);
+    if (event->modifiers().testFlag(Qt::ShiftModifier) && row_ >= 0)
+      extendTo(pressed_.row, pressed_.column);
+    else if (!isChosen(pressed_.row, pressed_.column))
+      selectCell(pressed_.row, pressed_.column);
+    scrubbed_ = document_.scene();
+    scrub_ = 0;
     return;
   }
   row_ = column_ = -1;
@@ -234,11 +295,9 @@ void InfluenceGrid::mouseMoveEvent(QMouseEvent* event) {
     lastPosition_ = event->pos();
     const bool fine = event->modifiers().testFlag(Qt::ShiftModifier),
                coarse = event->modifiers().testFlag(Qt::ControlModifier);
-    scrubValue_ = std::clamp(scrubValue_ + moved.x() * (fine     ? 0.1
-                                                        : coarse ? 10.0
-                                                                 : 1.0),
-                             -kLargestResponse, kLargestResponse);
-    return setResponse(fine ? std::round(scrubValue_ * 10) / 10 : std::round(scrubValue_), "response");
+    scrub_ += moved.x() * (fine ? 0.1 : coarse ? 10.0 : 1.0);
+    const double by = fine ? std::round(scrub_ * 10) / 10 : std::round(scrub_);
+    return changeChosen([by](std::optional<double> before) { return before.value_or(0) + by; }, "response");
   }
   const Place over = placeAt(event->pos());
   if (over.part != pressed_.part || (over.row == pressed_.row && over.column == pressed_.column)) return;
@@ -254,12 +313,17 @@ void InfluenceGrid::mouseReleaseEvent(QMouseEvent* event) {
         pressed_.part == Part::RowHead ? rowHeadRect(pressed_.row) : columnHeadRect(pressed_.column);
     if (markRect(head).adjusted(-3, -3, 3, 3).contains(event->pos())) toggle(*item);
   }
+  // A click that did not drag the chosen cells chooses the one under it.
+  const bool isPlain = event->button() == Qt::LeftButton && !event->modifiers().testFlag(Qt::ShiftModifier);
+  if (pressed_.part == Part::Cell && !moved_ && isPlain) selectCell(pressed_.row, pressed_.column);
   pressed_ = {};
 }
 
+void InfluenceGrid::moveEvent(QMoveEvent*) { update(); }
+
 void InfluenceGrid::mouseDoubleClickEvent(QMouseEvent* event) {
   if (placeAt(event->pos()).part == Part::Cell)
-    startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
+    startTyping(textFromNumber(currentPercent().value_or(kFullResponse)));
 }
 
 void InfluenceGrid::startTyping(const QString& text) {
@@ -277,17 +341,22 @@ void InfluenceGrid::finishTyping() {
   editor_->hide();
   setFocus();
   if (row_ < 0 || (!typed && !cleared)) return;
-  setResponse(cleared ? Response() : Response(*typed), {});
+  setPercent(cleared ? std::nullopt : typed);
 }
 
 void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
   const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
   if (rows == 0 || columns == 0) return QWidget::keyPressEvent(event);
+  const bool extends = event->modifiers().testFlag(Qt::ShiftModifier) && row_ >= 0;
   const auto move = [&](int down, int across) {
-    selectCell(std::clamp(row_ + down, 0, rows - 1), std::clamp(column_ + across, 0, columns - 1));
+    const int row = std::clamp((extends ? lastRow_ : row_) + down, 0, rows - 1);
+    const int column = std::clamp((extends ? lastColumn_ : column_) + across, 0, columns - 1);
+    extends ? extendTo(row, column) : selectCell(row, column);
   };
   const bool hasCell = row_ >= 0;
-  const auto nudge = [&](double by) { setResponse(currentResponse().value_or(0) + by, {}); };
+  const auto nudge = [&](double by) {
+    changeChosen([by](std::optional<double> before) { return before.value_or(0) + by; }, {});
+  };
   switch (event->key()) {
     case Qt::Key_Down:
       return move(1, 0);
@@ -299,7 +368,7 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
       return move(0, -1);
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
-      if (hasCell) setResponse(std::nullopt, {});
+      if (hasCell) setPercent(std::nullopt);
       return;
     case Qt::Key_Plus:
       if (hasCell) nudge(5);
@@ -309,7 +378,7 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      if (hasCell) startTyping(textFromNumber(currentResponse().value_or(kFullResponse)));
+      if (hasCell) startTyping(textFromNumber(currentPercent().value_or(kFullResponse)));
       return;
     default:
       break;
@@ -322,9 +391,13 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
   const Place place = placeAt(event->pos());
   QMenu menu(this);
   if (place.part == Part::Cell) {
-    selectCell(place.row, place.column);
-    menu.addAction(tr("Full response, 100 %"), this, [this] { setResponse(kFullResponse, {}); });
-    menu.addAction(tr("No response"), this, [this] { setResponse(std::nullopt, {}); });
+    if (!isChosen(place.row, place.column)) selectCell(place.row, place.column);
+    menu.addAction(tr("Full response, 100 %"), this, [this] { setPercent(kFullResponse); });
+    menu.addAction(tr("No response"), this, [this] { setPercent(std::nullopt); });
+    menu.addAction(tr("Over age…"), this, [this, place, at = event->globalPos()] {
+      ResponsePopup::open(document_, emitters_[static_cast<std::size_t>(place.row)]->id,
+                          influences_[static_cast<std::size_t>(place.column)]->id, at, this);
+    });
   } else if (const Scene::ItemPtr item = itemAt(place)) {
     document_.select(item->id);
     menu.addAction(item->enabled ? tr("Turn off") : tr("Turn on"), this, [this, item] { toggle(*item); });
@@ -348,7 +421,17 @@ void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter
   const bool solo = document_.isSolo(emitter->id);
   menu.addAction(solo ? tr("End solo") : tr("Solo"), this,
                  [this, emitter, solo] { document_.setSolo(emitter->id, !solo); });
+  menu.addAction(tr("Copy responses"), this, [this, emitter] { copiedRow_ = emitter->id; });
+  QAction* paste = menu.addAction(tr("Paste responses"), this, [this, emitter] { pasteRow(emitter->id); });
+  paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != emitter->id);
   menu.addAction(tr("Keep as preset"), this, [this, emitter] { keepPreset(*emitter); });
+}
+
+void InfluenceGrid::pasteRow(ItemId emitter) {
+  Scene next = document_.scene();
+  for (const Scene::ItemPtr& influence : influences_)
+    next = next.withResponse(emitter, influence->id, next.response(copiedRow_, influence->id));
+  document_.edit(next, tr("paste responses"));
 }
 
 void InfluenceGrid::keepPreset(const Item& emitter) {
@@ -372,11 +455,8 @@ QString InfluenceGrid::tipFor(const Place& place) const {
     return QString::fromStdString(item->kind->tip()) + "<br>" +
            tr("Click the mark to turn it on or off, drag to move, right-click for more.");
   if (place.part != Part::Cell) return {};
-  const Item& emitter = *emitters_[static_cast<std::size_t>(place.row)];
-  const Item& influence = *influences_[static_cast<std::size_t>(place.column)];
-  const Response response = document_.scene().response(emitter.id, influence.id);
-  if (!response || *response == 0) return tr("%1 does not act on %2").arg(nameOf(influence), nameOf(emitter));
-  return tr("%1 acts on %2 at %3 %").arg(nameOf(influence), nameOf(emitter), textFromNumber(*response));
+  return cellTip(document_.scene(), *emitters_[static_cast<std::size_t>(place.row)],
+                 *influences_[static_cast<std::size_t>(place.column)], document_.frame());
 }
 
 bool InfluenceGrid::event(QEvent* event) {

@@ -1,14 +1,16 @@
 // The influence grid: rows are emitters, columns are influences, a cell is how much the one answers to the
 // other.
 //
-// Click selects, drag scrubs, double-click or Enter types, Delete clears. Heads select their item; their mark
-// turns it on and off; dragging a head moves it.
+// Click selects, with Shift a range of cells; drag scrubs all that are chosen, double-click or Enter types,
+// Delete clears. Heads select their item; their mark turns it on and off; dragging a head moves it. Within a
+// scroll area heads stay in sight.
 #pragma once
 
 #include "session/background_run.h"
 #include "session/document.h"
 
 #include <QWidget>
+#include <functional>
 #include <optional>
 
 class QLineEdit;
@@ -41,6 +43,7 @@ class InfluenceGrid : public QWidget {
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void moveEvent(QMoveEvent* event) override;
   bool event(QEvent* event) override;
 
  private:
@@ -56,8 +59,20 @@ class InfluenceGrid : public QWidget {
   QRect markRect(const QRect& head) const;
   void reread();
   void selectCell(int row, int column);
-  void setResponse(Response response, const QString& mergeKey);
+  // Where the heads are, so that they are in sight.
+  QPoint headsAt() const;
+  // The chosen cells: from the selected one to the last of a range.
+  void extendTo(int row, int column);
+  bool isChosen(int row, int column) const;
+  std::vector<Scene::ResponseKey> chosenCells() const;
+  // Sets all chosen cells, or each from what it was.
+  void setPercent(std::optional<double> percent);
+  void changeChosen(const std::function<std::optional<double>(std::optional<double>)>& change,
+                    const QString& mergeKey);
+  void pasteRow(ItemId emitter);
+  // Of the selected cell.
   Response currentResponse() const;
+  std::optional<double> currentPercent() const;
   void startTyping(const QString& text);
   void finishTyping();
   void toggle(const Item& item);
@@ -66,15 +81,19 @@ class InfluenceGrid : public QWidget {
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintCell(QPainter& painter, int row, int column) const;
+  void paintCourse(QPainter& painter, const QRectF& box, const Curve& course) const;
 
   Document& document_;
   BackgroundRun& run_;
   std::vector<Scene::ItemPtr> emitters_;
   std::vector<Scene::ItemPtr> influences_;
-  int row_ = -1, column_ = -1;  // of the selected cell
+  int row_ = -1, column_ = -1;          // of the selected cell
+  int lastRow_ = -1, lastColumn_ = -1;  // where the range that begins there ends
+  ItemId copiedRow_ = 0;                // the emitter whose responses were copied
   Place pressed_;
   QPoint lastPosition_;
-  double scrubValue_ = 0;
+  Scene scrubbed_;    // as it was when the drag began
+  double scrub_ = 0;  // percent, since then
   bool moved_ = false;
   QLineEdit* editor_;
 };

@@ -1,11 +1,15 @@
-// The timeline: the ruler with what is simulated, a row for each emitter with its births, and the keys of
-// what is selected. Click or drag to go to a frame.
+// The timeline: the ruler with what is simulated, a row for each emitter with its births, one for each
+// influence that acts for a time, and the keys of what is selected. Click or drag to go to a frame; drag the
+// ends of a window, or all of it.
 #pragma once
 
 #include "session/background_run.h"
 #include "session/document.h"
 #include "simulation/emission/emission.h"
+#include "timeline/item_window.h"
+#include "timeline/key_lanes.h"
 #include "timeline/playback.h"
+#include "timeline/time_scale.h"
 
 #include <QWidget>
 #include <vector>
@@ -23,10 +27,20 @@ class Timeline : public QWidget {
   QSize sizeHint() const override { return {500, 200}; }
   double xOf(double frame) const;
 
+  // Where an item's window lies, for tests; null if it has none.
+  QRectF barOf(ItemId item) const;
+  const KeyLanes& keys() const { return keys_; }
+
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  bool event(QEvent* event) override;
 
  private:
   struct Births {
@@ -34,18 +48,42 @@ class Timeline : public QWidget {
     std::vector<ExpectedBirths> perFrame;
     double most = 0;  // of births from the rate
   };
+  struct Row {
+    ItemId item;
+    QRect rect;
+  };
+  enum class Part { None, From, Until, Whole };
+  struct Grip {
+    ItemId item = 0;
+    Part part = Part::None;
+  };
+  enum class Held { Nothing, Frame, Bar, Keys };
 
   void reread();
+  // Puts the rows in their places.
+  void arrange();
+  TimeScale scale() const;
   void goTo(double x);
+  Grip gripAt(const QPointF& position) const;
+  bool isInfluence(ItemId item) const;
+  void dragBar(double x);
   void paintRuler(QPainter& painter) const;
   void paintSimulated(QPainter& painter) const;
-  int paintEmitters(QPainter& painter, int top) const;
-  void paintKeys(QPainter& painter, int top) const;
+  void paintRow(QPainter& painter, const Row& row) const;
+  void paintBirths(QPainter& painter, const Births& births, const QRectF& lane, const QColor& color) const;
+  void paintBar(QPainter& painter, const Item& item, const QRectF& lane, const QColor& color) const;
 
   Document& document_;
   BackgroundRun& run_;
   Playback& playback_;
   std::vector<Births> births_;
+  std::vector<Row> rows_;
+  KeyLanes keys_;
+  int scrolled_ = 0, mostScrolled_ = 0;  // pixels
+  Held held_ = Held::Nothing;
+  Grip gripped_;
+  ItemWindow grippedWindow_;  // as it was when the drag began
+  double pressedX_ = 0;
 };
 
 }  // namespace comet

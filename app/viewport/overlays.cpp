@@ -1,6 +1,7 @@
 #include "viewport/overlays.h"
 
 #include "simulation/emission/emission.h"
+#include "simulation/influences/reach.h"
 #include "simulation/plan.h"
 #include "theme/theme.h"
 
@@ -48,8 +49,15 @@ std::vector<Vec3d> circle(double radius, int first, int second) {
   return points;
 }
 
-std::vector<std::vector<Vec3d>> boxEdges(const Vec3d& extent) {
-  std::vector<std::vector<Vec3d>> edges;
+// Lines that make up an outline.
+using Pieces = std::vector<std::vector<Vec3d>>;
+
+Pieces sphereCircles(double radius) {
+  return {circle(radius, 0, 1), circle(radius, 0, 2), circle(radius, 1, 2)};
+}
+
+Pieces boxEdges(const Vec3d& extent) {
+  Pieces edges;
   for (int corner = 0; corner < 8; ++corner)
     for (int axis = 0; axis < 3; ++axis) {
       if ((corner >> axis) & 1) continue;
@@ -62,10 +70,10 @@ std::vector<std::vector<Vec3d>> boxEdges(const Vec3d& extent) {
 }
 
 // So many edges that a large mesh is recognised and still drawn at once.
-std::vector<std::vector<Vec3d>> meshEdges(const MeshContent& content) {
+Pieces meshEdges(const MeshContent& content) {
   constexpr std::size_t kMostEdges = 4000;
   struct Lines {
-    std::vector<std::vector<Vec3d>> all;
+    Pieces all;
   };
   const auto lines = content.derived<Lines>((Hasher() << "edges to draw").digest(), [&content] {
     auto made = std::make_shared<Lines>();
@@ -79,7 +87,7 @@ std::vector<std::vector<Vec3d>> meshEdges(const MeshContent& content) {
   return lines->all;
 }
 
-std::vector<std::vector<Vec3d>> outline(const Shape& shape) {
+Pieces outline(const Shape& shape) {
   switch (shape.type) {
     case ShapeType::Point:
       return {};
@@ -93,19 +101,95 @@ std::vector<std::vector<Vec3d>> outline(const Shape& shape) {
     case ShapeType::Box:
       return boxEdges(shape.extent);
     case ShapeType::Mesh:
-      return shape.mesh ? meshEdges(*shape.mesh) : std::vector<std::vector<Vec3d>>();
+      return shape.mesh ? meshEdges(*shape.mesh) : Pieces();
     case ShapeType::Picture: {
       if (!shape.pictureSampler) return {};
       const double height = shape.pictureWidth * shape.pictureSampler->aspect();
       return boxEdges({shape.pictureWidth, height, 0});
     }
     case ShapeType::Sphere:
-      return {circle(shape.radius, 0, 1), circle(shape.radius, 0, 2), circle(shape.radius, 1, 2)};
+      return sphereCircles(shape.radius);
   }
   return {};
 }
 
+// Half the size along each axis, standing along y.
+Pieces cylinderEdges(const Vec3d& half) {
+  Pieces pieces;
+  for (const double side : {-1.0, 1.0}) {
+    std::vector<Vec3d> rim = circle(half.x, 0, 2);
+    for (Vec3d& point : rim) point.y = side * half.y;
+    pieces.push_back(std::move(rim));
+    pieces.push_back({{side * half.x, -half.y, 0}, {side * half.x, half.y, 0}});
+    pieces.push_back({{0, -half.y, side * half.z}, {0, half.y, side * half.z}});
+  }
+  return pieces;
+}
+
+Pieces reachOutline(const Reach& reach, double scale) {
+  switch (reach.shape()) {
+    case Reach::Shape::Everywhere:
+      break;
+    case Reach::Shape::Sphere:
+      return sphereCircles(reach.half().x * scale);
+    case Reach::Shape::Box:
+      return boxEdges(2 * scale * reach.half());
+    case Reach::Shape::Cylinder:
+      return cylinderEdges(scale * reach.half());
+  }
+  return {};
+}
+
+void drawPieces(QPainter& painter, const Projector& projector, const Pieces& pieces, const Vec3d& place,
+                const Mat3d& turn) {
+  for (const std::vector<Vec3d>& piece : pieces) {
+    std::vector<Vec3d> placed;
+    for (const Vec3d& point : piece) placed.push_back(place + turn * point);
+    polyline(painter, projector, placed);
+  }
+}
+
+bool has(const Item& item, const char* param) {
+  const auto index = item.kind->find(param);
+  return index && item.applies(*index);
+}
+
+// The axis that the influence is about, and the circle within which a vortex turns like a solid body.
+void drawAxis(QPainter& painter, const Projector& projector, const Item& influence, double frame) {
+  const Vec3d place = influence.vector("place", frame);
+  const Vec3d axis = unitOr(influence.vector("axis", frame), Vec3d(0, 1, 0));
+  const double core = std::max(0.5, influence.number("core", frame));
+  line(painter, projector, place - axis * (2 * core), place + axis * (2 * core));
+  Vec3d first, second;
+  perpendiculars(axis, first, second);
+  drawPieces(painter, projector, {circle(influence.number("core", frame), 0, 2)}, place,
+             Mat3d(second, axis, first));
+}
+
 }  // namespace
+
+void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
+                    bool selected) {
+  const QColor ink = selected ? theme::kAccent : theme::kQuietText;
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(theme::withAlpha(ink, selected ? 220 : 90), 1.2));
+  const Reach reach(influence, frame);
+  drawPieces(painter, projector, reachOutline(reach, 1), reach.centre(), reach.turn());
+  if (selected && reach.soft() > 0 && reach.soft() < 1) {
+    painter.setPen(QPen(theme::withAlpha(ink, 90), 1, Qt::DashLine));
+    drawPieces(painter, projector, reachOutline(reach, 1 - reach.soft()), reach.centre(), reach.turn());
+  }
+  if (!selected) return;
+  painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
+  if (has(influence, "place") && has(influence, "axis")) drawAxis(painter, projector, influence, frame);
+  if (influence.kind->id() != "enclosure") return;
+  const Vec3d place = influence.vector("place", frame);
+  const bool isSphere = influence.chooses("shape", "sphere");
+  drawPieces(
+      painter, projector,
+      isSphere ? sphereCircles(influence.number("radius", frame)) : boxEdges(influence.vector("size", frame)),
+      place, Mat3d(1.0));
+}
 
 double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
                        const QSize& size) {

@@ -17,4 +17,8 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected);
 
+// What can be seen of an influence: its reach, its axis or walls. Nothing if it acts alike everywhere.
+void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
+                    bool selected);
+
 }  // namespace comet

@@ -102,9 +102,18 @@ void Viewport::setPlaying(bool playing) {
   if (!playing && reduction_ > 1) refine_.start();
 }
 
-Scene::ItemPtr Viewport::gizmoEmitter() const { return document_.emitter(document_.selected()); }
+const char* Viewport::gizmoParam() const {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  if (!item || (item->kind->family() != ItemFamily::Emitter && item->kind->family() != ItemFamily::Influence))
+    return nullptr;
+  for (const char* param : {"place", "reach_place"})
+    if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
+  return nullptr;
+}
 
-Vec3d Viewport::gizmoPlace() const { return gizmoEmitter()->vector("place", document_.frame()); }
+Vec3d Viewport::gizmoPlace() const {
+  return document_.scene().find(document_.selected())->vector(gizmoParam(), document_.frame());
+}
 
 QPointF Viewport::handle(int axis) const {
   return axis < 0 ? gizmo_.centre(projector(), gizmoPlace()) : gizmo_.tip(projector(), gizmoPlace(), axis);
@@ -123,7 +132,10 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),
                    emitter->id == document_.selected());
-  if (gizmoEmitter()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
+  for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
+    if (influence->enabled)
+      paintInfluence(painter, view, *influence, document_.frame(), influence->id == document_.selected());
+  if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
   if (hasFocus()) {
@@ -217,7 +229,7 @@ void Viewport::dropEvent(QDropEvent* event) {
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
   lastPosition_ = pressedAt_ = event->position();
-  if (event->button() != Qt::LeftButton || !gizmoEmitter()) return;
+  if (event->button() != Qt::LeftButton || !gizmoParam()) return;
   const Projector view = projector();
   const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
   if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
@@ -227,13 +239,14 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
   if (gizmo_.held() != MoveGizmo::Grip::None) {
     const Vec3d place = gizmo_.moved(projector(), event->position());
-    // A thousandth of a unit is finer than anyone places an emitter, and keeps the numbers readable.
-    document_.setBase(document_.selected(), "place", Vec3d(glm::round(place * 1000.0) / 1000.0), "gizmo");
+    // A thousandth of a unit is finer than anyone places things, and keeps the numbers readable.
+    document_.setBase(document_.selected(), gizmoParam(), Vec3d(glm::round(place * 1000.0) / 1000.0),
+                      "gizmo");
     return;
   }
   if (event->buttons() == Qt::NoButton) {
     const auto hovered =
-        gizmoEmitter() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
+        gizmoParam() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
     if (hovered == hovered_) return;
     hovered_ = hovered;
     return update();

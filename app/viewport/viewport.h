@@ -1,8 +1,8 @@
 // The effect, drawn by the renderer that bakes, with what helps to place it.
 //
 // Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
-// selected emitter; click a particle to probe it; drop a mesh or a picture to use it. While playing, the
-// picture is drawn with fewer pixels if it would not keep up, and refined when still.
+// selected emitter or influence; click a particle to probe it; drop a mesh or a picture to use it. While
+// playing, the picture is drawn with fewer pixels if it would not keep up, and refined when still.
 #pragma once
 
 #include "session/background_run.h"
@@ -36,7 +36,7 @@ class Viewport : public QWidget {
   int shownFrame() const { return shownFrame_; }
   int reduction() const { return shownReduction_; }
   double drawMilliseconds() const { return drawMilliseconds_; }
-  // Where the selected emitter's handle for an axis (0 to 2) is, for tests; the centre for -1.
+  // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
 
  Q_SIGNALS:
@@ -59,7 +59,8 @@ class Viewport : public QWidget {
  private:
   Camera cameraNow() const;
   Projector projector() const;
-  Scene::ItemPtr gizmoEmitter() const;
+  // The place of the selected item that can be moved by hand; null if it has none.
+  const char* gizmoParam() const;
   Vec3d gizmoPlace() const;
   void askForPicture();
   void paintNotes(QPainter& painter, double gridSpacing);

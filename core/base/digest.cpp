@@ -23,6 +23,8 @@ Hasher& Hasher::operator<<(std::string_view text) {
   return *this;
 }
 
+Hasher& Hasher::operator<<(const Vec3d& vector) { return *this << vector.x << vector.y << vector.z; }
+
 Hasher& Hasher::operator<<(const Digest& digest) { return *this << digest.high << digest.low; }
 
 Digest Hasher::digest() const {

@@ -3,6 +3,8 @@
 // The function is XXH3-128; equal input gives an equal digest on every machine of the same byte order.
 #pragma once
 
+#include "base/vec.h"
+
 #include <cstddef>
 #include <cstdint>
 #include <functional>
@@ -39,6 +41,7 @@ class Hasher {
     return *this;
   }
   Hasher& operator<<(std::string_view text);
+  Hasher& operator<<(const Vec3d& vector);
   Hasher& operator<<(const Digest& digest);
 
   Digest digest() const;

@@ -55,6 +55,12 @@ enum class Draw : std::uint32_t {
   BookFollows,
   TumbleA,
   TumbleB,
+  AgeFrom,
+  AgeUntil,
+  KickMoment,
+  KickDirectionA,
+  KickDirectionB,
+  KickStrength,
 };
 
 class RandomSource {

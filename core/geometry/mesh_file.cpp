@@ -132,7 +132,35 @@ void checkExtension(const std::string& name) {
                 "Use OBJ, PLY, STL or glTF");
 }
 
-// The library believes the numbers in a PLY header and waits for what never comes.
+bool isOneOf(const std::string& word, std::initializer_list<std::string_view> words) {
+  return std::find(words.begin(), words.end(), word) != words.end();
+}
+
+bool isPlyType(const std::string& word) {
+  return isOneOf(word, {"char", "uchar", "short", "ushort", "int", "uint", "float", "double", "int8", "uint8",
+                        "int16", "uint16", "int32", "uint32", "float32", "float64"});
+}
+
+// Adds to `entries` what a line of the header promises; false if it is no line of a header.
+bool readPlyLine(const std::string& line, double& entries) {
+  std::istringstream words(line);
+  std::string word, first, second, third, name;
+  if (!(words >> word)) return true;
+  if (isOneOf(word, {"ply", "comment", "obj_info"})) return true;
+  if (word == "format")
+    return words >> first >> second && isOneOf(first, {"ascii", "binary_little_endian", "binary_big_endian"});
+  if (word == "element") {
+    double count = 0;
+    if (!(words >> name >> count) || !(count >= 0)) return false;
+    entries += count;
+    return true;
+  }
+  if (word != "property" || !(words >> first)) return false;
+  if (first == "list") return words >> second >> third >> name && isPlyType(second) && isPlyType(third);
+  return words >> name && isPlyType(first);
+}
+
+// The library believes a PLY header: it waits for what never comes, and for the end of lines that have none.
 void checkPlyHeader(std::string_view bytes) {
   constexpr std::string_view kEnd = "end_header";
   const auto end = bytes.find(kEnd);
@@ -140,11 +168,12 @@ void checkPlyHeader(std::string_view bytes) {
   std::istringstream header{std::string(bytes.substr(0, end))};
   const std::size_t left = bytes.size() - end - kEnd.size();
   double entries = 0;
+  int number = 0;
   for (std::string line; std::getline(header, line);) {
-    std::istringstream words(line);
-    std::string word, element;
-    double count = 0;
-    if (words >> word >> element >> count && word == "element") entries += count;
+    ++number;
+    if (line.find('\0') != std::string::npos || !readPlyLine(line, entries))
+      refuseInput("", fmt::format("has a header whose line {} cannot be read", number),
+                  "It is damaged: export it again");
   }
   // No entry is shorter than a byte.
   if (!(entries <= static_cast<double>(left)))

@@ -66,15 +66,6 @@ std::optional<std::string> gradientProblem(const Gradient& gradient) {
   return std::nullopt;
 }
 
-std::optional<std::string> curveProblem(const Curve& curve) {
-  if (curve.points().empty()) return "has no points";
-  for (const CurvePoint& point : curve.points()) {
-    if (auto problem = rangeProblem("curve position", point.x, 0, 1)) return problem;
-    if (auto problem = rangeProblem("curve value", point.y, 0, kHighestCurve)) return problem;
-  }
-  return std::nullopt;
-}
-
 std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
   if (outline.empty()) return std::nullopt;
   if (outline.size() < kFewestOutlinePoints)
@@ -124,7 +115,7 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
     case ParamType::Text:
       return textProblem(std::get<std::string>(value));
     case ParamType::Curve:
-      return curveProblem(std::get<Curve>(value));
+      return problemWith(std::get<Curve>(value));
     case ParamType::Outline:
       return outlineProblem(std::get<OutlinePoints>(value));
     case ParamType::File:
@@ -154,7 +145,7 @@ std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& 
 std::optional<std::string> overAgeProblem(const ParamSpec& spec, const ParamValue& value) {
   if (!value.overAge) return std::nullopt;
   if (!spec.mapsOverAge) return "cannot be mapped over age";
-  if (auto problem = curveProblem(*value.overAge)) return "is mapped over age by a curve that " + *problem;
+  if (auto problem = problemWith(*value.overAge)) return "is mapped over age by a curve that " + *problem;
   return std::nullopt;
 }
 
@@ -307,6 +298,15 @@ std::optional<std::size_t> KindSpec::find(std::string_view param) const {
 std::size_t KindSpec::indexOf(std::string_view param) const {
   if (const auto found = find(param)) return *found;
   throw std::logic_error(fmt::format("{} has no parameter {}", id_, param));
+}
+
+std::optional<std::string> problemWith(const Curve& curve) {
+  if (curve.points().empty()) return "has no points";
+  for (const CurvePoint& point : curve.points()) {
+    if (auto problem = rangeProblem("curve position", point.x, 0, 1)) return problem;
+    if (auto problem = rangeProblem("curve value", point.y, 0, kHighestCurve)) return problem;
+  }
+  return std::nullopt;
 }
 
 std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& value) {

@@ -142,6 +142,8 @@ class KindSpec {
 
 // What is wrong with a value for this parameter, in words that name the limit; nothing if it is fine.
 std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& value);
+// Why this cannot be a curve over 0 to 1; nothing if it can.
+std::optional<std::string> problemWith(const Curve& curve);
 
 // The nearest acceptable value: numbers are brought into range, whole numbers rounded.
 ParamValue nearestValid(const ParamSpec& spec, ParamValue value);

@@ -85,4 +85,16 @@ void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& poi
   }
 }
 
+void setInterpolation(KeyTrack& track, std::size_t key, Interpolation toNext) {
+  if (toNext == Interpolation::Free && key + 1 < track.size()) {
+    const KeyTrack before = track;
+    for (int component = 0; component < componentsOf(track[key].value); ++component) {
+      std::vector<CurvePoint> points = curveOf(before, component);
+      freeFrom(points, key);
+      setCurve(track, component, points);
+    }
+  }
+  track[key].toNext = toNext;
+}
+
 }  // namespace comet

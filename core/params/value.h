@@ -109,5 +109,7 @@ double componentOf(const Value& value, int component);
 // curve has points.
 std::vector<CurvePoint> curveOf(const KeyTrack& track, int component);
 void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& points);
+// How the track goes on from one of its keys; a course that becomes free begins as it was.
+void setInterpolation(KeyTrack& track, std::size_t key, Interpolation toNext);
 
 }  // namespace comet

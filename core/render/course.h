@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/random.h"
+#include "base/unit_table.h"
 #include "particles/particle_store.h"
 #include "scene/item.h"
 
@@ -16,26 +17,6 @@ struct ParticleState {
   ParticleId id = 0;
   double share = 0;  // of its life that is over, 0 to 1
   double speed = 0;  // units per second
-};
-
-// A function of 0 to 1 as a table, read with straight lines between its entries.
-template <typename Sample>
-class UnitTable {
- public:
-  static constexpr int kSteps = 256;
-
-  template <typename Function>
-  void fill(const Function& function) {
-    for (int i = 0; i <= kSteps; ++i) samples_[i] = function(static_cast<double>(i) / kSteps);
-  }
-  Sample at(double x) const {
-    const double position = std::clamp(x, 0.0, 1.0) * kSteps;
-    const int below = std::min(static_cast<int>(position), kSteps - 1);
-    return samples_[below] + (samples_[below + 1] - samples_[below]) * static_cast<float>(position - below);
-  }
-
- private:
-  std::array<Sample, kSteps + 1> samples_;
 };
 
 // Where on its axis a particle reads a curve or gradient.

@@ -296,6 +296,14 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
 
 }  // namespace
 
+Curve curveFromJson(const json& value, const std::string& place) {
+  Curve curve = curveFrom(value, place);
+  if (const auto problem = problemWith(curve)) refuseInput(place, *problem);
+  return curve;
+}
+
+json jsonFromCurve(const Curve& curve) { return jsonFrom(curve); }
+
 ParamValue paramFromJson(const ParamSpec& spec, const json& value, const std::string& place) {
   ParamValue result = spec.defaultValue;
   if (value.is_object())

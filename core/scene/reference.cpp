@@ -241,8 +241,13 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
                                {"id", {{"type", "integer"}, {"minimum", 1}, {"maximum", 16777215}}},
                                {"enabled", {{"type", "boolean"}}}}},
                              {"allOf", perKind}};
-  const ordered_json response = {
+  const ordered_json percent = {
       {"type", {"number", "null"}}, {"minimum", -kLargestResponse}, {"maximum", kLargestResponse}};
+  const ordered_json response = {{"anyOf",
+                                  {percent,
+                                   {{"type", "object"},
+                                    {"properties", {{"percent", percent}, {"over_age", definition("curve")}}},
+                                    {"additionalProperties", false}}}}};
   return {{"$schema", "https://json-schema.org/draft/2020-12/schema"},
           {"title", "Scene of Tawny Comet"},
           {"type", "object"},

@@ -48,7 +48,7 @@ const Item& Scene::theOnly(ItemFamily family) const {
 
 Response Scene::response(ItemId emitter, ItemId influence) const {
   const auto found = responses_->find({emitter, influence});
-  return found == responses_->end() ? Response(kFullResponse) : found->second;
+  return found == responses_->end() ? Response{kFullResponse} : found->second;
 }
 
 std::string Scene::freeName(const std::string& wanted) const {
@@ -136,7 +136,7 @@ Scene Scene::withEnabled(ItemId id, bool enabled) const {
 
 Scene Scene::withResponse(ItemId emitter, ItemId influence, Response response) const {
   auto responses = *responses_;
-  if (response == Response(kFullResponse))
+  if (response == Response{kFullResponse})
     responses.erase({emitter, influence});
   else
     responses[{emitter, influence}] = response;

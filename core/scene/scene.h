@@ -18,8 +18,19 @@
 
 namespace comet {
 
-// How much an influence acts on an emitter's particles, in percent; nothing for not at all.
-using Response = std::optional<double>;
+// How much an influence acts on an emitter's particles.
+struct Response {
+  std::optional<double> percent;   // nothing for not at all
+  std::optional<Curve> overAge{};  // multiplies it over the share of life
+
+  // The same course at another strength.
+  Response at(std::optional<double> newPercent) const { return {newPercent, overAge}; }
+
+  bool operator==(const Response& other) const {
+    return percent == other.percent && overAge == other.overAge;
+  }
+  bool operator!=(const Response& other) const { return !(*this == other); }
+};
 
 constexpr double kFullResponse = 100.0;
 constexpr double kLargestResponse = 1000.0;  // either way

@@ -135,13 +135,28 @@ Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily
 }
 
 Response responseFrom(const json& value, const std::string& place) {
-  if (value.is_null()) return std::nullopt;
-  if (!value.is_number()) refuseInput(place, "must be a number in percent, or null for none");
+  if (value.is_null()) return {};
+  if (value.is_object()) {
+    Response response;
+    if (const auto found = value.find("percent"); found != value.end())
+      response = responseFrom(*found, place + "/percent");
+    if (const auto found = value.find("over_age"); found != value.end())
+      response.overAge = curveFromJson(*found, place + "/over_age");
+    return response;
+  }
+  if (!value.is_number())
+    refuseInput(place, "must be a number in percent, null for none, or an object with percent and over_age");
   const double percent = value.get<double>();
   if (!(percent >= -kLargestResponse && percent <= kLargestResponse))
     refuseInput(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent,
                                    -kLargestResponse, kLargestResponse));
-  return percent;
+  return {percent};
+}
+
+ordered_json jsonFromResponse(const Response& response) {
+  const ordered_json percent = response.percent ? ordered_json(*response.percent) : ordered_json(nullptr);
+  if (!response.overAge) return percent;
+  return {{"percent", percent}, {"over_age", jsonFromCurve(*response.overAge)}};
 }
 
 Scene withResponses(Scene scene, const json& table) {
@@ -209,7 +224,7 @@ std::string textFromScene(const Scene& scene) {
   ordered_json table = ordered_json::object();
   for (const auto& [key, response] : scene.responses()) {
     const auto emitter = scene.find(key.first), influence = scene.find(key.second);
-    table[emitter->name][influence->name] = response ? ordered_json(*response) : ordered_json(nullptr);
+    table[emitter->name][influence->name] = jsonFromResponse(response);
   }
   if (!table.empty()) root["responses"] = std::move(table);
   if (scene.unknownFields())

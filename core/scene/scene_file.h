@@ -27,6 +27,8 @@ Scene bareScene(const Catalog& catalog);
 
 // The value of one parameter. `place` is the JSON pointer to it, for messages.
 ParamValue paramFromJson(const ParamSpec& spec, const nlohmann::json& json, const std::string& place);
+Curve curveFromJson(const nlohmann::json& json, const std::string& place);
+nlohmann::json jsonFromCurve(const Curve& curve);
 nlohmann::json jsonFromParam(const ParamSpec& spec, const ParamValue& value);
 
 }  // namespace comet

@@ -23,40 +23,29 @@ using ChunkArray = std::array<float, kChunkSize + kChunkPadding>;
 // vector width after `count`.
 struct Chunk {
   std::size_t count = 0;
+  const ParticleId* ids = nullptr;
   alignas(64) std::array<ChunkArray, ParticleStore::kFieldCount> fields;
   // Where each particle will about be in the middle of the substep; set if an influence asks for it.
   alignas(64) std::array<ChunkArray, 3> middle;
+  // How old each is then, seconds; set if an influence asks for it. The ages among the fields are those
+  // before the frame's step.
+  alignas(64) ChunkArray middleAge;
 
   float* field(ParticleStore::Field which) { return fields[which].data(); }
   const float* field(ParticleStore::Field which) const { return fields[which].data(); }
-};
 
-// What influences contribute in a substep. The motion of a particle follows
-//
-//   dv/dt = acceleration + (force + drag (air - v)) / mass
-//
-// All contributions add up, so the order of influences does not matter. `acceleration`, `air` and `drag` are
-// the same for all particles; `ownForce` is added per particle when `varies` is set.
-struct Forces {
-  Vec3d acceleration{0.0};
-  Vec3d air{0.0};   // velocity of the air, units per second
-  double drag = 0;  // 1 / s
+  Vec3d middlePosition(std::size_t i) const { return {middle[0][i], middle[1][i], middle[2][i]}; }
+  Vec3d position(std::size_t i) const { return triple(ParticleStore::PositionX, i); }
+  Vec3d velocity(std::size_t i) const { return triple(ParticleStore::VelocityX, i); }
+  void setPosition(std::size_t i, const Vec3d& position) { set(ParticleStore::PositionX, i, position); }
+  void setVelocity(std::size_t i, const Vec3d& velocity) { set(ParticleStore::VelocityX, i, velocity); }
 
-  bool varies = false;
-  alignas(64) std::array<ChunkArray, 3> ownForce;
-
-  // Starts a substep: nothing acts yet.
-  void clear() {
-    acceleration = air = Vec3d(0.0);
-    drag = 0;
-    varies = false;
+ private:
+  Vec3d triple(std::size_t first, std::size_t i) const {
+    return {fields[first][i], fields[first + 1][i], fields[first + 2][i]};
   }
-  // The per-particle forces, zero at the first call of a substep.
-  std::array<ChunkArray, 3>& vary() {
-    if (!varies)
-      for (ChunkArray& axis : ownForce) axis.fill(0.0F);
-    varies = true;
-    return ownForce;
+  void set(std::size_t first, std::size_t i, const Vec3d& triple) {
+    for (int axis = 0; axis < 3; ++axis) fields[first + axis][i] = static_cast<float>(triple[axis]);
   }
 };
 
@@ -66,6 +55,30 @@ struct Substep {
   double length = 0;
 
   double middle() const { return start + 0.5 * length; }
+};
+
+// How long each particle moves in a substep: all as long, or each as long as it has existed in it.
+struct Durations {
+  double all = 0;
+  const double* own = nullptr;  // if set, one for each particle of the chunk
+
+  double of(std::size_t i) const { return own ? own[i] : all; }
+};
+
+// What the particles weigh: all alike, or each its own.
+struct Masses {
+  double all = 1;
+  const double* own = nullptr;  // if set, one for each particle of the chunk
+
+  double of(std::size_t i) const { return own ? own[i] : all; }
+};
+
+// How strongly an influence acts, 1 for 100 %: on all particles alike, or on each its own.
+struct Weights {
+  double all = 1;
+  const float* own = nullptr;  // if set, one for each particle of the chunk, and `all` does not matter
+
+  double of(std::size_t i) const { return own ? static_cast<double>(own[i]) : all; }
 };
 
 }  // namespace comet

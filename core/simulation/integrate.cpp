@@ -3,6 +3,7 @@
 #include "simulation/motion_factors.h"
 
 #include <cmath>
+#include <glm/geometric.hpp>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "simulation/integrate.cpp"
@@ -36,20 +37,17 @@ void moveAxis(const MotionFactors& factors, std::size_t count, float acceleratio
   }
 }
 
-void Move(const MotionFactors& factors, const Forces& forces, Chunk& chunk) {
-  for (int axis = 0; axis < 3; ++axis) {
-    const auto a = static_cast<float>(forces.acceleration[axis]);
-    const auto f = static_cast<float>(forces.drag * forces.air[axis]);
-    const float* own = forces.ownForce[axis].data();
-    float* x = chunk.fields[ParticleStore::PositionX + axis].data();
-    float* v = chunk.fields[ParticleStore::VelocityX + axis].data();
-    if (factors.perParticle)
-      forces.varies ? moveAxis<true, true>(factors, chunk.count, a, f, own, x, v)
-                    : moveAxis<true, false>(factors, chunk.count, a, f, own, x, v);
-    else
-      forces.varies ? moveAxis<false, true>(factors, chunk.count, a, f, own, x, v)
-                    : moveAxis<false, false>(factors, chunk.count, a, f, own, x, v);
-  }
+// One axis. `own` is a force for each particle, or null.
+void MoveAxis(const MotionFactors& factors, float acceleration, float force, const float* own, int axis,
+              Chunk& chunk) {
+  float* x = chunk.fields[ParticleStore::PositionX + axis].data();
+  float* v = chunk.fields[ParticleStore::VelocityX + axis].data();
+  if (factors.perParticle)
+    own ? moveAxis<true, true>(factors, chunk.count, acceleration, force, own, x, v)
+        : moveAxis<true, false>(factors, chunk.count, acceleration, force, own, x, v);
+  else
+    own ? moveAxis<false, true>(factors, chunk.count, acceleration, force, own, x, v)
+        : moveAxis<false, false>(factors, chunk.count, acceleration, force, own, x, v);
 }
 
 }  // namespace HWY_NAMESPACE
@@ -76,6 +74,15 @@ Factors factorsFor(double k, double h) {
   return {std::exp(-kh), drift, (h - drift) / k};
 }
 
+// Drag of a particle along one axis, at the mass that it has.
+void setFactor(MotionFactors& factors, std::size_t i, double drag, double duration, double mass) {
+  const Factors own = factorsFor(drag / mass, duration);
+  factors.inverseMasses[i] = static_cast<float>(1 / mass);
+  factors.decays[i] = static_cast<float>(own.decay);
+  factors.drifts[i] = static_cast<float>(own.drift);
+  factors.driftGains[i] = static_cast<float>(own.driftGain);
+}
+
 void setFactors(MotionFactors& factors, double drag, const Durations& durations, const Masses& masses,
                 std::size_t count) {
   if (!durations.own && !masses.own) {
@@ -87,18 +94,12 @@ void setFactors(MotionFactors& factors, double drag, const Durations& durations,
     return;
   }
   factors.perParticle = true;
-  for (std::size_t i = 0; i < count; ++i) {
-    const Factors own = factorsFor(drag / masses.of(i), durations.of(i));
-    factors.inverseMasses[i] = static_cast<float>(1 / masses.of(i));
-    factors.decays[i] = static_cast<float>(own.decay);
-    factors.drifts[i] = static_cast<float>(own.drift);
-    factors.driftGains[i] = static_cast<float>(own.driftGain);
-  }
+  for (std::size_t i = 0; i < count; ++i) setFactor(factors, i, drag, durations.of(i), masses.of(i));
 }
 
 }  // namespace
 
-HWY_EXPORT(Move);
+HWY_EXPORT(MoveAxis);
 
 void predictMiddle(Chunk& chunk, const Durations& durations) {
   for (int axis = 0; axis < 3; ++axis) {
@@ -115,10 +116,87 @@ void predictMiddle(Chunk& chunk, const Durations& durations) {
   }
 }
 
-void integrate(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
+namespace {
+
+// All particles have the same drag along all axes.
+void moveSimply(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
   MotionFactors factors;
-  setFactors(factors, forces.drag, durations, masses, chunk.count);
-  HWY_DYNAMIC_DISPATCH(Move)(factors, forces, chunk);
+  const double drag = forces.drag.all.x;
+  setFactors(factors, drag, durations, masses, chunk.count);
+  for (int axis = 0; axis < 3; ++axis) {
+    const OwnNumber& own = forces.force.own.axes[axis];
+    HWY_DYNAMIC_DISPATCH(MoveAxis)
+    (factors, static_cast<float>(forces.acceleration.all[axis]),
+     static_cast<float>(forces.force.all[axis] + drag * forces.air.all[axis]),
+     own.isUsed() ? own.data() : nullptr, axis, chunk);
+  }
+}
+
+// What a particle of its own drag and air has to be moved with.
+struct OwnMotion {
+  Vec3d drag, force;
+};
+
+OwnMotion ownMotion(const Chunk& chunk, const Forces& forces, std::size_t i, double duration, double mass) {
+  const Vec3d air = forces.air.of(i), velocity = chunk.velocity(i);
+  // Divided by the mass again with the rest.
+  const Vec3d force = forces.force.of(i) + forces.acceleration.own.of(i) * mass;
+  Vec3d drag = forces.drag.of(i);
+  if (const double bySpeed = forces.dragBySpeedOf(i); bySpeed != 0) {
+    const auto dragAt = [&](const Vec3d& v) { return drag + bySpeed * glm::length(air - v); };
+    const Vec3d slope = forces.acceleration.all + (force + dragAt(velocity) * (air - velocity)) / mass;
+    drag = dragAt(velocity + 0.5 * duration * slope);
+  }
+  return {drag, force + drag * air};
+}
+
+void moveEachItsOwnWay(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
+  std::array<MotionFactors, 3> factors;
+  std::array<ChunkArray, 3> own;
+  for (MotionFactors& axis : factors) axis.perParticle = true;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const double duration = durations.of(i), mass = masses.of(i);
+    const OwnMotion motion = ownMotion(chunk, forces, i, duration, mass);
+    for (int axis = 0; axis < 3; ++axis) {
+      own[axis][i] = static_cast<float>(motion.force[axis]);
+      setFactor(factors[axis], i, motion.drag[axis], duration, mass);
+    }
+  }
+  for (int axis = 0; axis < 3; ++axis) HWY_DYNAMIC_DISPATCH(MoveAxis)
+  (factors[axis], static_cast<float>(forces.acceleration.all[axis]), 0.0F, own[axis].data(), axis, chunk);
+}
+
+Vec3d turned(const Vec3d& v, const Vec3d& axis, double angle) {
+  const double cosine = std::cos(angle), sine = std::sin(angle);
+  return v * cosine + glm::cross(axis, v) * sine + axis * (glm::dot(axis, v) * (1 - cosine));
+}
+
+// Half of the substep's turn. Before the motion the way is corrected too: on its arc a particle comes less
+// far than straight on.
+void turnHalf(Chunk& chunk, const Forces& forces, const Durations& durations, bool isBefore) {
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const Vec3d turn = forces.turn.of(i);
+    const double rate = glm::length(turn), half = 0.5 * rate * durations.of(i);
+    if (half == 0) continue;
+    const Vec3d axis = turn / rate;
+    const Vec3d velocity = turned(chunk.velocity(i), axis, half);
+    chunk.setVelocity(i, velocity);
+    if (!isBefore) continue;
+    const Vec3d across = velocity - axis * glm::dot(axis, velocity);
+    chunk.setPosition(i, chunk.position(i) + across * (durations.of(i) * (std::sin(half) / half - 1)));
+  }
+}
+
+}  // namespace
+
+void integrate(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
+  const bool turns = forces.turn.all != Vec3d(0.0) || forces.turn.own.isUsed();
+  if (turns) turnHalf(chunk, forces, durations, true);
+  if (forces.areSimple())
+    moveSimply(chunk, forces, durations, masses);
+  else
+    moveEachItsOwnWay(chunk, forces, durations, masses);
+  if (turns) turnHalf(chunk, forces, durations, false);
 }
 
 }  // namespace comet

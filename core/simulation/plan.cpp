@@ -10,17 +10,18 @@
 namespace comet {
 namespace {
 
-struct PlannedInfluence {
-  ItemId id;
-  std::string_view kind;
-  std::shared_ptr<const InfluenceAction> action;
-};
-
-std::vector<PlannedInfluence> planInfluences(const Scene& scene, const FrameTime& time) {
-  std::vector<PlannedInfluence> planned;
-  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
-    if (item->enabled)
-      planned.push_back({item->id, item->kind->id(), influenceKindOf(*item).plan(*item, time)});
+// Those that act at the time.
+std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene& scene,
+                                                                    const FrameTime& time) {
+  std::vector<std::shared_ptr<const PlannedInfluence>> planned;
+  const double frame = time.middleFrame();
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence)) {
+    const double activity = item->enabled ? activityAt(*item, frame) : 0;
+    if (activity == 0) continue;
+    planned.push_back(std::make_shared<const PlannedInfluence>(
+        PlannedInfluence{item->id, item->kind, influenceKindOf(*item).plan(*item, time), activity,
+                         Reach(*item, frame), AgeWindow(*item, frame)}));
+  }
   return planned;
 }
 
@@ -56,17 +57,16 @@ FramePlan planFrame(const Scene& scene, int frame) {
   Hasher hasher;
   hasher << plan.time.start << plan.time.length << plan.substeps << plan.mostParticles;
   if (plan.start) hasher << plan.start->stateDigest();
-  const std::vector<PlannedInfluence> influences = planInfluences(scene, plan.time);
+  const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
     EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}};
     emitter.emission.describe(hasher);
-    for (const PlannedInfluence& influence : influences) {
-      const double response = scene.response(item->id, influence.id).value_or(0.0) / 100.0;
-      if (response == 0) continue;
-      emitter.influences.push_back({influence.id, influence.action, response});
-      hasher << influence.kind << response;
-      influence.action->describe(hasher);
+    for (const auto& influence : influences) {
+      const Response response = scene.response(item->id, influence->id);
+      if (response.percent.value_or(0) == 0) continue;
+      emitter.influences.emplace_back(influence, *response.percent / 100, response.overAge);
+      emitter.influences.back().describe(hasher);
     }
     plan.emitters.push_back(std::move(emitter));
   }

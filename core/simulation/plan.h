@@ -7,20 +7,14 @@
 #include "base/digest.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
+#include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
-#include "simulation/influences/influence.h"
 
 #include <memory>
 #include <string>
 #include <vector>
 
 namespace comet {
-
-struct ActingInfluence {
-  ItemId influence = 0;
-  std::shared_ptr<const InfluenceAction> action;
-  double response = 1;  // 1 for 100 %
-};
 
 struct EmitterPlan {
   EmissionPlan emission;

@@ -19,21 +19,18 @@ std::optional<std::size_t> indexOf(const ParticleStore& particles, ParticleId id
   return static_cast<std::size_t>(found - particles.ids());
 }
 
-// The acceleration that one influence alone gives to the particle.
-Vec3d accelerationBy(const ActingInfluence& acting, const ProbedParticle& particle, double time, Chunk& chunk,
-                     Forces& forces) {
-  chunk.count = 1;
-  for (int axis = 0; axis < 3; ++axis) {
-    chunk.fields[ParticleStore::PositionX + axis][0] = static_cast<float>(particle.position[axis]);
-    chunk.fields[ParticleStore::VelocityX + axis][0] = static_cast<float>(particle.velocity[axis]);
-    chunk.middle[axis][0] = static_cast<float>(particle.position[axis]);
-  }
-  forces.clear();
-  acting.action->addTo(forces, chunk, {time, 0}, acting.response);
-  Vec3d force = forces.drag * (forces.air - particle.velocity);
-  if (forces.varies)
-    for (int axis = 0; axis < 3; ++axis) force[axis] += forces.ownForce[axis][0];
-  return forces.acceleration + force / particle.mass;
+// A chunk that holds nothing but the particle.
+std::unique_ptr<Chunk> chunkOf(const ProbedParticle& particle) {
+  // Zeroed: whole vectors are read of it, of which the particle fills one lane.
+  auto chunk = std::make_unique<Chunk>();
+  chunk->count = 1;
+  chunk->ids = &particle.id;
+  chunk->setPosition(0, particle.position);
+  chunk->setVelocity(0, particle.velocity);
+  chunk->field(ParticleStore::Lifetime)[0] = static_cast<float>(particle.lifetime);
+  chunk->middleAge[0] = static_cast<float>(particle.age);
+  for (int axis = 0; axis < 3; ++axis) chunk->middle[axis][0] = static_cast<float>(particle.position[axis]);
+  return chunk;
 }
 
 void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
@@ -43,13 +40,17 @@ void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
   if (emitter == plan.emitters.end()) return;
   particle.mass = emitter->emission.mass.of(particle.id);
-  // Zeroed: whole vectors are read of it, of which the particle fills one lane.
-  const auto chunk = std::make_unique<Chunk>();
+  const auto chunk = chunkOf(particle);
   const auto forces = std::make_unique<Forces>();
-  for (const ActingInfluence& acting : emitter->influences)
+  const auto room = std::make_unique<ChunkArray>();
+  const Substep now{plan.time.start + plan.time.length, 0};
+  for (const ActingInfluence& acting : emitter->influences) {
+    const Weights weights = acting.weights(*chunk, *room);
+    forces->clear();
+    acting.action().addTo(*forces, *chunk, now, weights);
     particle.influences.push_back(
-        {acting.influence, acting.response,
-         accelerationBy(acting, particle, plan.time.start + plan.time.length, *chunk, *forces)});
+        {acting.influence(), weights.of(0), forces->accelerationOn(0, particle.velocity, particle.mass)});
+  }
 }
 
 }  // namespace

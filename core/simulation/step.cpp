@@ -27,6 +27,7 @@ struct Workspace {
   Forces forces;
   std::array<double, kChunkSize> durations;
   std::array<double, kChunkSize> masses;
+  ChunkArray weights;
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -46,13 +47,14 @@ std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
 
 void loadChunk(const ParticleStore& store, std::size_t first, std::size_t count, Chunk& chunk) {
   chunk.count = count;
+  chunk.ids = store.ids() + first;
   for (int field = 0; field < ParticleStore::kFieldCount; ++field)
     std::memcpy(chunk.fields[field].data(), store.field(static_cast<Field>(field)) + first,
                 count * sizeof(float));
 }
 
 // Writes the particles that still live, in their order, from `target` on; returns how many.
-std::size_t storeLiving(const Chunk& chunk, const ParticleId* ids, ParticleStore& store, std::size_t target) {
+std::size_t storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target) {
   const float* age = chunk.field(ParticleStore::Age);
   const float* lifetime = chunk.field(ParticleStore::Lifetime);
   std::array<std::uint16_t, kChunkSize> living;
@@ -70,14 +72,14 @@ std::size_t storeLiving(const Chunk& chunk, const ParticleId* ids, ParticleStore
     else
       for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
   }
-  for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = ids[living[i]];
+  for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = chunk.ids[living[i]];
   return count;
 }
 
-// Derived anew in each step, since it is not stored. `ids` are those of the workspace's chunk.
-Masses massesOf(const MassRule& rule, const ParticleId* ids, Workspace& work) {
+// Derived anew in each step, since it is not stored.
+Masses massesOf(const MassRule& rule, Workspace& work) {
   if (rule.isUniform()) return {rule.uniform(), nullptr};
-  for (std::size_t i = 0; i < work.chunk.count; ++i) work.masses[i] = rule.of(ids[i]);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) work.masses[i] = rule.of(work.chunk.ids[i]);
   return {1, work.masses.data()};
 }
 
@@ -85,23 +87,42 @@ Masses massesOf(const MassRule& rule, const ParticleId* ids, Workspace& work) {
 void endAtBounds(const EndBounds& bounds, Chunk& chunk) {
   if (bounds.type == EndBounds::Type::None) return;
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    const Vec3d position(chunk.field(ParticleStore::PositionX)[i], chunk.field(ParticleStore::PositionY)[i],
-                         chunk.field(ParticleStore::PositionZ)[i]);
     float& lifetime = chunk.field(ParticleStore::Lifetime)[i];
-    if (bounds.ends(position)) lifetime = std::min(lifetime, chunk.field(ParticleStore::Age)[i]);
+    if (bounds.ends(chunk.position(i))) lifetime = std::min(lifetime, chunk.field(ParticleStore::Age)[i]);
   }
+}
+
+// Seconds since each particle's birth, in the middle of its way through a substep. `before` is how long the
+// frame's step has gone on when the substep begins; `births` are those of particles that are born in it, or
+// null.
+void setMiddleAges(const Durations& durations, double before, double length, const double* births,
+                   Chunk& chunk) {
+  const float* age = chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const double end = births ? before + length - births[i] : age[i] + before + length;
+    chunk.middleAge[i] = static_cast<float>(std::max(0.0, end - 0.5 * durations.of(i)));
+  }
+}
+
+template <typename Asks>
+bool anyAsks(const EmitterPlan& plan, const Asks& asks) {
+  return std::any_of(plan.influences.begin(), plan.influences.end(), asks);
 }
 
 void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
                      const Masses& masses, Workspace& work) {
   work.forces.clear();
-  const bool needsMiddle =
-      std::any_of(plan.influences.begin(), plan.influences.end(),
-                  [](const ActingInfluence& acting) { return acting.action->readsPositions(); });
-  if (needsMiddle) predictMiddle(work.chunk, durations);
+  if (anyAsks(plan, [](const ActingInfluence& acting) {
+        return acting.readsPositions() || acting.action().readsPositions();
+      }))
+    predictMiddle(work.chunk, durations);
   for (const ActingInfluence& acting : plan.influences)
-    acting.action->addTo(work.forces, work.chunk, substep, acting.response);
+    acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
   integrate(work.chunk, work.forces, durations, masses);
+  for (const ActingInfluence& acting : plan.influences)
+    if (acting.action().corrects())
+      acting.action().correct(work.chunk, substep, durations, masses,
+                              acting.weights(work.chunk, work.weights));
 }
 
 Substep substepOf(const FramePlan& plan, int index) {
@@ -110,11 +131,14 @@ Substep substepOf(const FramePlan& plan, int index) {
 }
 
 // Moves particles that existed before the step.
-void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, const ParticleId* ids, Workspace& work) {
-  const Masses masses = massesOf(emitter.emission.mass, ids, work);
+void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work) {
+  const Masses masses = massesOf(emitter.emission.mass, work);
+  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
   for (int i = 0; i < plan.substeps; ++i) {
     const Substep substep = substepOf(plan, i);
-    applyInfluences(emitter, substep, {substep.length, nullptr}, masses, work);
+    const Durations durations{substep.length, nullptr};
+    if (readsAges) setMiddleAges(durations, i * substep.length, substep.length, nullptr, work.chunk);
+    applyInfluences(emitter, substep, durations, masses, work);
   }
   const auto length = static_cast<float>(plan.time.length);
   float* age = work.chunk.field(ParticleStore::Age);
@@ -124,15 +148,17 @@ void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, const Particl
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births,
-                const ParticleId* ids, Workspace& work) {
-  const Masses masses = massesOf(emitter.emission.mass, ids, work);
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work) {
+  const Masses masses = massesOf(emitter.emission.mass, work);
+  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);
     const double end = (s + 1) * substep.length;
     for (std::size_t i = 0; i < work.chunk.count; ++i)
       work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
-    applyInfluences(emitter, substep, {substep.length, work.durations.data()}, masses, work);
+    const Durations durations{substep.length, work.durations.data()};
+    if (readsAges) setMiddleAges(durations, s * substep.length, substep.length, births, work.chunk);
+    applyInfluences(emitter, substep, durations, masses, work);
   }
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i)
@@ -191,10 +217,9 @@ class GroupStep {
     std::vector<std::size_t> living(chunkCount(old.size()), 0);
     parallelForEqual(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
-      const ParticleId* ids = old.ids() + c * kChunkSize;
       loadChunk(old, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-      advanceOld(plan_, emitter_, ids, work);
-      living[c] = storeLiving(work.chunk, ids, store_, offsets_[c]);
+      advanceOld(plan_, emitter_, work);
+      living[c] = storeLiving(work.chunk, store_, offsets_[c]);
     });
     closeGaps(living);
   }
@@ -210,9 +235,9 @@ class GroupStep {
       for (std::size_t i = first; i < first + length; ++i)
         placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i], newborn, i);
       loadChunk(newborn, first, length, work.chunk);
-      advanceNew(plan_, emitter_, births_.times.data() + first, newborn.ids() + first, work);
+      advanceNew(plan_, emitter_, births_.times.data() + first, work);
       // First into its own place, since how many die before their first frame is known only now.
-      living[c] = storeLiving(work.chunk, newborn.ids() + first, newborn, first);
+      living[c] = storeLiving(work.chunk, newborn, first);
     });
     const std::size_t before = store_.size();
     for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c]);

@@ -6,9 +6,11 @@
 #include "window/main_window.h"
 
 #include <QApplication>
+#include <QContextMenuEvent>
 #include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
+#include <QPushButton>
 #include <QTest>
 #include <QTimer>
 #include <functional>
@@ -58,8 +60,8 @@ inline void type(NumberField* field, const QString& text) {
   QTest::keyClick(editor, Qt::Key_Return);
 }
 
-// Presses the button and chooses the entry of the menu that it opens.
-inline void chooseFromMenu(QWidget* button, const QString& entry) {
+// Chooses the entry of the menu that opens next.
+inline void chooseInNextMenu(const QString& entry) {
   QTimer::singleShot(0, [entry] {
     auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
     ASSERT_TRUE(menu);
@@ -71,7 +73,26 @@ inline void chooseFromMenu(QWidget* button, const QString& entry) {
     ADD_FAILURE() << "no entry " << entry.toStdString();
     menu->close();
   });
+}
+
+// Presses the button and chooses the entry of the menu that it opens.
+inline void chooseFromMenu(QWidget* button, const QString& entry) {
+  chooseInNextMenu(entry);
   click(button);
+}
+
+inline void chooseFromContextMenu(QWidget* widget, const QPoint& place, const QString& entry) {
+  chooseInNextMenu(entry);
+  QContextMenuEvent ask(QContextMenuEvent::Mouse, place, widget->mapToGlobal(place));
+  QApplication::sendEvent(widget, &ask);
+}
+
+// Adds an influence by typing its name into the window that the button opens.
+inline void addInfluence(QWidget& window, const QString& name) {
+  click(child<QPushButton>(window, "add_influence"));
+  auto* search = child<QLineEdit>(window, "influence_search");
+  QTest::keyClicks(search, name);
+  QTest::keyClick(search, Qt::Key_Return);
 }
 
 // The main window on screen, with a scene already open.

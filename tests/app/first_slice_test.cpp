@@ -27,7 +27,7 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
   QTest::keyClick(shape, 'b');
   test::type(field("rate"), "240");
 
-  test::chooseFromMenu(test::child<QPushButton>(window_, "add_influence"), "Gravity");
+  test::addInfluence(window_, "Gravity");
   auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
   const QPoint cell = grid->cellRect(0, 0).center();
   test::drag(grid, cell, cell - QPoint(50, 0));
@@ -52,7 +52,7 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
   const Item& emitter = *saved.findByName("emitter");
   EXPECT_EQ(emitter.choice("shape"), "box");
   EXPECT_EQ(emitter.number("rate", 1), 240);
-  EXPECT_NEAR(*saved.response(emitter.id, saved.findByName("gravity")->id), 50, 4);
+  EXPECT_NEAR(*saved.response(emitter.id, saved.findByName("gravity")->id).percent, 50, 4);
   EXPECT_EQ(emitter.value("opacity").overAge->at(0), 0);
 
   test::click(test::child<QPushButton>(window_, "page.2"));

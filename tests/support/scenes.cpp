@@ -25,7 +25,14 @@ Scene busyScene() {
   scene = withInfluence(scene, "gravity");
   scene = withInfluence(scene, "wind");
   scene = withInfluence(scene, "drag");
-  return withInfluence(scene, "turbulence", {"turbulence.octaves=2"});
+  scene = withInfluence(scene, "turbulence",
+                        {"turbulence.octaves=2", "turbulence.reach=cylinder", "turbulence.reach_radius=3"});
+  scene = withInfluence(scene, "vortex", {"vortex.ages=from", "vortex.age_from=0.2±0.1"});
+  scene = withInfluence(scene, "attractor", {"attractor.law=falling", "attractor.reach=sphere"});
+  scene = withInfluence(scene, "swirl");
+  scene = withInfluence(scene, "pace", {"pace.most=20"});
+  scene = withInfluence(scene, "kicks", {"kicks.rate=8"});
+  return withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
 }
 
 ParticleFramePtr simulate(const Scene& scene, int frame) {

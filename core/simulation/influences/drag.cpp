@@ -1,38 +1,65 @@
 #include "simulation/influences/influences.h"
 
-#include <algorithm>
-
 namespace comet {
 namespace {
 
 class Drag : public InfluenceAction {
  public:
-  explicit Drag(double rate) : rate_(rate) {}
+  Drag(const Vec3d& rates, double bySpeed) : rates_(rates), bySpeed_(bySpeed) {}
 
-  void describe(Hasher& hasher) const override { hasher << rate_; }
+  void describe(Hasher& hasher) const override { hasher << rates_ << bySpeed_; }
 
-  void addTo(Forces& forces, const Chunk&, const Substep&, double response) const override {
-    forces.drag += rate_ * response;
+  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
+    forces.drag.add(rates_, weights, chunk.count);
+    if (bySpeed_ != 0) forces.addDragBySpeed(bySpeed_, weights, chunk.count);
   }
 
  private:
-  double rate_;
+  Vec3d rates_;     // 1/s
+  double bySpeed_;  // 1/units
 };
 
 const KindSpec& spec() {
-  static const KindSpec kind("drag", "Drag", ItemFamily::Influence,
-                             "Slows particles down against the air, which is still unless there is wind.",
-                             {
-                                 number("rate", "Rate", 0.5)
-                                     .in("Air")
-                                     .unit("/s")
-                                     .range(0, 1000)
-                                     .usual(0, 10)
-                                     .keyed()
-                                     .tip("Share of the speed that is lost: at 1, two thirds of it within a "
-                                          "second. Smoke 2 to 5, sparks 0.2 to "
-                                          "1, drops below 0.2."),
-                             });
+  static const KindSpec kind(
+      "drag", "Drag", ItemFamily::Influence,
+      "Slows particles down against the air, which is still unless there is wind.",
+      influenceParams({
+          choice("law", "Grows",
+                 {{"linear", "With the speed", "Small, light things: smoke, dust, fluff."},
+                  {"quadratic", "With its square",
+                   "Large, fast things: fast ones are slowed most, slow ones hardly."}})
+              .in("Air")
+              .tip("How the drag grows with the speed."),
+          number("rate", "Rate", 0.5)
+              .in("Air")
+              .unit("/s")
+              .range(0, 1000)
+              .usual(0, 10)
+              .keyed()
+              .when("law", {"linear"})
+              .tip("Share of the speed that is lost: at 1, two thirds of it within a second. Smoke 2 to 5, "
+                   "sparks "
+                   "0.2 to 1, drops below 0.2."),
+          vector("axes", "Along axes", {100, 100, 100})
+              .in("Air")
+              .unit("%")
+              .range(0, 1000)
+              .usual(0, 100)
+              .keyed()
+              .when("law", {"linear"})
+              .tip("How much of it acts along x, y and z. Less along y lets flat things slide sideways as "
+                   "they fall."),
+          number("coefficient", "Coefficient", 0.1)
+              .in("Air")
+              .unit("/unit")
+              .range(0, 1000)
+              .usual(0, 2)
+              .keyed()
+              .when("law", {"quadratic"})
+              .tip("The drag is this times the square of the speed. Under gravity g, particles come to fall "
+                   "at the "
+                   "root of g over it."),
+      }));
   return kind;
 }
 
@@ -40,7 +67,10 @@ const KindSpec& spec() {
 
 InfluenceKind dragInfluence() {
   return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Drag>(item.number("rate", time.middleFrame()));
+            const double frame = time.middleFrame();
+            if (item.chooses("law", "quadratic"))
+              return std::make_unique<Drag>(Vec3d(0.0), item.number("coefficient", frame));
+            return std::make_unique<Drag>(item.number("rate", frame) * item.vector("axes", frame) / 100.0, 0);
           }};
 }
 

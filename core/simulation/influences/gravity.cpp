@@ -8,12 +8,10 @@ class Gravity : public InfluenceAction {
  public:
   explicit Gravity(const Vec3d& acceleration) : acceleration_(acceleration) {}
 
-  void describe(Hasher& hasher) const override {
-    hasher << acceleration_.x << acceleration_.y << acceleration_.z;
-  }
+  void describe(Hasher& hasher) const override { hasher << acceleration_; }
 
-  void addTo(Forces& forces, const Chunk&, const Substep&, double response) const override {
-    forces.acceleration += acceleration_ * response;
+  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
+    forces.acceleration.add(acceleration_, weights, chunk.count);
   }
 
  private:
@@ -23,7 +21,7 @@ class Gravity : public InfluenceAction {
 const KindSpec& spec() {
   static const KindSpec kind("gravity", "Gravity", ItemFamily::Influence,
                              "Pulls all particles the same way, whatever their size.",
-                             {
+                             influenceParams({
                                  number("strength", "Strength", 9.81)
                                      .in("Pull")
                                      .unit("units/s²")
@@ -37,7 +35,7 @@ const KindSpec& spec() {
                                      .usual(-1, 1)
                                      .keyed()
                                      .tip("Which way it pulls; only the direction counts, not the length."),
-                             });
+                             }));
   return kind;
 }
 

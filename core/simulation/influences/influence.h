@@ -2,14 +2,16 @@
 //
 // An influence of a scene is evaluated once per frame into an action (keys and formulas are numbers by then),
 // which is hashed into the frame's key and applied to each chunk. A new kind is one source file that defines
-// an InfluenceKind, a line in influences.cpp, and a test.
+// an InfluenceKind, a line in influences.cpp, and a test. Where and when it acts, and how strongly on whom,
+// is the same for all kinds and no concern of theirs.
 #pragma once
 
 #include "base/digest.h"
 #include "scene/item.h"
-#include "simulation/chunk.h"
+#include "simulation/forces.h"
 
 #include <memory>
+#include <vector>
 
 namespace comet {
 
@@ -35,14 +37,22 @@ class InfluenceAction {
 
   // Whether addTo reads Chunk::middle.
   virtual bool readsPositions() const { return false; }
+  // Adds the action on each particle. Called from many threads.
+  virtual void addTo(Forces&, const Chunk&, const Substep&, const Weights&) const {}
 
-  // Adds the action on each particle, `response` times as strong (1 for 100 %). Called from many threads.
-  virtual void addTo(Forces& forces, const Chunk& chunk, const Substep& substep, double response) const = 0;
+  // Whether it has to see what became of the particles at the end of a substep.
+  virtual bool corrects() const { return false; }
+  // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from
+  // many threads.
+  virtual void correct(Chunk&, const Substep&, const Durations&, const Masses&, const Weights&) const {}
 };
 
 struct InfluenceKind {
   const KindSpec& spec;
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time);
 };
+
+// Its own parameters, and those that all kinds share: where and when it acts.
+std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own);
 
 }  // namespace comet

@@ -1,15 +1,23 @@
 #include "simulation/influences/influences.h"
 
+#include "simulation/influences/reach.h"
+#include "simulation/influences/window.h"
+
+#include <iterator>
 #include <stdexcept>
 
 namespace comet {
 
+std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own) {
+  for (std::vector<ParamSpec>& shared : std::vector<std::vector<ParamSpec>>{reachParams(), windowParams()})
+    own.insert(own.end(), std::make_move_iterator(shared.begin()), std::make_move_iterator(shared.end()));
+  return own;
+}
+
 const std::vector<InfluenceKind>& influenceKinds() {
   static const std::vector<InfluenceKind> kinds{
-      gravityInfluence(),
-      windInfluence(),
-      dragInfluence(),
-      turbulenceInfluence(),
+      gravityInfluence(),   windInfluence(),  dragInfluence(), turbulenceInfluence(), vortexInfluence(),
+      attractorInfluence(), swirlInfluence(), paceInfluence(), kicksInfluence(),      enclosureInfluence(),
   };
   return kinds;
 }

@@ -16,5 +16,11 @@ InfluenceKind gravityInfluence();
 InfluenceKind windInfluence();
 InfluenceKind dragInfluence();
 InfluenceKind turbulenceInfluence();
+InfluenceKind vortexInfluence();
+InfluenceKind attractorInfluence();
+InfluenceKind swirlInfluence();
+InfluenceKind paceInfluence();
+InfluenceKind kicksInfluence();
+InfluenceKind enclosureInfluence();
 
 }  // namespace comet

@@ -1,34 +1,55 @@
-#include "base/vec.h"
+#include "base/noise.h"
+#include "base/random.h"
 #include "simulation/influences/influences.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace comet {
 namespace {
 
-class Wind : public InfluenceAction {
- public:
-  Wind(const Vec3d& velocity, double grip) : velocity_(velocity), grip_(grip) {}
+struct Gusts {
+  double strength = 0;  // share of the wind's speed
+  double every = 1;     // seconds
+  std::uint64_t seed = 0;
 
-  void describe(Hasher& hasher) const override {
-    hasher << velocity_.x << velocity_.y << velocity_.z << grip_;
+  // What the wind's speed is multiplied with, seconds after the scene's first frame.
+  double at(double seconds) const {
+    if (strength == 0) return 1;
+    // Noise is zero at whole numbers of the lattice, so it is read off them.
+    return std::max(0.0, 1 + strength * kGain * smoothNoise({seconds / every, 0.37, 0.71}, seed));
   }
 
-  void addTo(Forces& forces, const Chunk&, const Substep&, double response) const override {
-    forces.air += velocity_ * response;
-    forces.drag += grip_ * std::abs(response);
+  // Brings the noise's usual range to about ±1.
+  static constexpr double kGain = 1.6;
+};
+
+class Wind : public InfluenceAction {
+ public:
+  Wind(const Vec3d& velocity, double grip, const Gusts& gusts)
+      : velocity_(velocity), grip_(grip), gusts_(gusts) {}
+
+  void describe(Hasher& hasher) const override {
+    hasher << velocity_ << grip_ << gusts_.strength;
+    if (gusts_.strength != 0) hasher << gusts_.every << gusts_.seed;
+  }
+
+  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+             const Weights& weights) const override {
+    forces.addWind(velocity_ * gusts_.at(substep.middle()), grip_, weights, chunk.count);
   }
 
  private:
   Vec3d velocity_;
   double grip_;
+  Gusts gusts_;
 };
 
 const KindSpec& spec() {
   static const KindSpec kind(
       "wind", "Wind", ItemFamily::Influence,
       "Moving air that particles come to drift with. Drag makes them follow it sooner.",
-      {
+      influenceParams({
           number("speed", "Speed", 3)
               .in("Air")
               .unit("units/s")
@@ -49,7 +70,26 @@ const KindSpec& spec() {
               .usual(0, 10)
               .keyed()
               .tip("How quickly particles take on the air's speed: at 1, two thirds of the way in a second."),
-      });
+          number("gusts", "Gusts", 0)
+              .in("Gusts")
+              .unit("%")
+              .range(0, 1000)
+              .usual(0, 100)
+              .keyed()
+              .tip("How much the speed rises and falls by itself. At 100 the air comes to rest between "
+                   "gusts."),
+          number("gust_every", "Every", 1.5)
+              .in("Gusts")
+              .unit("s")
+              .range(0.01, 10000)
+              .usual(0.1, 10)
+              .tip("About how long a gust takes to come and go."),
+          integer("gust_seed", "Seed", 1)
+              .in("Gusts")
+              .range(0, 1e9)
+              .usual(0, 100)
+              .tip("Another number gives other gusts."),
+      }));
   return kind;
 }
 
@@ -59,8 +99,10 @@ InfluenceKind windInfluence() {
   return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
-            return std::make_unique<Wind>(direction * item.number("speed", frame),
-                                          item.number("grip", frame));
+            const Gusts gusts{item.number("gusts", frame) / 100, item.number("gust_every", frame),
+                              mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
+            return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
+                                          gusts);
           }};
 }
 

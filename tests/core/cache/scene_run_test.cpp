@@ -33,7 +33,9 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
   Scene base =
       with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3", "emitter.wander=1", "emitter.cone=50",
                          "emitter.handed_over=50", "emitter.launch_noise_turn=20", "emitter.emits_from=4",
-                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50"});
+                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50", "wind.gusts=30"});
+  for (const Scene::ItemPtr& influence : base.itemsOf(ItemFamily::Influence))
+    base = with(base, {influence->name + ".acts_from=4"});
   for (const Scene::ItemPtr& item : base.items()) {
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const ParamSpec& spec = item->kind->params()[i];
@@ -47,6 +49,7 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       if (auto* vector = std::get_if<Vec3d>(&changed.base)) *vector += Vec3d(0.5, 0.25, 0.125);
       if (auto* text = std::get_if<std::string>(&changed.base))
         *text = spec.choices.front().id == *text ? spec.choices[1].id : spec.choices.front().id;
+      if (auto* flag = std::get_if<bool>(&changed.base)) *flag = !*flag;
       if (auto* curve = std::get_if<Curve>(&changed.base)) *curve = Curve({{0, 1}, {1, 0}});
       if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
       changed = nearestValid(spec, changed);
@@ -78,7 +81,7 @@ TEST(SceneRun, UndoFindsItsOldFrames) {
 TEST(SceneRun, InfluenceWithoutResponseIsNotInThePlan) {
   const Scene scene = busyScene();
   const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
-  const Scene none = scene.withResponse(emitter, gravity, std::nullopt);
+  const Scene none = scene.withResponse(emitter, gravity, {std::nullopt});
   EXPECT_EQ(lastSharedFrame(none, with(none, {"gravity.strength=1"}), 20), 20);
 }
 

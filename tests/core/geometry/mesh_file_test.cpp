@@ -82,6 +82,12 @@ TEST(MeshFile, BadFilesAreRefusedInWords) {
   EXPECT_NE(problemOf("this is no mesh", "a.obj"), "");
   EXPECT_NE(problemOf("", "a.stl"), "");
   EXPECT_NE(problemOf("ply\nformat ascii 1.0\nelement vertex 99999999\n", "a.ply"), "");
+  // The library would search such a line's end for ever.
+  const char broken[] = "ply\nformat ascii 1.0\nelement vertex 1\np\0operty float x\nend_header\n0 0 0\n";
+  EXPECT_NE(problemOf({broken, sizeof broken - 1}, "a.ply").find("line 4"), std::string::npos);
+  EXPECT_NE(
+      problemOf("ply\nformat ascii 1.0\nelement vertex 1\nproperty half x\nend_header\n0 0 0\n", "a.ply"),
+      "");
   EXPECT_NE(problemOf("x", "a.blob").find("OBJ, PLY, STL or glTF"), std::string::npos);
   EXPECT_NE(problemOf("{}", "a.gltf"), "");
 }

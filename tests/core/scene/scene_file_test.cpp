@@ -96,7 +96,8 @@ TEST(SceneFile, EveryValueOfEveryParameterComesBackExactly) {
     for (const auto& influence : scene.itemsOf(ItemFamily::Influence))
       scene = scene.withResponse(
           emitter, influence->id,
-          *rc::gen::arbitrary<bool>() ? Response(*rc::gen::inRange(-200, 200)) : std::nullopt);
+          {*rc::gen::arbitrary<bool>() ? std::optional<double>(*rc::gen::inRange(-200, 200)) : std::nullopt,
+           *rc::gen::arbitrary<bool>() ? std::optional<Curve>(Curve({{0, 1}, {1, 0.5}})) : std::nullopt});
     RC_ASSERT(sceneFromText(textFromScene(scene), catalog()) == scene);
   }));
 }
@@ -156,7 +157,8 @@ TEST(SceneFile, ResponsesNameTheirItems) {
            responses + "}";
   };
   const Scene scene = sceneFromText(text(R"({"moths":{"pull":null}})"), catalog());
-  EXPECT_EQ(scene.response(scene.findByName("moths")->id, scene.findByName("pull")->id), std::nullopt);
+  EXPECT_EQ(scene.response(scene.findByName("moths")->id, scene.findByName("pull")->id).percent,
+            std::nullopt);
   EXPECT_THAT(messageFor(text(R"({"gulls":{"pull":1}})")), HasSubstr("/responses/gulls"));
   EXPECT_THAT(messageFor(text(R"({"moths":{"moths":1}})")), HasSubstr("is not an influence"));
   EXPECT_THAT(messageFor(text(R"({"moths":{"pull":1e6}})")), HasSubstr("/responses/moths/pull"));

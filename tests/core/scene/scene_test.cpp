@@ -40,10 +40,10 @@ TEST(Scene, IdsAreNeverShared) {
 TEST(Scene, ResponsesAreFullUntilSetAndGoWithTheirItems) {
   Scene scene = withInfluence(starting(), "gravity");
   const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
-  EXPECT_EQ(scene.response(emitter, gravity), Response(100));
-  scene = scene.withResponse(emitter, gravity, 35);
-  EXPECT_EQ(scene.response(emitter, gravity), Response(35));
-  EXPECT_EQ(scene.withResponse(emitter, gravity, std::nullopt).response(emitter, gravity), std::nullopt);
+  EXPECT_EQ(scene.response(emitter, gravity), Response{100});
+  scene = scene.withResponse(emitter, gravity, {35});
+  EXPECT_EQ(scene.response(emitter, gravity), Response{35});
+  EXPECT_EQ(scene.withResponse(emitter, gravity, {}).response(emitter, gravity), Response{});
   EXPECT_TRUE(scene.withoutItem(gravity).responses().empty());
   EXPECT_TRUE(scene.withoutItem(emitter).responses().empty());
 }
@@ -138,7 +138,7 @@ TEST(Scene, StaysWholeUnderAnyEdits) {
         case 5:
           for (const auto& emitter : scene.itemsOf(ItemFamily::Emitter))
             if (family == ItemFamily::Influence)
-              scene = scene.withResponse(emitter->id, item->id, move % 300 - 100.0);
+              scene = scene.withResponse(emitter->id, item->id, {move % 300 - 100.0});
           break;
         case 6: {
           const auto same = scene.itemsOf(family);

@@ -79,8 +79,8 @@ TEST(Motion, ForcesAddUpInAnyOrder) {
 TEST(Motion, ResponseScalesAnInfluence) {
   Scene scene = with(withInfluence(oneBurst(), "gravity", {"gravity.strength=10"}), {"emitter.speed=0"});
   const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
-  const auto fall = [&](Response response) {
-    return velocityOf(onlyGroup(simulate(scene.withResponse(emitter, gravity, response), 25)), 0).y;
+  const auto fall = [&](std::optional<double> percent) {
+    return velocityOf(onlyGroup(simulate(scene.withResponse(emitter, gravity, {percent}), 25)), 0).y;
   };
   EXPECT_NEAR(fall(100), -10, 1e-4);
   EXPECT_NEAR(fall(35), -3.5, 1e-4);

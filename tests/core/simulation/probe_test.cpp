@@ -22,7 +22,7 @@ TEST(Probe, TellsWhatActs) {
   Scene scene = withInfluence(oneBurst(1), "gravity", {"gravity.strength=10"});
   scene = withInfluence(scene, "wind", {"wind.speed=4", "wind.grip=3"});
   const ItemId emitter = scene.findByName("emitter")->id;
-  scene = with(scene.withResponse(emitter, scene.findByName("gravity")->id, 50), {"emitter.mass=2"});
+  scene = with(scene.withResponse(emitter, scene.findByName("gravity")->id, {50}), {"emitter.mass=2"});
   const auto frames = framesOf(scene, 1);
   const auto probed = probeParticle(scene, *frames[0], frames[0]->groups[0].particles.ids()[0]);
   ASSERT_TRUE(probed);

@@ -1,0 +1,52 @@
+#include "grid/cell_tip.h"
+
+#include "controls/typed_number.h"
+#include "simulation/influences/window.h"
+
+#include <QCoreApplication>
+#include <QStringList>
+
+namespace comet {
+namespace {
+
+QString tr(const char* words) { return QCoreApplication::translate("comet::cellTip", words); }
+
+QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+// Where and when it acts, if that is not everywhere and always.
+QStringList limitsOf(const Item& influence, double frame) {
+  QStringList limits;
+  if (!influence.chooses("reach", "everywhere")) {
+    const bool outside = influence.flag("reach_inside_out");
+    limits << (outside ? tr("outside of a %1") : tr("within a %1")).arg(text(influence.choice("reach")));
+  }
+  if (influence.chooses("acts", "window")) {
+    const double now = activityAt(influence, frame);
+    limits << tr("from frame %1 to %2 (now %3 %)")
+                  .arg(textFromNumber(influence.number("acts_from", frame)),
+                       textFromNumber(influence.number("acts_until", frame)),
+                       textFromNumber(std::round(100 * now)));
+  }
+  if (!influence.chooses("ages", "all")) limits << tr("at some ages only");
+  return limits;
+}
+
+}  // namespace
+
+QString cellTip(const Scene& scene, const Item& emitter, const Item& influence, double frame) {
+  const Response response = scene.response(emitter.id, influence.id);
+  const QString names[2] = {text(influence.name), text(emitter.name)};
+  if (response.percent.value_or(0) == 0) return tr("%1 does not act on %2.").arg(names[0], names[1]);
+  QString tip = tr("%1 acts on %2 at %3 %").arg(names[0], names[1], textFromNumber(*response.percent));
+  if (*response.percent < 0) tip += tr(", the other way round");
+  if (response.overAge) tip += tr(", changing over their life");
+  for (const QString& limit : limitsOf(influence, frame)) tip += ", " + limit;
+  tip += ". ";
+  if (!influence.enabled) tip += tr("It is off. ");
+  const std::string& kind = influence.kind->id();
+  const bool feelsMass = kind != "gravity" && kind != "swirl" && kind != "pace" && kind != "enclosure";
+  tip += feelsMass ? tr("Heavier particles answer less to it.") : tr("Particles of all masses answer alike.");
+  return tip;
+}
+
+}  // namespace comet

@@ -1,0 +1,47 @@
+#include "timeline/item_window.h"
+
+#include <algorithm>
+
+namespace comet {
+namespace {
+
+struct WindowParams {
+  const char* choice;
+  const char* from;
+  const char* until;
+};
+
+std::optional<WindowParams> paramsOf(const Item& item) {
+  if (item.kind->family() == ItemFamily::Emitter) return WindowParams{"emits", "emits_from", "emits_until"};
+  if (item.kind->family() == ItemFamily::Influence) return WindowParams{"acts", "acts_from", "acts_until"};
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::optional<ItemWindow> windowOf(const Item& item, double frame) {
+  const auto params = paramsOf(item);
+  if (!params || item.chooses(params->choice, "always")) return std::nullopt;
+  ItemWindow window{item.number(params->from, frame), item.number(params->until, frame)};
+  if (item.kind->family() == ItemFamily::Influence) {
+    window.softIn = item.number("acts_soft_in", frame);
+    window.softOut = item.number("acts_soft_out", frame);
+  }
+  return window;
+}
+
+void setWindow(Document& document, ItemId item, double from, double until, const QString& mergeKey) {
+  const Scene::ItemPtr target = document.scene().find(item);
+  if (!target || !windowOf(*target, document.frame())) return;
+  const WindowParams params = *paramsOf(*target);
+  // Both in one edit, so that undoing takes one step.
+  const auto with = [&](const Scene& scene, const char* param, double frame) {
+    ParamValue value = scene.find(item)->value(param);
+    value.base = frame;
+    return scene.withParam(item, param, value);
+  };
+  document.edit(with(with(document.scene(), params.from, from), params.until, std::max(from, until)),
+                QObject::tr("change window"), mergeKey);
+}
+
+}  // namespace comet

@@ -1,0 +1,50 @@
+// An influence on the particles of one emitter, in one frame.
+#pragma once
+
+#include "base/unit_table.h"
+#include "simulation/influences/influence.h"
+#include "simulation/influences/reach.h"
+#include "simulation/influences/window.h"
+
+#include <memory>
+#include <optional>
+
+namespace comet {
+
+// An influence of the scene, evaluated for a frame. Shared by the emitters that answer to it.
+struct PlannedInfluence {
+  ItemId id = 0;
+  const KindSpec* kind = nullptr;
+  std::shared_ptr<const InfluenceAction> action;
+  double activity = 1;  // by its window in the scene's time; never 0
+  Reach reach;
+  AgeWindow ages;
+};
+
+class ActingInfluence {
+ public:
+  // `response` 1 for 100 %, times what `overAge` says over the share of life, if it is there.
+  ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, double response,
+                  const std::optional<Curve>& overAge);
+
+  ItemId influence() const { return planned_->id; }
+  const InfluenceAction& action() const { return *planned_->action; }
+  // The emitter's, without reach and windows.
+  double response() const { return response_; }
+
+  // Whether weights() reads Chunk::middle, or Chunk::middleAge.
+  bool readsPositions() const { return !planned_->reach.isEverywhere(); }
+  bool readsAges() const { return !planned_->ages.isOpen() || overAge_.has_value(); }
+
+  // How strongly it acts on each particle of a chunk. `room` is written if they differ.
+  Weights weights(const Chunk& chunk, ChunkArray& room) const;
+
+  void describe(Hasher& hasher) const;
+
+ private:
+  std::shared_ptr<const PlannedInfluence> planned_;
+  double response_;
+  std::optional<UnitTable<float>> overAge_;
+};
+
+}  // namespace comet

@@ -1,0 +1,59 @@
+#include "simulation/forces.h"
+
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+void addTo(float* numbers, double amount, const float* weights, std::size_t count) {
+  const auto factor = static_cast<float>(amount);
+  for (std::size_t i = 0; i < count; ++i) numbers[i] += factor * weights[i];
+}
+
+}  // namespace
+
+void Contribution::add(const Vec3d& amount, const Weights& weights, std::size_t count) {
+  if (!weights.own) {
+    all += amount * weights.all;
+    return;
+  }
+  for (int axis = 0; axis < 3; ++axis)
+    if (amount[axis] != 0) addTo(own.axes[axis].use(), amount[axis], weights.own, count);
+}
+
+void Forces::clear() {
+  for (Contribution* contribution : {&acceleration, &force, &air, &drag, &turn}) contribution->clear();
+  dragBySpeed = 0;
+  ownDragBySpeed.clear();
+}
+
+void Forces::addWind(const Vec3d& velocity, double grip, const Weights& weights, std::size_t count) {
+  air.add(velocity, weights, count);
+  // Air that is answered to the wrong way round holds on to particles as firmly.
+  if (!weights.own) return drag.add(Vec3d(grip), {std::abs(weights.all), nullptr}, count);
+  for (OwnNumber& axis : drag.own.axes) {
+    float* numbers = axis.use();
+    for (std::size_t i = 0; i < count; ++i) numbers[i] += static_cast<float>(grip) * std::abs(weights.own[i]);
+  }
+}
+
+void Forces::addDragBySpeed(double amount, const Weights& weights, std::size_t count) {
+  if (weights.own)
+    addTo(ownDragBySpeed.use(), amount, weights.own, count);
+  else
+    dragBySpeed += amount * weights.all;
+}
+
+bool Forces::areSimple() const {
+  return !acceleration.own.isUsed() && !air.own.isUsed() && !drag.own.isUsed() && dragBySpeed == 0 &&
+         !ownDragBySpeed.isUsed() && drag.all == Vec3d(drag.all.x);
+}
+
+Vec3d Forces::accelerationOn(std::size_t i, const Vec3d& velocity, double mass) const {
+  const Vec3d against = air.of(i) - velocity;
+  const Vec3d k = drag.of(i) + dragBySpeedOf(i) * glm::length(against);
+  return acceleration.of(i) + (force.of(i) + k * against) / mass + glm::cross(turn.of(i), velocity);
+}
+
+}  // namespace comet

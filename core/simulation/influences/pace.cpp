@@ -1,0 +1,96 @@
+#include "simulation/influences/influences.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+// Holds speeds between two limits and takes some of them away, whatever gave them.
+class Pace : public InfluenceAction {
+ public:
+  Pace(const Item& item, double frame)
+      : least_(item.number("least", frame)),
+        most_(item.flag("limits") ? std::max(least_, item.number("most", frame)) : kNoLimit),
+        firmness_(item.number("firmness", frame)),
+        brake_(item.number("brake", frame)) {}
+
+  void describe(Hasher& hasher) const override { hasher << least_ << most_ << firmness_ << brake_; }
+
+  bool corrects() const override { return true; }
+
+  void correct(Chunk& chunk, const Substep&, const Durations& durations, const Masses&,
+               const Weights& weights) const override {
+    for (std::size_t i = 0; i < chunk.count; ++i) {
+      const Vec3d velocity = chunk.velocity(i);
+      const double speed = glm::length(velocity), time = durations.of(i) * weights.of(i);
+      if (speed < 1e-9 || time == 0) continue;
+      double wanted = std::max(0.0, speed - brake_ * time);
+      const double beyond = wanted - std::clamp(wanted, least_, most_);
+      // What is beyond a limit dies away, so that the result does not depend on the number of substeps.
+      wanted -= beyond * (1 - std::exp(-firmness_ * std::max(0.0, time)));
+      const Vec3d changed = velocity * (wanted / speed);
+      chunk.setVelocity(i, changed);
+      // The change came about evenly over the substep.
+      chunk.setPosition(i, chunk.position(i) + (changed - velocity) * (0.5 * durations.of(i)));
+    }
+  }
+
+ private:
+  static constexpr double kNoLimit = 1e30;
+
+  double least_, most_;  // units/s
+  double firmness_;      // 1/s
+  double brake_;         // units/s²
+};
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "pace", "Pace", ItemFamily::Influence,
+      "Holds the speed of particles within limits, or brakes them to a halt.",
+      influenceParams({
+          flag("limits", "Limit speed", true).in("Speed").tip("Whether particles may only be so fast."),
+          number("most", "At most", 5)
+              .in("Speed")
+              .unit("units/s")
+              .range(0, 1e6)
+              .usual(0, 40)
+              .keyed()
+              .when("limits", {"true"})
+              .tip("The speed that particles are held to."),
+          number("least", "At least", 0)
+              .in("Speed")
+              .unit("units/s")
+              .range(0, 1e6)
+              .usual(0, 40)
+              .keyed()
+              .tip("Particles that are slower are driven on, the way that they go. One at rest stays so."),
+          number("firmness", "Firmness", 20)
+              .in("Speed")
+              .unit("/s")
+              .range(0, 10000)
+              .usual(0, 100)
+              .keyed()
+              .tip("How quickly a speed beyond a limit is brought back to it. High is a hard limit."),
+          number("brake", "Slow down", 0)
+              .in("Speed")
+              .unit("units/s²")
+              .range(0, 1e6)
+              .usual(0, 40)
+              .keyed()
+              .tip("How much speed is lost each second, until the particle rests. Like sliding on the "
+                   "ground."),
+      }));
+  return kind;
+}
+
+}  // namespace
+
+InfluenceKind paceInfluence() {
+  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Pace>(item, time.middleFrame());
+          }};
+}
+
+}  // namespace comet

@@ -1,0 +1,140 @@
+#include "simulation/influences/reach.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <glm/matrix.hpp>
+
+namespace comet {
+namespace {
+
+Reach::Shape shapeOf(const Item& influence) {
+  return influence.choiceAs<Reach::Shape>(
+      "reach", std::array<std::string_view, 4>{"everywhere", "sphere", "box", "cylinder"});
+}
+
+}  // namespace
+
+Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
+  if (isEverywhere()) return;
+  centre_ = influence.vector("reach_place", frame);
+  turn_ = rotationFromDegrees(influence.vector("reach_turn", frame));
+  const double radius = influence.number("reach_radius", frame);
+  if (shape_ == Shape::Sphere) half_ = Vec3d(radius);
+  if (shape_ == Shape::Box) half_ = 0.5 * influence.vector("reach_size", frame);
+  if (shape_ == Shape::Cylinder) half_ = {radius, 0.5 * influence.number("reach_height", frame), radius};
+  half_ = glm::max(half_, Vec3d(1e-9));
+  soft_ = influence.number("reach_soft", frame) / 100.0;
+  insideOut_ = influence.flag("reach_inside_out");
+  const auto& edge = std::get<Curve>(influence.value("reach_edge").base);
+  edge_.fill([&edge](double x) { return static_cast<float>(std::max(0.0, edge.at(x))); });
+}
+
+float Reach::at(const Vec3d& position) const {
+  if (isEverywhere()) return 1;
+  const Vec3d own = glm::transpose(turn_) * (position - centre_) / half_;
+  double out = 0;  // 0 at the centre, 1 at the edge
+  switch (shape_) {
+    case Shape::Everywhere:
+      break;
+    case Shape::Sphere:
+      out = glm::length(own);
+      break;
+    case Shape::Box:
+      out = std::max({std::abs(own.x), std::abs(own.y), std::abs(own.z)});
+      break;
+    case Shape::Cylinder:
+      out = std::max(std::hypot(own.x, own.z), std::abs(own.y));
+      break;
+  }
+  float inside = 0;
+  if (out < 1 - soft_)
+    inside = 1;
+  else if (out < 1)
+    inside = edge_.at((out - (1 - soft_)) / soft_);
+  return insideOut_ ? std::max(0.0F, 1 - inside) : inside;
+}
+
+void Reach::describe(Hasher& hasher) const {
+  hasher << static_cast<int>(shape_);
+  if (isEverywhere()) return;
+  hasher << insideOut_ << soft_;
+  hasher.bytes(&centre_, sizeof centre_);
+  hasher.bytes(&half_, sizeof half_);
+  hasher.bytes(&turn_, sizeof turn_);
+  hasher.bytes(&edge_, sizeof edge_);
+}
+
+std::vector<ParamSpec> reachParams() {
+  const std::initializer_list<std::string> bounded{"sphere", "box", "cylinder"};
+  const Curve fade({{0, 1, Interpolation::Smooth}, {1, 0}});
+  return {
+      choice("reach", "Reach",
+             {{"everywhere", "Everywhere", "It acts wherever particles are."},
+              {"sphere", "Sphere", "Only within a sphere."},
+              {"box", "Box", "Only within a box."},
+              {"cylinder", "Cylinder", "Only within an upright cylinder, which may be turned."}})
+          .in("Reach")
+          .tip("Where the influence acts. It is drawn in the viewport."),
+      vector("reach_place", "Place", {0, 0, 0})
+          .in("Reach")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-20, 20)
+          .keyed()
+          .when("reach", bounded)
+          .tip("The middle of the reach."),
+      vector("reach_turn", "Turn", {0, 0, 0})
+          .in("Reach")
+          .unit("°")
+          .range(-36000, 36000)
+          .usual(-180, 180)
+          .keyed()
+          .when("reach", {"box", "cylinder"})
+          .tip("How the reach is turned, about x, then y, then z."),
+      number("reach_radius", "Radius", 2)
+          .in("Reach")
+          .unit("units")
+          .range(0.001, 1e6)
+          .usual(0.1, 20)
+          .keyed()
+          .when("reach", {"sphere", "cylinder"})
+          .tip("From the middle to the edge, beyond which nothing acts."),
+      number("reach_height", "Height", 4)
+          .in("Reach")
+          .unit("units")
+          .range(0.001, 1e6)
+          .usual(0.1, 20)
+          .keyed()
+          .when("reach", {"cylinder"})
+          .tip("From the cylinder's bottom to its top."),
+      vector("reach_size", "Size", {4, 4, 4})
+          .in("Reach")
+          .unit("units")
+          .range(0.001, 1e6)
+          .usual(0.1, 20)
+          .keyed()
+          .when("reach", {"box"})
+          .tip("The lengths of the box's edges."),
+      number("reach_soft", "Soft edge", 25)
+          .in("Reach")
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 100)
+          .keyed()
+          .when("reach", bounded)
+          .tip("Over which part of the way from the edge to the middle the influence sets in. At 0 it acts "
+               "in full "
+               "up to the edge, and particles notice."),
+      curve("reach_edge", "Fade", fade)
+          .in("Reach")
+          .when("reach", bounded)
+          .tip("How it fades over the soft edge, from full on the left to the edge itself on the right."),
+      flag("reach_inside_out", "Inside out", false)
+          .in("Reach")
+          .when("reach", bounded)
+          .tip("Acts outside of the shape, and not within."),
+  };
+}
+
+}  // namespace comet

@@ -1,0 +1,46 @@
+// Where an influence acts: everywhere, or in a sphere, box or cylinder with a soft edge.
+#pragma once
+
+#include "base/digest.h"
+#include "base/unit_table.h"
+#include "base/vec.h"
+#include "params/schema.h"
+#include "scene/item.h"
+
+#include <vector>
+
+namespace comet {
+
+class Reach {
+ public:
+  enum class Shape { Everywhere, Sphere, Box, Cylinder };
+
+  Reach() = default;
+  Reach(const Item& influence, double frame);
+
+  Shape shape() const { return shape_; }
+  bool isEverywhere() const { return shape_ == Shape::Everywhere; }
+  // How strongly the influence acts there, 0 to 1.
+  float at(const Vec3d& position) const;
+
+  void describe(Hasher& hasher) const;
+
+  // For drawing it. Half the size along the shape's own axes; a cylinder stands along its y.
+  const Vec3d& centre() const { return centre_; }
+  const Vec3d& half() const { return half_; }
+  const Mat3d& turn() const { return turn_; }
+  double soft() const { return soft_; }
+
+ private:
+  Shape shape_ = Shape::Everywhere;
+  Vec3d centre_{0.0}, half_{1.0};
+  Mat3d turn_{1.0};
+  double soft_ = 0;  // share of the way from the edge to the centre over which it fades
+  bool insideOut_ = false;
+  UnitTable<float> edge_;  // from where the fading begins, 0, to the edge, 1
+};
+
+// The parameters of every kind of influence.
+std::vector<ParamSpec> reachParams();
+
+}  // namespace comet

@@ -1,0 +1,101 @@
+#include "simulation/influences/window.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace comet {
+namespace {
+
+// From 0 to 1 over `length`, rounded off at both ends; a step if there is no length. `past` is what lies
+// behind the beginning.
+double softStep(double past, double length) {
+  if (length <= 0) return past >= 0 ? 1 : 0;
+  const double t = std::clamp(past / length, 0.0, 1.0);
+  return t * t * (3 - 2 * t);
+}
+
+}  // namespace
+
+double activityAt(const Item& influence, double frame) {
+  if (influence.chooses("acts", "always")) return 1;
+  const double from = influence.number("acts_from", frame), until = influence.number("acts_until", frame);
+  if (frame < from || frame > until) return 0;
+  return softStep(frame - from, influence.number("acts_soft_in", frame)) *
+         softStep(until - frame, influence.number("acts_soft_out", frame));
+}
+
+AgeWindow::AgeWindow(const Item& influence, double frame) : isOpen_(influence.chooses("ages", "all")) {
+  if (isOpen_) return;
+  from_ = {influence.number("age_from", frame), influence.value("age_from").variation};
+  until_ = {influence.number("age_until", frame), influence.value("age_until").variation};
+  if (influence.chooses("ages", "from")) until_ = {std::numeric_limits<double>::infinity(), 0};
+  if (influence.chooses("ages", "until")) from_ = {0, 0};
+  soft_ = influence.number("age_soft", frame);
+  random_ = RandomSource(mixBits(influence.id));
+}
+
+float AgeWindow::at(ParticleId id, double age) const {
+  if (isOpen_) return 1;
+  const auto own = [&](const Varied& varied, Draw draw) {
+    return varied.variation > 0 ? varied.pick(random_.signedUnit(id, draw)) : varied.value;
+  };
+  const double from = own(from_, Draw::AgeFrom), until = own(until_, Draw::AgeUntil);
+  // At birth there is nothing to fade in from.
+  const double begun = from <= 0 ? 1 : softStep(age - from, soft_);
+  return static_cast<float>(begun * softStep(until - age, soft_));
+}
+
+void AgeWindow::describe(Hasher& hasher) const {
+  hasher << isOpen_;
+  if (isOpen_) return;
+  hasher << from_.value << from_.variation << until_.value << until_.variation << soft_ << random_.key();
+}
+
+std::vector<ParamSpec> windowParams() {
+  const auto frameNumber = [](const char* id, const char* label, double value) {
+    return number(id, label, value).in("When").range(-100000, 100000).usual(1, 200).when("acts", {"window"});
+  };
+  const auto seconds = [](const char* id, const char* label, double value) {
+    return number(id, label, value).in("When").unit("s").range(0, 100000).usual(0, 10);
+  };
+  return {
+      choice("acts", "Acts",
+             {{"always", "Always", "Over the whole scene."},
+              {"window", "In a window", "Only between two frames."}})
+          .in("When")
+          .tip("When in the scene the influence acts."),
+      frameNumber("acts_from", "From frame", 1).frame().tip("The first frame that it acts in."),
+      frameNumber("acts_until", "Until frame", 48).frame().tip("The last frame that it acts in."),
+      frameNumber("acts_soft_in", "Sets in over", 0)
+          .unit("frames")
+          .range(0, 100000)
+          .usual(0, 48)
+          .tip("Over how many frames it grows to its full strength."),
+      frameNumber("acts_soft_out", "Fades over", 0)
+          .unit("frames")
+          .range(0, 100000)
+          .usual(0, 48)
+          .tip("Over how many frames before its end it loses its strength."),
+      choice("ages", "On ages",
+             {{"all", "All", "Particles of all ages."},
+              {"from", "From an age on", "Particles that are at least so old."},
+              {"until", "Up to an age", "Particles that are at most so old."},
+              {"between", "Between two ages", "Particles from one age to another."}})
+          .in("When")
+          .tip("On particles of which ages the influence acts."),
+      seconds("age_from", "From age", 0.5)
+          .varied()
+          .when("ages", {"from", "between"})
+          .tip("Younger particles are left alone. With ±, each particle has its own age."),
+      seconds("age_until", "Until age", 1.5)
+          .varied()
+          .when("ages", {"until", "between"})
+          .tip("Older particles are left alone. With ±, each particle has its own age."),
+      seconds("age_soft", "Soft over", 0)
+          .when("ages", {"from", "until", "between"})
+          .tip("Over how long the influence sets in and fades as a particle comes into these ages and leaves "
+               "them."),
+  };
+}
+
+}  // namespace comet

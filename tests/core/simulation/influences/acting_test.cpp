@@ -1,0 +1,142 @@
+// Where, when and on whom influences act: the same for all kinds, shown with gravity.
+#include "simulation/acting_influence.h"
+#include "simulation/plan.h"
+#include "support/scenes.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+using test::oneBurst;
+using test::simulate;
+using test::velocityOf;
+using test::with;
+using test::withInfluence;
+
+// One particle at rest, and gravity of 10 with what is asked for besides.
+Scene falling(std::initializer_list<std::string> settings) {
+  Scene scene = with(withInfluence(oneBurst(), "gravity", {"gravity.strength=10"}), {"emitter.speed=0"});
+  return with(scene, settings);
+}
+
+double speedAt(const Scene& scene, int frame) {
+  return -velocityOf(simulate(scene, frame)->groups.front().particles, 0).y;
+}
+
+// How much of the influence acts on a particle at rest there, 0 to 1.
+double shareAt(const std::string& place, std::initializer_list<std::string> settings) {
+  return speedAt(with(falling(settings), {"emitter.place=" + place, "scene.frame_rate=240"}), 2) * 24;
+}
+
+TEST(Reach, SphereActsWithinItAndFadesOverItsSoftEdge) {
+  const auto share = [](const std::string& place) {
+    return shareAt(place, {"gravity.reach=sphere", "gravity.reach_place=1,0,0", "gravity.reach_radius=2",
+                           "gravity.reach_soft=50"});
+  };
+  EXPECT_NEAR(share("1,0,0"), 1, 1e-3);
+  EXPECT_NEAR(share("1.9,0,0"), 1, 1e-3);
+  // Half way through the fade, which is the same on both sides of its middle.
+  EXPECT_NEAR(share("2.5,0,0"), 0.5, 1e-3);
+  EXPECT_NEAR(share("1,0,1.75"), 1 - (3 * 0.75 * 0.75 - 2 * 0.75 * 0.75 * 0.75), 1e-2);
+  EXPECT_EQ(share("3.01,0,0"), 0);
+}
+
+TEST(Reach, BoxAndCylinderAreTurnedWithTheirSizes) {
+  const std::initializer_list<std::string> box{"gravity.reach=box", "gravity.reach_size=8,2,2",
+                                               "gravity.reach_turn=0,0,90", "gravity.reach_soft=0"};
+  EXPECT_EQ(shareAt("0,3.9,0", box), shareAt("0,0,0", box));
+  EXPECT_GT(shareAt("0,3.9,0", box), 0.99);
+  EXPECT_EQ(shareAt("3.9,0,0", box), 0);
+  EXPECT_EQ(shareAt("0,4.1,0", box), 0);
+  const std::initializer_list<std::string> cylinder{"gravity.reach=cylinder", "gravity.reach_radius=1",
+                                                    "gravity.reach_height=6", "gravity.reach_soft=0"};
+  EXPECT_GT(shareAt("0.7,2.9,0.7", cylinder), 0.99);
+  EXPECT_EQ(shareAt("0.8,0,0.8", cylinder), 0);
+  EXPECT_EQ(shareAt("0,3.1,0", cylinder), 0);
+}
+
+TEST(Reach, InsideOutActsOnTheRest) {
+  const std::initializer_list<std::string> outside{"gravity.reach=sphere", "gravity.reach_radius=1",
+                                                   "gravity.reach_soft=0", "gravity.reach_inside_out=true"};
+  EXPECT_EQ(shareAt("0,0.5,0", outside), 0);
+  EXPECT_NEAR(shareAt("0,1.5,0", outside), 1, 1e-3);
+}
+
+TEST(Window, ActsFromFrameToFrame) {
+  const Scene scene = falling({"gravity.acts=window", "gravity.acts_from=13", "gravity.acts_until=24"});
+  EXPECT_EQ(speedAt(scene, 12), 0);
+  // The steps that lead to frames 13 … 24 have their middles at 12.5 … 23.5; the first of them comes too
+  // early.
+  EXPECT_NEAR(speedAt(scene, 60), 10 * 11 / 24.0, 1e-4);
+}
+
+TEST(Window, SetsInAndFadesSoftly) {
+  const Scene scene = falling({"gravity.acts=window", "gravity.acts_from=1", "gravity.acts_until=49",
+                               "gravity.acts_soft_in=24", "gravity.acts_soft_out=24"});
+  // Both fades take half of what a full second would give.
+  EXPECT_NEAR(speedAt(scene, 60), 10, 1e-2);
+  EXPECT_NEAR(speedAt(scene, 25), 5, 1e-2);
+}
+
+TEST(Window, LeavesTheFramesBeforeItAlone) {
+  const Scene without = with(falling({}), {"gravity.strength=0"});
+  const Scene with120 = falling({"gravity.acts=window", "gravity.acts_from=120", "gravity.acts_until=200"});
+  const Scene stronger = with(with120, {"gravity.strength=20"});
+  for (const int frame : {1, 60, 119, 120})
+    EXPECT_EQ(planFrame(with120, frame).digest, planFrame(stronger, frame).digest) << frame;
+  EXPECT_NE(planFrame(with120, 121).digest, planFrame(stronger, 121).digest);
+  EXPECT_TRUE(planFrame(with120, 100).emitters.front().influences.empty());
+  EXPECT_FALSE(planFrame(without, 100).emitters.front().influences.empty());
+}
+
+TEST(AgeWindow, ActsBetweenTwoAges) {
+  EXPECT_NEAR(speedAt(falling({"gravity.ages=between", "gravity.age_from=0.5", "gravity.age_until=1"}), 60),
+              5, 0.02);
+  EXPECT_NEAR(speedAt(falling({"gravity.ages=from", "gravity.age_from=0.5"}), 25), 5, 0.02);
+  EXPECT_NEAR(speedAt(falling({"gravity.ages=until", "gravity.age_until=0.25"}), 60), 2.5, 0.02);
+}
+
+TEST(AgeWindow, CountsFromEachBirthAndMayDifferBetweenParticles) {
+  Scene scene = falling({"gravity.ages=from", "gravity.age_from=1±0.5", "emitter.rate=600",
+                         "emitter.lifetime=100", "scene.substeps=2"});
+  const ParticleFramePtr frame = simulate(scene, 49);
+  const ParticleStore& particles = frame->groups.front().particles;
+  int began = 0, near = 0;
+  for (std::size_t i = 0; i < particles.size(); ++i) {
+    const double age = particles.field(ParticleStore::Age)[i], speed = -velocityOf(particles, i).y;
+    ASSERT_TRUE(age >= 0.49 || speed == 0) << age;
+    ASSERT_TRUE(age <= 1.55 || speed > 0) << age;
+    ASSERT_LE(speed, std::max(0.0, 10 * (age - 0.5) + 0.3));
+    if (std::abs(age - 1) < 0.05) ++near, began += speed > 0 ? 1 : 0;
+  }
+  ASSERT_GT(near, 50);
+  EXPECT_NEAR(static_cast<double>(began) / near, 0.5, 0.15) << "half of them begin before one second";
+}
+
+TEST(ResponseOverAge, IsReadByTheShareOfLife) {
+  Scene scene = falling({"emitter.lifetime=2"});
+  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
+  // Rising from nothing to full over life: after half of it, a quarter of the whole area.
+  const Curve rising({{0, 0, Interpolation::Linear}, {1, 1, Interpolation::Linear}});
+  scene = scene.withResponse(emitter, gravity, {100, rising});
+  EXPECT_NEAR(speedAt(scene, 25), 10 * 1 * 0.25, 0.01);
+  EXPECT_NEAR(speedAt(scene.withResponse(emitter, gravity, {-50, rising}), 25), -1.25, 0.01);
+}
+
+TEST(Mass, HeavierParticlesAnswerLessToForcesAndTheSameToGravity) {
+  const auto speed = [](const char* kind, std::initializer_list<std::string> settings, const char* mass) {
+    Scene scene = with(withInfluence(oneBurst(), kind, settings), {"emitter.speed=0", mass});
+    const Vec3d v = velocityOf(simulate(scene, 5)->groups.front().particles, 0);
+    return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
+  };
+  const std::initializer_list<std::string> pull{"attractor.law=even", "attractor.place=0,100,0"};
+  EXPECT_NEAR(speed("attractor", pull, "emitter.mass=4") * 4, speed("attractor", pull, "emitter.mass=1"),
+              1e-3);
+  const std::initializer_list<std::string> near{"gravity.reach=sphere", "gravity.reach_radius=50"};
+  EXPECT_NEAR(speed("gravity", near, "emitter.mass=4"), speed("gravity", near, "emitter.mass=1"), 1e-4);
+}
+
+}  // namespace
+}  // namespace comet
