@@ -149,6 +149,41 @@ def seed_head():
     (FOLDER / "seed_head.obj").write_text("\n".join(lines) + "\n")
 
 
+def salt_crystal():
+    """A lump of salt: a cube with its corners cut off unevenly, of length about 1."""
+    lines = ["# A salt crystal.", "o salt_crystal"]
+    cut = [0.18, 0.3, 0.24, 0.12, 0.28, 0.16, 0.34, 0.2]
+    corners, index = [], {}
+    for corner in range(8):
+        sign = [1 if corner >> axis & 1 else -1 for axis in range(3)]
+        for axis in range(3):
+            # Where the cut meets the edge that leaves the corner along this axis.
+            point = [0.5 * s for s in sign]
+            point[axis] -= sign[axis] * cut[corner]
+            index[corner, axis] = len(corners) + 1
+            corners.append(point)
+    lines += ["v %.4f %.4f %.4f" % (x, 0.86 * y, z) for x, y, z in corners]
+
+    def face(points):
+        middle = [sum(corners[p - 1][k] for p in points) / len(points) for k in range(3)]
+        a, b, c = (corners[p - 1] for p in points[:3])
+        normal = [(b[i] - a[i]) * (c[j] - b[j]) - (b[j] - a[j]) * (c[i] - b[i]) for i, j in ((1, 2), (2, 0), (0, 1))]
+        outward = sum(n * m for n, m in zip(normal, middle)) > 0
+        lines.append("f " + " ".join(map(str, points if outward else points[::-1])))
+
+    for corner in range(8):
+        face([index[corner, axis] for axis in range(3)])
+    for axis in range(3):
+        u, v = [k for k in range(3) if k != axis]
+        for side in (0, 1):
+            ring = []
+            for bits, first, second in ((0, v, u), (1, u, v), (3, v, u), (2, u, v)):
+                corner = side << axis | (bits & 1) << u | (bits >> 1) << v
+                ring += [index[corner, first], index[corner, second]]
+            face(ring)
+    (FOLDER / "salt_crystal.obj").write_text("\n".join(lines) + "\n")
+
+
 def rain_sheet():
     """A large flat sheet of two triangles: drizzle falls from all of its surface, not from its four corners."""
     (FOLDER / "rain_sheet.obj").write_text(
@@ -163,3 +198,4 @@ if __name__ == "__main__":
     quay()
     seed_head()
     rain_sheet()
+    salt_crystal()

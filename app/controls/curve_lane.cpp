@@ -1,5 +1,6 @@
 #include "controls/curve_lane.h"
 
+#include "controls/key_shape.h"
 #include "theme/theme.h"
 
 #include <QKeyEvent>
@@ -15,22 +16,6 @@ namespace {
 constexpr double kGripReach = 8;
 constexpr int kSamples = 160;
 constexpr CurveSide kSides[] = {CurveSide::Before, CurveSide::After};
-
-// What follows a point is told by its shape: round for smooth, square for straight, flat for hold, a peak
-// where handles rule.
-void drawPoint(QPainter& painter, const QPointF& centre, Interpolation toNext) {
-  switch (toNext) {
-    case Interpolation::Smooth:
-      return painter.drawEllipse(centre, 3.6, 3.6);
-    case Interpolation::Linear:
-      return painter.drawRect(QRectF(centre - QPointF(3.2, 3.2), QSizeF(6.4, 6.4)));
-    case Interpolation::Hold:
-      return painter.drawRect(QRectF(centre - QPointF(4.5, 2), QSizeF(9, 4)));
-    case Interpolation::Free:
-      painter.drawPolygon(
-          QPolygonF({centre + QPointF(0, -4.6), centre + QPointF(4.4, 3.2), centre + QPointF(-4.4, 3.2)}));
-  }
-}
 
 Interpolation nextWay(Interpolation way) {
   switch (way) {
@@ -154,7 +139,7 @@ void CurveLane::paintEvent(QPaintEvent*) {
     const CurvePoint& point = curve_.points()[i];
     painter.setPen(QPen(theme::kAccent, 1.6));
     painter.setBrush(static_cast<int>(i) == active_.point ? theme::kAccent : theme::kField);
-    drawPoint(painter, place(point.x, point.y), point.toNext);
+    drawKeyShape(painter, place(point.x, point.y), point.toNext);
   }
 }
 

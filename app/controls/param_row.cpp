@@ -5,6 +5,7 @@
 #include "controls/file_field.h"
 #include "controls/follow_field.h"
 #include "controls/gradient_editor.h"
+#include "controls/key_shape.h"
 #include "controls/mask_editor.h"
 #include "controls/number_field.h"
 #include "geometry/mesh_content.h"
@@ -321,16 +322,13 @@ void ParamRow::toggleKey() {
 void ParamRow::showKeyMenu(const QPoint& position) {
   const double frame = document_.frame();
   QMenu menu(this);
-  for (const Interpolation kind :
-       {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold, Interpolation::Free}) {
-    QAction* action = menu.addAction(tr("From this key on: %1").arg(text(std::string(toString(kind)))), this,
-                                     [this, kind, frame] {
-                                       ParamValue changed = value();
-                                       for (std::size_t i = 0; i < changed.keys.size(); ++i)
-                                         if (changed.keys[i].frame == frame)
-                                           setInterpolation(changed.keys, i, kind);
-                                       document_.setParam(item_, spec_.id, changed);
-                                     });
+  for (const auto& [label, kind] : interpolationLabels()) {
+    QAction* action = menu.addAction(label, this, [this, kind = kind, frame] {
+      ParamValue changed = value();
+      for (std::size_t i = 0; i < changed.keys.size(); ++i)
+        if (changed.keys[i].frame == frame) setInterpolation(changed.keys, i, kind);
+      document_.setParam(item_, spec_.id, changed);
+    });
     action->setEnabled(hasKeyAt(value().keys, frame));
   }
   menu.addSeparator();

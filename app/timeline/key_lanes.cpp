@@ -1,5 +1,6 @@
 #include "timeline/key_lanes.h"
 
+#include "controls/key_shape.h"
 #include "theme/theme.h"
 
 #include <QCoreApplication>
@@ -17,21 +18,6 @@ constexpr double kGripReach = 7;
 constexpr double kClickReach = 3;
 
 QString tr(const char* words) { return QCoreApplication::translate("comet::KeyLanes", words); }
-
-// What follows a key is told by its shape, as on curves.
-void drawKey(QPainter& painter, const QPointF& centre, Interpolation toNext) {
-  switch (toNext) {
-    case Interpolation::Smooth:
-      return painter.drawEllipse(centre, 4, 4);
-    case Interpolation::Linear:
-      return painter.drawRect(QRectF(centre - QPointF(3.5, 3.5), QSizeF(7, 7)));
-    case Interpolation::Hold:
-      return painter.drawRect(QRectF(centre - QPointF(2, 5), QSizeF(4, 10)));
-    case Interpolation::Free:
-      painter.drawPolygon(
-          QPolygonF({centre + QPointF(0, -5), centre + QPointF(4.6, 3.6), centre + QPointF(-4.6, 3.6)}));
-  }
-}
 
 }  // namespace
 
@@ -103,7 +89,7 @@ void KeyLanes::paint(QPainter& painter, int right) const {
       const bool isChosen = chosen_.count({lane.param, key.frame}) != 0;
       painter.setPen(QPen(theme::kAccent, 1.4));
       painter.setBrush(isChosen ? theme::kAccent : theme::kPanel);
-      drawKey(painter, {scale_.xOf(key.frame), lane.y}, key.toNext);
+      drawKeyShape(painter, {scale_.xOf(key.frame), lane.y}, key.toNext);
     }
   }
   if (!frame_) return;
@@ -220,11 +206,7 @@ bool KeyLanes::handle(const QKeyEvent& event) {
 
 void KeyLanes::fillMenu(QMenu& menu) {
   const bool any = !chosen_.empty();
-  const std::pair<QString, Interpolation> ways[] = {{tr("Straight to the next"), Interpolation::Linear},
-                                                    {tr("Smooth to the next"), Interpolation::Smooth},
-                                                    {tr("Hold until the next"), Interpolation::Hold},
-                                                    {tr("Free, by handles"), Interpolation::Free}};
-  for (const auto& [label, way] : ways)
+  for (const auto& [label, way] : interpolationLabels())
     menu.addAction(label, &menu,
                    [this, way = way] {
                      document_.edit(withInterpolation(document_.scene(), itemId_, chosen_, way),

@@ -5,8 +5,8 @@
 // frame, Ctrl+A chooses all; right-click for more.
 #pragma once
 
+#include "scene/key_edit.h"
 #include "session/document.h"
-#include "timeline/key_edit.h"
 #include "timeline/time_scale.h"
 
 #include <QPoint>

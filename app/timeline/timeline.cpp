@@ -8,6 +8,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QToolButton>
 #include <algorithm>
 #include <cmath>
 
@@ -33,12 +34,25 @@ int labelStep(double pixelsPerFrame, double room) {
 }  // namespace
 
 Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), playback_(playback), keys_(document) {
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      playback_(playback),
+      keys_(document),
+      graph_(document),
+      graphButton_(new QToolButton(this)) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   setMinimumHeight(80);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
+  graphButton_->setObjectName("timeline_graph");
+  graphButton_->setText(tr("Graph"));
+  graphButton_->setToolTip(tr("Show the course of what is keyed as curves, instead of rows"));
+  graphButton_->setCheckable(true);
+  graphButton_->setFont(theme::font(10));
+  graphButton_->setGeometry(6, 2, kNameWidth - 24, kRulerHeight - 3);
+  connect(graphButton_, &QToolButton::toggled, this, &Timeline::arrange);
   connect(&document_, &Document::sceneChanged, this, &Timeline::reread);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, &Timeline::arrange);
@@ -83,6 +97,8 @@ void Timeline::arrange() {
       add(influence->id, kBarRowHeight);
   keys_.reread();
   keys_.place(scale(), y, kNameWidth);
+  const int top = kRulerHeight + kSimulatedHeight + 3;
+  graph_.place(scale(), QRectF(kNameWidth, top, width() - kNameWidth - kMargin, height() - top - 4));
   const int needed = y + scrolled_ + keys_.height() + 6;
   mostScrolled_ = std::max(0, needed - height());
   if (scrolled_ > mostScrolled_) {
@@ -121,6 +137,8 @@ Timeline::Grip Timeline::gripAt(const QPointF& position) const {
   return {};
 }
 
+bool Timeline::showsGraph() const { return graphButton_->isChecked(); }
+
 bool Timeline::isInfluence(ItemId item) const {
   const Scene::ItemPtr found = document_.scene().find(item);
   return found && found->kind->family() == ItemFamily::Influence;
@@ -140,7 +158,13 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
   held_ = Held::Nothing;
   pressedX_ = position.x();
-  if (position.y() > kRulerHeight + kSimulatedHeight) {
+  if (position.y() > kRulerHeight + kSimulatedHeight && showsGraph()) {
+    if (graph_.chooseAt(position)) return update();
+    if (graph_.press(position)) {
+      held_ = Held::Graph;
+      return update();
+    }
+  } else if (position.y() > kRulerHeight + kSimulatedHeight) {
     gripped_ = gripAt(position);
     if (gripped_.part != Part::None) {
       held_ = Held::Bar;
@@ -164,7 +188,7 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
 void Timeline::mouseMoveEvent(QMouseEvent* event) {
   const QPointF position = event->position();
   if (!(event->buttons() & Qt::LeftButton)) {
-    const Part part = gripAt(position).part;
+    const Part part = showsGraph() ? Part::None : gripAt(position).part;
     return setCursor(part == Part::From || part == Part::Until ? Qt::SizeHorCursor
                      : part == Part::Whole                     ? Qt::OpenHandCursor
                                                                : Qt::ArrowCursor);
@@ -172,6 +196,7 @@ void Timeline::mouseMoveEvent(QMouseEvent* event) {
   if (held_ == Held::Frame) goTo(position.x());
   if (held_ == Held::Bar) dragBar(position.x());
   if (held_ == Held::Keys) keys_.drag(position, event->modifiers());
+  if (held_ == Held::Graph) graph_.drag(position, event->modifiers());
   update();
 }
 
@@ -180,11 +205,24 @@ void Timeline::mouseReleaseEvent(QMouseEvent* event) {
   // A click beside the keys goes to a frame, as everywhere.
   if (held_ == Held::Keys && keys_.release() && event->button() == Qt::LeftButton)
     goTo(event->position().x());
+  if (held_ == Held::Graph) {
+    graph_.release();
+    arrange();
+  }
   held_ = Held::Nothing;
   update();
 }
 
+void Timeline::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (showsGraph() && graph_.contains(event->position())) graph_.addKey(event->position());
+}
+
 void Timeline::contextMenuEvent(QContextMenuEvent* event) {
+  if (showsGraph()) {
+    QMenu menu(this);
+    if (graph_.fillMenu(menu, event->pos())) menu.exec(event->globalPos());
+    return;
+  }
   if (!keys_.contains(event->pos())) return;
   if (keys_.chosen().empty()) {
     keys_.press(event->pos(), Qt::NoModifier);
@@ -197,13 +235,13 @@ void Timeline::contextMenuEvent(QContextMenuEvent* event) {
 }
 
 void Timeline::keyPressEvent(QKeyEvent* event) {
-  if (!keys_.handle(*event)) return QWidget::keyPressEvent(event);
+  if (showsGraph() || !keys_.handle(*event)) return QWidget::keyPressEvent(event);
   update();
 }
 
 bool Timeline::event(QEvent* event) {
   // The window has shortcuts for some of what keys understand.
-  if (event->type() == QEvent::ShortcutOverride && !keys_.chosen().empty()) {
+  if (event->type() == QEvent::ShortcutOverride && !showsGraph() && !keys_.chosen().empty()) {
     const auto* key = static_cast<QKeyEvent*>(event);
     if (key->matches(QKeySequence::Copy) || key->matches(QKeySequence::Paste) ||
         key->matches(QKeySequence::SelectAll) || key->key() == Qt::Key_Delete) {
@@ -220,8 +258,12 @@ void Timeline::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.save();
   painter.setClipRect(rect().adjusted(0, kRulerHeight + kSimulatedHeight + 1, 0, 0));
-  for (const Row& row : rows_) paintRow(painter, row);
-  keys_.paint(painter, width() - kMargin);
+  if (showsGraph()) {
+    graph_.paint(painter);
+  } else {
+    for (const Row& row : rows_) paintRow(painter, row);
+    keys_.paint(painter, width() - kMargin);
+  }
   painter.restore();
   paintRuler(painter);
   paintSimulated(painter);
@@ -248,9 +290,6 @@ void Timeline::paintRuler(QPainter& painter) const {
     if (isLabelled && (frame == range.first || (frame - range.first) * pixelsPerFrame > 26))
       painter.drawText(QRectF(x - 25, 1, 50, 14), Qt::AlignCenter, QString::number(frame));
   }
-  painter.setPen(theme::kQuietText);
-  painter.drawText(QRectF(8, 0, kNameWidth - 12, kRulerHeight), Qt::AlignVCenter | Qt::AlignLeft,
-                   tr("frames"));
 }
 
 void Timeline::paintSimulated(QPainter& painter) const {

@@ -1,12 +1,13 @@
 // The timeline: the ruler with what is simulated, a row for each emitter with its births, one for each
 // influence that acts for a time, and the keys of what is selected. Click or drag to go to a frame; drag the
-// ends of a window, or all of it.
+// ends of a window, or all of it. In graph mode the course of what is keyed takes the place of the rows.
 #pragma once
 
 #include "session/background_run.h"
 #include "session/document.h"
 #include "simulation/emission/emission.h"
 #include "timeline/item_window.h"
+#include "timeline/key_graph.h"
 #include "timeline/key_lanes.h"
 #include "timeline/playback.h"
 #include "timeline/time_scale.h"
@@ -15,6 +16,7 @@
 #include <vector>
 
 class QPainter;
+class QToolButton;
 
 namespace comet {
 
@@ -30,6 +32,7 @@ class Timeline : public QWidget {
   // Where an item's window lies, for tests; null if it has none.
   QRectF barOf(ItemId item) const;
   const KeyLanes& keys() const { return keys_; }
+  const KeyGraph& graph() const { return graph_; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -37,6 +40,7 @@ class Timeline : public QWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
@@ -57,7 +61,7 @@ class Timeline : public QWidget {
     ItemId item = 0;
     Part part = Part::None;
   };
-  enum class Held { Nothing, Frame, Bar, Keys };
+  enum class Held { Nothing, Frame, Bar, Keys, Graph };
 
   void reread();
   // Puts the rows in their places.
@@ -66,6 +70,7 @@ class Timeline : public QWidget {
   void goTo(double x);
   Grip gripAt(const QPointF& position) const;
   bool isInfluence(ItemId item) const;
+  bool showsGraph() const;
   void dragBar(double x);
   void paintRuler(QPainter& painter) const;
   void paintSimulated(QPainter& painter) const;
@@ -79,6 +84,8 @@ class Timeline : public QWidget {
   std::vector<Births> births_;
   std::vector<Row> rows_;
   KeyLanes keys_;
+  KeyGraph graph_;
+  QToolButton* graphButton_;
   int scrolled_ = 0, mostScrolled_ = 0;  // pixels
   Held held_ = Held::Nothing;
   Grip gripped_;

@@ -55,12 +55,22 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
             shownFrame_ = frame;
             shownReduction_ = reduction;
             drawMilliseconds_ = milliseconds;
-            const double budget = 1000.0 / frameRate(document_.scene());
-            if (playing_ && milliseconds > 0.8 * budget && reduction_ < kLargestReduction) ++reduction_;
+            if (playing_ && reduction == reduction_) keepUp(milliseconds);
             if (!playing_ && reduction > 1) refine_.start();
             update();
             Q_EMIT shown();
           });
+}
+
+// What one picture took decides how many pixels the next one has.
+void Viewport::keepUp(double milliseconds) {
+  const double budget = 1000.0 / frameRate(document_.scene());
+  // With one step less there are so many times more pixels; below half of the budget there is room for them.
+  const double finer = reduction_ - 1.0;
+  if (milliseconds > 0.8 * budget && reduction_ < kLargestReduction)
+    ++reduction_;
+  else if (finer >= 1 && milliseconds * reduction_ * reduction_ / (finer * finer) < 0.5 * budget)
+    --reduction_;
 }
 
 Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), document_.frame()); }
@@ -133,7 +143,7 @@ void Viewport::paintEvent(QPaintEvent*) {
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),
                    emitter->id == document_.selected());
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
-    if (influence->enabled)
+    if (influence->enabled || influence->id == document_.selected())
       paintInfluence(painter, view, *influence, document_.frame(), influence->id == document_.selected());
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);

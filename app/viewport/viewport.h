@@ -63,6 +63,7 @@ class Viewport : public QWidget {
   const char* gizmoParam() const;
   Vec3d gizmoPlace() const;
   void askForPicture();
+  void keepUp(double milliseconds);
   void paintNotes(QPainter& painter, double gridSpacing);
   void paintProbe(QPainter& painter, const Projector& view) const;
   // The particle whose centre is nearest to a position, if one is near.

@@ -162,30 +162,44 @@ bool readPlyLine(const std::string& line, double& entries) {
 
 // The library believes a PLY header: it waits for what never comes, and for the end of lines that have none.
 void checkPlyHeader(std::string_view bytes) {
-  constexpr std::string_view kEnd = "end_header";
-  const auto end = bytes.find(kEnd);
-  if (end == std::string_view::npos) refuseInput("", "has a header without an end", "Export it again");
-  std::istringstream header{std::string(bytes.substr(0, end))};
-  const std::size_t left = bytes.size() - end - kEnd.size();
   double entries = 0;
-  int number = 0;
-  for (std::string line; std::getline(header, line);) {
-    ++number;
+  std::size_t at = 0;
+  for (int number = 1;; ++number) {
+    const std::size_t end = bytes.find('\n', at);
+    if (end == std::string_view::npos) refuseInput("", "has a header without an end", "Export it again");
+    std::string line(bytes.substr(at, end - at));
+    at = end + 1;
+    if (!line.empty() && line.back() == '\r') line.pop_back();
+    if (line == "end_header") break;
     if (line.find('\0') != std::string::npos || !readPlyLine(line, entries))
       refuseInput("", fmt::format("has a header whose line {} cannot be read", number),
                   "It is damaged: export it again");
   }
+  const std::size_t left = bytes.size() - at;
+  if (entries == 0) refuseInput("", "names no points", "Export it again, with its mesh chosen");
   // No entry is shorter than a byte.
   if (!(entries <= static_cast<double>(left)))
     refuseInput("", fmt::format("promises {:.0f} points and faces, but has {} bytes of them", entries, left),
                 "It is cut short: export it again");
 }
 
+// The library takes what does not begin like glTF for any other format, and skips that format's checks here.
+void checkGltfStart(std::string_view bytes) {
+  const std::size_t first = bytes.find_first_not_of(" \t\r\n");
+  const bool isText = first != std::string_view::npos && bytes[first] == '{';
+  if (!isText && bytes.substr(0, 4) != "glTF") refuseInput("", "is not a glTF file", "Export it again");
+}
+
+void checkStart(std::string_view bytes, const std::string& extension) {
+  if (extension == "ply") checkPlyHeader(bytes);
+  if (extension == "gltf" || extension == "glb") checkGltfStart(bytes);
+}
+
 }  // namespace
 
 Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
   checkExtension(name);
-  if (extensionOf(name) == "ply") checkPlyHeader(bytes);
+  checkStart(bytes, extensionOf(name));
   Assimp::Importer importer;
   const aiScene* scene =
       importer.ReadFileFromMemory(bytes.data(), bytes.size(), wantedSteps(), extensionOf(name).c_str());
@@ -199,6 +213,7 @@ Mesh readMesh(const std::filesystem::path& path) {
     // the library opens it by its path.
     const std::string bytes = readFile(path, kLargestFile);
     if (extensionOf(path.string()) != "gltf") return meshFromBytes(bytes, path.string());
+    checkStart(bytes, "gltf");
     Assimp::Importer importer;
     const aiScene* scene = importer.ReadFile(path.string(), wantedSteps());
     return meshFrom(scene, importer.GetErrorString());

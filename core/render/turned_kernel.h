@@ -295,6 +295,20 @@ struct TriangleEdge {
   float first, across, down;
 };
 
+// The part of the window that lies no more than a pixel outside of a triangle's box. Without it, the faded
+// edges of one that is seen nearly edge-on would meet far beyond its corners.
+inline Window boxOf(const SpriteTurn& turn, const Window& window, float centreX, float centreY) {
+  // The corners, from the first one, are the columns of the turn's inverse.
+  const float scale = 1 / (turn.uAcross * turn.vDown - turn.uDown * turn.vAcross);
+  const float x[2] = {turn.vDown * scale, -turn.uDown * scale};
+  const float y[2] = {-turn.vAcross * scale, turn.uAcross * scale};
+  const auto place = [](float pixel) { return static_cast<int>(std::clamp(pixel, 0.0F, kTileSize + 1.0F)); };
+  return {std::max(window.left, place(centreX + std::min({0.0F, x[0], x[1]}) - 1)),
+          std::min(window.right, place(centreX + std::max({0.0F, x[0], x[1]}) + 2)),
+          std::max(window.top, place(centreY + std::min({0.0F, y[0], y[1]}) - 1)),
+          std::min(window.bottom, place(centreY + std::max({0.0F, y[0], y[1]}) + 2))};
+}
+
 // Smaller triangles show one light all over: a pixel could not tell.
 constexpr float kFlatPixels = 3;
 
@@ -319,11 +333,12 @@ void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& wi
     const float light = kFlat ? (turn.light[0][i] + turn.light[1][i] + turn.light[2][i]) / 3 : 1;
     tint[i] = hn::Set(d, color[i] * sprite.opacity * light);
   }
-  for (int y = window.top; y < window.bottom; ++y) {
+  const Window box = boxOf(turn, window, centreX, centreY);
+  for (int y = box.top; y < box.bottom; ++y) {
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     Float row[3];
     for (int i = 0; i < 3; ++i) row[i] = hn::Set(d, edges[i].first + dy * edges[i].down);
-    int left = window.left, right = window.right;
+    int left = box.left, right = box.right;
     if (right - left > lanes) clipRow(turn, 0, dy, centreX, left, right);
     for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));

@@ -88,6 +88,8 @@ TEST(MeshFile, BadFilesAreRefusedInWords) {
   EXPECT_NE(
       problemOf("ply\nformat ascii 1.0\nelement vertex 1\nproperty half x\nend_header\n0 0 0\n", "a.ply"),
       "");
+  EXPECT_NE(problemOf("ply\nformat ascii 1.0\n", "a.glb").find("glTF"), std::string::npos)
+      << "one format under the name of another";
   EXPECT_NE(problemOf("x", "a.blob").find("OBJ, PLY, STL or glTF"), std::string::npos);
   EXPECT_NE(problemOf("{}", "a.gltf"), "");
 }

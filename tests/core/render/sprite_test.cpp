@@ -274,6 +274,28 @@ TEST(MeshSprite, SeenThroughItShowsNoSeamsBetweenItsFaces) {
   EXPECT_LT(sparse, 1200);
 }
 
+TEST(MeshSprite, AFaceSeenNearlyEdgeOnEndsAtItsCorners) {
+  Mesh sliver;
+  sliver.points = {{0, -1, 0}, {0.001F, 1, 0.001F}, {0.002F, 0.2F, 0.002F}};
+  sliver.normals.assign(3, {0, 0, 1});
+  sliver.triangles = {{0, 1, 2}};
+  sliver.parts = {0};
+  sliver.partNames = {{}};
+  const Picture picture =
+      drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane",
+                                   "emitter.plane_normal=0,1,0"}),
+                        "sprite_mesh", std::make_shared<const MeshContent>(sliver)));
+  // 80 pixels long, so from 60 to 140; edges fade over one pixel more.
+  int seen = 0;
+  for (int y = 0; y < 200; ++y)
+    for (int x = 0; x < 200; ++x) {
+      const bool isNear = y >= 58 && y < 142 && x >= 97 && x < 103;
+      ASSERT_TRUE(isNear || picture.at(x, y).w == 0) << x << " " << y;
+      seen += picture.at(x, y).w > 0.5F ? 1 : 0;
+    }
+  EXPECT_GT(seen, 60);
+}
+
 TEST(MeshSprite, SmoothShadingFollowsTheNormals) {
   Scene scene =
       withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing_mode=plane",

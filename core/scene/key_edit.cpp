@@ -1,4 +1,4 @@
-#include "timeline/key_edit.h"
+#include "scene/key_edit.h"
 
 #include <algorithm>
 #include <cmath>

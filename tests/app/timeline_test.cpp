@@ -1,0 +1,149 @@
+#include "timeline/timeline.h"
+
+#include "app/driver.h"
+#include "support/scenes.h"
+
+#include <QToolButton>
+
+namespace comet {
+namespace {
+
+class TimelineTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    Scene scene = test::withInfluence(test::starting(), "wind",
+                                      {"wind.acts=window", "wind.acts_from=20", "wind.acts_until=60"});
+    scene = test::with(
+        scene,
+        {R"(emitter.rate={"keys":[{"frame":10,"value":100,"to_next":"linear"},{"frame":30,"value":200},{"frame":50,"value":50}]})",
+         R"(emitter.place={"keys":[{"frame":10,"value":[0,0,0]},{"frame":40,"value":[4,2,0]}]})"});
+    document().replace(scene, {});
+    window_.showPage(MainWindow::Shape);
+    document().select(emitter());
+    QApplication::processEvents();
+    timeline_ = test::child<Timeline>(window_, "timeline");
+  }
+  ItemId emitter() { return scene().findByName("emitter")->id; }
+  ItemId wind() { return scene().findByName("wind")->id; }
+  double number(const char* item, const char* param) { return scene().findByName(item)->number(param, 1); }
+  QPoint keyAt(const char* param, double frame) {
+    return timeline_->keys().placeOf({param, frame}).toPoint();
+  }
+  std::vector<double> frames(const char* param) {
+    std::vector<double> list;
+    for (const Key& key : scene().findByName("emitter")->value(param).keys) list.push_back(key.frame);
+    return list;
+  }
+  int pixels(int frames) { return static_cast<int>(timeline_->xOf(1 + frames) - timeline_->xOf(1)); }
+
+  Timeline* timeline_ = nullptr;
+};
+
+TEST_F(TimelineTest, TheEndsOfAWindowAreDraggedAndAllOfIt) {
+  const auto end = [this] {
+    return QPoint(static_cast<int>(timeline_->barOf(wind()).right()),
+                  timeline_->barOf(wind()).center().toPoint().y());
+  };
+  test::drag(timeline_, end(), end() + QPoint(pixels(12), 0));
+  EXPECT_NEAR(number("wind", "acts_until"), 72, 1);
+  EXPECT_EQ(number("wind", "acts_from"), 20);
+  const QPoint middle = timeline_->barOf(wind()).center().toPoint();
+  const double length = number("wind", "acts_until") - 20;
+  test::drag(timeline_, middle, middle - QPoint(pixels(8), 0));
+  EXPECT_NEAR(number("wind", "acts_from"), 12, 1);
+  EXPECT_EQ(number("wind", "acts_until") - number("wind", "acts_from"), length);
+  document().undo();
+  document().undo();
+  EXPECT_EQ(number("wind", "acts_until"), 60) << "each drag is one step";
+  // The beginning does not pass the end.
+  const QPoint begin(static_cast<int>(timeline_->barOf(wind()).left()), middle.y());
+  test::drag(timeline_, begin, begin + QPoint(pixels(80), 0));
+  EXPECT_EQ(number("wind", "acts_from"), 60);
+}
+
+TEST_F(TimelineTest, AClickOnARowsNameSelectsItsItem) {
+  test::click(timeline_, QPoint(20, timeline_->barOf(wind()).center().toPoint().y()));
+  EXPECT_EQ(document().selected(), wind());
+}
+
+TEST_F(TimelineTest, KeysAreChosenAndShiftedTogether) {
+  test::click(timeline_, keyAt("rate", 10));
+  QTest::mouseClick(timeline_, Qt::LeftButton, Qt::ShiftModifier, keyAt("place", 40));
+  EXPECT_EQ(timeline_->keys().chosen().size(), 2U);
+  test::drag(timeline_, keyAt("rate", 10), keyAt("rate", 10) + QPoint(pixels(6), 0));
+  EXPECT_NEAR(frames("rate")[0], 16, 1);
+  EXPECT_EQ(frames("rate")[0] - 10, frames("place")[1] - 40);
+  EXPECT_EQ(frames("rate")[1], 30) << "not chosen";
+  document().undo();
+  EXPECT_EQ(frames("rate"), (std::vector<double>{10, 30, 50}));
+}
+
+TEST_F(TimelineTest, AFrameOverKeysChoosesThemAndCtrlStretchesThem) {
+  const QPoint from = keyAt("rate", 10) - QPoint(pixels(5), 8), to = keyAt("rate", 50) + QPoint(pixels(4), 8);
+  test::drag(timeline_, from, to);
+  EXPECT_EQ(timeline_->keys().chosen().size(), 3U);
+  test::drag(timeline_, keyAt("rate", 50), keyAt("rate", 50) + QPoint(pixels(40), 0), Qt::ControlModifier);
+  // From the first key, which stays, twice as long.
+  EXPECT_EQ(frames("rate")[0], 10);
+  EXPECT_NEAR(frames("rate")[1], 50, 1);
+  EXPECT_NEAR(frames("rate")[2], 90, 1);
+}
+
+TEST_F(TimelineTest, KeysAreCopiedMirroredAndRemoved) {
+  test::click(timeline_, keyAt("rate", 10));
+  QTest::mouseClick(timeline_, Qt::LeftButton, Qt::ShiftModifier, keyAt("rate", 30));
+  QTest::keyClick(timeline_, Qt::Key_C, Qt::ControlModifier);
+  document().setFrame(70);
+  QTest::keyClick(timeline_, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(frames("rate"), (std::vector<double>{10, 30, 50, 70, 90}));
+  const auto value = [this](double frame) { return scene().findByName("emitter")->number("rate", frame); };
+  EXPECT_EQ(value(70), 100);
+  test::chooseFromContextMenu(timeline_, keyAt("rate", 70), "Mirror in time");
+  EXPECT_EQ(value(70), 200);
+  EXPECT_EQ(value(90), 100);
+  QTest::keyClick(timeline_, Qt::Key_Delete);
+  EXPECT_EQ(frames("rate"), (std::vector<double>{10, 30, 50}));
+}
+
+TEST_F(TimelineTest, TheWayOnFromAKeyIsChosen) {
+  test::click(timeline_, keyAt("rate", 30));
+  test::chooseFromContextMenu(timeline_, keyAt("rate", 30), "Hold until the next");
+  EXPECT_EQ(scene().findByName("emitter")->number("rate", 49), 200);
+}
+
+TEST_F(TimelineTest, InTheGraphKeysAndHandlesAreDragged) {
+  test::click(test::child<QToolButton>(window_, "timeline_graph"));
+  ASSERT_EQ(timeline_->graph().param(), "rate");
+  const auto rate = [this] { return scene().findByName("emitter")->value("rate"); };
+  const QPoint key = timeline_->graph().placeOf(30, 200).toPoint();
+  const QPoint there = timeline_->graph().placeOf(36, 150).toPoint();
+  test::drag(timeline_, key, there);
+  EXPECT_NEAR(rate().keys[1].frame, 36, 1);
+  EXPECT_NEAR(std::get<double>(rate().keys[1].value), 150, 4);
+  const QPoint held =
+      timeline_->graph().placeOf(rate().keys[1].frame, std::get<double>(rate().keys[1].value)).toPoint();
+  const double before = rate().numberAt(42);
+  test::chooseFromContextMenu(timeline_, held, "Free, by handles");
+  EXPECT_NEAR(rate().numberAt(42), before, 1e-6) << "a free course begins as it was";
+  const CurveHandle handle = rate().keys[1].after[0];
+  const double frame = rate().keys[1].frame, value = std::get<double>(rate().keys[1].value);
+  const QPoint end = timeline_->graph().placeOf(frame + handle.dx, value + handle.dy).toPoint();
+  test::drag(timeline_, end, end - QPoint(0, 30));
+  EXPECT_GT(rate().numberAt(42), before + 2);
+  EXPECT_EQ(rate().keys[1].frame, frame);
+}
+
+TEST_F(TimelineTest, TheGraphTakesNewKeysAndShowsOtherParameters) {
+  test::click(test::child<QToolButton>(window_, "timeline_graph"));
+  const QPoint place = timeline_->graph().placeOf(70, 120).toPoint();
+  QTest::mouseDClick(timeline_, Qt::LeftButton, Qt::NoModifier, place);
+  ASSERT_EQ(frames("rate").size(), 4U);
+  EXPECT_NEAR(scene().findByName("emitter")->number("rate", 70), 120, 4);
+  // The second name on the left.
+  test::click(timeline_, QPoint(20, timeline_->graph().placeOf(1, 0).toPoint().y() > 0 ? 30 + 18 + 9 : 0));
+  EXPECT_EQ(timeline_->graph().param(), "place");
+}
+
+}  // namespace
+}  // namespace comet
