@@ -22,6 +22,7 @@ nlohmann::ordered_json jsonFrom(const ParticleFrame& frame, std::size_t cacheByt
           {"births", stats.births},
           {"deaths", stats.deaths},
           {"refused", stats.refused},
+          {"lost", stats.lost},
           {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
           {"hash", frame.stateDigest().hex()}};

@@ -81,6 +81,8 @@ QIcon mark(const QString& name, const QColor& color) {
   for (const int size : {16, 32}) {
     icon.addPixmap(markPixmap(name, size, color));
     icon.addPixmap(markPixmap(name, size, withAlpha(kQuietText, 110)), QIcon::Disabled);
+    // What is selected in a list or menu lies on the accent.
+    icon.addPixmap(markPixmap(name, size, kGround), QIcon::Selected);
   }
   return icon;
 }

@@ -326,6 +326,10 @@ void MainWindow::showTrouble() {
               (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
   if (trouble.isEmpty() && frame && frame->stats.refused > 0)
     trouble = tr("%L1 births refused: a limit of living particles is reached").arg(frame->stats.refused);
+  if (trouble.isEmpty() && frame && frame->stats.lost > 0)
+    trouble = tr("%L1 particles were lost: they became endlessly fast. Lower what drives them, or raise "
+                 "Substeps in Scene")
+                  .arg(frame->stats.lost);
   problem_->setText(
       problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
   problem_->setToolTip(trouble);

@@ -57,10 +57,6 @@ void addPart(const aiScene& scene, const aiMesh& part, const aiMatrix4x4& place,
   for (unsigned i = 0; i < part.mNumFaces; ++i) {
     const aiFace& face = part.mFaces[i];
     if (face.mNumIndices != 3) continue;  // points and lines
-    for (unsigned k = 0; k < 3; ++k)
-      if (face.mIndices[k] >= part.mNumVertices)
-        refuseInput("", fmt::format("face {} names point {}, but there are {}", i + 1, face.mIndices[k] + 1,
-                                    part.mNumVertices));
     mesh.triangles.push_back({first + face.mIndices[0], first + face.mIndices[1], first + face.mIndices[2]});
     mesh.parts.push_back(index);
   }
@@ -112,8 +108,24 @@ unsigned wantedSteps() {
          aiProcess_SortByPType;
 }
 
-Mesh meshFrom(const aiScene* scene, const char* problem) {
-  if (!scene) refuseInput("", fmt::format("is not a mesh that can be read ({})", problem), "Export it again");
+// The library's own steps believe the indices.
+void checkIndices(const aiMesh& part) {
+  for (unsigned i = 0; i < part.mNumFaces; ++i)
+    for (unsigned k = 0; k < part.mFaces[i].mNumIndices; ++k)
+      if (part.mFaces[i].mIndices[k] >= part.mNumVertices)
+        refuseInput("", fmt::format("face {} names point {}, but there are {}", i + 1,
+                                    part.mFaces[i].mIndices[k] + 1, part.mNumVertices));
+}
+
+// What the importer has read, as a mesh.
+Mesh meshFrom(Assimp::Importer& importer) {
+  const aiScene* scene = importer.GetScene();
+  if (scene)
+    for (unsigned i = 0; i < scene->mNumMeshes; ++i) checkIndices(*scene->mMeshes[i]);
+  if (scene) scene = importer.ApplyPostProcessing(wantedSteps());
+  if (!scene)
+    refuseInput("", fmt::format("is not a mesh that can be read ({})", importer.GetErrorString()),
+                "Export it again");
   std::size_t triangles = 0;
   for (unsigned i = 0; i < scene->mNumMeshes; ++i) triangles += scene->mMeshes[i]->mNumFaces;
   if (triangles > kMostTriangles)
@@ -201,9 +213,8 @@ Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
   checkExtension(name);
   checkStart(bytes, extensionOf(name));
   Assimp::Importer importer;
-  const aiScene* scene =
-      importer.ReadFileFromMemory(bytes.data(), bytes.size(), wantedSteps(), extensionOf(name).c_str());
-  return meshFrom(scene, importer.GetErrorString());
+  importer.ReadFileFromMemory(bytes.data(), bytes.size(), 0, extensionOf(name).c_str());
+  return meshFrom(importer);
 }
 
 Mesh readMesh(const std::filesystem::path& path) {
@@ -215,8 +226,8 @@ Mesh readMesh(const std::filesystem::path& path) {
     if (extensionOf(path.string()) != "gltf") return meshFromBytes(bytes, path.string());
     checkStart(bytes, "gltf");
     Assimp::Importer importer;
-    const aiScene* scene = importer.ReadFile(path.string(), wantedSteps());
-    return meshFrom(scene, importer.GetErrorString());
+    importer.ReadFile(path.string(), 0);
+    return meshFrom(importer);
   } catch (const Error& error) {
     if (!error.place().empty()) throw;
     throw error.within(path.string());

@@ -30,6 +30,8 @@ struct FrameStats {
   std::uint64_t births = 0;
   std::uint64_t deaths = 0;
   std::uint64_t refused = 0;  // births that the limit of living particles stopped
+  // Of the deaths in this and all earlier frames: place or velocity became no number.
+  std::uint64_t lost = 0;
   double birthMilliseconds = 0;
   double motionMilliseconds = 0;
 

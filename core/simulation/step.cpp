@@ -53,15 +53,26 @@ void loadChunk(const ParticleStore& store, std::size_t first, std::size_t count,
                 count * sizeof(float));
 }
 
-// Writes the particles that still live, in their order, from `target` on; returns how many.
-std::size_t storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target) {
+// What is left of a chunk after a step.
+struct Survivors {
+  std::size_t count = 0;
+  std::size_t lost = 0;  // would live, but their place or velocity is no number any more
+};
+
+// Writes the particles that still live, in their order, from `target` on.
+Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target) {
   const float* age = chunk.field(ParticleStore::Age);
   const float* lifetime = chunk.field(ParticleStore::Lifetime);
   std::array<std::uint16_t, kChunkSize> living;
-  std::size_t count = 0;
+  std::size_t count = 0, lost = 0;
   for (std::size_t i = 0; i < chunk.count; ++i) {
+    float sum = 0;
+    for (int field = ParticleStore::PositionX; field <= ParticleStore::VelocityZ; ++field)
+      sum += chunk.fields[static_cast<std::size_t>(field)][i];
+    const bool lives = age[i] < lifetime[i], isNumber = sum - sum == 0;
     living[count] = static_cast<std::uint16_t>(i);
-    count += age[i] < lifetime[i] ? 1 : 0;
+    count += lives && isNumber ? 1 : 0;
+    lost += lives && !isNumber ? 1 : 0;
   }
   const bool allLive = count == chunk.count;
   for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
@@ -73,7 +84,7 @@ std::size_t storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t ta
       for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
   }
   for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = chunk.ids[living[i]];
-  return count;
+  return {count, lost};
 }
 
 // Derived anew in each step, since it is not stored.
@@ -202,6 +213,8 @@ class GroupStep {
     return (previous_ ? previous_->particles.size() : 0) - survivors() + earlyDeaths_;
   }
 
+  std::size_t lost() const { return lost_; }
+
   // Lets at most `most` of the births happen, and no more than the emitter may have alive.
   void limitBirths(std::size_t most) {
     if (const std::uint64_t own = emitter_.emission.mostAlive; own > 0)
@@ -214,7 +227,7 @@ class GroupStep {
     if (!previous_) return;
     const ParticleStore& old = previous_->particles;
     store_.resize(survivors());
-    std::vector<std::size_t> living(chunkCount(old.size()), 0);
+    std::vector<Survivors> living(chunkCount(old.size()));
     parallelForEqual(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
       loadChunk(old, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
@@ -222,13 +235,14 @@ class GroupStep {
       living[c] = storeLiving(work.chunk, store_, offsets_[c]);
     });
     closeGaps(living);
+    countLost(living);
   }
 
   void addNew(Workspaces& workspaces) {
     const std::size_t count = births_.times.size();
     ParticleStore newborn(count);
     newborn.resize(count);
-    std::vector<std::size_t> living(chunkCount(count), 0);
+    std::vector<Survivors> living(chunkCount(count));
     parallelFor(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
       const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
@@ -240,25 +254,30 @@ class GroupStep {
       living[c] = storeLiving(work.chunk, newborn, first);
     });
     const std::size_t before = store_.size();
-    for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c]);
+    for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c].count);
     earlyDeaths_ += before + count - store_.size();
+    countLost(living);
   }
 
   ParticleGroup finish() { return {emitter_.emission.emitter, births_.after, std::move(store_)}; }
 
  private:
+  void countLost(const std::vector<Survivors>& living) {
+    for (const Survivors& chunk : living) lost_ += chunk.lost;
+  }
+
   // Bounds end particles that their age would have let live: what follows them moves up.
-  void closeGaps(const std::vector<std::size_t>& living) {
+  void closeGaps(const std::vector<Survivors>& living) {
     std::size_t target = 0;
     for (std::size_t c = 0; c < living.size(); ++c) {
       if (target != offsets_[c]) {
         for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
           float* values = store_.field(static_cast<Field>(field));
-          std::memmove(values + target, values + offsets_[c], living[c] * sizeof(float));
+          std::memmove(values + target, values + offsets_[c], living[c].count * sizeof(float));
         }
-        std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c] * sizeof(ParticleId));
+        std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c].count * sizeof(ParticleId));
       }
-      target += living[c];
+      target += living[c].count;
     }
     earlyDeaths_ += survivors() - target;
     store_.resize(target);
@@ -282,6 +301,7 @@ class GroupStep {
   BirthTimes births_;
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;
+  std::size_t lost_ = 0;
   ParticleStore store_;
 };
 
@@ -319,6 +339,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   for (const EmitterPlan& emitter : plan.emitters)
     groups.emplace_back(plan, emitter, previous.find(emitter.emission.emitter));
   FrameStats& stats = frame->stats;
+  stats.lost = previous.stats.lost;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
   Workspaces workspaces;
@@ -331,6 +352,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.birthMilliseconds += millisecondsSince(births);
     stats.births += group.births();
     stats.deaths += group.deaths();
+    stats.lost += group.lost();
     frame->groups.push_back(group.finish());
     stats.living += frame->groups.back().particles.size();
   }

@@ -88,6 +88,14 @@ TEST(MeshFile, BadFilesAreRefusedInWords) {
   EXPECT_NE(
       problemOf("ply\nformat ascii 1.0\nelement vertex 1\nproperty half x\nend_header\n0 0 0\n", "a.ply"),
       "");
+  EXPECT_NE(
+      problemOf(
+          "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+          "element face 1\nproperty list uchar int vertex_indices\nend_header\n"
+          "0 0 0\n1 0 0\n0 1 0\n3 10 0 1\n",
+          "a.ply")
+          .find("names point 11"),
+      std::string::npos);
   EXPECT_NE(problemOf("ply\nformat ascii 1.0\n", "a.glb").find("glTF"), std::string::npos)
       << "one format under the name of another";
   EXPECT_NE(problemOf("x", "a.blob").find("OBJ, PLY, STL or glTF"), std::string::npos);

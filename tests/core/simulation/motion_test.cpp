@@ -109,6 +109,19 @@ TEST(Motion, TurbulenceConvergesAtSecondOrder) {
   EXPECT_GT(coarse / fine, 3.0);
 }
 
+TEST(Motion, WhatBecomesEndlessIsDroppedAndCountedAndTheRestGoesOn) {
+  // Drag the wrong way round drives particles on the faster the faster they are; one at rest stays.
+  Scene scene = withInfluence(oneBurst(5), "drag", {"drag.rate=1000"});
+  scene = scene.withResponse(scene.findByName("emitter")->id, scene.findByName("drag")->id, {-100});
+  Item still = *scene.findByName("emitter");
+  scene = with(scene.withDuplicate(still.id, still), {"emitter 2.speed=0"});
+  const ParticleFramePtr late = simulate(scene, 12);
+  EXPECT_EQ(late->stats.lost, 5U);
+  ASSERT_EQ(late->stats.living, 5U);
+  EXPECT_TRUE(late->groups[0].particles.size() == 0);
+  EXPECT_EQ(simulate(scene, 1)->stats.lost, 0U);
+}
+
 TEST(Motion, NewbornsHaveMovedFromTheirOwnMomentOn) {
   // Born evenly in time and thrown alike, particles lie evenly on the parabola of their age.
   Scene scene = with(test::starting(), {"emitter.rate=240", "emitter.cone=0", "emitter.speed=5",
