@@ -1,12 +1,15 @@
 #include "controls/number_field.h"
 
+#include "controls/formula_completer.h"
 #include "controls/typed_number.h"
 #include "theme/theme.h"
 
+#include <QAbstractItemView>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -24,8 +27,11 @@ NumberField::NumberField(QWidget* parent) : QWidget(parent), editor_(new QLineEd
   setCursor(Qt::SizeHorCursor);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   editor_->hide();
-  connect(editor_, &QLineEdit::returnPressed, this, [this] { finishTyping(true); });
-  connect(editor_, &QLineEdit::editingFinished, this, [this] { finishTyping(true); });
+  editor_->installEventFilter(this);
+  connect(editor_, &QLineEdit::editingFinished, this, [this] {
+    // The list of names takes the focus for a while, but typing goes on.
+    if (!completer_ || !completer_->popup()->isVisible()) finishTyping(true);
+  });
 }
 
 void NumberField::setRange(double least, double most) {
@@ -47,6 +53,27 @@ void NumberField::setUnit(const QString& unit) {
 void NumberField::setPrefix(const QString& prefix) {
   prefix_ = prefix;
   update();
+}
+
+void NumberField::setTakesFormula(const QStringList& names) {
+  takesFormula_ = true;
+  completer_ = new FormulaCompleter(names, editor_);
+  connect(editor_, &QLineEdit::textEdited, completer_, &FormulaCompleter::offer);
+}
+
+void NumberField::setFormula(const QString& formula) {
+  if (formula == formula_) return;
+  formula_ = formula;
+  setToolTip(formula.isEmpty() ? QString() : "= " + formula);
+  setCursor(formula.isEmpty() ? Qt::SizeHorCursor : Qt::IBeamCursor);
+  update();
+}
+
+void NumberField::refuseFormula(const QString& formula, int position, const QString& problem) {
+  startTyping("= " + formula);
+  editor_->setCursorPosition(position + 2);
+  QToolTip::showText(editor_->mapToGlobal(QPoint(0, editor_->height())),
+                     tr("At character %1: %2").arg(position + 1).arg(problem), editor_);
 }
 
 void NumberField::setValue(double value) {
@@ -72,6 +99,12 @@ void NumberField::paintEvent(QPaintEvent*) {
                      theme::withAlpha(theme::kAccent, 150));
   }
   const QRect inner = rect().adjusted(6, 0, -6, 0);
+  if (!formula_.isEmpty()) {
+    painter.setPen(theme::kAccent);
+    painter.drawText(
+        inner, Qt::AlignLeft | Qt::AlignVCenter,
+        painter.fontMetrics().elidedText("= " + formula_, Qt::ElideRight, inner.width() * 2 / 3));
+  }
   painter.setPen(theme::kQuietText);
   if (!prefix_.isEmpty()) painter.drawText(inner, Qt::AlignLeft | Qt::AlignVCenter, prefix_);
   const QString number = textFromNumber(value_);
@@ -105,7 +138,7 @@ void NumberField::offer(double value) {
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
-  pressed_ = true;
+  pressed_ = formula_.isEmpty();
   scrubbed_ = false;
   lastPosition_ = event->pos();
   scrubValue_ = value_;
@@ -130,18 +163,22 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event) {
   if (scrubbed_) Q_EMIT finished();
 }
 
-void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(textFromNumber(value_)); }
+void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(typedText()); }
+
+QString NumberField::typedText() const {
+  return formula_.isEmpty() ? textFromNumber(value_) : "= " + formula_;
+}
 
 void NumberField::wheelEvent(QWheelEvent* event) {
   // Without focus the wheel scrolls the panel that the field is in.
-  if (!hasFocus()) return event->ignore();
+  if (!hasFocus() || !formula_.isEmpty()) return event->ignore();
   offer(value_ +
         (event->angleDelta().y() > 0 ? 1 : -1) * std::max(whole_ ? 1.0 : 0.0, step(event->modifiers())));
   Q_EMIT finished();
 }
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
-  const double size = std::max(whole_ ? 1.0 : 0.0, step(event->modifiers()));
+  const double size = formula_.isEmpty() ? std::max(whole_ ? 1.0 : 0.0, step(event->modifiers())) : 0.0;
   switch (event->key()) {
     case Qt::Key_Up:
       offer(value_ + size);
@@ -151,12 +188,13 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
       return Q_EMIT finished();
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      return startTyping(textFromNumber(value_));
+      return startTyping(typedText());
     default:
       break;
   }
   const QString text = event->text();
-  if (text.size() == 1 && (text[0].isDigit() || QString("-.,(").contains(text[0]))) return startTyping(text);
+  if (text.size() == 1 && (text[0].isDigit() || QString(takesFormula_ ? "-.,(=" : "-.,(").contains(text[0])))
+    return startTyping(text);
   QWidget::keyPressEvent(event);
 }
 
@@ -166,16 +204,30 @@ void NumberField::startTyping(const QString& text) {
   editor_->setGeometry(rect());
   editor_->show();
   editor_->setFocus();
-  if (text.size() > 1 || (!text.isEmpty() && text == textFromNumber(value_))) editor_->selectAll();
+  if (!text.startsWith('=') && (text.size() > 1 || text == textFromNumber(value_))) editor_->selectAll();
+}
+
+bool NumberField::eventFilter(QObject* watched, QEvent* event) {
+  if (watched != editor_ || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+  // Taken here: the editor would pass the key on to the field, which would begin to type again.
+  const int key = static_cast<QKeyEvent*>(event)->key();
+  const bool accepts = key == Qt::Key_Return || key == Qt::Key_Enter;
+  if (!accepts && key != Qt::Key_Escape) return false;
+  finishTyping(accepts);
+  return true;
 }
 
 void NumberField::finishTyping(bool accept) {
   if (!typing_) return;
   typing_ = false;
-  const auto typed = numberFromText(editor_->text());
+  const QString text = editor_->text().trimmed();
   editor_->hide();
   setFocus();
-  if (!accept || !typed) return;
+  if (!accept) return;
+  if (takesFormula_ && text.startsWith('=')) return Q_EMIT formulaTyped(text.mid(1).trimmed());
+  const auto typed = numberFromText(text);
+  if (!typed) return;
+  if (!formula_.isEmpty()) Q_EMIT formulaTyped({});
   offer(*typed);
   Q_EMIT finished();
 }

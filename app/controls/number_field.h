@@ -2,11 +2,14 @@
 // wheel and arrow keys to step. Shows its unit; a prefix such as "±" or "x" tells fields in a row apart.
 #pragma once
 
+#include <QStringList>
 #include <QWidget>
 
 class QLineEdit;
 
 namespace comet {
+
+class FormulaCompleter;
 
 class NumberField : public QWidget {
   Q_OBJECT
@@ -21,6 +24,12 @@ class NumberField : public QWidget {
   void setPrefix(const QString& prefix);
   void setWhole(bool whole) { whole_ = whole; }
   void setShowsBar(bool shows) { showsBar_ = shows; }
+  // Lets the user type a formula, which begins with "=", and completes `names` in it.
+  void setTakesFormula(const QStringList& names);
+  // Shows that the number comes from a formula, which a double-click edits; empty for none.
+  void setFormula(const QString& formula);
+  // Opens the typed formula again and says what is wrong with it at a character.
+  void refuseFormula(const QString& formula, int position, const QString& problem);
 
   double value() const { return value_; }
   // Shows another value; does not report it.
@@ -32,6 +41,8 @@ class NumberField : public QWidget {
  Q_SIGNALS:
   // The user changed the value; comes for each step of a drag.
   void edited(double value);
+  // A formula was typed, without its "="; empty if it was taken away.
+  void formulaTyped(const QString& formula);
   // A drag, a typed number or a step is complete.
   void finished();
 
@@ -46,10 +57,13 @@ class NumberField : public QWidget {
   void focusInEvent(QFocusEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   double step(Qt::KeyboardModifiers modifiers) const;
   void offer(double value);
+  // What the user begins to edit.
+  QString typedText() const;
   void startTyping(const QString& text);
   void finishTyping(bool accept);
 
@@ -60,6 +74,9 @@ class NumberField : public QWidget {
   bool showsBar_ = true;
   QString unit_;
   QString prefix_;
+  bool takesFormula_ = false;
+  FormulaCompleter* completer_ = nullptr;
+  QString formula_;
   QLineEdit* editor_;
   bool typing_ = false;
   bool pressed_ = false;

@@ -9,6 +9,7 @@
 #include "controls/mask_editor.h"
 #include "controls/number_field.h"
 #include "geometry/mesh_content.h"
+#include "params/formula.h"
 #include "render/look.h"
 #include "theme/theme.h"
 
@@ -247,10 +248,13 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
   NumberField* number = addNumber(row, {}, spec_.least, spec_.most);
   number->setObjectName("value");
   number->setUnit(text(spec_.unitText));
-  refreshers_.emplace_back(
-      [this, number](const ParamValue& v) { number->setValue(v.numberAt(document_.frame())); });
+  refreshers_.emplace_back([this, number](const ParamValue& v) {
+    number->setValue(document_.scene().find(item_)->number(spec_.id, document_.frame()));
+    number->setFormula(text(v.formula));
+  });
   connect(number, &NumberField::edited, this,
           [this](double typed) { document_.setBase(item_, spec_.id, typed, mergeKey()); });
+  if (spec_.takesFormula()) addFormula(*number);
   if (!spec_.canVary) return;
   NumberField* variation = addNumber(row, "±", 0, spec_.most - spec_.least);
   variation->setObjectName("variation");
@@ -261,6 +265,19 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
     ParamValue changed = value();
     changed.variation = typed;
     document_.setParam(item_, spec_.id, changed, mergeKey() + ".variation");
+  });
+}
+
+void ParamRow::addFormula(NumberField& number) {
+  QStringList names;
+  for (const std::string& name : formulaNames()) names << text(name);
+  number.setTakesFormula(names);
+  connect(&number, &NumberField::formulaTyped, this, [this, field = &number](const QString& formula) {
+    ParamValue changed = value();
+    changed.formula = formula.toStdString();
+    if (const auto problem = problemWithFormula(changed.formula); problem && !formula.isEmpty())
+      return field->refuseFormula(formula, static_cast<int>(problem->position), text(problem->message));
+    document_.setParam(item_, spec_.id, changed);
   });
 }
 

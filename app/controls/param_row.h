@@ -35,6 +35,7 @@ class ParamRow : public QWidget {
   QString mergeKey() const;
   void addFields(QHBoxLayout& row);
   void addNumbers(QHBoxLayout& row);
+  void addFormula(NumberField& number);
   void addChoice(QHBoxLayout& row);
   void addVector(QHBoxLayout& row);
   void addText(QHBoxLayout& row);

@@ -1,5 +1,7 @@
 #include "params/schema.h"
 
+#include "params/formula.h"
+
 #include <algorithm>
 #include <array>
 #include <cassert>
@@ -140,6 +142,15 @@ std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& 
     if (auto problem = constantProblem(spec, key.value)) return "has a key that " + *problem;
   }
   return std::nullopt;
+}
+
+std::optional<std::string> formulaProblem(const ParamSpec& spec, const ParamValue& value) {
+  if (value.formula.empty()) return std::nullopt;
+  if (!spec.takesFormula()) return "cannot have a formula";
+  const auto problem = problemWithFormula(value.formula);
+  if (!problem) return std::nullopt;
+  return fmt::format("has a formula that is wrong at character {}: {}", problem->position + 1,
+                     problem->message);
 }
 
 std::optional<std::string> overAgeProblem(const ParamSpec& spec, const ParamValue& value) {
@@ -317,6 +328,7 @@ std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& 
   if (auto problem = rangeProblem("variation", value.variation, 0, spec.most - spec.least)) return problem;
   if (auto problem = keysProblem(spec, value)) return problem;
   if (auto problem = inputProblem(spec, value)) return problem;
+  if (auto problem = formulaProblem(spec, value)) return problem;
   return overAgeProblem(spec, value);
 }
 

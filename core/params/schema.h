@@ -79,6 +79,8 @@ struct ParamSpec {
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
 
+  bool takesFormula() const { return canBeKeyed && type == ParamType::Number; }
+
   ParamSpec& in(std::string sectionName);
   ParamSpec& tip(std::string text);
   ParamSpec& unit(std::string text);

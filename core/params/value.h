@@ -83,14 +83,17 @@ struct ParamValue {
   std::optional<Curve> overAge;        // multiplies the value over the share of life, 0 to 1
   CurveInput input = CurveInput::Age;  // what overAge, or a gradient, is read by
   double fastest = 10;                 // the speed at the right end if it is read by speed, units per second
+  std::string formula;                 // computes the value over time from what it else is; empty for none
 
   bool operator==(const ParamValue& other) const {
     return base == other.base && variation == other.variation && keys == other.keys &&
-           overAge == other.overAge && input == other.input && fastest == other.fastest;
+           overAge == other.overAge && input == other.input && fastest == other.fastest &&
+           formula == other.formula;
   }
   bool operator!=(const ParamValue& other) const { return !(*this == other); }
 
-  // The value at a frame: the keys', or the constant. Keys exist on numbers and Vec3d only.
+  // The value at a frame without the formula: the keys', or the constant. Keys exist on numbers and Vec3d
+  // only.
   Value at(double frame) const;
   double numberAt(double frame) const { return std::get<double>(at(frame)); }
   Vec3d vectorAt(double frame) const { return std::get<Vec3d>(at(frame)); }

@@ -1,6 +1,9 @@
 #include "scene/item.h"
 
+#include "params/formula.h"
+
 #include <algorithm>
+#include <cmath>
 #include <glm/common.hpp>
 
 namespace comet {
@@ -8,7 +11,13 @@ namespace comet {
 double Item::number(std::string_view param, double frame) const {
   const std::size_t index = kind->indexOf(param);
   const ParamSpec& spec = kind->params()[index];
-  return std::clamp(values[index].numberAt(frame), spec.least, spec.most);
+  const ParamValue& value = values[index];
+  double number = value.numberAt(frame);
+  if (!value.formula.empty()) {
+    const double computed = evaluateFormula(value.formula, {frame, clock.seconds(frame), number});
+    if (std::isfinite(computed)) number = computed;
+  }
+  return std::clamp(number, spec.least, spec.most);
 }
 
 Vec3d Item::vector(std::string_view param, double frame) const {

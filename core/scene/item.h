@@ -19,6 +19,15 @@ namespace comet {
 // Stays with an item for as long as it exists, also over renaming and saving; random numbers depend on it.
 using ItemId = std::uint32_t;
 
+// How frames and seconds of a scene go together.
+struct Clock {
+  double firstFrame = 1;
+  double rate = 24;
+
+  double seconds(double frame) const { return (frame - firstFrame) / rate; }
+  bool operator==(const Clock& other) const { return firstFrame == other.firstFrame && rate == other.rate; }
+};
+
 struct Item {
   ItemId id = 0;
   const KindSpec* kind = nullptr;
@@ -27,9 +36,11 @@ struct Item {
   std::vector<ParamValue> values;  // as kind->params()
   // Fields of the file that this version does not know; written back as they were. May be null.
   std::shared_ptr<const nlohmann::json> unknownFields;
+  Clock clock;  // the scene's, which sees to it
 
   const ParamValue& value(std::string_view param) const { return values[kind->indexOf(param)]; }
-  // Held within the parameter's range, which a free course between keys could leave.
+  // By the formula, if there is one. Held within the parameter's range, which formulas and free courses
+  // between keys could leave; where a formula gives no number, the value is what it is without.
   double number(std::string_view param, double frame) const;
   int integer(std::string_view param, double frame) const { return static_cast<int>(number(param, frame)); }
   Vec3d vector(std::string_view param, double frame) const;

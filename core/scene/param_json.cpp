@@ -285,12 +285,14 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
     if (!fromString(textFrom(*found, place + "/follows"), result.input))
       refuseInput(place + "/follows", "must be one of: age, speed, chance");
   result.fastest = fieldFrom(value, "fastest", result.fastest, place);
-  static const std::vector<std::string_view> known{"value",    "variation", "keys",
-                                                   "over_age", "follows",   "fastest"};
+  if (const auto found = value.find("formula"); found != value.end())
+    result.formula = textFrom(*found, place + "/formula");
+  static const std::vector<std::string_view> known{"value",   "variation", "keys",   "over_age",
+                                                   "follows", "fastest",   "formula"};
   for (const auto& [field, unused] : value.items())
     if (std::find(known.begin(), known.end(), field) == known.end())
       refuseInput(place + "/" + field, "is not known here",
-                  "Known are: value, variation, keys, over_age, follows, fastest");
+                  "Known are: value, variation, keys, over_age, follows, fastest, formula");
   return result;
 }
 
@@ -317,7 +319,7 @@ ParamValue paramFromJson(const ParamSpec& spec, const json& value, const std::st
 json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
   const ParamValue& usual = spec.defaultValue;
   if (value.variation == 0 && value.keys.empty() && value.overAge == usual.overAge &&
-      value.input == usual.input && value.fastest == usual.fastest)
+      value.input == usual.input && value.fastest == usual.fastest && value.formula.empty())
     return jsonFrom(spec, value.base);
   json result = {{"value", jsonFrom(spec, value.base)}};
   if (value.variation != 0) result["variation"] = value.variation;
@@ -325,6 +327,7 @@ json jsonFromParam(const ParamSpec& spec, const ParamValue& value) {
   if (value.overAge) result["over_age"] = jsonFrom(*value.overAge);
   if (value.input != usual.input) result["follows"] = toString(value.input);
   if (value.fastest != usual.fastest) result["fastest"] = value.fastest;
+  if (!value.formula.empty()) result["formula"] = value.formula;
   return result;
 }
 

@@ -121,6 +121,7 @@ ordered_json paramSchema(const ParamSpec& spec) {
     properties["follows"] = {{"enum", {"age", "speed", "chance"}}};
     properties["fastest"] = {{"type", "number"}, {"exclusiveMinimum", 0}};
   }
+  if (spec.takesFormula()) properties["formula"] = {{"type", "string"}};
   if (spec.canBeKeyed)
     properties["keys"] = {{"type", "array"},
                           {"items",

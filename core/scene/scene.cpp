@@ -66,7 +66,20 @@ Scene Scene::withAdded(Item item) const {
   }
   Scene scene = *this;
   scene.items_.push_back(std::make_shared<const Item>(std::move(item)));
+  scene.setClocks();
   return scene;
+}
+
+void Scene::setClocks() {
+  const std::vector<ItemPtr> settings = itemsOf(ItemFamily::Settings);
+  if (settings.empty()) return;
+  const Clock clock{static_cast<double>(frameRange(*this).first), frameRate(*this)};
+  for (ItemPtr& item : items_) {
+    if (item->clock == clock) continue;
+    Item told = *item;
+    told.clock = clock;
+    item = std::make_shared<const Item>(std::move(told));
+  }
 }
 
 std::size_t Scene::indexOf(ItemId id) const {
@@ -91,6 +104,7 @@ Scene Scene::withReplaced(Item item) const {
   Scene scene = *this;
   Scene::ItemPtr& place = scene.items_[indexOf(item.id)];
   place = std::make_shared<const Item>(std::move(item));
+  scene.setClocks();
   return scene;
 }
 

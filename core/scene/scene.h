@@ -81,6 +81,8 @@ class Scene {
 
  private:
   std::size_t indexOf(ItemId id) const;
+  // Tells all items the clock of the settings.
+  void setClocks();
   template <typename Change>
   Scene changed(ItemId id, const Change& change) const;
 

@@ -48,6 +48,17 @@ TEST_F(NumberFieldTest, TypesSums) {
   EXPECT_EQ(finished_, 2);
 }
 
+TEST_F(NumberFieldTest, EnterEndsTypingAndEscapeLeavesTheValue) {
+  auto* editor = field_.findChild<QLineEdit*>();
+  test::type(&field_, "12");
+  EXPECT_FALSE(editor->isVisible());
+  QTest::mouseDClick(&field_, Qt::LeftButton);
+  QTest::keyClicks(editor, "77");
+  QTest::keyClick(editor, Qt::Key_Escape);
+  EXPECT_FALSE(editor->isVisible());
+  EXPECT_EQ(field_.value(), 12);
+}
+
 TEST_F(NumberFieldTest, NonsenseLeavesTheValue) {
   test::type(&field_, "plenty");
   EXPECT_EQ(field_.value(), 10);
