@@ -102,6 +102,11 @@ void Viewport::setShowsGrid(bool shows) {
   update();
 }
 
+void Viewport::setOverlay(const ParticleOverlay& overlay) {
+  overlay_ = overlay;
+  update();
+}
+
 void Viewport::takeOverView() {
   document_.edit(withCamera(document_.scene(), cameraNow()), tr("set camera"));
   look(ViewKind::Camera);
@@ -138,6 +143,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   const Projector view = projector();
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
+  if (const ParticleFramePtr frame = run_.frame(document_.frame()))
+    paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, rect());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),

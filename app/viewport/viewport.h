@@ -9,6 +9,7 @@
 #include "session/document.h"
 #include "viewport/frame_painter.h"
 #include "viewport/move_gizmo.h"
+#include "viewport/particle_overlay.h"
 #include "viewport/probe.h"
 #include "viewport/view_camera.h"
 
@@ -27,6 +28,8 @@ class Viewport : public QWidget {
   ViewKind view() const { return camera_.kind(); }
   void look(ViewKind kind);
   void setShowsGrid(bool shows);
+  void setOverlay(const ParticleOverlay& overlay);
+  const ParticleOverlay& overlay() const { return overlay_; }
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);
@@ -82,6 +85,7 @@ class Viewport : public QWidget {
   std::size_t leftOut_ = 0;
   double drawMilliseconds_ = 0;
   bool showsGrid_ = true;
+  ParticleOverlay overlay_;
   bool playing_ = false;
   bool waits_ = true;  // for the frame to be simulated
   Probe probe_;

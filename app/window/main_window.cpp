@@ -16,6 +16,7 @@
 #include "window/find_control.h"
 #include "window/shortcuts.h"
 
+#include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
@@ -193,11 +194,43 @@ QWidget* MainWindow::makeViewportPanel() {
   grid->setChecked(true);
   connect(grid, &QPushButton::toggled, viewport_, &Viewport::setShowsGrid);
   row->addWidget(grid);
+  row->addWidget(makeOverlayButton());
   row->addStretch(1);
   layout->addWidget(options);
   layout->addWidget(viewport_, 1);
   layout->addWidget(new Transport(document_, run_, playback_));
   return panel;
+}
+
+QWidget* MainWindow::makeOverlayButton() {
+  auto* button = new QPushButton(tr("Particles"));
+  button->setObjectName("overlay");
+  button->setToolTip(tr("Show where particles go, or a number of each as a colour, over the effect"));
+  auto* menu = new QMenu(button);
+  QAction* velocity = menu->addAction(tr("Velocity lines"));
+  velocity->setCheckable(true);
+  velocity->setToolTip(tr("How far each particle comes in a tenth of a second"));
+  menu->addSeparator();
+  auto* tints = new QActionGroup(menu);
+  const std::pair<QString, ParticleOverlay::Tint> choices[] = {
+      {tr("No colour"), ParticleOverlay::Tint::None},
+      {tr("Colour by age"), ParticleOverlay::Tint::Age},
+      {tr("Colour by share of life"), ParticleOverlay::Tint::Life},
+      {tr("Colour by speed"), ParticleOverlay::Tint::Speed}};
+  for (const auto& [label, tint] : choices) {
+    QAction* action = tints->addAction(menu->addAction(label));
+    action->setCheckable(true);
+    action->setChecked(tint == ParticleOverlay::Tint::None);
+    connect(action, &QAction::triggered, this, [this, tint = tint] {
+      viewport_->setOverlay({viewport_->overlay().showsVelocity, tint});
+    });
+  }
+  connect(velocity, &QAction::toggled, this, [this](bool shows) {
+    viewport_->setOverlay({shows, viewport_->overlay().tint});
+  });
+  menu->setToolTipsVisible(true);
+  button->setMenu(menu);
+  return button;
 }
 
 QWidget* MainWindow::makeShapeView() {

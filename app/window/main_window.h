@@ -54,6 +54,7 @@ class MainWindow : public QMainWindow {
   QWidget* makeBar();
   QWidget* makeShapeView();
   QWidget* makeViewportPanel();
+  QWidget* makeOverlayButton();
   void addShortcuts();
   void refreshBar();
   void refreshNumbers();

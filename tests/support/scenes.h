@@ -29,6 +29,11 @@ Scene busyScene();
 
 ParticleFramePtr simulate(const Scene& scene, int frame);
 
+// The particles of a scene's only emitter.
+inline const ParticleStore& onlyGroup(const ParticleFramePtr& frame) {
+  return frame->groups.front().particles;
+}
+
 Vec3d positionOf(const ParticleStore& particles, std::size_t index);
 Vec3d velocityOf(const ParticleStore& particles, std::size_t index);
 

@@ -10,6 +10,7 @@ namespace comet {
 namespace {
 
 using test::oneBurst;
+using test::onlyGroup;
 using test::simulate;
 using test::velocityOf;
 using test::with;
@@ -21,9 +22,7 @@ Scene falling(std::initializer_list<std::string> settings) {
   return with(scene, settings);
 }
 
-double speedAt(const Scene& scene, int frame) {
-  return -velocityOf(simulate(scene, frame)->groups.front().particles, 0).y;
-}
+double speedAt(const Scene& scene, int frame) { return -velocityOf(onlyGroup(simulate(scene, frame)), 0).y; }
 
 // How much of the influence acts on a particle at rest there, 0 to 1.
 double shareAt(const std::string& place, std::initializer_list<std::string> settings) {
@@ -102,7 +101,7 @@ TEST(AgeWindow, CountsFromEachBirthAndMayDifferBetweenParticles) {
   Scene scene = falling({"gravity.ages=from", "gravity.age_from=1±0.5", "emitter.rate=600",
                          "emitter.lifetime=100", "scene.substeps=2"});
   const ParticleFramePtr frame = simulate(scene, 49);
-  const ParticleStore& particles = frame->groups.front().particles;
+  const ParticleStore& particles = onlyGroup(frame);
   int began = 0, near = 0;
   for (std::size_t i = 0; i < particles.size(); ++i) {
     const double age = particles.field(ParticleStore::Age)[i], speed = -velocityOf(particles, i).y;
@@ -128,7 +127,7 @@ TEST(ResponseOverAge, IsReadByTheShareOfLife) {
 TEST(Mass, HeavierParticlesAnswerLessToForcesAndTheSameToGravity) {
   const auto speed = [](const char* kind, std::initializer_list<std::string> settings, const char* mass) {
     Scene scene = with(withInfluence(oneBurst(), kind, settings), {"emitter.speed=0", mass});
-    const Vec3d v = velocityOf(simulate(scene, 5)->groups.front().particles, 0);
+    const Vec3d v = velocityOf(onlyGroup(simulate(scene, 5)), 0);
     return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
   };
   const std::initializer_list<std::string> pull{"attractor.law=even", "attractor.place=0,100,0"};

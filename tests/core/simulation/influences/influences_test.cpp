@@ -10,13 +10,12 @@ namespace comet {
 namespace {
 
 using test::oneBurst;
+using test::onlyGroup;
 using test::positionOf;
 using test::simulate;
 using test::velocityOf;
 using test::with;
 using test::withInfluence;
-
-const ParticleStore& onlyGroup(const ParticleFramePtr& frame) { return frame->groups.front().particles; }
 
 double secondsAt(int frame) { return (frame - 1) / 24.0; }
 

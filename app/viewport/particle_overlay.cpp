@@ -1,0 +1,133 @@
+#include "viewport/particle_overlay.h"
+
+#include "controls/typed_number.h"
+#include "theme/theme.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+#include <vector>
+
+namespace comet {
+namespace {
+
+// Of more, evenly spread ones are drawn: what they say is the same, and the view stays quick.
+constexpr std::size_t kMostDrawn = 30000;
+constexpr double kDot = 1.8;
+
+QString tr(const char* words) { return QCoreApplication::translate("comet::paintParticles", words); }
+
+struct Drawn {
+  Projector::Point place;
+  Vec3d position, velocity;
+  double number;
+};
+
+double numberOf(const ParticleStore& particles, std::size_t i, ParticleOverlay::Tint tint) {
+  const double age = particles.field(ParticleStore::Age)[i];
+  switch (tint) {
+    case ParticleOverlay::Tint::None:
+      break;
+    case ParticleOverlay::Tint::Age:
+      return age;
+    case ParticleOverlay::Tint::Life:
+      return 100 * std::clamp(age / particles.field(ParticleStore::Lifetime)[i], 0.0, 1.0);
+    case ParticleOverlay::Tint::Speed:
+      return glm::length(particles.velocity(i));
+  }
+  return 0;
+}
+
+std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scene, const ParticleFrame& frame,
+                                   ParticleOverlay::Tint tint) {
+  std::vector<Drawn> drawn;
+  std::size_t all = 0;
+  for (const ParticleGroup& group : frame.groups) all += group.particles.size();
+  const std::size_t step = all / kMostDrawn + 1;
+  for (const ParticleGroup& group : frame.groups) {
+    const Scene::ItemPtr emitter = scene.find(group.emitter);
+    if (!emitter || !emitter->enabled) continue;
+    for (std::size_t i = 0; i < group.particles.size(); i += step) {
+      const Vec3d position = group.particles.position(i);
+      const Projector::Point place = projector.project(position);
+      if (projector.visible(place))
+        drawn.push_back({place, position, group.particles.velocity(i), numberOf(group.particles, i, tint)});
+    }
+  }
+  return drawn;
+}
+
+void paintVelocities(QPainter& painter, const Projector& projector, const std::vector<Drawn>& drawn) {
+  QVector<QLineF> lines;
+  lines.reserve(static_cast<int>(drawn.size()));
+  for (const Drawn& particle : drawn) {
+    const Projector::Point end = projector.project(particle.position + kVelocitySeconds * particle.velocity);
+    if (projector.visible(end)) lines << QLineF(particle.place.x, particle.place.y, end.x, end.y);
+  }
+  painter.setPen(QPen(theme::withAlpha(theme::kWell, 200), 1));
+  painter.drawLines(lines);
+}
+
+void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most) {
+  constexpr int kWidth = 150, kHeight = 8, kMargin = 12;
+  const QRect bar(area.right() - kMargin - kWidth, area.bottom() - 30, kWidth, kHeight);
+  for (int x = 0; x < kWidth; ++x)
+    painter.fillRect(QRect(bar.left() + x, bar.top(), 1, kHeight), tintColor(x / (kWidth - 1.0)));
+  painter.setFont(theme::font(11));
+  painter.setPen(theme::kText);
+  painter.drawText(bar.adjusted(0, -18, 0, -10), Qt::AlignLeft | Qt::AlignTop, label);
+  const QRect numbers = bar.adjusted(0, kHeight + 1, 0, kHeight + 10);
+  painter.setPen(theme::kQuietText);
+  const int flags = Qt::AlignTop | Qt::TextDontClip;
+  painter.drawText(numbers, Qt::AlignLeft | flags, textFromNumber(least));
+  painter.drawText(numbers, Qt::AlignRight | flags, textFromNumber(most));
+}
+
+void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& area, const QString& label) {
+  double least = std::numeric_limits<double>::infinity(), most = -least;
+  for (const Drawn& particle : drawn) {
+    least = std::min(least, particle.number);
+    most = std::max(most, particle.number);
+  }
+  if (drawn.empty()) return;
+  painter.setPen(Qt::NoPen);
+  for (const Drawn& particle : drawn) {
+    painter.setBrush(tintColor(most > least ? (particle.number - least) / (most - least) : 0.5));
+    painter.drawEllipse(QPointF(particle.place.x, particle.place.y), kDot, kDot);
+  }
+  paintLegend(painter, area, label, least, most);
+}
+
+}  // namespace
+
+QColor tintColor(double share) {
+  // Lightness rises evenly from end to end.
+  const QColor ends[] = {{0x24, 0x3A, 0x5E}, {0x3E, 0x7C, 0x8A}, {0xB8, 0x9A, 0x5A}, {0xFF, 0xE6, 0xB0}};
+  const double place = std::clamp(share, 0.0, 1.0) * 3;
+  const int below = std::min(2, static_cast<int>(place));
+  const double t = place - below;
+  const auto mix = [t](int a, int b) { return static_cast<int>(std::lround(a + (b - a) * t)); };
+  const QColor &a = ends[below], &b = ends[below + 1];
+  return {mix(a.red(), b.red()), mix(a.green(), b.green()), mix(a.blue(), b.blue())};
+}
+
+void paintParticles(QPainter& painter, const Projector& projector, const Scene& scene,
+                    const ParticleFrame& frame, const ParticleOverlay& overlay, const QRect& area) {
+  if (overlay.isEmpty()) return;
+  const std::vector<Drawn> drawn = particlesToDraw(projector, scene, frame, overlay.tint);
+  if (overlay.showsVelocity) paintVelocities(painter, projector, drawn);
+  switch (overlay.tint) {
+    case ParticleOverlay::Tint::None:
+      return;
+    case ParticleOverlay::Tint::Age:
+      return paintTint(painter, drawn, area, tr("age, s"));
+    case ParticleOverlay::Tint::Life:
+      return paintTint(painter, drawn, area, tr("share of life, %"));
+    case ParticleOverlay::Tint::Speed:
+      return paintTint(painter, drawn, area, tr("speed, units/s"));
+  }
+}
+
+}  // namespace comet
