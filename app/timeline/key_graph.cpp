@@ -105,14 +105,16 @@ std::optional<KeyGraph::Grip> KeyGraph::gripAt(const QPointF& position) const {
 void KeyGraph::paintScale(QPainter& painter) const {
   painter.setFont(theme::font(10));
   const double step = stepFor(most_ - least_);
-  for (double value = std::ceil(least_ / step) * step; value <= most_; value += step) {
+  const auto first = static_cast<long>(std::ceil(least_ / step)),
+             last = static_cast<long>(std::floor(most_ / step));
+  for (long line = first; line <= last; ++line) {
+    const double value = static_cast<double>(line) * step;
     const double y = placeOf(scale_.range.first, value).y();
     painter.setPen(QPen(theme::withAlpha(theme::kLine, 150), 1));
     painter.drawLine(QPointF(area_.left(), y), QPointF(area_.right(), y));
     painter.setPen(theme::kQuietText);
-    // Sums of steps may miss zero by a hair.
     painter.drawText(QRectF(area_.left() + 3, y - 13, 60, 12), Qt::AlignLeft | Qt::AlignBottom,
-                     textFromNumber(std::abs(value) < 1e-9 * step ? 0 : value));
+                     textFromNumber(value));
   }
 }
 
@@ -120,9 +122,11 @@ void KeyGraph::paintCurve(QPainter& painter, int component) const {
   const std::vector<CurvePoint> points = curveOf(track(), component);
   const QColor color = components() == 1 ? theme::kAccent : theme::kAxis[component];
   QPainterPath line;
-  for (double x = area_.left(); x <= area_.right(); x += 2) {
-    const QPointF at = placeOf(scale_.frameAt(x), sampleCurve(points, scale_.frameAt(x)));
-    x == area_.left() ? line.moveTo(at) : line.lineTo(at);
+  const int pieces = std::max(1, static_cast<int>(area_.width() / 2));
+  for (int i = 0; i <= pieces; ++i) {
+    const double frame = scale_.frameAt(area_.left() + area_.width() * i / pieces);
+    const QPointF at = placeOf(frame, sampleCurve(points, frame));
+    i == 0 ? line.moveTo(at) : line.lineTo(at);
   }
   painter.setPen(QPen(color, 1.6));
   painter.setBrush(Qt::NoBrush);

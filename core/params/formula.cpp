@@ -52,7 +52,7 @@ class Formula {
 
 // The library's messages in our words; they end without a stop.
 std::string inWords(const mu::Parser::exception_type& error) {
-  const std::string token = error.GetToken();
+  const std::string& token = error.GetToken();
   switch (error.GetCode()) {
     case mu::ecUNASSIGNABLE_TOKEN:
       return fmt::format("\"{}\" is not known here", token);
