@@ -144,6 +144,7 @@ void drawPieces(QPainter& painter, const Projector& projector, const Pieces& pie
                 const Mat3d& turn) {
   for (const std::vector<Vec3d>& piece : pieces) {
     std::vector<Vec3d> placed;
+    placed.reserve(piece.size());
     for (const Vec3d& point : piece) placed.push_back(place + turn * point);
     polyline(painter, projector, placed);
   }

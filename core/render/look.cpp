@@ -364,8 +364,9 @@ void Look::lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Fa
   }
   // Seen from behind, the surface is lit from behind.
   for (int i = 0; i < 3; ++i)
-    placed.light[i] = isFront ? corners[face.points[i]].light
-                              : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
+    placed.light[static_cast<std::size_t>(i)] =
+        isFront ? corners[face.points[i]].light
+                : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
 }
 
 bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,

@@ -4,6 +4,7 @@
 #include "base/vec.h"
 #include "render/stamp.h"
 
+#include <array>
 #include <cmath>
 #include <cstdint>
 #include <memory>
@@ -61,11 +62,11 @@ struct SpriteTurn {
   float reachX, reachY;          // half the size of its box in the picture, pixels
   float pixelsWide, pixelsHigh;  // its own width and height
   std::uint16_t stamp, nextStamp;
-  float mix;           // how much of the next stamp there is, 0 to 1
-  Vec3 light[3] = {};  // on the corners of a triangle
+  float mix;                    // how much of the next stamp there is, 0 to 1
+  std::array<Vec3, 3> light{};  // on the corners of a triangle
   // Of a triangle: whether the edge where u, v or the first corner's share is 0 ends at once instead of
   // fading, because another triangle goes on beyond it and nothing may be drawn twice.
-  bool joins[3] = {};
+  std::array<bool, 3> joins{};
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

@@ -1,6 +1,7 @@
 #include "render/tile.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 
 #undef HWY_TARGET_INCLUDE
@@ -155,6 +156,7 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
     const float x = sprite.x - static_cast<float>(left), y = sprite.y - static_cast<float>(top);
     Area area;
     if (profile.turned) {
+      assert(tables.turns);
       const SpriteTurn& turn = tables.turns[sprite.turn];
       span(x, turn.reachX, area.left, area.right);
       span(y, turn.reachY, area.top, area.bottom);

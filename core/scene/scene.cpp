@@ -148,7 +148,7 @@ Scene Scene::withEnabled(ItemId id, bool enabled) const {
   return changed(id, [&](Item& item) { item.enabled = enabled; });
 }
 
-Scene Scene::withResponse(ItemId emitter, ItemId influence, Response response) const {
+Scene Scene::withResponse(ItemId emitter, ItemId influence, const Response& response) const {
   auto responses = *responses_;
   if (response == Response{kFullResponse})
     responses.erase({emitter, influence});

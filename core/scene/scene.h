@@ -70,7 +70,7 @@ class Scene {
   Scene withParam(ItemId id, std::string_view param, ParamValue value) const;
   Scene withName(ItemId id, const std::string& name) const;
   Scene withEnabled(ItemId id, bool enabled) const;
-  Scene withResponse(ItemId emitter, ItemId influence, Response response) const;
+  Scene withResponse(ItemId emitter, ItemId influence, const Response& response) const;
 
   // Fields of the file that this version does not know. May be null.
   const std::shared_ptr<const nlohmann::json>& unknownFields() const { return unknownFields_; }

@@ -154,7 +154,7 @@ Response responseFrom(const json& value, const std::string& place) {
 }
 
 ordered_json jsonFromResponse(const Response& response) {
-  const ordered_json percent = response.percent ? ordered_json(*response.percent) : ordered_json(nullptr);
+  ordered_json percent = response.percent ? ordered_json(*response.percent) : ordered_json(nullptr);
   if (!response.overAge) return percent;
   return {{"percent", percent}, {"over_age", jsonFromCurve(*response.overAge)}};
 }
