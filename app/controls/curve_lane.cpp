@@ -145,14 +145,9 @@ void CurveLane::paintEvent(QPaintEvent*) {
 
 void CurveLane::drawHandles(QPainter& painter) const {
   for (std::size_t i = 0; i < curve_.points().size(); ++i)
-    for (const CurveSide side : kSides) {
-      if (!hasHandle(curve_.points(), i, side)) continue;
-      const QPointF end = handlePlace(i, side);
-      painter.setPen(QPen(theme::kQuietText, 1));
-      painter.drawLine(place(curve_.points()[i].x, curve_.points()[i].y), end);
-      painter.setBrush(theme::kQuietText);
-      painter.drawEllipse(end, 2.6, 2.6);
-    }
+    for (const CurveSide side : kSides)
+      if (hasHandle(curve_.points(), i, side))
+        drawKeyHandle(painter, place(curve_.points()[i].x, curve_.points()[i].y), handlePlace(i, side));
 }
 
 void CurveLane::offer(std::vector<CurvePoint> points) {

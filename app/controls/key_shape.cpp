@@ -1,5 +1,7 @@
 #include "controls/key_shape.h"
 
+#include "theme/theme.h"
+
 #include <QObject>
 #include <QPainter>
 
@@ -17,6 +19,13 @@ void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext
       painter.drawPolygon(
           QPolygonF({centre + QPointF(0, -4.8), centre + QPointF(4.5, 3.4), centre + QPointF(-4.5, 3.4)}));
   }
+}
+
+void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end) {
+  painter.setPen(QPen(theme::kQuietText, 1));
+  painter.drawLine(point, end);
+  painter.setBrush(theme::kQuietText);
+  painter.drawEllipse(end, 2.6, 2.6);
 }
 
 std::vector<std::pair<QString, Interpolation>> interpolationLabels() {

@@ -16,6 +16,9 @@ namespace comet {
 // With the painter's pen and brush, about nine pixels wide.
 void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext);
 
+// A handle of a point, from the point to its end.
+void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end);
+
 // All ways on from a key, as menus name them.
 std::vector<std::pair<QString, Interpolation>> interpolationLabels();
 

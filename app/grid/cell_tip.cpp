@@ -1,6 +1,7 @@
 #include "grid/cell_tip.h"
 
 #include "controls/typed_number.h"
+#include "simulation/influences/influences.h"
 #include "simulation/influences/window.h"
 
 #include <QCoreApplication>
@@ -43,9 +44,8 @@ QString cellTip(const Scene& scene, const Item& emitter, const Item& influence, 
   for (const QString& limit : limitsOf(influence, frame)) tip += ", " + limit;
   tip += ". ";
   if (!influence.enabled) tip += tr("It is off. ");
-  const std::string& kind = influence.kind->id();
-  const bool feelsMass = kind != "gravity" && kind != "swirl" && kind != "pace" && kind != "enclosure";
-  tip += feelsMass ? tr("Heavier particles answer less to it.") : tr("Particles of all masses answer alike.");
+  tip += influenceKindOf(influence).feelsMass ? tr("Heavier particles answer less to it.")
+                                              : tr("Particles of all masses answer alike.");
   return tip;
 }
 

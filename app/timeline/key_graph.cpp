@@ -138,11 +138,7 @@ void KeyGraph::paintCurve(QPainter& painter, int component) const {
     for (const CurveSide side : kSides) {
       if (!hasHandle(points, i, side)) continue;
       const CurveHandle& handle = handleOf(points[i], side);
-      const QPointF end = placeOf(points[i].x + handle.dx, points[i].y + handle.dy);
-      painter.setPen(QPen(theme::kQuietText, 1));
-      painter.drawLine(centre, end);
-      painter.setBrush(theme::kQuietText);
-      painter.drawEllipse(end, 2.6, 2.6);
+      drawKeyHandle(painter, centre, placeOf(points[i].x + handle.dx, points[i].y + handle.dy));
     }
     const bool isHeld = held_ && held_->component == component && held_->key == i;
     painter.setPen(QPen(color, 1.5));

@@ -49,6 +49,15 @@ struct Contribution {
     own.clear();
   }
   void add(const Vec3d& amount, const Weights& weights, std::size_t count);
+  // To each particle what `amountOf(i)` gives, by its weight.
+  template <typename Amount>
+  void addEach(const Weights& weights, std::size_t count, const Amount& amountOf) {
+    float* sums[3] = {own.axes[0].use(), own.axes[1].use(), own.axes[2].use()};
+    for (std::size_t i = 0; i < count; ++i) {
+      const Vec3d amount = amountOf(i) * weights.of(i);
+      for (int axis = 0; axis < 3; ++axis) sums[axis][i] += static_cast<float>(amount[axis]);
+    }
+  }
   Vec3d of(std::size_t i) const { return all + own.of(i); }
 };
 

@@ -128,7 +128,8 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
       }))
     predictMiddle(work.chunk, durations);
   for (const ActingInfluence& acting : plan.influences)
-    acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+    if (!acting.action().corrects())
+      acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
   integrate(work.chunk, work.forces, durations, masses);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().corrects())

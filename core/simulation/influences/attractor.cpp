@@ -27,12 +27,8 @@ class Attractor : public InfluenceAction {
   bool readsPositions() const override { return true; }
 
   void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    float* force[3];
-    for (int axis = 0; axis < 3; ++axis) force[axis] = forces.force.own.axes[axis].use();
-    for (std::size_t i = 0; i < chunk.count; ++i) {
-      const Vec3d pull = pullAt(chunk.middlePosition(i)) * weights.of(i);
-      for (int axis = 0; axis < 3; ++axis) force[axis][i] += static_cast<float>(pull[axis]);
-    }
+    forces.force.addEach(weights, chunk.count,
+                         [&](std::size_t i) { return pullAt(chunk.middlePosition(i)); });
   }
 
  private:

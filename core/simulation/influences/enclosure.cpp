@@ -137,9 +137,11 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind enclosureInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(),
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Enclosure>(item, time.middleFrame());
-          }};
+          },
+          false};
 }
 
 }  // namespace comet

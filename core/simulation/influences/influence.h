@@ -40,7 +40,7 @@ class InfluenceAction {
   // Adds the action on each particle. Called from many threads.
   virtual void addTo(Forces&, const Chunk&, const Substep&, const Weights&) const {}
 
-  // Whether it has to see what became of the particles at the end of a substep.
+  // Whether it has to see what became of the particles at the end of a substep. It then adds nothing before.
   virtual bool corrects() const { return false; }
   // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from
   // many threads.
@@ -50,6 +50,7 @@ class InfluenceAction {
 struct InfluenceKind {
   const KindSpec& spec;
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time);
+  bool feelsMass = true;  // whether heavier particles answer less
 };
 
 // Its own parameters, and those that all kinds share: where and when it acts.

@@ -88,9 +88,11 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind paceInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(),
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Pace>(item, time.middleFrame());
-          }};
+          },
+          false};
 }
 
 }  // namespace comet

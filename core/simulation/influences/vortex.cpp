@@ -40,12 +40,8 @@ class Vortex : public InfluenceAction {
 
   void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
     forces.addWind(Vec3d(0.0), grip_, weights, chunk.count);
-    float* air[3];
-    for (int axis = 0; axis < 3; ++axis) air[axis] = forces.air.own.axes[axis].use();
-    for (std::size_t i = 0; i < chunk.count; ++i) {
-      const Vec3d velocity = whirl_.at(chunk.middlePosition(i)) * weights.of(i);
-      for (int axis = 0; axis < 3; ++axis) air[axis][i] += static_cast<float>(velocity[axis]);
-    }
+    forces.air.addEach(weights, chunk.count,
+                       [&](std::size_t i) { return whirl_.at(chunk.middlePosition(i)); });
   }
 
  private:
