@@ -11,3 +11,7 @@ find_package(PkgConfig REQUIRED)
 pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)
 pkg_check_modules(assimp REQUIRED IMPORTED_TARGET assimp)
 find_library(COMET_XXHASH xxhash REQUIRED)
+# The package's own module looks for parts that it does not come with.
+find_library(COMET_OPENVDB openvdb REQUIRED)
+find_package(Imath REQUIRED)
+find_library(COMET_EMBREE embree3 REQUIRED)

@@ -7,6 +7,7 @@
 #include "geometry/mesh_file.h"
 #include "io/picture_content.h"
 #include "io/picture_file.h"
+#include "io/volume_content.h"
 #include "scene/scene_file.h"
 
 #include <algorithm>
@@ -23,6 +24,8 @@ ContentPtr readSample(FileKind kind, const std::string& name) {
   for (const DemoFile& file : demoFiles()) {
     if (file.name != name) continue;
     if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(meshFromBytes(file.bytes, name));
+    if (kind == FileKind::Volume)
+      return std::make_shared<const VolumeContent>(vectorVolumesFromBytes(file.bytes, name));
     return std::make_shared<const PictureContent>(pictureFromBytes(file.bytes, name));
   }
   refuseInput(name, "is not a sample of this program");
@@ -40,6 +43,7 @@ ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& f
   if (path.rfind(kSamplePrefix, 0) == 0) return readSample(kind, path.substr(kSamplePrefix.size()));
   const fs::path full = folder / path;  // an absolute path replaces the folder
   if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(readMesh(full));
+  if (kind == FileKind::Volume) return std::make_shared<const VolumeContent>(readVectorVolumes(full));
   return readPictures(full);
 }
 

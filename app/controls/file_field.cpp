@@ -19,7 +19,16 @@ namespace {
 const QStringList& endingsOf(FileKind kind) {
   static const QStringList pictures{"png", "jpg", "jpeg", "tga", "tif", "tiff", "exr"};
   static const QStringList meshes{"obj", "ply", "stl", "gltf", "glb"};
-  return kind == FileKind::Mesh ? meshes : pictures;
+  static const QStringList volumes{"vdb"};
+  switch (kind) {
+    case FileKind::Mesh:
+      return meshes;
+    case FileKind::Volume:
+      return volumes;
+    case FileKind::Picture:
+      break;
+  }
+  return pictures;
 }
 
 QString droppedPath(const QMimeData& data) {
@@ -30,7 +39,7 @@ QString droppedPath(const QMimeData& data) {
 
 std::optional<FileKind> fileKindOf(const QString& path) {
   const QString ending = QFileInfo(path).suffix().toLower();
-  for (const FileKind kind : {FileKind::Picture, FileKind::Mesh})
+  for (const FileKind kind : {FileKind::Picture, FileKind::Mesh, FileKind::Volume})
     if (endingsOf(kind).contains(ending)) return kind;
   return std::nullopt;
 }
@@ -38,8 +47,10 @@ std::optional<FileKind> fileKindOf(const QString& path) {
 QString fileFilter(FileKind kind) {
   QStringList patterns;
   for (const QString& ending : endingsOf(kind)) patterns << "*." + ending;
-  return (kind == FileKind::Mesh ? QObject::tr("Meshes (%1)") : QObject::tr("Pictures (%1)"))
-      .arg(patterns.join(' '));
+  const QString label = kind == FileKind::Mesh     ? QObject::tr("Meshes (%1)")
+                        : kind == FileKind::Volume ? QObject::tr("Volumes (%1)")
+                                                   : QObject::tr("Pictures (%1)");
+  return label.arg(patterns.join(' '));
 }
 
 FileField::FileField(FileKind kind, QWidget* parent)

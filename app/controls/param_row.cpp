@@ -101,7 +101,8 @@ void ParamRow::addFields(QHBoxLayout& row) {
       auto* box = new QCheckBox;
       first_ = box;
       row.addWidget(box, 1);
-      refreshers_.emplace_back([box](const ParamValue& v) { box->setChecked(std::get<bool>(v.base)); });
+      refreshers_.emplace_back(
+          [this, box](const ParamValue& v) { box->setChecked(std::get<bool>(v.at(document_.frame()))); });
       connect(box, &QCheckBox::clicked, this, [this](bool on) { document_.setBase(item_, spec_.id, on); });
       break;
     }
@@ -135,6 +136,20 @@ void ParamRow::addFields(QHBoxLayout& row) {
     case ParamType::File:
       addFile(row);
       break;
+    case ParamType::Strokes:
+      addStrokes(row);
+      break;
+    case ParamType::Markers: {
+      auto* note = new QLabel;
+      note->setObjectName("markers_note");
+      row.addWidget(note, 1);
+      refreshers_.emplace_back([note](const ParamValue& v) {
+        const std::size_t count = std::get<MarkerList>(v.base).size();
+        note->setText(count == 0 ? tr("none: double-click the timeline's ruler")
+                                 : tr("%1 in the timeline's ruler").arg(count));
+      });
+      break;
+    }
     case ParamType::Data:
       addData(row);
       break;
@@ -219,6 +234,35 @@ void ParamRow::addData(QHBoxLayout& row) {
   });
 }
 
+// They are drawn in the viewport.
+void ParamRow::addStrokes(QHBoxLayout& row) {
+  auto* draw = new QPushButton(tr("Draw"));
+  draw->setObjectName("draw");
+  draw->setCheckable(true);
+  draw->setToolTip(tr("Drag in the viewport to draw strokes; click again when done"));
+  first_ = draw;
+  row.addWidget(draw);
+  auto* note = new QLabel;
+  note->setProperty("quiet", true);
+  row.addWidget(note, 1);
+  auto* last = new QPushButton(tr("Remove last"));
+  last->setObjectName("remove_last");
+  row.addWidget(last);
+  connect(draw, &QPushButton::toggled, &document_, &Document::setDrawing);
+  connect(&document_, &Document::drawingChanged, draw,
+          [this, draw] { draw->setChecked(document_.isDrawing()); });
+  connect(last, &QPushButton::clicked, this, [this] {
+    auto strokes = std::get<StrokeList>(value().base);
+    strokes.pop_back();
+    document_.setBase(item_, spec_.id, strokes);
+  });
+  refreshers_.emplace_back([note, last](const ParamValue& v) {
+    const std::size_t count = std::get<StrokeList>(v.base).size();
+    note->setText(count == 0 ? tr("none yet") : count == 1 ? tr("1 stroke") : tr("%1 strokes").arg(count));
+    last->setVisible(count > 0);
+  });
+}
+
 void ParamRow::addFollow(QHBoxLayout& row) {
   auto* field = new FollowField;
   row.addWidget(field);
@@ -270,12 +314,13 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
 
 void ParamRow::addFormula(NumberField& number) {
   QStringList names;
-  for (const std::string& name : formulaNames()) names << text(name);
+  for (const std::string& name : formulaNames(spec_.formulaScope())) names << text(name);
   number.setTakesFormula(names);
   connect(&number, &NumberField::formulaTyped, this, [this, field = &number](const QString& formula) {
     ParamValue changed = value();
     changed.formula = formula.toStdString();
-    if (const auto problem = problemWithFormula(changed.formula); problem && !formula.isEmpty())
+    if (const auto problem = problemWithFormula(changed.formula, spec_.formulaScope());
+        problem && !formula.isEmpty())
       return field->refuseFormula(formula, static_cast<int>(problem->position), text(problem->message));
     document_.setParam(item_, spec_.id, changed);
   });

@@ -41,6 +41,7 @@ class ParamRow : public QWidget {
   void addText(QHBoxLayout& row);
   void addCurve(QHBoxLayout& row);
   void addFile(QHBoxLayout& row);
+  void addStrokes(QHBoxLayout& row);
   void addData(QHBoxLayout& row);
   void addFollow(QHBoxLayout& row);
   // Names that a text may be.

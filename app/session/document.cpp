@@ -5,6 +5,7 @@
 #include "scene_files.h"
 
 #include <QFileInfo>
+#include <algorithm>
 
 namespace comet {
 
@@ -116,22 +117,49 @@ void Document::select(ItemId item) {
   selected_ = item;
   if (target->kind->family() == ItemFamily::Emitter) selectedEmitter_ = item;
   endMerge();
+  setDrawing(false);
   Q_EMIT selectionChanged();
 }
 
-void Document::setSolo(ItemId emitter, bool solo) {
+namespace {
+
+// With every item of a family off but these.
+Scene withOnly(const std::set<ItemId>& items, ItemFamily family, Scene scene) {
+  for (const Scene::ItemPtr& item : scene.itemsOf(family))
+    if (items.count(item->id) == 0) scene = scene.withEnabled(item->id, false);
+  return scene;
+}
+
+}  // namespace
+
+bool Document::anySolo(ItemFamily family) const {
+  return std::any_of(solo_.begin(), solo_.end(), [this, family](ItemId id) {
+    const Scene::ItemPtr item = scene_.find(id);
+    return item && item->kind->family() == family;
+  });
+}
+
+void Document::setSolo(ItemId item, bool solo) {
   if (solo)
-    solo_.insert(emitter);
+    solo_.insert(item);
   else
-    solo_.erase(emitter);
+    solo_.erase(item);
   Q_EMIT soloChanged();
 }
 
+Scene Document::withSoloOf(ItemFamily family, const Scene& scene) const {
+  return anySolo(family) ? withOnly(solo_, family, scene) : scene;
+}
+
 Scene Document::sceneWithOnly(const std::set<ItemId>& emitters) const {
-  Scene scene = scene_;
-  for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter))
-    if (emitters.count(emitter->id) == 0) scene = scene.withEnabled(emitter->id, false);
-  return scene;
+  return withOnly(emitters, ItemFamily::Emitter, scene_);
+}
+
+void Document::setDrawing(bool drawing) {
+  if (isDrawing_ == drawing) return;
+  isDrawing_ = drawing;
+  endMerge();
+  Q_EMIT drawingChanged();
 }
 
 void Document::keepSelectionValid() {

@@ -61,14 +61,21 @@ class Document : public QObject {
   ItemId selectedEmitter() const { return selectedEmitter_; }
   void select(ItemId item);
 
-  // Emitters that alone are drawn; none draws all. A way of looking, not part of the scene: bakes draw all.
-  bool isSolo(ItemId emitter) const { return solo_.count(emitter) > 0; }
-  bool anySolo() const { return !solo_.empty(); }
-  void setSolo(ItemId emitter, bool solo);
+  // Emitters that alone are drawn, and influences that alone act; without any, all. A way of looking, not
+  // part of the scene: bakes have all.
+  bool isSolo(ItemId item) const { return solo_.count(item) > 0; }
+  bool anySolo(ItemFamily family) const;
+  void setSolo(ItemId item, bool solo);
+  // The scene with every influence off that does not act while others are solo.
+  Scene simulatedScene() const { return withSoloOf(ItemFamily::Influence, scene_); }
   // The scene with all that is not to be drawn turned off.
-  Scene drawnScene() const { return solo_.empty() ? scene_ : sceneWithOnly(solo_); }
+  Scene drawnScene() const { return withSoloOf(ItemFamily::Emitter, scene_); }
   // The scene with every emitter off but these.
   Scene sceneWithOnly(const std::set<ItemId>& emitters) const;
+
+  // Whether strokes of the selected item are drawn in the viewport. Ends when another item is selected.
+  bool isDrawing() const { return isDrawing_; }
+  void setDrawing(bool drawing);
 
   int frame() const { return frame_; }
   void setFrame(int frame);
@@ -78,6 +85,7 @@ class Document : public QObject {
   void selectionChanged();
   void frameChanged(int frame);
   void soloChanged();
+  void drawingChanged();
   // File name, unsaved changes or history changed.
   void stateChanged();
 
@@ -89,6 +97,7 @@ class Document : public QObject {
 
   void show(const Scene& scene);
   void keepSelectionValid();
+  Scene withSoloOf(ItemFamily family, const Scene& scene) const;
 
   Scene scene_;
   Scene saved_;
@@ -101,6 +110,7 @@ class Document : public QObject {
   ItemId selectedEmitter_ = 0;
   std::set<ItemId> solo_;
   int frame_ = 1;
+  bool isDrawing_ = false;
 };
 
 }  // namespace comet

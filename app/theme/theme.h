@@ -32,6 +32,11 @@ inline const QColor kTrouble{0xD9, 0x75, 0x66};  // needs attention
 // Axes of gizmos: told apart by letter as well.
 inline const QColor kAxis[3] = {{0xD0, 0x84, 0x5E}, {0x9C, 0xB8, 0x6E}, {0x74, 0x9F, 0xB8}};
 
+// Things that are told apart by colour and name: light enough to be read on any ground here.
+constexpr int kSeriesCount = 6;
+inline const QColor kSeries[kSeriesCount] = {{0xE0, 0xA9, 0x6A}, {0x9C, 0xC4, 0x86}, {0x86, 0xB7, 0xD2},
+                                             {0xD6, 0x8F, 0xA0}, {0xD9, 0xD0, 0x7E}, {0xB3, 0x9D, 0xD6}};
+
 constexpr int kRowHeight = 24;
 constexpr int kGap = 6;
 constexpr int kRadius = 3;

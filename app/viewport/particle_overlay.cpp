@@ -50,7 +50,7 @@ std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scen
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); i += step) {
-      const Vec3d position = group.particles.position(i);
+      const Vec3d position = group.particles.shownPosition(i);
       const Projector::Point place = projector.project(position);
       if (projector.visible(place))
         drawn.push_back({place, position, group.particles.velocity(i), numberOf(group.particles, i, tint)});

@@ -102,8 +102,12 @@ QStringList ProbePanel::lines() const {
   StampCache stamps;
   const Look look(scene, *emitter, document_.frame(), stamps);
   const ParticleState state{
-      particle->id, lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
-      glm::length(particle->velocity)};
+      particle->id,
+      lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
+      glm::length(particle->velocity),
+      particle->age,
+      particle->lifetime,
+      particle->position};
   lines << tr("size  %1 units").arg(short1(look.diameter(state)));
   if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
   const PathPoint top = highestPoint(probe_.path());

@@ -28,7 +28,7 @@ QString spacingText(double units, double unitsPerMetre) {
 }  // namespace
 
 Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), probe_(document, run) {
+    : QWidget(parent), document_(document), run_(run), probe_(document, run), strokes_(document) {
   setAcceptDrops(true);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
@@ -42,6 +42,10 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
   connect(&document_, &Document::sceneChanged, this, &Viewport::askForPicture);
   connect(&document_, &Document::frameChanged, this, &Viewport::askForPicture);
   connect(&document_, &Document::soloChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::drawingChanged, this, [this] {
+    setCursor(document_.isDrawing() ? Qt::CrossCursor : Qt::ArrowCursor);
+    update();
+  });
   probePanel_ = new ProbePanel(document_, probe_, this);
   connect(&probe_, &Probe::changed, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
@@ -107,6 +111,11 @@ void Viewport::setOverlay(const ParticleOverlay& overlay) {
   update();
 }
 
+void Viewport::setArrows(const ArrowOverlay& arrows) {
+  arrows_ = arrows;
+  update();
+}
+
 void Viewport::takeOverView() {
   document_.edit(withCamera(document_.scene(), cameraNow()), tr("set camera"));
   look(ViewKind::Camera);
@@ -152,6 +161,9 @@ void Viewport::paintEvent(QPaintEvent*) {
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
     if (influence->enabled || influence->id == document_.selected())
       paintInfluence(painter, view, *influence, document_.frame(), influence->id == document_.selected());
+  paintFieldArrows(painter, view, document_.scene(), document_.selected(), document_.frame(), arrows_.field,
+                   rect());
+  strokes_.paint(painter, view);
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
@@ -172,7 +184,9 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
   if (leftOut_ > 0)
     notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
-  if (document_.anySolo()) notes << tr("solo: some emitters are not shown");
+  if (document_.anySolo(ItemFamily::Emitter)) notes << tr("solo: some emitters are not shown");
+  if (document_.anySolo(ItemFamily::Influence)) notes << tr("solo: some influences do not act");
+  if (document_.isDrawing()) notes << tr("drag to draw a stroke");
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
   const QString problem = run_.problem();
@@ -204,6 +218,8 @@ void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
   const auto now = view.project(probe_.particle()->position);
   painter.setPen(QPen(theme::kAccent, 1.8));
   if (view.visible(now)) mark(now, 8);
+  if (arrows_.showsForces) paintForces(painter, view, document_.scene(), *probe_.particle());
+  painter.setPen(QPen(theme::kAccent, 1.8));
   const PathPoint highest = highestPoint(probe_.path());
   const auto top = view.project(highest.position);
   painter.setFont(theme::font(11));
@@ -223,7 +239,7 @@ std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); ++i) {
-      const auto point = view.project(group.particles.position(i));
+      const auto point = view.project(group.particles.shownPosition(i));
       const double away = std::hypot(point.x - position.x(), point.y - position.y());
       if (!view.visible(point) || away >= nearest) continue;
       nearest = away;
@@ -246,11 +262,20 @@ void Viewport::dropEvent(QDropEvent* event) {
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
   lastPosition_ = pressedAt_ = event->position();
-  if (event->button() != Qt::LeftButton || !gizmoParam()) return;
+  if (event->button() != Qt::LeftButton) return;
   const Projector view = projector();
+  if (document_.isDrawing() && strokes_.press(view, event->position())) return update();
+  if (!gizmoParam()) return;
   const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
-  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
+  if (grip != MoveGizmo::Grip::None)
+    gizmo_.start(grip, view, gizmoPlace(), event->position());
+  else
+    strokes_.press(view, event->position());
   update();
+}
+
+void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton) strokes_.doubleClick(projector(), event->position());
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
@@ -261,6 +286,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
                       "gizmo");
     return;
   }
+  if (strokes_.move(projector(), event->position())) return update();
   if (event->buttons() == Qt::NoButton) {
     const auto hovered =
         gizmoParam() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
@@ -280,7 +306,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
   // A click that moved nothing probes.
-  const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None &&
+  const bool drew = strokes_.release(projector());
+  const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
   if (isClick) probe_.pick(particleAt(event->position()));
   gizmo_.stop();

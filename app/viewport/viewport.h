@@ -7,10 +7,12 @@
 
 #include "session/background_run.h"
 #include "session/document.h"
+#include "viewport/arrow_overlay.h"
 #include "viewport/frame_painter.h"
 #include "viewport/move_gizmo.h"
 #include "viewport/particle_overlay.h"
 #include "viewport/probe.h"
+#include "viewport/stroke_tool.h"
 #include "viewport/view_camera.h"
 
 #include <QImage>
@@ -30,6 +32,8 @@ class Viewport : public QWidget {
   void setShowsGrid(bool shows);
   void setOverlay(const ParticleOverlay& overlay);
   const ParticleOverlay& overlay() const { return overlay_; }
+  void setArrows(const ArrowOverlay& arrows);
+  const ArrowOverlay& arrows() const { return arrows_; }
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);
@@ -41,6 +45,9 @@ class Viewport : public QWidget {
   double drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
+  QPointF strokePoint(std::size_t stroke, std::size_t point) const {
+    return strokes_.pointAt(projector(), stroke, point);
+  }
 
  Q_SIGNALS:
   void viewChanged();
@@ -55,6 +62,7 @@ class Viewport : public QWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
@@ -89,6 +97,8 @@ class Viewport : public QWidget {
   bool playing_ = false;
   bool waits_ = true;  // for the frame to be simulated
   Probe probe_;
+  StrokeTool strokes_;
+  ArrowOverlay arrows_;
   ProbePanel* probePanel_;
   QPointF pressedAt_;
   QPointF lastPosition_;

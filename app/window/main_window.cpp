@@ -203,9 +203,11 @@ QWidget* MainWindow::makeViewportPanel() {
 }
 
 QWidget* MainWindow::makeOverlayButton() {
-  auto* button = new QPushButton(tr("Particles"));
+  auto* button = new QPushButton(tr("Overlays"));
   button->setObjectName("overlay");
-  button->setToolTip(tr("Show where particles go, or a number of each as a colour, over the effect"));
+  button->setToolTip(
+      tr("Show over the effect where particles go, a number of each as a colour, or where "
+         "influences push"));
   auto* menu = new QMenu(button);
   QAction* velocity = menu->addAction(tr("Velocity lines"));
   velocity->setCheckable(true);
@@ -227,6 +229,27 @@ QWidget* MainWindow::makeOverlayButton() {
   }
   connect(velocity, &QAction::toggled, this, [this](bool shows) {
     viewport_->setOverlay({shows, viewport_->overlay().tint});
+  });
+  menu->addSeparator();
+  auto* fields = new QActionGroup(menu);
+  const std::pair<QString, FieldArrows> arrows[] = {{tr("No field arrows"), FieldArrows::None},
+                                                    {tr("Field arrows on a slice"), FieldArrows::Slice},
+                                                    {tr("Field arrows in a box"), FieldArrows::Box}};
+  for (const auto& [label, where] : arrows) {
+    QAction* action = fields->addAction(menu->addAction(label));
+    action->setCheckable(true);
+    action->setChecked(where == FieldArrows::None);
+    action->setToolTip(tr("Where the selected influence pushes, or all that act on the selected emitter"));
+    connect(action, &QAction::triggered, this, [this, where = where] {
+      viewport_->setArrows({where, viewport_->arrows().showsForces});
+    });
+  }
+  menu->addSeparator();
+  QAction* forces = menu->addAction(tr("Forces on the probed particle"));
+  forces->setCheckable(true);
+  forces->setToolTip(tr("Click a particle to probe it"));
+  connect(forces, &QAction::toggled, this, [this](bool shows) {
+    viewport_->setArrows({viewport_->arrows().field, shows});
   });
   menu->setToolTipsVisible(true);
   button->setMenu(menu);
@@ -383,13 +406,21 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   };
   QMenu menu(this);
   menu.setObjectName("dropped");
-  const bool isMesh = fileKindOf(path) == FileKind::Mesh;
+  const auto kind = fileKindOf(path);
+  const bool isMesh = kind == FileKind::Mesh, isPicture = kind == FileKind::Picture;
+  if (kind == FileKind::Volume)
+    menu.addAction(tr("As a vector field"), this, [this, use] {
+      Item field = newItem(*catalog().find("field"), document_.scene().freeName("field"));
+      const Scene next = document_.scene().withAdded(std::move(field));
+      document_.edit(next, tr("add vector field"));
+      use(next.items().back()->id, "volume", "source", "file");
+    });
   if (emitter && isMesh) {
     menu.addAction(tr("Births on it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
     menu.addAction(tr("Particles end at it"), this,
                    [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
   }
-  if (emitter && !isMesh) {
+  if (emitter && isPicture) {
     menu.addAction(tr("As sprite"), this,
                    [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
     menu.addAction(tr("As flipbook"), this,
@@ -397,7 +428,7 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
     menu.addAction(tr("Births where it is bright"), this,
                    [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
   }
-  if (!isMesh)
+  if (isPicture)
     menu.addAction(tr("As backdrop"), this,
                    [this, use] { use(document_.scene().camera().id, "backdrop", nullptr, nullptr); });
   if (!menu.isEmpty()) menu.exec(place);

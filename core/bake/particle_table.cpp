@@ -37,14 +37,16 @@ void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& grou
   const auto emitterIndex = static_cast<double>(columns[Emitter].texts.size() - 1);
   for (std::size_t i = 0; i < particles.size(); ++i) {
     const DrawnParticle particle = drawnParticle(particles, i);
-    const Vec3d color = look.color(particle.state, particle.age);
+    const Vec3d color = look.color(particle.state, particle.state.age);
     const auto add = [&columns](Column column, double number) { columns[column].numbers.push_back(number); };
     add(Id, static_cast<double>(particle.state.id));
     add(Emitter, emitterIndex);
-    for (int field = 0; field < 6; ++field)
-      add(static_cast<Column>(X + field), particles.field(static_cast<ParticleStore::Field>(field))[i]);
-    add(AgeColumn, particle.age);
-    add(LifetimeColumn, particle.lifetime);
+    for (int axis = 0; axis < 3; ++axis) {
+      add(static_cast<Column>(X + axis), particle.state.position[axis]);
+      add(static_cast<Column>(Vx + axis), particle.velocity[axis]);
+    }
+    add(AgeColumn, particle.state.age);
+    add(LifetimeColumn, particle.state.lifetime);
     add(Size, look.diameter(particle.state));
     add(Red, color.x);
     add(Green, color.y);

@@ -32,18 +32,29 @@ double slopeAt(const Vec3d& corner, const Vec3d& away, std::uint64_t pattern) {
 
 Vec3d fade(const Vec3d& t) { return t * t * t * (t * (t * 6.0 - 15.0) + 10.0); }
 
-}  // namespace
-
-double smoothNoise(const Vec3d& place, std::uint64_t pattern) {
+// `latticePoint` says which of the lattice's points stands in for another.
+template <typename LatticePoint>
+double noiseOver(const Vec3d& place, std::uint64_t pattern, const LatticePoint& latticePoint) {
   const Vec3d corner = glm::floor(place), t = place - corner, weight = fade(t);
   double sum = 0;
   for (int i = 0; i < 8; ++i) {
     const Vec3d step(i & 1, i >> 1 & 1, i >> 2 & 1);
     double share = 1;
     for (int axis = 0; axis < 3; ++axis) share *= step[axis] > 0 ? weight[axis] : 1 - weight[axis];
-    sum += share * slopeAt(corner + step, t - step, pattern);
+    sum += share * slopeAt(latticePoint(corner + step), t - step, pattern);
   }
   return sum;
+}
+
+}  // namespace
+
+double smoothNoise(const Vec3d& place, std::uint64_t pattern) {
+  return noiseOver(place, pattern, [](const Vec3d& point) { return point; });
+}
+
+double repeatingNoise(const Vec3d& place, const Vec3d& periods, std::uint64_t pattern) {
+  return noiseOver(place, pattern,
+                   [&periods](const Vec3d& point) { return point - periods * glm::floor(point / periods); });
 }
 
 Vec3d smoothNoise3(const Vec3d& place, std::uint64_t pattern) {

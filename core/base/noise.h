@@ -12,6 +12,9 @@ namespace comet {
 // any thread.
 double smoothNoise(const Vec3d& place, std::uint64_t pattern);
 
+// As smoothNoise, and the same again after `periods` (whole numbers from 1) along each axis.
+double repeatingNoise(const Vec3d& place, const Vec3d& periods, std::uint64_t pattern);
+
 // Three independent ones.
 Vec3d smoothNoise3(const Vec3d& place, std::uint64_t pattern);
 

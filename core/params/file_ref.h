@@ -6,17 +6,15 @@
 #pragma once
 
 #include "base/digest.h"
+#include "base/kept_results.h"
 
 #include <functional>
 #include <memory>
-#include <mutex>
 #include <string>
-#include <utility>
-#include <vector>
 
 namespace comet {
 
-enum class FileKind { Picture, Mesh };
+enum class FileKind { Picture, Mesh, Volume };
 
 // What was read from a file. Immutable; read from any thread.
 class FileContent {
@@ -31,21 +29,15 @@ class FileContent {
   // What it holds, in a line for people: sizes and, where there is something to know, warnings.
   virtual std::string summary() const = 0;
 
-  // Something that is made from the content and asked for again and again, such as tables to choose from. The
-  // last few are kept with it. `key` is equal for equal results only; two kinds of results never share one.
+  // Something that is made from the content and kept with it; see KeptResults.
   template <typename Result>
   std::shared_ptr<const Result> derived(const Digest& key,
                                         const std::function<std::shared_ptr<const Result>()>& make) const {
-    return std::static_pointer_cast<const Result>(
-        keptOrMade(key, [&make] { return std::shared_ptr<const void>(make()); }));
+    return kept_.get<Result>(key, make);
   }
 
  private:
-  std::shared_ptr<const void> keptOrMade(const Digest& key,
-                                         const std::function<std::shared_ptr<const void>()>& make) const;
-
-  mutable std::mutex mutex_;
-  mutable std::vector<std::pair<Digest, std::shared_ptr<const void>>> kept_;
+  KeptResults kept_;
 };
 
 struct FileRef {

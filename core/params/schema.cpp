@@ -12,9 +12,9 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 13> kTypeNames{"number",  "integer",  "flag",   "choice", "vector",
-                                                      "color",   "gradient", "bursts", "text",   "curve",
-                                                      "outline", "file",     "data"};
+constexpr std::array<std::string_view, 15> kTypeNames{"number",  "integer",  "flag",   "choice",  "vector",
+                                                      "color",   "gradient", "bursts", "text",    "curve",
+                                                      "outline", "file",     "data",   "strokes", "markers"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
 constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
 
@@ -25,6 +25,9 @@ constexpr double kMostBurstCount = 5e6;
 constexpr double kMostFrame = 1e6;
 constexpr double kHighestCurve = 1e4;
 constexpr std::size_t kMostOutlinePoints = 500;
+constexpr std::size_t kMostMarkers = 1000;
+constexpr std::size_t kMostStrokes = 1000;
+constexpr std::size_t kMostStrokePoints = 20000;  // in all
 constexpr std::size_t kLongestText = 4096;
 constexpr double kLeastFastest = 1e-6;
 
@@ -80,8 +83,33 @@ std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
   return std::nullopt;
 }
 
+std::optional<std::string> strokesProblem(const ParamSpec& spec, const StrokeList& strokes) {
+  if (strokes.size() > kMostStrokes) return fmt::format("has more than {} strokes", kMostStrokes);
+  std::size_t points = 0;
+  for (const Stroke& stroke : strokes) {
+    if (stroke.size() < kFewestStrokePoints)
+      return fmt::format("has a stroke of {} points, but each needs at least {}", stroke.size(),
+                         kFewestStrokePoints);
+    if ((points += stroke.size()) > kMostStrokePoints)
+      return fmt::format("has more than {} points", kMostStrokePoints);
+    for (const Vec3d& point : stroke)
+      for (int axis = 0; axis < 3; ++axis)
+        if (auto problem = rangeProblem("point", point[axis], spec.least, spec.most)) return problem;
+  }
+  return std::nullopt;
+}
+
 std::optional<std::string> textProblem(const std::string& text) {
   if (text.size() > kLongestText) return fmt::format("has more than {} characters", kLongestText);
+  return std::nullopt;
+}
+
+std::optional<std::string> markersProblem(const MarkerList& markers) {
+  if (markers.size() > kMostMarkers) return fmt::format("has more than {} markers", kMostMarkers);
+  for (const Marker& marker : markers) {
+    if (auto problem = rangeProblem("marker frame", marker.frame, -kMostFrame, kMostFrame)) return problem;
+    if (auto problem = textProblem(marker.note)) return problem;
+  }
   return std::nullopt;
 }
 
@@ -116,10 +144,14 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
       return std::nullopt;
     case ParamType::Text:
       return textProblem(std::get<std::string>(value));
+    case ParamType::Markers:
+      return markersProblem(std::get<MarkerList>(value));
     case ParamType::Curve:
       return problemWith(std::get<Curve>(value));
     case ParamType::Outline:
       return outlineProblem(std::get<OutlinePoints>(value));
+    case ParamType::Strokes:
+      return strokesProblem(spec, std::get<StrokeList>(value));
     case ParamType::File:
       return textProblem(std::get<FileRef>(value).path);
     case ParamType::Flag:
@@ -147,7 +179,7 @@ std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& 
 std::optional<std::string> formulaProblem(const ParamSpec& spec, const ParamValue& value) {
   if (value.formula.empty()) return std::nullopt;
   if (!spec.takesFormula()) return "cannot have a formula";
-  const auto problem = problemWithFormula(value.formula);
+  const auto problem = problemWithFormula(value.formula, spec.formulaScope());
   if (!problem) return std::nullopt;
   return fmt::format("has a formula that is wrong at character {}: {}", problem->position + 1,
                      problem->message);
@@ -233,6 +265,10 @@ ParamSpec& ParamSpec::frame() {
   isFrame = true;
   return *this;
 }
+ParamSpec& ParamSpec::perParticle() {
+  isPerParticle = true;
+  return *this;
+}
 ParamSpec& ParamSpec::affects(Affects part) {
   affectedPart = part;
   return *this;
@@ -277,6 +313,14 @@ ParamSpec curve(std::string id, std::string label, Curve value) {
 ParamSpec outline(std::string id, std::string label) {
   return spec(std::move(id), std::move(label), ParamType::Outline, OutlinePoints());
 }
+ParamSpec strokes(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Strokes, StrokeList());
+}
+
+ParamSpec markers(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Markers, MarkerList());
+}
+
 ParamSpec file(std::string id, std::string label, FileKind kind) {
   ParamSpec result = spec(std::move(id), std::move(label), ParamType::File, FileRef());
   result.fileKind = kind;

@@ -9,6 +9,7 @@
 // Tables are built once and then only read, from any thread.
 #pragma once
 
+#include "params/formula.h"
 #include "params/value.h"
 
 #include <functional>
@@ -35,6 +36,8 @@ enum class ParamType {
   Outline,
   File,
   Data,
+  Strokes,
+  Markers,
 };
 
 // What has to be made again when the parameter changes.
@@ -74,12 +77,14 @@ struct ParamSpec {
   bool mapsOverAge = false;
   bool choosesInput = false;  // what its curve or gradient is read by can be chosen
   FileKind fileKind = FileKind::Picture;
-  bool isFrame = false;  // a number that is a frame of the scene
+  bool isFrame = false;        // a number that is a frame of the scene
+  bool isPerParticle = false;  // its formula may name what a particle is like
   Affects affectedPart = Affects::Simulation;
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
 
   bool takesFormula() const { return canBeKeyed && type == ParamType::Number; }
+  FormulaScope formulaScope() const { return isPerParticle ? FormulaScope::Particle : FormulaScope::Scene; }
 
   ParamSpec& in(std::string sectionName);
   ParamSpec& tip(std::string text);
@@ -94,6 +99,8 @@ struct ParamSpec {
   ParamSpec& follows();
   // The number is a frame of the scene, so that it moves when things are moved in time.
   ParamSpec& frame();
+  // Its formula is computed for each particle and may name its age, its speed and so on.
+  ParamSpec& perParticle();
   ParamSpec& affects(Affects part);
   ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
 };
@@ -111,6 +118,8 @@ ParamSpec text(std::string id, std::string label);
 // A curve over 0 to 1 with values from 0 up.
 ParamSpec curve(std::string id, std::string label, Curve value);
 ParamSpec outline(std::string id, std::string label);
+ParamSpec strokes(std::string id, std::string label);
+ParamSpec markers(std::string id, std::string label);
 ParamSpec file(std::string id, std::string label, FileKind kind);
 ParamSpec data(std::string id, std::string label);
 

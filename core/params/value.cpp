@@ -32,6 +32,11 @@ bool fromString(std::string_view text, CurveInput& out) {
 Value ParamValue::at(double frame) const {
   if (keys.empty()) return base;
   if (std::holds_alternative<double>(base)) return sampleCurve(curveOf(keys, 0), frame);
+  if (std::holds_alternative<bool>(base)) {
+    const auto after = std::find_if(keys.begin(), keys.end(),
+                                    [frame](const Key& key) { return key.frame > frame + kSameFrame; });
+    return after == keys.begin() ? after->value : std::prev(after)->value;
+  }
   Vec3d sample(0.0);
   for (int axis = 0; axis < 3; ++axis) sample[axis] = sampleCurve(curveOf(keys, axis), frame);
   return sample;
@@ -56,8 +61,9 @@ bool hasKeyAt(const KeyTrack& track, double frame) { return findKey(track, frame
 int componentsOf(const Value& value) { return std::holds_alternative<Vec3d>(value) ? 3 : 1; }
 
 double componentOf(const Value& value, int component) {
-  const auto* triple = std::get_if<Vec3d>(&value);
-  return triple ? (*triple)[component] : std::get<double>(value);
+  if (const auto* triple = std::get_if<Vec3d>(&value)) return (*triple)[component];
+  if (const auto* isOn = std::get_if<bool>(&value)) return *isOn ? 1 : 0;
+  return std::get<double>(value);
 }
 
 std::vector<CurvePoint> curveOf(const KeyTrack& track, int component) {
@@ -77,6 +83,8 @@ void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& poi
     key.frame = points[i].x;
     if (auto* triple = std::get_if<Vec3d>(&key.value))
       (*triple)[component] = points[i].y;
+    else if (std::holds_alternative<bool>(key.value))
+      key.value = points[i].y >= 0.5;
     else
       key.value = points[i].y;
     key.toNext = points[i].toNext;

@@ -6,6 +6,7 @@
 #include "base/curve.h"
 #include "base/gradient.h"
 #include "base/outline.h"
+#include "base/strokes.h"
 #include "base/vec.h"
 #include "params/file_ref.h"
 
@@ -36,6 +37,17 @@ struct Burst {
 
 using BurstList = std::vector<Burst>;
 
+// A note at a frame of the timeline.
+struct Marker {
+  double frame = 1;
+  std::string note;
+
+  bool operator==(const Marker& other) const { return frame == other.frame && note == other.note; }
+};
+
+// In the order of their frames, at most one a frame.
+using MarkerList = std::vector<Marker>;
+
 // Data that a scene carries along and that only one room understands, such as captured particles.
 struct Data {
   std::shared_ptr<const std::string> bytes;  // null for none
@@ -46,8 +58,8 @@ struct Data {
 };
 
 // Numbers and whole numbers are doubles, choices and texts are strings, vectors and colours are Vec3d.
-using Value =
-    std::variant<double, bool, std::string, Vec3d, Gradient, BurstList, Curve, OutlinePoints, FileRef, Data>;
+using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList, Curve, OutlinePoints,
+                           FileRef, Data, StrokeList, MarkerList>;
 
 // What runs along the axis of a curve or gradient that a particle reads its value from.
 enum class CurveInput : std::uint8_t {
@@ -92,8 +104,8 @@ struct ParamValue {
   }
   bool operator!=(const ParamValue& other) const { return !(*this == other); }
 
-  // The value at a frame without the formula: the keys', or the constant. Keys exist on numbers and Vec3d
-  // only.
+  // The value at a frame without the formula: the keys', or the constant. Keys exist on numbers,
+  // Vec3d and flags only; a flag stays as it is until its next key.
   Value at(double frame) const;
   double numberAt(double frame) const { return std::get<double>(at(frame)); }
   Vec3d vectorAt(double frame) const { return std::get<Vec3d>(at(frame)); }

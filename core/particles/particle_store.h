@@ -2,8 +2,9 @@
 //
 // Each array holds one number per particle, oldest birth first. Positions are in scene units, velocities in
 // units per second, age and lifetime in seconds. What can be derived from these and the scene (size, colour,
-// random choices) is not here. 40 bytes a particle, in one block of memory; the arrays' first bytes are
-// spread over the cache's sets, since eight arrays at equal distance would evict each other.
+// random choices) is not here, but for a displacement, where the scene has any. 40 bytes a particle, in one
+// block of memory; the arrays' first bytes are spread over the cache's sets, since eight arrays at equal
+// distance would evict each other.
 #pragma once
 
 #include "base/vec.h"
@@ -12,6 +13,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <memory>
+#include <vector>
 
 namespace comet {
 
@@ -35,19 +37,26 @@ class ParticleStore {
   // Room for `capacity` particles, with as yet meaningless content. Throws std::bad_alloc.
   explicit ParticleStore(std::size_t capacity);
 
-  // With room for its particles only. Throws std::bad_alloc.
+  // With room for its particles only, and without displacement. Throws std::bad_alloc.
   ParticleStore copy() const;
 
   std::size_t size() const { return size_; }
   std::size_t capacity() const { return capacity_; }
   void resize(std::size_t size);
-  std::size_t bytes() const { return bytesFor(capacity_); }
+  std::size_t bytes() const { return bytesFor(capacity_) + displacement_.capacity() * sizeof(Vec3); }
   static std::size_t bytesFor(std::size_t capacity);
 
   float* field(Field which) { return fields_[which]; }
   const float* field(Field which) const { return fields_[which]; }
   Vec3d position(std::size_t i) const { return triple(PositionX, i); }
   Vec3d velocity(std::size_t i) const { return triple(VelocityX, i); }
+  // Where a particle is shown: its position and what it is displaced by. No influence acts on that place.
+  Vec3d shownPosition(std::size_t i) const {
+    return displacement_.empty() ? position(i) : position(i) + Vec3d(displacement_[i]);
+  }
+  // One for each particle, or none.
+  void setDisplacement(std::vector<Vec3> displacement) { displacement_ = std::move(displacement); }
+  const std::vector<Vec3>& displacement() const { return displacement_; }
   ParticleId* ids() { return ids_; }
   const ParticleId* ids() const { return ids_; }
 
@@ -65,6 +74,7 @@ class ParticleStore {
   ParticleId* ids_ = nullptr;
   std::size_t size_ = 0;
   std::size_t capacity_ = 0;
+  std::vector<Vec3> displacement_;
 };
 
 }  // namespace comet

@@ -7,6 +7,17 @@
 #include <glm/geometric.hpp>
 
 namespace comet {
+namespace {
+
+constexpr double kFilmHeight = 24;  // mm
+
+double fieldOfViewOf(double focalLength) {
+  return 2 * std::atan(0.5 * kFilmHeight / focalLength) * (180 / kPi);
+}
+
+double focalLengthOf(double fieldOfView) { return 0.5 * kFilmHeight / std::tan(0.5 * radians(fieldOfView)); }
+
+}  // namespace
 
 const KindSpec& cameraKind() {
   static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.", [] {
@@ -33,6 +44,13 @@ const KindSpec& cameraKind() {
             .keyed()
             .affects(Affects::View)
             .tip("The point that the camera looks at: the middle of its picture."),
+        choice("lens", "Lens by",
+               {{"angle", "Angle", "The angle that the picture takes in."},
+                {"focal", "Focal length", "As a lens in front of a film of 36 × 24 mm."}})
+            .in("View")
+            .affects(Affects::View)
+            .when("projection", {"perspective"})
+            .tip("How it is said how near the camera's view is."),
         number("field_of_view", "Field of view", 40)
             .in("View")
             .unit("°")
@@ -41,7 +59,18 @@ const KindSpec& cameraKind() {
             .keyed()
             .affects(Affects::View)
             .when("projection", {"perspective"})
+            .when("lens", {"angle"})
             .tip("Angle from the picture's bottom to its top."),
+        number("focal_length", "Focal length", 35)
+            .in("View")
+            .unit("mm")
+            .range(3, 2000)
+            .usual(12, 200)
+            .keyed()
+            .affects(Affects::View)
+            .when("projection", {"perspective"})
+            .when("lens", {"focal"})
+            .tip("Of a lens whose picture is 24 mm high: short takes in much, long brings near what is far."),
         number("height", "Height", 6)
             .in("View")
             .unit("units")
@@ -74,7 +103,8 @@ Camera cameraOf(const Scene& scene, double frame) {
                                                                  : Camera::Projection::Perspective;
   camera.place = item.vector("place", frame);
   camera.aim = item.vector("aim", frame);
-  camera.fieldOfView = item.number("field_of_view", frame);
+  camera.fieldOfView = item.chooses("lens", "focal") ? fieldOfViewOf(item.number("focal_length", frame))
+                                                     : item.number("field_of_view", frame);
   camera.height = item.number("height", frame);
   return camera;
 }
@@ -91,7 +121,10 @@ Scene withCamera(const Scene& scene, const Camera& camera) {
   set("projection", std::string(orthographic ? "orthographic" : "perspective"));
   set("place", camera.place);
   set("aim", camera.aim);
-  set("field_of_view", camera.fieldOfView);
+  if (item.chooses("lens", "focal"))
+    set("focal_length", focalLengthOf(camera.fieldOfView));
+  else
+    set("field_of_view", camera.fieldOfView);
   set("height", camera.height);
   return scene.withReplaced(std::move(item));
 }

@@ -5,8 +5,10 @@
 namespace comet {
 
 Course::Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit)
-    : value_(item.number(param, frame) * unit),
+    : unit_(unit),
+      value_(item.number(param, frame) * unit),
       variation_(item.value(param).variation * unit),
+      formula_(item.particleFormula(param, frame)),
       draw_(variation),
       input_(item.value(param), follows) {
   const std::optional<Curve>& curve = item.value(param).overAge;

@@ -15,8 +15,16 @@ namespace comet {
 // What values of a particle depend on.
 struct ParticleState {
   ParticleId id = 0;
-  double share = 0;  // of its life that is over, 0 to 1
-  double speed = 0;  // units per second
+  double share = 0;              // of its life that is over, 0 to 1
+  double speed = 0;              // units per second
+  double age = 0, lifetime = 1;  // seconds
+  Vec3d position{0.0};
+
+  // As formulas know it.
+  ParticleMoment moment() const {
+    return {age,        lifetime,   share,     speed, static_cast<double>(birthOfId(id)),
+            position.x, position.y, position.z};
+  }
 };
 
 // Where on its axis a particle reads a curve or gradient.
@@ -49,9 +57,12 @@ class Course {
   // `unit` multiplies the parameter, for percent and degrees.
   Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit = 1);
 
-  // The value times its course.
+  // The value times its course, or what a formula makes of it.
   double of(const ParticleState& state, const RandomSource& random) const {
-    return own(state.id, random) * course(state, random);
+    return computed(state, own(state.id, random) * course(state, random));
+  }
+  double computed(const ParticleState& state, double value) const {
+    return formula_ ? formula_->of(state.moment(), value / unit_) * unit_ : value;
   }
   // The value without its course.
   double own(ParticleId id, const RandomSource& random) const {
@@ -64,11 +75,13 @@ class Course {
   double meanUntil(double share) const;
   bool isByAge() const { return input_.isAge(); }
   // Whether it is the same for all particles at all times.
-  bool isConstant() const { return isFlat_ && variation_ == 0; }
+  bool isConstant() const { return isFlat_ && variation_ == 0 && !formula_; }
   double constant() const { return value_ * flat_; }
 
  private:
+  double unit_;
   double value_, variation_;
+  std::shared_ptr<const ParticleFormula> formula_;
   Draw draw_;
   CourseInput input_;
   bool isFlat_;

@@ -78,10 +78,10 @@ double lifeShare(float age, float lifetime) {
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
   DrawnParticle particle;
-  particle.position = particles.position(index);
+  particle.state.position = particles.shownPosition(index);
   particle.velocity = particles.velocity(index);
-  particle.age = particles.field(ParticleStore::Age)[index];
-  particle.lifetime = particles.field(ParticleStore::Lifetime)[index];
+  particle.state.age = particles.field(ParticleStore::Age)[index];
+  particle.state.lifetime = particles.field(ParticleStore::Lifetime)[index];
   particle.state.id = particles.ids()[index];
   particle.state.share =
       lifeShare(particles.field(ParticleStore::Age)[index], particles.field(ParticleStore::Lifetime)[index]);
@@ -140,7 +140,8 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
 }
 
 double Look::diameter(const ParticleState& state) const {
-  return size_.diameter(state.id) * sizeCourse_.course(state, random_);
+  return std::max(0.0,
+                  sizeCourse_.computed(state, size_.diameter(state.id) * sizeCourse_.course(state, random_)));
 }
 
 double Look::opacity(const ParticleState& state) const {
@@ -169,7 +170,7 @@ double Look::rotation(const DrawnParticle& particle) const {
   // A spin that changes over life adds up; one that follows something else is taken as it is now.
   const double course =
       spin_.isByAge() ? spin_.meanUntil(particle.state.share) : spin_.course(particle.state, random_);
-  return angle + spin_.own(particle.state.id, random_) * course * particle.age;
+  return angle + spin_.own(particle.state.id, random_) * course * particle.state.age;
 }
 
 void Look::axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
@@ -185,8 +186,8 @@ void Look::axes(const DrawnParticle& particle, const Projector& projector, doubl
   }
   Vec2d up(0, -1);
   if (facing_ != Facing::Camera) {
-    const Vec3d way =
-        facing_ == Facing::Motion ? particle.velocity : births_->of(particle.state.id, particle.age).launch;
+    const Vec3d way = facing_ == Facing::Motion ? particle.velocity
+                                                : births_->of(particle.state.id, particle.state.age).launch;
     const Vec2d seen = projector.directionInPicture(way);
     if (const double length = glm::length(seen); length > 1e-9) up = seen / length;
   }
@@ -203,9 +204,9 @@ void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn&
   if (bookPlay_ == BookPlay::One)
     cell = random_.unit(id, Draw::BookStart) * count;
   else if (loops)
-    cell = std::fmod(
-        (bookStartsAnywhere_ ? random_.unit(id, Draw::BookStart) * count : 0) + bookRate_ * particle.age,
-        count);
+    cell = std::fmod((bookStartsAnywhere_ ? random_.unit(id, Draw::BookStart) * count : 0) +
+                         bookRate_ * particle.state.age,
+                     count);
   else
     cell = std::clamp(book_.of(particle.state, random_), 0.0, 1.0) * count;
   // Ages are sums of many small steps: a cell that is due at a frame must not come at the next one.
@@ -287,7 +288,7 @@ Mat3d Look::meshTurn(const DrawnParticle& particle) const {
   }
   Vec3d up = up_;
   if (facing_ == Facing::Motion) up = unitOr(particle.velocity, up_);
-  if (facing_ == Facing::Launch) up = births_->of(particle.state.id, particle.age).launch;
+  if (facing_ == Facing::Launch) up = births_->of(particle.state.id, particle.state.age).launch;
   Vec3d first, second;
   perpendiculars(up, first, second);
   const Mat3d upright(second, up, first);
@@ -297,14 +298,14 @@ Mat3d Look::meshTurn(const DrawnParticle& particle) const {
 std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
                            SpriteTurn* turns) const {
   const double size = diameter(particle.state);
-  const auto opacity = static_cast<float>(this->opacity(particle.state) * fadeAt(particle.position));
+  const auto opacity = static_cast<float>(this->opacity(particle.state) * fadeAt(particle.state.position));
   if (!(size > 0) || !(opacity > 0)) return 0;
   const Mat3d turn = meshTurn(particle);
-  const Vec3 color(this->color(particle.state, particle.age));
+  const Vec3 color(this->color(particle.state, particle.state.age));
   thread_local std::vector<MeshCorner> corners;
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
-    const Projector::Point place = projector.project(particle.position + turn * (point.at * size));
+    const Projector::Point place = projector.project(particle.state.position + turn * (point.at * size));
     corners.push_back(
         {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
   }
@@ -373,7 +374,7 @@ bool Look::draw(const DrawnParticle& particle, const Projector& projector, const
                 Sprite& sprite, SpriteTurn& turn) const {
   const double diameter = this->diameter(particle.state);
   if (!(diameter > 0)) return false;
-  sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.position));
+  sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
   if (sprite.opacity <= 0) return false;
   sprite.x = static_cast<float>(point.x);
   sprite.y = static_cast<float>(point.y);
@@ -383,7 +384,7 @@ bool Look::draw(const DrawnParticle& particle, const Projector& projector, const
     sprite.radius = static_cast<float>(0.5 * diameter * point.pixelsPerUnit);
     keepVisible(sprite);
   }
-  const Vec3d light = color(particle.state, particle.age);
+  const Vec3d light = color(particle.state, particle.state.age);
   sprite.red = static_cast<float>(light.x);
   sprite.green = static_cast<float>(light.y);
   sprite.blue = static_cast<float>(light.z);
@@ -404,19 +405,19 @@ float sortingDepth(SpriteOptions::Order order, const DrawnParticle& particle, do
     case SpriteOptions::Order::Depth:
       return static_cast<float>(depth);
     case SpriteOptions::Order::Oldest:
-      return static_cast<float>(particle.age);
+      return static_cast<float>(particle.state.age);
     case SpriteOptions::Order::Youngest:
-      return static_cast<float>(-particle.age);
+      return static_cast<float>(-particle.state.age);
   }
   return 0;
 }
 
 // Goes on along its velocity for a while; false if it does not live then.
 bool goOn(DrawnParticle& particle, double seconds) {
-  particle.age += seconds;
-  if (particle.age < 0 || particle.age >= particle.lifetime) return false;
-  particle.position += particle.velocity * seconds;
-  particle.state.share = std::clamp(particle.age / particle.lifetime, 0.0, 1.0);
+  particle.state.age += seconds;
+  if (particle.state.age < 0 || particle.state.age >= particle.state.lifetime) return false;
+  particle.state.position += particle.velocity * seconds;
+  particle.state.share = std::clamp(particle.state.age / particle.state.lifetime, 0.0, 1.0);
   return true;
 }
 
@@ -432,7 +433,7 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
   for (std::size_t i = first; i < first + count; ++i) {
     DrawnParticle particle = drawnParticle(particles, i);
     if (options.later != 0 && !goOn(particle, options.later)) continue;
-    const Projector::Point point = projector.project(particle.position);
+    const Projector::Point point = projector.project(particle.state.position);
     if (!isMesh && !projector.visible(point)) continue;
     Sprite* drawn = out + made;
     SpriteTurn* drawnTurns = turned ? turns + made : &spare;

@@ -25,8 +25,7 @@ enum class Facing { Camera, Motion, Launch, Plane };
 // A particle as it is drawn.
 struct DrawnParticle {
   ParticleState state;
-  double age = 0, lifetime = 1;  // seconds
-  Vec3d position{0.0}, velocity{0.0};
+  Vec3d velocity{0.0};
 };
 
 // An emitter's look at one frame, evaluated. Read from any thread.

@@ -13,11 +13,19 @@ double Item::number(std::string_view param, double frame) const {
   const ParamSpec& spec = kind->params()[index];
   const ParamValue& value = values[index];
   double number = value.numberAt(frame);
-  if (!value.formula.empty()) {
+  if (!value.formula.empty() && !(spec.isPerParticle && variesByParticle(value.formula))) {
     const double computed = evaluateFormula(value.formula, {frame, clock.seconds(frame), number});
     if (std::isfinite(computed)) number = computed;
   }
   return std::clamp(number, spec.least, spec.most);
+}
+
+std::shared_ptr<const ParticleFormula> Item::particleFormula(std::string_view param, double frame) const {
+  const std::size_t index = kind->indexOf(param);
+  const ParamSpec& spec = kind->params()[index];
+  const std::string& formula = values[index].formula;
+  if (formula.empty() || !spec.isPerParticle || !variesByParticle(formula)) return nullptr;
+  return std::make_shared<const ParticleFormula>(formula, frame, clock.seconds(frame), spec.least, spec.most);
 }
 
 Vec3d Item::vector(std::string_view param, double frame) const {
@@ -32,8 +40,13 @@ bool Item::applies(std::size_t index) const {
     const std::size_t other = kind->indexOf(condition.param);
     if (!applies(other)) return false;
     const Value& value = values[other].base;
+    const KeyTrack& keys = values[other].keys;
     const bool* isOn = std::get_if<bool>(&value);
-    const std::string chosen = isOn ? (*isOn ? "true" : "false") : std::get<std::string>(value);
+    // One that is keyed counts as on if it ever is.
+    const bool everOn = isOn && std::any_of(keys.begin(), keys.end(),
+                                            [](const Key& key) { return std::get<bool>(key.value); });
+    const std::string chosen =
+        isOn ? ((keys.empty() ? *isOn : everOn) ? "true" : "false") : std::get<std::string>(value);
     return std::find(condition.choices.begin(), condition.choices.end(), chosen) != condition.choices.end();
   });
 }

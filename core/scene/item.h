@@ -3,6 +3,7 @@
 // An item is plain data: one value for each parameter of its kind. It holds no state of a simulation.
 #pragma once
 
+#include "base/kept_results.h"
 #include "params/schema.h"
 
 #include <algorithm>
@@ -37,14 +38,22 @@ struct Item {
   // Fields of the file that this version does not know; written back as they were. May be null.
   std::shared_ptr<const nlohmann::json> unknownFields;
   Clock clock;  // the scene's, which sees to it
+  // What was made from its values; shared by all versions of the item, so that an edit that does not touch
+  // what something was made from finds it again.
+  std::shared_ptr<const KeptResults> kept = std::make_shared<const KeptResults>();
 
   const ParamValue& value(std::string_view param) const { return values[kind->indexOf(param)]; }
   // By the formula, if there is one. Held within the parameter's range, which formulas and free courses
   // between keys could leave; where a formula gives no number, the value is what it is without.
+  // A formula that varies by particle is left out of it; see particleFormula.
   double number(std::string_view param, double frame) const;
   int integer(std::string_view param, double frame) const { return static_cast<int>(number(param, frame)); }
+  // Computes the number for a particle from what number() gives; null if it is the same for all.
+  std::shared_ptr<const ParticleFormula> particleFormula(std::string_view param, double frame) const;
   Vec3d vector(std::string_view param, double frame) const;
   bool flag(std::string_view param) const { return std::get<bool>(value(param).base); }
+  // Of one that can be keyed.
+  bool flag(std::string_view param, double frame) const { return std::get<bool>(value(param).at(frame)); }
   const std::string& choice(std::string_view param) const { return std::get<std::string>(value(param).base); }
   bool chooses(std::string_view param, std::string_view option) const { return choice(param) == option; }
   // A choice as an enumeration whose values stand in the order of `names`, its options' ids.

@@ -129,6 +129,34 @@ OutlinePoints outlineFrom(const json& value, const std::string& place) {
   return points;
 }
 
+StrokeList strokesFrom(const json& value, const std::string& place) {
+  StrokeList strokes;
+  const json& list = listOf(value, place);
+  for (std::size_t s = 0; s < list.size(); ++s) {
+    const std::string here = fmt::format("{}/{}", place, s);
+    const json& points = listOf(list[s], here);
+    Stroke& stroke = strokes.emplace_back();
+    for (std::size_t i = 0; i < points.size(); ++i)
+      stroke.push_back(tripleFrom(points[i], fmt::format("{}/{}", here, i)));
+  }
+  return strokes;
+}
+
+MarkerList markersFrom(const json& value, const std::string& place) {
+  MarkerList markers;
+  const json& list = listOf(value, place);
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string here = fmt::format("{}/{}", place, i);
+    const json& entry = objectAt(list, i, here);
+    Marker marker;
+    marker.frame = fieldFrom(entry, "frame", marker.frame, here);
+    if (const auto note = entry.find("note"); note != entry.end())
+      marker.note = textFrom(*note, here + "/note");
+    markers.push_back(std::move(marker));
+  }
+  return markers;
+}
+
 Data dataFrom(const json& value, const std::string& place) {
   std::optional<std::string> bytes = decodeBase64(textFrom(value, place));
   if (!bytes) refuseInput(place, "is not base64", "Remove the field; what it holds is then left out");
@@ -163,6 +191,10 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
       return curveFrom(value, place);
     case ParamType::Outline:
       return outlineFrom(value, place);
+    case ParamType::Strokes:
+      return strokesFrom(value, place);
+    case ParamType::Markers:
+      return markersFrom(value, place);
     case ParamType::File:
       return FileRef{textFrom(value, place), nullptr, {}};
     case ParamType::Data:
@@ -238,6 +270,22 @@ json jsonFrom(const OutlinePoints& outline) {
     list.push_back({{"x", point.at.x}, {"y", point.at.y}});
     if (point.smooth) list.back()["smooth"] = true;
   }
+  return list;
+}
+
+json jsonFrom(const StrokeList& strokes) {
+  json list = json::array();
+  for (const Stroke& stroke : strokes) {
+    json points = json::array();
+    for (const Vec3d& point : stroke) points.push_back(jsonFrom(point));
+    list.push_back(std::move(points));
+  }
+  return list;
+}
+
+json jsonFrom(const MarkerList& markers) {
+  json list = json::array();
+  for (const Marker& marker : markers) list.push_back({{"frame", marker.frame}, {"note", marker.note}});
   return list;
 }
 

@@ -32,6 +32,7 @@ ordered_json paramJson(const ParamSpec& spec) {
   if (spec.canBeKeyed) json["keyed"] = true;
   if (spec.canVary) json["variation"] = true;
   if (spec.mapsOverAge) json["over_age"] = true;
+  if (spec.isPerParticle) json["formula_per_particle"] = true;
   if (spec.choosesInput) json["follows"] = {"age", "speed", "chance"};
   for (const ChoiceOption& option : spec.choices)
     json["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
@@ -49,6 +50,7 @@ std::string abilities(const ParamSpec& spec) {
   add(spec.canVary, "±");
   add(spec.mapsOverAge, "over age");
   add(spec.choosesInput, "over speed, by chance");
+  add(spec.isPerParticle, "formula per particle");
   return text;
 }
 
@@ -98,6 +100,10 @@ ordered_json constantSchema(const ParamSpec& spec) {
       return definition("curve");
     case ParamType::Outline:
       return definition("outline");
+    case ParamType::Strokes:
+      return {{"type", "array"}, {"items", definition("stroke")}};
+    case ParamType::Markers:
+      return {{"type", "array"}, {"items", definition("marker")}};
     case ParamType::Text:
     case ParamType::File:
     case ParamType::Data:
@@ -160,6 +166,11 @@ ordered_json sharedDefinitions() {
          {{"type", "object"},
           {"required", {"x", "y"}},
           {"properties", {{"x", number}, {"y", number}, {"smooth", {{"type", "boolean"}}}}}}}}},
+      {"stroke",
+       {{"type", "array"},
+        {"minItems", kFewestStrokePoints},
+        {"items", {{"type", "array"}, {"items", number}, {"minItems", 3}, {"maxItems", 3}}}}},
+      {"marker", {{"type", "object"}, {"properties", {{"frame", number}, {"note", {{"type", "string"}}}}}}},
       {"gradient",
        {{"type", "array"},
         {"minItems", 1},
@@ -244,11 +255,13 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
                              {"allOf", perKind}};
   const ordered_json percent = {
       {"type", {"number", "null"}}, {"minimum", -kLargestResponse}, {"maximum", kLargestResponse}};
-  const ordered_json response = {{"anyOf",
-                                  {percent,
-                                   {{"type", "object"},
-                                    {"properties", {{"percent", percent}, {"over_age", definition("curve")}}},
-                                    {"additionalProperties", false}}}}};
+  const ordered_json response = {
+      {"anyOf",
+       {percent,
+        {{"type", "object"},
+         {"properties",
+          {{"percent", percent}, {"over_age", definition("curve")}, {"formula", {{"type", "string"}}}}},
+         {"additionalProperties", false}}}}};
   return {{"$schema", "https://json-schema.org/draft/2020-12/schema"},
           {"title", "Scene of Tawny Comet"},
           {"type", "object"},

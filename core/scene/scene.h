@@ -22,12 +22,13 @@ namespace comet {
 struct Response {
   std::optional<double> percent;   // nothing for not at all
   std::optional<Curve> overAge{};  // multiplies it over the share of life
+  std::string formula{};           // computes the percent for each particle; empty for none
 
   // The same course at another strength.
-  Response at(std::optional<double> newPercent) const { return {newPercent, overAge}; }
+  Response at(std::optional<double> newPercent) const { return {newPercent, overAge, formula}; }
 
   bool operator==(const Response& other) const {
-    return percent == other.percent && overAge == other.overAge;
+    return percent == other.percent && overAge == other.overAge && formula == other.formula;
   }
   bool operator!=(const Response& other) const { return !(*this == other); }
 };
@@ -102,6 +103,8 @@ struct FrameRange {
 };
 
 FrameRange frameRange(const Scene& scene);
+// What is played of it: all, or a part.
+FrameRange playedRange(const Scene& scene);
 double frameRate(const Scene& scene);
 
 }  // namespace comet

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/file.h"
+#include "params/formula.h"
 #include "scene/settings_kind.h"
 
 #include <fmt/format.h>
@@ -134,6 +135,15 @@ Scene::ItemPtr itemNamed(const Scene& scene, const std::string& name, ItemFamily
   return item;
 }
 
+std::string responseFormulaFrom(const json& value, const std::string& place) {
+  if (!value.is_string()) refuseInput(place, "must be a text");
+  auto formula = value.get<std::string>();
+  const auto problem = problemWithFormula(formula, FormulaScope::Particle);
+  if (problem && !formula.empty())
+    refuseInput(place, fmt::format("is wrong at character {}: {}", problem->position + 1, problem->message));
+  return formula;
+}
+
 Response responseFrom(const json& value, const std::string& place) {
   if (value.is_null()) return {};
   if (value.is_object()) {
@@ -142,10 +152,13 @@ Response responseFrom(const json& value, const std::string& place) {
       response = responseFrom(*found, place + "/percent");
     if (const auto found = value.find("over_age"); found != value.end())
       response.overAge = curveFromJson(*found, place + "/over_age");
+    if (const auto found = value.find("formula"); found != value.end())
+      response.formula = responseFormulaFrom(*found, place + "/formula");
     return response;
   }
   if (!value.is_number())
-    refuseInput(place, "must be a number in percent, null for none, or an object with percent and over_age");
+    refuseInput(
+        place, "must be a number in percent, null for none, or an object with percent, over_age and formula");
   const double percent = value.get<double>();
   if (!(percent >= -kLargestResponse && percent <= kLargestResponse))
     refuseInput(place, fmt::format("is {:g}, but must lie between {:g} and {:g} percent", percent,
@@ -155,8 +168,11 @@ Response responseFrom(const json& value, const std::string& place) {
 
 ordered_json jsonFromResponse(const Response& response) {
   ordered_json percent = response.percent ? ordered_json(*response.percent) : ordered_json(nullptr);
-  if (!response.overAge) return percent;
-  return {{"percent", percent}, {"over_age", jsonFromCurve(*response.overAge)}};
+  if (!response.overAge && response.formula.empty()) return percent;
+  ordered_json object = {{"percent", percent}};
+  if (response.overAge) object["over_age"] = jsonFromCurve(*response.overAge);
+  if (!response.formula.empty()) object["formula"] = response.formula;
+  return object;
 }
 
 Scene withResponses(Scene scene, const json& table) {

@@ -22,6 +22,30 @@ const KindSpec& settingsKind() {
               .range(-100000, 100000)
               .usual(1, 500)
               .tip("Where playing ends and starts again."),
+          flag("plays_part", "Play a part", false)
+              .in("Time")
+              .affects(Affects::View)
+              .tip("Whether only a part of the scene's frames is played; all of them are baked."),
+          integer("play_first", "Play from", 1)
+              .in("Time")
+              .range(-100000, 100000)
+              .usual(1, 200)
+              .affects(Affects::View)
+              .when("plays_part", {"true"})
+              .frame()
+              .tip("The first frame that is played."),
+          integer("play_last", "Play until", 48)
+              .in("Time")
+              .range(-100000, 100000)
+              .usual(1, 200)
+              .affects(Affects::View)
+              .when("plays_part", {"true"})
+              .frame()
+              .tip("The last frame that is played."),
+          markers("markers", "Markers")
+              .in("Time")
+              .affects(Affects::View)
+              .tip("Notes at frames; set them in the timeline's ruler."),
           number("warm_up", "Warm-up", 0)
               .in("Time")
               .unit("s")

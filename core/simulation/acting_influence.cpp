@@ -1,12 +1,34 @@
 #include "simulation/acting_influence.h"
 
 #include <algorithm>
+#include <glm/geometric.hpp>
 
 namespace comet {
 
-ActingInfluence::ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, double response,
-                                 const std::optional<Curve>& overAge)
-    : planned_(std::move(planned)), response_(response) {
+namespace {
+
+ParticleMoment momentOf(const Chunk& chunk, std::size_t i) {
+  const double age = chunk.middleAge[i], life = chunk.field(ParticleStore::Lifetime)[i];
+  const Vec3d place = chunk.middlePosition(i);
+  return {age,
+          life,
+          std::clamp(age / life, 0.0, 1.0),
+          glm::length(chunk.velocity(i)),
+          static_cast<double>(birthOfId(chunk.ids[i])),
+          place.x,
+          place.y,
+          place.z};
+}
+
+}  // namespace
+
+ActingInfluence::ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, const Response& response,
+                                 double frame, double seconds)
+    : planned_(std::move(planned)), response_(response.percent.value_or(0) / 100) {
+  if (!response.formula.empty())
+    formula_ = std::make_shared<const ParticleFormula>(response.formula, frame, seconds, -kLargestResponse,
+                                                       kLargestResponse);
+  const std::optional<Curve>& overAge = response.overAge;
   if (!overAge) return;
   overAge_.emplace();
   overAge_->fill([&overAge](double x) { return static_cast<float>(std::max(0.0, overAge->at(x))); });
@@ -16,7 +38,11 @@ Weights ActingInfluence::weights(const Chunk& chunk, ChunkArray& room) const {
   const double all = response_ * planned_->activity;
   if (!readsPositions() && !readsAges()) return {all, nullptr};
   std::fill_n(room.begin(), chunk.count, static_cast<float>(all));
-  if (readsPositions())
+  if (formula_)
+    for (std::size_t i = 0; i < chunk.count; ++i)
+      room[i] =
+          static_cast<float>(formula_->of(momentOf(chunk, i), response_ * 100) / 100 * planned_->activity);
+  if (!planned_->reach.isEverywhere())
     for (std::size_t i = 0; i < chunk.count; ++i) room[i] *= planned_->reach.at(chunk.middlePosition(i));
   if (!planned_->ages.isOpen())
     for (std::size_t i = 0; i < chunk.count; ++i)
@@ -29,6 +55,8 @@ Weights ActingInfluence::weights(const Chunk& chunk, ChunkArray& room) const {
 
 void ActingInfluence::describe(Hasher& hasher) const {
   hasher << planned_->kind->id() << response_ << planned_->activity;
+  hasher << (formula_ != nullptr);
+  if (formula_) formula_->describe(hasher);
   planned_->reach.describe(hasher);
   planned_->ages.describe(hasher);
   hasher << overAge_.has_value();

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/unit_table.h"
+#include "scene/scene.h"
 #include "simulation/influences/influence.h"
 #include "simulation/influences/reach.h"
 #include "simulation/influences/window.h"
@@ -23,18 +24,19 @@ struct PlannedInfluence {
 
 class ActingInfluence {
  public:
-  // `response` 1 for 100 %, times what `overAge` says over the share of life, if it is there.
-  ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, double response,
-                  const std::optional<Curve>& overAge);
+  // The response must have a percent, which may differ between particles by a formula, computed at a moment
+  // of the scene.
+  ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, const Response& response, double frame,
+                  double seconds);
 
   ItemId influence() const { return planned_->id; }
   const InfluenceAction& action() const { return *planned_->action; }
-  // The emitter's, without reach and windows.
+  // The emitter's, 1 for 100 %, without its formula, reach and windows.
   double response() const { return response_; }
 
   // Whether weights() reads Chunk::middle, or Chunk::middleAge.
-  bool readsPositions() const { return !planned_->reach.isEverywhere(); }
-  bool readsAges() const { return !planned_->ages.isOpen() || overAge_.has_value(); }
+  bool readsPositions() const { return !planned_->reach.isEverywhere() || formula_; }
+  bool readsAges() const { return !planned_->ages.isOpen() || overAge_.has_value() || formula_; }
 
   // How strongly it acts on each particle of a chunk. `room` is written if they differ.
   Weights weights(const Chunk& chunk, ChunkArray& room) const;
@@ -44,6 +46,7 @@ class ActingInfluence {
  private:
   std::shared_ptr<const PlannedInfluence> planned_;
   double response_;
+  std::shared_ptr<const ParticleFormula> formula_;
   std::optional<UnitTable<float>> overAge_;
 };
 

@@ -14,18 +14,21 @@ namespace {
 std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene& scene,
                                                                     const FrameTime& time) {
   std::vector<std::shared_ptr<const PlannedInfluence>> planned;
-  const double frame = time.middleFrame();
-  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence)) {
-    const double activity = item->enabled ? activityAt(*item, frame) : 0;
-    if (activity == 0) continue;
-    planned.push_back(std::make_shared<const PlannedInfluence>(
-        PlannedInfluence{item->id, item->kind, influenceKindOf(*item).plan(*item, time), activity,
-                         Reach(*item, frame), AgeWindow(*item, frame)}));
-  }
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
+    if (auto acting = planInfluence(*item, time)) planned.push_back(std::move(acting));
   return planned;
 }
 
 }  // namespace
+
+std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time) {
+  const double frame = time.middleFrame();
+  const double activity = influence.enabled ? activityAt(influence, frame) : 0;
+  if (activity == 0) return nullptr;
+  return std::make_shared<const PlannedInfluence>(
+      PlannedInfluence{influence.id, influence.kind, influenceKindOf(influence).plan(influence, time),
+                       activity, Reach(influence, frame), AgeWindow(influence, frame)});
+}
 
 int firstSimulatedFrame(const Scene& scene) {
   const int first = frameRange(scene).first;
@@ -64,8 +67,10 @@ FramePlan planFrame(const Scene& scene, int frame) {
     emitter.emission.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
-      if (response.percent.value_or(0) == 0) continue;
-      emitter.influences.emplace_back(influence, *response.percent / 100, response.overAge);
+      // A formula may make something of 0, but not of no response at all.
+      if (!response.percent || (*response.percent == 0 && response.formula.empty())) continue;
+      const double middle = plan.time.middleFrame();
+      emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);
     }
     plan.emitters.push_back(std::move(emitter));

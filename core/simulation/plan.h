@@ -30,6 +30,9 @@ struct FramePlan {
   Digest digest;
 };
 
+// An influence as it acts in a step; null if it is off or outside of its window.
+std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time);
+
 // The first frame that is simulated: before the scene's first one if the scene warms up.
 int firstSimulatedFrame(const Scene& scene);
 

@@ -77,7 +77,7 @@ std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>
   for (const ParticleFramePtr& frame : frames)
     for (const ParticleGroup& group : frame->groups)
       if (const auto index = indexOf(group.particles, id))
-        path.push_back({frame->frame, group.particles.position(*index)});
+        path.push_back({frame->frame, group.particles.shownPosition(*index)});
   return path;
 }
 

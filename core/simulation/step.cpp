@@ -178,6 +178,30 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
   endAtBounds(emitter.emission.bounds, work.chunk);
 }
 
+// Sets by how much particles are shown elsewhere at the end of the frame's step.
+void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces,
+              ParticleStore& store) {
+  if (!anyAsks(emitter, [](const ActingInfluence& acting) { return acting.action().displaces(); })) return;
+  std::vector<Vec3> displacement(store.size());
+  parallelForEqual(chunkCount(store.size()), [&](std::size_t c) {
+    Workspace& work = workspaceOf(workspaces);
+    const std::size_t first = c * kChunkSize;
+    Chunk& chunk = work.chunk;
+    loadChunk(store, first, chunkLength(store.size(), c), chunk);
+    for (int axis = 0; axis < 3; ++axis)
+      chunk.middle[axis] = chunk.fields[static_cast<std::size_t>(ParticleStore::PositionX + axis)];
+    chunk.middleAge = chunk.fields[ParticleStore::Age];
+    Contribution& sum = work.forces.force;
+    sum.clear();
+    for (const ActingInfluence& acting : emitter.influences)
+      if (acting.action().displaces())
+        acting.action().addDisplacement(sum, chunk, plan.time.start + plan.time.length,
+                                        acting.weights(chunk, work.weights));
+    for (std::size_t i = 0; i < chunk.count; ++i) displacement[first + i] = Vec3(sum.of(i));
+  });
+  store.setDisplacement(std::move(displacement));
+}
+
 // Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
 // ages decide here, so it is known before anything moves.
 std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double length) {
@@ -260,7 +284,10 @@ class GroupStep {
     countLost(living);
   }
 
-  ParticleGroup finish() { return {emitter_.emission.emitter, births_.after, std::move(store_)}; }
+  ParticleGroup finish(Workspaces& workspaces) {
+    displace(plan_, emitter_, workspaces, store_);
+    return {emitter_.emission.emitter, births_.after, std::move(store_)};
+  }
 
  private:
   void countLost(const std::vector<Survivors>& living) {
@@ -319,11 +346,13 @@ std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
 }
 
 // The particles of a start state, for the emitters that are there.
-void takeStart(const ParticleFrame& start, const FramePlan& plan, ParticleFrame& frame) {
+void takeStart(const ParticleFrame& start, const FramePlan& plan, Workspaces& workspaces,
+               ParticleFrame& frame) {
   for (const EmitterPlan& emitter : plan.emitters) {
     const ParticleGroup* group = start.find(emitter.emission.emitter);
     if (!group) continue;
     frame.groups.push_back({group->emitter, group->births, group->particles.copy()});
+    displace(plan, emitter, workspaces, frame.groups.back().particles);
     frame.stats.living += group->particles.size();
   }
 }
@@ -331,8 +360,9 @@ void takeStart(const ParticleFrame& start, const FramePlan& plan, ParticleFrame&
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
   frame->frame = plan.time.frame;
+  Workspaces workspaces;
   if (plan.start) {
-    takeStart(*plan.start, plan, *frame);
+    takeStart(*plan.start, plan, workspaces, *frame);
     return frame;
   }
   std::vector<GroupStep> groups;
@@ -343,7 +373,6 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   stats.lost = previous.stats.lost;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
-  Workspaces workspaces;
   for (GroupStep& group : groups) {
     const auto start = Clock::now();
     group.moveOld(workspaces);
@@ -354,7 +383,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.births += group.births();
     stats.deaths += group.deaths();
     stats.lost += group.lost();
-    frame->groups.push_back(group.finish());
+    frame->groups.push_back(group.finish(workspaces));
     stats.living += frame->groups.back().particles.size();
   }
   return frame;

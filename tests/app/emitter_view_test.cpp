@@ -230,7 +230,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   document().select(scene().camera().id);  // no handles in the way
   const ParticleStore& particles = window_.backgroundRun().frame(30)->groups.front().particles;
   const Projector projector(cameraOf(scene(), 30), viewport.width(), viewport.height());
-  const auto place = projector.project(drawnParticle(particles, 1).position);
+  const auto place = projector.project(drawnParticle(particles, 1).state.position);
   QTest::mouseClick(&viewport, Qt::LeftButton, Qt::NoModifier, QPointF(place.x, place.y).toPoint());
   auto* panel = test::child<ProbePanel>(window_, "probe_panel");
   ASSERT_TRUE(panel->isVisible());
@@ -242,7 +242,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   EXPECT_GT(viewport.probe().path().size(), 5U);
   // It follows the frame, and goes.
   document().setFrame(31);
-  EXPECT_NEAR(viewport.probe().particle()->age * 24, drawnParticle(particles, 1).age * 24 + 1, 1e-3);
+  EXPECT_NEAR(viewport.probe().particle()->age * 24, drawnParticle(particles, 1).state.age * 24 + 1, 1e-3);
   document().setFrame(1);
   EXPECT_TRUE(panel->lines()[0].contains("does not live"));
   auto* end = panel->findChild<QPushButton*>("end_probe");

@@ -27,6 +27,8 @@ Scene busyScene() {
   scene = withInfluence(scene, "drag");
   scene = withInfluence(scene, "turbulence",
                         {"turbulence.octaves=2", "turbulence.reach=cylinder", "turbulence.reach_radius=3"});
+  scene = withInfluence(scene, "field", {"field.cells=8"});
+  scene = withInfluence(scene, "path", {"path.strokes=[[[-2,0,0],[0,2,0],[3,3,1]]]", "path.around=40"});
   scene = withInfluence(scene, "vortex", {"vortex.ages=from", "vortex.age_from=0.2±0.1"});
   scene = withInfluence(scene, "attractor", {"attractor.law=falling", "attractor.reach=sphere"});
   scene = withInfluence(scene, "swirl");

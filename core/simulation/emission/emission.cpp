@@ -73,7 +73,8 @@ double livingShare(const Varied& lifetime, double age) {
 LifeSpan lifeSpanOf(const Item& emitter, double startFrame, double middle, double frameRate) {
   LifeSpan life;
   if (emitter.chooses("lives", "lifetime")) {
-    life.lifetime = {emitter.number("lifetime", middle), emitter.value("lifetime").variation};
+    life.lifetime = {emitter.number("lifetime", middle), emitter.value("lifetime").variation,
+                     emitter.particleFormula("lifetime", middle)};
     return life;
   }
   life.endsTogether = true;
@@ -86,7 +87,8 @@ LifeSpan lifeSpanOf(const Item& emitter, double startFrame, double middle, doubl
 }  // namespace
 
 void LifeSpan::describe(Hasher& hasher) const {
-  hasher << lifetime.value << lifetime.variation << endsTogether << left;
+  lifetime.describe(hasher);
+  hasher << endsTogether << left;
 }
 
 void EmissionPlan::describe(Hasher& hasher) const {
@@ -192,7 +194,8 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
       plan.life.endsTogether
           ? std::max(0.0, plan.life.left - time)
           : std::max(kShortestLife,
-                     plan.life.lifetime.pick(RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime)));
+                     plan.life.lifetime.pick(RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime),
+                                             birthMoment(birth, born.position)));
   particles.field(ParticleStore::Age)[index] = 0.0F;
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);

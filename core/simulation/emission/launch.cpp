@@ -32,7 +32,8 @@ Launch::Launch(const Item& emitter, double frame, std::uint64_t randomKey)
       isFlat_(emitter.chooses("launch_space", "2d")),
       direction_(unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0))),
       cone_(radians(emitter.number("cone", frame))),
-      speed_{emitter.number("speed", frame), emitter.value("speed").variation},
+      speed_{emitter.number("speed", frame), emitter.value("speed").variation,
+             emitter.particleFormula("speed", frame)},
       noiseTurn_(radians(emitter.number("launch_noise_turn", frame))),
       noiseSpeed_(emitter.number("launch_noise_speed", frame) / 100.0),
       noiseScale_(emitter.number("launch_noise_scale", frame)) {
@@ -75,7 +76,8 @@ Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const Shape
                        Vec3d& direction) const {
   direction = unitOr(spread(way(birth, point, pose), birth), Vec3d(0, 1, 0));
   const double unit = random_.unit(birth, Draw::Speed);
-  double speed = speed_.pick(2 * (speedSpread_ ? speedSpread_->at(unit) : unit) - 1);
+  double speed = speed_.pick(2 * (speedSpread_ ? speedSpread_->at(unit) : unit) - 1,
+                             birthMoment(birth, pose.toScene(point.at)));
   if (noiseTurn_ > 0 || noiseSpeed_ > 0) {
     const Vec3d place = point.at / noiseScale_;
     const std::uint64_t pattern = combineKeys(random_.key(), static_cast<std::uint64_t>(Draw::LaunchNoise));
@@ -89,8 +91,9 @@ Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const Shape
 }
 
 void Launch::describe(Hasher& hasher) const {
-  hasher << random_.key() << way_ << isFlat_ << direction_.x << direction_.y << direction_.z << cone_
-         << speed_.value << speed_.variation << noiseTurn_ << noiseSpeed_ << noiseScale_;
+  hasher << random_.key() << way_ << isFlat_ << direction_ << cone_ << noiseTurn_ << noiseSpeed_
+         << noiseScale_;
+  speed_.describe(hasher);
   if (speedSpread_) speedSpread_->describe(hasher);
 }
 

@@ -42,6 +42,7 @@ std::vector<ParamSpec> throwParams() {
           .usual(0, 20)
           .keyed()
           .varied()
+          .perParticle()
           .tip("How fast particles are thrown."),
       curve("speed_spread", "Speed spread", Curve::constant(1))
           .in("Launch")
@@ -86,6 +87,7 @@ std::vector<ParamSpec> lifeParams() {
           .usual(0.1, 10)
           .keyed()
           .varied()
+          .perParticle()
           .when("lives", {"lifetime"})
           .tip("How long a particle lives."),
       number("lives_until", "Until frame", 96)

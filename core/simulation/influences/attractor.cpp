@@ -1,27 +1,63 @@
+#include "geometry/mesh_content.h"
 #include "simulation/influences/influences.h"
 
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <glm/matrix.hpp>
+#include <optional>
 
 namespace comet {
 namespace {
 
 enum class Law { Even, Spring, Falling, FallingFast };
 
+enum class Goal { Point, Line, Surface };
+
+// A mesh as it is placed in the scene.
+class PlacedSurface {
+ public:
+  PlacedSurface(std::shared_ptr<const MeshContent> mesh, const Vec3d& place, const Mat3d& turn, double scale)
+      : mesh_(std::move(mesh)), points_(mesh_->nearestPoints()), place_(place), turn_(turn), scale_(scale) {}
+
+  // From a place to the nearest point of the surface; zero if the mesh has none.
+  Vec3d wayFrom(const Vec3d& position) const {
+    const Vec3d own = glm::transpose(turn_) * (position - place_) / scale_;
+    const auto nearest = points_->of(own);
+    return nearest ? turn_ * (nearest->at - own) * scale_ : Vec3d(0.0);
+  }
+  void describe(Hasher& hasher) const {
+    hasher << mesh_->digest() << scale_;
+    for (int column = 0; column < 3; ++column) hasher << Vec3d(turn_[column]);
+  }
+
+ private:
+  std::shared_ptr<const MeshContent> mesh_;
+  std::shared_ptr<const NearestPoints> points_;
+  Vec3d place_;
+  Mat3d turn_;
+  double scale_;
+};
+
 class Attractor : public InfluenceAction {
  public:
   Attractor(const Item& item, double frame)
-      : isLine_(item.chooses("to", "line")),
+      : goal_(item.choiceAs<Goal>("to", std::array<std::string_view, 3>{"point", "line", "surface"})),
         place_(item.vector("place", frame)),
         axis_(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0))),
         law_(item.choiceAs<Law>(
             "law", std::array<std::string_view, 4>{"even", "spring", "falling", "falling_fast"})),
         strength_(item.number("strength", frame)),
-        core_(item.number("core", frame)) {}
+        core_(item.number("core", frame)) {
+    if (goal_ != Goal::Surface) return;
+    if (auto mesh = item.content<MeshContent>("mesh"))
+      surface_.emplace(std::move(mesh), place_, rotationFromDegrees(item.vector("mesh_turn", frame)),
+                       item.number("mesh_scale", frame));
+  }
 
   void describe(Hasher& hasher) const override {
-    hasher << isLine_ << place_ << axis_ << law_ << strength_ << core_;
+    hasher << goal_ << place_ << axis_ << law_ << strength_ << core_ << surface_.has_value();
+    if (surface_) surface_->describe(hasher);
   }
 
   bool readsPositions() const override { return true; }
@@ -35,8 +71,7 @@ class Attractor : public InfluenceAction {
   // Softened at the core as masses in simulations of stars are (Plummer 1911; Aarseth 1963): the pull is
   // strength × way × (d² + core²)^(-(n + 1) / 2) for a law that falls with d^n.
   Vec3d pullAt(const Vec3d& position) const {
-    Vec3d way = place_ - position;
-    if (isLine_) way -= axis_ * glm::dot(way, axis_);
+    const Vec3d way = wayFrom(position);
     if (law_ == Law::Spring) return way * strength_;
     const double squared = glm::dot(way, way) + core_ * core_;
     if (squared < 1e-18) return Vec3d(0.0);
@@ -52,20 +87,29 @@ class Attractor : public InfluenceAction {
     return way * (strength_ / std::sqrt(squared));
   }
 
-  bool isLine_;
+  Vec3d wayFrom(const Vec3d& position) const {
+    if (goal_ == Goal::Surface) return surface_ ? surface_->wayFrom(position) : Vec3d(0.0);
+    const Vec3d way = place_ - position;
+    return goal_ == Goal::Line ? way - axis_ * glm::dot(way, axis_) : way;
+  }
+
+  Goal goal_;
   Vec3d place_, axis_;
   Law law_;
   double strength_;
   double core_;
+  std::optional<PlacedSurface> surface_;
 };
 
 const KindSpec& spec() {
   static const KindSpec kind(
       "attractor", "Attractor", ItemFamily::Influence,
-      "Pulls particles to a point or a line, or drives them away from it.",
+      "Pulls particles to a point, a line or a mesh's surface, or drives them away from it.",
       influenceParams({
           choice("to", "To",
-                 {{"point", "Point", "Straight to a point."}, {"line", "Line", "To an endless line."}})
+                 {{"point", "Point", "Straight to a point."},
+                  {"line", "Line", "To an endless line."},
+                  {"surface", "Surface", "To the nearest point of a mesh's surface."}})
               .in("Pull")
               .tip("What particles are pulled to."),
           vector("place", "Place", {0, 2, 0})
@@ -74,7 +118,7 @@ const KindSpec& spec() {
               .range(-1e6, 1e6)
               .usual(-20, 20)
               .keyed()
-              .tip("The point, or a point on the line."),
+              .tip("The point, a point on the line, or where the mesh's origin is put."),
           vector("axis", "Axis", {0, 1, 0})
               .in("Pull")
               .range(-1000, 1000)
@@ -82,6 +126,25 @@ const KindSpec& spec() {
               .keyed()
               .when("to", {"line"})
               .tip("Which way the line runs; only the direction counts."),
+          file("mesh", "Mesh", FileKind::Mesh)
+              .in("Pull")
+              .when("to", {"surface"})
+              .tip("The mesh whose surface it pulls to."),
+          vector("mesh_turn", "Turn", {0, 0, 0})
+              .in("Pull")
+              .unit("°")
+              .range(-3600, 3600)
+              .usual(-180, 180)
+              .keyed()
+              .when("to", {"surface"})
+              .tip("How the mesh is turned, about x, then y, then z."),
+          number("mesh_scale", "Scale", 1)
+              .in("Pull")
+              .range(0.0001, 10000)
+              .usual(0.1, 10)
+              .keyed()
+              .when("to", {"surface"})
+              .tip("How many times its own size the mesh has."),
           number("strength", "Strength", 8)
               .in("Pull")
               .unit("units/s²")

@@ -40,6 +40,12 @@ class InfluenceAction {
   // Adds the action on each particle. Called from many threads.
   virtual void addTo(Forces&, const Chunk&, const Substep&, const Weights&) const {}
 
+  // Whether it shows particles elsewhere than where they are. It then adds nothing else.
+  virtual bool displaces() const { return false; }
+  // Adds by how much, `seconds` after the scene's first frame, where Chunk::middle says where they are.
+  // Called from many threads.
+  virtual void addDisplacement(Contribution&, const Chunk&, double /*seconds*/, const Weights&) const {}
+
   // Whether it has to see what became of the particles at the end of a substep. It then adds nothing before.
   virtual bool corrects() const { return false; }
   // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from

@@ -16,8 +16,9 @@ std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own) {
 
 const std::vector<InfluenceKind>& influenceKinds() {
   static const std::vector<InfluenceKind> kinds{
-      gravityInfluence(),   windInfluence(),  dragInfluence(), turbulenceInfluence(), vortexInfluence(),
-      attractorInfluence(), swirlInfluence(), paceInfluence(), kicksInfluence(),      enclosureInfluence(),
+      gravityInfluence(), windInfluence(), dragInfluence(),   turbulenceInfluence(),
+      fieldInfluence(),   pathInfluence(), vortexInfluence(), attractorInfluence(),
+      swirlInfluence(),   paceInfluence(), kicksInfluence(),  enclosureInfluence(),
   };
   return kinds;
 }

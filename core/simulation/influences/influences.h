@@ -22,5 +22,7 @@ InfluenceKind swirlInfluence();
 InfluenceKind paceInfluence();
 InfluenceKind kicksInfluence();
 InfluenceKind enclosureInfluence();
+InfluenceKind fieldInfluence();
+InfluenceKind pathInfluence();
 
 }  // namespace comet

@@ -12,7 +12,7 @@ class Pace : public InfluenceAction {
  public:
   Pace(const Item& item, double frame)
       : least_(item.number("least", frame)),
-        most_(item.flag("limits") ? std::max(least_, item.number("most", frame)) : kNoLimit),
+        most_(item.flag("limits", frame) ? std::max(least_, item.number("most", frame)) : kNoLimit),
         firmness_(item.number("firmness", frame)),
         brake_(item.number("brake", frame)) {}
 
@@ -50,7 +50,10 @@ const KindSpec& spec() {
       "pace", "Pace", ItemFamily::Influence,
       "Holds the speed of particles within limits, or brakes them to a halt.",
       influenceParams({
-          flag("limits", "Limit speed", true).in("Speed").tip("Whether particles may only be so fast."),
+          flag("limits", "Limit speed", true)
+              .in("Speed")
+              .keyed()
+              .tip("Whether particles may only be so fast."),
           number("most", "At most", 5)
               .in("Speed")
               .unit("units/s")

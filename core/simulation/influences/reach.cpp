@@ -25,7 +25,7 @@ Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
   if (shape_ == Shape::Cylinder) half_ = {radius, 0.5 * influence.number("reach_height", frame), radius};
   half_ = glm::max(half_, Vec3d(1e-9));
   soft_ = influence.number("reach_soft", frame) / 100.0;
-  insideOut_ = influence.flag("reach_inside_out");
+  insideOut_ = influence.flag("reach_inside_out", frame);
   const auto& edge = std::get<Curve>(influence.value("reach_edge").base);
   edge_.fill([&edge](double x) { return static_cast<float>(std::max(0.0, edge.at(x))); });
 }

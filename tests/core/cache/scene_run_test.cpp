@@ -45,12 +45,13 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       // Start states have tests of their own.
       if (spec.type == ParamType::Data) continue;
       ParamValue changed = item->values[i];
-      if (auto* number = std::get_if<double>(&changed.base)) *number = *number * 0.75 + 3;
+      if (auto* number = std::get_if<double>(&changed.base)) *number = *number * 0.75 + 3.5;
       if (auto* vector = std::get_if<Vec3d>(&changed.base)) *vector += Vec3d(0.5, 0.25, 0.125);
       if (auto* text = std::get_if<std::string>(&changed.base))
         *text = spec.choices.front().id == *text ? spec.choices[1].id : spec.choices.front().id;
       if (auto* flag = std::get_if<bool>(&changed.base)) *flag = !*flag;
       if (auto* curve = std::get_if<Curve>(&changed.base)) *curve = Curve({{0, 1}, {1, 0}});
+      if (auto* strokes = std::get_if<StrokeList>(&changed.base)) strokes->front().front() += Vec3d(0.5);
       if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
       changed = nearestValid(spec, changed);
       ASSERT_NE(changed, item->values[i]) << spec.id;

@@ -45,7 +45,82 @@ TEST(Formula, KnowsItsOwnNames) {
     sum += random / 1000;
   }
   EXPECT_NEAR(sum, 0.5, 0.04);
-  EXPECT_THAT(formulaNames(), testing::IsSupersetOf({"frame", "noise(", "pi", "sin(", "time", "value"}));
+  EXPECT_THAT(formulaNames(FormulaScope::Scene),
+              testing::IsSupersetOf({"frame", "noise(", "pi", "sin(", "time", "value"}));
+}
+
+TEST(ParticleFormula, GivesWhatTheLibraryGivesForEachParticle) {
+  const ParticleFormula formula("value * (1 + sin(time + id)) * share + speed / life - x*y*z + rand(id)", 12,
+                                0.5, -1e9, 1e9);
+  double age = 0, life = 0, share = 0, speed = 0, id = 0, x = 0, y = 0, z = 0, time = 0.5, value = 0,
+         random = 0;
+  mu::Parser parser;
+  for (const auto& [name, variable] : std::vector<std::pair<const char*, double*>>{{"age", &age},
+                                                                                   {"life", &life},
+                                                                                   {"share", &share},
+                                                                                   {"speed", &speed},
+                                                                                   {"id", &id},
+                                                                                   {"x", &x},
+                                                                                   {"y", &y},
+                                                                                   {"z", &z},
+                                                                                   {"time", &time},
+                                                                                   {"value", &value},
+                                                                                   {"random", &random}})
+    parser.DefineVar(name, variable);
+  parser.SetExpr("value * (1 + sin(time + id)) * share + speed / life - x*y*z + random");
+  for (int i = 0; i < 50; ++i) {
+    age = 0.1 * i, life = 3 + i, share = age / life, speed = 2.5 * i, id = 7 * i;
+    x = 0.3 * i, y = -0.2 * i, z = 1, value = 10 - i;
+    random = at("rand(" + std::to_string(7 * i) + ")", 1, 0);
+    EXPECT_EQ(formula.of({age, life, share, speed, id, x, y, z}, value), parser.Eval()) << i;
+  }
+}
+
+TEST(ParticleFormula, KeepsTheValueWhereItGivesNoNumberAndTheRangeElsewhere) {
+  const ParticleFormula divides("10 / (id - 3)", 1, 0, -5, 5);
+  ParticleMoment third;
+  third.id = 3;
+  EXPECT_EQ(divides.of(third, 2.5), 2.5);
+  EXPECT_EQ(divides.of({}, 2.5), -10.0 / 3);
+  third.id = 4;
+  EXPECT_EQ(divides.of(third, 2.5), 5);
+}
+
+TEST(ParticleFormula, NamesOfParticlesAreKnownWhereTheyMeanSomething) {
+  EXPECT_TRUE(variesByParticle("age * 2"));
+  EXPECT_TRUE(variesByParticle("rand(id)"));
+  EXPECT_FALSE(variesByParticle("sin(time)"));
+  EXPECT_FALSE(variesByParticle("age *"));
+  EXPECT_FALSE(problemWithFormula("age * 2", FormulaScope::Particle));
+  ASSERT_TRUE(problemWithFormula("2 * age", FormulaScope::Scene));
+  EXPECT_EQ(problemWithFormula("2 * age", FormulaScope::Scene)->position, 4U);
+  EXPECT_THAT(formulaNames(FormulaScope::Particle),
+              testing::IsSupersetOf({"age", "id", "share", "speed", "x"}));
+  EXPECT_THAT(formulaNames(FormulaScope::Scene), testing::Not(testing::Contains("age")));
+}
+
+TEST(ParticleFormula, SetsLifetimesAndSpeedsAtBirth) {
+  const Scene scene = with(test::oneBurst(40), {R"(emitter.lifetime={"value":2,"formula":"value + id"})",
+                                                R"(emitter.speed={"value":3,"formula":"1 + id"})"});
+  const ParticleFramePtr frame = test::simulate(scene, 2);
+  const ParticleStore& particles = test::onlyGroup(frame);
+  ASSERT_EQ(particles.size(), 40U);
+  for (std::size_t i = 0; i < particles.size(); ++i) {
+    EXPECT_FLOAT_EQ(particles.field(ParticleStore::Lifetime)[i], 2.0F + static_cast<float>(i));
+    EXPECT_NEAR(test::velocityOf(particles, i).y, 1.0 + static_cast<double>(i), 1e-5);
+  }
+}
+
+TEST(ParticleFormula, SetsAResponse) {
+  Scene scene =
+      test::withInfluence(with(test::oneBurst(10), {"emitter.speed=0"}), "gravity", {"gravity.strength=10"});
+  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
+  scene = scene.withResponse(emitter, gravity, {100, {}, "id >= 5 ? value : 0"});
+  const ParticleFramePtr frame = test::simulate(scene, 25);
+  for (std::size_t i = 0; i < 10; ++i)
+    EXPECT_NEAR(test::velocityOf(test::onlyGroup(frame), i).y, i >= 5 ? -10 : 0, 1e-4) << i;
+  EXPECT_NE(planFrame(scene, 5).digest,
+            planFrame(scene.withResponse(emitter, gravity, {100, {}, "id >= 6 ? value : 0"}), 5).digest);
 }
 
 TEST(Formula, SaysWhereItIsWrong) {

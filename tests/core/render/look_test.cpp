@@ -15,7 +15,26 @@ Look lookOf(const Scene& scene) {
   return Look(scene, *scene.findByName("emitter"), 1, stamps);
 }
 
-ParticleState at(double share, ParticleId id = 5) { return {id, share, 0}; }
+ParticleState at(double share, ParticleId id = 5) {
+  ParticleState state;
+  state.id = id;
+  state.share = share;
+  return state;
+}
+
+TEST(Look, ComputesAFormulaForEachParticle) {
+  const Look look = lookOf(
+      with(starting(),
+           {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}],"formula":"value * share + id"})",
+            R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1}],"formula":"100 * share"})",
+            R"(emitter.glow={"value":50,"formula":"50 + 10*age"})"}));
+  EXPECT_NEAR(look.diameter(at(0.5, 7)), 2 * 0.5 + 7, 1e-9);
+  EXPECT_NEAR(look.opacity(at(0.25)), 0.25, 1e-9);
+  EXPECT_FALSE(look.hasConstantGlow());
+  ParticleState older = at(0.5);
+  older.age = 3;
+  EXPECT_NEAR(look.glow(older), 0.8, 1e-9);
+}
 
 TEST(Look, FollowsItsCurvesOverAge) {
   const Look look = lookOf(with(

@@ -393,8 +393,8 @@ TEST(Look, TakesItsColourFromTheBirthPicture) {
   ASSERT_GT(particles.size(), 100U);
   for (std::size_t i = 0; i < particles.size(); ++i) {
     const DrawnParticle particle = drawnParticle(particles, i);
-    EXPECT_EQ(look.color(particle.state, particle.age),
-              particle.position.x < 0 ? Vec3d(1, 0, 0) : Vec3d(0, 1, 0));
+    EXPECT_EQ(look.color(particle.state, particle.state.age),
+              particle.state.position.x < 0 ? Vec3d(1, 0, 0) : Vec3d(0, 1, 0));
   }
 }
 

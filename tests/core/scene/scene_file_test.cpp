@@ -58,6 +58,10 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
       if (spec.type == ParamType::Gradient)
         return Gradient({{0.0, {number() * 0 + 0.25, 0.5, 1}}, {*rc::gen::inRange(1, 10) / 10.0, {1, 0, 0}}});
       if (spec.type == ParamType::Bursts) return BurstList{{*rc::gen::inRange(1, 99) * 1.0, 10, 2, 5, 3}};
+      if (spec.type == ParamType::Strokes)
+        return StrokeList{{{number(), number(), 0.5}, {1, 2, number()}}, {{0, 0, 0}, {1, 1, 1}, {2, 3, 4}}};
+      if (spec.type == ParamType::Markers) return MarkerList{{*rc::gen::inRange(1, 99) * 1.0, "the rim"}};
+      if (spec.type == ParamType::Flag) return *rc::gen::arbitrary<bool>();
       return value.base;
     };
     value.base = constant();
@@ -97,7 +101,8 @@ TEST(SceneFile, EveryValueOfEveryParameterComesBackExactly) {
       scene = scene.withResponse(
           emitter, influence->id,
           {*rc::gen::arbitrary<bool>() ? std::optional<double>(*rc::gen::inRange(-200, 200)) : std::nullopt,
-           *rc::gen::arbitrary<bool>() ? std::optional<Curve>(Curve({{0, 1}, {1, 0.5}})) : std::nullopt});
+           *rc::gen::arbitrary<bool>() ? std::optional<Curve>(Curve({{0, 1}, {1, 0.5}})) : std::nullopt,
+           *rc::gen::element<std::string>("", "value * share", "100 * rand(id)")});
     RC_ASSERT(sceneFromText(textFromScene(scene), catalog()) == scene);
   }));
 }

@@ -1,16 +1,16 @@
-#include "params/file_ref.h"
+#include "base/kept_results.h"
 
 #include <algorithm>
 
 namespace comet {
 namespace {
 
-// Enough for all that a scene makes of one file at a time.
+// Enough for all that a scene makes of one thing at a time.
 constexpr std::size_t kMostKept = 16;
 
 }  // namespace
 
-std::shared_ptr<const void> FileContent::keptOrMade(
+std::shared_ptr<const void> KeptResults::keptOrMade(
     const Digest& key, const std::function<std::shared_ptr<const void>()>& make) const {
   const std::lock_guard lock(mutex_);
   const auto found =

@@ -1,0 +1,147 @@
+#include "viewport/arrow_overlay.h"
+
+#include "controls/typed_number.h"
+#include "simulation/influences/field_source.h"
+#include "simulation/influences/reach.h"
+#include "simulation/push_at.h"
+#include "theme/theme.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr int kSpacing = 46;   // pixels between arrows on a slice
+constexpr int kBoxArrows = 7;  // along each axis
+constexpr double kForcePixels = 90;
+
+QString tr(const char* text) { return QCoreApplication::translate("Arrows", text); }
+
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
+  const QPointF way = to - from;
+  const double length = std::hypot(way.x(), way.y());
+  painter.drawLine(from, to);
+  if (length < 3) return;
+  const double head = std::min(6.0, 0.4 * length);
+  const QPointF along = way / length, across(-along.y(), along.x());
+  painter.drawLine(to, to - along * head + across * (0.5 * head));
+  painter.drawLine(to, to - along * head - across * (0.5 * head));
+}
+
+QPointF pixel(const Projector::Point& point) { return {point.x, point.y}; }
+
+// The box that an item is about: its reach, its field, or a part of the scene as large as the view.
+struct Surroundings {
+  Vec3d centre{0.0}, half{1.0};
+  Mat3d turn{1.0};
+};
+
+Surroundings surroundingsOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
+  Surroundings around;
+  if (const auto place = item.kind->find("place")) around.centre = item.vector("place", frame);
+  const auto middle = projector.project(around.centre);
+  around.half = Vec3d(0.25 * area.height() / std::max(1e-9, middle.pixelsPerUnit));
+  if (item.kind->family() != ItemFamily::Influence) return around;
+  if (const Reach reach(item, frame); !reach.isEverywhere())
+    return {reach.centre(), reach.half(), reach.turn()};
+  if (item.kind->id() == "field") {
+    const FieldSource field(item, frame);
+    return {field.centre(), 0.5 * field.size(), field.turn()};
+  }
+  return around;
+}
+
+std::vector<Vec3d> placesOnSlice(const Vec3d& through, const Projector& projector, const QRect& area) {
+  std::vector<Vec3d> places;
+  Vec3d origin, facing;
+  projector.ray(area.center().x(), area.center().y(), origin, facing);
+  for (int y = area.top() + kSpacing / 2; y < area.bottom(); y += kSpacing)
+    for (int x = area.left() + kSpacing / 2; x < area.right(); x += kSpacing) {
+      Vec3d direction;
+      projector.ray(x, y, origin, direction);
+      const double distance = glm::dot(through - origin, facing) / glm::dot(direction, facing);
+      if (distance > 0) places.push_back(origin + direction * distance);
+    }
+  return places;
+}
+
+std::vector<Vec3d> placesInBox(const Surroundings& box) {
+  std::vector<Vec3d> places;
+  for (int i = 0; i < kBoxArrows * kBoxArrows * kBoxArrows; ++i) {
+    const Vec3d step(i % kBoxArrows, i / kBoxArrows % kBoxArrows, i / (kBoxArrows * kBoxArrows));
+    places.push_back(box.centre + box.turn * (((step + 0.5) * (2.0 / kBoxArrows) - 1.0) * box.half));
+  }
+  return places;
+}
+
+void paintLabel(QPainter& painter, const QRect& area, const QString& text) {
+  painter.setFont(theme::font(11));
+  painter.setPen(theme::kText);
+  painter.drawText(area.adjusted(10, 0, -10, -24), Qt::AlignLeft | Qt::AlignBottom, text);
+}
+
+}  // namespace
+
+void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
+                      double frame, FieldArrows where, const QRect& area) {
+  const Scene::ItemPtr item = scene.find(selected);
+  if (where == FieldArrows::None || !item) return;
+  const bool isInfluence = item->kind->family() == ItemFamily::Influence;
+  if (!isInfluence && item->kind->family() != ItemFamily::Emitter)
+    return paintLabel(painter, area,
+                      tr("arrows: select an influence, or an emitter for all that acts on it"));
+  const Surroundings around = surroundingsOf(*item, frame, projector, area);
+  const std::vector<Vec3d> places =
+      where == FieldArrows::Slice ? placesOnSlice(around.centre, projector, area) : placesInBox(around);
+  const PushField field =
+      isInfluence ? pushOf(scene, selected, frame, places) : pushOn(scene, selected, frame, places);
+  double longest = 0;
+  for (const Vec3d& vector : field.vectors) longest = std::max(longest, glm::length(vector));
+  const QString of = QString::fromStdString(item->name);
+  if (!(longest > 1e-9) || !std::isfinite(longest))
+    return paintLabel(painter, area, tr("arrows of %1: nothing pushes here at this frame").arg(of));
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    const Projector::Point from = projector.project(places[i]);
+    if (!projector.visible(from) || !area.contains(pixel(from).toPoint())) continue;
+    // The longest is as long in the picture as arrows are apart.
+    const Vec3d way = field.vectors[i] * (kSpacing / longest / from.pixelsPerUnit);
+    const Projector::Point to = projector.project(places[i] + way);
+    if (!projector.visible(to)) continue;
+    const double share = glm::length(field.vectors[i]) / longest;
+    painter.setPen(QPen(theme::withAlpha(theme::kWell, static_cast<int>(70 + 170 * share)), 1.3));
+    paintArrow(painter, pixel(from), pixel(to));
+  }
+  const QString unit = field.isDisplacement ? tr("units") : tr("units/s²");
+  paintLabel(painter, area, tr("arrows of %1: the longest is %2 %3").arg(of, textFromNumber(longest), unit));
+}
+
+void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,
+                 const ProbedParticle& particle) {
+  double longest = 0;
+  for (const ProbedInfluence& influence : particle.influences)
+    longest = std::max(longest, glm::length(influence.acceleration));
+  const Projector::Point from = projector.project(particle.position);
+  if (!(longest > 1e-9) || !projector.visible(from)) return;
+  painter.setFont(theme::font(11));
+  int index = -1;
+  for (const ProbedInfluence& influence : particle.influences) {
+    ++index;
+    const Scene::ItemPtr item = scene.find(influence.influence);
+    const double strength = glm::length(influence.acceleration);
+    if (!item || strength < 1e-3 * longest) continue;
+    const Vec3d way = influence.acceleration * (kForcePixels / longest / from.pixelsPerUnit);
+    const Projector::Point to = projector.project(particle.position + way);
+    if (!projector.visible(to)) continue;
+    const QColor color = theme::kSeries[index % theme::kSeriesCount];
+    painter.setPen(QPen(color, 2));
+    paintArrow(painter, pixel(from), pixel(to));
+    const QString label = QString("%1 %2").arg(QString::fromStdString(item->name), textFromNumber(strength));
+    painter.setPen(color);
+    painter.drawText(pixel(to) + QPointF(6, to.y > from.y ? 12 : -4), label);
+  }
+}
+
+}  // namespace comet

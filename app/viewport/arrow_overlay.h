@@ -1,0 +1,33 @@
+// Arrows over the effect: where influences push at places of the scene, and what pushes the probed particle.
+#pragma once
+
+#include "render/camera.h"
+#include "scene/scene.h"
+#include "simulation/probe.h"
+
+#include <QPainter>
+#include <QRect>
+
+namespace comet {
+
+// Where arrows of a field stand.
+enum class FieldArrows {
+  None,
+  Slice,  // on a plane that faces the viewer, through what is selected
+  Box,    // all through a box around it
+};
+
+struct ArrowOverlay {
+  FieldArrows field = FieldArrows::None;
+  bool showsForces = false;  // on the probed particle
+};
+
+// Of the selected influence, or of all that the selected emitter answers to. `area` is the view.
+void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
+                      double frame, FieldArrows where, const QRect& area);
+
+// One arrow for each influence, named and told by its number in the order of the scene.
+void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,
+                 const ProbedParticle& particle);
+
+}  // namespace comet

@@ -1,0 +1,33 @@
+// The last few results that were made from something and are asked for again and again, such as tables.
+#pragma once
+
+#include "base/digest.h"
+
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <utility>
+#include <vector>
+
+namespace comet {
+
+// Safe to use from any thread; what is being made is waited for.
+class KeptResults {
+ public:
+  // `key` is equal for equal results only; two kinds of results never share one.
+  template <typename Result>
+  std::shared_ptr<const Result> get(const Digest& key,
+                                    const std::function<std::shared_ptr<const Result>()>& make) const {
+    return std::static_pointer_cast<const Result>(
+        keptOrMade(key, [&make] { return std::shared_ptr<const void>(make()); }));
+  }
+
+ private:
+  std::shared_ptr<const void> keptOrMade(const Digest& key,
+                                         const std::function<std::shared_ptr<const void>()>& make) const;
+
+  mutable std::mutex mutex_;
+  mutable std::vector<std::pair<Digest, std::shared_ptr<const void>>> kept_;
+};
+
+}  // namespace comet

@@ -1,0 +1,46 @@
+#include "simulation/influences/field_source.h"
+#include "simulation/influences/flow.h"
+#include "simulation/influences/influences.h"
+
+namespace comet {
+namespace {
+
+class VectorField : public Flow {
+ public:
+  VectorField(const FlowEffect& effect, FieldSource source) : Flow(effect), source_(std::move(source)) {}
+
+  void describe(Hasher& hasher) const override {
+    Flow::describe(hasher);
+    source_.describe(hasher);
+  }
+
+ protected:
+  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
+                  const Weights& weights) const override {
+    sum.addEach(weights, chunk.count,
+                [&](std::size_t i) { return strength * source_.at(chunk.middlePosition(i)); });
+  }
+
+ private:
+  FieldSource source_;
+};
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "field", "Vector field", ItemFamily::Influence,
+      "Moves particles by vectors that fill a box: from a file, or made from swirls, whirls, strokes drawn "
+      "by hand, or the slopes of a picture.",
+      flowParams({"Effect", "field", 6, 3, 0.5}, fieldSourceParams()));
+  return kind;
+}
+
+}  // namespace
+
+InfluenceKind fieldInfluence() {
+  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            return std::make_unique<VectorField>(FlowEffect(item, frame), FieldSource(item, frame));
+          }};
+}
+
+}  // namespace comet

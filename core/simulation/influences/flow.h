@@ -1,0 +1,55 @@
+// What has a vector at each place, and moves particles by it: turbulence, fields, paths.
+//
+// It pushes them, carries them along as moving air does, or shows them elsewhere than where they are. A kind
+// says what its vectors are; this says what becomes of them.
+#pragma once
+
+#include "simulation/influences/influence.h"
+
+namespace comet {
+
+struct FlowEffect {
+  enum class Way { Push, Carry, Displace };
+
+  Way way = Way::Push;
+  double strength = 0;  // of vectors that are 1 long: units/s² at a mass of 1, units/s, or units
+  double grip = 0;      // of air that carries, 1/s
+
+  // Reads the parameters that flowParams gives.
+  FlowEffect(const Item& item, double frame);
+};
+
+class Flow : public InfluenceAction {
+ public:
+  explicit Flow(const FlowEffect& effect) : effect_(effect) {}
+
+  void describe(Hasher& hasher) const override;
+  bool readsPositions() const override { return !displaces(); }
+  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+             const Weights& weights) const override;
+  bool displaces() const override { return effect_.way == FlowEffect::Way::Displace; }
+  void addDisplacement(Contribution& sum, const Chunk& chunk, double seconds,
+                       const Weights& weights) const override {
+    addVectors(sum, effect_.strength, chunk, seconds, weights);
+  }
+
+ protected:
+  // Adds `strength` times the vector at each particle's place, Chunk::middle.
+  virtual void addVectors(Contribution& sum, double strength, const Chunk& chunk, double seconds,
+                          const Weights& weights) const = 0;
+
+ private:
+  FlowEffect effect_;
+};
+
+// What differs between kinds in the parameters that they share.
+struct FlowParams {
+  std::string section;
+  std::string what;  // in tips: "swirls", "field"
+  double strength, speed, amount;
+};
+
+// How the flow acts and how strongly, then what is its own, then what all influences have.
+std::vector<ParamSpec> flowParams(const FlowParams& params, std::vector<ParamSpec> own);
+
+}  // namespace comet

@@ -1,0 +1,137 @@
+#include "simulation/influences/path.h"
+
+#include "simulation/influences/flow.h"
+#include "simulation/influences/influences.h"
+
+#include <algorithm>
+#include <glm/geometric.hpp>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr int kPiecesOfSpan = 8;
+
+class Path : public Flow {
+ public:
+  Path(const FlowEffect& effect, PathFlow flow) : Flow(effect), flow_(std::move(flow)) {}
+
+  void describe(Hasher& hasher) const override {
+    Flow::describe(hasher);
+    flow_.describe(hasher);
+  }
+
+ protected:
+  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
+                  const Weights& weights) const override {
+    sum.addEach(weights, chunk.count,
+                [&](std::size_t i) { return strength * flow_.at(chunk.middlePosition(i)); });
+  }
+
+ private:
+  PathFlow flow_;
+};
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "path", "Path", ItemFamily::Influence,
+      "Leads particles along lines drawn by hand in the viewport, and draws them in if wanted.",
+      flowParams(
+          {"Effect", "path", 12, 4, 0.5},
+          {strokes("strokes", "Strokes")
+               .in("Path")
+               .range(-1e6, 1e6)
+               .tip("The lines, the way they were drawn; particles follow the nearest."),
+           flag("closes", "Closed", false).in("Path").tip("The end of each line leads to its beginning."),
+           number("width", "Width", 1.5)
+               .in("Path")
+               .unit("units")
+               .range(0.001, 10000)
+               .usual(0.2, 10)
+               .keyed()
+               .tip("How far from a line it still flows along it: fully on the line, not at all at "
+                    "this distance."),
+           number("inward", "Inward", 60)
+               .in("Path")
+               .unit("%")
+               .range(-1000, 1000)
+               .usual(-100, 200)
+               .keyed()
+               .tip("How strongly particles are drawn to the line, as a share of the strength along "
+                    "it; full from the width on, less the nearer they are."),
+           number("around", "Around", 0)
+               .in("Path")
+               .unit("%")
+               .range(-1000, 1000)
+               .usual(-200, 200)
+               .keyed()
+               .tip("How strongly they are turned about the line, as a share of the strength along it. "
+                    "Negative turns the other way."),
+           vector("place", "Place", {0, 0, 0})
+               .in("Path")
+               .unit("units")
+               .range(-1e6, 1e6)
+               .usual(-20, 20)
+               .keyed()
+               .tip("Moves all the lines.")}));
+  return kind;
+}
+
+}  // namespace
+
+PathFlow::PathFlow(const Item& path, double frame)
+    : place_(path.vector("place", frame)),
+      width_(path.number("width", frame)),
+      inward_(path.number("inward", frame) / 100),
+      around_(path.number("around", frame) / 100) {
+  for (const Stroke& stroke : std::get<StrokeList>(path.value("strokes").base)) {
+    const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, path.flag("closes"));
+    for (std::size_t i = 1; i < spots.size(); ++i) pieces_.push_back({spots[i - 1], spots[i]});
+  }
+}
+
+PathFlow::Spot PathFlow::nearest(const Vec3d& position) const {
+  Spot spot;
+  double least = std::numeric_limits<double>::infinity();
+  for (const Piece& piece : pieces_) {
+    const Vec3d along = piece.to.at - piece.from.at, from = position - piece.from.at;
+    const double squared = glm::dot(along, along);
+    const double share = squared > 0 ? std::clamp(glm::dot(from, along) / squared, 0.0, 1.0) : 0;
+    const Vec3d away = from - along * share;
+    const double distance = glm::dot(away, away);
+    if (distance >= least) continue;
+    least = distance;
+    spot = {piece.from.way + (piece.to.way - piece.from.way) * share, away};
+  }
+  spot.way = unitOr(spot.way, Vec3d(0.0));
+  return spot;
+}
+
+Vec3d PathFlow::at(const Vec3d& position) const {
+  if (pieces_.empty()) return Vec3d(0.0);
+  const Spot spot = nearest(position - place_);
+  const double distance = glm::length(spot.outward), share = distance / width_;
+  const double near = std::max(0.0, 1 - share * share);
+  Vec3d flow = spot.way * (near * near);
+  if (distance < 1e-9) return flow;
+  const Vec3d outward = spot.outward / distance;
+  flow -= outward * (inward_ * std::min(1.0, share));
+  // Rises from the line, as in a solid body, and falls to nothing at the width.
+  constexpr double kMostAtShare = 3.493856214843421;  // 1 / the greatest value of s (1 - s²)²
+  flow += glm::cross(spot.way, outward) * (around_ * kMostAtShare * share * near * near);
+  return flow;
+}
+
+void PathFlow::describe(Hasher& hasher) const {
+  hasher << place_ << width_ << inward_ << around_ << pieces_.size();
+  for (const Piece& piece : pieces_) hasher << piece.from.at << piece.from.way << piece.to.at << piece.to.way;
+}
+
+InfluenceKind pathInfluence() {
+  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            return std::make_unique<Path>(FlowEffect(item, frame), PathFlow(item, frame));
+          }};
+}
+
+}  // namespace comet

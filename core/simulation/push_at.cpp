@@ -1,0 +1,85 @@
+#include "simulation/push_at.h"
+
+#include "simulation/plan.h"
+
+#include <algorithm>
+
+namespace comet {
+namespace {
+
+// Resting particles at some of the places.
+void restAt(const std::vector<Vec3d>& places, std::size_t first, Chunk& chunk) {
+  static constexpr std::array<ParticleId, kChunkSize> kIds{};
+  chunk.count = std::min(kChunkSize, places.size() - first);
+  chunk.ids = kIds.data();
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    chunk.setPosition(i, places[first + i]);
+    chunk.field(ParticleStore::Lifetime)[i] = 1;
+    for (int axis = 0; axis < 3; ++axis) chunk.middle[axis][i] = static_cast<float>(places[first + i][axis]);
+  }
+}
+
+PushField pushOfAll(const std::vector<ActingInfluence>& influences, bool displaces, const Substep& now,
+                    const std::vector<Vec3d>& places) {
+  PushField field;
+  field.isDisplacement = displaces;
+  field.vectors.resize(places.size());
+  // Zeroed: whole vectors are read of it.
+  const auto chunk = std::make_unique<Chunk>();
+  const auto forces = std::make_unique<Forces>();
+  const auto room = std::make_unique<ChunkArray>();
+  for (std::size_t first = 0; first < places.size(); first += kChunkSize) {
+    restAt(places, first, *chunk);
+    forces->clear();
+    for (const ActingInfluence& acting : influences) {
+      const InfluenceAction& action = acting.action();
+      const Weights weights = acting.weights(*chunk, *room);
+      if (displaces)
+        action.addDisplacement(forces->force, *chunk, now.start, weights);
+      else
+        action.addTo(*forces, *chunk, now, weights);
+    }
+    for (std::size_t i = 0; i < chunk->count; ++i)
+      field.vectors[first + i] = displaces ? forces->force.of(i) : forces->accelerationOn(i, Vec3d(0.0), 1);
+  }
+  return field;
+}
+
+// At a moment instead of during a step.
+FrameTime momentOf(const Scene& scene, double frame) {
+  FrameTime time;
+  time.frame = static_cast<int>(frame);
+  time.start = scene.settings().clock.seconds(frame);
+  return time;
+}
+
+std::optional<ActingInfluence> acting(const Item& influence, const FrameTime& time, double percent) {
+  const auto planned = planInfluence(influence, time);
+  if (!planned) return std::nullopt;
+  PlannedInfluence ageless = *planned;
+  ageless.ages = AgeWindow();
+  return ActingInfluence(std::make_shared<const PlannedInfluence>(std::move(ageless)), {percent}, 0, 0);
+}
+
+}  // namespace
+
+PushField pushOf(const Scene& scene, ItemId influence, double frame, const std::vector<Vec3d>& places) {
+  const FrameTime time = momentOf(scene, frame);
+  std::vector<ActingInfluence> all;
+  if (auto one = acting(*scene.find(influence), time, kFullResponse)) all.push_back(std::move(*one));
+  const bool displaces = !all.empty() && all.front().action().displaces();
+  return pushOfAll(all, displaces, {time.start, 0}, places);
+}
+
+PushField pushOn(const Scene& scene, ItemId emitter, double frame, const std::vector<Vec3d>& places) {
+  const FrameTime time = momentOf(scene, frame);
+  std::vector<ActingInfluence> all;
+  for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence)) {
+    const double percent = scene.response(emitter, influence->id).percent.value_or(0);
+    if (percent == 0) continue;
+    if (auto one = acting(*influence, time, percent)) all.push_back(std::move(*one));
+  }
+  return pushOfAll(all, false, {time.start, 0}, places);
+}
+
+}  // namespace comet
