@@ -17,8 +17,8 @@
 namespace comet {
 namespace {
 
-constexpr QSize kPictureSize{258, 161};
-constexpr int kDemosAcross = 3;
+constexpr QSize kPictureSize{194, 121};
+constexpr int kDemosAcross = 4;
 
 QLabel* heading(const QString& text, int pixelSize) {
   auto* label = new QLabel(text);
@@ -89,8 +89,11 @@ QWidget* StartPage::makeDemos() {
     button->setIconSize(kPictureSize);
     button->setText(titleOf(name));
     button->setFont(theme::font(13));
-    // Or it would be pressed together until its title is gone.
-    button->setFixedSize(kPictureSize + QSize(12, 40));
+    const QSize size = kPictureSize + QSize(12, 40);
+    button->setFixedSize(size);
+    // The style sheet's least height overrides the button's own: without this, many rows would press its title
+    // out.
+    row->setRowMinimumHeight(place / kDemosAcross, size.height());
     connect(button, &QToolButton::clicked, this, [this, name] { Q_EMIT openDemo(name); });
     row->addWidget(button, place / kDemosAcross, place % kDemosAcross);
     ++place;
