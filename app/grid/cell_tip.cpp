@@ -37,8 +37,12 @@ QStringList limitsOf(const Item& influence, double frame) {
 QString cellTip(const Scene& scene, const Item& emitter, const Item& influence, double frame) {
   const Response response = scene.response(emitter.id, influence.id);
   const QString names[2] = {text(influence.name), text(emitter.name)};
-  if (response.percent.value_or(0) == 0) return tr("%1 does not act on %2.").arg(names[0], names[1]);
-  QString tip = tr("%1 acts on %2 at %3 %").arg(names[0], names[1], textFromNumber(*response.percent));
+  if (!response.percent || (*response.percent == 0 && response.formula.empty()))
+    return tr("%1 does not act on %2.").arg(names[0], names[1]);
+  QString tip = response.formula.empty()
+                    ? tr("%1 acts on %2 at %3 %").arg(names[0], names[1], textFromNumber(*response.percent))
+                    : tr("%1 acts on %2 by a formula for each particle, %3")
+                          .arg(names[0], names[1], text(response.formula));
   if (*response.percent < 0) tip += tr(", the other way round");
   if (response.overAge) tip += tr(", changing over their life");
   for (const QString& limit : limitsOf(influence, frame)) tip += ", " + limit;

@@ -1,6 +1,7 @@
 #include "grid/influence_grid.h"
 
 #include "base/error.h"
+#include "controls/formula_completer.h"
 #include "controls/own_keys.h"
 #include "controls/screen_image.h"
 #include "controls/typed_number.h"
@@ -9,6 +10,7 @@
 #include "grid/response_popup.h"
 #include "render/renderer.h"
 #include "session/emitter_presets.h"
+#include "simulation/influences/influences.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
@@ -26,10 +28,30 @@ namespace {
 
 constexpr int kRowHeadWidth = 126;
 constexpr int kColumnWidth = 56;
-constexpr int kColumnHeadHeight = 40;
+constexpr int kHeadHeight = 40;
+constexpr int kGroupHeight = 13;  // of the groups' names over the heads
+constexpr int kGroupGap = 8;
+constexpr int kColumnHeadHeight = kGroupHeight + kHeadHeight;
 constexpr int kRowHeight = 26;
 constexpr int kMarkSize = 16;
 constexpr int kDragThreshold = 3;
+constexpr int kFormulaWidth = 220;
+
+QString nameOf(InfluenceGroup group) {
+  switch (group) {
+    case InfluenceGroup::Force:
+      return QObject::tr("forces");
+    case InfluenceGroup::Air:
+      return QObject::tr("air");
+    case InfluenceGroup::Field:
+      return QObject::tr("fields");
+    case InfluenceGroup::Limit:
+      return QObject::tr("limits");
+  }
+  return {};
+}
+
+InfluenceGroup groupOf(const Scene::ItemPtr& influence) { return influenceKindOf(*influence).group; }
 
 QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
 
@@ -40,6 +62,10 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   editor_->hide();
+  QStringList names;
+  for (const std::string& name : formulaNames(FormulaScope::Particle)) names << QString::fromStdString(name);
+  auto* completer = new FormulaCompleter(names, editor_);
+  connect(editor_, &QLineEdit::textEdited, completer, &FormulaCompleter::offer);
   connect(editor_, &QLineEdit::returnPressed, this, &InfluenceGrid::finishTyping);
   connect(editor_, &QLineEdit::editingFinished, this, &InfluenceGrid::finishTyping);
   connect(&document_, &Document::sceneChanged, this, &InfluenceGrid::reread);
@@ -54,6 +80,15 @@ void InfluenceGrid::reread() {
   const auto before = std::make_pair(emitters_.size(), influences_.size());
   emitters_ = document_.scene().itemsOf(ItemFamily::Emitter);
   influences_ = document_.scene().itemsOf(ItemFamily::Influence);
+  std::stable_sort(influences_.begin(), influences_.end(),
+                   [](const auto& a, const auto& b) { return groupOf(a) < groupOf(b); });
+  columnLefts_.clear();
+  int left = kRowHeadWidth;
+  for (std::size_t i = 0; i < influences_.size(); ++i) {
+    if (i > 0 && groupOf(influences_[i]) != groupOf(influences_[i - 1])) left += kGroupGap;
+    columnLefts_.push_back(left);
+    left += kColumnWidth;
+  }
   if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size()))
     row_ = column_ = -1;
   // What was pressed may be gone.
@@ -64,12 +99,12 @@ void InfluenceGrid::reread() {
 }
 
 QSize InfluenceGrid::sizeHint() const {
-  return {kRowHeadWidth + kColumnWidth * static_cast<int>(influences_.size()),
+  return {columnLefts_.empty() ? kRowHeadWidth : columnLefts_.back() + kColumnWidth,
           kColumnHeadHeight + kRowHeight * static_cast<int>(emitters_.size())};
 }
 
 QRect InfluenceGrid::cellRect(int row, int column) const {
-  return {kRowHeadWidth + column * kColumnWidth, kColumnHeadHeight + row * kRowHeight, kColumnWidth,
+  return {columnLefts_[static_cast<std::size_t>(column)], kColumnHeadHeight + row * kRowHeight, kColumnWidth,
           kRowHeight};
 }
 QPoint InfluenceGrid::headsAt() const { return {std::max(0, -x()), std::max(0, -y())}; }
@@ -77,7 +112,8 @@ QRect InfluenceGrid::rowHeadRect(int row) const {
   return {headsAt().x(), kColumnHeadHeight + row * kRowHeight, kRowHeadWidth, kRowHeight};
 }
 QRect InfluenceGrid::columnHeadRect(int column) const {
-  return {kRowHeadWidth + column * kColumnWidth, headsAt().y(), kColumnWidth, kColumnHeadHeight};
+  return {columnLefts_[static_cast<std::size_t>(column)], headsAt().y() + kGroupHeight, kColumnWidth,
+          kHeadHeight};
 }
 QRect InfluenceGrid::markRect(const QRect& head) const {
   const bool isRow = head.height() == kRowHeight;
@@ -88,13 +124,20 @@ QRect InfluenceGrid::markRect(const QRect& head) const {
 InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
   const QPoint seen = position - headsAt();
   const int row = seen.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
-  const int column = seen.x() < kRowHeadWidth ? -1 : (position.x() - kRowHeadWidth) / kColumnWidth;
+  const int column = seen.x() < kRowHeadWidth ? -1 : columnAt(position.x());
   const bool inRows = row >= 0 && row < static_cast<int>(emitters_.size());
   const bool inColumns = column >= 0 && column < static_cast<int>(influences_.size());
   if (inRows && inColumns) return {Part::Cell, row, column};
   if (inRows && column < 0) return {Part::RowHead, row, -1};
   if (inColumns && row < 0) return {Part::ColumnHead, -1, column};
   return {};
+}
+
+// Gaps between groups belong to none.
+int InfluenceGrid::columnAt(int x) const {
+  for (std::size_t i = 0; i < columnLefts_.size(); ++i)
+    if (x >= columnLefts_[i] && x < columnLefts_[i] + kColumnWidth) return static_cast<int>(i);
+  return -1;
 }
 
 Scene::ItemPtr InfluenceGrid::itemAt(const Place& place) const {
@@ -117,6 +160,7 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
   painter.fillRect(QRect(0, heads.y(), width(), kColumnHeadHeight), theme::kPanel);
   for (int column = 0; column < columns; ++column)
     paintHead(painter, columnHeadRect(column), *influences_[static_cast<std::size_t>(column)], false);
+  paintGroups(painter);
   painter.fillRect(QRect(heads, QSize(kRowHeadWidth, kColumnHeadHeight)), theme::kPanel);
   const QString hint = emitters_.empty()     ? tr("Add an emitter to give particles")
                        : influences_.empty() ? tr("Add an influence to move the particles")
@@ -125,6 +169,21 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
   painter.setFont(theme::font(12));
   painter.drawText(rect().adjusted(emitters_.empty() ? 8 : kRowHeadWidth + 8, kColumnHeadHeight + 5, 0, 0),
                    Qt::AlignTop | Qt::AlignLeft, hint);
+}
+
+// The name of each group, over its first column.
+void InfluenceGrid::paintGroups(QPainter& painter) const {
+  painter.setFont(theme::font(10));
+  for (std::size_t i = 0; i < influences_.size(); ++i) {
+    if (i > 0 && groupOf(influences_[i]) == groupOf(influences_[i - 1])) continue;
+    const QRect place(columnLefts_[i] + 2, headsAt().y(), kColumnWidth, kGroupHeight);
+    painter.setPen(theme::kQuietText);
+    painter.drawText(place, Qt::AlignLeft | Qt::AlignVCenter, nameOf(groupOf(influences_[i])));
+    if (i == 0) continue;
+    painter.setPen(QPen(theme::kLine, 1));
+    const int x = columnLefts_[i] - kGroupGap / 2;
+    painter.drawLine(x, headsAt().y() + 2, x, height());
+  }
 }
 
 void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const {
@@ -147,6 +206,7 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   if (!isRow) {
     const QRect place = rect.adjusted(2, 20, -2, -2);
     painter.drawText(place, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, place.width()));
+    if (document_.isSolo(item.id)) paintSolo(painter, rect.adjusted(0, 0, -3, 0), Qt::AlignTop);
     return;
   }
   const ParticleFramePtr frame = run_.frame(document_.frame());
@@ -159,10 +219,13 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(10));
   painter.drawText(rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, living);
-  if (!document_.isSolo(item.id)) return;
+  if (document_.isSolo(item.id)) paintSolo(painter, rect.adjusted(28, 0, -46, -1), Qt::AlignBottom);
+}
+
+void InfluenceGrid::paintSolo(QPainter& painter, const QRect& words, Qt::Alignment where) const {
+  painter.setFont(theme::font(10));
   painter.setPen(QPen(theme::kAccent, 2));
-  painter.drawLine(rect.topLeft() + QPoint(2, 4), rect.bottomLeft() + QPoint(2, -4));
-  painter.drawText(rect.adjusted(28, 0, -46, -1), Qt::AlignBottom | Qt::AlignRight, tr("solo"));
+  painter.drawText(words, where | Qt::AlignRight, tr("solo"));
 }
 
 void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
@@ -191,7 +254,8 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
       theme::withAlpha(*response.percent >= 0 ? theme::kAccent : theme::kTrouble, acts ? 70 : 25));
   painter.drawRoundedRect(bar, 2, 2);
   painter.setPen(acts ? theme::kText : theme::kQuietText);
-  painter.drawText(box, Qt::AlignCenter, textFromNumber(*response.percent));
+  painter.drawText(box, Qt::AlignCenter,
+                   response.formula.empty() ? textFromNumber(*response.percent) : tr("= formula"));
   if (response.overAge) paintCourse(painter, box, *response.overAge);
 }
 
@@ -244,19 +308,40 @@ Response InfluenceGrid::currentResponse() const {
 }
 
 void InfluenceGrid::setPercent(std::optional<double> percent) {
-  changeChosen([percent](std::optional<double>) { return percent; }, {});
+  // A number that is set takes the place of a formula.
+  changeChosen(
+      [percent](Response response) {
+        response.percent = percent;
+        response.formula.clear();
+        return response;
+      },
+      {});
 }
 
-void InfluenceGrid::changeChosen(const std::function<std::optional<double>(std::optional<double>)>& change,
-                                 const QString& mergeKey) {
+void InfluenceGrid::addToPercent(double by, const QString& mergeKey) {
+  changeChosen([by](const Response& response) { return response.at(response.percent.value_or(0) + by); },
+               mergeKey);
+}
+
+void InfluenceGrid::setFormula(const std::string& formula) {
+  changeChosen(
+      [&formula](Response response) {
+        response.formula = formula;
+        if (!response.percent) response.percent = kFullResponse;
+        return response;
+      },
+      {});
+}
+
+void InfluenceGrid::changeChosen(const std::function<Response(Response)>& change, const QString& mergeKey) {
   // A drag changes what was there when it began.
   const Scene& from = mergeKey.isEmpty() ? document_.scene() : scrubbed_;
   Scene next = document_.scene();
   for (const auto& [emitter, influence] : chosenCells()) {
-    const Response before = from.response(emitter, influence);
-    std::optional<double> percent = change(before.percent);
-    if (percent) percent = std::clamp(*percent, -kLargestResponse, kLargestResponse);
-    next = next.withResponse(emitter, influence, before.at(percent));
+    Response response = change(from.response(emitter, influence));
+    if (response.percent)
+      response.percent = std::clamp(*response.percent, -kLargestResponse, kLargestResponse);
+    next = next.withResponse(emitter, influence, response);
   }
   document_.edit(next, tr("change response"), mergeKey);
 }
@@ -297,7 +382,7 @@ void InfluenceGrid::mouseMoveEvent(QMouseEvent* event) {
                coarse = event->modifiers().testFlag(Qt::ControlModifier);
     scrub_ += moved.x() * (fine ? 0.1 : coarse ? 10.0 : 1.0);
     const double by = fine ? std::round(scrub_ * 10) / 10 : std::round(scrub_);
-    return changeChosen([by](std::optional<double> before) { return before.value_or(0) + by; }, "response");
+    return addToPercent(by, "response");
   }
   const Place over = placeAt(event->pos());
   if (over.part != pressed_.part || (over.row == pressed_.row && over.column == pressed_.column)) return;
@@ -327,21 +412,43 @@ void InfluenceGrid::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void InfluenceGrid::startTyping(const QString& text) {
-  editor_->setGeometry(cellRect(row_, column_));
+  // A formula needs more room than its cell has.
+  const QRect cell = cellRect(row_, column_);
+  const bool isFormula = text.startsWith('=');
+  const int left = std::min(cell.left(), std::max(0, width() - kFormulaWidth));
+  editor_->setGeometry(isFormula ? QRect(left, cell.top(), kFormulaWidth, cell.height()) : cell);
   editor_->setText(text);
   editor_->show();
   editor_->setFocus();
-  if (text.size() > 1) editor_->selectAll();
+  if (text.size() > 1 && !isFormula) editor_->selectAll();
 }
 
 void InfluenceGrid::finishTyping() {
   if (!editor_->isVisible()) return;
+  if (editor_->text().startsWith('=')) return finishFormula(editor_->text().mid(1).trimmed());
   const auto typed = numberFromText(editor_->text());
   const bool cleared = editor_->text().trimmed().isEmpty();
   editor_->hide();
   setFocus();
   if (row_ < 0 || (!typed && !cleared)) return;
   setPercent(cleared ? std::nullopt : typed);
+}
+
+void InfluenceGrid::finishFormula(const QString& formula) {
+  const auto problem = problemWithFormula(formula.toStdString(), FormulaScope::Particle);
+  if (problem && !formula.isEmpty()) {
+    // What was typed stays to be mended; leaving it gives it up.
+    if (!editor_->hasFocus()) return editor_->hide();
+    editor_->setCursorPosition(1 + static_cast<int>(problem->position));
+    QToolTip::showText(
+        editor_->mapToGlobal(QPoint(0, editor_->height())),
+        tr("At character %1: %2").arg(problem->position + 1).arg(QString::fromStdString(problem->message)),
+        editor_);
+    return;
+  }
+  editor_->hide();
+  setFocus();
+  if (row_ >= 0) setFormula(formula.toStdString());
 }
 
 void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
@@ -354,9 +461,6 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
     extends ? extendTo(row, column) : selectCell(row, column);
   };
   const bool hasCell = row_ >= 0;
-  const auto nudge = [&](double by) {
-    changeChosen([by](std::optional<double> before) { return before.value_or(0) + by; }, {});
-  };
   switch (event->key()) {
     case Qt::Key_Down:
       return move(1, 0);
@@ -371,10 +475,10 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
       if (hasCell) setPercent(std::nullopt);
       return;
     case Qt::Key_Plus:
-      if (hasCell) nudge(5);
+      if (hasCell) addToPercent(5, {});
       return;
     case Qt::Key_Minus:
-      if (hasCell) nudge(-5);
+      if (hasCell) addToPercent(-5, {});
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
@@ -383,7 +487,8 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
     default:
       break;
   }
-  if (hasCell && event->text().size() == 1 && event->text()[0].isDigit()) return startTyping(event->text());
+  const QString typed = event->text();
+  if (hasCell && typed.size() == 1 && (typed[0].isDigit() || typed[0] == '=')) return startTyping(typed);
   QWidget::keyPressEvent(event);
 }
 
@@ -394,6 +499,8 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     if (!isChosen(place.row, place.column)) selectCell(place.row, place.column);
     menu.addAction(tr("Full response, 100 %"), this, [this] { setPercent(kFullResponse); });
     menu.addAction(tr("No response"), this, [this] { setPercent(std::nullopt); });
+    menu.addAction(tr("Formula…"), this,
+                   [this] { startTyping("=" + QString::fromStdString(currentResponse().formula)); });
     menu.addAction(tr("Over age…"), this, [this, place, at = event->globalPos()] {
       ResponsePopup::open(document_, emitters_[static_cast<std::size_t>(place.row)]->id,
                           influences_[static_cast<std::size_t>(place.column)]->id, at, this);
@@ -407,6 +514,7 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
       document_.select(next.items().back()->id);
     });
     if (place.part == Part::RowHead) addEmitterActions(menu, item, event->globalPos());
+    if (place.part == Part::ColumnHead) addSoloAction(menu, item->id);
     menu.addAction(tr("Remove"), this,
                    [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
   } else {
@@ -415,12 +523,16 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
   menu.exec(event->globalPos());
 }
 
+void InfluenceGrid::addSoloAction(QMenu& menu, ItemId item) {
+  const bool solo = document_.isSolo(item);
+  menu.addAction(solo ? tr("End solo") : tr("Solo"), this,
+                 [this, item, solo] { document_.setSolo(item, !solo); });
+}
+
 void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at) {
   menu.addAction(tr("Duplicate, moved…"), this,
                  [this, emitter, at] { DuplicatePopup::open(document_, emitter->id, at, this); });
-  const bool solo = document_.isSolo(emitter->id);
-  menu.addAction(solo ? tr("End solo") : tr("Solo"), this,
-                 [this, emitter, solo] { document_.setSolo(emitter->id, !solo); });
+  addSoloAction(menu, emitter->id);
   menu.addAction(tr("Copy responses"), this, [this, emitter] { copiedRow_ = emitter->id; });
   QAction* paste = menu.addAction(tr("Paste responses"), this, [this, emitter] { pasteRow(emitter->id); });
   paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != emitter->id);

@@ -55,6 +55,7 @@ class InfluenceGrid : public QWidget {
   };
 
   Place placeAt(const QPoint& position) const;
+  int columnAt(int x) const;
   Scene::ItemPtr itemAt(const Place& place) const;
   QRect markRect(const QRect& head) const;
   void reread();
@@ -67,26 +68,32 @@ class InfluenceGrid : public QWidget {
   std::vector<Scene::ResponseKey> chosenCells() const;
   // Sets all chosen cells, or each from what it was.
   void setPercent(std::optional<double> percent);
-  void changeChosen(const std::function<std::optional<double>(std::optional<double>)>& change,
-                    const QString& mergeKey);
+  void addToPercent(double by, const QString& mergeKey);
+  void setFormula(const std::string& formula);
+  void changeChosen(const std::function<Response(Response)>& change, const QString& mergeKey);
   void pasteRow(ItemId emitter);
   // Of the selected cell.
   Response currentResponse() const;
   std::optional<double> currentPercent() const;
   void startTyping(const QString& text);
   void finishTyping();
+  void finishFormula(const QString& formula);
   void toggle(const Item& item);
   void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
   void keepPreset(const Item& emitter);
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
+  void paintGroups(QPainter& painter) const;
+  void paintSolo(QPainter& painter, const QRect& words, Qt::Alignment where) const;
+  void addSoloAction(QMenu& menu, ItemId item);
   void paintCell(QPainter& painter, int row, int column) const;
   void paintCourse(QPainter& painter, const QRectF& box, const Curve& course) const;
 
   Document& document_;
   BackgroundRun& run_;
   std::vector<Scene::ItemPtr> emitters_;
-  std::vector<Scene::ItemPtr> influences_;
+  std::vector<Scene::ItemPtr> influences_;  // by their groups
+  std::vector<int> columnLefts_;
   int row_ = -1, column_ = -1;          // of the selected cell
   int lastRow_ = -1, lastColumn_ = -1;  // where the range that begins there ends
   ItemId copiedRow_ = 0;                // the emitter whose responses were copied

@@ -65,8 +65,9 @@ ResponsePopup::ResponsePopup(Document& document, ItemId emitter, ItemId influenc
 }
 
 void ResponsePopup::set(const std::optional<Curve>& overAge, bool merges) {
-  const std::optional<double> percent = document_.scene().response(emitter_, influence_).percent;
-  document_.edit(document_.scene().withResponse(emitter_, influence_, {percent, overAge}),
+  Response response = document_.scene().response(emitter_, influence_);
+  response.overAge = overAge;
+  document_.edit(document_.scene().withResponse(emitter_, influence_, response),
                  tr("change response over age"), merges ? "response.over_age" : QString());
 }
 

@@ -12,7 +12,9 @@ BackgroundRun::BackgroundRun(Document& document, QObject* parent)
       cache_(std::make_shared<FrameCache>(std::size_t{1} << 31)),
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
   connect(&document_, &Document::sceneChanged, this, &BackgroundRun::follow);
-  connect(&document_, &Document::soloChanged, this, &BackgroundRun::follow);
+  connect(&document_, &Document::soloChanged, this, [this] {
+    if (document_.simulatedScene() != followed_) follow();
+  });
   follow();
 }
 
@@ -23,7 +25,8 @@ void BackgroundRun::follow() {
     keys_.clear();
     generation = ++generation_;
   }
-  worker_.ask({document_.simulatedScene(), document_.frame(), generation});
+  followed_ = document_.simulatedScene();
+  worker_.ask({followed_, document_.frame(), generation});
 }
 
 void BackgroundRun::work(const Request& request, const Progress& progress) {

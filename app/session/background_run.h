@@ -56,6 +56,7 @@ class BackgroundRun : public QObject {
 
   Document& document_;
   std::shared_ptr<FrameCache> cache_;
+  Scene followed_;
   mutable std::mutex mutex_;    // guards what follows
   int generation_ = 0;          // of the newest request
   int finishedGeneration_ = 0;  // of the newest one that was worked off

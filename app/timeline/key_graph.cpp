@@ -161,7 +161,7 @@ void KeyGraph::paint(QPainter& painter) const {
   for (const std::string& param : keyedParams()) {
     painter.setPen(param == param_ ? theme::kAccent : theme::kQuietText);
     const QRectF name(8, y, area_.left() - 12, kNameHeight);
-    const QString label = QString::fromStdString(shown->kind->params()[shown->kind->indexOf(param)].label);
+    const QString label = QString::fromStdString(clearLabel(*shown->kind, shown->kind->indexOf(param)));
     painter.drawText(name, Qt::AlignVCenter | Qt::AlignLeft,
                      painter.fontMetrics().elidedText(label, Qt::ElideRight, static_cast<int>(name.width())));
     y += kNameHeight;

@@ -29,7 +29,7 @@ void KeyLanes::place(const TimeScale& scale, int top, int nameWidth) {
   const Scene::ItemPtr shown = item();
   for (std::size_t i = 0; shown && i < shown->values.size(); ++i)
     if (!shown->values[i].keys.empty())
-      lanes_.push_back({shown->kind->params()[i].id, shown->kind->params()[i].label,
+      lanes_.push_back({shown->kind->params()[i].id, clearLabel(*shown->kind, i),
                         top + kLaneHeight * (static_cast<double>(lanes_.size()) + 0.5)});
 }
 

@@ -12,8 +12,8 @@ Playback::Playback(Document& document, BackgroundRun& run, QObject* parent)
 }
 
 void Playback::play() {
-  const FrameRange range = frameRange(document_.scene());
-  if (document_.frame() >= range.last) document_.setFrame(range.first);
+  const FrameRange range = playedRange(document_.scene());
+  if (document_.frame() >= range.last || document_.frame() < range.first) document_.setFrame(range.first);
   position_ = document_.frame();
   clock_.start();
   measure_.start();
@@ -30,11 +30,19 @@ void Playback::pause() {
   Q_EMIT stateChanged(false);
 }
 
-void Playback::tick() {
-  const FrameRange range = frameRange(document_.scene());
+double Playback::wantedPosition() {
   const double passed = static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
   clock_.start();
-  double wanted = position_ + passed * frameRate(document_.scene());
+  const double wanted = position_ + passed * frameRate(document_.scene());
+  if (!showsEveryFrame_) return wanted;
+  // Not before its picture was seen, and never more than one on.
+  const double next = std::floor(position_) + 1;
+  return std::min(wanted, pictureOf_ == document_.frame() ? next : next - 1e-6);
+}
+
+void Playback::tick() {
+  const FrameRange range = playedRange(document_.scene());
+  double wanted = wantedPosition();
   if (wanted >= range.last + 1) {
     if (!loops_) {
       document_.setFrame(range.last);
@@ -64,8 +72,8 @@ void Playback::step(int frames) {
 }
 
 void Playback::rewind() {
-  position_ = frameRange(document_.scene()).first;
-  document_.setFrame(frameRange(document_.scene()).first);
+  position_ = playedRange(document_.scene()).first;
+  document_.setFrame(playedRange(document_.scene()).first);
 }
 
 }  // namespace comet

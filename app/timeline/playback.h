@@ -1,4 +1,5 @@
-// Playing: which frame is shown when. Runs in real time and leaves out frames that come too late.
+// Playing: which frame is shown when. Runs in real time and leaves out frames that come too late, or shows
+// every one, however long it takes.
 #pragma once
 
 #include "session/background_run.h"
@@ -19,6 +20,11 @@ class Playback : public QObject {
   bool isPlaying() const { return timer_.isActive(); }
   bool loops() const { return loops_; }
   void setLoops(bool loops) { loops_ = loops; }
+  // Whether no frame is left out: the next one comes when the picture of this one has been shown.
+  bool showsEveryFrame() const { return showsEveryFrame_; }
+  void setShowsEveryFrame(bool shows) { showsEveryFrame_ = shows; }
+  // Tells that the picture of a frame came to the screen.
+  void pictureShown(int frame) { pictureOf_ = frame; }
   void play();
   void pause();
   void toggle() { isPlaying() ? pause() : play(); }
@@ -33,6 +39,8 @@ class Playback : public QObject {
 
  private:
   void tick();
+  // Where playing should be now, in frames.
+  double wantedPosition();
 
   Document& document_;
   BackgroundRun& run_;
@@ -43,6 +51,8 @@ class Playback : public QObject {
   int shownFrames_ = 0;
   double measuredRate_ = 0;
   bool loops_ = true;
+  bool showsEveryFrame_ = false;
+  int pictureOf_ = 0;
 };
 
 }  // namespace comet

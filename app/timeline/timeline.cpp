@@ -1,14 +1,15 @@
 #include "timeline/timeline.h"
 
-#include "simulation/emission/emission.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
+#include <QHelpEvent>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QToolButton>
+#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -22,14 +23,7 @@ constexpr int kSimulatedHeight = 4;
 constexpr int kRowHeight = 26;
 constexpr int kBarRowHeight = 20;
 constexpr double kEndReach = 5;
-
-// Frames between labelled ticks: 1, 2 or 5 times a power of ten, so that labels are at least `room` pixels
-// apart.
-int labelStep(double pixelsPerFrame, double room) {
-  for (int decade = 1;; decade *= 10)
-    for (const int step : {1, 2, 5})
-      if (step * decade * pixelsPerFrame >= room) return step * decade;
-}
+constexpr int kNoteWidth = 180;
 
 }  // namespace
 
@@ -38,6 +32,8 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
       document_(document),
       run_(run),
       playback_(playback),
+      births_(document),
+      ruler_(document),
       keys_(document),
       graph_(document),
       graphButton_(new QToolButton(this)) {
@@ -53,6 +49,11 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
   graphButton_->setFont(theme::font(10));
   graphButton_->setGeometry(6, 2, kNameWidth - 24, kRulerHeight - 3);
   connect(graphButton_, &QToolButton::toggled, this, &Timeline::arrange);
+  note_ = new QLineEdit(this);
+  note_->setObjectName("marker_note");
+  note_->setPlaceholderText(tr("note"));
+  note_->hide();
+  connect(note_, &QLineEdit::editingFinished, this, &Timeline::finishNote);
   connect(&document_, &Document::sceneChanged, this, &Timeline::reread);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, &Timeline::arrange);
@@ -61,14 +62,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
 }
 
 void Timeline::reread() {
-  births_.clear();
-  const FrameRange range = frameRange(document_.scene());
-  const double rate = frameRate(document_.scene());
-  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter)) {
-    Births births{emitter->id, expectedBirths(*emitter, range, rate), 0};
-    for (const ExpectedBirths& frame : births.perFrame) births.most = std::max(births.most, frame.fromRate);
-    births_.push_back(std::move(births));
-  }
+  births_.reread();
   arrange();
 }
 
@@ -90,16 +84,26 @@ void Timeline::arrange() {
     rows_.push_back({item, QRect(0, y, width(), height)});
     y += height;
   };
-  for (const Births& births : births_) add(births.emitter, kRowHeight);
-  // Influences that act always have nothing to show here, unless one is being worked on.
-  for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
-    if (influence->id == document_.selected() || windowOf(*influence, document_.frame()))
-      add(influence->id, kBarRowHeight);
   keys_.reread();
-  keys_.place(scale(), y, kNameWidth);
+  // Below its own row; of an item without one, at the end.
+  int keysTop = -1;
+  const auto addItem = [&](const Item& item, int height) {
+    add(item.id, height);
+    if (item.id != document_.selected()) return;
+    keysTop = y;
+    keys_.place(scale(), keysTop, kNameWidth);
+    y += keys_.height();
+  };
+  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
+    addItem(*emitter, kRowHeight);
+  for (const Scene::ItemPtr& item : document_.scene().items())
+    if (item->kind->family() != ItemFamily::Emitter && hasSomethingInTime(*item))
+      addItem(*item, kBarRowHeight);
+  if (keysTop < 0) keys_.place(scale(), y, kNameWidth);
+  ruler_.place(scale(), QRectF(kNameWidth - kMargin, 0, width() - kNameWidth + kMargin, kRulerHeight));
   const int top = kRulerHeight + kSimulatedHeight + 3;
   graph_.place(scale(), QRectF(kNameWidth, top, width() - kNameWidth - kMargin, height() - top - 4));
-  const int needed = y + scrolled_ + keys_.height() + 6;
+  const int needed = y + scrolled_ + (keysTop < 0 ? keys_.height() : 0) + 6;
   mostScrolled_ = std::max(0, needed - height());
   if (scrolled_ > mostScrolled_) {
     scrolled_ = mostScrolled_;
@@ -108,11 +112,28 @@ void Timeline::arrange() {
   update();
 }
 
+// Influences that act always have nothing to show here, unless one is being worked on.
+bool Timeline::hasSomethingInTime(const Item& item) const {
+  return !keysOf(item).empty() || windowOf(item, document_.frame()) ||
+         (item.kind->family() == ItemFamily::Influence && item.id == document_.selected());
+}
+
 void Timeline::resizeEvent(QResizeEvent*) { arrange(); }
 
 void Timeline::wheelEvent(QWheelEvent* event) {
   scrolled_ = std::clamp(scrolled_ - event->angleDelta().y() / 4, 0, mostScrolled_);
   arrange();
+}
+
+BirthsLane::Place Timeline::birthsPlace(ItemId emitter) const {
+  for (const Row& row : rows_)
+    if (row.item == emitter) return {emitter, laneOf(row), scale()};
+  return {};
+}
+
+QRectF Timeline::laneOf(const Row& row) const {
+  return {kNameWidth, static_cast<double>(row.rect.top()),
+          static_cast<double>(width() - kNameWidth - kMargin), row.rect.height() - 4.0};
 }
 
 QRectF Timeline::barOf(ItemId item) const {
@@ -158,6 +179,10 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
   held_ = Held::Nothing;
   pressedX_ = position.x();
+  if (ruler_.press(position)) {
+    held_ = Held::Ruler;
+    return;
+  }
   if (position.y() > kRulerHeight + kSimulatedHeight && showsGraph()) {
     if (graph_.chooseAt(position)) return update();
     if (graph_.press(position)) {
@@ -171,9 +196,14 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
       grippedWindow_ = *windowOf(*document_.scene().find(gripped_.item), document_.frame());
       return;
     }
-    for (const Row& row : rows_)
-      if (row.rect.contains(position.toPoint()) && position.x() < kNameWidth - kMargin)
-        return document_.select(row.item);
+    for (const Row& row : rows_) {
+      if (!row.rect.contains(position.toPoint())) continue;
+      if (position.x() < kNameWidth - kMargin) return document_.select(row.item);
+      if (births_.press(birthsPlace(row.item), position)) {
+        held_ = Held::Births;
+        return;
+      }
+    }
     if (keys_.contains(position)) {
       held_ = Held::Keys;
       keys_.press(position, event->modifiers());
@@ -185,16 +215,31 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
   goTo(position.x());
 }
 
+Qt::CursorShape Timeline::cursorAt(const QPointF& position) const {
+  if (ruler_.isOverGrip(position)) return Qt::SizeHorCursor;
+  if (showsGraph()) return Qt::ArrowCursor;
+  const Part part = gripAt(position).part;
+  if (part == Part::From || part == Part::Until) return Qt::SizeHorCursor;
+  if (part == Part::Whole) return Qt::OpenHandCursor;
+  for (const Row& row : rows_) {
+    if (!row.rect.contains(position.toPoint())) continue;
+    const BirthsLane::Part births = births_.partAt(birthsPlace(row.item), position);
+    if (births == BirthsLane::Part::Burst) return Qt::SizeHorCursor;
+    if (births == BirthsLane::Part::Rate) return Qt::SizeVerCursor;
+  }
+  return Qt::ArrowCursor;
+}
+
 void Timeline::mouseMoveEvent(QMouseEvent* event) {
   const QPointF position = event->position();
   if (!(event->buttons() & Qt::LeftButton)) {
-    const Part part = showsGraph() ? Part::None : gripAt(position).part;
-    return setCursor(part == Part::From || part == Part::Until ? Qt::SizeHorCursor
-                     : part == Part::Whole                     ? Qt::OpenHandCursor
-                                                               : Qt::ArrowCursor);
+    return setCursor(cursorAt(position));
   }
   if (held_ == Held::Frame) goTo(position.x());
   if (held_ == Held::Bar) dragBar(position.x());
+  if (held_ == Held::Ruler) ruler_.drag(position);
+  if (held_ == Held::Births)
+    QToolTip::showText(mapToGlobal(position.toPoint()), births_.drag(position), this);
   if (held_ == Held::Keys) keys_.drag(position, event->modifiers());
   if (held_ == Held::Graph) graph_.drag(position, event->modifiers());
   update();
@@ -202,6 +247,8 @@ void Timeline::mouseMoveEvent(QMouseEvent* event) {
 
 void Timeline::mouseReleaseEvent(QMouseEvent* event) {
   if (held_ == Held::Bar) document_.endMerge();
+  if (held_ == Held::Ruler) ruler_.release();
+  if (held_ == Held::Births) births_.release();
   // A click beside the keys goes to a frame, as everywhere.
   if (held_ == Held::Keys && keys_.release() && event->button() == Qt::LeftButton)
     goTo(event->position().x());
@@ -214,10 +261,59 @@ void Timeline::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void Timeline::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (ruler_.contains(event->position()))
+    return editNote(
+        ruler_.markerAt(event->position()).value_or(std::round(scale().frameAt(event->position().x()))));
   if (showsGraph() && graph_.contains(event->position())) graph_.addKey(event->position());
 }
 
+void Timeline::editNote(double frame) {
+  held_ = Held::Nothing;
+  noteFrame_ = frame;
+  note_->setText(ruler_.noteOf(frame));
+  const int x = std::min(static_cast<int>(xOf(frame)), width() - kNoteWidth - 2);
+  note_->setGeometry(x, 1, kNoteWidth, kRulerHeight);
+  note_->show();
+  note_->setFocus();
+  note_->selectAll();
+}
+
+void Timeline::finishNote() {
+  if (note_->isHidden()) return;
+  note_->hide();
+  ruler_.setMarker(noteFrame_, note_->text().trimmed());
+  setFocus();
+}
+
+void Timeline::showRulerMenu(const QPointF& position, const QPoint& globalPosition) {
+  const auto marker = ruler_.markerAt(position);
+  const FrameRange range = frameRange(document_.scene());
+  const double frame = std::clamp<double>(std::round(scale().frameAt(position.x())), range.first, range.last);
+  QMenu menu(this);
+  if (marker) {
+    menu.addAction(tr("Change the note"), this, [this, marker] { editNote(*marker); });
+    menu.addAction(tr("Remove the marker"), this, [this, marker] { ruler_.removeMarker(*marker); });
+  } else {
+    menu.addAction(tr("Marker at frame %1").arg(frame), this, [this, frame] { editNote(frame); });
+  }
+  menu.addSeparator();
+  menu.addAction(tr("Play from frame %1").arg(frame), this, [this, frame] { ruler_.playFrom(frame); });
+  menu.addAction(tr("Play until frame %1").arg(frame), this, [this, frame] { ruler_.playUntil(frame); });
+  menu.addAction(tr("Play all"), this, [this] { ruler_.playAll(); })
+      ->setEnabled(!(playedRange(document_.scene()) == range));
+  menu.addSeparator();
+  QAction* seconds = menu.addAction(tr("Show seconds"));
+  seconds->setCheckable(true);
+  seconds->setChecked(ruler_.showsSeconds());
+  connect(seconds, &QAction::toggled, this, [this](bool shows) {
+    ruler_.setShowsSeconds(shows);
+    update();
+  });
+  menu.exec(globalPosition);
+}
+
 void Timeline::contextMenuEvent(QContextMenuEvent* event) {
+  if (ruler_.contains(event->pos())) return showRulerMenu(event->pos(), event->globalPos());
   if (showsGraph()) {
     QMenu menu(this);
     if (graph_.fillMenu(menu, event->pos())) menu.exec(event->globalPos());
@@ -240,6 +336,18 @@ void Timeline::keyPressEvent(QKeyEvent* event) {
 }
 
 bool Timeline::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    QString text;
+    if (const auto marker = ruler_.markerAt(help->pos()))
+      text = tr("frame %1: %2").arg(*marker).arg(ruler_.noteOf(*marker));
+    else if (ruler_.contains(help->pos()))
+      text =
+          tr("Click or drag to go to a frame. Double-click to set a marker with a note; right-click for what "
+             "is played, and for seconds");
+    QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
   // The window has shortcuts for some of what keys understand.
   if (event->type() == QEvent::ShortcutOverride && !showsGraph() && !keys_.chosen().empty()) {
     const auto* key = static_cast<QKeyEvent*>(event);
@@ -265,31 +373,14 @@ void Timeline::paintEvent(QPaintEvent*) {
     keys_.paint(painter, width() - kMargin);
   }
   painter.restore();
-  paintRuler(painter);
+  ruler_.paint(painter);
+  paintMarkers(painter);
   paintSimulated(painter);
   const double x = xOf(document_.frame());
   painter.setPen(QPen(theme::kAccent, 1.4));
   painter.drawLine(QPointF(x, 2), QPointF(x, height() - 2));
   painter.setBrush(theme::kAccent);
   painter.drawPolygon(QPolygonF({QPointF(x - 5, 1), QPointF(x + 5, 1), QPointF(x, 8)}));
-}
-
-void Timeline::paintRuler(QPainter& painter) const {
-  const FrameRange range = frameRange(document_.scene());
-  const double pixelsPerFrame = xOf(range.first + 1) - xOf(range.first);
-  const int step = labelStep(pixelsPerFrame, 46);
-  const int small = labelStep(pixelsPerFrame, 6);
-  painter.setFont(theme::font(10));
-  for (int frame = range.first; frame <= range.last; ++frame) {
-    const bool isLabelled = frame % step == 0 || frame == range.first;
-    if (!isLabelled && frame % small != 0) continue;
-    const double x = xOf(frame);
-    painter.setPen(QPen(isLabelled ? theme::kQuietText : theme::kLine, 1));
-    painter.drawLine(QPointF(x, kRulerHeight - (isLabelled ? 6 : 3)), QPointF(x, kRulerHeight));
-    // A label right after the first one would overlap it.
-    if (isLabelled && (frame == range.first || (frame - range.first) * pixelsPerFrame > 26))
-      painter.drawText(QRectF(x - 25, 1, 50, 14), Qt::AlignCenter, QString::number(frame));
-  }
 }
 
 void Timeline::paintSimulated(QPainter& painter) const {
@@ -308,11 +399,11 @@ void Timeline::paintRow(QPainter& painter, const Row& row) const {
   if (!item) return;
   const bool selected = row.item == document_.selected();
   const QColor color = !item->enabled ? theme::kLine : selected ? theme::kAccent : theme::kQuietText;
-  const QRectF lane(kNameWidth, row.rect.top(), width() - kNameWidth - kMargin, row.rect.height() - 4);
+  const QRectF lane = laneOf(row);
   painter.fillRect(lane, theme::kField);
-  for (const Births& births : births_)
-    if (births.emitter == row.item) paintBirths(painter, births, lane, color);
+  births_.paint(painter, birthsPlace(row.item), color);
   paintBar(painter, *item, lane, color);
+  if (!selected) paintKeysOf(painter, *item, lane);
   painter.setFont(theme::font(11));
   painter.setPen(selected ? theme::kAccent : theme::kText);
   const QRect name(8, row.rect.top(), kNameWidth - 12, row.rect.height() - 4);
@@ -321,21 +412,36 @@ void Timeline::paintRow(QPainter& painter, const Row& row) const {
       painter.fontMetrics().elidedText(QString::fromStdString(item->name), Qt::ElideRight, name.width()));
 }
 
-void Timeline::paintBirths(QPainter& painter, const Births& births, const QRectF& lane,
-                           const QColor& color) const {
-  const FrameRange range = frameRange(document_.scene());
-  QPainterPath area(QPointF(xOf(range.first), lane.bottom()));
-  std::vector<double> bursts;
-  for (int i = 0; i < range.count(); ++i) {
-    const ExpectedBirths& frame = births.perFrame[static_cast<std::size_t>(i)];
-    const double share = births.most > 0 ? 0.9 * frame.fromRate / births.most : 0;
-    area.lineTo(xOf(range.first + i), lane.bottom() - share * lane.height());
-    if (frame.fromBursts > 0) bursts.push_back(xOf(range.first + i));
+// Where an item that is not worked on has keys, at the foot of its row.
+void Timeline::paintKeysOf(QPainter& painter, const Item& item, const QRectF& lane) const {
+  constexpr double kSize = 2.5;
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(theme::withAlpha(theme::kText, 190));
+  double last = -1e9;
+  for (const auto& [param, frame] : keysOf(item)) {
+    const double x = xOf(frame), y = lane.bottom() - kSize;
+    if (x == last) continue;
+    last = x;
+    painter.drawPolygon(QPolygonF(
+        {QPointF(x - kSize, y), QPointF(x, y - kSize), QPointF(x + kSize, y), QPointF(x, y + kSize)}));
   }
-  area.lineTo(xOf(range.last), lane.bottom());
-  painter.fillPath(area, theme::withAlpha(color, 80));
-  painter.setPen(QPen(color, 1.6));
-  for (const double x : bursts) painter.drawLine(QPointF(x, lane.top() + 2), QPointF(x, lane.bottom()));
+}
+
+// A line through the rows, and the note beside its flag where it fits.
+void Timeline::paintMarkers(QPainter& painter) const {
+  const auto& markers = std::get<MarkerList>(document_.scene().settings().value("markers").base);
+  painter.setFont(theme::font(10));
+  for (std::size_t i = 0; i < markers.size(); ++i) {
+    const double x = xOf(markers[i].frame);
+    if (x < kNameWidth || x > width() - kMargin) continue;
+    painter.setPen(QPen(theme::withAlpha(theme::kWell, 90), 1, Qt::DotLine));
+    painter.drawLine(QPointF(x, kRulerHeight), QPointF(x, height()));
+    const double until = i + 1 < markers.size() ? xOf(markers[i + 1].frame) : width() - kMargin;
+    const QString note = painter.fontMetrics().elidedText(QString::fromStdString(markers[i].note),
+                                                          Qt::ElideRight, static_cast<int>(until - x - 6));
+    painter.setPen(theme::kWell);
+    painter.drawText(QRectF(x + 3, height() - 15, until - x - 4, 13), Qt::AlignLeft | Qt::AlignVCenter, note);
+  }
 }
 
 // The window, with slopes where it sets in and fades; all of the lane for an influence that acts always.

@@ -1,20 +1,23 @@
-// The timeline: the ruler with what is simulated, a row for each emitter with its births, one for each
-// influence that acts for a time, and the keys of what is selected. Click or drag to go to a frame; drag the
-// ends of a window, or all of it. In graph mode the course of what is keyed takes the place of the rows.
+// The timeline: the ruler with what is simulated, a row for each emitter with its births, one for whatever
+// else acts for a time or has keys, and below its own row the keys of what is selected. Click or drag to go
+// to a frame; drag the ends of a window, or all of it. In graph mode the course of what is keyed takes the
+// place of the rows.
 #pragma once
 
 #include "session/background_run.h"
 #include "session/document.h"
-#include "simulation/emission/emission.h"
+#include "timeline/births_lane.h"
 #include "timeline/item_window.h"
 #include "timeline/key_graph.h"
 #include "timeline/key_lanes.h"
 #include "timeline/playback.h"
+#include "timeline/time_ruler.h"
 #include "timeline/time_scale.h"
 
 #include <QWidget>
 #include <vector>
 
+class QLineEdit;
 class QPainter;
 class QToolButton;
 
@@ -33,6 +36,9 @@ class Timeline : public QWidget {
   QRectF barOf(ItemId item) const;
   const KeyLanes& keys() const { return keys_; }
   const KeyGraph& graph() const { return graph_; }
+  const BirthsLane& births() const { return births_; }
+  const TimeRuler& ruler() const { return ruler_; }
+  BirthsLane::Place birthsPlace(ItemId emitter) const;
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -47,11 +53,6 @@ class Timeline : public QWidget {
   bool event(QEvent* event) override;
 
  private:
-  struct Births {
-    ItemId emitter;
-    std::vector<ExpectedBirths> perFrame;
-    double most = 0;  // of births from the rate
-  };
   struct Row {
     ItemId item;
     QRect rect;
@@ -61,7 +62,7 @@ class Timeline : public QWidget {
     ItemId item = 0;
     Part part = Part::None;
   };
-  enum class Held { Nothing, Frame, Bar, Keys, Graph };
+  enum class Held { Nothing, Frame, Bar, Keys, Graph, Ruler, Births };
 
   void reread();
   // Puts the rows in their places.
@@ -72,20 +73,29 @@ class Timeline : public QWidget {
   bool isInfluence(ItemId item) const;
   bool showsGraph() const;
   void dragBar(double x);
-  void paintRuler(QPainter& painter) const;
+  bool hasSomethingInTime(const Item& item) const;
+  QRectF laneOf(const Row& row) const;
+  Qt::CursorShape cursorAt(const QPointF& position) const;
+  void showRulerMenu(const QPointF& position, const QPoint& globalPosition);
+  void editNote(double frame);
+  void finishNote();
+  void paintMarkers(QPainter& painter) const;
+  void paintKeysOf(QPainter& painter, const Item& item, const QRectF& lane) const;
   void paintSimulated(QPainter& painter) const;
   void paintRow(QPainter& painter, const Row& row) const;
-  void paintBirths(QPainter& painter, const Births& births, const QRectF& lane, const QColor& color) const;
   void paintBar(QPainter& painter, const Item& item, const QRectF& lane, const QColor& color) const;
 
   Document& document_;
   BackgroundRun& run_;
   Playback& playback_;
-  std::vector<Births> births_;
+  BirthsLane births_;
+  TimeRuler ruler_;
   std::vector<Row> rows_;
   KeyLanes keys_;
   KeyGraph graph_;
   QToolButton* graphButton_;
+  QLineEdit* note_ = nullptr;
+  double noteFrame_ = 0;
   int scrolled_ = 0, mostScrolled_ = 0;  // pixels
   Held held_ = Held::Nothing;
   Grip gripped_;

@@ -32,6 +32,12 @@ Transport::Transport(Document& document, BackgroundRun& run, Playback& playback,
   loop->setCheckable(true);
   loop->setChecked(playback_.loops());
   connect(loop, &QToolButton::toggled, &playback_, &Playback::setLoops);
+  QToolButton* every =
+      addButton("every_frame", "every_frame",
+                tr("Show every frame, however long it takes, instead of leaving out those that "
+                   "come too late"));
+  every->setCheckable(true);
+  connect(every, &QToolButton::toggled, &playback_, &Playback::setShowsEveryFrame);
 
   frame_ = new NumberField;
   frame_->setObjectName("frame");

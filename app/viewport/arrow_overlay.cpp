@@ -5,6 +5,7 @@
 #include "simulation/influences/reach.h"
 #include "simulation/push_at.h"
 #include "theme/theme.h"
+#include "viewport/facing_plane.h"
 
 #include <QCoreApplication>
 #include <algorithm>
@@ -30,8 +31,6 @@ void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
   painter.drawLine(to, to - along * head + across * (0.5 * head));
   painter.drawLine(to, to - along * head - across * (0.5 * head));
 }
-
-QPointF pixel(const Projector::Point& point) { return {point.x, point.y}; }
 
 // The box that an item is about: its reach, its field, or a part of the scene as large as the view.
 struct Surroundings {

@@ -17,9 +17,10 @@ enum class FieldArrows {
   Box,    // all through a box around it
 };
 
-struct ArrowOverlay {
+struct SceneOverlay {
   FieldArrows field = FieldArrows::None;
-  bool showsForces = false;  // on the probed particle
+  bool showsForces = false;     // on the probed particle
+  bool showsBakeFrame = false;  // what a flipbook's cell takes in
 };
 
 // Of the selected influence, or of all that the selected emitter answers to. `area` is the view.

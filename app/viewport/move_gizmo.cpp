@@ -1,6 +1,7 @@
 #include "viewport/move_gizmo.h"
 
 #include "theme/theme.h"
+#include "viewport/facing_plane.h"
 
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -18,23 +19,18 @@ Vec3d axisVector(int axis) {
   return vector;
 }
 
-QPointF pixel(const Projector& projector, const Vec3d& point) {
-  const auto projected = projector.project(point);
-  return {projected.x, projected.y};
-}
-
 double length(const QPointF& offset) { return std::hypot(offset.x(), offset.y()); }
 
 }  // namespace
 
 QPointF MoveGizmo::centre(const Projector& projector, const Vec3d& place) const {
-  return pixel(projector, place);
+  return pixel(projector.project(place));
 }
 
 QPointF MoveGizmo::tip(const Projector& projector, const Vec3d& place, int axis) const {
   // As long in the scene as makes an arm that lies in the picture plane kArmPixels long.
   const double arm = kArmPixels / projector.project(place).pixelsPerUnit;
-  return pixel(projector, place + axisVector(axis) * arm);
+  return pixel(projector.project(place + axisVector(axis) * arm));
 }
 
 MoveGizmo::Grip MoveGizmo::gripAt(const Projector& projector, const Vec3d& place,
@@ -65,15 +61,9 @@ Vec3d MoveGizmo::moved(const Projector& projector, const QPointF& position) cons
 }
 
 Vec3d MoveGizmo::pointUnder(const Projector& projector, const QPointF& position) const {
+  if (grip_ == Grip::Plane) return pointOnFacingPlane(projector, position, startPlace_);
   Vec3d origin, direction;
   projector.ray(position.x(), position.y(), origin, direction);
-  if (grip_ == Grip::Plane) {
-    Vec3d middleOrigin, facing;
-    const QPointF middle = centre(projector, startPlace_);
-    projector.ray(middle.x(), middle.y(), middleOrigin, facing);
-    const double distance = glm::dot(startPlace_ - origin, facing) / glm::dot(direction, facing);
-    return origin + direction * distance;
-  }
   // The point of the axis that is nearest to the ray.
   const Vec3d axis = axisVector(static_cast<int>(grip_) - static_cast<int>(Grip::X));
   const Vec3d between = startPlace_ - origin;

@@ -1,6 +1,7 @@
 #include "viewport/overlays.h"
 
 #include "simulation/emission/emission.h"
+#include "simulation/influences/field_source.h"
 #include "simulation/influences/reach.h"
 #include "simulation/plan.h"
 #include "theme/theme.h"
@@ -183,6 +184,10 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
   if (!selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
   if (has(influence, "place") && has(influence, "axis")) drawAxis(painter, projector, influence, frame);
+  if (influence.kind->id() == "field") {
+    const FieldSource field(influence, frame);
+    drawPieces(painter, projector, boxEdges(field.size()), field.centre(), field.turn());
+  }
   if (influence.kind->id() != "enclosure") return;
   const Vec3d place = influence.vector("place", frame);
   const bool isSphere = influence.chooses("shape", "sphere");
@@ -213,6 +218,28 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
     }
   }
   return spacing;
+}
+
+void paintBakeFrame(QPainter& painter, const Scene& scene, ItemId selected, const QRect& area) {
+  Scene::ItemPtr bake = scene.find(selected);
+  if (!bake || bake->kind->family() != ItemFamily::Bake) {
+    const auto bakes = scene.itemsOf(ItemFamily::Bake);
+    if (bakes.empty()) return;
+    bake = bakes.front();
+  }
+  // The camera's picture fills a cell from bottom to top.
+  const double width = area.height() * bake->number("cell_width", 0) / bake->number("cell_height", 0);
+  const QRectF cell(area.center().x() - 0.5 * width, area.top() + 0.5, width, area.height() - 1.0);
+  const QColor shade = theme::withAlpha(theme::kField, 150);
+  painter.fillRect(QRectF(QPointF(area.left(), area.top()), QPointF(cell.left(), area.bottom() + 1)), shade);
+  painter.fillRect(QRectF(QPointF(cell.right(), area.top()), QPointF(area.right() + 1, area.bottom() + 1)),
+                   shade);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(theme::kText, 1));
+  painter.drawRect(cell);
+  painter.setFont(theme::font(11));
+  painter.drawText(cell.adjusted(8, 6, -8, 0), Qt::AlignTop | Qt::AlignLeft,
+                   QString::fromStdString(bake->name));
 }
 
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,

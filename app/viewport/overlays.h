@@ -13,6 +13,10 @@ namespace comet {
 double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
                        const QSize& size);
 
+// What a cell of the selected flipbook, or the scene's first, takes in of the camera's picture; the rest is
+// dimmed. `area` is the view.
+void paintBakeFrame(QPainter& painter, const Scene& scene, ItemId selected, const QRect& area);
+
 // The outline of the shape that an emitter gives births from, and its launch direction.
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected);

@@ -1,9 +1,9 @@
 #include "viewport/stroke_tool.h"
 
 #include "theme/theme.h"
+#include "viewport/facing_plane.h"
 
 #include <cmath>
-#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <glm/matrix.hpp>
 
@@ -14,10 +14,6 @@ constexpr const char* kParam = "strokes";
 constexpr double kGripReach = 7;
 constexpr double kTolerancePixels = 1.5;
 constexpr int kPiecesOfSpan = 8;
-// A thousandth of a unit is finer than anyone draws, and keeps the numbers readable.
-constexpr double kRounding = 1000;
-
-QPointF pixel(const Projector::Point& point) { return {point.x, point.y}; }
 
 }  // namespace
 
@@ -45,14 +41,8 @@ Vec3d StrokeTool::toScene(const Vec3d& own) const {
 
 Vec3d StrokeTool::pointUnder(const Projector& projector, const QPointF& position,
                              const Vec3d& through) const {
-  const Projector::Point middle = projector.project(through);
-  Vec3d origin, direction, unused, facing;
-  projector.ray(position.x(), position.y(), origin, direction);
-  projector.ray(middle.x, middle.y, unused, facing);
-  const double distance = glm::dot(through - origin, facing) / glm::dot(direction, facing);
   const Space now = space();
-  const Vec3d own = glm::transpose(now.turn) * (origin + direction * distance - now.place);
-  return glm::round(own * kRounding) / kRounding;
+  return rounded(glm::transpose(now.turn) * (pointOnFacingPlane(projector, position, through) - now.place));
 }
 
 std::optional<StrokeTool::Grip> StrokeTool::gripAt(const Projector& projector,

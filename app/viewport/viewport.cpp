@@ -3,6 +3,7 @@
 #include "controls/file_field.h"
 #include "render/look.h"
 #include "theme/theme.h"
+#include "viewport/facing_plane.h"
 #include "viewport/overlays.h"
 
 #include <QDragEnterEvent>
@@ -10,7 +11,6 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <cmath>
-#include <glm/common.hpp>
 
 namespace comet {
 namespace {
@@ -28,7 +28,12 @@ QString spacingText(double units, double unitsPerMetre) {
 }  // namespace
 
 Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), probe_(document, run), strokes_(document) {
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      probe_(document, run),
+      strokes_(document),
+      motion_(document) {
   setAcceptDrops(true);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
@@ -111,8 +116,8 @@ void Viewport::setOverlay(const ParticleOverlay& overlay) {
   update();
 }
 
-void Viewport::setArrows(const ArrowOverlay& arrows) {
-  arrows_ = arrows;
+void Viewport::setSceneOverlay(const SceneOverlay& overlay) {
+  sceneOverlay_ = overlay;
   update();
 }
 
@@ -133,6 +138,10 @@ const char* Viewport::gizmoParam() const {
   for (const char* param : {"place", "reach_place"})
     if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
   return nullptr;
+}
+
+bool Viewport::looksThroughSelected() const {
+  return camera_.kind() == ViewKind::Camera && document_.selected() == document_.scene().camera().id;
 }
 
 Vec3d Viewport::gizmoPlace() const {
@@ -161,9 +170,13 @@ void Viewport::paintEvent(QPaintEvent*) {
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
     if (influence->enabled || influence->id == document_.selected())
       paintInfluence(painter, view, *influence, document_.frame(), influence->id == document_.selected());
-  paintFieldArrows(painter, view, document_.scene(), document_.selected(), document_.frame(), arrows_.field,
-                   rect());
+  paintFieldArrows(painter, view, document_.scene(), document_.selected(), document_.frame(),
+                   sceneOverlay_.field, rect());
   strokes_.paint(painter, view);
+  // Seen through itself, a camera's own way says nothing.
+  if (!looksThroughSelected()) motion_.paint(painter, view);
+  if (sceneOverlay_.showsBakeFrame && camera_.kind() == ViewKind::Camera)
+    paintBakeFrame(painter, document_.scene(), document_.selected(), rect());
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
@@ -218,7 +231,7 @@ void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
   const auto now = view.project(probe_.particle()->position);
   painter.setPen(QPen(theme::kAccent, 1.8));
   if (view.visible(now)) mark(now, 8);
-  if (arrows_.showsForces) paintForces(painter, view, document_.scene(), *probe_.particle());
+  if (sceneOverlay_.showsForces) paintForces(painter, view, document_.scene(), *probe_.particle());
   painter.setPen(QPen(theme::kAccent, 1.8));
   const PathPoint highest = highestPoint(probe_.path());
   const auto top = view.project(highest.position);
@@ -265,12 +278,11 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
   const Projector view = projector();
   if (document_.isDrawing() && strokes_.press(view, event->position())) return update();
+  if (strokes_.press(view, event->position())) return;
+  if (!looksThroughSelected() && motion_.press(view, event->position())) return;
   if (!gizmoParam()) return;
   const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
-  if (grip != MoveGizmo::Grip::None)
-    gizmo_.start(grip, view, gizmoPlace(), event->position());
-  else
-    strokes_.press(view, event->position());
+  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
   update();
 }
 
@@ -281,12 +293,11 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
   if (gizmo_.held() != MoveGizmo::Grip::None) {
     const Vec3d place = gizmo_.moved(projector(), event->position());
-    // A thousandth of a unit is finer than anyone places things, and keeps the numbers readable.
-    document_.setBase(document_.selected(), gizmoParam(), Vec3d(glm::round(place * 1000.0) / 1000.0),
-                      "gizmo");
+    document_.setBase(document_.selected(), gizmoParam(), rounded(place), "gizmo");
     return;
   }
-  if (strokes_.move(projector(), event->position())) return update();
+  if (strokes_.move(projector(), event->position()) || motion_.move(projector(), event->position()))
+    return update();
   if (event->buttons() == Qt::NoButton) {
     const auto hovered =
         gizmoParam() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
@@ -306,7 +317,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
   // A click that moved nothing probes.
-  const bool drew = strokes_.release(projector());
+  const bool drewStroke = strokes_.release(projector()), movedKey = motion_.release();
+  const bool drew = drewStroke || movedKey;
   const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
   if (isClick) probe_.pick(particleAt(event->position()));

@@ -9,6 +9,7 @@
 #include "session/document.h"
 #include "viewport/arrow_overlay.h"
 #include "viewport/frame_painter.h"
+#include "viewport/motion_path.h"
 #include "viewport/move_gizmo.h"
 #include "viewport/particle_overlay.h"
 #include "viewport/probe.h"
@@ -32,8 +33,8 @@ class Viewport : public QWidget {
   void setShowsGrid(bool shows);
   void setOverlay(const ParticleOverlay& overlay);
   const ParticleOverlay& overlay() const { return overlay_; }
-  void setArrows(const ArrowOverlay& arrows);
-  const ArrowOverlay& arrows() const { return arrows_; }
+  void setSceneOverlay(const SceneOverlay& overlay);
+  const SceneOverlay& sceneOverlay() const { return sceneOverlay_; }
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);
@@ -45,6 +46,9 @@ class Viewport : public QWidget {
   double drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
+  QPointF motionKey(const std::string& param, std::size_t key) const {
+    return motion_.keyAt(projector(), param, key);
+  }
   QPointF strokePoint(std::size_t stroke, std::size_t point) const {
     return strokes_.pointAt(projector(), stroke, point);
   }
@@ -73,6 +77,7 @@ class Viewport : public QWidget {
   // The place of the selected item that can be moved by hand; null if it has none.
   const char* gizmoParam() const;
   Vec3d gizmoPlace() const;
+  bool looksThroughSelected() const;
   void askForPicture();
   void keepUp(double milliseconds);
   void paintNotes(QPainter& painter, double gridSpacing);
@@ -98,7 +103,8 @@ class Viewport : public QWidget {
   bool waits_ = true;  // for the frame to be simulated
   Probe probe_;
   StrokeTool strokes_;
-  ArrowOverlay arrows_;
+  MotionPath motion_;
+  SceneOverlay sceneOverlay_;
   ProbePanel* probePanel_;
   QPointF pressedAt_;
   QPointF lastPosition_;

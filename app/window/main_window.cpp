@@ -89,6 +89,8 @@ MainWindow::MainWindow()
   });
   connect(&run_, &BackgroundRun::changed, this, &MainWindow::refreshNumbers);
   connect(viewport_, &Viewport::shown, this, &MainWindow::refreshNumbers);
+  connect(viewport_, &Viewport::shown, &playback_,
+          [this] { playback_.pictureShown(viewport_->shownFrame()); });
   connect(viewport_, &Viewport::dropped, this, &MainWindow::useDroppedFile);
   connect(&document_, &Document::sceneChanged, this, &MainWindow::refreshNumbers);
   connect(&playback_, &Playback::stateChanged, viewport_, &Viewport::setPlaying);
@@ -231,6 +233,11 @@ QWidget* MainWindow::makeOverlayButton() {
     viewport_->setOverlay({shows, viewport_->overlay().tint});
   });
   menu->addSeparator();
+  const auto changeOverlay = [this](const auto& change) {
+    SceneOverlay overlay = viewport_->sceneOverlay();
+    change(overlay);
+    viewport_->setSceneOverlay(overlay);
+  };
   auto* fields = new QActionGroup(menu);
   const std::pair<QString, FieldArrows> arrows[] = {{tr("No field arrows"), FieldArrows::None},
                                                     {tr("Field arrows on a slice"), FieldArrows::Slice},
@@ -240,16 +247,22 @@ QWidget* MainWindow::makeOverlayButton() {
     action->setCheckable(true);
     action->setChecked(where == FieldArrows::None);
     action->setToolTip(tr("Where the selected influence pushes, or all that act on the selected emitter"));
-    connect(action, &QAction::triggered, this, [this, where = where] {
-      viewport_->setArrows({where, viewport_->arrows().showsForces});
+    connect(action, &QAction::triggered, this, [changeOverlay, where = where] {
+      changeOverlay([where = where](SceneOverlay& overlay) { overlay.field = where; });
     });
   }
   menu->addSeparator();
   QAction* forces = menu->addAction(tr("Forces on the probed particle"));
   forces->setCheckable(true);
   forces->setToolTip(tr("Click a particle to probe it"));
-  connect(forces, &QAction::toggled, this, [this](bool shows) {
-    viewport_->setArrows({viewport_->arrows().field, shows});
+  connect(forces, &QAction::toggled, this, [changeOverlay](bool shows) {
+    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsForces = shows; });
+  });
+  QAction* bakeFrame = menu->addAction(tr("Frame of the flipbook"));
+  bakeFrame->setCheckable(true);
+  bakeFrame->setToolTip(tr("What a cell takes in, seen through the camera"));
+  connect(bakeFrame, &QAction::toggled, this, [changeOverlay](bool shows) {
+    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsBakeFrame = shows; });
   });
   menu->setToolTipsVisible(true);
   button->setMenu(menu);
@@ -302,7 +315,7 @@ void MainWindow::addShortcuts() {
   add(Qt::Key_Left, [this] { playback_.step(-1); });
   add(Qt::Key_Right, [this] { playback_.step(1); });
   add(Qt::Key_Home, [this] { playback_.rewind(); });
-  add(Qt::Key_End, [this] { document_.setFrame(frameRange(document_.scene()).last); });
+  add(Qt::Key_End, [this] { document_.setFrame(playedRange(document_.scene()).last); });
   add(QKeySequence::Undo, [this] { document_.undo(); });
   add(Qt::CTRL | Qt::SHIFT | Qt::Key_Z, [this] { document_.redo(); });
   add(QKeySequence::Save, [this] { save(); });

@@ -385,6 +385,13 @@ ParamValue nearestValid(const ParamSpec& spec, ParamValue value) {
   return value;
 }
 
+std::string clearLabel(const KindSpec& kind, std::size_t param) {
+  const ParamSpec& spec = kind.params()[param];
+  const auto same = std::count_if(kind.params().begin(), kind.params().end(),
+                                  [&spec](const ParamSpec& other) { return other.label == spec.label; });
+  return same > 1 ? fmt::format("{} · {}", spec.section, spec.label) : spec.label;
+}
+
 std::vector<const KindSpec*> Catalog::kindsOf(ItemFamily family) const {
   std::vector<const KindSpec*> found;
   std::copy_if(kinds_.begin(), kinds_.end(), std::back_inserter(found),

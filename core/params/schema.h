@@ -151,6 +151,9 @@ class KindSpec {
   std::unordered_map<std::string_view, std::size_t> byId_;
 };
 
+// A parameter's label, with its section's where another one of the kind has the same.
+std::string clearLabel(const KindSpec& kind, std::size_t param);
+
 // What is wrong with a value for this parameter, in words that name the limit; nothing if it is fine.
 std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& value);
 // Why this cannot be a curve over 0 to 1; nothing if it can.

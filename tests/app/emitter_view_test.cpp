@@ -2,6 +2,7 @@
 #include "app/driver.h"
 #include "controls/curve_lane.h"
 #include "controls/mask_editor.h"
+#include "grid/influence_grid.h"
 #include "inspector/births_note.h"
 #include "io/picture_content.h"
 #include "io/picture_file.h"
@@ -75,7 +76,7 @@ class EmitterViewTest : public test::WindowTest {
 
   // The entry of the context menu of the first emitter's head.
   void chooseFromHead(const QString& entry) {
-    auto* grid = test::child<QWidget>(window_, "influence_grid");
+    auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
     QTimer::singleShot(0, [entry] {
       auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
       ASSERT_TRUE(menu);
@@ -86,7 +87,8 @@ class EmitterViewTest : public test::WindowTest {
       menu->close();
       ADD_FAILURE() << "no entry " << entry.toStdString();
     });
-    QContextMenuEvent event(QContextMenuEvent::Mouse, QPoint(60, 52), grid->mapToGlobal(QPoint(60, 52)));
+    const QPoint head = grid->rowHeadRect(0).center();
+    QContextMenuEvent event(QContextMenuEvent::Mouse, head, grid->mapToGlobal(head));
     QApplication::sendEvent(grid, &event);
   }
 

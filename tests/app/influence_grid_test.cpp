@@ -100,7 +100,7 @@ TEST_F(InfluenceGridTest, AnInfluenceIsFoundByWhatItDoesAndMayBeForOneEmitterOnl
   test::click(test::child<QPushButton>(window_, "add_influence"));
   test::child<QCheckBox>(window_, "influence_only_selected")->click();
   auto* search = test::child<QLineEdit>(window_, "influence_search");
-  QTest::keyClicks(search, "to a point or a line");
+  QTest::keyClicks(search, "to a point, a line");
   QTest::keyClick(search, Qt::Key_Return);
   EXPECT_EQ(scene().find(document().selected())->name, "attractor");
   EXPECT_EQ(response("second", "attractor"), 100);

@@ -4,6 +4,7 @@
 #include "support/scenes.h"
 
 #include <QToolButton>
+#include <set>
 
 namespace comet {
 namespace {
@@ -143,6 +144,123 @@ TEST_F(TimelineTest, TheGraphTakesNewKeysAndShowsOtherParameters) {
   // The second name on the left.
   test::click(timeline_, QPoint(20, timeline_->graph().placeOf(1, 0).toPoint().y() > 0 ? 30 + 18 + 9 : 0));
   EXPECT_EQ(timeline_->graph().param(), "place");
+}
+
+TEST_F(TimelineTest, ABurstIsDraggedToAnotherFrame) {
+  document().edit(
+      test::with(scene(), {R"(emitter.bursts=[{"frame":20,"count":50},{"frame":70,"count":10}])"}), "");
+  const auto bursts = [this] {
+    return std::get<BurstList>(scene().findByName("emitter")->value("bursts").base);
+  };
+  const QPoint tick = timeline_->births().tickOf(timeline_->birthsPlace(emitter()), 1).toPoint();
+  test::drag(timeline_, tick, tick - QPoint(pixels(30), 0));
+  EXPECT_NEAR(bursts()[1].frame, 40, 1);
+  EXPECT_EQ(bursts()[0].frame, 20);
+  EXPECT_EQ(bursts()[1].count, 10);
+  document().undo();
+  EXPECT_EQ(bursts()[1].frame, 70) << "the drag is one step";
+}
+
+TEST_F(TimelineTest, TheTopOfTheBirthsRaisesTheRate) {
+  document().edit(test::with(scene(), {"emitter.rate=100"}), "");
+  const BirthsLane::Place place = timeline_->birthsPlace(emitter());
+  const QPointF top = timeline_->births().topAt(place, 50);
+  const double half = 0.5 * (place.lane.bottom() - top.y());
+  test::drag(timeline_, top.toPoint(), QPoint(top.toPoint().x(), static_cast<int>(top.y() + half)));
+  EXPECT_NEAR(number("emitter", "rate"), 50, 6);
+  document().undo();
+  EXPECT_EQ(number("emitter", "rate"), 100);
+  // All keys alike, so that the course keeps its form.
+  document().edit(
+      test::with(
+          scene(),
+          {R"(emitter.rate={"keys":[{"frame":1,"value":200,"to_next":"linear"},{"frame":96,"value":100}]})"}),
+      "");
+  const QPointF left = timeline_->births().topAt(timeline_->birthsPlace(emitter()), 5);
+  test::drag(timeline_, left.toPoint(),
+             QPoint(left.toPoint().x(), static_cast<int>(place.lane.bottom() - 5)));
+  const KeyTrack& keys = scene().findByName("emitter")->value("rate").keys;
+  EXPECT_LT(std::get<double>(keys[0].value), 120);
+  EXPECT_NEAR(std::get<double>(keys[0].value) / std::get<double>(keys[1].value), 2, 0.05);
+}
+
+TEST_F(TimelineTest, MarkersAreSetNotedMovedAndRemoved) {
+  const auto markers = [this] { return std::get<MarkerList>(scene().settings().value("markers").base); };
+  const QPoint at(static_cast<int>(timeline_->xOf(40)), 10);
+  QTest::mouseDClick(timeline_, Qt::LeftButton, Qt::NoModifier, at);
+  auto* note = test::child<QLineEdit>(*timeline_, "marker_note");
+  ASSERT_TRUE(note->isVisible());
+  QTest::keyClicks(note, "the rim");
+  QTest::keyClick(note, Qt::Key_Return);
+  ASSERT_EQ(markers().size(), 1U);
+  EXPECT_EQ(markers()[0].note, "the rim");
+  const double frame = markers()[0].frame;
+  EXPECT_NEAR(frame, 40, 1);
+  const QPoint flag = timeline_->ruler().flagOf(frame).center().toPoint();
+  test::drag(timeline_, flag, flag + QPoint(pixels(20), 0));
+  ASSERT_EQ(markers().size(), 1U);
+  EXPECT_NEAR(markers()[0].frame, frame + 20, 1);
+  EXPECT_EQ(markers()[0].note, "the rim");
+  test::chooseFromContextMenu(timeline_, timeline_->ruler().flagOf(markers()[0].frame).center().toPoint(),
+                              "Remove the marker");
+  EXPECT_TRUE(markers().empty());
+  document().undo();
+  EXPECT_EQ(markers().size(), 1U);
+}
+
+TEST_F(TimelineTest, APartIsPlayedAndItsEndsAreDragged) {
+  const auto played = [this] { return playedRange(scene()); };
+  const auto choose = [this](double frame, const QString& entry) {
+    test::chooseFromContextMenu(timeline_, QPoint(static_cast<int>(std::lround(timeline_->xOf(frame))), 12),
+                                entry);
+  };
+  choose(20, "Play from frame 20");
+  choose(30, "Play until frame 30");
+  EXPECT_EQ(played(), (FrameRange{20, 30}));
+  EXPECT_EQ(frameRange(scene()), (FrameRange{1, 96})) << "the scene itself stays";
+  const QPoint end(static_cast<int>(timeline_->xOf(30)), 3);
+  test::drag(timeline_, end, end + QPoint(pixels(10), 0));
+  EXPECT_NEAR(played().last, 40, 1);
+  document().undo();
+  EXPECT_EQ(played(), (FrameRange{20, 30}));
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  std::set<int> seen;
+  QObject::connect(&document(), &Document::frameChanged, timeline_,
+                   [&seen](int frame) { seen.insert(frame); });
+  test::click(test::child<QToolButton>(window_, "play"));
+  EXPECT_TRUE(test::eventually([&seen] { return seen.size() == 11; })) << "goes round within the part";
+  test::click(test::child<QToolButton>(window_, "play"));
+  EXPECT_EQ(*seen.begin(), 20);
+  EXPECT_EQ(*seen.rbegin(), 30);
+  choose(50, "Play all");
+  EXPECT_EQ(played(), (FrameRange{1, 96}));
+}
+
+TEST_F(TimelineTest, EveryFrameIsShownIfWanted) {
+  document().edit(test::with(scene(), {"scene.frame_rate=240"}), "");
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  test::click(test::child<QToolButton>(window_, "every_frame"));
+  std::vector<int> seen;
+  QObject::connect(&document(), &Document::frameChanged, timeline_,
+                   [&seen](int frame) { seen.push_back(frame); });
+  test::click(test::child<QToolButton>(window_, "play"));
+  EXPECT_TRUE(test::eventually([&seen] { return seen.size() > 40; }));
+  test::click(test::child<QToolButton>(window_, "play"));
+  for (std::size_t i = 1; i < seen.size(); ++i)
+    ASSERT_EQ(seen[i], seen[i - 1] == 96 ? 1 : seen[i - 1] + 1) << "none is left out";
+}
+
+TEST_F(TimelineTest, LanesOfKeysLieBelowTheRowOfTheirItem) {
+  const BirthsLane::Place place = timeline_->birthsPlace(emitter());
+  EXPECT_GT(keyAt("rate", 10).y(), place.lane.bottom());
+  EXPECT_LT(keyAt("place", 10).y(), timeline_->barOf(wind()).top()) << "and above the next item's";
+}
+
+TEST_F(TimelineTest, TheRulerShowsSecondsIfWanted) {
+  const QImage frames = timeline_->grab().toImage();
+  test::chooseFromContextMenu(timeline_, QPoint(static_cast<int>(timeline_->xOf(30)), 12), "Show seconds");
+  EXPECT_TRUE(timeline_->ruler().showsSeconds());
+  EXPECT_NE(timeline_->grab().toImage(), frames);
 }
 
 }  // namespace

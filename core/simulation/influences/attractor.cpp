@@ -177,7 +177,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind attractorInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Force,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Attractor>(item, time.middleFrame());
           }};
 }

@@ -66,7 +66,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind dragInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Air,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             if (item.chooses("law", "quadratic"))
               return std::make_unique<Drag>(Vec3d(0.0), item.number("coefficient", frame));

@@ -137,7 +137,7 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind enclosureInfluence() {
-  return {spec(),
+  return {spec(), InfluenceGroup::Limit,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Enclosure>(item, time.middleFrame());
           },

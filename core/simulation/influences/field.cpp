@@ -37,7 +37,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind fieldInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Field,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             return std::make_unique<VectorField>(FlowEffect(item, frame), FieldSource(item, frame));
           }};

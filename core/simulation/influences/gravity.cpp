@@ -42,7 +42,7 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind gravityInfluence() {
-  return {spec(),
+  return {spec(), InfluenceGroup::Force,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));

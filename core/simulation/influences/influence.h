@@ -53,8 +53,12 @@ class InfluenceAction {
   virtual void correct(Chunk&, const Substep&, const Durations&, const Masses&, const Weights&) const {}
 };
 
+// What an influence is of, for putting like beside like.
+enum class InfluenceGroup { Force, Air, Field, Limit };
+
 struct InfluenceKind {
   const KindSpec& spec;
+  InfluenceGroup group;
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time);
   bool feelsMass = true;  // whether heavier particles answer less
 };

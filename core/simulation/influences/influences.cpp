@@ -15,10 +15,11 @@ std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own) {
 }
 
 const std::vector<InfluenceKind>& influenceKinds() {
+  // By their groups.
   static const std::vector<InfluenceKind> kinds{
-      gravityInfluence(), windInfluence(), dragInfluence(),   turbulenceInfluence(),
-      fieldInfluence(),   pathInfluence(), vortexInfluence(), attractorInfluence(),
-      swirlInfluence(),   paceInfluence(), kicksInfluence(),  enclosureInfluence(),
+      gravityInfluence(), attractorInfluence(), swirlInfluence(),  kicksInfluence(),
+      windInfluence(),    dragInfluence(),      vortexInfluence(), turbulenceInfluence(),
+      fieldInfluence(),   pathInfluence(),      paceInfluence(),   enclosureInfluence(),
   };
   return kinds;
 }

@@ -105,7 +105,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind kicksInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Force,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Kicks>(item, time.middleFrame());
           }};
 }

@@ -91,7 +91,7 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind paceInfluence() {
-  return {spec(),
+  return {spec(), InfluenceGroup::Limit,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Pace>(item, time.middleFrame());
           },

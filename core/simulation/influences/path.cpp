@@ -128,7 +128,8 @@ void PathFlow::describe(Hasher& hasher) const {
 }
 
 InfluenceKind pathInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Field,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             return std::make_unique<Path>(FlowEffect(item, frame), PathFlow(item, frame));
           }};

@@ -45,7 +45,7 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind swirlInfluence() {
-  return {spec(),
+  return {spec(), InfluenceGroup::Force,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));

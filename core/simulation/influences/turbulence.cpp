@@ -84,7 +84,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind turbulenceInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Field,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             CurlNoise noise;
             noise.scale = static_cast<float>(item.number("scale", frame));

@@ -111,7 +111,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind vortexInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Air,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             Whirl whirl;
             whirl.place = item.vector("place", frame);

@@ -96,7 +96,8 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind windInfluence() {
-  return {spec(), [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+  return {spec(), InfluenceGroup::Air,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
             const Gusts gusts{item.number("gusts", frame) / 100, item.number("gust_every", frame),

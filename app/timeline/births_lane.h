@@ -1,0 +1,67 @@
+// The births of emitters over time, in their rows of the timeline: the rate as an area whose top is dragged
+// up and down, bursts as ticks that are dragged to other frames.
+#pragma once
+
+#include "session/document.h"
+#include "simulation/emission/emission.h"
+#include "timeline/time_scale.h"
+
+#include <QColor>
+#include <QPainter>
+#include <QRectF>
+#include <optional>
+#include <vector>
+
+namespace comet {
+
+class BirthsLane {
+ public:
+  explicit BirthsLane(Document& document) : document_(document) {}
+
+  // Where one of an emitter's lanes lies.
+  struct Place {
+    ItemId emitter = 0;
+    QRectF lane;
+    TimeScale scale;
+  };
+
+  // Counts the births of all emitters anew.
+  void reread();
+  void paint(QPainter& painter, const Place& place, const QColor& color) const;
+
+  enum class Part { None, Rate, Burst };
+  Part partAt(const Place& place, const QPointF& position) const;
+  // Whether something was taken hold of.
+  bool press(const Place& place, const QPointF& position);
+  // Says in words what it is now.
+  QString drag(const QPointF& position);
+  void release();
+
+  // For tests: where the area's top is at a frame, and the tick of a burst.
+  QPointF topAt(const Place& place, int frame) const;
+  QPointF tickOf(const Place& place, std::size_t burst) const;
+
+ private:
+  struct Births {
+    ItemId emitter = 0;
+    std::vector<ExpectedBirths> perFrame;
+    double most = 0;  // of births from the rate; the area is as high as its lane there
+  };
+  struct Held {
+    Place place;
+    std::optional<std::size_t> burst;  // the rate, if none
+    ParamValue before;
+    QPointF pressedAt;
+  };
+
+  const Births* birthsOf(ItemId emitter) const;
+  std::optional<std::size_t> burstAt(const Place& place, const QPointF& position) const;
+  QString scaleRate(double factor);
+  QString moveBurst(double frames);
+
+  Document& document_;
+  std::vector<Births> births_;
+  std::optional<Held> held_;
+};
+
+}  // namespace comet
