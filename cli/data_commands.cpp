@@ -45,7 +45,7 @@ void exportData(const ExportOptions& options, Progress& progress) {
   const PointFormat format = options.format == "ply" ? PointFormat::Ply : PointFormat::Csv;
   const std::string stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("exporting", options.scene.quiet);
-  SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
+  SceneRun run = options.scene.run(scene);
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
@@ -61,7 +61,7 @@ void stats(const StatsOptions& options, Progress& progress) {
   const Scene scene = options.scene.load();
   const FrameRange range = parseFrames(options.frames);
   const auto cache = std::make_shared<FrameCache>(memoryBudget(scene));
-  SceneRun run(scene, cache);
+  SceneRun run(scene, cache, frameStoreOf(scene, options.scene.path));
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
   if (!options.json)
     fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",

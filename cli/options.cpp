@@ -36,6 +36,10 @@ Scene SceneOptions::load() const {
   return scene;
 }
 
+SceneRun SceneOptions::run(const Scene& scene) const {
+  return {scene, std::make_shared<FrameCache>(memoryBudget(scene)), frameStoreOf(scene, path)};
+}
+
 std::unique_ptr<ThreadLimit> SceneOptions::limitThreads() const {
   if (vectorUnit == "baseline") useBaselineVectorUnit();
   return std::make_unique<ThreadLimit>(threads);

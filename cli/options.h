@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/parallel.h"
+#include "cache/scene_run.h"
 #include "scene/scene.h"
 
 #include <memory>
@@ -24,6 +25,8 @@ struct SceneOptions {
   void addTo(CLI::App& command);
   // Reads the scene and applies the overrides. Throws Error.
   Scene load() const;
+  // Its frames, with those that it keeps on disk.
+  SceneRun run(const Scene& scene) const;
   // The limits that hold while a command runs.
   std::unique_ptr<ThreadLimit> limitThreads() const;
 };

@@ -9,8 +9,6 @@
 namespace comet::cli {
 namespace {
 
-SceneRun runOf(const Scene& scene) { return {scene, std::make_shared<FrameCache>(memoryBudget(scene))}; }
-
 std::vector<Scene::ItemPtr> chosenBakes(const Scene& scene, const std::string& name) {
   std::vector<Scene::ItemPtr> bakes = scene.itemsOf(ItemFamily::Bake);
   if (name.empty()) {
@@ -44,7 +42,7 @@ void bake(const BakeOptions& options, Progress& progress) {
   const Scene scene = options.scene.load();
   const auto bakes = chosenBakes(scene, options.bakeName);
   makeFolder(options.folder);
-  SceneRun run = runOf(scene);
+  SceneRun run = options.scene.run(scene);
   for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
 }
 
@@ -58,7 +56,7 @@ void render(const RenderOptions& options, Progress& progress) {
   const PictureFormat format = options.exr ? PictureFormat::ExrHalf : PictureFormat::Png8;
   const std::string stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("rendering", options.scene.quiet);
-  SceneRun run = runOf(scene);
+  SceneRun run = options.scene.run(scene);
   Renderer renderer;
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();

@@ -12,6 +12,7 @@
 #include <QProxyStyle>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -44,6 +45,13 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   scroll->setWidget(grid);
   connect(grid, &InfluenceGrid::failed, this, &GridPanel::failed);
   scroll->setWidgetResizable(true);
+  // What was just added or found is brought into sight, once the grid has grown.
+  connect(&document_, &Document::selectionChanged, scroll, [scroll, grid] {
+    QTimer::singleShot(0, scroll, [scroll, grid] {
+      const QRect place = grid->selectedRect();
+      if (!place.isNull()) scroll->ensureVisible(place.center().x(), place.center().y(), place.width(), 40);
+    });
+  });
   layout->addWidget(scroll, 1);
 
   auto* row = new QHBoxLayout;

@@ -66,7 +66,7 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
   for (const std::string& name : formulaNames(FormulaScope::Particle)) names << QString::fromStdString(name);
   auto* completer = new FormulaCompleter(names, editor_);
   connect(editor_, &QLineEdit::textEdited, completer, &FormulaCompleter::offer);
-  connect(editor_, &QLineEdit::returnPressed, this, &InfluenceGrid::finishTyping);
+  editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::editingFinished, this, &InfluenceGrid::finishTyping);
   connect(&document_, &Document::sceneChanged, this, &InfluenceGrid::reread);
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
@@ -115,6 +115,17 @@ QRect InfluenceGrid::columnHeadRect(int column) const {
   return {columnLefts_[static_cast<std::size_t>(column)], headsAt().y() + kGroupHeight, kColumnWidth,
           kHeadHeight};
 }
+QRect InfluenceGrid::selectedRect() const {
+  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  for (int row = 0; row < rows && columns > 0; ++row)
+    if (emitters_[static_cast<std::size_t>(row)]->id == document_.selected())
+      return QRect(std::max(0, -x()) + kRowHeadWidth, cellRect(row, 0).top(), 1, kRowHeight);
+  for (int column = 0; column < columns && rows > 0; ++column)
+    if (influences_[static_cast<std::size_t>(column)]->id == document_.selected())
+      return QRect(cellRect(0, column).left(), std::max(0, -y()) + kColumnHeadHeight, kColumnWidth, 1);
+  return {};
+}
+
 QRect InfluenceGrid::markRect(const QRect& head) const {
   const bool isRow = head.height() == kRowHeight;
   return {isRow ? head.left() + 6 : head.center().x() - kMarkSize / 2,
@@ -352,6 +363,7 @@ void InfluenceGrid::toggle(const Item& item) {
 }
 
 void InfluenceGrid::mousePressEvent(QMouseEvent* event) {
+  editor_->hide();
   pressed_ = placeAt(event->pos());
   lastPosition_ = event->pos();
   moved_ = false;
@@ -423,6 +435,21 @@ void InfluenceGrid::startTyping(const QString& text) {
   if (text.size() > 1 && !isFormula) editor_->selectAll();
 }
 
+bool InfluenceGrid::eventFilter(QObject* watched, QEvent* event) {
+  if (watched != editor_ || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+  // Taken here: the editor would pass the key on to the grid, which would begin to type again.
+  const int key = static_cast<QKeyEvent*>(event)->key();
+  const bool accepts = key == Qt::Key_Return || key == Qt::Key_Enter;
+  if (!accepts && key != Qt::Key_Escape) return false;
+  if (accepts) {
+    finishTyping();
+  } else {
+    editor_->hide();
+    setFocus();
+  }
+  return true;
+}
+
 void InfluenceGrid::finishTyping() {
   if (!editor_->isVisible()) return;
   if (editor_->text().startsWith('=')) return finishFormula(editor_->text().mid(1).trimmed());
@@ -437,8 +464,7 @@ void InfluenceGrid::finishTyping() {
 void InfluenceGrid::finishFormula(const QString& formula) {
   const auto problem = problemWithFormula(formula.toStdString(), FormulaScope::Particle);
   if (problem && !formula.isEmpty()) {
-    // What was typed stays to be mended; leaving it gives it up.
-    if (!editor_->hasFocus()) return editor_->hide();
+    // What was typed stays to be mended, until something else is done here.
     editor_->setCursorPosition(1 + static_cast<int>(problem->position));
     QToolTip::showText(
         editor_->mapToGlobal(QPoint(0, editor_->height())),

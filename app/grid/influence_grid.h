@@ -31,6 +31,8 @@ class InfluenceGrid : public QWidget {
   QRect cellRect(int row, int column) const;
   QRect rowHeadRect(int row) const;
   QRect columnHeadRect(int column) const;
+  // The cells of the selected item; null if it has none.
+  QRect selectedRect() const;
 
  Q_SIGNALS:
   void failed(const QString& problem);
@@ -45,6 +47,7 @@ class InfluenceGrid : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
   void moveEvent(QMoveEvent* event) override;
   bool event(QEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   enum class Part { None, Cell, RowHead, ColumnHead };

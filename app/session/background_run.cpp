@@ -26,14 +26,14 @@ void BackgroundRun::follow() {
     generation = ++generation_;
   }
   followed_ = document_.simulatedScene();
-  worker_.ask({followed_, document_.frame(), generation});
+  worker_.ask({followed_, document_.path().toStdString(), document_.frame(), generation});
 }
 
 void BackgroundRun::work(const Request& request, const Progress& progress) {
   QString problem;
   try {
     cache_->setBudget(memoryBudget(request.scene));
-    SceneRun run(request.scene, cache_);
+    SceneRun run(request.scene, cache_, frameStoreOf(request.scene, request.sceneFile));
     const FrameRange range = frameRange(request.scene);
     publish(run, range, request.generation);
     for (int i = 0; i < range.count(); ++i) {
@@ -46,6 +46,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
       // A range that does not fit the budget would push out the frames that are looked at.
       if (cache_->bytes() + size > cache_->budget()) break;
     }
+    problem = QString::fromStdString(run.storeProblem());
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled) return;
     problem = QString::fromUtf8(error.what());

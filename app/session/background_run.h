@@ -47,6 +47,7 @@ class BackgroundRun : public QObject {
  private:
   struct Request {
     Scene scene;
+    std::string sceneFile;  // empty for one that has no file yet
     int frame;
     int generation;
   };

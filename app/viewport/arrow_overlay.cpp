@@ -76,6 +76,30 @@ std::vector<Vec3d> placesInBox(const Surroundings& box) {
   return places;
 }
 
+struct ForceLabel {
+  QPointF at;
+  QString text;
+  QColor color;
+};
+
+// Beside their arrows' heads, over plates that part them from what is drawn; one that would cover another
+// moves down.
+void paintForceLabels(QPainter& painter, const std::vector<ForceLabel>& labels) {
+  std::vector<QRectF> taken;
+  for (const ForceLabel& label : labels) {
+    QRectF plate(label.at + QPointF(7, -8),
+                 QSizeF(painter.fontMetrics().horizontalAdvance(label.text) + 8, 16));
+    const auto covers = [&plate](const QRectF& other) { return other.intersects(plate); };
+    while (std::any_of(taken.begin(), taken.end(), covers)) plate.translate(0, 17);
+    taken.push_back(plate);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::withAlpha(theme::kGround, 215));
+    painter.drawRoundedRect(plate, theme::kRadius, theme::kRadius);
+    painter.setPen(label.color);
+    painter.drawText(plate, Qt::AlignCenter, label.text);
+  }
+}
+
 void paintLabel(QPainter& painter, const QRect& area, const QString& text) {
   painter.setFont(theme::font(11));
   painter.setPen(theme::kText);
@@ -125,6 +149,7 @@ void paintForces(QPainter& painter, const Projector& projector, const Scene& sce
   const Projector::Point from = projector.project(particle.position);
   if (!(longest > 1e-9) || !projector.visible(from)) return;
   painter.setFont(theme::font(11));
+  std::vector<ForceLabel> labels;
   int index = -1;
   for (const ProbedInfluence& influence : particle.influences) {
     ++index;
@@ -137,10 +162,10 @@ void paintForces(QPainter& painter, const Projector& projector, const Scene& sce
     const QColor color = theme::kSeries[index % theme::kSeriesCount];
     painter.setPen(QPen(color, 2));
     paintArrow(painter, pixel(from), pixel(to));
-    const QString label = QString("%1 %2").arg(QString::fromStdString(item->name), textFromNumber(strength));
-    painter.setPen(color);
-    painter.drawText(pixel(to) + QPointF(6, to.y > from.y ? 12 : -4), label);
+    const QString label = QString("%1 %2").arg(QString::fromStdString(item->name)).arg(strength, 0, 'f', 2);
+    labels.push_back({pixel(to), label, color});
   }
+  paintForceLabels(painter, labels);
 }
 
 }  // namespace comet

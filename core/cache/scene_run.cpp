@@ -1,5 +1,6 @@
 #include "cache/scene_run.h"
 
+#include "base/error.h"
 #include "simulation/step.h"
 
 #include <fmt/format.h>
@@ -10,8 +11,11 @@ std::size_t memoryBudget(const Scene& scene) {
   return static_cast<std::size_t>(scene.settings().number("memory_budget", 0)) << 20;
 }
 
-SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache)
-    : scene_(std::move(scene)), cache_(std::move(cache)), first_(firstSimulatedFrame(scene_)) {}
+SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store)
+    : scene_(std::move(scene)),
+      cache_(std::move(cache)),
+      store_(std::move(store)),
+      first_(firstSimulatedFrame(scene_)) {}
 
 Digest SceneRun::key(int frame) {
   // planFrame refuses frames before the first; asking it also for them keeps that check in one place.
@@ -29,11 +33,30 @@ ParticleFramePtr SceneRun::cached(int frame) { return cache_->find(key(frame)); 
 
 bool SceneRun::isCached(int frame) { return cache_->contains(key(frame)); }
 
+ParticleFramePtr SceneRun::found(int frame) {
+  if (ParticleFramePtr here = cached(frame)) return here;
+  if (!store_) return nullptr;
+  ParticleFramePtr stored = store_->read(key(frame));
+  if (stored) cache_->insert(key(frame), stored);
+  return stored;
+}
+
+void SceneRun::keep(int frame, const ParticleFramePtr& made) {
+  cache_->insert(key(frame), made);
+  if (!store_) return;
+  try {
+    store_->write(key(frame), *made);
+  } catch (const Error& error) {
+    storeProblem_ = error.what();
+    store_ = nullptr;
+  }
+}
+
 ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
-  ParticleFramePtr current = cached(wanted);
+  ParticleFramePtr current = found(wanted);
   if (current) return current;
   int at = wanted;
-  while (!current && --at >= first_) current = cached(at);
+  while (!current && --at >= first_) current = found(at);
   if (!current) {
     current = std::make_shared<const ParticleFrame>();
     at = first_ - 1;
@@ -42,7 +65,7 @@ ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
     if (progress) progress->stopIfCancelled();
     ++at;
     current = stepFrame(*current, planFrame(scene_, at));
-    cache_->insert(key(at), current);
+    keep(at, current);
   }
   return current;
 }

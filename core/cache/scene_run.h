@@ -6,9 +6,11 @@
 
 #include "base/progress.h"
 #include "cache/frame_cache.h"
+#include "cache/frame_store.h"
 #include "scene/scene.h"
 
 #include <memory>
+#include <string>
 #include <vector>
 
 namespace comet {
@@ -19,13 +21,17 @@ std::size_t memoryBudget(const Scene& scene);
 // Belongs to one thread at a time; the cache may be shared.
 class SceneRun {
  public:
-  SceneRun(Scene scene, std::shared_ptr<FrameCache> cache);
+  // With a store, frames are also looked for and kept there.
+  SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store = nullptr);
 
   const Scene& scene() const { return scene_; }
 
   // The frame, simulated from the nearest earlier one in the cache. Frames on the way are kept. Throws
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.
   ParticleFramePtr frame(int frame, const Progress* progress = nullptr);
+
+  // Why frames could not be kept in the store, which is then no longer tried; empty while all is well.
+  const std::string& storeProblem() const { return storeProblem_; }
 
   // The frame if it is at hand, otherwise null.
   ParticleFramePtr cached(int frame);
@@ -35,8 +41,14 @@ class SceneRun {
   Digest key(int frame);
 
  private:
+  // From memory or from the store.
+  ParticleFramePtr found(int frame);
+  void keep(int frame, const ParticleFramePtr& made);
+
   Scene scene_;
   std::shared_ptr<FrameCache> cache_;
+  std::shared_ptr<const FrameStore> store_;
+  std::string storeProblem_;
   int first_;
   std::vector<Digest> keys_;  // of the frames from `first_` on, as far as they were asked for
 };

@@ -121,6 +121,28 @@ const KindSpec& settingsKind() {
               .affects(Affects::View)
               .tip("How much simulated frames may take. Beyond it, frames are dropped and run again when "
                    "needed."),
+          flag("keep_frames", "Keep on disk", false)
+              .in("Limits")
+              .affects(Affects::View)
+              .tip("Whether simulated frames are kept in a folder beside the scene's file, so that they need "
+                   "not "
+                   "run again when it is opened next."),
+          integer("keep_megabytes", "At most", 4096)
+              .in("Limits")
+              .unit("MB")
+              .range(16, 10000000)
+              .usual(256, 20000)
+              .affects(Affects::View)
+              .when("keep_frames", {"true"})
+              .tip("How much the folder may hold; the longest unused go first."),
+          integer("keep_days", "Unused for", 14)
+              .in("Limits")
+              .unit("days")
+              .range(1, 10000)
+              .usual(1, 60)
+              .affects(Affects::View)
+              .when("keep_frames", {"true"})
+              .tip("Frames that nobody used for so long are removed."),
       });
   return kind;
 }

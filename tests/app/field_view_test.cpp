@@ -182,7 +182,7 @@ TEST_F(FieldViewTest, ACellTakesAFormulaForEachParticle) {
   QTest::keyClicks(editor, "50 * shore");
   QTest::keyClick(editor, Qt::Key_Return);
   EXPECT_TRUE(editor->isVisible()) << "a wrong one stays to be mended";
-  EXPECT_EQ(editor->cursorPosition(), 6);
+  EXPECT_EQ(editor->cursorPosition(), 6) << editor->text().toStdString();
   EXPECT_EQ(response().formula, "");
   editor->setText("=50 * share");
   QTest::keyClick(editor, Qt::Key_Return);

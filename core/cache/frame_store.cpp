@@ -1,0 +1,140 @@
+#include "cache/frame_store.h"
+
+#include "base/error.h"
+#include "base/file.h"
+#include "particles/particle_bytes.h"
+#include "scene/scene.h"
+
+#include <algorithm>
+#include <system_error>
+#include <vector>
+
+namespace comet {
+namespace {
+
+namespace fs = std::filesystem;
+
+// In front of each file: what this is and in which form.
+constexpr std::uint64_t kMagic = 0x31304D5246544D43ULL;  // "CMTFRM01"
+constexpr const char* kExtension = ".frame";
+constexpr std::uint64_t kMostParticles = 50000000;
+constexpr std::size_t kLargestFile = std::size_t{4} << 30;
+
+Digest digestOf(std::string_view bytes) {
+  Hasher hasher;
+  hasher.bytes(bytes.data(), bytes.size());
+  return hasher.digest();
+}
+
+std::string bytesOf(const ParticleFrame& frame) {
+  std::string bytes;
+  bytes.reserve(frame.bytes() + 1024);
+  putNumber(bytes, frame.frame);
+  putNumber(bytes, frame.stats);
+  putNumber(bytes, static_cast<std::uint32_t>(frame.groups.size()));
+  for (const ParticleGroup& group : frame.groups) {
+    putGroup(bytes, group);
+    const std::vector<Vec3>& displacement = group.particles.displacement();
+    putNumber(bytes, static_cast<std::uint64_t>(displacement.size()));
+    if (!displacement.empty()) putNumbers(bytes, &displacement.front().x, 3 * displacement.size());
+  }
+  return bytes;
+}
+
+ParticleFramePtr frameFrom(std::string_view bytes) {
+  auto frame = std::make_shared<ParticleFrame>();
+  ByteReader reader(bytes);
+  frame->frame = reader.take<int>();
+  frame->stats = reader.take<FrameStats>();
+  const auto groups = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < groups; ++i) {
+    ParticleGroup group = takeGroup(reader, kMostParticles);
+    const auto count = reader.take<std::uint64_t>();
+    if (count != 0 && count != group.particles.size()) throw DamagedBytes();
+    std::vector<Vec3> displacement(count);
+    if (count > 0) reader.take(&displacement.front().x, 3 * count);
+    group.particles.setDisplacement(std::move(displacement));
+    frame->groups.push_back(std::move(group));
+  }
+  if (reader.left() != 0) throw DamagedBytes();
+  return frame;
+}
+
+// The frame in a file's content, if it is the one of this key and whole.
+ParticleFramePtr believed(const std::string& content, const Digest& key) {
+  try {
+    ByteReader reader(content);
+    if (reader.take<std::uint64_t>() != kMagic || reader.take<Digest>() != key) return nullptr;
+    const auto digest = reader.take<Digest>();
+    return digestOf(reader.rest()) == digest ? frameFrom(reader.rest()) : nullptr;
+  } catch (const DamagedBytes&) {
+    return nullptr;
+  }
+}
+
+}  // namespace
+
+fs::path FrameStore::fileOf(const Digest& key) const { return folder_ / (key.hex() + kExtension); }
+
+ParticleFramePtr FrameStore::read(const Digest& key) const {
+  const fs::path file = fileOf(key);
+  std::error_code ignored;
+  if (!fs::exists(file, ignored)) return nullptr;
+  try {
+    if (ParticleFramePtr frame = believed(readFile(file, kLargestFile), key)) {
+      // Its age counts from its last use.
+      fs::last_write_time(file, fs::file_time_type::clock::now(), ignored);
+      return frame;
+    }
+    fs::remove(file, ignored);
+  } catch (const Error&) {
+    // Cannot be read now; perhaps later.
+  }
+  return nullptr;
+}
+
+void FrameStore::write(const Digest& key, const ParticleFrame& frame) const {
+  makeFolder(folder_);
+  const std::string bytes = bytesOf(frame);
+  std::string content;
+  content.reserve(bytes.size() + sizeof kMagic + 2 * sizeof(Digest));
+  putNumber(content, kMagic);
+  putNumber(content, key);
+  putNumber(content, digestOf(bytes));
+  content += bytes;
+  writeFileAtomically(fileOf(key), content);
+}
+
+void FrameStore::cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnused) const {
+  struct Kept {
+    fs::path file;
+    fs::file_time_type used;
+    std::uintmax_t bytes = 0;
+  };
+  std::vector<Kept> kept;
+  std::error_code problem;
+  const auto now = fs::file_time_type::clock::now();
+  for (const fs::directory_entry& entry : fs::directory_iterator(folder_, problem)) {
+    if (entry.path().extension() != kExtension) continue;
+    Kept file{entry.path(), entry.last_write_time(problem), entry.file_size(problem)};
+    if (now - file.used > longestUnused)
+      fs::remove(file.file, problem);
+    else
+      kept.push_back(std::move(file));
+  }
+  std::sort(kept.begin(), kept.end(), [](const Kept& a, const Kept& b) { return a.used > b.used; });
+  std::uintmax_t bytes = 0;
+  for (const Kept& file : kept)
+    if ((bytes += file.bytes) > mostBytes) fs::remove(file.file, problem);
+}
+
+std::shared_ptr<const FrameStore> frameStoreOf(const Scene& scene, const fs::path& sceneFile) {
+  const Item& settings = scene.settings();
+  if (sceneFile.empty() || !settings.flag("keep_frames")) return nullptr;
+  auto store = std::make_shared<const FrameStore>(sceneFile.string() + ".frames");
+  store->cleanUp(static_cast<std::uintmax_t>(settings.number("keep_megabytes", 0)) << 20,
+                 std::chrono::hours(24 * settings.integer("keep_days", 0)));
+  return store;
+}
+
+}  // namespace comet

@@ -1,0 +1,44 @@
+#include "particles/particle_bytes.h"
+
+#include <cmath>
+
+namespace comet {
+
+using Field = ParticleStore::Field;
+
+void putGroup(std::string& bytes, const ParticleGroup& group) {
+  const std::uint64_t count = group.particles.size();
+  putNumber(bytes, group.emitter);
+  putNumber(bytes, group.births.next);
+  putNumber(bytes, group.births.carry);
+  putNumber(bytes, count);
+  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
+    putNumbers(bytes, group.particles.field(static_cast<Field>(field)), count);
+  putNumbers(bytes, group.particles.ids(), count);
+}
+
+ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
+  ParticleGroup group;
+  group.emitter = reader.take<std::uint32_t>();
+  group.births.next = reader.take<std::uint64_t>();
+  group.births.carry = reader.take<double>();
+  const auto count = reader.take<std::uint64_t>();
+  constexpr std::size_t kBytesEach = ParticleStore::kFieldCount * sizeof(float) + sizeof(ParticleId);
+  if (count > mostParticles || count > reader.left() / kBytesEach ||
+      !(group.births.carry >= 0 && group.births.carry < 1))
+    throw DamagedBytes();
+  group.particles = ParticleStore(count);
+  group.particles.resize(count);
+  for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
+    float* values = group.particles.field(static_cast<Field>(field));
+    reader.take(values, count);
+    // Only lifetimes may be endless.
+    for (std::size_t i = 0; i < count; ++i)
+      if (std::isnan(values[i]) || (field != ParticleStore::Lifetime && std::isinf(values[i])))
+        throw DamagedBytes();
+  }
+  reader.take(group.particles.ids(), count);
+  return group;
+}
+
+}  // namespace comet
