@@ -89,6 +89,10 @@ void stepMillionThreeOctaves(benchmark::State& state) {
                        16);
 }
 
+void stepMillionVectorField(benchmark::State& state) {
+  stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "field"}, {"field.size=20,20,20"}), 16);
+}
+
 std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width, int height) {
   const RandomSource random(1);
   std::vector<Sprite> sprites(count);
@@ -258,6 +262,7 @@ void memoryPerParticle(benchmark::State& state) {
 BENCHMARK(stepMillionGravityDrag)->Iterations(1);
 BENCHMARK(stepMillionOneOctave)->Iterations(1);
 BENCHMARK(stepMillionThreeOctaves)->Iterations(1);
+BENCHMARK(stepMillionVectorField)->Iterations(1);
 BENCHMARK(drawSoftSpritesSorted)->Iterations(1);
 BENCHMARK(drawTinySpritesAdditive)->Iterations(1);
 BENCHMARK(drawPuffs)->Iterations(1);

@@ -225,7 +225,8 @@ TEST_F(TimelineTest, APartIsPlayedAndItsEndsAreDragged) {
   EXPECT_EQ(played(), (FrameRange{20, 30}));
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   std::set<int> seen;
-  QObject::connect(&document(), &Document::frameChanged, timeline_,
+  QObject watcher;
+  QObject::connect(&document(), &Document::frameChanged, &watcher,
                    [&seen](int frame) { seen.insert(frame); });
   test::click(test::child<QToolButton>(window_, "play"));
   EXPECT_TRUE(test::eventually([&seen] { return seen.size() == 11; })) << "goes round within the part";
@@ -241,7 +242,8 @@ TEST_F(TimelineTest, EveryFrameIsShownIfWanted) {
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   test::click(test::child<QToolButton>(window_, "every_frame"));
   std::vector<int> seen;
-  QObject::connect(&document(), &Document::frameChanged, timeline_,
+  QObject watcher;
+  QObject::connect(&document(), &Document::frameChanged, &watcher,
                    [&seen](int frame) { seen.push_back(frame); });
   test::click(test::child<QToolButton>(window_, "play"));
   EXPECT_TRUE(test::eventually([&seen] { return seen.size() > 40; }));
