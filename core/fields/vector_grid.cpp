@@ -47,7 +47,7 @@ Vec3d VectorGrid::sample(const Vec3d& place, Beyond beyond) const {
     if (beyond == Beyond::Nothing && !(place[axis] >= 0 && place[axis] <= 1)) return Vec3d(0.0);
     around[axis] = cellsAround(place[axis], counts_[axis], beyond);
   }
-  const auto& [x, y, z] = around;
+  const Between &x = around[0], &y = around[1], &z = around[2];
   const auto row = [&](int cellY, int cellZ) {
     const Vec3d a(at(x.first, cellY, cellZ)), b(at(x.second, cellY, cellZ));
     return a + (b - a) * x.share;

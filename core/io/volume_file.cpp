@@ -5,8 +5,10 @@
 
 #include <cmath>
 #include <fmt/format.h>
+#include <new>
 #include <openvdb/io/Stream.h>
 #include <openvdb/openvdb.h>
+#include <openvdb/util/logging.h>
 #include <sstream>
 
 namespace comet {
@@ -83,6 +85,8 @@ VectorVolume volumeOf(const Grid& grid) {
 
 std::vector<VectorVolume> volumesIn(std::istream& stream) {
   openvdb::initialize();
+  // What is wrong is said by errors of ours.
+  openvdb::logging::setLevel(openvdb::logging::Level::Fatal);
   const openvdb::GridPtrVecPtr grids = openvdb::io::Stream(stream, false).getGrids();
   std::vector<VectorVolume> volumes;
   std::string others;
@@ -116,10 +120,14 @@ std::vector<VectorVolume> vectorVolumesFromBytes(std::string_view bytes, const s
     return volumesIn(stream);
   } catch (const Error& error) {
     throw error.within(name);
-  } catch (const openvdb::Exception& error) {
-    refuseInput(name, fmt::format("cannot be read as a volume ({})", error.what()), "Export it again");
+  } catch (const std::bad_alloc&) {
+    refuseInput(name, "asks for more memory than there is",
+                "Export it again, in smaller parts if it is large");
   } catch (const std::ios_base::failure&) {
     refuseInput(name, "is cut short", "Export it again");
+  } catch (const std::exception& error) {
+    // The library's own, and what the standard library says to the sizes that a damaged file claims.
+    refuseInput(name, fmt::format("cannot be read as a volume ({})", error.what()), "Export it again");
   }
 }
 
