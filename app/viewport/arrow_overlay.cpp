@@ -129,8 +129,11 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
   for (std::size_t i = 0; i < places.size(); ++i) {
     const Projector::Point from = projector.project(places[i]);
     if (!projector.visible(from) || !area.contains(pixel(from).toPoint())) continue;
-    // The longest is as long in the picture as arrows are apart.
-    const Vec3d way = field.vectors[i] * (kSpacing / longest / from.pixelsPerUnit);
+    // The longest is as long as arrows are apart.
+    const double apart = where == FieldArrows::Slice
+                             ? kSpacing / from.pixelsPerUnit
+                             : 2.0 / kBoxArrows * std::min({around.half.x, around.half.y, around.half.z});
+    const Vec3d way = field.vectors[i] * (apart / longest);
     const Projector::Point to = projector.project(places[i] + way);
     if (!projector.visible(to)) continue;
     const double share = glm::length(field.vectors[i]) / longest;

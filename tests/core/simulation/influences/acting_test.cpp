@@ -124,6 +124,31 @@ TEST(ResponseOverAge, IsReadByTheShareOfLife) {
   EXPECT_NEAR(speedAt(scene.withResponse(emitter, gravity, {-50, rising}), 25), -1.25, 0.01);
 }
 
+TEST(Response, HalfOfItIsHalfTheAccelerationExactly) {
+  Scene scene = falling({});
+  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
+  const double full = speedAt(scene, 2);
+  EXPECT_EQ(speedAt(scene.withResponse(emitter, gravity, {50}), 2), 0.5 * full);
+  EXPECT_EQ(speedAt(scene.withResponse(emitter, gravity, {-100}), 2), -full);
+  EXPECT_EQ(speedAt(scene.withResponse(emitter, gravity, {}), 2), 0);
+}
+
+TEST(Forces, OfTwoWindsAddUp) {
+  // The air moves with both at once, and holds on with both grips.
+  Scene scene =
+      with(withInfluence(oneBurst(), "wind", {"wind.speed=6", "wind.direction=1,0,0", "wind.grip=3"}),
+           {"emitter.speed=0"});
+  Item second = *scene.findByName("wind");
+  second.id = 0;
+  second.name = "breeze";
+  scene = with(scene.withAdded(second), {"breeze.speed=4", "breeze.direction=0,0,1", "breeze.grip=1"});
+  const Vec3d late = velocityOf(onlyGroup(simulate(scene, 24 * 10)), 0);
+  EXPECT_NEAR(late.x, 6, 1e-4);
+  EXPECT_NEAR(late.z, 4, 1e-4);
+  const Vec3d early = velocityOf(onlyGroup(simulate(scene, 13)), 0);
+  EXPECT_NEAR(early.x, 6 * (1 - std::exp(-4 * 0.5)), 1e-4);
+}
+
 TEST(Mass, HeavierParticlesAnswerLessToForcesAndTheSameToGravity) {
   const auto speed = [](const char* kind, std::initializer_list<std::string> settings, const char* mass) {
     Scene scene = with(withInfluence(oneBurst(), kind, settings), {"emitter.speed=0", mass});
