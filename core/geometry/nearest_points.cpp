@@ -81,15 +81,16 @@ NearestPoints::NearestPoints(const Mesh& mesh)
   if (!mesh.triangles.empty()) {
     RTCGeometry geometry = rtcNewGeometry(tree_->device.get(), RTC_GEOMETRY_TYPE_TRIANGLE);
     // The library's own copies: it reads a little past the end of buffers.
-    void* points = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                           sizeof(Vec3), mesh.points.size());
+    auto* points = static_cast<float*>(rtcSetNewGeometryBuffer(
+        geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3), mesh.points.size()));
     void* triangles = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
                                               sizeof(Mesh::Triangle), mesh.triangles.size());
     if (!points || !triangles) {
       rtcReleaseGeometry(geometry);
       throw std::bad_alloc();
     }
-    std::memcpy(points, mesh.points.data(), mesh.points.size() * sizeof(Vec3));
+    for (const Vec3& point : mesh.points)
+      for (int axis = 0; axis < 3; ++axis) *points++ = point[axis];
     std::memcpy(triangles, mesh.triangles.data(), mesh.triangles.size() * sizeof(Mesh::Triangle));
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(tree_->scene.get(), geometry);
