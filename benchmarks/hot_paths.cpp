@@ -93,6 +93,27 @@ void stepMillionVectorField(benchmark::State& state) {
   stepAgainstStreaming(state, MillionParticles({"gravity", "drag", "field"}, {"field.size=20,20,20"}), 16);
 }
 
+// Five shapes among the particles, most of which fly freely.
+void stepMillionFiveDeflectors(benchmark::State& state) {
+  MillionParticles million({"gravity", "drag"}, {"emitter.speed=3"});
+  const std::pair<const char*, const char*> shapes[] = {{"plane", "[0,-9,0]"},
+                                                        {"sphere", "[-5,0,0]"},
+                                                        {"box", "[5,2,0]"},
+                                                        {"cylinder", "[0,4,5]"},
+                                                        {"capsule", "[0,-3,-5]"}};
+  Scene scene = million.scene;
+  for (const auto& [shape, place] : shapes) {
+    scene = scene.withAdded(newItem(*catalog().find("deflector"), shape));
+    scene = withOverride(scene, std::string(shape) + ".shape=" + shape);
+    scene = withOverride(scene, std::string(shape) + ".place=" + place);
+  }
+  million.plan = planFrame(scene, 2);
+  // From particles that already lie where they can be.
+  million.frame = stepFrame(*million.frame, million.plan);
+  million.plan = planFrame(scene, 3);
+  stepAgainstStreaming(state, million, 8);
+}
+
 std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width, int height) {
   const RandomSource random(1);
   std::vector<Sprite> sprites(count);
@@ -263,6 +284,7 @@ BENCHMARK(stepMillionGravityDrag)->Iterations(1);
 BENCHMARK(stepMillionOneOctave)->Iterations(1);
 BENCHMARK(stepMillionThreeOctaves)->Iterations(1);
 BENCHMARK(stepMillionVectorField)->Iterations(1);
+BENCHMARK(stepMillionFiveDeflectors)->Iterations(1);
 BENCHMARK(drawSoftSpritesSorted)->Iterations(1);
 BENCHMARK(drawTinySpritesAdditive)->Iterations(1);
 BENCHMARK(drawPuffs)->Iterations(1);

@@ -39,6 +39,8 @@ QString cellTip(const Scene& scene, const Item& emitter, const Item& influence, 
   const QString names[2] = {text(influence.name), text(emitter.name)};
   if (!response.percent || (*response.percent == 0 && response.formula.empty()))
     return tr("%1 does not act on %2.").arg(names[0], names[1]);
+  if (influenceKindOf(influence).group == InfluenceGroup::Deflector)
+    return tr("%2 meets %1. Clear the cell to let it through.").arg(names[0], names[1]);
   QString tip = response.formula.empty()
                     ? tr("%1 acts on %2 at %3 %").arg(names[0], names[1], textFromNumber(*response.percent))
                     : tr("%1 acts on %2 by a formula for each particle, %3")

@@ -47,6 +47,8 @@ QString nameOf(InfluenceGroup group) {
       return QObject::tr("fields");
     case InfluenceGroup::Limit:
       return QObject::tr("limits");
+    case InfluenceGroup::Deflector:
+      return QObject::tr("deflectors");
   }
   return {};
 }

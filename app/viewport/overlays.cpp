@@ -1,5 +1,6 @@
 #include "viewport/overlays.h"
 
+#include "simulation/deflectors/deflector_shape.h"
 #include "simulation/emission/emission.h"
 #include "simulation/influences/field_source.h"
 #include "simulation/influences/reach.h"
@@ -151,6 +152,55 @@ void drawPieces(QPainter& painter, const Projector& projector, const Pieces& pie
   }
 }
 
+// A capsule standing along y: its rims and the halves of circles over them.
+Pieces capsuleLines(const Vec3d& half) {
+  Pieces pieces = cylinderEdges(half);
+  for (const double side : {-1.0, 1.0})
+    for (const int across : {0, 2}) {
+      std::vector<Vec3d> arch;
+      for (int i = 0; i <= kCirclePieces / 2; ++i) {
+        const double angle = 2 * kPi * i / kCirclePieces;
+        Vec3d point(0, side * (half.y + half.x * std::sin(angle)), 0);
+        point[across] = half.x * std::cos(angle);
+        arch.push_back(point);
+      }
+      pieces.push_back(std::move(arch));
+    }
+  return pieces;
+}
+
+// A piece of an endless plane, large enough to be seen as one, with its upper side marked.
+Pieces planeLines() {
+  constexpr double kHalf = 5, kTick = 0.5;
+  Pieces pieces = boxEdges({2 * kHalf, 0, 2 * kHalf});
+  for (const double step : {-0.5, 0.0, 0.5}) {
+    pieces.push_back({{-kHalf, 0, step * kHalf}, {kHalf, 0, step * kHalf}});
+    pieces.push_back({{step * kHalf, 0, -kHalf}, {step * kHalf, 0, kHalf}});
+  }
+  pieces.push_back({{0, 0, 0}, {0, kTick, 0}});
+  return pieces;
+}
+
+Pieces deflectorLines(const DeflectorShape& shape) {
+  switch (shape.type()) {
+    case DeflectorShape::Type::Plane:
+      return planeLines();
+    case DeflectorShape::Type::Rectangle:
+      return boxEdges({2 * shape.half().x, 0, 2 * shape.half().z});
+    case DeflectorShape::Type::Disc:
+      return {circle(shape.half().x, 0, 2)};
+    case DeflectorShape::Type::Box:
+      return boxEdges(2.0 * shape.half());
+    case DeflectorShape::Type::Sphere:
+      return sphereCircles(shape.half().x);
+    case DeflectorShape::Type::Cylinder:
+      return cylinderEdges(shape.half());
+    case DeflectorShape::Type::Capsule:
+      return capsuleLines(shape.half());
+  }
+  return {};
+}
+
 bool has(const Item& item, const char* param) {
   const auto index = item.kind->find(param);
   return index && item.applies(*index);
@@ -181,6 +231,9 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
     painter.setPen(QPen(theme::withAlpha(ink, 90), 1, Qt::DashLine));
     drawPieces(painter, projector, reachOutline(reach, 1 - reach.soft()), reach.centre(), reach.turn());
   }
+  if (influence.kind->id() == "deflector")
+    drawPieces(painter, projector, deflectorLines(DeflectorShape(influence, frame)),
+               influence.vector("place", frame), rotationFromDegrees(influence.vector("turn", frame)));
   if (!selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
   if (has(influence, "place") && has(influence, "axis")) drawAxis(painter, projector, influence, frame);

@@ -202,11 +202,26 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   if (document_.isDrawing()) notes << tr("drag to draw a stroke");
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
-  const QString problem = run_.problem();
-  if (problem.isEmpty()) return;
+  QStringList troubles = caughtNotes();
+  if (!run_.problem().isEmpty()) troubles.prepend(run_.problem());
   painter.setPen(theme::kTrouble);
   painter.drawText(rect().adjusted(10, 10, -10, -10), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-                   problem);
+                   troubles.join("\n"));
+}
+
+QStringList Viewport::caughtNotes() const {
+  QStringList notes;
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  if (!frame) return notes;
+  for (const DeflectionStats& stats : frame->deflections)
+    if (const Scene::ItemPtr deflector = document_.scene().find(stats.deflector);
+        deflector && stats.caught > 0)
+      notes
+          << tr("%L1 particles lay inside %2 in this frame and were pushed out: part it from the emitter, or "
+                "slow it down")
+                 .arg(stats.caught)
+                 .arg(QString::fromStdString(deflector->name));
+  return notes;
 }
 
 void Viewport::resizeEvent(QResizeEvent*) {

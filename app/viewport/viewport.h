@@ -81,6 +81,8 @@ class Viewport : public QWidget {
   void askForPicture();
   void keepUp(double milliseconds);
   void paintNotes(QPainter& painter, double gridSpacing);
+  // What deflectors had to mend in the frame that is shown.
+  QStringList caughtNotes() const;
   void paintProbe(QPainter& painter, const Projector& view) const;
   // The particle whose centre is nearest to a position, if one is near.
   std::optional<ParticleId> particleAt(const QPointF& position) const;

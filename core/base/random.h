@@ -61,6 +61,10 @@ enum class Draw : std::uint32_t {
   KickDirectionA,
   KickDirectionB,
   KickStrength,
+  Bounce,
+  RoughA,
+  RoughB,
+  DeflectPass,
 };
 
 class RandomSource {

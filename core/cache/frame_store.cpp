@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x31304D5246544D43ULL;  // "CMTFRM01"
+constexpr std::uint64_t kMagic = 0x32304D5246544D43ULL;  // "CMTFRM02"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMostParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
@@ -31,6 +31,12 @@ std::string bytesOf(const ParticleFrame& frame) {
   bytes.reserve(frame.bytes() + 1024);
   putNumber(bytes, frame.frame);
   putNumber(bytes, frame.stats);
+  putNumber(bytes, static_cast<std::uint32_t>(frame.deflections.size()));
+  for (const DeflectionStats& stats : frame.deflections) {
+    putNumber(bytes, stats.deflector);
+    putNumber(bytes, stats.hits);
+    putNumber(bytes, stats.caught);
+  }
   putNumber(bytes, static_cast<std::uint32_t>(frame.groups.size()));
   for (const ParticleGroup& group : frame.groups) {
     putGroup(bytes, group);
@@ -46,6 +52,12 @@ ParticleFramePtr frameFrom(std::string_view bytes) {
   ByteReader reader(bytes);
   frame->frame = reader.take<int>();
   frame->stats = reader.take<FrameStats>();
+  const auto deflections = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < deflections; ++i) {
+    const auto deflector = reader.take<std::uint32_t>();
+    const auto hits = reader.take<std::uint64_t>();
+    frame->deflections.push_back({deflector, hits, reader.take<std::uint64_t>()});
+  }
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {
     ParticleGroup group = takeGroup(reader, kMostParticles);

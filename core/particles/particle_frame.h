@@ -38,10 +38,18 @@ struct FrameStats {
   double milliseconds() const { return birthMilliseconds + motionMilliseconds; }
 };
 
+// What a deflector did in the step that led to a frame.
+struct DeflectionStats {
+  std::uint32_t deflector = 0;  // its item id
+  std::uint64_t hits = 0;       // beginnings of contacts, bounces among them
+  std::uint64_t caught = 0;     // particles that were found inside and pushed out
+};
+
 struct ParticleFrame {
   int frame = 0;
   std::vector<ParticleGroup> groups;  // in the scene's order of emitters
   FrameStats stats;
+  std::vector<DeflectionStats> deflections;  // of deflectors that did anything, in the scene's order
 
   // Null if the emitter has no group here.
   const ParticleGroup* find(std::uint32_t emitter) const;

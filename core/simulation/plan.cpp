@@ -1,9 +1,11 @@
 #include "simulation/plan.h"
 
 #include "base/error.h"
+#include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
 #include "simulation/start_state.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -17,6 +19,14 @@ std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene&
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
     if (auto acting = planInfluence(*item, time)) planned.push_back(std::move(acting));
   return planned;
+}
+
+// Whether a deflector stops the emitter's particles by their rims.
+bool asksForSize(const EmitterPlan& emitter) {
+  return std::any_of(emitter.influences.begin(), emitter.influences.end(), [](const ActingInfluence& acting) {
+    const Deflector* deflector = acting.action().deflector();
+    return deflector && deflector->rule().ownSize > 0;
+  });
 }
 
 }  // namespace
@@ -63,7 +73,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
-    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}};
+    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}};
     emitter.emission.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
@@ -72,6 +82,10 @@ FramePlan planFrame(const Scene& scene, int frame) {
       const double middle = plan.time.middleFrame();
       emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);
+    }
+    if (asksForSize(emitter)) {
+      emitter.size.emplace(*item, plan.time.middleFrame());
+      emitter.size->describe(hasher);
     }
     plan.emitters.push_back(std::move(emitter));
   }

@@ -9,8 +9,10 @@
 #include "scene/scene.h"
 #include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
+#include "simulation/emission/size.h"
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,6 +21,7 @@ namespace comet {
 struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
+  std::optional<BirthSize> size;  // if deflectors have to know it
 };
 
 struct FramePlan {

@@ -2,11 +2,13 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "simulation/deflectors/deflect.h"
 #include "simulation/integrate.h"
 
 #include <algorithm>
 #include <chrono>
 #include <cstring>
+#include <map>
 #include <new>
 #include <numeric>
 #include <tbb/enumerable_thread_specific.h>
@@ -28,6 +30,11 @@ struct Workspace {
   std::array<double, kChunkSize> durations;
   std::array<double, kChunkSize> masses;
   ChunkArray weights;
+  WayStart wayStart;
+  std::array<double, kChunkSize> radii;
+  std::vector<ActingDeflector> deflectors;
+  std::vector<ChunkArray> deflectorWeights;  // as many as there are deflectors, or more
+  std::map<ItemId, DeflectionCount> deflections;
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -120,6 +127,33 @@ bool anyAsks(const EmitterPlan& plan, const Asks& asks) {
   return std::any_of(plan.influences.begin(), plan.influences.end(), asks);
 }
 
+// Half of each particle's size; null if nobody has to know.
+const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
+  if (!plan.size) return nullptr;
+  for (std::size_t i = 0; i < work.chunk.count; ++i)
+    work.radii[i] = 0.5 * plan.size->diameter(work.chunk.ids[i]);
+  return work.radii.data();
+}
+
+bool hasDeflectors(const EmitterPlan& plan) {
+  return anyAsks(plan, [](const ActingInfluence& acting) { return acting.action().deflector() != nullptr; });
+}
+
+void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+                     Workspace& work) {
+  work.deflectors.clear();
+  // Before anything points into it.
+  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), plan.influences.size()));
+  std::size_t count = 0;
+  for (const ActingInfluence& acting : plan.influences) {
+    const Deflector* deflector = acting.action().deflector();
+    if (!deflector) continue;
+    work.deflectors.push_back({deflector, acting.weights(work.chunk, work.deflectorWeights[count++]),
+                               &work.deflections[acting.influence()]});
+  }
+  deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
+}
+
 void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
                      const Masses& masses, Workspace& work) {
   work.forces.clear();
@@ -127,6 +161,8 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
         return acting.readsPositions() || acting.action().readsPositions();
       }))
     predictMiddle(work.chunk, durations);
+  const bool deflects = hasDeflectors(plan);
+  if (deflects) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
     if (!acting.action().corrects())
       acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
@@ -135,6 +171,7 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
     if (acting.action().corrects())
       acting.action().correct(work.chunk, substep, durations, masses,
                               acting.weights(work.chunk, work.weights));
+  if (deflects) applyDeflectors(plan, substep, durations, work);
 }
 
 Substep substepOf(const FramePlan& plan, int index) {
@@ -357,6 +394,27 @@ void takeStart(const ParticleFrame& start, const FramePlan& plan, Workspaces& wo
   }
 }
 
+// Summed up over the threads, in the order of the scene.
+std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspaces& workspaces) {
+  std::vector<DeflectionStats> all;
+  for (const EmitterPlan& emitter : plan.emitters)
+    for (const ActingInfluence& acting : emitter.influences) {
+      const ItemId id = acting.influence();
+      const bool isListed = std::any_of(all.begin(), all.end(),
+                                        [id](const DeflectionStats& stats) { return stats.deflector == id; });
+      if (!acting.action().deflector() || isListed) continue;
+      DeflectionStats sum{id, 0, 0};
+      for (const std::unique_ptr<Workspace>& work : workspaces) {
+        const auto found = work->deflections.find(id);
+        if (found == work->deflections.end()) continue;
+        sum.hits += found->second.hits;
+        sum.caught += found->second.caught;
+      }
+      if (sum.hits + sum.caught > 0) all.push_back(sum);
+    }
+  return all;
+}
+
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
   frame->frame = plan.time.frame;
@@ -386,6 +444,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     frame->groups.push_back(group.finish(workspaces));
     stats.living += frame->groups.back().particles.size();
   }
+  frame->deflections = deflectionsOf(plan, workspaces);
   return frame;
 }
 

@@ -34,7 +34,11 @@ Scene busyScene() {
   scene = withInfluence(scene, "swirl");
   scene = withInfluence(scene, "pace", {"pace.most=20"});
   scene = withInfluence(scene, "kicks", {"kicks.rate=8"});
-  return withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
+  scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
+  return withInfluence(
+      scene, "deflector",
+      {R"(deflector.place={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",
+       "deflector.turn=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10", "deflector.pass=20"});
 }
 
 ParticleFramePtr simulate(const Scene& scene, int frame) {

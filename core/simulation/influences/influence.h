@@ -25,6 +25,8 @@ struct FrameTime {
   double middleFrame() const { return length > 0 ? frame - 0.5 : frame; }
 };
 
+class Deflector;
+
 class InfluenceAction {
  public:
   InfluenceAction() = default;
@@ -46,6 +48,9 @@ class InfluenceAction {
   // Called from many threads.
   virtual void addDisplacement(Contribution&, const Chunk&, double /*seconds*/, const Weights&) const {}
 
+  // Itself, if it is a deflector. Those act together, on the way that a particle went in the substep.
+  virtual const Deflector* deflector() const { return nullptr; }
+
   // Whether it has to see what became of the particles at the end of a substep. It then adds nothing before.
   virtual bool corrects() const { return false; }
   // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from
@@ -54,7 +59,7 @@ class InfluenceAction {
 };
 
 // What an influence is of, for putting like beside like.
-enum class InfluenceGroup { Force, Air, Field, Limit };
+enum class InfluenceGroup { Force, Air, Field, Limit, Deflector };
 
 struct InfluenceKind {
   const KindSpec& spec;

@@ -22,6 +22,7 @@ InfluenceKind swirlInfluence();
 InfluenceKind paceInfluence();
 InfluenceKind kicksInfluence();
 InfluenceKind enclosureInfluence();
+InfluenceKind deflectorInfluence();
 InfluenceKind fieldInfluence();
 InfluenceKind pathInfluence();
 

@@ -36,6 +36,10 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
                          "emitter.launch_noise_speed=20", "emitter.mass_from_size=50", "wind.gusts=30"});
   for (const Scene::ItemPtr& influence : base.itemsOf(ItemFamily::Influence))
     base = with(base, {influence->name + ".acts_from=4"});
+  // Keys would hide a change of what they stand for.
+  ParamValue unkeyed;
+  unkeyed.base = Vec3d(0, -1, 0);
+  base = base.withParam(base.findByName("deflector")->id, "place", unkeyed);
   for (const Scene::ItemPtr& item : base.items()) {
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const ParamSpec& spec = item->kind->params()[i];

@@ -1,0 +1,395 @@
+#include "simulation/deflectors/deflect.h"
+
+#include "simulation/emission/launch.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <glm/geometric.hpp>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr int kMostHits = 24;  // of a particle in a substep; after that it is held
+constexpr int kMostTraceSteps = 96;
+constexpr double kNever = std::numeric_limits<double>::infinity();
+// A bounce that is over within this share of the substep is none: the particle rests.
+constexpr double kRestingShare = 1.0 / 24;
+constexpr double kNear = 0.25;  // share of the skin that counts as touching
+
+using OnHit = SurfaceRule::OnHit;
+
+// A particle on its way.
+struct Traveller {
+  Vec3d at{0.0}, velocity{0.0}, acceleration{0.0};
+  double time = 0;  // seconds since the scene's first frame
+  double left = 0;  // seconds until the substep's end
+  double radius = 0;
+  ParticleId id = 0;
+
+  Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }
+  void goOn(double t) {
+    at = placeAfter(t);
+    velocity += acceleration * t;
+    time += t;
+    left -= t;
+  }
+};
+
+// A deflector as one particle meets it.
+struct Met {
+  const ActingDeflector* acting = nullptr;
+  double clearance = 0;  // from the surface at which the particle is stopped
+
+  const Deflector& deflector() const { return *acting->deflector; }
+  DeflectorMotion::Pose poseAt(double time) const {
+    return deflector().motion().at(deflector().shareAt(time));
+  }
+  // How far the particle may still go, and the normal there in the scene.
+  SurfaceDistance gapAt(const Vec3d& position, double time) const {
+    const DeflectorMotion::Pose pose = poseAt(time);
+    const SurfaceDistance own = deflector().shape().at(pose.toOwn(position));
+    return {own.distance - clearance, pose.turn * own.normal};
+  }
+  Vec3d velocityAt(const Vec3d& position, double time) const {
+    return deflector().motion().velocityAt(position, poseAt(time));
+  }
+  double touching() const { return kNear * deflector().skin(); }
+};
+
+// A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
+struct OwnWay {
+  OwnWay(const Met& met, const Traveller& traveller, double until) {
+    const auto seen = [&](double t) { return met.poseAt(traveller.time + t).toOwn(traveller.placeAfter(t)); };
+    from = seen(0);
+    const Vec3d middle = seen(0.5 * until), end = seen(until);
+    velocity = (middle * 4.0 - from * 3.0 - end) / until;
+    acceleration = (from - middle * 2.0 + end) * (4 / (until * until));
+    fastest = std::max(1e-12, glm::length(velocity) + glm::length(acceleration) * until);
+  }
+
+  Vec3d at(double t) const { return from + velocity * t + acceleration * (0.5 * t * t); }
+  Vec3d velocityAt(double t) const { return velocity + acceleration * t; }
+
+  Vec3d from, velocity, acceleration;
+  double fastest;
+};
+
+struct Hit {
+  const Met* met = nullptr;
+  double after = kNever;  // seconds
+};
+
+class Journey {
+ public:
+  Journey(const std::vector<Met>& met, Traveller traveller) : met_(met), traveller_(traveller) {
+    length_ = traveller.left;
+  }
+
+  // Whether it met anything; false leaves the particle as it was.
+  bool run() {
+    pushOut();
+    for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
+      if (const Met* touched = restsOn(hits >= kMostHits)) {
+        meet(*touched);
+        followSurface(*touched);
+        continue;
+      }
+      const Hit hit = nextHit(traveller_.left, nullptr);
+      if (!hit.met) {
+        if (!hasMet_) return false;
+        traveller_.goOn(traveller_.left);
+        break;
+      }
+      meet(*hit.met);
+      traveller_.goOn(hit.after);
+      answer(*hit.met);
+    }
+    // Between surfaces that throw it to and fro it is left where they put it.
+    if (!ended_ && traveller_.left > 0 && last_) rideAlong(*last_, traveller_.left);
+    keepOut();
+    return hasMet_;
+  }
+
+  const Traveller& traveller() const { return traveller_; }
+  bool ended() const { return ended_; }
+
+ private:
+  void meet(const Met& met) {
+    hasMet_ = true;
+    last_ = &met;
+  }
+
+  // Out of what it is in at the beginning, the shortest way.
+  void pushOut() {
+    for (const Met& met : met_) {
+      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+      // As far as the clearance it may come in by rounding, or because its size grows.
+      if (gap.distance >= -met.touching()) continue;
+      traveller_.at -= gap.normal * gap.distance;
+      removeInward(gap.normal, met.velocityAt(traveller_.at, traveller_.time));
+      hasMet_ = true;
+      if (gap.distance < -met.clearance - met.deflector().skin()) ++met.acting->count->caught;
+    }
+  }
+
+  // At the end nothing may be left behind a surface.
+  void keepOut() {
+    constexpr int kRounds = 4;  // for corners between several
+    for (int round = 0; round < kRounds; ++round) {
+      bool isFree = true;
+      for (const Met& met : met_) {
+        const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+        if (gap.distance >= 0) continue;
+        isFree = false;
+        traveller_.at -= gap.normal * gap.distance;
+        removeInward(gap.normal, met.velocityAt(traveller_.at, traveller_.time));
+      }
+      if (isFree) return;
+    }
+  }
+
+  void removeInward(const Vec3d& normal, const Vec3d& surface) {
+    const double inward = glm::dot(traveller_.velocity - surface, normal);
+    if (inward < 0) traveller_.velocity -= normal * inward;
+  }
+
+  // The deflector on which the particle lies or slides: it touches it, does not fly off, and is not pulled
+  // off.
+  const Met* restsOn(bool whateverItsSpeed) const {
+    for (const Met& met : met_) {
+      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+      if (gap.distance > 2 * met.touching()) continue;
+      const double away =
+          glm::dot(traveller_.velocity - met.velocityAt(traveller_.at, traveller_.time), gap.normal);
+      const double pull = glm::dot(traveller_.acceleration, gap.normal);
+      const SurfaceRule& rule = met.deflector().rule();
+      if (rule.onHit == OnHit::Stick && pull <= rule.hold) return &met;
+      if (rule.onHit == OnHit::Slide && away <= restingSpeed(pull)) return &met;
+      if (whateverItsSpeed && away <= 0) return &met;
+      if (pull <= noise() && std::abs(away) <= restingSpeed(pull)) return &met;
+    }
+    return nullptr;
+  }
+
+  // What an acceleration may be that comes from nothing but the rounding of places to single floats.
+  double noise() const {
+    constexpr double kFloat = 2e-7;
+    return 4 * kFloat * (1 + glm::length(traveller_.at)) / (length_ * length_);
+  }
+
+  // A particle that leaves a surface so slowly is back within no time.
+  double restingSpeed(double pull) const {
+    return 0.5 * std::max(std::abs(pull), noise()) * kRestingShare * length_;
+  }
+
+  Hit nextHit(double within, const Met* except) const {
+    Hit first;
+    for (const Met& met : met_) {
+      if (&met == except) continue;
+      const double after = timeOfHit(met, std::min(within, first.after));
+      if (after < first.after) first = {&met, after};
+    }
+    return first;
+  }
+
+  // Seconds until the particle is as near as it may come and goes on inwards; never, if not before `until`.
+  double timeOfHit(const Met& met, double until) const {
+    if (!(until > 0)) return kNever;
+    const OwnWay way(met, traveller_, until);
+    const DeflectorShape& shape = met.deflector().shape();
+    std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+    double t = 0;
+    for (int step = 0; step < kMostTraceSteps; ++step) {
+      const Vec3d velocity = way.velocityAt(t);
+      const int count = shape.parts(way.at(t), parts);
+      double next = kNever;
+      for (int i = 0; i < count; ++i) {
+        const SurfacePart& part = parts[static_cast<std::size_t>(i)];
+        const double gap = part.distance - met.clearance - met.touching();
+        const double speed = glm::dot(velocity, part.normal);
+        const double pull = glm::dot(way.acceleration, part.normal) - part.bend * way.fastest * way.fastest;
+        const double slow = 1e-9 * way.fastest;
+        if (gap <= 0 && (speed < -slow || (speed <= slow && pull < 0))) return t;
+        next = std::min(
+            next, std::max(timeToClose(std::max(0.0, gap), speed, pull), std::max(0.0, gap) / way.fastest));
+      }
+      // At least so far that it comes to an end.
+      t += std::max(next, 1e-9 * until);
+      if (t >= until) return kNever;
+    }
+    // Along the surface for so long that it counts as a hit, rather than be let through.
+    return t;
+  }
+
+  // Until a gap that widens at a speed, which changes at an acceleration, is closed.
+  static double timeToClose(double gap, double speed, double acceleration) {
+    // gap + speed t + acceleration t² / 2 = 0: its first root after the beginning.
+    const double half = 0.5 * acceleration, root = speed * speed - 4 * half * gap;
+    if (half >= 0) {
+      if (speed >= 0 || root < 0) return kNever;
+      return 2 * gap / (-speed + std::sqrt(root));
+    }
+    return (speed + std::sqrt(root)) / -acceleration;
+  }
+
+  // The impulse of a hit.
+  void answer(const Met& met) {
+    const SurfaceRule& rule = met.deflector().rule();
+    ++met.acting->count->hits;
+    if (rule.onHit == OnHit::End) {
+      ended_ = true;
+      return;
+    }
+    const Vec3d normal = met.gapAt(traveller_.at, traveller_.time).normal;
+    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
+    const Vec3d relative = traveller_.velocity - surface;
+    const double against = std::max(0.0, -glm::dot(relative, normal));
+    if (rule.onHit == OnHit::Stick) {
+      traveller_.velocity = surface;
+      return;
+    }
+    const RandomSource random = met.deflector().hitRandom(moment());
+    const bool rests = against <= restingSpeed(glm::dot(traveller_.acceleration, normal));
+    double bounce = rule.bounce.variation > 0
+                        ? rule.bounce.pick(random.signedUnit(traveller_.id, Draw::Bounce))
+                        : rule.bounce.value;
+    if (rests || rule.onHit == OnHit::Slide) bounce = 0;
+    Vec3d along = relative + normal * against;
+    const double sliding = glm::length(along);
+    const double lost = std::min(sliding, rule.friction * (1 + std::max(0.0, bounce)) * against);
+    if (sliding > 0) along *= (sliding - lost) / sliding;
+    Vec3d thrown = along + normal * (bounce * against);
+    if (rule.roughness > 0 && bounce > 0) thrown = scattered(thrown, normal, rule.roughness, random);
+    traveller_.velocity = surface + thrown;
+  }
+
+  // Turned aside at random, but not into the surface.
+  Vec3d scattered(const Vec3d& thrown, const Vec3d& normal, double angle, const RandomSource& random) const {
+    const double speed = glm::length(thrown);
+    if (!(speed > 0)) return thrown;
+    Vec3d way = directionInCone(thrown / speed, angle, random.unit(traveller_.id, Draw::RoughA),
+                                random.unit(traveller_.id, Draw::RoughB));
+    if (const double inward = glm::dot(way, normal); inward < 0) way -= normal * (2 * inward);
+    return way * speed;
+  }
+
+  // Tells the hits of a particle apart.
+  std::uint64_t moment() const {
+    std::uint64_t bits = 0;
+    std::memcpy(&bits, &traveller_.time, sizeof bits);
+    return bits;
+  }
+
+  // For the rest of the substep, or until it meets something else or comes to rest.
+  void followSurface(const Met& met) {
+    const SurfaceRule& rule = met.deflector().rule();
+    const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
+    if (rule.onHit == OnHit::Stick) return rideAlong(met, traveller_.left);
+    const double pressed = std::max(0.0, -glm::dot(traveller_.acceleration, gap.normal));
+    Vec3d velocity = traveller_.velocity - surface;
+    velocity -= gap.normal * glm::dot(velocity, gap.normal);
+    const Vec3d pushed = traveller_.acceleration - gap.normal * glm::dot(traveller_.acceleration, gap.normal);
+    const double most = rule.friction * pressed, speed = glm::length(velocity);
+    const bool isStill = speed <= 1e-9 + most * 1e-6;
+    if (isStill && glm::length(pushed) <= most) return rideAlong(met, traveller_.left);
+    const Vec3d way = isStill ? glm::normalize(pushed) : velocity / speed;
+    const Vec3d acceleration = pushed - way * most;
+    const double slowing = -glm::dot(acceleration, way);
+    // Friction stops it; it does not drive it back.
+    const double stopsAfter = !isStill && most > 0 && slowing > 0 ? speed / slowing : kNever;
+    slide(met, surface, velocity, acceleration, std::min(traveller_.left, stopsAfter), stopsAfter);
+  }
+
+  void slide(const Met& met, const Vec3d& surface, const Vec3d& velocity, const Vec3d& acceleration,
+             double time, double stopsAfter) {
+    Traveller free = traveller_;
+    free.velocity = surface + velocity;
+    free.acceleration = acceleration;
+    std::swap(free, traveller_);
+    const Hit other = nextHit(time, &met);
+    const double until = std::min(time, other.after);
+    traveller_.goOn(until);
+    // What pushes it goes on pushing.
+    traveller_.acceleration = free.acceleration;
+    const Vec3d carried = met.velocityAt(traveller_.at, traveller_.time);
+    if (until == stopsAfter) traveller_.velocity = carried;
+    settleOn(met);
+    if (other.met && until == other.after) answer(*other.met);
+  }
+
+  // Back onto the surface that it left or sank into because that is bent; one that bounces may fly off.
+  void settleOn(const Met& met) {
+    const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+    const bool clings = met.deflector().rule().onHit == OnHit::Slide;
+    if (gap.distance > 0 && !clings) return;
+    traveller_.at -= gap.normal * gap.distance;
+    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
+    const double off = glm::dot(traveller_.velocity - surface, gap.normal);
+    if (off < 0 || clings) traveller_.velocity -= gap.normal * off;
+  }
+
+  // As a part of the deflector.
+  void rideAlong(const Met& met, double time) {
+    const Vec3d own = met.poseAt(traveller_.time).toOwn(traveller_.at);
+    traveller_.time += time;
+    traveller_.left -= time;
+    traveller_.at = met.poseAt(traveller_.time).toScene(own);
+    traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
+  }
+
+  const std::vector<Met>& met_;
+  Traveller traveller_;
+  double length_ = 0;
+  bool hasMet_ = false;
+  const Met* last_ = nullptr;  // the one that was met last
+  bool ended_ = false;
+};
+
+// Whether the particle may come near a deflector at all: most do not, and are told so by one distance.
+bool mayMeet(const Met& met, const Traveller& traveller) {
+  const SurfaceDistance gap = met.gapAt(traveller.at, traveller.time);
+  const double fastest =
+      glm::length(traveller.velocity) + glm::length(traveller.acceleration) * traveller.left;
+  const double reach =
+      glm::length(traveller.at - met.poseAt(traveller.time).place) + fastest * traveller.left;
+  return gap.distance <=
+         (fastest + met.deflector().motion().mostSpeed(reach)) * traveller.left + 2 * met.touching();
+}
+
+}  // namespace
+
+void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
+             const Durations& durations, const double* radii, Chunk& chunk) {
+  std::vector<Met> met;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const double length = durations.of(i);
+    if (!(length > 0)) continue;
+    Traveller traveller;
+    traveller.at = start.position(i);
+    traveller.velocity = start.velocity(i);
+    // Such that it comes where it came without any deflector.
+    traveller.acceleration =
+        (chunk.position(i) - traveller.at - traveller.velocity * length) * (2 / (length * length));
+    traveller.time = substep.start + substep.length - length;
+    traveller.left = length;
+    traveller.id = chunk.ids[i];
+    met.clear();
+    for (const ActingDeflector& acting : deflectors) {
+      const Deflector& deflector = *acting.deflector;
+      if (acting.weights.of(i) == 0 || deflector.letsPass(traveller.id)) continue;
+      const Met candidate{&acting, deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)};
+      if (mayMeet(candidate, traveller)) met.push_back(candidate);
+    }
+    if (met.empty()) continue;
+    Journey journey(met, traveller);
+    if (!journey.run()) continue;
+    chunk.setPosition(i, journey.traveller().at);
+    chunk.setVelocity(i, journey.traveller().velocity);
+    if (journey.ended()) chunk.field(ParticleStore::Lifetime)[i] = 0;
+  }
+}
+
+}  // namespace comet

@@ -1,0 +1,43 @@
+// What becomes of particles that meet deflectors during a substep.
+//
+// Each particle's way is the parabola that its place and velocity at the beginning and its place at the end
+// tell. It is followed from hit to hit in continuous time: the next hit is found by going on as far as the
+// distance to each surface, and how it may bend, allow (conservative advancement: Mirtich, "Impulse-based
+// Dynamic Simulation of Rigid Body Systems", 1996), so that nothing is crossed however thin or fast it is.
+// A hit is answered by restitution and Coulomb's friction as an impulse; a particle that rests on a surface
+// or slides along it is held there, with friction against what pushes it.
+#pragma once
+
+#include "simulation/deflectors/deflector.h"
+
+#include <cstdint>
+#include <vector>
+
+namespace comet {
+
+// What happened at one deflector.
+struct DeflectionCount {
+  std::uint64_t hits = 0;    // the beginnings of contacts, bounces among them
+  std::uint64_t caught = 0;  // particles that were found inside and pushed out
+};
+
+struct ActingDeflector {
+  const Deflector* deflector = nullptr;
+  Weights weights;  // 0 lets particles pass
+  DeflectionCount* count = nullptr;
+};
+
+// Where the particles of a chunk were when the substep began, or when they were born in it.
+struct WayStart {
+  alignas(64) std::array<ChunkArray, 6> fields;  // as the first six of the store
+
+  void take(const Chunk& chunk) { std::copy_n(chunk.fields.begin(), fields.size(), fields.begin()); }
+  Vec3d position(std::size_t i) const { return {fields[0][i], fields[1][i], fields[2][i]}; }
+  Vec3d velocity(std::size_t i) const { return {fields[3][i], fields[4][i], fields[5][i]}; }
+};
+
+// `radii` may be null; otherwise half of each particle's size. Changes places, velocities and lifetimes.
+void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
+             const Durations& durations, const double* radii, Chunk& chunk);
+
+}  // namespace comet

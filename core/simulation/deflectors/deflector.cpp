@@ -1,0 +1,194 @@
+#include "simulation/deflectors/deflector.h"
+
+#include "simulation/influences/influences.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <glm/common.hpp>
+
+namespace comet {
+namespace {
+
+using OnHit = SurfaceRule::OnHit;
+
+SurfaceRule ruleOf(const Item& item, double frame) {
+  SurfaceRule rule;
+  rule.onHit =
+      item.choiceAs<OnHit>("on_hit", std::array<std::string_view, 4>{"bounce", "slide", "stick", "end"});
+  rule.bounce = {item.number("bounce", frame) / 100, item.value("bounce").variation / 100};
+  rule.friction = item.number("friction", frame);
+  rule.roughness = radians(item.number("roughness", frame));
+  rule.pass = item.number("pass", frame) / 100;
+  rule.hold = item.number("hold", frame);
+  rule.ownSize = item.number("own_size", frame) / 100;
+  return rule;
+}
+
+DeflectorMotion motionOf(const Item& item, const FrameTime& time) {
+  const double before = time.length > 0 ? time.frame - 1 : time.frame;
+  return DeflectorMotion(item.vector("place", before), rotationFromDegrees(item.vector("turn", before)),
+                         item.vector("place", time.frame),
+                         rotationFromDegrees(item.vector("turn", time.frame)), time.length);
+}
+
+// A hundredth of a millimetre where a unit is a metre, and always some steps of the floats that places are
+// kept in.
+double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
+  const Vec3d farthest = glm::abs(item.vector("place", frame)) +
+                         (shape.type() == DeflectorShape::Type::Plane ? Vec3d(0.0) : shape.half());
+  return std::max(1e-4, 2e-6 * std::max({farthest.x, farthest.y, farthest.z}));
+}
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "deflector", "Deflector", ItemFamily::Influence,
+      "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
+      "and turn.",
+      influenceParams({
+          choice("shape", "Shape",
+                 {{"plane", "Plane", "Without end; what is below it is solid."},
+                  {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
+                  {"disc", "Disc", "A flat round piece, hit from both sides."},
+                  {"box", "Box", "Along its own axes."},
+                  {"sphere", "Sphere", "A ball."},
+                  {"cylinder", "Cylinder", "Upright, with flat ends."},
+                  {"capsule", "Capsule", "Upright, with round ends."}})
+              .in("Shape")
+              .tip("What particles meet."),
+          flag("inside_out", "Inside out", false)
+              .in("Shape")
+              .when("shape", {"box", "sphere", "cylinder", "capsule"})
+              .tip("Hollow: it holds in what is within it, and puts back in what is outside."),
+          vector("size", "Size", {4, 1, 4})
+              .in("Shape")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(0.1, 20)
+              .keyed()
+              .when("shape", {"box", "rectangle"})
+              .tip("The lengths of its edges; a rectangle has no height."),
+          number("radius", "Radius", 1)
+              .in("Shape")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(0.1, 10)
+              .keyed()
+              .when("shape", {"disc", "sphere", "cylinder", "capsule"})
+              .tip("From its middle, or its axis, to its surface."),
+          number("height", "Height", 2)
+              .in("Shape")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(0.1, 20)
+              .keyed()
+              .when("shape", {"cylinder", "capsule"})
+              .tip("From bottom to top; of a capsule without its round ends."),
+          vector("place", "Place", {0, 0, 0})
+              .in("Place")
+              .unit("units")
+              .range(-1e6, 1e6)
+              .usual(-20, 20)
+              .keyed()
+              .tip("Its middle, or a point on the plane. A deflector that moves hits what it sweeps over."),
+          vector("turn", "Turn", {0, 0, 0})
+              .in("Place")
+              .unit("°")
+              .range(-36000, 36000)
+              .usual(-180, 180)
+              .keyed()
+              .tip("How it is turned, about x, then y, then z. Its surface takes particles along."),
+          choice("on_hit", "On a hit",
+                 {{"bounce", "Bounce", "Particles are thrown back."},
+                  {"slide", "Slide", "Particles cling to the surface and move along it."},
+                  {"stick", "Stick", "Particles stay where they hit and are carried along."},
+                  {"end", "End", "Particles end."}})
+              .in("Surface")
+              .tip("What becomes of particles that meet it."),
+          number("bounce", "Bounce", 50)
+              .in("Surface")
+              .unit("%")
+              .range(0, 300)
+              .usual(0, 100)
+              .keyed()
+              .varied()
+              .when("on_hit", {"bounce"})
+              .tip("How much of the speed against the surface is kept; over 100 it throws back harder. With "
+                   "±, "
+                   "each hit has its own."),
+          number("friction", "Friction", 0.2)
+              .in("Surface")
+              .range(0, 100)
+              .usual(0, 1)
+              .keyed()
+              .when("on_hit", {"bounce", "slide"})
+              .tip("How much it holds back what moves along it: particles stay on a slope up to a rise of "
+                   "this "
+                   "to one. 0 is ice, 1 rubber."),
+          number("roughness", "Roughness", 0)
+              .in("Surface")
+              .unit("°")
+              .range(0, 90)
+              .usual(0, 45)
+              .keyed()
+              .when("on_hit", {"bounce"})
+              .tip("By how much a bounce may be turned aside."),
+          number("hold", "Hold", 1000)
+              .in("Surface")
+              .unit("units/s²")
+              .range(0, 1e6)
+              .usual(0, 100)
+              .keyed()
+              .when("on_hit", {"stick"})
+              .tip("Particles come off where influences pull them away from the surface more strongly than "
+                   "this."),
+          number("pass", "Lets pass", 0)
+              .in("Surface")
+              .unit("%")
+              .range(0, 100)
+              .usual(0, 100)
+              .tip("How many of the particles go through as if it were not there."),
+          number("own_size", "Own size", 0)
+              .in("Surface")
+              .unit("%")
+              .range(0, 200)
+              .usual(0, 100)
+              .tip("Where particles are stopped: at 0 by their middle, at 100 by their rim, as large as they "
+                   "are "
+                   "born."),
+      }));
+  return kind;
+}
+
+}  // namespace
+
+void SurfaceRule::describe(Hasher& hasher) const {
+  hasher << onHit << friction << roughness << pass << hold << ownSize;
+  bounce.describe(hasher);
+}
+
+Deflector::Deflector(const Item& item, const FrameTime& time)
+    : shape_(item, time.middleFrame()),
+      motion_(motionOf(item, time)),
+      rule_(ruleOf(item, time.middleFrame())),
+      random_(combineKeys(item.id, 0x6465666CULL)),
+      skin_(skinOf(item, time.middleFrame(), shape_)),
+      stepStart_(time.start),
+      stepLength_(time.length) {}
+
+void Deflector::describe(Hasher& hasher) const {
+  shape_.describe(hasher);
+  motion_.describe(hasher);
+  rule_.describe(hasher);
+  hasher << random_.key() << skin_;
+}
+
+InfluenceKind deflectorInfluence() {
+  return {spec(), InfluenceGroup::Deflector,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Deflector>(item, time);
+          },
+          false};
+}
+
+}  // namespace comet

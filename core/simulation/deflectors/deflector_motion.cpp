@@ -1,0 +1,55 @@
+#include "simulation/deflectors/deflector_motion.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <glm/gtc/quaternion.hpp>
+#include <glm/matrix.hpp>
+
+namespace comet {
+
+DeflectorMotion::DeflectorMotion(const Vec3d& place, const Mat3d& turn, const Vec3d& nextPlace,
+                                 const Mat3d& nextTurn, double seconds)
+    : place_(nextPlace), turn_(nextTurn) {
+  if (!(seconds > 0)) return;
+  place_ = place;
+  turn_ = turn;
+  way_ = nextPlace - place;
+  const Mat3d between = nextTurn * glm::transpose(turn);
+  const double cosine = std::clamp(0.5 * (between[0][0] + between[1][1] + between[2][2] - 1), -1.0, 1.0);
+  angle_ = std::acos(cosine);
+  // The shorter way round; half a turn in a step goes about whatever axis the numbers give.
+  const glm::dquat quaternion = glm::quat_cast(between);
+  axis_ = unitOr(Vec3d(quaternion.x, quaternion.y, quaternion.z) * (quaternion.w < 0 ? -1.0 : 1.0),
+                 Vec3d(0, 1, 0));
+  if (angle_ < 1e-9) angle_ = 0;
+  velocity_ = way_ / seconds;
+  spin_ = angle_ / seconds;
+  moves_ = way_ != Vec3d(0.0) || angle_ > 0;
+}
+
+Vec3d DeflectorMotion::Pose::toOwn(const Vec3d& position) const {
+  return glm::transpose(turn) * (position - place);
+}
+
+DeflectorMotion::Pose DeflectorMotion::at(double share) const {
+  if (!moves_) return {place_, turn_};
+  if (angle_ == 0) return {place_ + way_ * share, turn_};
+  return {place_ + way_ * share, Mat3d(glm::mat3_cast(glm::angleAxis(angle_ * share, axis_))) * turn_};
+}
+
+Vec3d DeflectorMotion::velocityAt(const Vec3d& position, const Pose& pose) const {
+  if (!moves_) return Vec3d(0.0);
+  return velocity_ + glm::cross(axis_ * spin_, position - pose.place);
+}
+
+double DeflectorMotion::mostSpeed(double reach) const {
+  return moves_ ? glm::length(velocity_) + spin_ * reach : 0;
+}
+
+void DeflectorMotion::describe(Hasher& hasher) const {
+  hasher << moves_ << place_ << way_ << axis_ << angle_ << velocity_;
+  for (int column = 0; column < 3; ++column) hasher << Vec3d(turn_[column]);
+}
+
+}  // namespace comet

@@ -1,0 +1,42 @@
+// How a deflector moves and turns during a frame's step.
+#pragma once
+
+#include "base/digest.h"
+#include "base/vec.h"
+
+namespace comet {
+
+class DeflectorMotion {
+ public:
+  DeflectorMotion() = default;
+  // From one place and turn to the other, evenly, in so many seconds; without any, it rests at the latter.
+  DeflectorMotion(const Vec3d& place, const Mat3d& turn, const Vec3d& nextPlace, const Mat3d& nextTurn,
+                  double seconds);
+
+  bool moves() const { return moves_; }
+  // Where it is a share of the step after its beginning.
+  struct Pose {
+    Vec3d place{0.0};
+    Mat3d turn{1.0};
+
+    Vec3d toOwn(const Vec3d& position) const;
+    Vec3d toScene(const Vec3d& own) const { return place + turn * own; }
+  };
+  Pose at(double share) const;
+  // Of the material that is at a position then.
+  Vec3d velocityAt(const Vec3d& position, const Pose& pose) const;
+  // No material within `reach` of its place is faster.
+  double mostSpeed(double reach) const;
+
+  void describe(Hasher& hasher) const;
+
+ private:
+  bool moves_ = false;
+  Vec3d place_{0.0}, way_{0.0};
+  Mat3d turn_{1.0};
+  Vec3d velocity_{0.0};          // units/s
+  Vec3d axis_{0, 1, 0};          // of the turning, of length one
+  double angle_ = 0, spin_ = 0;  // radians in the step, rad/s
+};
+
+}  // namespace comet

@@ -1,0 +1,139 @@
+#include "simulation/deflectors/deflector_shape.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+using Type = DeflectorShape::Type;
+
+// From the nearest point of something without thickness. `fallback` is the side that counts on it.
+SurfaceDistance awayFrom(const Vec3d& nearest, const Vec3d& place, const Vec3d& fallback) {
+  const Vec3d way = place - nearest;
+  const double distance = glm::length(way);
+  return {distance, distance > 0 ? way / distance : fallback};
+}
+
+// From the rectangle with one corner at the origin that a profile fills to the left of and below `corner`:
+// `x` and `y` are how far a place lies to the right and above it.
+SurfaceDistance ofProfile(double x, double y, const Vec3d& right, const Vec3d& up) {
+  if (x <= 0 && y <= 0) return x > y ? SurfaceDistance{x, right} : SurfaceDistance{y, up};
+  const Vec2d out(std::max(0.0, x), std::max(0.0, y));
+  const double distance = glm::length(out);
+  return {distance, (right * out.x + up * out.y) / distance};
+}
+
+SurfaceDistance fromBox(const Vec3d& place, const Vec3d& half) {
+  const Vec3d out = glm::abs(place) - half;
+  const Vec3d side = glm::sign(place);
+  if (out.x <= 0 && out.y <= 0 && out.z <= 0) {
+    int axis = out.x > out.y ? 0 : 1;
+    if (out.z > out[axis]) axis = 2;
+    Vec3d normal(0.0);
+    normal[axis] = side[axis] == 0 ? 1 : side[axis];
+    return {out[axis], normal};
+  }
+  const Vec3d beyond = glm::max(out, Vec3d(0.0));
+  const double distance = glm::length(beyond);
+  return {distance, beyond * side / distance};
+}
+
+}  // namespace
+
+DeflectorShape::DeflectorShape(const Item& deflector, double frame)
+    : type_(deflector.choiceAs<Type>(
+          "shape", std::array<std::string_view, 7>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
+                                                   "capsule"})) {
+  const bool isRound =
+      type_ == Type::Disc || type_ == Type::Sphere || type_ == Type::Cylinder || type_ == Type::Capsule;
+  if (isRound) half_ = Vec3d(deflector.number("radius", frame));
+  if (type_ == Type::Cylinder || type_ == Type::Capsule) half_.y = 0.5 * deflector.number("height", frame);
+  if (type_ == Type::Box || type_ == Type::Rectangle) half_ = 0.5 * deflector.vector("size", frame);
+  const bool isSolid = !isThin() && type_ != Type::Plane;
+  insideOut_ = isSolid && deflector.flag("inside_out");
+}
+
+SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
+  const Vec3d up(0, 1, 0);
+  switch (type_) {
+    case Type::Plane:
+      return {place.y, up};
+    case Type::Rectangle:
+      return awayFrom({std::clamp(place.x, -half_.x, half_.x), 0, std::clamp(place.z, -half_.z, half_.z)},
+                      place, up);
+    case Type::Disc: {
+      const Vec3d flat(place.x, 0, place.z);
+      const double radius = glm::length(flat);
+      return awayFrom(radius > half_.x ? flat * (half_.x / radius) : flat, place, up);
+    }
+    case Type::Box:
+      return fromBox(place, half_);
+    case Type::Sphere: {
+      const double radius = glm::length(place);
+      return {radius - half_.x, radius > 0 ? place / radius : up};
+    }
+    case Type::Cylinder: {
+      const Vec3d flat(place.x, 0, place.z);
+      const double radius = glm::length(flat);
+      return ofProfile(radius - half_.x, std::abs(place.y) - half_.y,
+                       radius > 0 ? flat / radius : Vec3d(1, 0, 0), place.y < 0 ? -up : up);
+    }
+    case Type::Capsule: {
+      const Vec3d away = place - Vec3d(0, std::clamp(place.y, -half_.y, half_.y), 0);
+      const double radius = glm::length(away);
+      return {radius - half_.x, radius > 0 ? away / radius : Vec3d(1, 0, 0)};
+    }
+  }
+  return {};
+}
+
+SurfaceDistance DeflectorShape::at(const Vec3d& place) const {
+  const SurfaceDistance out = outside(place);
+  return insideOut_ ? SurfaceDistance{-out.distance, -out.normal} : out;
+}
+
+int DeflectorShape::parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const {
+  const auto single = [&] {
+    const SurfaceDistance nearest = at(place);
+    parts[0] = {nearest.distance, nearest.normal, 0};
+    return 1;
+  };
+  if (!insideOut_) return single();
+  const double radius = type_ == Type::Cylinder ? std::hypot(place.x, place.z) : half_.x - at(place).distance;
+  const double bend = 1 / std::max(radius, 1e-6 * half_.x);
+  int count = 0;
+  const auto add = [&](double distance, const Vec3d& normal, double bends) {
+    parts[static_cast<std::size_t>(count++)] = {distance, normal, bends};
+  };
+  const auto addWalls = [&](int axis) {
+    for (const double side : {-1.0, 1.0}) {
+      Vec3d normal(0.0);
+      normal[axis] = -side;
+      add(half_[axis] - side * place[axis], normal, 0);
+    }
+  };
+  switch (type_) {
+    case Type::Box:
+      for (int axis = 0; axis < 3; ++axis) addWalls(axis);
+      return count;
+    case Type::Cylinder: {
+      const Vec3d flat(place.x, 0, place.z);
+      add(half_.x - radius, -unitOr(flat, Vec3d(1, 0, 0)), bend);
+      addWalls(1);
+      return count;
+    }
+    default:
+      break;
+  }
+  single();
+  parts[0].bend = bend;
+  return 1;
+}
+
+void DeflectorShape::describe(Hasher& hasher) const { hasher << type_ << half_ << insideOut_; }
+
+}  // namespace comet

@@ -1,0 +1,58 @@
+// The shapes of deflectors, as distances.
+#pragma once
+
+#include "base/digest.h"
+#include "base/vec.h"
+#include "scene/item.h"
+
+#include <array>
+
+namespace comet {
+
+// How far a place is from a surface, and which way leads straight away from it, of length one. Negative
+// within what is solid.
+struct SurfaceDistance {
+  double distance = 0;
+  Vec3d normal{0, 1, 0};
+};
+
+// One of the surfaces of which the nearest is what counts, seen from a place.
+struct SurfacePart {
+  double distance = 0;
+  Vec3d normal{0, 1, 0};
+  // How strongly the surface bends towards the place, 1/units: going on for a way s along the tangent, it may
+  // come nearer by half of this times s².
+  double bend = 0;
+};
+
+// About its own origin, standing along its y. All distances are exact, so that a way of that length in any
+// direction cannot cross the surface.
+class DeflectorShape {
+ public:
+  enum class Type { Plane, Rectangle, Disc, Box, Sphere, Cylinder, Capsule };
+
+  DeflectorShape() = default;
+  DeflectorShape(const Item& deflector, double frame);
+
+  Type type() const { return type_; }
+  // Half the size along each axis; the radius is its x.
+  const Vec3d& half() const { return half_; }
+  // Without thickness: it is hit from both sides and has no inside.
+  bool isThin() const { return type_ == Type::Rectangle || type_ == Type::Disc; }
+
+  SurfaceDistance at(const Vec3d& place) const;
+  // All surfaces that could be met next. What is seen from outside is convex and one of them; what holds
+  // particles in has several.
+  static constexpr int kMostParts = 6;
+  int parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const;
+  void describe(Hasher& hasher) const;
+
+ private:
+  SurfaceDistance outside(const Vec3d& place) const;
+
+  Type type_ = Type::Plane;
+  Vec3d half_{1.0};
+  bool insideOut_ = false;  // it holds in what is within it
+};
+
+}  // namespace comet

@@ -1,0 +1,278 @@
+// Deflectors against the laws of the motion, and that nothing gets through.
+#include "simulation/deflectors/deflect.h"
+
+#include "base/parallel.h"
+#include "simulation/plan.h"
+#include "support/scenes.h"
+
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+#include <glm/matrix.hpp>
+
+namespace comet {
+namespace {
+
+using test::oneBurst;
+using test::onlyGroup;
+using test::positionOf;
+using test::simulate;
+using test::velocityOf;
+using test::with;
+using test::withInfluence;
+
+constexpr double kGravity = 9.81;
+
+Scene underGravity(const Scene& scene) { return withInfluence(scene, "gravity", {"gravity.strength=9.81"}); }
+
+// Frames one after the other.
+class Frames {
+ public:
+  explicit Frames(const Scene& scene) : run_(scene, std::make_shared<FrameCache>(memoryBudget(scene))) {}
+  ParticleFramePtr frame(int frame) { return run_.frame(frame); }
+
+ private:
+  SceneRun run_;
+};
+
+std::uint64_t hitsOf(const ParticleFrame& frame) {
+  std::uint64_t hits = 0;
+  for (const DeflectionStats& stats : frame.deflections) hits += stats.hits;
+  return hits;
+}
+
+class BouncingBall : public ::testing::TestWithParam<std::pair<int, int>> {};
+
+TEST_P(BouncingBall, KeepsItsShareOfTheHeightAtEachBounce) {
+  const auto [rate, substeps] = GetParam();
+  constexpr double kHeight = 3, kBounce = 0.8;
+  Scene scene = withInfluence(underGravity(oneBurst()), "deflector", {"deflector.bounce=80"});
+  scene = with(scene, {"emitter.speed=0", "emitter.place=0,3,0", "scene.frame_rate=" + std::to_string(rate),
+                       "scene.substeps=" + std::to_string(substeps)});
+  Frames run(scene);
+  std::uint64_t hits = 0;
+  for (int frame = 1; hits < 10; ++frame) {
+    const ParticleFramePtr now = run.frame(frame);
+    hits += hitsOf(*now);
+    ASSERT_LT(frame, 20 * rate) << "it bounces less than ten times";
+    if (hits > 10) break;
+    const Vec3d v = velocityOf(onlyGroup(now), 0), p = positionOf(onlyGroup(now), 0);
+    // To which height its energy would bring it.
+    const double reaches = p.y + 0.5 * v.y * v.y / kGravity;
+    const double law = kHeight * std::pow(kBounce, 2.0 * static_cast<double>(hits));
+    ASSERT_NEAR(reaches / law, 1, 0.01) << "after " << hits << " bounces, frame " << frame;
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(Rates, BouncingBall,
+                         ::testing::Values(std::pair{24, 1}, std::pair{24, 4}, std::pair{30, 1},
+                                           std::pair{30, 4}, std::pair{60, 1}, std::pair{60, 4}));
+
+class Slope : public ::testing::TestWithParam<double> {};
+
+TEST_P(Slope, ABlockStaysOrSlidesAsCoulombSays) {
+  const double degrees = GetParam(), angle = degrees * kPi / 180, friction = 0.5;
+  Scene scene = withInfluence(
+      underGravity(oneBurst()), "deflector",
+      {"deflector.turn=0,0," + std::to_string(degrees), "deflector.friction=0.5", "deflector.bounce=0"});
+  scene = with(scene, {"emitter.speed=0", "emitter.place=0,0.0002,0"});
+  const Vec3d from = positionOf(onlyGroup(simulate(scene, 3)), 0);
+  const Vec3d speed = velocityOf(onlyGroup(simulate(scene, 3)), 0);
+  const Vec3d to = positionOf(onlyGroup(simulate(scene, 3 + 48)), 0);
+  const double acceleration = kGravity * (std::sin(angle) - friction * std::cos(angle));
+  const double way = glm::length(to - from);
+  if (acceleration <= 0) {
+    EXPECT_LT(way, 1e-3) << "it stays";
+    return;
+  }
+  EXPECT_NEAR(way, glm::length(speed) * 2 + 0.5 * acceleration * 4, 0.01 * way);
+  const Vec3d down(-std::cos(angle), -std::sin(angle), 0);
+  EXPECT_GT(glm::dot(glm::normalize(to - from), down), 0.9999);
+}
+
+// On either side of the limit, atan 0.5 = 26.565°.
+INSTANTIATE_TEST_SUITE_P(Angles, Slope, ::testing::Values(10.0, 26.0, 27.2, 40.0));
+
+TEST(Deflect, NothingEscapesFromABoxThatTurnsOnTwoAxes) {
+  Scene scene = withInfluence(
+      underGravity(oneBurst(3000)), "deflector",
+      {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=4,4,4", "deflector.bounce=30",
+       "deflector.friction=0.3",
+       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[500,0,900]}]})"});
+  scene = with(
+      scene, {"emitter.shape=box", "emitter.extent=3.8,3.8,3.8", "emitter.launch=any", "emitter.speed=8±8"});
+  Frames run(scene);
+  double worst = 0;
+  for (int frame = 1; frame <= 121; frame += 4) {
+    const ParticleFramePtr now = run.frame(frame);
+    const Item& box = *scene.findByName("deflector");
+    const Mat3d turn = rotationFromDegrees(box.vector("turn", frame));
+    ASSERT_EQ(onlyGroup(now).size(), 3000U);
+    for (std::size_t i = 0; i < 3000; ++i) {
+      const Vec3d own = glm::abs(glm::transpose(turn) * positionOf(onlyGroup(now), i));
+      worst = std::max({worst, own.x - 2, own.y - 2, own.z - 2});
+    }
+  }
+  EXPECT_LT(worst, 1e-4);
+}
+
+TEST(Deflect, FastParticlesDoNotCrossWhatHasNoThickness) {
+  Scene scene = withInfluence(oneBurst(2000), "deflector",
+                              {"deflector.shape=rectangle", "deflector.size=400,1,400",
+                               "deflector.turn=0,0,0", "deflector.bounce=100", "deflector.friction=0"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,4,4", "emitter.place=0,6,0",
+                       "emitter.speed=500", "emitter.direction=0,-1,0", "emitter.cone=60"});
+  for (const int frame : {2, 3, 6}) {
+    const ParticleFramePtr now = simulate(scene, frame);
+    for (std::size_t i = 0; i < onlyGroup(now).size(); ++i) {
+      ASSERT_GT(positionOf(onlyGroup(now), i).y, 0);
+      ASSERT_NEAR(glm::length(velocityOf(onlyGroup(now), i)), 500, 0.1) << "and all of their speed is kept";
+    }
+  }
+}
+
+TEST(Deflect, AFastPlaneTakesAlongWhatItSweepsOver) {
+  Scene scene = withInfluence(
+      oneBurst(2000), "deflector",
+      {"deflector.shape=rectangle", "deflector.size=100,1,100", "deflector.bounce=0",
+       R"(deflector.place={"keys":[{"frame":1,"value":[0,-10,0],"to_next":"linear"},{"frame":25,"value":[0,190,0]}]})"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=8,8,8", "emitter.speed=0"});
+  const ParticleFramePtr after = simulate(scene, 13);
+  for (std::size_t i = 0; i < onlyGroup(after).size(); ++i) {
+    ASSERT_GE(positionOf(onlyGroup(after), i).y, 90 - 1e-3);
+    ASSERT_NEAR(velocityOf(onlyGroup(after), i).y, 200, 0.1);
+  }
+}
+
+TEST(Deflect, WhatRestsStaysAtRestAndDoesNotSink) {
+  Scene scene = withInfluence(underGravity(oneBurst(500)), "deflector",
+                              {"deflector.bounce=30", "deflector.friction=0.4"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=6,1,6", "emitter.place=0,2,0",
+                       "emitter.launch=any", "emitter.speed=2"});
+  Frames run(scene);
+  const ParticleFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 8);
+  for (std::size_t i = 0; i < 500; ++i) {
+    const Vec3d v = velocityOf(onlyGroup(then), i);
+    ASSERT_LT(0.5 * glm::dot(v, v), 1e-8) << "kinetic energy after five seconds";
+    const Vec3d moved = positionOf(onlyGroup(later), i) - positionOf(onlyGroup(then), i);
+    ASSERT_LT(glm::length(moved), 1e-5);
+    ASSERT_NEAR(positionOf(onlyGroup(then), i).y, 0, 2e-4);
+  }
+}
+
+TEST(Deflect, ASlidingParticleKeepsToACurvedSurface) {
+  Scene scene = withInfluence(
+      underGravity(oneBurst(300)), "deflector",
+      {"deflector.shape=sphere", "deflector.radius=2", "deflector.on_hit=slide", "deflector.friction=0"});
+  scene = with(scene, {"emitter.shape=disc", "emitter.radius=1", "emitter.place=0,3,0", "emitter.speed=0"});
+  Frames run(scene);
+  int touching = 0;
+  for (int frame = 20; frame < 60; frame += 5) {
+    const ParticleFramePtr now = run.frame(frame);
+    for (std::size_t i = 0; i < 300; ++i) {
+      const double gap = glm::length(positionOf(onlyGroup(now), i)) - 2;
+      ASSERT_GT(gap, -1e-4);
+      touching += gap < 1e-3 ? 1 : 0;
+    }
+  }
+  EXPECT_EQ(touching, 300 * 8) << "all of them cling, also over the bulge";
+}
+
+TEST(Deflect, WhatSticksRidesAlongUntilItIsPulledOff) {
+  const auto sceneWith = [](const char* hold) {
+    Scene scene = withInfluence(
+        oneBurst(100), "deflector",
+        {"deflector.on_hit=stick", std::string("deflector.hold=") + hold,
+         R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":49,"value":[0,360,0]}]})"});
+    scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,1,0",
+                         "emitter.direction=0,-1,0", "emitter.speed=30"});
+    return withInfluence(
+        scene, "wind",
+        {"wind.acts=window", "wind.acts_from=30", "wind.direction=0,1,0", "wind.speed=10", "wind.grip=2"});
+  };
+  const Scene held = sceneWith("1000"), loose = sceneWith("5");
+  const ParticleFramePtr early = simulate(held, 5), late = simulate(held, 17), after = simulate(held, 40);
+  for (std::size_t i = 0; i < 100; ++i) {
+    // A quarter of a turn about y in twelve frames.
+    const Vec3d from = positionOf(onlyGroup(early), i), to = positionOf(onlyGroup(late), i);
+    ASSERT_NEAR(glm::length(to - Vec3d(from.z, from.y, -from.x)), 0, 1e-3);
+    ASSERT_NEAR(positionOf(onlyGroup(after), i).y, 0, 1e-3);
+  }
+  EXPECT_GT(positionOf(onlyGroup(simulate(loose, 40)), 0).y, 1);
+}
+
+TEST(Deflect, EndsPassesAndIgnoresAsTold) {
+  const Scene base = with(withInfluence(oneBurst(1000), "deflector", {}),
+                          {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,1,0",
+                           "emitter.direction=0,-1,0", "emitter.speed=30"});
+  const auto living = [](const Scene& scene) { return onlyGroup(simulate(scene, 5)).size(); };
+  EXPECT_EQ(living(base), 1000U);
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"})), 0U);
+  EXPECT_NEAR(static_cast<double>(living(with(base, {"deflector.on_hit=end", "deflector.pass=30"}))), 300,
+              45);
+  const ItemId emitter = base.findByName("emitter")->id, deflector = base.findByName("deflector")->id;
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"}).withResponse(emitter, deflector, {})), 1000U);
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"}).withResponse(emitter, deflector, {0})), 1000U);
+}
+
+TEST(Deflect, StopsParticlesByTheirRimIfWanted) {
+  Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector",
+                              {"deflector.own_size=100", "deflector.bounce=0"});
+  scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,2,0",
+                       "emitter.speed=0", "emitter.size=0.4±0.2"});
+  const ParticleFramePtr frame = simulate(scene, 60);
+  const BirthSize size(*scene.findByName("emitter"), 1);
+  for (std::size_t i = 0; i < 200; ++i)
+    ASSERT_NEAR(positionOf(onlyGroup(frame), i).y, 0.5 * size.diameter(onlyGroup(frame).ids()[i]), 1e-3);
+}
+
+TEST(Deflect, WhatIsBornInsideIsPushedOutAndCounted) {
+  Scene scene = withInfluence(oneBurst(1000), "deflector",
+                              {"deflector.shape=box", "deflector.size=2,2,2", "deflector.place=0,1,0"});
+  // Half of the births lie in it.
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=1,2,1", "emitter.speed=0"});
+  const ParticleFramePtr frame = simulate(scene, 2);
+  std::uint64_t caught = 0;
+  for (const DeflectionStats& stats : frame->deflections) caught += stats.caught;
+  EXPECT_NEAR(static_cast<double>(caught), 500, 60);
+  for (std::size_t i = 0; i < 1000; ++i) {
+    const Vec3d out = glm::abs(positionOf(onlyGroup(frame), i) - Vec3d(0, 1, 0));
+    ASSERT_GE(std::max({out.x, out.y, out.z}), 1 - 1e-6);
+  }
+  EXPECT_TRUE(simulate(scene, 3)->deflections.empty()) << "once they are out they stay out";
+}
+
+TEST(Deflect, RoughnessScattersAndKeepsTheSpeed) {
+  Scene scene = withInfluence(oneBurst(2000), "deflector",
+                              {"deflector.bounce=100", "deflector.friction=0", "deflector.roughness=30"});
+  scene = with(scene, {"emitter.place=0,1,0", "emitter.direction=0,-1,0", "emitter.speed=30"});
+  const ParticleFramePtr frame = simulate(scene, 4);
+  Vec3d sum(0.0);
+  double widest = 0;
+  for (std::size_t i = 0; i < 2000; ++i) {
+    const Vec3d v = velocityOf(onlyGroup(frame), i);
+    ASSERT_NEAR(glm::length(v), 30, 1e-3);
+    widest = std::max(widest, std::acos(std::min(1.0, v.y / 30)));
+    sum += v / 2000.0;
+  }
+  EXPECT_NEAR(widest, kPi / 6, 0.02);
+  EXPECT_LT(std::hypot(sum.x, sum.z), 1);
+}
+
+TEST(Deflect, IsTheSameWhateverTheThreads) {
+  Scene scene = withInfluence(
+      underGravity(oneBurst(9000)), "deflector",
+      {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=4,4,4", "deflector.roughness=20",
+       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":40,"value":[200,0,300]}]})"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=3,3,3", "emitter.launch=any", "emitter.speed=6"});
+  scene = withInfluence(scene, "swirl", {});
+  const auto run = [&scene](int threads) {
+    const ThreadLimit limit(threads);
+    return simulate(scene, 30);
+  };
+  const ParticleFramePtr one = run(1), all = run(0);
+  EXPECT_EQ(one->stateDigest(), all->stateDigest());
+  EXPECT_EQ(hitsOf(*one), hitsOf(*all));
+}
+
+}  // namespace
+}  // namespace comet
