@@ -1,5 +1,6 @@
 #include "simulation/deflectors/deflect.h"
 
+#include "simulation/deflectors/near_deflector.h"
 #include "simulation/emission/launch.h"
 
 #include <algorithm>
@@ -348,25 +349,52 @@ class Journey {
   bool ended_ = false;
 };
 
-// Whether the particle may come near a deflector at all: most do not, and are told so by one distance.
-bool mayMeet(const Met& met, const Traveller& traveller) {
-  const SurfaceDistance gap = met.gapAt(traveller.at, traveller.time);
-  const double fastest =
-      glm::length(traveller.velocity) + glm::length(traveller.acceleration) * traveller.left;
-  const double reach =
-      glm::length(traveller.at - met.poseAt(traveller.time).place) + fastest * traveller.left;
-  return gap.distance <=
-         (fastest + met.deflector().motion().mostSpeed(reach)) * traveller.left + 2 * met.touching();
+// How far each particle of a chunk may come from where it begins: along its parabola, whose parts are taken
+// each by itself.
+void setRanges(const WayStart& start, const Durations& durations, const Chunk& chunk, ChunkArray& range) {
+  for (std::size_t i = 0; i < chunk.count; ++i) range[i] = 0;
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const float *from = start.fields[axis].data(), *speed = start.fields[3 + axis].data();
+    const float* to = chunk.fields[axis].data();
+    const auto all = static_cast<float>(durations.all);
+    for (std::size_t i = 0; i < chunk.count; ++i) {
+      const float length = durations.own ? static_cast<float>(durations.own[i]) : all;
+      const float along = speed[i] * length;
+      range[i] += std::abs(along) + std::abs(to[i] - from[i] - along);
+    }
+  }
+}
+
+std::uint32_t bitOf(std::size_t deflector) {
+  return std::uint32_t{1} << std::min<std::size_t>(deflector, 31);
+}
+
+// Sets a bit for each deflector that a particle may meet; those from the 32nd on share theirs.
+void setMasks(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
+              const Durations& durations, const double* radii, const Chunk& chunk, DeflectorMasks& masks) {
+  ChunkArray range;
+  setRanges(start, durations, chunk, range);
+  std::fill_n(masks.begin(), chunk.count, 0);
+  const Ranges ranges{{start.fields[0].data(), start.fields[1].data(), start.fields[2].data()}, range.data()};
+  const double largest = radii ? *std::max_element(radii, radii + chunk.count) : 0.0;
+  for (std::size_t d = 0; d < deflectors.size(); ++d) {
+    const Deflector& deflector = *deflectors[d].deflector;
+    markNear(deflector, deflector.skin() + largest * deflector.rule().ownSize,
+             deflector.shareAt(substep.start), substep.length, ranges, chunk.count, bitOf(d), masks);
+  }
 }
 
 }  // namespace
 
 void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
              const Durations& durations, const double* radii, Chunk& chunk) {
+  if (chunk.count == 0) return;
+  DeflectorMasks masks;
+  setMasks(deflectors, start, substep, durations, radii, chunk, masks);
   std::vector<Met> met;
   for (std::size_t i = 0; i < chunk.count; ++i) {
     const double length = durations.of(i);
-    if (!(length > 0)) continue;
+    if (masks[i] == 0 || !(length > 0)) continue;
     Traveller traveller;
     traveller.at = start.position(i);
     traveller.velocity = start.velocity(i);
@@ -377,11 +405,12 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
     traveller.left = length;
     traveller.id = chunk.ids[i];
     met.clear();
-    for (const ActingDeflector& acting : deflectors) {
+    for (std::size_t d = 0; d < deflectors.size(); ++d) {
+      const ActingDeflector& acting = deflectors[d];
       const Deflector& deflector = *acting.deflector;
-      if (acting.weights.of(i) == 0 || deflector.letsPass(traveller.id)) continue;
-      const Met candidate{&acting, deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)};
-      if (mayMeet(candidate, traveller)) met.push_back(candidate);
+      if ((masks[i] & bitOf(d)) == 0 || acting.weights.of(i) == 0 || deflector.letsPass(traveller.id))
+        continue;
+      met.push_back({&acting, deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)});
     }
     if (met.empty()) continue;
     Journey journey(met, traveller);

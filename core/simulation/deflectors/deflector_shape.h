@@ -37,6 +37,7 @@ class DeflectorShape {
   Type type() const { return type_; }
   // Half the size along each axis; the radius is its x.
   const Vec3d& half() const { return half_; }
+  bool isInsideOut() const { return insideOut_; }
   // Without thickness: it is hit from both sides and has no inside.
   bool isThin() const { return type_ == Type::Rectangle || type_ == Type::Disc; }
 

@@ -1,0 +1,23 @@
+// Which particles may meet a deflector in a substep: a quick answer for all of a chunk, before anything is
+// followed exactly.
+#pragma once
+
+#include "simulation/deflectors/deflector.h"
+
+namespace comet {
+
+// Where particles begin, and how far each may come from there at most, units.
+struct Ranges {
+  std::array<const float*, 3> start;
+  const float* range;
+};
+
+using DeflectorMasks = std::array<std::uint32_t, kChunkSize>;
+
+// Sets `bit` for every particle that may come as near to the deflector as `clearance`, during a substep that
+// begins and ends at these shares of the frame's step and lasts `seconds`. Some that do not are marked as
+// well, none that does is left out.
+void markNear(const Deflector& deflector, double clearance, double fromShare, double seconds,
+              const Ranges& ranges, std::size_t count, std::uint32_t bit, DeflectorMasks& masks);
+
+}  // namespace comet
