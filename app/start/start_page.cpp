@@ -17,7 +17,7 @@
 namespace comet {
 namespace {
 
-constexpr QSize kPictureSize{194, 121};
+constexpr QSize kPictureSize{190, 119};
 constexpr int kDemosAcross = 4;
 
 QLabel* heading(const QString& text, int pixelSize) {
@@ -103,6 +103,7 @@ QWidget* StartPage::makeDemos() {
   layout->addStretch(1);
   auto* scroll = new QScrollArea;
   scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setWidget(content);
   return scroll;
 }

@@ -46,6 +46,8 @@ class Viewport : public QWidget {
   double drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
+  // What deflectors had to mend in the frame that is shown.
+  QStringList caughtNotes() const;
   QPointF motionKey(const std::string& param, std::size_t key) const {
     return motion_.keyAt(projector(), param, key);
   }
@@ -81,8 +83,6 @@ class Viewport : public QWidget {
   void askForPicture();
   void keepUp(double milliseconds);
   void paintNotes(QPainter& painter, double gridSpacing);
-  // What deflectors had to mend in the frame that is shown.
-  QStringList caughtNotes() const;
   void paintProbe(QPainter& painter, const Projector& view) const;
   // The particle whose centre is nearest to a position, if one is near.
   std::optional<ParticleId> particleAt(const QPointF& position) const;
