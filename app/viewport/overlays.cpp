@@ -197,6 +197,13 @@ Pieces deflectorLines(const DeflectorShape& shape) {
       return cylinderEdges(shape.half());
     case DeflectorShape::Type::Capsule:
       return capsuleLines(shape.half());
+    case DeflectorShape::Type::Mesh: {
+      if (!shape.mesh()) return {};
+      Pieces edges = meshEdges(*shape.mesh());
+      for (std::vector<Vec3d>& edge : edges)
+        for (Vec3d& point : edge) point *= shape.meshScale();
+      return edges;
+    }
   }
   return {};
 }

@@ -46,9 +46,9 @@ std::shared_ptr<const VerticalLines> MeshContent::insideTest() const {
                                 [this] { return std::make_shared<const VerticalLines>(mesh_); });
 }
 
-std::shared_ptr<const NearestPoints> MeshContent::nearestPoints() const {
-  return derived<NearestPoints>((Hasher() << "nearest points").digest(),
-                                [this] { return std::make_shared<const NearestPoints>(mesh_); });
+std::shared_ptr<const SurfaceTree> MeshContent::surfaceTree() const {
+  return derived<SurfaceTree>((Hasher() << "surface tree").digest(),
+                              [this] { return std::make_shared<const SurfaceTree>(mesh_); });
 }
 
 }  // namespace comet

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "geometry/mesh_sampler.h"
-#include "geometry/nearest_points.h"
+#include "geometry/surface_tree.h"
 #include "params/file_ref.h"
 
 namespace comet {
@@ -21,7 +21,7 @@ class MeshContent : public FileContent {
   std::shared_ptr<const MeshSampler> sampler(const MeshRegion& region) const;
   // To tell inside from outside. Null if the mesh is not closed.
   std::shared_ptr<const VerticalLines> insideTest() const;
-  std::shared_ptr<const NearestPoints> nearestPoints() const;
+  std::shared_ptr<const SurfaceTree> surfaceTree() const;
 
  private:
   Mesh mesh_;

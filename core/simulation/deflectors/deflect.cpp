@@ -47,10 +47,12 @@ struct Met {
   DeflectorMotion::Pose poseAt(double time) const {
     return deflector().motion().at(deflector().shareAt(time));
   }
-  // How far the particle may still go, and the normal there in the scene.
-  SurfaceDistance gapAt(const Vec3d& position, double time) const {
+  // How far the particle may still go, and the normal there in the scene. A mesh is not looked for beyond
+  // `within`.
+  SurfaceDistance gapAt(const Vec3d& position, double time,
+                        double within = std::numeric_limits<double>::infinity()) const {
     const DeflectorMotion::Pose pose = poseAt(time);
-    const SurfaceDistance own = deflector().shape().at(pose.toOwn(position));
+    const SurfaceDistance own = deflector().shape().at(pose.toOwn(position), within + clearance);
     return {own.distance - clearance, pose.turn * own.normal};
   }
   Vec3d velocityAt(const Vec3d& position, double time) const {
@@ -84,9 +86,9 @@ struct Hit {
 
 class Journey {
  public:
-  Journey(const std::vector<Met>& met, Traveller traveller) : met_(met), traveller_(traveller) {
-    length_ = traveller.left;
-  }
+  // `isNew`: the particle is born where it begins.
+  Journey(const std::vector<Met>& met, const Traveller& traveller, bool isNew)
+      : met_(met), traveller_(traveller), length_(traveller.left), isNew_(isNew) {}
 
   // Whether it met anything; false leaves the particle as it was.
   bool run() {
@@ -125,7 +127,10 @@ class Journey {
   // Out of what it is in at the beginning, the shortest way.
   void pushOut() {
     for (const Met& met : met_) {
-      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+      // To be in the midst of it, the particle has to be born there, or the deflector to come over it.
+      const bool mayBeIn = isNew_ || met.deflector().motion().moves() ||
+                           met.deflector().shape().type() != DeflectorShape::Type::Mesh;
+      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, mayBeIn ? depthIn(met) : 0);
       // As far as the clearance it may come in by rounding, or because its size grows.
       if (gap.distance >= -met.touching()) continue;
       traveller_.at -= gap.normal * gap.distance;
@@ -135,13 +140,22 @@ class Journey {
     }
   }
 
+  // How deep in a deflector the particle is looked for: in the midst of a mesh only if it lies in it, which
+  // takes longer to tell.
+  double depthIn(const Met& met) const {
+    const DeflectorShape& shape = met.deflector().shape();
+    const bool isDeep = shape.type() != DeflectorShape::Type::Mesh ||
+                        shape.isInside(met.poseAt(traveller_.time).toOwn(traveller_.at));
+    return isDeep ? std::numeric_limits<double>::infinity() : 0;
+  }
+
   // At the end nothing may be left behind a surface.
   void keepOut() {
     constexpr int kRounds = 4;  // for corners between several
     for (int round = 0; round < kRounds; ++round) {
       bool isFree = true;
       for (const Met& met : met_) {
-        const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+        const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, depthIn(met));
         if (gap.distance >= 0) continue;
         isFree = false;
         traveller_.at -= gap.normal * gap.distance;
@@ -160,7 +174,7 @@ class Journey {
   // off.
   const Met* restsOn(bool whateverItsSpeed) const {
     for (const Met& met : met_) {
-      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, 2 * met.touching());
       if (gap.distance > 2 * met.touching()) continue;
       const double away =
           glm::dot(traveller_.velocity - met.velocityAt(traveller_.at, traveller_.time), gap.normal);
@@ -200,6 +214,7 @@ class Journey {
     if (!(until > 0)) return kNever;
     const OwnWay way(met, traveller_, until);
     const DeflectorShape& shape = met.deflector().shape();
+    if (shape.type() == DeflectorShape::Type::Mesh) return timeOfCrossing(met, way, until);
     std::array<SurfacePart, DeflectorShape::kMostParts> parts;
     double t = 0;
     for (int step = 0; step < kMostTraceSteps; ++step) {
@@ -222,6 +237,31 @@ class Journey {
     }
     // Along the surface for so long that it counts as a hit, rather than be let through.
     return t;
+  }
+
+  // As timeOfHit, for a mesh: along so many straight pieces that none is farther from the parabola than the
+  // skin is thick.
+  static double timeOfCrossing(const Met& met, const OwnWay& way, double until) {
+    constexpr double kMostPieces = 64;
+    const double sag = glm::length(way.acceleration) * until * until / 8;
+    const int pieces = static_cast<int>(
+        std::clamp(std::ceil(std::sqrt(sag / (0.5 * met.deflector().skin()))), 1.0, kMostPieces));
+    const double keep = met.clearance + met.touching();
+    for (int piece = 0; piece < pieces; ++piece) {
+      const double begins = until * piece / pieces, length = until / pieces;
+      const Vec3d from = way.at(begins), to = way.at(begins + length), along = to - from;
+      const double distance = glm::length(along);
+      if (!(distance > 0)) continue;
+      // On beyond the piece's end, by as much as it may have to stop before the surface at a flat angle.
+      constexpr double kFlattest = 0.05;
+      const double more = keep / kFlattest;
+      const auto crossing = met.deflector().shape().crossing(from, to + along * (more / distance));
+      if (!crossing) continue;
+      const double towards = -glm::dot(along, crossing->normal) / distance;
+      const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
+      if (stops <= distance) return begins + length * std::max(0.0, stops / distance);
+    }
+    return kNever;
   }
 
   // Until a gap that widens at a speed, which changes at an acceleration, is closed.
@@ -343,7 +383,8 @@ class Journey {
 
   const std::vector<Met>& met_;
   Traveller traveller_;
-  double length_ = 0;
+  double length_;
+  bool isNew_;
   bool hasMet_ = false;
   const Met* last_ = nullptr;  // the one that was met last
   bool ended_ = false;
@@ -413,7 +454,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
       met.push_back({&acting, deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)});
     }
     if (met.empty()) continue;
-    Journey journey(met, traveller);
+    Journey journey(met, traveller, durations.own != nullptr);
     if (!journey.run()) continue;
     chunk.setPosition(i, journey.traveller().at);
     chunk.setVelocity(i, journey.traveller().velocity);

@@ -46,20 +46,34 @@ const KindSpec& spec() {
       "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
       "and turn.",
       influenceParams({
-          choice("shape", "Shape",
-                 {{"plane", "Plane", "Without end; what is below it is solid."},
-                  {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
-                  {"disc", "Disc", "A flat round piece, hit from both sides."},
-                  {"box", "Box", "Along its own axes."},
-                  {"sphere", "Sphere", "A ball."},
-                  {"cylinder", "Cylinder", "Upright, with flat ends."},
-                  {"capsule", "Capsule", "Upright, with round ends."}})
+          choice(
+              "shape", "Shape",
+              {{"plane", "Plane", "Without end; what is below it is solid."},
+               {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
+               {"disc", "Disc", "A flat round piece, hit from both sides."},
+               {"box", "Box", "Along its own axes."},
+               {"sphere", "Sphere", "A ball."},
+               {"cylinder", "Cylinder", "Upright, with flat ends."},
+               {"capsule", "Capsule", "Upright, with round ends."},
+               {"mesh", "Mesh", "From a file: a closed one is solid, an open one is hit from both sides."}})
               .in("Shape")
               .tip("What particles meet."),
+          file("mesh", "Mesh", FileKind::Mesh)
+              .in("Shape")
+              .when("shape", {"mesh"})
+              .tip("The mesh that particles meet."),
+          number("mesh_scale", "Scale", 1)
+              .in("Shape")
+              .range(0.0001, 10000)
+              .usual(0.1, 10)
+              .when("shape", {"mesh"})
+              .tip("How many times its own size the mesh has."),
           flag("inside_out", "Inside out", false)
               .in("Shape")
-              .when("shape", {"box", "sphere", "cylinder", "capsule"})
-              .tip("Hollow: it holds in what is within it, and puts back in what is outside."),
+              .when("shape", {"box", "sphere", "cylinder", "capsule", "mesh"})
+              .tip(
+                  "Hollow: it holds in what is within it, and puts back in what is outside. A mesh has to be "
+                  "closed for this."),
           vector("size", "Size", {4, 1, 4})
               .in("Shape")
               .unit("units")

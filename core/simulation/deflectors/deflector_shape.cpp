@@ -46,8 +46,17 @@ SurfaceDistance fromBox(const Vec3d& place, const Vec3d& half) {
 
 DeflectorShape::DeflectorShape(const Item& deflector, double frame)
     : type_(deflector.choiceAs<Type>(
-          "shape", std::array<std::string_view, 7>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
-                                                   "capsule"})) {
+          "shape", std::array<std::string_view, 8>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
+                                                   "capsule", "mesh"})) {
+  if (type_ == Type::Mesh) mesh_ = deflector.content<MeshContent>("mesh");
+  if (mesh_) {
+    meshScale_ = deflector.number("mesh_scale", frame);
+    tree_ = mesh_->surfaceTree();
+    inside_ = mesh_->insideTest();
+    const Box bounds = mesh_->mesh().bounds();
+    half_ = 0.5 * meshScale_ * bounds.extent();
+    centre_ = meshScale_ * bounds.centre();
+  }
   const bool isRound =
       type_ == Type::Disc || type_ == Type::Sphere || type_ == Type::Cylinder || type_ == Type::Capsule;
   if (isRound) half_ = Vec3d(deflector.number("radius", frame));
@@ -60,6 +69,8 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame)
 SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
   const Vec3d up(0, 1, 0);
   switch (type_) {
+    case Type::Mesh:
+      break;
     case Type::Plane:
       return {place.y, up};
     case Type::Rectangle:
@@ -91,8 +102,33 @@ SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
   return {};
 }
 
-SurfaceDistance DeflectorShape::at(const Vec3d& place) const {
-  const SurfaceDistance out = outside(place);
+SurfaceDistance DeflectorShape::fromMesh(const Vec3d& place, double within) const {
+  const Vec3d own = place / meshScale_;
+  const auto nearest = tree_ ? tree_->nearest(own, within / meshScale_) : std::nullopt;
+  if (!nearest) return {std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
+  const SurfaceDistance away =
+      awayFrom(nearest->at * meshScale_, place, mesh_->mesh().faceNormal(nearest->triangle));
+  // Seen from within what is solid, the way to the surface leads out.
+  const bool isIn = inside_ && inside_->isInside(own);
+  return isIn ? SurfaceDistance{-away.distance, -away.normal} : away;
+}
+
+bool DeflectorShape::isInside(const Vec3d& place) const {
+  if (type_ == Type::Mesh) return inside_ && inside_->isInside(place / meshScale_) != insideOut_;
+  return at(place).distance < 0;
+}
+
+std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& from, const Vec3d& to) const {
+  const auto meeting = tree_ ? tree_->firstOn(from / meshScale_, to / meshScale_) : std::nullopt;
+  if (!meeting) return std::nullopt;
+  const Vec3d normal = mesh_->mesh().faceNormal(meeting->triangle);
+  return Crossing{meeting->share, glm::dot(normal, to - from) > 0 ? -normal : normal};
+}
+
+SurfaceDistance DeflectorShape::at(const Vec3d& place, double within) const {
+  const SurfaceDistance out = type_ == Type::Mesh ? fromMesh(place, within) : outside(place);
+  // What is not near enough to tell is far on either side.
+  if (std::isinf(out.distance)) return out;
   return insideOut_ ? SurfaceDistance{-out.distance, -out.normal} : out;
 }
 
@@ -134,6 +170,9 @@ int DeflectorShape::parts(const Vec3d& place, std::array<SurfacePart, kMostParts
   return 1;
 }
 
-void DeflectorShape::describe(Hasher& hasher) const { hasher << type_ << half_ << insideOut_; }
+void DeflectorShape::describe(Hasher& hasher) const {
+  hasher << type_ << half_ << insideOut_ << meshScale_ << (mesh_ != nullptr);
+  if (mesh_) hasher << mesh_->digest();
+}
 
 }  // namespace comet

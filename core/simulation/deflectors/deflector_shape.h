@@ -3,9 +3,13 @@
 
 #include "base/digest.h"
 #include "base/vec.h"
+#include "geometry/mesh_content.h"
 #include "scene/item.h"
 
 #include <array>
+#include <limits>
+#include <memory>
+#include <optional>
 
 namespace comet {
 
@@ -29,7 +33,7 @@ struct SurfacePart {
 // direction cannot cross the surface.
 class DeflectorShape {
  public:
-  enum class Type { Plane, Rectangle, Disc, Box, Sphere, Cylinder, Capsule };
+  enum class Type { Plane, Rectangle, Disc, Box, Sphere, Cylinder, Capsule, Mesh };
 
   DeflectorShape() = default;
   DeflectorShape(const Item& deflector, double frame);
@@ -39,9 +43,25 @@ class DeflectorShape {
   const Vec3d& half() const { return half_; }
   bool isInsideOut() const { return insideOut_; }
   // Without thickness: it is hit from both sides and has no inside.
-  bool isThin() const { return type_ == Type::Rectangle || type_ == Type::Disc; }
+  bool isThin() const {
+    return type_ == Type::Rectangle || type_ == Type::Disc || (type_ == Type::Mesh && !inside_);
+  }
+  // The middle of the box in which it lies; away from its origin for meshes only.
+  const Vec3d& centre() const { return centre_; }
+  // Null unless it is a mesh.
+  const MeshContent* mesh() const { return mesh_.get(); }
+  double meshScale() const { return meshScale_; }
 
-  SurfaceDistance at(const Vec3d& place) const;
+  // Of a mesh, no farther than `within`: beyond, it is given as endlessly far.
+  SurfaceDistance at(const Vec3d& place, double within = std::numeric_limits<double>::infinity()) const;
+  // Whether a place lies in what is solid.
+  bool isInside(const Vec3d& place) const;
+  // The share of a straight way at which it meets a mesh's surface, and the surface's normal against the way.
+  struct Crossing {
+    double share = 0;
+    Vec3d normal{0, 1, 0};
+  };
+  std::optional<Crossing> crossing(const Vec3d& from, const Vec3d& to) const;
   // All surfaces that could be met next. What is seen from outside is convex and one of them; what holds
   // particles in has several.
   static constexpr int kMostParts = 6;
@@ -50,10 +70,15 @@ class DeflectorShape {
 
  private:
   SurfaceDistance outside(const Vec3d& place) const;
+  SurfaceDistance fromMesh(const Vec3d& place, double within) const;
 
   Type type_ = Type::Plane;
-  Vec3d half_{1.0};
+  Vec3d half_{1.0}, centre_{0.0};
   bool insideOut_ = false;  // it holds in what is within it
+  std::shared_ptr<const MeshContent> mesh_;
+  double meshScale_ = 1;
+  std::shared_ptr<const SurfaceTree> tree_;
+  std::shared_ptr<const VerticalLines> inside_;  // null for an open mesh
 };
 
 }  // namespace comet

@@ -38,6 +38,9 @@ struct NearCylinder {
     return (x * x + z * z <= (h.x + r) * (h.x + r)) & (std::abs(y) <= h.y + r);
   }
 };
+struct NearAlways {
+  static bool test(const Half&, float, float, float, float) { return true; }
+};
 struct NearHollowBox {
   static bool test(const Half& h, float x, float y, float z, float r) {
     return (std::abs(x) >= h.x - r) | (std::abs(y) >= h.y - r) | (std::abs(z) >= h.z - r);
@@ -88,14 +91,14 @@ Frame frameOf(const Deflector& deflector, double clearance, double fromShare, do
   for (int row = 0; row < 3; ++row) {
     for (int column = 0; column < 3; ++column)
       frame.turn[row][column] = static_cast<float>(toOwn[column][row]);
-    frame.place[row] = static_cast<float>(pose.place[row]);
+    frame.place[row] = static_cast<float>((pose.place + pose.turn * deflector.shape().centre())[row]);
   }
   // What single floats may lose on the way from the scene's space, with room to spare.
   constexpr double kRounding = 4e-6;
-  const double still = motion.mostSpeed(0);
+  const double still = motion.mostSpeed(glm::length(deflector.shape().centre()));
   frame.more = static_cast<float>(clearance + deflector.skin() + still * seconds +
                                   kRounding * (1 + glm::length(pose.place)));
-  frame.perUnit = static_cast<float>((motion.mostSpeed(1) - still) * seconds + kRounding);
+  frame.perUnit = static_cast<float>((motion.mostSpeed(1) - motion.mostSpeed(0)) * seconds + kRounding);
   return frame;
 }
 
@@ -109,6 +112,10 @@ void markNear(const Deflector& deflector, double clearance, double fromShare, do
             static_cast<float>(shape.half().z)};
   const bool isHollow = shape.isInsideOut();
   switch (shape.type()) {
+    case DeflectorShape::Type::Mesh:
+      if (!shape.mesh()) return;
+      return isHollow ? mark<NearAlways>(frame, half, ranges, count, bit, masks)
+                      : mark<NearBox>(frame, half, ranges, count, bit, masks);
     case DeflectorShape::Type::Plane:
       return mark<NearPlane>(frame, half, ranges, count, bit, masks);
     case DeflectorShape::Type::Rectangle:

@@ -18,12 +18,12 @@ enum class Goal { Point, Line, Surface };
 class PlacedSurface {
  public:
   PlacedSurface(std::shared_ptr<const MeshContent> mesh, const Vec3d& place, const Mat3d& turn, double scale)
-      : mesh_(std::move(mesh)), points_(mesh_->nearestPoints()), place_(place), turn_(turn), scale_(scale) {}
+      : mesh_(std::move(mesh)), points_(mesh_->surfaceTree()), place_(place), turn_(turn), scale_(scale) {}
 
   // From a place to the nearest point of the surface; zero if the mesh has none.
   Vec3d wayFrom(const Vec3d& position) const {
     const Vec3d own = glm::transpose(turn_) * (position - place_) / scale_;
-    const auto nearest = points_->of(own);
+    const auto nearest = points_->nearest(own);
     return nearest ? turn_ * (nearest->at - own) * scale_ : Vec3d(0.0);
   }
   void describe(Hasher& hasher) const {
@@ -33,7 +33,7 @@ class PlacedSurface {
 
  private:
   std::shared_ptr<const MeshContent> mesh_;
-  std::shared_ptr<const NearestPoints> points_;
+  std::shared_ptr<const SurfaceTree> points_;
   Vec3d place_;
   Mat3d turn_;
   double scale_;

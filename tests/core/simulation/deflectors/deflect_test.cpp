@@ -8,6 +8,7 @@
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <glm/matrix.hpp>
+#include <map>
 
 namespace comet {
 namespace {
@@ -256,6 +257,145 @@ TEST(Deflect, RoughnessScattersAndKeepsTheSpeed) {
   }
   EXPECT_NEAR(widest, kPi / 6, 0.02);
   EXPECT_LT(std::hypot(sum.x, sum.z), 1);
+}
+
+// A ball of triangles about the origin, by cutting the faces of an octahedron again and again.
+Mesh ballOf(double radius, int cuts) {
+  std::vector<std::array<Vec3d, 3>> faces;
+  for (const double x : {-1.0, 1.0})
+    for (const double y : {-1.0, 1.0})
+      for (const double z : {-1.0, 1.0}) {
+        // Counter-clockwise seen from outside, whichever eighth it is.
+        const bool flips = x * y * z < 0;
+        faces.push_back({Vec3d(x, 0, 0), flips ? Vec3d(0, 0, z) : Vec3d(0, y, 0),
+                         flips ? Vec3d(0, y, 0) : Vec3d(0, 0, z)});
+      }
+  for (int cut = 0; cut < cuts; ++cut) {
+    std::vector<std::array<Vec3d, 3>> finer;
+    for (const auto& [a, b, c] : faces) {
+      const Vec3d ab = glm::normalize(a + b), bc = glm::normalize(b + c), ca = glm::normalize(c + a);
+      for (const auto& face :
+           {std::array{a, ab, ca}, std::array{ab, b, bc}, std::array{ca, bc, c}, std::array{ab, bc, ca}})
+        finer.push_back(face);
+    }
+    faces = std::move(finer);
+  }
+  Mesh mesh;
+  std::map<std::array<float, 3>, std::uint32_t> known;
+  for (const auto& face : faces) {
+    Mesh::Triangle triangle{};
+    for (std::size_t i = 0; i < 3; ++i) {
+      const Vec3 at(face[i] * radius);
+      const auto [found, isNew] =
+          known.emplace(std::array{at.x, at.y, at.z}, static_cast<std::uint32_t>(mesh.points.size()));
+      if (isNew) {
+        mesh.points.push_back(at);
+        mesh.normals.push_back(Vec3(glm::normalize(face[i])));
+      }
+      triangle[i] = found->second;
+    }
+    mesh.triangles.push_back(triangle);
+  }
+  mesh.parts.assign(mesh.triangles.size(), 0);
+  mesh.partNames = {{}};
+  return mesh;
+}
+
+Scene withMesh(const Scene& scene, const Mesh& mesh) {
+  ParamValue value;
+  value.base = FileRef{"made here", std::make_shared<const MeshContent>(mesh), {}};
+  return with(scene.withParam(scene.findByName("deflector")->id, "mesh", value), {"deflector.shape=mesh"});
+}
+
+TEST(MeshDeflector, ABallOfTrianglesIsABall) {
+  ASSERT_TRUE(MeshContent(ballOf(2, 3)).report().isClosed());
+  const Scene scene = withInfluence(test::starting(), "deflector", {"deflector.mesh_scale=1.5"});
+  const DeflectorShape shape(*withMesh(scene, ballOf(2, 5)).findByName("deflector"), 1);
+  for (const Vec3d& from : {Vec3d(4, 1, 0), Vec3d(0.5, 0.2, 0.3), Vec3d(-1, -5, 2), Vec3d(2, 1, -1.5)}) {
+    EXPECT_NEAR(shape.at(from).distance, glm::length(from) - 3, 5e-3);
+    EXPECT_GT(glm::dot(shape.at(from).normal, glm::normalize(from)), 0.99);
+    EXPECT_EQ(shape.isInside(from), glm::length(from) < 3);
+  }
+  const auto crossing = shape.crossing({6, 0.1, 0.2}, {0, 0.1, 0.2});
+  ASSERT_TRUE(crossing);
+  EXPECT_NEAR(crossing->share, 0.5, 2e-3);
+  EXPECT_GT(crossing->normal.x, 0.99);
+  EXPECT_TRUE(std::isinf(shape.at({6, 0, 0}, 2).distance)) << "not looked for so far away";
+}
+
+TEST(MeshDeflector, NothingEscapesFromAClosedMeshThatTurns) {
+  Scene scene = withInfluence(
+      underGravity(oneBurst(1500)), "deflector",
+      {"deflector.inside_out=true", "deflector.bounce=40", "deflector.friction=0.2",
+       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[400,0,700]}]})"});
+  scene = withMesh(scene, ballOf(2, 2));
+  scene =
+      with(scene, {"emitter.shape=sphere", "emitter.radius=1.5", "emitter.launch=any", "emitter.speed=10±8"});
+  Frames run(scene);
+  for (int frame = 1; frame <= 97; frame += 8) {
+    const ParticleFramePtr now = run.frame(frame);
+    ASSERT_EQ(onlyGroup(now).size(), 1500U);
+    const Item& item = *scene.findByName("deflector");
+    const DeflectorShape shape(item, frame);
+    const Mat3d turn = rotationFromDegrees(item.vector("turn", frame));
+    for (std::size_t i = 0; i < 1500; ++i)
+      ASSERT_GT(shape.at(glm::transpose(turn) * positionOf(onlyGroup(now), i)).distance, -1e-4)
+          << "frame " << frame;
+  }
+}
+
+TEST(MeshDeflector, FastParticlesBounceOffAnOpenMeshFromBothSides) {
+  Mesh sheet;
+  sheet.points = {{-50, 0, -50}, {50, 0, -50}, {50, 0, 50}, {-50, 0, 50}};
+  sheet.normals.assign(4, Vec3(0, 1, 0));
+  sheet.triangles = {{0, 2, 1}, {0, 3, 2}};
+  sheet.parts = {0, 0};
+  sheet.partNames = {{}};
+  Scene scene = withInfluence(oneBurst(1000), "deflector", {"deflector.bounce=100", "deflector.friction=0"});
+  scene = withMesh(
+      with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.speed=300", "emitter.cone=50"}),
+      sheet);
+  for (const bool fromBelow : {false, true}) {
+    const Scene side = with(scene, {fromBelow ? "emitter.place=0,-4,0" : "emitter.place=0,4,0",
+                                    fromBelow ? "emitter.direction=0,1,0" : "emitter.direction=0,-1,0"});
+    const ParticleFramePtr now = simulate(side, 3);
+    for (std::size_t i = 0; i < 1000; ++i) {
+      const Vec3d p = positionOf(onlyGroup(now), i), v = velocityOf(onlyGroup(now), i);
+      ASSERT_GT(fromBelow ? -p.y : p.y, 0);
+      ASSERT_NEAR(glm::length(v), 300, 0.1);
+      ASSERT_GT(fromBelow ? -v.y : v.y, 0);
+    }
+  }
+}
+
+TEST(MeshDeflector, WhatRestsOnItStaysAtRest) {
+  Scene scene = withInfluence(underGravity(oneBurst(300)), "deflector",
+                              {"deflector.bounce=20", "deflector.friction=0.8", "deflector.place=0,-2,0"});
+  // The top of a box.
+  Mesh box;
+  for (int corner = 0; corner < 8; ++corner)
+    box.points.emplace_back(corner & 1 ? 4 : -4, corner & 2 ? 2 : -2, corner & 4 ? 4 : -4);
+  box.normals.assign(8, Vec3(0, 1, 0));
+  box.triangles = {{0, 2, 3}, {0, 3, 1}, {4, 5, 7}, {4, 7, 6}, {0, 4, 6}, {0, 6, 2},
+                   {1, 3, 7}, {1, 7, 5}, {0, 1, 5}, {0, 5, 4}, {2, 6, 7}, {2, 7, 3}};
+  box.parts.assign(12, 0);
+  box.partNames = {{}};
+  scene = withMesh(with(scene, {"emitter.shape=box", "emitter.extent=5,1,5", "emitter.place=0,1.5,0",
+                                "emitter.launch=any", "emitter.speed=1"}),
+                   box);
+  Frames run(scene);
+  const ParticleFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 7);
+  for (std::size_t i = 0; i < 300; ++i) {
+    const Vec3d v = velocityOf(onlyGroup(then), i);
+    ASSERT_LT(0.5 * glm::dot(v, v), 1e-8);
+    ASSERT_LT(glm::length(positionOf(onlyGroup(later), i) - positionOf(onlyGroup(then), i)), 1e-5);
+    ASSERT_NEAR(positionOf(onlyGroup(then), i).y, 0, 2e-4);
+  }
+}
+
+TEST(MeshDeflector, WithoutItsFileStopsNothing) {
+  const Scene scene = withInfluence(underGravity(oneBurst()), "deflector", {"deflector.shape=mesh"});
+  EXPECT_LT(positionOf(onlyGroup(simulate(scene, 60)), 0).y, -10);
 }
 
 TEST(Deflect, IsTheSameWhateverTheThreads) {

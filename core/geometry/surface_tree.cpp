@@ -1,5 +1,7 @@
-#include "geometry/nearest_points.h"
+#include "geometry/surface_tree.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <embree3/rtcore.h>
 #include <glm/geometric.hpp>
@@ -66,13 +68,13 @@ Vec3d nearestOnTriangle(const Vec3d& place, const Vec3d& a, const Vec3d& b, cons
   return a + ab * (vb / all) + ac * (vc / all);
 }
 
-struct NearestPoints::Tree {
+struct SurfaceTree::Tree {
   const Mesh* mesh;
   std::unique_ptr<RTCDeviceTy, ReleaseDevice> device;
   std::unique_ptr<RTCSceneTy, ReleaseScene> scene;
 };
 
-NearestPoints::NearestPoints(const Mesh& mesh)
+SurfaceTree::SurfaceTree(const Mesh& mesh)
     : tree_(new Tree{&mesh, std::unique_ptr<RTCDeviceTy, ReleaseDevice>(rtcNewDevice(nullptr)), nullptr}) {
   if (!tree_->device) throw std::bad_alloc();
   tree_->scene.reset(rtcNewScene(tree_->device.get()));
@@ -99,9 +101,9 @@ NearestPoints::NearestPoints(const Mesh& mesh)
   rtcCommitScene(tree_->scene.get());
 }
 
-NearestPoints::~NearestPoints() = default;
+SurfaceTree::~SurfaceTree() = default;
 
-std::optional<NearestPoint> NearestPoints::of(const Vec3d& place) const {
+std::optional<NearestPoint> SurfaceTree::nearest(const Vec3d& place, double within) const {
   if (tree_->mesh->triangles.empty()) return std::nullopt;
   Question question;
   question.mesh = tree_->mesh;
@@ -110,12 +112,39 @@ std::optional<NearestPoint> NearestPoints::of(const Vec3d& place) const {
   query.x = static_cast<float>(place.x);
   query.y = static_cast<float>(place.y);
   query.z = static_cast<float>(place.z);
-  query.radius = std::numeric_limits<float>::infinity();
+  query.radius = static_cast<float>(within * (1 + 1e-6));
   RTCPointQueryContext context;
   rtcInitPointQueryContext(&context);
   rtcPointQuery(tree_->scene.get(), &query, &context, consider, &question);
-  if (!(question.nearest < std::numeric_limits<double>::infinity())) return std::nullopt;
+  if (!(question.nearest <= within * within)) return std::nullopt;
   return question.answer;
+}
+
+std::optional<SurfaceTree::Meeting> SurfaceTree::firstOn(const Vec3d& from, const Vec3d& to) const {
+  const Mesh& mesh = *tree_->mesh;
+  if (mesh.triangles.empty()) return std::nullopt;
+  const Vec3d way = to - from;
+  RTCRayHit ray{};
+  ray.ray.org_x = static_cast<float>(from.x);
+  ray.ray.org_y = static_cast<float>(from.y);
+  ray.ray.org_z = static_cast<float>(from.z);
+  ray.ray.dir_x = static_cast<float>(way.x);
+  ray.ray.dir_y = static_cast<float>(way.y);
+  ray.ray.dir_z = static_cast<float>(way.z);
+  ray.ray.tfar = 1;
+  ray.ray.mask = ~0U;
+  ray.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+  RTCIntersectContext context;
+  rtcInitIntersectContext(&context);
+  rtcIntersect1(tree_->scene.get(), &context, &ray);
+  if (ray.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
+  // Vector units differ in the distance that the library gives, and not in the triangle.
+  const Mesh::Triangle& corners = mesh.triangles[ray.hit.primID];
+  const Vec3d normal = mesh.areaVector(ray.hit.primID);
+  const double towards = glm::dot(way, normal);
+  if (towards == 0) return std::nullopt;
+  const double share = glm::dot(Vec3d(mesh.points[corners[0]]) - from, normal) / towards;
+  return Meeting{std::clamp(share, 0.0, 1.0), ray.hit.primID};
 }
 
 }  // namespace comet
