@@ -114,6 +114,61 @@ void stepMillionFiveDeflectors(benchmark::State& state) {
   stepAgainstStreaming(state, million, 8);
 }
 
+// A wavy sheet across the box of the particles, of about 70 000 triangles.
+Mesh wavySheet() {
+  constexpr int kSide = 188;
+  Mesh mesh;
+  for (int z = 0; z <= kSide; ++z)
+    for (int x = 0; x <= kSide; ++x)
+      mesh.points.emplace_back(
+          20.0F * static_cast<float>(x) / kSide - 10.0F,
+          2.0F * std::sin(0.1F * static_cast<float>(x)) * std::cos(0.13F * static_cast<float>(z)),
+          20.0F * static_cast<float>(z) / kSide - 10.0F);
+  mesh.normals.assign(mesh.points.size(), Vec3(0, 1, 0));
+  for (std::uint32_t z = 0; z < kSide; ++z)
+    for (std::uint32_t x = 0; x < kSide; ++x) {
+      const std::uint32_t a = z * (kSide + 1) + x, b = a + 1, c = a + kSide + 1, d = c + 1;
+      mesh.triangles.push_back({a, c, b});
+      mesh.triangles.push_back({b, c, d});
+    }
+  mesh.parts.assign(mesh.triangles.size(), 0);
+  mesh.partNames = {{}};
+  return mesh;
+}
+
+// 200 000 particles among a mesh that moves, against one ray for each of their ways.
+void stepAgainstMovingMesh(benchmark::State& state) {
+  MillionParticles particles({"gravity"},
+                             {R"(emitter.bursts=[{"frame":1,"count":200000}])", "emitter.extent=20,6,20"});
+  const auto content = std::make_shared<const MeshContent>(wavySheet());
+  Scene scene = particles.scene.withAdded(newItem(*catalog().find("deflector"), "sheet"));
+  ParamValue mesh;
+  mesh.base = FileRef{"sheet", content, {}};
+  scene = scene.withParam(scene.findByName("sheet")->id, "mesh", mesh);
+  for (
+      const char* setting :
+      {"sheet.shape=mesh",
+       R"(sheet.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":9,"value":[0,2,0]}]})"})
+    scene = withOverride(scene, setting);
+  particles.plan = planFrame(scene, 2);
+  const auto tree = content->surfaceTree();
+  const ParticleStore& store = particles.frame->groups.front().particles;
+  const auto queryAll = [&] {
+    constexpr std::size_t kPiece = 2048;
+    const std::size_t count = store.size();
+    parallelForEqual((count + kPiece - 1) / kPiece, [&](std::size_t piece) {
+      for (std::size_t i = piece * kPiece; i < std::min(count, (piece + 1) * kPiece); ++i)
+        benchmark::DoNotOptimize(
+            tree->firstOn(store.position(i), store.position(i) + store.velocity(i) * (1.0 / 24)));
+    });
+  };
+  double ratio = 0;
+  for (auto _ : state)
+    ratio =
+        bestRatio([&] { benchmark::DoNotOptimize(stepFrame(*particles.frame, particles.plan)); }, queryAll);
+  report(state, ratio, 2);
+}
+
 std::vector<Sprite> spritesOnPicture(std::size_t count, float radius, int width, int height) {
   const RandomSource random(1);
   std::vector<Sprite> sprites(count);
@@ -285,6 +340,7 @@ BENCHMARK(stepMillionOneOctave)->Iterations(1);
 BENCHMARK(stepMillionThreeOctaves)->Iterations(1);
 BENCHMARK(stepMillionVectorField)->Iterations(1);
 BENCHMARK(stepMillionFiveDeflectors)->Iterations(1);
+BENCHMARK(stepAgainstMovingMesh)->Iterations(1);
 BENCHMARK(drawSoftSpritesSorted)->Iterations(1);
 BENCHMARK(drawTinySpritesAdditive)->Iterations(1);
 BENCHMARK(drawPuffs)->Iterations(1);

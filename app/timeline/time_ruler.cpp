@@ -174,8 +174,8 @@ void TimeRuler::paintTicks(QPainter& painter) const {
     if (isLabelled) painter.drawText(QRectF(x - 25, area_.top() + 1, 50, 14), Qt::AlignCenter, text);
   };
   drawTick(first, true);
-  for (double mark = std::ceil(first / small) * small; mark <= last + 1e-9; mark += small) {
-    const double steps = mark / step;
+  for (int i = static_cast<int>(std::ceil(first / small)); i * small <= last + 1e-9; ++i) {
+    const double mark = i * small, steps = mark / step;
     // A label right after the first one would overlap it.
     const bool isLabelled = std::abs(steps - std::round(steps)) < 1e-6 && (mark - first) * pixels > 26;
     if (mark > first) drawTick(std::round(mark * 100) / 100, isLabelled);

@@ -204,9 +204,14 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));
   QStringList troubles = caughtNotes();
   if (!run_.problem().isEmpty()) troubles.prepend(run_.problem());
+  if (troubles.isEmpty()) return;
+  constexpr int kFlags = Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap;
+  const QRect room = rect().adjusted(10, 8, -10, -10);
+  const QRect words = painter.boundingRect(room, kFlags, troubles.join("\n"));
+  // Over a plate, or an effect behind it would make it unreadable.
+  painter.fillRect(words.adjusted(-6, -3, 6, 3), theme::withAlpha(theme::kGround, 220));
   painter.setPen(theme::kTrouble);
-  painter.drawText(rect().adjusted(10, 10, -10, -10), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-                   troubles.join("\n"));
+  painter.drawText(room, kFlags, troubles.join("\n"));
 }
 
 QStringList Viewport::caughtNotes() const {

@@ -225,8 +225,8 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
     const std::size_t first = c * kChunkSize;
     Chunk& chunk = work.chunk;
     loadChunk(store, first, chunkLength(store.size(), c), chunk);
-    for (int axis = 0; axis < 3; ++axis)
-      chunk.middle[axis] = chunk.fields[static_cast<std::size_t>(ParticleStore::PositionX + axis)];
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      chunk.middle[axis] = chunk.fields[ParticleStore::PositionX + axis];
     chunk.middleAge = chunk.fields[ParticleStore::Age];
     Contribution& sum = work.forces.force;
     sum.clear();

@@ -94,7 +94,9 @@ class Journey {
   bool run() {
     pushOut();
     for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
-      if (const Met* touched = restsOn(hits >= kMostHits)) {
+      // Most come flying, and need not be asked twice what they touch.
+      const bool mayRest = touches_ || hits > 0;
+      if (const Met* touched = mayRest ? restsOn(hits >= kMostHits) : nullptr) {
         meet(*touched);
         followSurface(*touched);
         continue;
@@ -130,7 +132,10 @@ class Journey {
       // To be in the midst of it, the particle has to be born there, or the deflector to come over it.
       const bool mayBeIn = isNew_ || met.deflector().motion().moves() ||
                            met.deflector().shape().type() != DeflectorShape::Type::Mesh;
-      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, mayBeIn ? depthIn(met) : 0);
+      const double deep = mayBeIn ? depthIn(met) : 0;
+      const SurfaceDistance gap =
+          met.gapAt(traveller_.at, traveller_.time, std::max(deep, 2 * met.touching()));
+      touches_ = touches_ || gap.distance <= 2 * met.touching();
       // As far as the clearance it may come in by rounding, or because its size grows.
       if (gap.distance >= -met.touching()) continue;
       traveller_.at -= gap.normal * gap.distance;
@@ -385,6 +390,7 @@ class Journey {
   Traveller traveller_;
   double length_;
   bool isNew_;
+  bool touches_ = false;  // anything, at the beginning
   bool hasMet_ = false;
   const Met* last_ = nullptr;  // the one that was met last
   bool ended_ = false;

@@ -37,7 +37,10 @@ DeflectorMotion motionOf(const Item& item, const FrameTime& time) {
 double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
   const Vec3d farthest = glm::abs(item.vector("place", frame)) +
                          (shape.type() == DeflectorShape::Type::Plane ? Vec3d(0.0) : shape.half());
-  return std::max(1e-4, 2e-6 * std::max({farthest.x, farthest.y, farthest.z}));
+  const double rounding = 2e-6 * std::max({farthest.x, farthest.y, farthest.z});
+  // Of a mesh, so much that a way between two hits needs few straight pieces.
+  const double fine = shape.mesh() ? 1e-4 * std::max({shape.half().x, shape.half().y, shape.half().z}) : 0;
+  return std::max({1e-4, rounding, fine});
 }
 
 const KindSpec& spec() {

@@ -126,7 +126,7 @@ std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& fr
 }
 
 SurfaceDistance DeflectorShape::at(const Vec3d& place, double within) const {
-  const SurfaceDistance out = type_ == Type::Mesh ? fromMesh(place, within) : outside(place);
+  SurfaceDistance out = type_ == Type::Mesh ? fromMesh(place, within) : outside(place);
   // What is not near enough to tell is far on either side.
   if (std::isinf(out.distance)) return out;
   return insideOut_ ? SurfaceDistance{-out.distance, -out.normal} : out;

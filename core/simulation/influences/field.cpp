@@ -5,26 +5,6 @@
 namespace comet {
 namespace {
 
-class VectorField : public Flow {
- public:
-  VectorField(const FlowEffect& effect, FieldSource source) : Flow(effect), source_(std::move(source)) {}
-
-  void describe(Hasher& hasher) const override {
-    Flow::describe(hasher);
-    source_.describe(hasher);
-  }
-
- protected:
-  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
-                  const Weights& weights) const override {
-    sum.addEach(weights, chunk.count,
-                [&](std::size_t i) { return strength * source_.at(chunk.middlePosition(i)); });
-  }
-
- private:
-  FieldSource source_;
-};
-
 const KindSpec& spec() {
   static const KindSpec kind(
       "field", "Vector field", ItemFamily::Influence,
@@ -40,7 +20,8 @@ InfluenceKind fieldInfluence() {
   return {spec(), InfluenceGroup::Field,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
-            return std::make_unique<VectorField>(FlowEffect(item, frame), FieldSource(item, frame));
+            return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame),
+                                                               FieldSource(item, frame));
           }};
 }
 

@@ -6,6 +6,10 @@
 
 #include "simulation/influences/influence.h"
 
+#include <string>
+#include <utility>
+#include <vector>
+
 namespace comet {
 
 struct FlowEffect {
@@ -40,6 +44,28 @@ class Flow : public InfluenceAction {
 
  private:
   FlowEffect effect_;
+};
+
+// A flow that does not change in itself: `Source` says its vector at a position, and describes itself.
+template <typename Source>
+class StandingFlow : public Flow {
+ public:
+  StandingFlow(const FlowEffect& effect, Source source) : Flow(effect), source_(std::move(source)) {}
+
+  void describe(Hasher& hasher) const override {
+    Flow::describe(hasher);
+    source_.describe(hasher);
+  }
+
+ protected:
+  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
+                  const Weights& weights) const override {
+    sum.addEach(weights, chunk.count,
+                [&](std::size_t i) { return strength * source_.at(chunk.middlePosition(i)); });
+  }
+
+ private:
+  Source source_;
 };
 
 // What differs between kinds in the parameters that they share.

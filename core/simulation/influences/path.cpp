@@ -12,26 +12,6 @@ namespace {
 
 constexpr int kPiecesOfSpan = 8;
 
-class Path : public Flow {
- public:
-  Path(const FlowEffect& effect, PathFlow flow) : Flow(effect), flow_(std::move(flow)) {}
-
-  void describe(Hasher& hasher) const override {
-    Flow::describe(hasher);
-    flow_.describe(hasher);
-  }
-
- protected:
-  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
-                  const Weights& weights) const override {
-    sum.addEach(weights, chunk.count,
-                [&](std::size_t i) { return strength * flow_.at(chunk.middlePosition(i)); });
-  }
-
- private:
-  PathFlow flow_;
-};
-
 const KindSpec& spec() {
   static const KindSpec kind(
       "path", "Path", ItemFamily::Influence,
@@ -131,7 +111,7 @@ InfluenceKind pathInfluence() {
   return {spec(), InfluenceGroup::Field,
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
-            return std::make_unique<Path>(FlowEffect(item, frame), PathFlow(item, frame));
+            return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));
           }};
 }
 
