@@ -54,6 +54,7 @@ void exportData(const ExportOptions& options, Progress& progress) {
                         encodePoints(particleTable(scene, *run.frame(frame, &progress)), format));
   }
   line.show(range.count(), range.count());
+  SceneOptions::keepFrames(run);
 }
 
 void stats(const StatsOptions& options, Progress& progress) {
@@ -61,7 +62,8 @@ void stats(const StatsOptions& options, Progress& progress) {
   const Scene scene = options.scene.load();
   const FrameRange range = parseFrames(options.frames);
   const auto cache = std::make_shared<FrameCache>(memoryBudget(scene));
-  SceneRun run(scene, cache, frameStoreOf(scene, options.scene.path));
+  // Nothing from the disk: it is the run that is measured.
+  SceneRun run(scene, cache);
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
   if (!options.json)
     fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",

@@ -8,7 +8,9 @@
 #include "scene_files.h"
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
 #include <filesystem>
+#include <fmt/format.h>
 #include <regex>
 
 namespace comet::cli {
@@ -38,6 +40,11 @@ Scene SceneOptions::load() const {
 
 SceneRun SceneOptions::run(const Scene& scene) const {
   return {scene, std::make_shared<FrameCache>(memoryBudget(scene)), frameStoreOf(scene, path)};
+}
+
+void SceneOptions::keepFrames(SceneRun& run) {
+  if (const std::string problem = run.keepOnDisk(); !problem.empty())
+    fmt::print(stderr, "comet: frames are not kept: {}\n", problem);
 }
 
 std::unique_ptr<ThreadLimit> SceneOptions::limitThreads() const {

@@ -27,6 +27,8 @@ struct SceneOptions {
   Scene load() const;
   // Its frames, with those that it keeps on disk.
   SceneRun run(const Scene& scene) const;
+  // Keeps them, and says so on the error stream where that fails: results are no worse for it.
+  static void keepFrames(SceneRun& run);
   // The limits that hold while a command runs.
   std::unique_ptr<ThreadLimit> limitThreads() const;
 };

@@ -44,6 +44,7 @@ void bake(const BakeOptions& options, Progress& progress) {
   makeFolder(options.folder);
   SceneRun run = options.scene.run(scene);
   for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
+  SceneOptions::keepFrames(run);
 }
 
 void render(const RenderOptions& options, Progress& progress) {
@@ -70,6 +71,7 @@ void render(const RenderOptions& options, Progress& progress) {
     writePicture(std::filesystem::path(options.folder) / name, picture, format, PictureChannels::Rgba);
   }
   line.show(range.count(), range.count());
+  SceneOptions::keepFrames(run);
 }
 
 }  // namespace comet::cli

@@ -46,7 +46,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
       // A range that does not fit the budget would push out the frames that are looked at.
       if (cache_->bytes() + size > cache_->budget()) break;
     }
-    problem = QString::fromStdString(run.storeProblem());
+    problem = QString::fromStdString(run.keepOnDisk());
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled) return;
     problem = QString::fromUtf8(error.what());

@@ -55,15 +55,9 @@ Surroundings surroundingsOf(const Item& item, double frame, const Projector& pro
 
 std::vector<Vec3d> placesOnSlice(const Vec3d& through, const Projector& projector, const QRect& area) {
   std::vector<Vec3d> places;
-  Vec3d origin, facing;
-  projector.ray(area.center().x(), area.center().y(), origin, facing);
   for (int y = area.top() + kSpacing / 2; y < area.bottom(); y += kSpacing)
-    for (int x = area.left() + kSpacing / 2; x < area.right(); x += kSpacing) {
-      Vec3d direction;
-      projector.ray(x, y, origin, direction);
-      const double distance = glm::dot(through - origin, facing) / glm::dot(direction, facing);
-      if (distance > 0) places.push_back(origin + direction * distance);
-    }
+    for (int x = area.left() + kSpacing / 2; x < area.right(); x += kSpacing)
+      places.push_back(pointOnFacingPlane(projector, QPointF(x, y), through));
   return places;
 }
 

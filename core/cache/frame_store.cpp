@@ -88,10 +88,15 @@ ParticleFramePtr believed(const std::string& content, const Digest& key) {
 
 fs::path FrameStore::fileOf(const Digest& key) const { return folder_ / (key.hex() + kExtension); }
 
+bool FrameStore::contains(const Digest& key) const {
+  std::error_code ignored;
+  return fs::exists(fileOf(key), ignored);
+}
+
 ParticleFramePtr FrameStore::read(const Digest& key) const {
+  if (!contains(key)) return nullptr;
   const fs::path file = fileOf(key);
   std::error_code ignored;
-  if (!fs::exists(file, ignored)) return nullptr;
   try {
     if (ParticleFramePtr frame = believed(readFile(file, kLargestFile), key)) {
       // Its age counts from its last use.
@@ -140,13 +145,15 @@ void FrameStore::cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnu
     if ((bytes += file.bytes) > mostBytes) fs::remove(file.file, problem);
 }
 
-std::shared_ptr<const FrameStore> frameStoreOf(const Scene& scene, const fs::path& sceneFile) {
+void cleanUp(const FrameStore& store, const Scene& scene) {
   const Item& settings = scene.settings();
-  if (sceneFile.empty() || !settings.flag("keep_frames")) return nullptr;
-  auto store = std::make_shared<const FrameStore>(sceneFile.string() + ".frames");
-  store->cleanUp(static_cast<std::uintmax_t>(settings.number("keep_megabytes", 0)) << 20,
-                 std::chrono::hours(24 * settings.integer("keep_days", 0)));
-  return store;
+  store.cleanUp(static_cast<std::uintmax_t>(settings.number("keep_megabytes", 0)) << 20,
+                std::chrono::hours(24 * settings.integer("keep_days", 0)));
+}
+
+std::shared_ptr<const FrameStore> frameStoreOf(const Scene& scene, const fs::path& sceneFile) {
+  if (sceneFile.empty() || !scene.settings().flag("keep_frames")) return nullptr;
+  return std::make_shared<const FrameStore>(sceneFile.string() + ".frames");
 }
 
 }  // namespace comet

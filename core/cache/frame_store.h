@@ -27,6 +27,8 @@ class FrameStore {
 
   // Null if it is not there or cannot be believed; a file that cannot is removed.
   ParticleFramePtr read(const Digest& key) const;
+  // Whether there is a file for it, whatever it holds.
+  bool contains(const Digest& key) const;
   // Throws Error(Write).
   void write(const Digest& key, const ParticleFrame& frame) const;
 
@@ -40,7 +42,10 @@ class FrameStore {
   std::filesystem::path folder_;
 };
 
-// Where the scene keeps its frames, cleaned up: beside its file, if it wants to keep any; otherwise null.
+// Cleans up as the scene's settings say.
+void cleanUp(const FrameStore& store, const Scene& scene);
+
+// Where the scene keeps its frames: beside its file, if it wants to keep any; otherwise null.
 std::shared_ptr<const FrameStore> frameStoreOf(const Scene& scene, const std::filesystem::path& sceneFile);
 
 }  // namespace comet

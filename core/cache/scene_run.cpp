@@ -41,14 +41,16 @@ ParticleFramePtr SceneRun::found(int frame) {
   return stored;
 }
 
-void SceneRun::keep(int frame, const ParticleFramePtr& made) {
-  cache_->insert(key(frame), made);
-  if (!store_) return;
+std::string SceneRun::keepOnDisk() {
+  if (!store_) return {};
   try {
-    store_->write(key(frame), *made);
+    for (const Digest& key : keys_)
+      if (const ParticleFramePtr made = cache_->find(key); made && !store_->contains(key))
+        store_->write(key, *made);
+    cleanUp(*store_, scene_);
+    return {};
   } catch (const Error& error) {
-    storeProblem_ = error.what();
-    store_ = nullptr;
+    return error.what();
   }
 }
 
@@ -65,7 +67,7 @@ ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
     if (progress) progress->stopIfCancelled();
     ++at;
     current = stepFrame(*current, planFrame(scene_, at));
-    keep(at, current);
+    cache_->insert(key(at), current);
   }
   return current;
 }

@@ -21,7 +21,7 @@ std::size_t memoryBudget(const Scene& scene);
 // Belongs to one thread at a time; the cache may be shared.
 class SceneRun {
  public:
-  // With a store, frames are also looked for and kept there.
+  // With a store, frames are also looked for there, and kept there by keepOnDisk.
   SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store = nullptr);
 
   const Scene& scene() const { return scene_; }
@@ -30,8 +30,10 @@ class SceneRun {
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.
   ParticleFramePtr frame(int frame, const Progress* progress = nullptr);
 
-  // Why frames could not be kept in the store, which is then no longer tried; empty while all is well.
-  const std::string& storeProblem() const { return storeProblem_; }
+  // Writes the frames that were asked for and are still at hand to the store, and cleans it up. Apart from
+  // making them, since a run that the next edit overtakes is not worth a disk's time. Says why that could not
+  // be done; empty if all is well, or there is no store.
+  std::string keepOnDisk();
 
   // The frame if it is at hand, otherwise null.
   ParticleFramePtr cached(int frame);
@@ -43,12 +45,10 @@ class SceneRun {
  private:
   // From memory or from the store.
   ParticleFramePtr found(int frame);
-  void keep(int frame, const ParticleFramePtr& made);
 
   Scene scene_;
   std::shared_ptr<FrameCache> cache_;
   std::shared_ptr<const FrameStore> store_;
-  std::string storeProblem_;
   int first_;
   std::vector<Digest> keys_;  // of the frames from `first_` on, as far as they were asked for
 };

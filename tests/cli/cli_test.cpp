@@ -63,6 +63,20 @@ TEST_F(CommandLine, BakesEveryDemo) {
   EXPECT_EQ(image->spec().width, json["width"]);
 }
 
+TEST_F(CommandLine, FramesAreKeptBesideTheSceneIfItWants) {
+  const std::string bake = "bake " + scene() + " --quiet --set scene.keep_frames=true --out ";
+  ASSERT_EQ(comet(bake + out()).code, 0);
+  const auto frames = std::filesystem::path(scene() + ".frames");
+  ASSERT_TRUE(std::filesystem::exists(frames));
+  const auto count = std::distance(std::filesystem::directory_iterator(frames), {});
+  EXPECT_GT(count, 10);
+  // What comes from the disk is what was simulated, to the last pixel.
+  ASSERT_EQ(comet(bake + (folder_ / "again").string()).code, 0);
+  EXPECT_EQ(std::distance(std::filesystem::directory_iterator(frames), {}), count);
+  EXPECT_EQ(readFile(folder_ / "out/paddle spray.png", 1 << 24),
+            readFile(folder_ / "again/paddle spray.png", 1 << 24));
+}
+
 TEST_F(CommandLine, OverridesReachTheBake) {
   const Result result = comet("bake " + scene() + " --out " + out() +
                               " --quiet --set 'paddle spray.columns=8' --set 'paddle spray.rows=2' "
@@ -267,9 +281,9 @@ TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo : {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown",
-                           "salt_devil", "gusty_seeds", "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle",
-                           "launching_pod"}) {
+  for (const char* demo :
+       {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown", "salt_devil",
+        "gusty_seeds", "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

@@ -26,7 +26,6 @@ struct Traveller {
   Vec3d at{0.0}, velocity{0.0}, acceleration{0.0};
   double time = 0;  // seconds since the scene's first frame
   double left = 0;  // seconds until the substep's end
-  double radius = 0;
   ParticleId id = 0;
 
   Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }
@@ -138,8 +137,7 @@ class Journey {
       touches_ = touches_ || gap.distance <= 2 * met.touching();
       // As far as the clearance it may come in by rounding, or because its size grows.
       if (gap.distance >= -met.touching()) continue;
-      traveller_.at -= gap.normal * gap.distance;
-      removeInward(gap.normal, met.velocityAt(traveller_.at, traveller_.time));
+      putOut(met, gap);
       hasMet_ = true;
       if (gap.distance < -met.clearance - met.deflector().skin()) ++met.acting->count->caught;
     }
@@ -163,16 +161,18 @@ class Journey {
         const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, depthIn(met));
         if (gap.distance >= 0) continue;
         isFree = false;
-        traveller_.at -= gap.normal * gap.distance;
-        removeInward(gap.normal, met.velocityAt(traveller_.at, traveller_.time));
+        putOut(met, gap);
       }
       if (isFree) return;
     }
   }
 
-  void removeInward(const Vec3d& normal, const Vec3d& surface) {
-    const double inward = glm::dot(traveller_.velocity - surface, normal);
-    if (inward < 0) traveller_.velocity -= normal * inward;
+  // Onto the surface, and no farther in.
+  void putOut(const Met& met, const SurfaceDistance& gap) {
+    traveller_.at -= gap.normal * gap.distance;
+    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
+    const double inward = glm::dot(traveller_.velocity - surface, gap.normal);
+    if (inward < 0) traveller_.velocity -= gap.normal * inward;
   }
 
   // The deflector on which the particle lies or slides: it touches it, does not fly off, and is not pulled
@@ -351,17 +351,15 @@ class Journey {
 
   void slide(const Met& met, const Vec3d& surface, const Vec3d& velocity, const Vec3d& acceleration,
              double time, double stopsAfter) {
-    Traveller free = traveller_;
-    free.velocity = surface + velocity;
-    free.acceleration = acceleration;
-    std::swap(free, traveller_);
+    const Vec3d pushing = traveller_.acceleration;
+    traveller_.velocity = surface + velocity;
+    traveller_.acceleration = acceleration;
     const Hit other = nextHit(time, &met);
     const double until = std::min(time, other.after);
     traveller_.goOn(until);
     // What pushes it goes on pushing.
-    traveller_.acceleration = free.acceleration;
-    const Vec3d carried = met.velocityAt(traveller_.at, traveller_.time);
-    if (until == stopsAfter) traveller_.velocity = carried;
+    traveller_.acceleration = pushing;
+    if (until == stopsAfter) traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
     settleOn(met);
     if (other.met && until == other.after) answer(*other.met);
   }
@@ -371,10 +369,10 @@ class Journey {
     const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
     const bool clings = met.deflector().rule().onHit == OnHit::Slide;
     if (gap.distance > 0 && !clings) return;
-    traveller_.at -= gap.normal * gap.distance;
+    putOut(met, gap);
+    if (!clings) return;
     const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
-    const double off = glm::dot(traveller_.velocity - surface, gap.normal);
-    if (off < 0 || clings) traveller_.velocity -= gap.normal * off;
+    traveller_.velocity -= gap.normal * glm::dot(traveller_.velocity - surface, gap.normal);
   }
 
   // As a part of the deflector.

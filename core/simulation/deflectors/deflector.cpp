@@ -185,7 +185,7 @@ void SurfaceRule::describe(Hasher& hasher) const {
 }
 
 Deflector::Deflector(const Item& item, const FrameTime& time)
-    : shape_(item, time.middleFrame()),
+    : shape_(DeflectorShape(item, time.middleFrame()).readyToMeet()),
       motion_(motionOf(item, time)),
       rule_(ruleOf(item, time.middleFrame())),
       random_(combineKeys(item.id, 0x6465666CULL)),

@@ -51,8 +51,6 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame)
   if (type_ == Type::Mesh) mesh_ = deflector.content<MeshContent>("mesh");
   if (mesh_) {
     meshScale_ = deflector.number("mesh_scale", frame);
-    tree_ = mesh_->surfaceTree();
-    inside_ = mesh_->insideTest();
     const Box bounds = mesh_->mesh().bounds();
     half_ = 0.5 * meshScale_ * bounds.extent();
     centre_ = meshScale_ * bounds.centre();
@@ -64,6 +62,15 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame)
   if (type_ == Type::Box || type_ == Type::Rectangle) half_ = 0.5 * deflector.vector("size", frame);
   const bool isSolid = !isThin() && type_ != Type::Plane;
   insideOut_ = isSolid && deflector.flag("inside_out");
+}
+
+DeflectorShape DeflectorShape::readyToMeet() const {
+  DeflectorShape ready = *this;
+  if (mesh_) {
+    ready.tree_ = mesh_->surfaceTree();
+    ready.inside_ = mesh_->insideTest();
+  }
+  return ready;
 }
 
 SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {

@@ -38,13 +38,17 @@ class DeflectorShape {
   DeflectorShape() = default;
   DeflectorShape(const Item& deflector, double frame);
 
+  // Builds what finds places on a mesh, which takes a while the first time; before, one can only draw it.
+  DeflectorShape readyToMeet() const;
+
   Type type() const { return type_; }
   // Half the size along each axis; the radius is its x.
   const Vec3d& half() const { return half_; }
   bool isInsideOut() const { return insideOut_; }
   // Without thickness: it is hit from both sides and has no inside.
   bool isThin() const {
-    return type_ == Type::Rectangle || type_ == Type::Disc || (type_ == Type::Mesh && !inside_);
+    return type_ == Type::Rectangle || type_ == Type::Disc ||
+           (type_ == Type::Mesh && !(mesh_ && mesh_->report().isClosed()));
   }
   // The middle of the box in which it lies; away from its origin for meshes only.
   const Vec3d& centre() const { return centre_; }

@@ -30,6 +30,7 @@ TEST(FrameStore, GivesBackWhatItWasGiven) {
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun first(scene, emptyCache(), store);
   const ParticleFramePtr made = first.frame(12);
+  EXPECT_EQ(first.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U);
   const ParticleFramePtr read = store->read(first.key(12));
   ASSERT_TRUE(read);
@@ -45,13 +46,17 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=300"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  const ParticleFramePtr straight = SceneRun(scene, emptyCache(), store).frame(20);
+  SceneRun whole(scene, emptyCache(), store);
+  const ParticleFramePtr straight = whole.frame(20);
+  EXPECT_FALSE(std::filesystem::exists(folder / "frames")) << "nothing is written while it runs";
+  EXPECT_EQ(whole.keepOnDisk(), "");
   // All but one are gone: the run resumes from it, and what it makes is what it was.
   SceneRun keys(scene, emptyCache());
   for (int frame = 1; frame <= 20; ++frame)
     if (frame != 9) fs::remove(folder / "frames" / (keys.key(frame).hex() + ".frame"));
   SceneRun resumed(scene, emptyCache(), store);
   EXPECT_EQ(resumed.frame(20)->stateDigest(), straight->stateDigest());
+  EXPECT_EQ(resumed.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U) << "frames 9 to 20";
 }
 
@@ -61,6 +66,7 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun run(scene, emptyCache(), store);
   const ParticleFramePtr made = run.frame(8);
+  EXPECT_EQ(run.keepOnDisk(), "");
   const fs::path file = folder / "frames" / (run.key(8).hex() + ".frame");
   std::ifstream in(file, std::ios::binary);
   const std::string whole{std::istreambuf_iterator<char>(in), {}};
@@ -89,6 +95,7 @@ TEST(FrameStore, CleansUpByAgeAndSize) {
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun run(scene, emptyCache(), store);
   (void)run.frame(10);
+  EXPECT_EQ(run.keepOnDisk(), "");
   const auto fileOf = [&](int frame) { return folder / "frames" / (run.key(frame).hex() + ".frame"); };
   std::ofstream(folder / "frames" / "notes.txt") << "mine";
   const auto now = fs::file_time_type::clock::now();
@@ -117,7 +124,7 @@ TEST(FrameStore, AFullDiskDoesNotStopTheRun) {
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun run(with(busyScene(), {"emitter.rate=50"}), emptyCache(), store);
   EXPECT_TRUE(run.frame(5));
-  EXPECT_THAT(run.storeProblem(), testing::HasSubstr("frames"));
+  EXPECT_THAT(run.keepOnDisk(), testing::HasSubstr("frames"));
 }
 
 }  // namespace

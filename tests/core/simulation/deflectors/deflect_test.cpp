@@ -310,7 +310,8 @@ Scene withMesh(const Scene& scene, const Mesh& mesh) {
 TEST(MeshDeflector, ABallOfTrianglesIsABall) {
   ASSERT_TRUE(MeshContent(ballOf(2, 3)).report().isClosed());
   const Scene scene = withInfluence(test::starting(), "deflector", {"deflector.mesh_scale=1.5"});
-  const DeflectorShape shape(*withMesh(scene, ballOf(2, 5)).findByName("deflector"), 1);
+  const DeflectorShape shape =
+      DeflectorShape(*withMesh(scene, ballOf(2, 5)).findByName("deflector"), 1).readyToMeet();
   for (const Vec3d& from : {Vec3d(4, 1, 0), Vec3d(0.5, 0.2, 0.3), Vec3d(-1, -5, 2), Vec3d(2, 1, -1.5)}) {
     EXPECT_NEAR(shape.at(from).distance, glm::length(from) - 3, 5e-3);
     EXPECT_GT(glm::dot(shape.at(from).normal, glm::normalize(from)), 0.99);
@@ -336,7 +337,7 @@ TEST(MeshDeflector, NothingEscapesFromAClosedMeshThatTurns) {
     const ParticleFramePtr now = run.frame(frame);
     ASSERT_EQ(onlyGroup(now).size(), 1500U);
     const Item& item = *scene.findByName("deflector");
-    const DeflectorShape shape(item, frame);
+    const DeflectorShape shape = DeflectorShape(item, frame).readyToMeet();
     const Mat3d turn = rotationFromDegrees(item.vector("turn", frame));
     for (std::size_t i = 0; i < 1500; ++i)
       ASSERT_GT(shape.at(glm::transpose(turn) * positionOf(onlyGroup(now), i)).distance, -1e-4)
