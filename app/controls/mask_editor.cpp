@@ -82,7 +82,7 @@ QRectF MaskEditor::pictureRect() const {
 
 QRectF MaskEditor::cropped() const {
   const Scene::ItemPtr emitter = item();
-  const auto share = [&emitter](const char* param) { return emitter->number(param, 0) / 100.0; };
+  const auto share = [&](const char* param) { return emitter->number(param, document_.frame()) / 100.0; };
   const QPointF topLeft(share("crop_left"), share("crop_top"));
   const QPointF bottomRight(1 - share("crop_right"), 1 - share("crop_bottom"));
   return {topLeft, bottomRight};
@@ -102,8 +102,8 @@ Vec2d MaskEditor::shareAt(const QPointF& position) const {
 
 QPointF MaskEditor::pivotPlace() const {
   const QRectF part = cropped();
-  return place({part.left() + part.width() * item()->number("pivot_x", 0) / 100,
-                part.top() + part.height() * item()->number("pivot_y", 0) / 100});
+  return place({part.left() + part.width() * item()->number("pivot_x", document_.frame()) / 100,
+                part.top() + part.height() * item()->number("pivot_y", document_.frame()) / 100});
 }
 
 int MaskEditor::pointAt(const QPointF& position) const {
@@ -126,9 +126,7 @@ void MaskEditor::movePivot(const QPointF& position) {
   const auto percent = [](double s) { return std::round(s * 1000) / 10; };
   Scene next = document_.scene();
   const auto set = [&](const char* param, double value) {
-    ParamValue changed = item()->value(param);
-    changed.base = value;
-    next = next.withParam(emitter_, param, changed);
+    next = next.withParam(emitter_, param, withValueAt(item()->value(param), value, document_.frame()));
   };
   set("pivot_x", percent((share.x - part.left()) / std::max(part.width(), 1e-6)));
   set("pivot_y", percent((share.y - part.top()) / std::max(part.height(), 1e-6)));

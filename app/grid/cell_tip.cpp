@@ -18,7 +18,7 @@ QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 QStringList limitsOf(const Item& influence, double frame) {
   QStringList limits;
   if (!influence.chooses("reach", "everywhere")) {
-    const bool outside = influence.flag("reach_inside_out");
+    const bool outside = influence.flag("reach_inside_out", frame);
     limits << (outside ? tr("outside of a %1") : tr("within a %1")).arg(text(influence.choice("reach")));
   }
   if (influence.chooses("acts", "window")) {

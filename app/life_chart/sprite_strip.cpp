@@ -18,8 +18,8 @@ constexpr int kMargin = 6;  // as the lanes below
 ParticleStore particlesOfAllAges(const Item& emitter, int frame) {
   ParticleStore particles(SpriteStrip::kAges);
   particles.resize(SpriteStrip::kAges);
-  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
-    std::fill_n(particles.field(static_cast<ParticleStore::Field>(field)), SpriteStrip::kAges, 0.0F);
+  particles.fields().forEach(
+      [&](ParticleStore::Field field) { std::fill_n(particles.field(field), SpriteStrip::kAges, 0.0F); });
   const auto lifetime = static_cast<float>(emitter.number("lifetime", frame));
   for (int i = 0; i < SpriteStrip::kAges; ++i) {
     particles.ids()[i] = particleId(emitter.id, 0);

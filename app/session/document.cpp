@@ -32,12 +32,7 @@ void Document::setParam(ItemId item, const std::string& param, const ParamValue&
 void Document::setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target) return;
-  ParamValue changed = target->value(param);
-  if (changed.keys.empty())
-    changed.base = value;
-  else
-    changed.keys = withKey(changed.keys, {static_cast<double>(frame_), value, Interpolation::Smooth});
-  setParam(item, param, changed, mergeKey);
+  setParam(item, param, withValueAt(target->value(param), value, frame_), mergeKey);
 }
 
 std::string Document::folder() const { return QFileInfo(path_).path().toStdString(); }

@@ -124,7 +124,7 @@ bool StrokeTool::doubleClick(const Projector& projector, const QPointF& position
 void StrokeTool::paint(QPainter& painter, const Projector& projector) const {
   if (!isUsable()) return;
   const Scene::ItemPtr selected = item();
-  const bool closes = selected->kind->find("closes") && selected->flag("closes");
+  const bool closes = selected->kind->find("closes") && selected->flag("closes", document_.frame());
   const auto drawLine = [&](const Stroke& stroke) {
     const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, closes);
     QPolygonF line;

@@ -65,6 +65,9 @@ enum class Draw : std::uint32_t {
   RoughA,
   RoughB,
   DeflectPass,
+  SpinRate,
+  SpinWay,
+  StickTime,
 };
 
 class RandomSource {

@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x32304D5246544D43ULL;  // "CMTFRM02"
+constexpr std::uint64_t kMagic = 0x33304D5246544D43ULL;  // "CMTFRM03"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMostParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;

@@ -42,6 +42,14 @@ Value ParamValue::at(double frame) const {
   return sample;
 }
 
+ParamValue withValueAt(ParamValue param, const Value& value, double frame) {
+  if (param.keys.empty())
+    param.base = value;
+  else
+    param.keys = withKey(std::move(param.keys), {frame, value, Interpolation::Smooth});
+  return param;
+}
+
 KeyTrack withKey(KeyTrack track, Key key) {
   track = withoutKey(std::move(track), key.frame);
   const auto after =

@@ -113,6 +113,8 @@ struct ParamValue {
 
 // The track with `key` put in; a key of the same frame is replaced.
 KeyTrack withKey(KeyTrack track, Key key);
+// The parameter with another value at a frame: as a key there if it is keyed, else as its constant.
+ParamValue withValueAt(ParamValue param, const Value& value, double frame);
 // The track without its key at `frame`, if it has one.
 KeyTrack withoutKey(KeyTrack track, double frame);
 bool hasKeyAt(const KeyTrack& track, double frame);

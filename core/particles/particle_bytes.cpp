@@ -12,8 +12,9 @@ void putGroup(std::string& bytes, const ParticleGroup& group) {
   putNumber(bytes, group.births.next);
   putNumber(bytes, group.births.carry);
   putNumber(bytes, count);
-  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
-    putNumbers(bytes, group.particles.field(static_cast<Field>(field)), count);
+  putNumber(bytes, group.particles.fields().bits());
+  group.particles.fields().forEach(
+      [&](Field field) { putNumbers(bytes, group.particles.field(field), count); });
   putNumbers(bytes, group.particles.ids(), count);
 }
 
@@ -23,20 +24,21 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
   group.births.next = reader.take<std::uint64_t>();
   group.births.carry = reader.take<double>();
   const auto count = reader.take<std::uint64_t>();
-  constexpr std::size_t kBytesEach = ParticleStore::kFieldCount * sizeof(float) + sizeof(ParticleId);
-  if (count > mostParticles || count > reader.left() / kBytesEach ||
+  const FieldSet fields = FieldSet::fromBits(reader.take<std::uint32_t>());
+  const std::size_t bytesEach = fields.count() * sizeof(float) + sizeof(ParticleId);
+  if (count > mostParticles || count > reader.left() / bytesEach ||
       !(group.births.carry >= 0 && group.births.carry < 1))
     throw DamagedBytes();
-  group.particles = ParticleStore(count);
+  group.particles = ParticleStore(count, fields);
   group.particles.resize(count);
-  for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
-    float* values = group.particles.field(static_cast<Field>(field));
+  fields.forEach([&](Field field) {
+    float* values = group.particles.field(field);
     reader.take(values, count);
     // Only lifetimes may be endless.
     for (std::size_t i = 0; i < count; ++i)
       if (std::isnan(values[i]) || (field != ParticleStore::Lifetime && std::isinf(values[i])))
         throw DamagedBytes();
-  }
+  });
   reader.take(group.particles.ids(), count);
   return group;
 }

@@ -20,9 +20,11 @@ Digest ParticleFrame::stateDigest() const {
   Hasher hasher;
   for (const ParticleGroup& group : groups) {
     const std::size_t count = group.particles.size();
-    hasher << group.emitter << group.births.next << group.births.carry << count;
-    for (int field = 0; field < ParticleStore::kFieldCount; ++field)
-      hasher.bytes(group.particles.field(static_cast<ParticleStore::Field>(field)), count * sizeof(float));
+    hasher << group.emitter << group.births.next << group.births.carry << count
+           << group.particles.fields().bits();
+    group.particles.fields().forEach([&](ParticleStore::Field field) {
+      hasher.bytes(group.particles.field(field), count * sizeof(float));
+    });
     hasher.bytes(group.particles.ids(), count * sizeof(ParticleId));
   }
   return hasher.digest();

@@ -1,5 +1,7 @@
 #include "particles/particle_store.h"
 
+#include <algorithm>
+#include <bitset>
 #include <cassert>
 #include <cstring>
 #include <new>
@@ -19,32 +21,42 @@ std::size_t arrayBytes(std::size_t capacity, std::size_t elementSize) {
 
 }  // namespace
 
-std::size_t ParticleStore::bytesFor(std::size_t capacity) {
-  if (capacity == 0) return 0;
-  return kFieldCount * arrayBytes(capacity, sizeof(float)) + arrayBytes(capacity, sizeof(ParticleId));
+FieldSet FieldSet::fromBits(std::uint32_t bits) {
+  FieldSet set;
+  set.bits_ |= bits & ((1U << ParticleFields::kFieldCount) - 1);
+  return set;
 }
 
-ParticleStore::ParticleStore(std::size_t capacity) : capacity_(capacity) {
+std::size_t FieldSet::count() const { return std::bitset<32>(bits_).count(); }
+
+std::size_t ParticleStore::bytesFor(std::size_t capacity, FieldSet fields) {
+  if (capacity == 0) return 0;
+  return fields.count() * arrayBytes(capacity, sizeof(float)) + arrayBytes(capacity, sizeof(ParticleId));
+}
+
+ParticleStore::ParticleStore(std::size_t capacity, FieldSet fields) : present_(fields), capacity_(capacity) {
   if (capacity == 0) return;
   // This allocator keeps large blocks for the next frame instead of returning them to the system each time.
-  block_.reset(scalable_aligned_malloc(bytesFor(capacity), kAlignment));
+  block_.reset(scalable_aligned_malloc(bytesFor(capacity, fields), kAlignment));
   if (!block_) throw std::bad_alloc();
   auto* next = static_cast<std::byte*>(block_.get());
-  for (float*& field : fields_) {
-    field = reinterpret_cast<float*>(next);
+  fields.forEach([&](Field field) {
+    fields_[field] = reinterpret_cast<float*>(next);
     next += arrayBytes(capacity, sizeof(float));
-  }
+    if (!FieldSet().has(field)) std::fill_n(fields_[field], capacity, 0.0F);
+  });
   ids_ = reinterpret_cast<ParticleId*>(next);
 }
 
 void ParticleStore::Free::operator()(void* block) const { scalable_aligned_free(block); }
 
 ParticleStore ParticleStore::copy() const {
-  ParticleStore twin(size_);
+  ParticleStore twin(size_, present_);
   twin.resize(size_);
-  for (int field = 0; field < kFieldCount && size_ > 0; ++field)
-    std::memcpy(twin.fields_[field], fields_[field], size_ * sizeof(float));
-  if (size_ > 0) std::memcpy(twin.ids_, ids_, size_ * sizeof(ParticleId));
+  if (size_ == 0) return twin;
+  present_.forEach(
+      [&](Field field) { std::memcpy(twin.fields_[field], fields_[field], size_ * sizeof(float)); });
+  std::memcpy(twin.ids_, ids_, size_ * sizeof(ParticleId));
   return twin;
 }
 

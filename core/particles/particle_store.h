@@ -2,9 +2,9 @@
 //
 // Each array holds one number per particle, oldest birth first. Positions are in scene units, velocities in
 // units per second, age and lifetime in seconds. What can be derived from these and the scene (size, colour,
-// random choices) is not here, but for a displacement, where the scene has any. 40 bytes a particle, in one
-// block of memory; the arrays' first bytes are spread over the cache's sets, since eight arrays at equal
-// distance would evict each other.
+// random choices) is not here, but for a displacement, where the scene has any, and for what an influence has
+// to remember of each particle. 40 bytes a particle without that, in one block of memory; the arrays' first
+// bytes are spread over the cache's sets, since eight arrays at equal distance would evict each other.
 #pragma once
 
 #include "base/vec.h"
@@ -12,6 +12,7 @@
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <initializer_list>
 #include <memory>
 #include <vector>
 
@@ -28,14 +29,57 @@ inline ParticleId particleId(std::uint32_t emitter, std::uint64_t birth) {
 
 inline std::uint64_t birthOfId(ParticleId id) { return id & ((std::uint64_t{1} << kBirthBits) - 1); }
 
-class ParticleStore {
- public:
-  // The float arrays, in their order in memory.
-  enum Field { PositionX, PositionY, PositionZ, VelocityX, VelocityY, VelocityZ, Age, Lifetime, kFieldCount };
+// The float arrays, in their order in memory.
+struct ParticleFields {
+  enum Field {
+    PositionX,
+    PositionY,
+    PositionZ,
+    VelocityX,
+    VelocityY,
+    VelocityZ,
+    Age,
+    Lifetime,
+    // Only where an influence asks for them:
+    Turn,  // radians, clockwise, that influences have turned the sprite by
+    Held,  // seconds since it began to stick to a deflector; 0 if it does not, negative if that let it go
+    kFieldCount
+  };
+};
 
+// Which fields there are: always those that every particle has.
+class FieldSet {
+ public:
+  FieldSet() = default;
+  FieldSet(std::initializer_list<ParticleFields::Field> asked) {
+    for (const ParticleFields::Field field : asked) bits_ |= 1U << field;
+  }
+  // Of what bits() gave; other bits are left out.
+  static FieldSet fromBits(std::uint32_t bits);
+
+  bool has(ParticleFields::Field field) const { return (bits_ >> field & 1U) != 0; }
+  std::uint32_t bits() const { return bits_; }
+  std::size_t count() const;
+  FieldSet& operator|=(const FieldSet& other) {
+    bits_ |= other.bits_;
+    return *this;
+  }
+  template <typename Do>
+  void forEach(const Do& act) const {
+    for (int field = 0; field < ParticleFields::kFieldCount; ++field)
+      if (has(static_cast<ParticleFields::Field>(field))) act(static_cast<ParticleFields::Field>(field));
+  }
+
+ private:
+  std::uint32_t bits_ = (1U << (ParticleFields::Lifetime + 1)) - 1;
+};
+
+class ParticleStore : public ParticleFields {
+ public:
   ParticleStore() = default;
-  // Room for `capacity` particles, with as yet meaningless content. Throws std::bad_alloc.
-  explicit ParticleStore(std::size_t capacity);
+  // Room for `capacity` particles, with as yet meaningless content but for zeros in the fields that not every
+  // particle has. Throws std::bad_alloc.
+  explicit ParticleStore(std::size_t capacity, FieldSet fields = {});
 
   // With room for its particles only, and without displacement. Throws std::bad_alloc.
   ParticleStore copy() const;
@@ -43,9 +87,13 @@ class ParticleStore {
   std::size_t size() const { return size_; }
   std::size_t capacity() const { return capacity_; }
   void resize(std::size_t size);
-  std::size_t bytes() const { return bytesFor(capacity_) + displacement_.capacity() * sizeof(Vec3); }
-  static std::size_t bytesFor(std::size_t capacity);
+  std::size_t bytes() const {
+    return bytesFor(capacity_, present_) + displacement_.capacity() * sizeof(Vec3);
+  }
+  static std::size_t bytesFor(std::size_t capacity, FieldSet fields = {});
 
+  FieldSet fields() const { return present_; }
+  // Null if there is no such field, or no room.
   float* field(Field which) { return fields_[which]; }
   const float* field(Field which) const { return fields_[which]; }
   Vec3d position(std::size_t i) const { return triple(PositionX, i); }
@@ -70,6 +118,7 @@ class ParticleStore {
   };
 
   std::unique_ptr<void, Free> block_;
+  FieldSet present_;
   std::array<float*, kFieldCount> fields_{};
   ParticleId* ids_ = nullptr;
   std::size_t size_ = 0;

@@ -47,6 +47,7 @@ std::vector<ParamSpec> backdropParams() {
   std::vector<ParamSpec> params{
       color("background", "Background", kNeutral)
           .in("Backdrop")
+          .keyed()
           .tip("What is behind everything in the viewport."),
       file("backdrop", "Backdrop", FileKind::Picture)
           .in("Backdrop")
@@ -79,6 +80,7 @@ std::vector<ParamSpec> backdropParams() {
           .unit("%")
           .range(0, 1000)
           .usual(0, 200)
+          .keyed()
           .tip("Darkens the backdrop, so that the effect stands out."),
   };
   for (ParamSpec& spec : params) spec.affects(Affects::View);

@@ -137,7 +137,10 @@ std::vector<ParamSpec> finishParams(Affects affected) {
           .usual(-4, 4)
           .keyed()
           .tip("One stop more is twice as bright."),
-      flag("glow", "Glow", false).in("Finish").tip("Whether bright light spreads over its surroundings."),
+      flag("glow", "Glow", false)
+          .in("Finish")
+          .keyed()
+          .tip("Whether bright light spreads over its surroundings."),
       number("glow_threshold", "Threshold", 0.8)
           .in("Finish")
           .range(0, 1000)
@@ -188,7 +191,7 @@ std::vector<ParamSpec> finishParams(Affects affected) {
 Finish finishOf(const Item& item, double frame) {
   Finish finish;
   finish.exposure = item.number("exposure", frame);
-  finish.glows = item.flag("glow");
+  finish.glows = item.flag("glow", frame);
   finish.glowThreshold = item.number("glow_threshold", frame);
   finish.glowSize = item.number("glow_size", frame) / 100.0;
   finish.glowStrength = item.number("glow_strength", frame) / 100.0;

@@ -39,12 +39,8 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   return profile;
 }
 
-Varied variedOf(const Item& item, const char* param, double frame, double unit) {
-  return {item.number(param, frame) * unit, item.value(param).variation * unit};
-}
-
-bool isNeutral(const Varied& varied, double neutral) {
-  return varied.variation == 0 && varied.value == neutral;
+bool isAlways(const Course& course, double value) {
+  return course.isConstant() && course.constant() == value;
 }
 
 // Of a triangle with its first corner at the centre and the others at `b` and `c`; `area` is twice its area.
@@ -86,6 +82,7 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
   particle.state.share =
       lifeShare(particles.field(ParticleStore::Age)[index], particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
+  if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
   return particle;
 }
 
@@ -96,29 +93,28 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       sizeCourse_(emitter, "size", frame, Draw::Size, Draw::SizeFollows),
       opacity_(emitter, "opacity", frame, Draw::Opacity, Draw::OpacityFollows, 0.01),
       stretch_(emitter, "stretch", frame, Draw::Stretch, Draw::StretchFollows),
+      rotation_(emitter, "rotation", frame, Draw::Rotation, Draw::Rotation, kPi / 180),
       spin_(emitter, "spin", frame, Draw::Spin, Draw::SpinFollows, kPi / 180),
       glow_(emitter, "glow", frame, Draw::Glow, Draw::GlowFollows, 0.01),
       book_(emitter, "book_course", frame, Draw::BookStart, Draw::BookFollows, 0.01),
-      rotation_(radians(emitter.number("rotation", frame))),
-      rotationVariation_(radians(emitter.value("rotation").variation)),
       aspect_(emitter.number("aspect", frame)),
       facing_(facingOf(emitter)),
       groundFade_(emitter.number("ground_fade", frame)),
       colorInput_(emitter.value("color"), Draw::ColorFollows),
-      hue_(variedOf(emitter, "hue", frame, 1 / 360.0)),
-      saturation_(variedOf(emitter, "saturation", frame, 0.01)),
-      value_(variedOf(emitter, "value", frame, 0.01)),
+      hue_(emitter, "hue", frame, Draw::ColorHue, Draw::ColorHue, 1 / 360.0),
+      saturation_(emitter, "saturation", frame, Draw::ColorSaturation, Draw::ColorSaturation, 0.01),
+      value_(emitter, "value", frame, Draw::ColorValue, Draw::ColorValue, 0.01),
       brightness_(emitter.number("brightness", frame)),
       isBook_(emitter.chooses("sprite", "flipbook")),
       isPuff_(emitter.chooses("sprite", "puff")),
-      bookMixes_(emitter.flag("book_mix")),
+      bookMixes_(emitter.flag("book_mix", frame)),
       bookStartsAnywhere_(emitter.chooses("book_start", "chance")),
       bookRate_(emitter.number("book_rate", frame)),
       colorFromBirth_(emitter.chooses("color_from", "picture")) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
   const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
-  adjustsColor_ = !isNeutral(hue_, 0) || !isNeutral(saturation_, 1) || !isNeutral(value_, 1);
+  adjustsColor_ = !isAlways(hue_, 0) || !isAlways(saturation_, 1) || !isAlways(value_, 1);
   bookPlay_ = emitter.choiceAs<BookPlay>("book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
   if (facing_ == Facing::Plane) {
     Vec3d first, second;
@@ -151,22 +147,15 @@ double Look::opacity(const ParticleState& state) const {
 Vec3d Look::color(const ParticleState& state, double age) const {
   Vec3d color =
       colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
-  if (adjustsColor_) {
-    const auto own = [&](const Varied& varied, Draw draw) {
-      return varied.variation > 0 ? varied.pick(random_.signedUnit(state.id, draw)) : varied.value;
-    };
-    color =
-        adjustColor(color, own(hue_, Draw::ColorHue), std::max(0.0, own(saturation_, Draw::ColorSaturation)),
-                    own(value_, Draw::ColorValue));
-  }
+  if (adjustsColor_)
+    color = adjustColor(color, hue_.of(state, random_), std::max(0.0, saturation_.of(state, random_)),
+                        value_.of(state, random_));
   return color * brightness_;
 }
 
 double Look::rotation(const DrawnParticle& particle) const {
-  double angle = rotation_;
-  if (rotationVariation_ > 0)
-    angle += rotationVariation_ * random_.signedUnit(particle.state.id, Draw::Rotation);
-  if (spin_.isConstant() && spin_.constant() == 0) return angle;
+  const double angle = rotation_.of(particle.state, random_) + particle.turn;
+  if (isAlways(spin_, 0)) return angle;
   // A spin that changes over life adds up; one that follows something else is taken as it is now.
   const double course =
       spin_.isByAge() ? spin_.meanUntil(particle.state.share) : spin_.course(particle.state, random_);
@@ -242,7 +231,7 @@ bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, do
   }
   const double width = diameter * std::min(1.0, aspect);
   double height = diameter * std::min(1.0, 1 / aspect);
-  if (!(stretch_.isConstant() && stretch_.constant() == 0)) {
+  if (!isAlways(stretch_, 0)) {
     double speed = particle.state.speed;
     if (facing_ == Facing::Motion) speed = glm::length(projector.directionInPicture(particle.velocity));
     height += std::max(0.0, stretch_.of(particle.state, random_)) * speed;

@@ -26,6 +26,7 @@ enum class Facing { Camera, Motion, Launch, Plane };
 struct DrawnParticle {
   ParticleState state;
   Vec3d velocity{0.0};
+  double turn = 0;  // by influences, radians clockwise
 };
 
 // An emitter's look at one frame, evaluated. Read from any thread.
@@ -92,8 +93,7 @@ class Look {
   SpriteProfile profile_;
   RandomSource random_;
   BirthSize size_;
-  Course sizeCourse_, opacity_, stretch_, spin_, glow_, book_;
-  double rotation_, rotationVariation_;  // radians
+  Course sizeCourse_, opacity_, stretch_, rotation_, spin_, glow_, book_;  // angles in radians
   double aspect_;
   Facing facing_;
   Vec3d planeAcross_{1, 0, 0}, planeDown_{0, 0, 1};
@@ -102,7 +102,7 @@ class Look {
   CourseInput colorInput_;
   UnitTable<Vec3> color_;
   bool adjustsColor_;
-  Varied hue_, saturation_, value_;  // turns, share, share
+  Course hue_, saturation_, value_;  // turns, share, share
   double brightness_;
   enum class BookPlay { Age, Rate, One } bookPlay_ = BookPlay::Age;
   bool isBook_ = false, isPuff_ = false, bookMixes_ = false, bookStartsAnywhere_ = false;

@@ -1,26 +1,8 @@
 #include "simulation/acting_influence.h"
 
 #include <algorithm>
-#include <glm/geometric.hpp>
 
 namespace comet {
-
-namespace {
-
-ParticleMoment momentOf(const Chunk& chunk, std::size_t i) {
-  const double age = chunk.middleAge[i], life = chunk.field(ParticleStore::Lifetime)[i];
-  const Vec3d place = chunk.middlePosition(i);
-  return {age,
-          life,
-          std::clamp(age / life, 0.0, 1.0),
-          glm::length(chunk.velocity(i)),
-          static_cast<double>(birthOfId(chunk.ids[i])),
-          place.x,
-          place.y,
-          place.z};
-}
-
-}  // namespace
 
 ActingInfluence::ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, const Response& response,
                                  double frame, double seconds)
@@ -41,7 +23,7 @@ Weights ActingInfluence::weights(const Chunk& chunk, ChunkArray& room) const {
   if (formula_)
     for (std::size_t i = 0; i < chunk.count; ++i)
       room[i] =
-          static_cast<float>(formula_->of(momentOf(chunk, i), response_ * 100) / 100 * planned_->activity);
+          static_cast<float>(formula_->of(chunk.middleMoment(i), response_ * 100) / 100 * planned_->activity);
   if (!planned_->reach.isEverywhere())
     for (std::size_t i = 0; i < chunk.count; ++i) room[i] *= planned_->reach.at(chunk.middlePosition(i));
   if (!planned_->ages.isOpen())

@@ -2,10 +2,13 @@
 #pragma once
 
 #include "base/vec.h"
+#include "params/formula.h"
 #include "particles/particle_store.h"
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
+#include <glm/geometric.hpp>
 
 namespace comet {
 
@@ -24,6 +27,7 @@ using ChunkArray = std::array<float, kChunkSize + kChunkPadding>;
 struct Chunk {
   std::size_t count = 0;
   const ParticleId* ids = nullptr;
+  FieldSet present;  // the fields that are set
   alignas(64) std::array<ChunkArray, ParticleStore::kFieldCount> fields;
   // Where each particle will about be in the middle of the substep; set if an influence asks for it.
   alignas(64) std::array<ChunkArray, 3> middle;
@@ -34,6 +38,13 @@ struct Chunk {
   float* field(ParticleStore::Field which) { return fields[which].data(); }
   const float* field(ParticleStore::Field which) const { return fields[which].data(); }
 
+  // What a formula may know of a particle when the frame's step begins.
+  ParticleMoment moment(std::size_t i) const {
+    return momentOf(i, field(ParticleStore::Age)[i], position(i));
+  }
+  // The same in the middle of the substep; where Chunk::middle and middleAge are set.
+  ParticleMoment middleMoment(std::size_t i) const { return momentOf(i, middleAge[i], middlePosition(i)); }
+
   Vec3d middlePosition(std::size_t i) const { return {middle[0][i], middle[1][i], middle[2][i]}; }
   Vec3d position(std::size_t i) const { return triple(ParticleStore::PositionX, i); }
   Vec3d velocity(std::size_t i) const { return triple(ParticleStore::VelocityX, i); }
@@ -41,6 +52,17 @@ struct Chunk {
   void setVelocity(std::size_t i, const Vec3d& velocity) { set(ParticleStore::VelocityX, i, velocity); }
 
  private:
+  ParticleMoment momentOf(std::size_t i, double age, const Vec3d& place) const {
+    const double life = field(ParticleStore::Lifetime)[i];
+    return {age,
+            life,
+            std::clamp(age / life, 0.0, 1.0),
+            glm::length(velocity(i)),
+            static_cast<double>(birthOfId(ids[i])),
+            place.x,
+            place.y,
+            place.z};
+  }
   Vec3d triple(std::size_t first, std::size_t i) const {
     return {fields[first][i], fields[first + 1][i], fields[first + 2][i]};
   }

@@ -73,7 +73,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
-    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}};
+    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}, {}};
     emitter.emission.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
@@ -82,6 +82,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
       const double middle = plan.time.middleFrame();
       emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);
+      emitter.fields |= influence->action->remembers();
     }
     if (asksForSize(emitter)) {
       emitter.size.emplace(*item, plan.time.middleFrame());

@@ -22,6 +22,7 @@ struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
   std::optional<BirthSize> size;  // if deflectors have to know it
+  FieldSet fields;                // what its influences ask for
 };
 
 struct FramePlan {

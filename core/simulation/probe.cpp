@@ -39,8 +39,8 @@ void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
       std::find_if(plan.emitters.begin(), plan.emitters.end(),
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
   if (emitter == plan.emitters.end()) return;
-  particle.mass = emitter->emission.mass.of(particle.id);
   const auto chunk = chunkOf(particle);
+  particle.mass = emitter->emission.mass.of(particle.id, [&chunk] { return chunk->middleMoment(0); });
   const auto forces = std::make_unique<Forces>();
   const auto room = std::make_unique<ChunkArray>();
   const Substep now{plan.time.start + plan.time.length, 0};

@@ -9,7 +9,7 @@ namespace comet {
 namespace {
 
 // In front of the particles: what this is, and how many groups follow. Numbers as in memory (little-endian).
-constexpr std::uint64_t kMagic = 0x3154525453544D43ULL;  // "CMTSTRT1"
+constexpr std::uint64_t kMagic = 0x3254525453544D43ULL;  // "CMTSTRT2"
 constexpr const char* kPlace = "scene settings, start state";
 
 const Data& dataOf(const Scene& scene) { return std::get<Data>(scene.settings().value("start_state").base); }

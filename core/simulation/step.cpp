@@ -52,12 +52,19 @@ std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
   return std::min(kChunkSize, particles - chunk * kChunkSize);
 }
 
-void loadChunk(const ParticleStore& store, std::size_t first, std::size_t count, Chunk& chunk) {
+// With `fields`, of which those that the store lacks are zero.
+void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, std::size_t count,
+               Chunk& chunk) {
   chunk.count = count;
   chunk.ids = store.ids() + first;
-  for (int field = 0; field < ParticleStore::kFieldCount; ++field)
-    std::memcpy(chunk.fields[field].data(), store.field(static_cast<Field>(field)) + first,
-                count * sizeof(float));
+  chunk.present = fields;
+  fields.forEach([&](Field field) {
+    float* target = chunk.fields[field].data();
+    if (const float* source = store.field(field))
+      std::memcpy(target, source + first, count * sizeof(float));
+    else
+      std::fill_n(target, count, 0.0F);
+  });
 }
 
 // What is left of a chunk after a step.
@@ -82,14 +89,14 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
     lost += lives && !isNumber ? 1 : 0;
   }
   const bool allLive = count == chunk.count;
-  for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
+  store.fields().forEach([&](Field field) {
     const float* source = chunk.fields[field].data();
-    float* out = store.field(static_cast<Field>(field)) + target;
+    float* out = store.field(field) + target;
     if (allLive)
       std::memcpy(out, source, count * sizeof(float));
     else
       for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
-  }
+  });
   for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = chunk.ids[living[i]];
   return {count, lost};
 }
@@ -97,7 +104,9 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
 // Derived anew in each step, since it is not stored.
 Masses massesOf(const MassRule& rule, Workspace& work) {
   if (rule.isUniform()) return {rule.uniform(), nullptr};
-  for (std::size_t i = 0; i < work.chunk.count; ++i) work.masses[i] = rule.of(work.chunk.ids[i]);
+  const Chunk& chunk = work.chunk;
+  for (std::size_t i = 0; i < chunk.count; ++i)
+    work.masses[i] = rule.of(chunk.ids[i], [&] { return chunk.moment(i); });
   return {1, work.masses.data()};
 }
 
@@ -224,7 +233,7 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
     Workspace& work = workspaceOf(workspaces);
     const std::size_t first = c * kChunkSize;
     Chunk& chunk = work.chunk;
-    loadChunk(store, first, chunkLength(store.size(), c), chunk);
+    loadChunk(store, store.fields(), first, chunkLength(store.size(), c), chunk);
     for (std::size_t axis = 0; axis < 3; ++axis)
       chunk.middle[axis] = chunk.fields[ParticleStore::PositionX + axis];
     chunk.middleAge = chunk.fields[ParticleStore::Age];
@@ -265,7 +274,10 @@ class GroupStep {
     const BirthState before = previous ? previous->births : BirthState{};
     births_ = birthTimes(emitter.emission, before, plan.mostParticles);
     firstBirth_ = before.next;
-    if (previous) offsets_ = survivorOffsets(previous->particles, plan.time.length);
+    fields_ = emitter.fields;
+    if (!previous) return;
+    fields_ |= previous->particles.fields();
+    offsets_ = survivorOffsets(previous->particles, plan.time.length);
   }
 
   std::size_t survivors() const { return offsets_.back(); }
@@ -285,14 +297,14 @@ class GroupStep {
   }
 
   void moveOld(Workspaces& workspaces) {
-    store_ = ParticleStore(survivors() + births_.times.size());
+    store_ = ParticleStore(survivors() + births_.times.size(), fields_);
     if (!previous_) return;
     const ParticleStore& old = previous_->particles;
     store_.resize(survivors());
     std::vector<Survivors> living(chunkCount(old.size()));
     parallelForEqual(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
-      loadChunk(old, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
+      loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
       advanceOld(plan_, emitter_, work);
       living[c] = storeLiving(work.chunk, store_, offsets_[c]);
     });
@@ -302,7 +314,7 @@ class GroupStep {
 
   void addNew(Workspaces& workspaces) {
     const std::size_t count = births_.times.size();
-    ParticleStore newborn(count);
+    ParticleStore newborn(count, fields_);
     newborn.resize(count);
     std::vector<Survivors> living(chunkCount(count));
     parallelFor(living.size(), [&](std::size_t c) {
@@ -310,7 +322,7 @@ class GroupStep {
       const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
       for (std::size_t i = first; i < first + length; ++i)
         placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i], newborn, i);
-      loadChunk(newborn, first, length, work.chunk);
+      loadChunk(newborn, fields_, first, length, work.chunk);
       advanceNew(plan_, emitter_, births_.times.data() + first, work);
       // First into its own place, since how many die before their first frame is known only now.
       living[c] = storeLiving(work.chunk, newborn, first);
@@ -336,10 +348,10 @@ class GroupStep {
     std::size_t target = 0;
     for (std::size_t c = 0; c < living.size(); ++c) {
       if (target != offsets_[c]) {
-        for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
-          float* values = store_.field(static_cast<Field>(field));
+        fields_.forEach([&](Field field) {
+          float* values = store_.field(field);
           std::memmove(values + target, values + offsets_[c], living[c].count * sizeof(float));
-        }
+        });
         std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c].count * sizeof(ParticleId));
       }
       target += living[c].count;
@@ -352,10 +364,9 @@ class GroupStep {
     const std::size_t target = store_.size();
     store_.resize(target + count);
     if (count == 0) return;
-    for (int field = 0; field < ParticleStore::kFieldCount; ++field) {
-      const auto which = static_cast<Field>(field);
-      std::memcpy(store_.field(which) + target, source.field(which) + first, count * sizeof(float));
-    }
+    fields_.forEach([&](Field field) {
+      std::memcpy(store_.field(field) + target, source.field(field) + first, count * sizeof(float));
+    });
     std::memcpy(store_.ids() + target, source.ids() + first, count * sizeof(ParticleId));
   }
 
@@ -363,6 +374,7 @@ class GroupStep {
   const EmitterPlan& emitter_;
   const ParticleGroup* previous_;
   std::uint64_t firstBirth_ = 0;
+  FieldSet fields_;  // what was remembered goes on, whether or not an influence asks for it now
   BirthTimes births_;
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;

@@ -72,6 +72,7 @@ const KindSpec& spec() {
               .when("shape", {"mesh"})
               .tip("How many times its own size the mesh has."),
           flag("inside_out", "Inside out", false)
+              .keyed()
               .in("Shape")
               .when("shape", {"box", "sphere", "cylinder", "capsule", "mesh"})
               .tip(

@@ -61,7 +61,7 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame)
   if (type_ == Type::Cylinder || type_ == Type::Capsule) half_.y = 0.5 * deflector.number("height", frame);
   if (type_ == Type::Box || type_ == Type::Rectangle) half_ = 0.5 * deflector.vector("size", frame);
   const bool isSolid = !isThin() && type_ != Type::Plane;
-  insideOut_ = isSolid && deflector.flag("inside_out");
+  insideOut_ = isSolid && deflector.flag("inside_out", frame);
 }
 
 DeflectorShape DeflectorShape::readyToMeet() const {

@@ -143,6 +143,8 @@ std::vector<ParamSpec> lifeParams() {
           .in("Life")
           .range(0.001, 100000)
           .usual(0.1, 10)
+          .keyed()
+          .perParticle()
           .varied()
           .tip("Heavier particles answer less to wind, drag and turbulence, and the same to gravity."),
       number("mass_from_size", "Mass by size", 0)
@@ -150,6 +152,7 @@ std::vector<ParamSpec> lifeParams() {
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
+          .keyed()
           .tip("How far the mass follows the size: at 100, a particle twice as large is twice as heavy, and "
                "small "
                "ones are carried further by wind and drag."),

@@ -36,18 +36,22 @@ std::vector<ParamSpec> pictureParams() {
       percent("crop_left", "Crop left", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
+          .keyed()
           .tip("How much of the picture is left out at its left edge."),
       percent("crop_right", "Crop right", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
+          .keyed()
           .tip("How much of the picture is left out at its right edge."),
       percent("crop_top", "Crop top", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
+          .keyed()
           .tip("How much of the picture is left out at its upper edge."),
       percent("crop_bottom", "Crop bottom", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
+          .keyed()
           .tip("How much of the picture is left out at its lower edge."),
       number("pivot_x", "Pivot x", 50)
           .in("Sprite")
@@ -56,6 +60,7 @@ std::vector<ParamSpec> pictureParams() {
           .usual(0, 100)
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
+          .keyed()
           .tip("Which part of the sprite lies at the particle and is turned round, from left to right."),
       number("pivot_y", "Pivot y", 50)
           .in("Sprite")
@@ -64,6 +69,7 @@ std::vector<ParamSpec> pictureParams() {
           .usual(0, 100)
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
+          .keyed()
           .tip("Which part of the sprite lies at the particle and is turned round, from top to bottom."),
       integer("book_columns", "Columns", 4)
           .in("Sprite")
@@ -128,6 +134,7 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
           .when("book_play", {"age", "rate"})
+          .keyed()
           .tip("Whether a cell fades into the next one."),
   };
 }
@@ -152,6 +159,7 @@ std::vector<ParamSpec> spriteParams() {
       percent("hardness", "Hardness", 0)
           .in("Sprite")
           .when("sprite", {"soft_disc"})
+          .keyed()
           .tip("How much of the disc is full before it fades."),
       number("ring_width", "Ring width", 25)
           .in("Sprite")
@@ -160,6 +168,7 @@ std::vector<ParamSpec> spriteParams() {
           .usual(1, 100)
           .affects(Affects::Look)
           .when("sprite", {"ring"})
+          .keyed()
           .tip("Width of the ring as a share of its radius."),
       integer("star_points", "Points", 5)
           .in("Sprite")
@@ -171,6 +180,7 @@ std::vector<ParamSpec> spriteParams() {
       percent("pointedness", "Pointedness", 50)
           .in("Sprite")
           .when("sprite", {"star"})
+          .keyed()
           .tip("How deep the rim goes in between the points; 0 for a polygon."),
       integer("puff_variants", "Variants", 8)
           .in("Sprite")
@@ -200,6 +210,7 @@ std::vector<ParamSpec> spriteParams() {
                .usual(-1, 1)
                .affects(Affects::Look)
                .when("facing_mode", {"plane"})
+               .keyed()
                .tip("The way the plane looks in which sprites lie; only the direction counts."),
            choice("blend", "Blend",
                   {{"normal", "Normal", "Covers what lies behind: smoke, drops, leaves."},
@@ -215,6 +226,7 @@ std::vector<ParamSpec> spriteParams() {
                .range(0, 10000)
                .usual(0, 2)
                .affects(Affects::Look)
+               .keyed()
                .tip("Over which height above the ground sprites come into view, so that no edge shows where "
                     "they "
                     "touch it; 0 for none."),
@@ -249,6 +261,7 @@ std::vector<ParamSpec> courseParams() {
           .range(0.001, 1000)
           .usual(0.1, 4)
           .affects(Affects::Look)
+          .keyed()
           .tip("How many times as wide as high a sprite is."),
       number("stretch", "Stretch", 0)
           .in("Size and turn")
@@ -270,6 +283,7 @@ std::vector<ParamSpec> courseParams() {
           .keyed()
           .varied()
           .affects(Affects::Look)
+          .perParticle()
           .tip("How a sprite is turned at birth; ± 180 for any way."),
       number("spin", "Spin", 0)
           .in("Size and turn")
@@ -329,6 +343,8 @@ std::vector<ParamSpec> colorParams() {
           .usual(-180, 180)
           .varied()
           .affects(Affects::Look)
+          .keyed()
+          .perParticle()
           .tip("Turns the colour round the hue circle."),
       number("saturation", "Saturation", 100)
           .in("Colour")
@@ -337,6 +353,8 @@ std::vector<ParamSpec> colorParams() {
           .usual(0, 200)
           .varied()
           .affects(Affects::Look)
+          .keyed()
+          .perParticle()
           .tip("How vivid the colour is; 0 is grey."),
       number("value", "Value", 100)
           .in("Colour")
@@ -345,6 +363,8 @@ std::vector<ParamSpec> colorParams() {
           .usual(0, 200)
           .varied()
           .affects(Affects::Look)
+          .keyed()
+          .perParticle()
           .tip("How bright the colour is; its variation gives each particle its own."),
       number("glow", "Glow", 100)
           .in("Colour")

@@ -12,20 +12,20 @@ constexpr double kLeastMass = 1e-3;
 
 MassRule::MassRule(const Item& emitter, double frame)
     : random_(lookRandom(emitter, frame)),
-      mass_{emitter.number("mass", frame), emitter.value("mass").variation},
+      mass_{emitter.number("mass", frame), emitter.value("mass").variation,
+            emitter.particleFormula("mass", frame)},
       fromSize_(emitter.number("mass_from_size", frame) / 100.0) {
   if (fromSize_ > 0) size_.emplace(emitter, frame);
   if (size_ && size_->mean() <= 0) size_.reset();
 }
 
-double MassRule::of(ParticleId id) const {
-  double mass = mass_.variation > 0 ? mass_.pick(random_.signedUnit(id, Draw::Mass)) : mass_.value;
+double MassRule::bySize(ParticleId id, double mass) const {
   if (size_) mass *= 1 - fromSize_ + fromSize_ * size_->diameter(id) / size_->mean();
   return std::max(kLeastMass, mass);
 }
 
 void MassRule::describe(Hasher& hasher) const {
-  hasher << mass_.value << mass_.variation;
+  mass_.describe(hasher);
   if (mass_.variation > 0) hasher << random_.key();
   if (!size_) return;
   hasher << fromSize_;

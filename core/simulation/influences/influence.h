@@ -48,6 +48,9 @@ class InfluenceAction {
   // Called from many threads.
   virtual void addDisplacement(Contribution&, const Chunk&, double /*seconds*/, const Weights&) const {}
 
+  // What it has to keep of each particle from step to step.
+  virtual FieldSet remembers() const { return {}; }
+
   // Itself, if it is a deflector. Those act together, on the way that a particle went in the substep.
   virtual const Deflector* deflector() const { return nullptr; }
 

@@ -21,6 +21,7 @@ InfluenceKind attractorInfluence();
 InfluenceKind swirlInfluence();
 InfluenceKind paceInfluence();
 InfluenceKind kicksInfluence();
+InfluenceKind spinInfluence();
 InfluenceKind enclosureInfluence();
 InfluenceKind deflectorInfluence();
 InfluenceKind fieldInfluence();

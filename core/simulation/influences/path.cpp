@@ -22,7 +22,10 @@ const KindSpec& spec() {
                .in("Path")
                .range(-1e6, 1e6)
                .tip("The lines, the way they were drawn; particles follow the nearest."),
-           flag("closes", "Closed", false).in("Path").tip("The end of each line leads to its beginning."),
+           flag("closes", "Closed", false)
+               .in("Path")
+               .keyed()
+               .tip("The end of each line leads to its beginning."),
            number("width", "Width", 1.5)
                .in("Path")
                .unit("units")
@@ -65,7 +68,7 @@ PathFlow::PathFlow(const Item& path, double frame)
       inward_(path.number("inward", frame) / 100),
       around_(path.number("around", frame) / 100) {
   for (const Stroke& stroke : std::get<StrokeList>(path.value("strokes").base)) {
-    const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, path.flag("closes"));
+    const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, path.flag("closes", frame));
     for (std::size_t i = 1; i < spots.size(); ++i) pieces_.push_back({spots[i - 1], spots[i]});
   }
 }

@@ -131,6 +131,7 @@ std::vector<ParamSpec> reachParams() {
           .when("reach", bounded)
           .tip("How it fades over the soft edge, from full on the left to the edge itself on the right."),
       flag("reach_inside_out", "Inside out", false)
+          .keyed()
           .in("Reach")
           .when("reach", bounded)
           .tip("Acts outside of the shape, and not within."),

@@ -36,6 +36,19 @@ TEST(Look, ComputesAFormulaForEachParticle) {
   EXPECT_NEAR(look.glow(older), 0.8, 1e-9);
 }
 
+TEST(Look, ComputesTheColoursNumbersForEachParticle) {
+  const Look look = lookOf(with(starting(), {R"(emitter.color=[{"at":0,"color":[1,0,0]}])",
+                                             R"(emitter.hue={"value":0,"formula":"120 * id - 120"})",
+                                             R"(emitter.value={"value":100,"formula":"value * share"})"}));
+  const Vec3d blue = look.color(at(1, 0), 1), red = look.color(at(1, 1), 1),
+              green = look.color(at(0.5, 2), 1);
+  EXPECT_NEAR(red.x, 1, 1e-6);
+  EXPECT_NEAR(red.y, 0, 1e-6);
+  EXPECT_GT(green.y, 5 * green.x);
+  EXPECT_GT(blue.z, 5 * blue.y);
+  EXPECT_NEAR(std::max({green.x, green.y, green.z}), 0.5, 0.01);
+}
+
 TEST(Look, FollowsItsCurvesOverAge) {
   const Look look = lookOf(with(
       starting(),

@@ -228,20 +228,37 @@ TEST(Mass, DividesForcesAndLeavesGravity) {
   EXPECT_NEAR(velocity(with(gravity, {"emitter.mass=7"})).y, velocity(gravity).y, 1e-5);
 }
 
+double massOf(const MassRule& rule, ParticleId id) {
+  return rule.of(id, [] { return ParticleMoment(); });
+}
+
+TEST(Mass, ByAFormulaIsThatOfEachParticleAsItIs) {
+  // Drag at rate k / m on a mass that grows with the age as 1 + t: the speed falls as 1 / (1 + t)^k.
+  const Scene scene = with(test::withInfluence(oneBurst(1), "drag", {"drag.rate=2"}),
+                           {R"(emitter.mass={"value":1,"formula":"1 + age"})", "scene.frame_rate=240"});
+  EXPECT_NEAR(velocityOf(particlesOf(simulate(scene, 241)), 0).y, 3 / std::pow(2.0, 2), 0.01);
+  // Another for each birth.
+  const Scene each = with(test::withInfluence(oneBurst(5), "drag", {"drag.rate=2"}),
+                          {R"(emitter.mass={"value":1,"formula":"1 + id"})"});
+  for (std::size_t i = 0; i < 5; ++i)
+    EXPECT_NEAR(velocityOf(particlesOf(simulate(each, 25)), i).y,
+                3 * std::exp(-2 / (1 + static_cast<double>(i))), 1e-4);
+}
+
 TEST(Mass, VariesAndFollowsSize) {
   const Scene scene = with(starting(), {"emitter.mass=2±1", "emitter.size=1±0.5"});
   const MassRule varied(*scene.findByName("emitter"), 1);
   double least = 9, most = 0;
   for (ParticleId id = 0; id < 2000; ++id) {
-    least = std::min(least, varied.of(id));
-    most = std::max(most, varied.of(id));
+    least = std::min(least, massOf(varied, id));
+    most = std::max(most, massOf(varied, id));
   }
   EXPECT_NEAR(least, 1, 0.01);
   EXPECT_NEAR(most, 3, 0.01);
   const Scene sized = with(scene, {"emitter.mass=2", "emitter.mass_from_size=100"});
   const MassRule bySize(*sized.findByName("emitter"), 1);
   const BirthSize size(*sized.findByName("emitter"), 1);
-  for (ParticleId id = 0; id < 100; ++id) EXPECT_NEAR(bySize.of(id), 2 * size.diameter(id), 1e-9);
+  for (ParticleId id = 0; id < 100; ++id) EXPECT_NEAR(massOf(bySize, id), 2 * size.diameter(id), 1e-9);
 }
 
 TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {

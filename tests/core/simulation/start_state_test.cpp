@@ -16,6 +16,7 @@ using test::with;
 Scene steadyScene() {
   Scene scene = with(starting(), {"emitter.rate=517", "emitter.lifetime=1.5±0.7", "emitter.speed=3±2"});
   scene = test::withInfluence(scene, "gravity");
+  scene = test::withInfluence(scene, "spin");
   return test::withInfluence(scene, "drag");
 }
 
