@@ -15,7 +15,21 @@
 namespace comet::cli {
 namespace {
 
-nlohmann::ordered_json jsonFrom(const ParticleFrame& frame, std::size_t cacheBytes) {
+std::uint64_t hitsIn(const ParticleFrame& frame) {
+  std::uint64_t hits = 0;
+  for (const DeflectionStats& stats : frame.deflections) hits += stats.hits;
+  return hits;
+}
+
+nlohmann::ordered_json deflectionsFrom(const Scene& scene, const ParticleFrame& frame) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const DeflectionStats& stats : frame.deflections)
+    if (const Scene::ItemPtr deflector = scene.find(stats.deflector))
+      list.push_back({{"deflector", deflector->name}, {"hits", stats.hits}, {"caught", stats.caught}});
+  return list;
+}
+
+nlohmann::ordered_json jsonFrom(const Scene& scene, const ParticleFrame& frame, std::size_t cacheBytes) {
   const FrameStats& stats = frame.stats;
   return {{"frame", frame.frame},
           {"living", stats.living},
@@ -23,6 +37,7 @@ nlohmann::ordered_json jsonFrom(const ParticleFrame& frame, std::size_t cacheByt
           {"deaths", stats.deaths},
           {"refused", stats.refused},
           {"lost", stats.lost},
+          {"deflections", deflectionsFrom(scene, frame)},
           {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
           {"hash", frame.stateDigest().hex()}};
@@ -30,9 +45,9 @@ nlohmann::ordered_json jsonFrom(const ParticleFrame& frame, std::size_t cacheByt
 
 void printLine(const ParticleFrame& frame) {
   const FrameStats& stats = frame.stats;
-  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.frame, stats.living,
-             stats.births, stats.deaths, stats.refused, stats.birthMilliseconds, stats.motionMilliseconds,
-             frame.bytes(), frame.stateDigest().hex());
+  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.frame,
+             stats.living, stats.births, stats.deaths, stats.refused, hitsIn(frame), stats.birthMilliseconds,
+             stats.motionMilliseconds, frame.bytes(), frame.stateDigest().hex());
 }
 
 }  // namespace
@@ -45,13 +60,16 @@ void exportData(const ExportOptions& options, Progress& progress) {
   const PointFormat format = options.format == "ply" ? PointFormat::Ply : PointFormat::Csv;
   const std::string stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("exporting", options.scene.quiet);
+  const bool isHits = options.what == "hits";
+  const auto tableOf = isHits ? hitTable : particleTable;
   SceneRun run = options.scene.run(scene);
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
-    const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));
+    const std::string name =
+        fmt::format("{}{}.{:04}{}", stem, isHits ? ".hits" : "", frame, extensionOf(format));
     writeFileAtomically(std::filesystem::path(options.folder) / name,
-                        encodePoints(particleTable(scene, *run.frame(frame, &progress)), format));
+                        encodePoints(tableOf(scene, *run.frame(frame, &progress)), format));
   }
   line.show(range.count(), range.count());
   SceneOptions::keepFrames(run);
@@ -66,12 +84,12 @@ void stats(const StatsOptions& options, Progress& progress) {
   SceneRun run(scene, cache);
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
   if (!options.json)
-    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",
-               "deaths", "refused", "births ms", "motion ms", "bytes", "hash");
+    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",
+               "deaths", "refused", "hits", "births ms", "motion ms", "bytes", "hash");
   for (int frame = range.first; frame <= range.last; ++frame) {
     const ParticleFramePtr particles = run.frame(frame, &progress);
     if (options.json)
-      list.push_back(jsonFrom(*particles, cache->bytes()));
+      list.push_back(jsonFrom(scene, *particles, cache->bytes()));
     else
       printLine(*particles);
   }

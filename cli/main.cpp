@@ -50,10 +50,11 @@ struct Commands {
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
-    command = add(app, "export", "particles as data", [this](Progress& p) { exportData(exportOptions, p); });
+    command = add(app, "export", "particles, or their hits on deflectors, as data",
+                  [this](Progress& p) { exportData(exportOptions, p); });
     exportOptions.scene.addTo(*command);
     command->add_option("--what", exportOptions.what, "what to export")
-        ->check(CLI::IsMember({"particles"}))
+        ->check(CLI::IsMember({"particles", "hits"}))
         ->required();
     command->add_option("--format", exportOptions.format, "csv or ply")
         ->check(CLI::IsMember({"csv", "ply"}))

@@ -2,6 +2,8 @@
 
 #include "render/look.h"
 
+#include <algorithm>
+
 namespace comet {
 namespace {
 
@@ -66,6 +68,37 @@ PointTable particleTable(const Scene& scene, const ParticleFrame& frame) {
   for (const ParticleGroup& group : frame.groups)
     if (const Scene::ItemPtr emitter = scene.find(group.emitter))
       addGroup(scene, *emitter, group, frame.frame, table);
+  return table;
+}
+
+PointTable hitTable(const Scene& scene, const ParticleFrame& frame) {
+  enum { Time, Particle, Thrower, Surface, Place, Normal = Place + 3, Speed = Normal + 3, kHitColumns };
+  constexpr const char* kHitNames[kHitColumns] = {"time", "id", "emitter", "deflector", "x",    "y",
+                                                  "z",    "nx", "ny",      "nz",        "speed"};
+  PointTable table;
+  for (const char* name : kHitNames) table.columns.push_back({name, PointColumn::Type::Float, {}, {}});
+  std::vector<PointColumn>& columns = table.columns;
+  columns[Particle].type = PointColumn::Type::Whole;
+  columns[Thrower].type = columns[Surface].type = PointColumn::Type::Text;
+  const auto addName = [&](PointColumn& column, ItemId item) {
+    const Scene::ItemPtr named = scene.find(item);
+    const std::string name = named ? named->name : std::string();
+    const auto known = std::find(column.texts.begin(), column.texts.end(), name);
+    column.numbers.push_back(static_cast<double>(known - column.texts.begin()));
+    if (known == column.texts.end()) column.texts.push_back(name);
+  };
+  for (const SurfaceHit& hit : frame.hits) {
+    columns[Time].numbers.push_back(hit.time);
+    columns[Particle].numbers.push_back(static_cast<double>(hit.particle));
+    addName(columns[Thrower], emitterOfId(hit.particle));
+    addName(columns[Surface], hit.deflector);
+    for (int axis = 0; axis < 3; ++axis) {
+      columns[static_cast<std::size_t>(Place + axis)].numbers.push_back(hit.position[axis]);
+      columns[static_cast<std::size_t>(Normal + axis)].numbers.push_back(hit.normal[axis]);
+    }
+    columns[Speed].numbers.push_back(hit.speed);
+  }
+  table.count = frame.hits.size();
   return table;
 }
 

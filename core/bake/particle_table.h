@@ -11,4 +11,9 @@ namespace comet {
 // (diameter, scene units), red, green, blue (linear, brightness included), opacity (0 to 1).
 PointTable particleTable(const Scene& scene, const ParticleFrame& frame);
 
+// The hits on deflectors in the step that led to the frame. Columns: time (seconds since the first frame),
+// id, emitter, deflector, x, y, z, nx, ny, nz (the surface's normal), speed (against the surface, units per
+// second).
+PointTable hitTable(const Scene& scene, const ParticleFrame& frame);
+
 }  // namespace comet

@@ -37,6 +37,15 @@ std::string bytesOf(const ParticleFrame& frame) {
     putNumber(bytes, stats.hits);
     putNumber(bytes, stats.caught);
   }
+  putNumber(bytes, static_cast<std::uint32_t>(frame.hits.size()));
+  for (const SurfaceHit& hit : frame.hits) {
+    putNumber(bytes, hit.time);
+    putNumber(bytes, hit.particle);
+    putNumber(bytes, hit.deflector);
+    putNumber(bytes, hit.speed);
+    putNumbers(bytes, &hit.position.x, 3);
+    putNumbers(bytes, &hit.normal.x, 3);
+  }
   putNumber(bytes, static_cast<std::uint32_t>(frame.groups.size()));
   for (const ParticleGroup& group : frame.groups) {
     putGroup(bytes, group);
@@ -57,6 +66,17 @@ ParticleFramePtr frameFrom(std::string_view bytes) {
     const auto deflector = reader.take<std::uint32_t>();
     const auto hits = reader.take<std::uint64_t>();
     frame->deflections.push_back({deflector, hits, reader.take<std::uint64_t>()});
+  }
+  const auto hits = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < hits; ++i) {
+    SurfaceHit hit;
+    hit.time = reader.take<double>();
+    hit.particle = reader.take<ParticleId>();
+    hit.deflector = reader.take<std::uint32_t>();
+    hit.speed = reader.take<float>();
+    reader.take(&hit.position.x, 3);
+    reader.take(&hit.normal.x, 3);
+    frame->hits.push_back(hit);
   }
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {

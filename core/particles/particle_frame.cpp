@@ -11,7 +11,8 @@ const ParticleGroup* ParticleFrame::find(std::uint32_t emitter) const {
 }
 
 std::size_t ParticleFrame::bytes() const {
-  std::size_t sum = sizeof *this + groups.capacity() * sizeof(ParticleGroup);
+  std::size_t sum = sizeof *this + groups.capacity() * sizeof(ParticleGroup) +
+                    deflections.capacity() * sizeof(DeflectionStats) + hits.capacity() * sizeof(SurfaceHit);
   for (const ParticleGroup& group : groups) sum += group.particles.bytes();
   return sum;
 }

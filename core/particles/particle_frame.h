@@ -45,11 +45,25 @@ struct DeflectionStats {
   std::uint64_t caught = 0;     // particles that were found inside and pushed out
 };
 
+// A particle that met a deflector.
+struct SurfaceHit {
+  double time = 0;  // seconds since the scene's first frame
+  ParticleId particle = 0;
+  std::uint32_t deflector = 0;  // its item id
+  float speed = 0;              // against the surface, units/s
+  Vec3 position{0.0F};
+  Vec3 normal{0.0F};  // of the surface, towards the particle
+};
+
+// Of the hits of a frame, so many are kept: the first ones.
+constexpr std::size_t kMostHitsKept = 50000;
+
 struct ParticleFrame {
   int frame = 0;
   std::vector<ParticleGroup> groups;  // in the scene's order of emitters
   FrameStats stats;
   std::vector<DeflectionStats> deflections;  // of deflectors that did anything, in the scene's order
+  std::vector<SurfaceHit> hits;              // in the step that led here, by their times
 
   // Null if the emitter has no group here.
   const ParticleGroup* find(std::uint32_t emitter) const;

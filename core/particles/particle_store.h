@@ -74,6 +74,8 @@ class FieldSet {
   std::uint32_t bits_ = (1U << (ParticleFields::Lifetime + 1)) - 1;
 };
 
+inline std::uint32_t emitterOfId(ParticleId id) { return static_cast<std::uint32_t>(id >> kBirthBits); }
+
 class ParticleStore : public ParticleFields {
  public:
   ParticleStore() = default;

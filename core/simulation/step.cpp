@@ -12,6 +12,7 @@
 #include <new>
 #include <numeric>
 #include <tbb/enumerable_thread_specific.h>
+#include <tuple>
 
 namespace comet {
 namespace {
@@ -157,7 +158,8 @@ void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Dura
   for (const ActingInfluence& acting : plan.influences) {
     const Deflector* deflector = acting.action().deflector();
     if (!deflector) continue;
-    work.deflectors.push_back({deflector, acting.weights(work.chunk, work.deflectorWeights[count++]),
+    work.deflectors.push_back({acting.influence(), deflector,
+                               acting.weights(work.chunk, work.deflectorWeights[count++]),
                                &work.deflections[acting.influence()]});
   }
   deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
@@ -427,6 +429,21 @@ std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspac
   return all;
 }
 
+// Of all threads, the first ones of the step.
+std::vector<SurfaceHit> hitsOf(const Workspaces& workspaces) {
+  std::vector<SurfaceHit> hits;
+  for (const std::unique_ptr<Workspace>& work : workspaces)
+    for (const auto& [deflector, count] : work->deflections)
+      hits.insert(hits.end(), count.list.begin(), count.list.end());
+  const auto isEarlier = [](const SurfaceHit& a, const SurfaceHit& b) {
+    return std::tie(a.time, a.particle, a.deflector) < std::tie(b.time, b.particle, b.deflector);
+  };
+  std::sort(hits.begin(), hits.end(), isEarlier);
+  if (hits.size() > kMostHitsKept) hits.resize(kMostHitsKept);
+  hits.shrink_to_fit();
+  return hits;
+}
+
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
   frame->frame = plan.time.frame;
@@ -457,6 +474,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.living += frame->groups.back().particles.size();
   }
   frame->deflections = deflectionsOf(plan, workspaces);
+  frame->hits = hitsOf(workspaces);
   return frame;
 }
 

@@ -27,7 +27,9 @@ struct Traveller {
   double time = 0;  // seconds since the scene's first frame
   double left = 0;  // seconds until the substep's end
   ParticleId id = 0;
+  double held = 0;  // as ParticleStore::Held
 
+  bool isLetGo() const { return held < 0; }
   Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }
   void goOn(double t) {
     at = placeAfter(t);
@@ -185,7 +187,7 @@ class Journey {
           glm::dot(traveller_.velocity - met.velocityAt(traveller_.at, traveller_.time), gap.normal);
       const double pull = glm::dot(traveller_.acceleration, gap.normal);
       const SurfaceRule& rule = met.deflector().rule();
-      if (rule.onHit == OnHit::Stick && pull <= rule.hold) return &met;
+      if (rule.onHit == OnHit::Stick && !traveller_.isLetGo() && pull <= rule.hold) return &met;
       if (rule.onHit == OnHit::Slide && away <= restingSpeed(pull)) return &met;
       if (whateverItsSpeed && away <= 0) return &met;
       if (pull <= noise() && std::abs(away) <= restingSpeed(pull)) return &met;
@@ -283,17 +285,18 @@ class Journey {
   // The impulse of a hit.
   void answer(const Met& met) {
     const SurfaceRule& rule = met.deflector().rule();
-    ++met.acting->count->hits;
-    if (rule.onHit == OnHit::End) {
-      ended_ = true;
-      return;
-    }
     const Vec3d normal = met.gapAt(traveller_.at, traveller_.time).normal;
     const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
     const Vec3d relative = traveller_.velocity - surface;
     const double against = std::max(0.0, -glm::dot(relative, normal));
+    note(*met.acting, normal, against);
+    if (rule.onHit == OnHit::End) {
+      ended_ = true;
+      return;
+    }
     if (rule.onHit == OnHit::Stick) {
       traveller_.velocity = surface;
+      traveller_.held = 0;
       return;
     }
     const RandomSource random = met.deflector().hitRandom(moment());
@@ -309,6 +312,12 @@ class Journey {
     Vec3d thrown = along + normal * (bounce * against);
     if (rule.roughness > 0 && bounce > 0) thrown = scattered(thrown, normal, rule.roughness, random);
     traveller_.velocity = surface + thrown;
+  }
+
+  void note(const ActingDeflector& acting, const Vec3d& normal, double against) const {
+    ++acting.count->hits;
+    acting.count->list.push_back({traveller_.time, traveller_.id, acting.id, static_cast<float>(against),
+                                  Vec3(traveller_.at), Vec3(normal)});
   }
 
   // Turned aside at random, but not into the surface.
@@ -333,7 +342,7 @@ class Journey {
     const SurfaceRule& rule = met.deflector().rule();
     const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
     const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
-    if (rule.onHit == OnHit::Stick) return rideAlong(met, traveller_.left);
+    if (rule.onHit == OnHit::Stick && !traveller_.isLetGo()) return stick(met);
     const double pressed = std::max(0.0, -glm::dot(traveller_.acceleration, gap.normal));
     Vec3d velocity = traveller_.velocity - surface;
     velocity -= gap.normal * glm::dot(velocity, gap.normal);
@@ -347,6 +356,20 @@ class Journey {
     // Friction stops it; it does not drive it back.
     const double stopsAfter = !isStill && most > 0 && slowing > 0 ? speed / slowing : kNever;
     slide(met, surface, velocity, acceleration, std::min(traveller_.left, stopsAfter), stopsAfter);
+  }
+
+  // Until the substep ends, or the time that it may stick is over.
+  void stick(const Met& met) {
+    const Deflector& deflector = met.deflector();
+    if (!deflector.rule().letsGo()) return rideAlong(met, traveller_.left);
+    const double until = std::max(0.0, deflector.stickTime(traveller_.id) - traveller_.held);
+    const double time = std::min(until, traveller_.left);
+    rideAlong(met, time);
+    traveller_.held += time;
+    if (time < until) return;
+    const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time);
+    traveller_.velocity += gap.normal * deflector.rule().letGoSpeed;
+    traveller_.held = -1;
   }
 
   void slide(const Met& met, const Vec3d& surface, const Vec3d& velocity, const Vec3d& acceleration,
@@ -437,6 +460,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
   DeflectorMasks masks;
   setMasks(deflectors, start, substep, durations, radii, chunk, masks);
   std::vector<Met> met;
+  float* held = chunk.present.has(ParticleStore::Held) ? chunk.field(ParticleStore::Held) : nullptr;
   for (std::size_t i = 0; i < chunk.count; ++i) {
     const double length = durations.of(i);
     if (masks[i] == 0 || !(length > 0)) continue;
@@ -449,6 +473,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
     traveller.time = substep.start + substep.length - length;
     traveller.left = length;
     traveller.id = chunk.ids[i];
+    if (held) traveller.held = held[i];
     met.clear();
     for (std::size_t d = 0; d < deflectors.size(); ++d) {
       const ActingDeflector& acting = deflectors[d];
@@ -462,6 +487,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
     if (!journey.run()) continue;
     chunk.setPosition(i, journey.traveller().at);
     chunk.setVelocity(i, journey.traveller().velocity);
+    if (held) held[i] = static_cast<float>(journey.traveller().held);
     if (journey.ended()) chunk.field(ParticleStore::Lifetime)[i] = 0;
   }
 }

@@ -8,6 +8,7 @@
 // or slides along it is held there, with friction against what pushes it.
 #pragma once
 
+#include "particles/particle_frame.h"
 #include "simulation/deflectors/deflector.h"
 
 #include <cstdint>
@@ -19,9 +20,11 @@ namespace comet {
 struct DeflectionCount {
   std::uint64_t hits = 0;    // the beginnings of contacts, bounces among them
   std::uint64_t caught = 0;  // particles that were found inside and pushed out
+  std::vector<SurfaceHit> list;
 };
 
 struct ActingDeflector {
+  ItemId id = 0;
   const Deflector* deflector = nullptr;
   Weights weights;  // 0 lets particles pass
   DeflectionCount* count = nullptr;
@@ -36,7 +39,8 @@ struct WayStart {
   Vec3d velocity(std::size_t i) const { return {fields[3][i], fields[4][i], fields[5][i]}; }
 };
 
-// `radii` may be null; otherwise half of each particle's size. Changes places, velocities and lifetimes.
+// `radii` may be null; otherwise half of each particle's size. Changes places, velocities and lifetimes, and
+// how long particles have stuck, if that is remembered.
 void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
              const Durations& durations, const double* radii, Chunk& chunk);
 

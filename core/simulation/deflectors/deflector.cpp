@@ -20,6 +20,8 @@ SurfaceRule ruleOf(const Item& item, double frame) {
   rule.friction = item.number("friction", frame);
   rule.roughness = radians(item.number("roughness", frame));
   rule.pass = item.number("pass", frame) / 100;
+  rule.stickTime = {item.number("stick_time", frame), item.value("stick_time").variation};
+  rule.letGoSpeed = item.number("let_go_speed", frame);
   rule.hold = item.number("hold", frame);
   rule.ownSize = item.number("own_size", frame) / 100;
   return rule;
@@ -139,10 +141,9 @@ const KindSpec& spec() {
               .range(0, 100)
               .usual(0, 1)
               .keyed()
-              .when("on_hit", {"bounce", "slide"})
+              .when("on_hit", {"bounce", "slide", "stick"})
               .tip("How much it holds back what moves along it: particles stay on a slope up to a rise of "
-                   "this "
-                   "to one. 0 is ice, 1 rubber."),
+                   "this to one. 0 is ice, 1 rubber. Where particles stick, it counts once they are let go."),
           number("roughness", "Roughness", 0)
               .in("Surface")
               .unit("°")
@@ -151,6 +152,25 @@ const KindSpec& spec() {
               .keyed()
               .when("on_hit", {"bounce"})
               .tip("By how much a bounce may be turned aside."),
+          number("stick_time", "Sticks for", 0)
+              .in("Surface")
+              .unit("s")
+              .range(0, 100000)
+              .usual(0, 5)
+              .keyed()
+              .varied()
+              .when("on_hit", {"stick"})
+              .tip("How long particles stick before they are let go; 0 for as long as they live."),
+          number("let_go_speed", "Lets go at", 0)
+              .in("Surface")
+              .unit("units/s")
+              .range(0, 1e6)
+              .usual(0, 10)
+              .keyed()
+              .when("on_hit", {"stick"})
+              .tip("How fast particles leave the surface when their time is over. At 0 they lie there, free "
+                   "to "
+                   "fall or to slide."),
           number("hold", "Hold", 1000)
               .in("Surface")
               .unit("units/s²")
@@ -181,8 +201,9 @@ const KindSpec& spec() {
 }  // namespace
 
 void SurfaceRule::describe(Hasher& hasher) const {
-  hasher << onHit << friction << roughness << pass << hold << ownSize;
+  hasher << onHit << friction << roughness << pass << hold << letGoSpeed << ownSize;
   bounce.describe(hasher);
+  stickTime.describe(hasher);
 }
 
 Deflector::Deflector(const Item& item, const FrameTime& time)

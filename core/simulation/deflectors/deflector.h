@@ -9,19 +9,25 @@
 #include "simulation/emission/varied.h"
 #include "simulation/influences/influence.h"
 
+#include <algorithm>
+
 namespace comet {
 
 struct SurfaceRule {
   enum class OnHit { Bounce, Slide, Stick, End };
 
   OnHit onHit = OnHit::Bounce;
-  Varied bounce{0.5, 0};  // share of the speed against the surface that is kept
-  double friction = 0;    // Coulomb's coefficient
-  double roughness = 0;   // radians by which a bounce may be turned aside
-  double pass = 0;        // share of particles that it does not stop
-  double hold = 0;        // a sticking particle comes off if it is pulled away with more, units/s²
-  double ownSize = 0;     // share of its own radius at which a particle is stopped
+  Varied bounce{0.5, 0};   // share of the speed against the surface that is kept
+  double friction = 0;     // Coulomb's coefficient
+  double roughness = 0;    // radians by which a bounce may be turned aside
+  double pass = 0;         // share of particles that it does not stop
+  Varied stickTime{0, 0};  // seconds after which it lets go; 0 for never
+  double letGoSpeed = 0;   // away from the surface then, units/s
+  double hold = 0;         // a sticking particle comes off if it is pulled away with more, units/s²
+  double ownSize = 0;      // share of its own radius at which a particle is stopped
 
+  // Whether what sticks to it comes off by itself.
+  bool letsGo() const { return onHit == OnHit::Stick && (stickTime.value > 0 || stickTime.variation > 0); }
   void describe(Hasher& hasher) const;
 };
 
@@ -30,6 +36,7 @@ class Deflector : public InfluenceAction {
   Deflector(const Item& item, const FrameTime& time);
 
   const Deflector* deflector() const override { return this; }
+  FieldSet remembers() const override { return rule_.letsGo() ? FieldSet{ParticleStore::Held} : FieldSet(); }
   void describe(Hasher& hasher) const override;
 
   const DeflectorShape& shape() const { return shape_; }
@@ -40,6 +47,10 @@ class Deflector : public InfluenceAction {
   // Whether a particle goes through it, always or never.
   bool letsPass(ParticleId id) const {
     return rule_.pass > 0 && random_.unit(id, Draw::DeflectPass) < rule_.pass;
+  }
+  // Seconds that a particle sticks to it.
+  double stickTime(ParticleId id) const {
+    return std::max(0.0, rule_.stickTime.pick(random_.signedUnit(id, Draw::StickTime)));
   }
   // For what differs from hit to hit of a particle: `moment` tells them apart.
   RandomSource hitRandom(std::uint64_t moment) const {

@@ -68,6 +68,83 @@ INSTANTIATE_TEST_SUITE_P(Rates, BouncingBall,
                          ::testing::Values(std::pair{24, 1}, std::pair{24, 4}, std::pair{30, 1},
                                            std::pair{30, 4}, std::pair{60, 1}, std::pair{60, 4}));
 
+TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
+  // Falls from 2 under no gravity at 3 units a second onto a plane that leans by 30°.
+  Scene scene = withInfluence(oneBurst(), "deflector", {"deflector.turn=0,0,30", "deflector.friction=0"});
+  scene = with(scene, {"emitter.place=1,2,0", "emitter.direction=0,-1,0"});
+  Frames run(scene);
+  std::vector<SurfaceHit> hits;
+  for (int frame = 1; frame <= 30; ++frame)
+    hits.insert(hits.end(), run.frame(frame)->hits.begin(), run.frame(frame)->hits.end());
+  ASSERT_EQ(hits.size(), 1U);
+  const SurfaceHit& hit = hits.front();
+  const double height = std::tan(kPi / 6);
+  EXPECT_NEAR(hit.time, (2 - height) / 3, 1e-3);
+  EXPECT_NEAR(hit.position.x, 1, 1e-5);
+  EXPECT_NEAR(hit.position.y, height, 1e-3);
+  EXPECT_NEAR(hit.normal.x, -0.5, 1e-6);
+  EXPECT_NEAR(hit.normal.y, std::cos(kPi / 6), 1e-6);
+  EXPECT_NEAR(hit.speed, 3 * std::cos(kPi / 6), 1e-5);
+  EXPECT_EQ(hit.deflector, scene.findByName("deflector")->id);
+  EXPECT_EQ(hit.particle, onlyGroup(run.frame(20)).ids()[0]);
+}
+
+TEST(Hits, AreTheSameOverThreadsAndComeByTheirTimes) {
+  Scene scene = withInfluence(underGravity(oneBurst(9000)), "deflector", {"deflector.bounce=60"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.place=0,2,0"});
+  const ParticleFramePtr many = simulate(scene, 24);
+  ParticleFramePtr one;
+  {
+    const ThreadLimit limit(1);
+    one = simulate(scene, 24);
+  }
+  ASSERT_GT(many->hits.size(), 100U);
+  ASSERT_EQ(many->hits.size(), one->hits.size());
+  EXPECT_EQ(many->hits.size(), hitsOf(*many));
+  for (std::size_t i = 0; i < one->hits.size(); ++i) {
+    EXPECT_EQ(many->hits[i].particle, one->hits[i].particle);
+    EXPECT_EQ(many->hits[i].time, one->hits[i].time);
+    EXPECT_LE(one->hits[i == 0 ? 0 : i - 1].time, one->hits[i].time);
+  }
+}
+
+TEST(Stick, LetsGoAfterItsTimeAtItsSpeed) {
+  // Reaches the ceiling, 3 units up at 3 units a second, after a second; sticks for half of one.
+  for (const char* substeps : {"1", "4"}) {
+    Scene scene =
+        withInfluence(oneBurst(), "deflector",
+                      {"deflector.shape=rectangle", "deflector.place=0,3,0", "deflector.on_hit=stick",
+                       "deflector.stick_time=0.51", "deflector.let_go_speed=2"});
+    scene = with(scene, {std::string("scene.substeps=") + substeps});
+    Frames run(scene);
+    const auto heightAt = [&](int frame) { return positionOf(onlyGroup(run.frame(frame)), 0).y; };
+    EXPECT_NEAR(heightAt(25), 3, 1e-3);
+    EXPECT_NEAR(heightAt(37), 3, 1e-3);
+    EXPECT_NEAR(velocityOf(onlyGroup(run.frame(38)), 0).y, -2, 1e-5);
+    // Let go after 1.51 s; a second and a half later it is 3 units lower.
+    EXPECT_NEAR(heightAt(1 + 72), 3 - 2 * (3 - 1.51), 2e-3);
+  }
+}
+
+TEST(Stick, WhatIsLetGoLiesFreeAndSticksAgainWhenItHitsAgain) {
+  Scene scene =
+      withInfluence(underGravity(oneBurst()), "deflector",
+                    {"deflector.on_hit=stick", "deflector.stick_time=0.5", "deflector.let_go_speed=4"});
+  scene = with(scene, {"emitter.speed=0", "emitter.place=0,0.5,0"});
+  Frames run(scene);
+  int hits = 0;
+  double highest = 0;
+  for (int frame = 2; frame <= 120; ++frame) {
+    const ParticleFramePtr now = run.frame(frame);
+    hits += static_cast<int>(hitsOf(*now));
+    if (hits > 0) highest = std::max(highest, positionOf(onlyGroup(now), 0).y);
+  }
+  // Falls for 0.32 s; then sticks for half a second and flies for 2 · 4 / g = 0.815 s, again and again.
+  const double fall = std::sqrt(2 * 0.5 / kGravity), round = 0.5 + 8 / kGravity;
+  EXPECT_EQ(hits, 1 + static_cast<int>((119 / 24.0 - fall) / round));
+  EXPECT_NEAR(highest, 16 / (2 * kGravity), 0.02);
+}
+
 class Slope : public ::testing::TestWithParam<double> {};
 
 TEST_P(Slope, ABlockStaysOrSlidesAsCoulombSays) {
