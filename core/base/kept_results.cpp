@@ -1,6 +1,7 @@
 #include "base/kept_results.h"
 
 #include <algorithm>
+#include <tbb/task_arena.h>
 
 namespace comet {
 namespace {
@@ -19,7 +20,9 @@ std::shared_ptr<const void> KeptResults::keptOrMade(
     std::rotate(found, found + 1, kept_.end());
     return kept_.back().second;
   }
-  std::shared_ptr<const void> made = make();
+  // A thread that waits for others in there must not take up a task that waits for this lock.
+  std::shared_ptr<const void> made;
+  tbb::this_task_arena::isolate([&] { made = make(); });
   if (kept_.size() == kMostKept) kept_.erase(kept_.begin());
   kept_.emplace_back(key, made);
   return made;

@@ -51,4 +51,21 @@ std::shared_ptr<const SurfaceTree> MeshContent::surfaceTree() const {
                               [this] { return std::make_shared<const SurfaceTree>(mesh_); });
 }
 
+std::shared_ptr<const DistanceField> MeshContent::distanceField(int cells) const {
+  if (report_.triangles == 0) return nullptr;
+  // Asked before: while one result is made, no other can be.
+  const auto tree = surfaceTree();
+  const auto inside = insideTest();
+  return derived<DistanceField>((Hasher() << "distance field" << cells).digest(), [&] {
+    return std::make_shared<const DistanceField>(mesh_, *tree, inside.get(), cells);
+  });
+}
+
+std::size_t MeshContent::selfCrossings() const {
+  const auto tree = surfaceTree();
+  return *derived<std::size_t>((Hasher() << "self crossings").digest(), [&] {
+    return std::make_shared<const std::size_t>(crossingEdges(mesh_, *tree));
+  });
+}
+
 }  // namespace comet

@@ -1,6 +1,7 @@
 // A mesh that a scene uses, with what is needed to give births on it.
 #pragma once
 
+#include "geometry/distance_field.h"
 #include "geometry/mesh_sampler.h"
 #include "geometry/surface_tree.h"
 #include "params/file_ref.h"
@@ -22,6 +23,10 @@ class MeshContent : public FileContent {
   // To tell inside from outside. Null if the mesh is not closed.
   std::shared_ptr<const VerticalLines> insideTest() const;
   std::shared_ptr<const SurfaceTree> surfaceTree() const;
+  // Null if the mesh has no triangles.
+  std::shared_ptr<const DistanceField> distanceField(int cells) const;
+  // How many of its edges go through another of its faces.
+  std::size_t selfCrossings() const;
 
  private:
   Mesh mesh_;

@@ -147,4 +147,18 @@ std::optional<SurfaceTree::Meeting> SurfaceTree::firstOn(const Vec3d& from, cons
   return Meeting{std::clamp(share, 0.0, 1.0), ray.hit.primID};
 }
 
+std::size_t crossingEdges(const Mesh& mesh, const SurfaceTree& tree) {
+  const auto edges = edgesOf(mesh);
+  return static_cast<std::size_t>(std::count_if(edges.begin(), edges.end(), [&](const auto& edge) {
+    const Vec3d from(mesh.points[edge[0]]), to(mesh.points[edge[1]]);
+    // Not quite to its ends, where it meets its neighbours.
+    const Vec3d inset = (to - from) * 1e-3;
+    const auto meeting = tree.firstOn(from + inset, to - inset);
+    if (!meeting) return false;
+    const Mesh::Triangle& met = mesh.triangles[meeting->triangle];
+    return std::none_of(met.begin(), met.end(),
+                        [&edge](std::uint32_t corner) { return corner == edge[0] || corner == edge[1]; });
+  }));
+}
+
 }  // namespace comet

@@ -44,4 +44,7 @@ class SurfaceTree {
   std::unique_ptr<Tree> tree_;
 };
 
+// How many of the mesh's edges go through a triangle that they do not belong to.
+std::size_t crossingEdges(const Mesh& mesh, const SurfaceTree& tree);
+
 }  // namespace comet

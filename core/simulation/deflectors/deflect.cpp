@@ -8,6 +8,7 @@
 #include <cstring>
 #include <glm/geometric.hpp>
 #include <limits>
+#include <optional>
 
 namespace comet {
 namespace {
@@ -82,7 +83,8 @@ struct OwnWay {
 
 struct Hit {
   const Met* met = nullptr;
-  double after = kNever;  // seconds
+  double after = kNever;          // seconds
+  std::optional<Vec3d> normal{};  // of the surface, in the scene, where finding the hit has told it
 };
 
 class Journey {
@@ -97,7 +99,9 @@ class Journey {
     for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
       // Most come flying, and need not be asked twice what they touch.
       const bool mayRest = touches_ || hits > 0;
-      if (const Met* touched = mayRest ? restsOn(hits >= kMostHits) : nullptr) {
+      const Met* touched = mayRest ? restsOn(hits >= kMostHits) : nullptr;
+      contact_ = {};
+      if (touched) {
         meet(*touched);
         followSurface(*touched);
         continue;
@@ -110,7 +114,7 @@ class Journey {
       }
       meet(*hit.met);
       traveller_.goOn(hit.after);
-      answer(*hit.met);
+      answer(hit);
     }
     // Between surfaces that throw it to and fro it is left where they put it.
     if (!ended_ && traveller_.left > 0 && last_) rideAlong(*last_, traveller_.left);
@@ -181,7 +185,9 @@ class Journey {
   // off.
   const Met* restsOn(bool whateverItsSpeed) const {
     for (const Met& met : met_) {
-      const SurfaceDistance gap = met.gapAt(traveller_.at, traveller_.time, 2 * met.touching());
+      const SurfaceDistance gap = contact_.met == &met
+                                      ? SurfaceDistance{0, *contact_.normal}
+                                      : met.gapAt(traveller_.at, traveller_.time, 2 * met.touching());
       if (gap.distance > 2 * met.touching()) continue;
       const double away =
           glm::dot(traveller_.velocity - met.velocityAt(traveller_.at, traveller_.time), gap.normal);
@@ -210,18 +216,24 @@ class Journey {
     Hit first;
     for (const Met& met : met_) {
       if (&met == except) continue;
-      const double after = timeOfHit(met, std::min(within, first.after));
-      if (after < first.after) first = {&met, after};
+      const Hit hit = hitOn(met, std::min(within, first.after));
+      if (hit.after < first.after) first = hit;
     }
     return first;
   }
 
-  // Seconds until the particle is as near as it may come and goes on inwards; never, if not before `until`.
-  double timeOfHit(const Met& met, double until) const {
-    if (!(until > 0)) return kNever;
+  // When the particle is as near as it may come and goes on inwards; never, if not before `until`.
+  Hit hitOn(const Met& met, double until) const {
+    if (!(until > 0)) return {};
     const OwnWay way(met, traveller_, until);
     const DeflectorShape& shape = met.deflector().shape();
-    if (shape.type() == DeflectorShape::Type::Mesh) return timeOfCrossing(met, way, until);
+    if (shape.isMetByField()) return {&met, timeOfTouch(met, way, until)};
+    if (shape.type() == DeflectorShape::Type::Mesh) return crossingOf(met, way, until);
+    return {&met, timeOfHit(met, way, until)};
+  }
+
+  static double timeOfHit(const Met& met, const OwnWay& way, double until) {
+    const DeflectorShape& shape = met.deflector().shape();
     std::array<SurfacePart, DeflectorShape::kMostParts> parts;
     double t = 0;
     for (int step = 0; step < kMostTraceSteps; ++step) {
@@ -246,9 +258,23 @@ class Journey {
     return t;
   }
 
-  // As timeOfHit, for a mesh: along so many straight pieces that none is farther from the parabola than the
+  // As timeOfHit, for a distance field: as far at a time as that says is free.
+  static double timeOfTouch(const Met& met, const OwnWay& way, double until) {
+    constexpr int kMostSteps = 256;
+    const double least = met.touching() / way.fastest;
+    double t = 0;
+    for (int step = 0; step < kMostSteps && t < until; ++step) {
+      const SurfaceDistance surface = met.deflector().shape().at(way.at(t));
+      const double gap = surface.distance - met.clearance - met.touching();
+      if (gap <= 0 && glm::dot(way.velocityAt(t), surface.normal) < -1e-9 * way.fastest) return t;
+      t += std::max(least, gap / (DistanceField::kSteepest * way.fastest));
+    }
+    return t < until ? t : kNever;
+  }
+
+  // The hit on a mesh: along so many straight pieces that none is farther from the parabola than the
   // skin is thick.
-  static double timeOfCrossing(const Met& met, const OwnWay& way, double until) {
+  Hit crossingOf(const Met& met, const OwnWay& way, double until) const {
     constexpr double kMostPieces = 64;
     const double sag = glm::length(way.acceleration) * until * until / 8;
     const int pieces = static_cast<int>(
@@ -266,9 +292,11 @@ class Journey {
       if (!crossing) continue;
       const double towards = -glm::dot(along, crossing->normal) / distance;
       const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
-      if (stops <= distance) return begins + length * std::max(0.0, stops / distance);
+      if (stops > distance) continue;
+      const double after = begins + length * std::max(0.0, stops / distance);
+      return {&met, after, met.poseAt(traveller_.time + after).turn * crossing->normal};
     }
-    return kNever;
+    return {};
   }
 
   // Until a gap that widens at a speed, which changes at an acceleration, is closed.
@@ -283,9 +311,11 @@ class Journey {
   }
 
   // The impulse of a hit.
-  void answer(const Met& met) {
+  void answer(const Hit& hit) {
+    const Met& met = *hit.met;
     const SurfaceRule& rule = met.deflector().rule();
-    const Vec3d normal = met.gapAt(traveller_.at, traveller_.time).normal;
+    const Vec3d normal = hit.normal ? *hit.normal : met.gapAt(traveller_.at, traveller_.time).normal;
+    contact_ = {&met, 0, normal};
     const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
     const Vec3d relative = traveller_.velocity - surface;
     const double against = std::max(0.0, -glm::dot(relative, normal));
@@ -384,7 +414,7 @@ class Journey {
     traveller_.acceleration = pushing;
     if (until == stopsAfter) traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
     settleOn(met);
-    if (other.met && until == other.after) answer(*other.met);
+    if (other.met && until == other.after) answer(other);
   }
 
   // Back onto the surface that it left or sank into because that is bent; one that bounces may fly off.
@@ -414,6 +444,7 @@ class Journey {
   bool touches_ = false;  // anything, at the beginning
   bool hasMet_ = false;
   const Met* last_ = nullptr;  // the one that was met last
+  Hit contact_;                // just now, at this very place
   bool ended_ = false;
 };
 

@@ -73,6 +73,26 @@ const KindSpec& spec() {
               .usual(0.1, 10)
               .when("shape", {"mesh"})
               .tip("How many times its own size the mesh has."),
+          choice("met_by", "Met by",
+                 {{"fitting", "What fits",
+                   "A distance field for a closed mesh that particles meet with their own "
+                   "size; rays for all others."},
+                  {"rays", "Rays", "Exact, along each particle's way; for anything."},
+                  {"field", "A distance field",
+                   "Distances on a grid: rounder edges, quick where many particles "
+                   "lie on the mesh. For closed meshes."}})
+              .in("Shape")
+              .when("shape", {"mesh"})
+              .tip("How it is found out where particles meet the mesh."),
+          integer("field_cells", "Cells", 96)
+              .in("Shape")
+              .range(8, 512)
+              .usual(32, 256)
+              .when("shape", {"mesh"})
+              .when("met_by", {"fitting", "field"})
+              .tip("How finely a distance field is stored: cells along the mesh's longest side. Twice as "
+                   "many take "
+                   "eight times the memory."),
           flag("inside_out", "Inside out", false)
               .keyed()
               .in("Shape")

@@ -54,6 +54,10 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame)
     const Box bounds = mesh_->mesh().bounds();
     half_ = 0.5 * meshScale_ * bounds.extent();
     centre_ = meshScale_ * bounds.centre();
+    fieldCells_ = deflector.integer("field_cells", frame);
+    const bool wantsField = deflector.chooses("met_by", "field") || (deflector.chooses("met_by", "fitting") &&
+                                                                     deflector.number("own_size", frame) > 0);
+    metByField_ = wantsField && mesh_->report().isClosed();
   }
   const bool isRound =
       type_ == Type::Disc || type_ == Type::Sphere || type_ == Type::Cylinder || type_ == Type::Capsule;
@@ -69,6 +73,9 @@ DeflectorShape DeflectorShape::readyToMeet() const {
   if (mesh_) {
     ready.tree_ = mesh_->surfaceTree();
     ready.inside_ = mesh_->insideTest();
+    constexpr int kCoarseCells = 96;
+    ready.near_ = mesh_->distanceField(kCoarseCells);
+    if (metByField_) ready.field_ = mesh_->distanceField(fieldCells_);
   }
   return ready;
 }
@@ -110,22 +117,34 @@ SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
 }
 
 SurfaceDistance DeflectorShape::fromMesh(const Vec3d& place, double within) const {
+  const SurfaceDistance far{std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
   const Vec3d own = place / meshScale_;
+  if (!std::isinf(within) && near_ && near_->atLeast(own) * meshScale_ > within) return far;
   const auto nearest = tree_ ? tree_->nearest(own, within / meshScale_) : std::nullopt;
-  if (!nearest) return {std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
+  if (!nearest) return far;
   const SurfaceDistance away =
       awayFrom(nearest->at * meshScale_, place, mesh_->mesh().faceNormal(nearest->triangle));
   // Seen from within what is solid, the way to the surface leads out.
-  const bool isIn = inside_ && inside_->isInside(own);
-  return isIn ? SurfaceDistance{-away.distance, -away.normal} : away;
+  return isInsideMesh(own) ? SurfaceDistance{-away.distance, -away.normal} : away;
+}
+
+SurfaceDistance DeflectorShape::fromField(const Vec3d& place) const {
+  const DistanceField::Reading reading = field_->at(place / meshScale_);
+  return {reading.distance * meshScale_, reading.gradient};
+}
+
+bool DeflectorShape::isInsideMesh(const Vec3d& own) const {
+  if (!inside_) return false;
+  return near_ && near_->atLeast(own) > 0 ? near_->isInsideAway(own) : inside_->isInside(own);
 }
 
 bool DeflectorShape::isInside(const Vec3d& place) const {
-  if (type_ == Type::Mesh) return inside_ && inside_->isInside(place / meshScale_) != insideOut_;
+  if (type_ == Type::Mesh) return inside_ && isInsideMesh(place / meshScale_) != insideOut_;
   return at(place).distance < 0;
 }
 
 std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& from, const Vec3d& to) const {
+  if (near_ && near_->atLeast(from / meshScale_) * meshScale_ > glm::length(to - from)) return std::nullopt;
   const auto meeting = tree_ ? tree_->firstOn(from / meshScale_, to / meshScale_) : std::nullopt;
   if (!meeting) return std::nullopt;
   const Vec3d normal = mesh_->mesh().faceNormal(meeting->triangle);
@@ -133,7 +152,9 @@ std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& fr
 }
 
 SurfaceDistance DeflectorShape::at(const Vec3d& place, double within) const {
-  SurfaceDistance out = type_ == Type::Mesh ? fromMesh(place, within) : outside(place);
+  SurfaceDistance out = field_                ? fromField(place)
+                        : type_ == Type::Mesh ? fromMesh(place, within)
+                                              : outside(place);
   // What is not near enough to tell is far on either side.
   if (std::isinf(out.distance)) return out;
   return insideOut_ ? SurfaceDistance{-out.distance, -out.normal} : out;
@@ -179,7 +200,8 @@ int DeflectorShape::parts(const Vec3d& place, std::array<SurfacePart, kMostParts
 
 void DeflectorShape::describe(Hasher& hasher) const {
   hasher << type_ << half_ << insideOut_ << meshScale_ << (mesh_ != nullptr);
-  if (mesh_) hasher << mesh_->digest();
+  if (mesh_) hasher << mesh_->digest() << metByField_;
+  if (metByField_) hasher << fieldCells_;
 }
 
 }  // namespace comet

@@ -41,6 +41,13 @@ class DeflectorShape {
   // Builds what finds places on a mesh, which takes a while the first time; before, one can only draw it.
   DeflectorShape readyToMeet() const;
 
+  // How particles meet a mesh: by rays along their ways and the exact nearest points, or by distances on a
+  // grid. The latter know an inside and how near the surface is, and so suit what is closed and particles
+  // that are stopped by their rims; the former suit everything else.
+  bool isMetByField() const { return metByField_; }
+  // Cells of the distance field along the mesh's longest side.
+  int fieldCells() const { return fieldCells_; }
+
   Type type() const { return type_; }
   // Half the size along each axis; the radius is its x.
   const Vec3d& half() const { return half_; }
@@ -66,6 +73,10 @@ class DeflectorShape {
     Vec3d normal{0, 1, 0};
   };
   std::optional<Crossing> crossing(const Vec3d& from, const Vec3d& to) const;
+  // No surface of a mesh is nearer than this; may be negative.
+  double atLeast(const Vec3d& place) const {
+    return near_ ? near_->atLeast(place / meshScale_) * meshScale_ : 0;
+  }
   // All surfaces that could be met next. What is seen from outside is convex and one of them; what holds
   // particles in has several.
   static constexpr int kMostParts = 6;
@@ -75,6 +86,8 @@ class DeflectorShape {
  private:
   SurfaceDistance outside(const Vec3d& place) const;
   SurfaceDistance fromMesh(const Vec3d& place, double within) const;
+  SurfaceDistance fromField(const Vec3d& place) const;
+  bool isInsideMesh(const Vec3d& own) const;
 
   Type type_ = Type::Plane;
   Vec3d half_{1.0}, centre_{0.0};
@@ -83,6 +96,10 @@ class DeflectorShape {
   double meshScale_ = 1;
   std::shared_ptr<const SurfaceTree> tree_;
   std::shared_ptr<const VerticalLines> inside_;  // null for an open mesh
+  bool metByField_ = false;
+  int fieldCells_ = 0;
+  std::shared_ptr<const DistanceField> field_;  // if it is met by that
+  std::shared_ptr<const DistanceField> near_;   // a coarse one, which saves most searches
 };
 
 }  // namespace comet

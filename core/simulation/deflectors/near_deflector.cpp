@@ -38,9 +38,6 @@ struct NearCylinder {
     return (x * x + z * z <= (h.x + r) * (h.x + r)) & (std::abs(y) <= h.y + r);
   }
 };
-struct NearAlways {
-  static bool test(const Half&, float, float, float, float) { return true; }
-};
 struct NearHollowBox {
   static bool test(const Half& h, float x, float y, float z, float r) {
     return (std::abs(x) >= h.x - r) | (std::abs(y) >= h.y - r) | (std::abs(z) >= h.z - r);
@@ -67,9 +64,10 @@ struct Frame {
   float more, perUnit;  // of range: in all, and per unit of distance from the deflector's place
 };
 
-template <typename Near>
-void mark(const Frame& frame, const Half& half, const Ranges& ranges, std::size_t count, std::uint32_t bit,
-          DeflectorMasks& masks) {
+// `isNear(x, y, z, r)` is asked for each place in the deflector's own space.
+template <typename IsNear>
+void markWhere(const Frame& frame, const IsNear& isNear, const Ranges& ranges, std::size_t count,
+               std::uint32_t bit, DeflectorMasks& masks) {
   const float *px = ranges.start[0], *py = ranges.start[1], *pz = ranges.start[2];
   const auto& m = frame.turn;
   for (std::size_t i = 0; i < count; ++i) {
@@ -79,8 +77,28 @@ void mark(const Frame& frame, const Half& half, const Ranges& ranges, std::size_
     const float z = m[2][0] * wx + m[2][1] * wy + m[2][2] * wz;
     const float range = ranges.range[i];
     const float r = range + frame.more + frame.perUnit * (std::abs(x) + std::abs(y) + std::abs(z) + range);
-    masks[i] |= Near::test(half, x, y, z, r) ? bit : 0;
+    masks[i] |= isNear(x, y, z, r) ? bit : 0;
   }
+}
+
+template <typename Near>
+void mark(const Frame& frame, const Half& half, const Ranges& ranges, std::size_t count, std::uint32_t bit,
+          DeflectorMasks& masks) {
+  markWhere(
+      frame, [&half](float x, float y, float z, float r) { return Near::test(half, x, y, z, r); }, ranges,
+      count, bit, masks);
+}
+
+// Meshes tell how far they are at least; who is in the midst of one has to be put out.
+void markMesh(const Frame& frame, const DeflectorShape& shape, const Ranges& ranges, std::size_t count,
+              std::uint32_t bit, DeflectorMasks& masks) {
+  markWhere(
+      frame,
+      [&shape](float x, float y, float z, float r) {
+        const Vec3d place = Vec3d(x, y, z) + shape.centre();
+        return shape.atLeast(place) <= static_cast<double>(r) || shape.isInside(place);
+      },
+      ranges, count, bit, masks);
 }
 
 Frame frameOf(const Deflector& deflector, double clearance, double fromShare, double seconds) {
@@ -114,8 +132,7 @@ void markNear(const Deflector& deflector, double clearance, double fromShare, do
   switch (shape.type()) {
     case DeflectorShape::Type::Mesh:
       if (!shape.mesh()) return;
-      return isHollow ? mark<NearAlways>(frame, half, ranges, count, bit, masks)
-                      : mark<NearBox>(frame, half, ranges, count, bit, masks);
+      return markMesh(frame, shape, ranges, count, bit, masks);
     case DeflectorShape::Type::Plane:
       return mark<NearPlane>(frame, half, ranges, count, bit, masks);
     case DeflectorShape::Type::Rectangle:

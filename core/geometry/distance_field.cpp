@@ -1,0 +1,115 @@
+#include "geometry/distance_field.h"
+
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr int kMargin = 2;  // cells around the mesh's box
+
+struct Layout {
+  Layout(const Mesh& mesh, int cells) : bounds(mesh.bounds()) {
+    const Vec3d extent = bounds.extent();
+    spacing = std::max({extent.x, extent.y, extent.z, 1e-9}) / cells;
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      counts[axis] =
+          static_cast<std::size_t>(std::ceil(extent[static_cast<int>(axis)] / spacing)) + 1 + 2 * kMargin;
+    least = bounds.least - Vec3d(kMargin * spacing);
+  }
+
+  Box bounds;
+  double spacing;
+  Vec3d least;
+  std::array<std::size_t, 3> counts;
+};
+
+}  // namespace
+
+std::size_t DistanceField::bytesFor(const Mesh& mesh, int cells) {
+  const Layout layout(mesh, cells);
+  return layout.counts[0] * layout.counts[1] * layout.counts[2] * sizeof(float);
+}
+
+DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside,
+                             int cells) {
+  const Layout layout(mesh, cells);
+  bounds_ = layout.bounds;
+  spacing_ = layout.spacing;
+  least_ = layout.least;
+  countX_ = layout.counts[0];
+  countY_ = layout.counts[1];
+  countZ_ = layout.counts[2];
+  perUnit_ = 1 / spacing_;
+  mostAt_ =
+      Vec3d(static_cast<double>(countX_), static_cast<double>(countY_), static_cast<double>(countZ_)) - 0.5;
+  values_.resize(countX_ * countY_ * countZ_);
+  parallelFor(countZ_ * countY_, [&](std::size_t row) {
+    // A neighbour's distance tells how far the next one may be.
+    double within = std::numeric_limits<double>::infinity();
+    for (std::size_t x = 0; x < countX_; ++x) {
+      const Vec3d place = placeOf({x, row % countY_, row / countY_});
+      const auto nearest = tree.nearest(place, within);
+      const double distance = nearest ? glm::length(nearest->at - place) : 0;
+      within = (distance + spacing_) * (1 + 1e-6);
+      values_[row * countX_ + x] =
+          static_cast<float>(inside && inside->isInside(place) ? -distance : distance);
+    }
+  });
+}
+
+Vec3d DistanceField::placeOf(const Node& node) const {
+  return least_ +
+         Vec3d(static_cast<double>(node.x), static_cast<double>(node.y), static_cast<double>(node.z)) *
+             spacing_;
+}
+
+DistanceField::Node DistanceField::nodeNear(const Vec3d& place) const {
+  const Vec3d at = (place - least_) / spacing_ + 0.5;
+  const auto index = [](double position, std::size_t count) {
+    return static_cast<std::size_t>(std::clamp(position, 0.0, static_cast<double>(count - 1)));
+  };
+  return {index(at.x, countX_), index(at.y, countY_), index(at.z, countZ_)};
+}
+
+bool DistanceField::isOnGrid(const Vec3d& place) const {
+  const Vec3d at = (place - least_) / spacing_;
+  return at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < static_cast<double>(countX_ - 1) &&
+         at.y < static_cast<double>(countY_ - 1) && at.z < static_cast<double>(countZ_ - 1);
+}
+
+DistanceField::Reading DistanceField::beyond(const Vec3d& place) const {
+  const Vec3d away = place - glm::clamp(place, bounds_.least, bounds_.most);
+  const double distance = glm::length(away);
+  return {distance, unitOr(away, Vec3d(0, 1, 0))};
+}
+
+DistanceField::Reading DistanceField::at(const Vec3d& place) const {
+  if (!isOnGrid(place)) return beyond(place);
+  const Vec3d at = (place - least_) / spacing_;
+  const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
+             z = static_cast<std::size_t>(at.z);
+  const Vec3d t = at - glm::floor(at);
+  const float* corner = values_.data() + (z * countY_ + y) * countX_ + x;
+  const std::size_t up = countX_, deep = countX_ * countY_;
+  // Along x on the four edges, and how it changes there.
+  std::array<double, 4> value, slope;
+  constexpr std::size_t kEdges = 4;
+  for (std::size_t edge = 0; edge < kEdges; ++edge) {
+    const float* from = corner + (edge & 1) * up + (edge >> 1) * deep;
+    slope[edge] = static_cast<double>(from[1]) - from[0];
+    value[edge] = from[0] + t.x * slope[edge];
+  }
+  const auto mix = [](double a, double b, double share) { return a + (b - a) * share; };
+  const double low = mix(value[0], value[1], t.y), high = mix(value[2], value[3], t.y);
+  const Vec3d gradient(mix(mix(slope[0], slope[1], t.y), mix(slope[2], slope[3], t.y), t.z),
+                       mix(value[1] - value[0], value[3] - value[2], t.z), high - low);
+  return {mix(low, high, t.z), unitOr(gradient, Vec3d(0, 1, 0))};
+}
+
+}  // namespace comet
