@@ -51,16 +51,17 @@ const KindSpec& spec() {
       "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
       "and turn.",
       influenceParams({
-          choice(
-              "shape", "Shape",
-              {{"plane", "Plane", "Without end; what is below it is solid."},
-               {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
-               {"disc", "Disc", "A flat round piece, hit from both sides."},
-               {"box", "Box", "Along its own axes."},
-               {"sphere", "Sphere", "A ball."},
-               {"cylinder", "Cylinder", "Upright, with flat ends."},
-               {"capsule", "Capsule", "Upright, with round ends."},
-               {"mesh", "Mesh", "From a file: a closed one is solid, an open one is hit from both sides."}})
+          choice("shape", "Shape",
+                 {{"plane", "Plane", "Without end; what is below it is solid."},
+                  {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
+                  {"disc", "Disc", "A flat round piece, hit from both sides."},
+                  {"box", "Box", "Along its own axes."},
+                  {"sphere", "Sphere", "A ball."},
+                  {"cylinder", "Cylinder", "Upright, with flat ends."},
+                  {"capsule", "Capsule", "Upright, with round ends."},
+                  {"mesh", "Mesh", "From a file: a closed one is solid, an open one is hit from both sides."},
+                  {"relief", "Relief", "A picture lying flat, as high as it is bright; hit from both sides."},
+                  {"cut_out", "Cut-out", "What is opaque in a picture, standing upright, as a solid wall."}})
               .in("Shape")
               .tip("What particles meet."),
           file("mesh", "Mesh", FileKind::Mesh)
@@ -73,6 +74,45 @@ const KindSpec& spec() {
               .usual(0.1, 10)
               .when("shape", {"mesh"})
               .tip("How many times its own size the mesh has."),
+          file("picture", "Picture", FileKind::Picture)
+              .in("Shape")
+              .when("shape", {"relief", "cut_out"})
+              .tip("The picture that the shape is made from. A name with # for each digit stands for a "
+                   "sequence."),
+          number("picture_width", "Width", 4)
+              .in("Shape")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(0.5, 20)
+              .when("shape", {"relief", "cut_out"})
+              .tip("How wide the picture is in the scene; its height follows."),
+          number("relief_height", "Height", 1)
+              .in("Shape")
+              .unit("units")
+              .range(0, 1e6)
+              .usual(0, 5)
+              .when("shape", {"relief"})
+              .tip("How high white lies over black."),
+          number("thickness", "Thickness", 0.5)
+              .in("Shape")
+              .unit("units")
+              .range(0.001, 1e6)
+              .usual(0.05, 5)
+              .when("shape", {"cut_out"})
+              .tip("How thick the wall is, half of it on either side of the picture."),
+          number("opaque_from", "Opaque from", 50)
+              .in("Shape")
+              .unit("%")
+              .range(0, 100)
+              .usual(1, 99)
+              .when("shape", {"cut_out"})
+              .tip("What is less opaque than this is left out."),
+          integer("picture_cells", "Fineness", 64)
+              .in("Shape")
+              .range(4, 256)
+              .usual(16, 128)
+              .when("shape", {"relief", "cut_out"})
+              .tip("How closely the shape follows the picture: pieces along its longer side."),
           choice("met_by", "Met by",
                  {{"fitting", "What fits",
                    "A distance field for a closed mesh that particles meet with their own "
@@ -82,13 +122,13 @@ const KindSpec& spec() {
                    "Distances on a grid: rounder edges, quick where many particles "
                    "lie on the mesh. For closed meshes."}})
               .in("Shape")
-              .when("shape", {"mesh"})
+              .when("shape", {"mesh", "cut_out"})
               .tip("How it is found out where particles meet the mesh."),
           integer("field_cells", "Cells", 96)
               .in("Shape")
               .range(8, 512)
               .usual(32, 256)
-              .when("shape", {"mesh"})
+              .when("shape", {"mesh", "cut_out"})
               .when("met_by", {"fitting", "field"})
               .tip("How finely a distance field is stored: cells along the mesh's longest side. Twice as "
                    "many take "
@@ -96,7 +136,7 @@ const KindSpec& spec() {
           flag("inside_out", "Inside out", false)
               .keyed()
               .in("Shape")
-              .when("shape", {"box", "sphere", "cylinder", "capsule", "mesh"})
+              .when("shape", {"box", "sphere", "cylinder", "capsule", "mesh", "cut_out"})
               .tip(
                   "Hollow: it holds in what is within it, and puts back in what is outside. A mesh has to be "
                   "closed for this."),

@@ -1,5 +1,8 @@
 #include "simulation/deflectors/deflector_shape.h"
 
+#include "geometry/picture_mesh.h"
+#include "io/picture_content.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -42,15 +45,40 @@ SurfaceDistance fromBox(const Vec3d& place, const Vec3d& half) {
   return {distance, beyond * side / distance};
 }
 
+// Made once for each picture and each size, and kept with the item. Null without a picture.
+std::shared_ptr<const MeshContent> meshFromPicture(const Item& deflector, double frame) {
+  const auto content = deflector.content<PictureContent>("picture");
+  if (!content) return nullptr;
+  const bool isRelief = deflector.chooses("shape", "relief");
+  const int index = static_cast<int>(std::floor(frame));
+  const PictureGrid grid{deflector.integer("picture_cells", frame), deflector.number("picture_width", frame)};
+  const double depth = deflector.number(isRelief ? "relief_height" : "thickness", frame);
+  const double threshold = std::max(1e-3, deflector.number("opaque_from", frame) / 100);
+  Hasher key;
+  key << isRelief << content->digest() << content->indexAt(index) << grid.cells << grid.width << depth
+      << threshold;
+  return deflector.kept->get<MeshContent>(key.digest(), [&] {
+    const Picture& picture = *content->at(index);
+    return std::make_shared<const MeshContent>(isRelief ? reliefOf(picture, grid, depth)
+                                                        : cutOutOf(picture, grid, threshold, depth));
+  });
+}
+
+Type typeOf(const Item& deflector) {
+  if (deflector.chooses("shape", "relief") || deflector.chooses("shape", "cut_out")) return Type::Mesh;
+  return deflector.choiceAs<Type>(
+      "shape", std::array<std::string_view, 8>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
+                                               "capsule", "mesh"});
+}
+
 }  // namespace
 
-DeflectorShape::DeflectorShape(const Item& deflector, double frame)
-    : type_(deflector.choiceAs<Type>(
-          "shape", std::array<std::string_view, 8>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
-                                                   "capsule", "mesh"})) {
-  if (type_ == Type::Mesh) mesh_ = deflector.content<MeshContent>("mesh");
+DeflectorShape::DeflectorShape(const Item& deflector, double frame) : type_(typeOf(deflector)) {
+  const bool isFile = deflector.chooses("shape", "mesh");
+  if (type_ == Type::Mesh)
+    mesh_ = isFile ? deflector.content<MeshContent>("mesh") : meshFromPicture(deflector, frame);
   if (mesh_) {
-    meshScale_ = deflector.number("mesh_scale", frame);
+    meshScale_ = isFile ? deflector.number("mesh_scale", frame) : 1;
     const Box bounds = mesh_->mesh().bounds();
     half_ = 0.5 * meshScale_ * bounds.extent();
     centre_ = meshScale_ * bounds.centre();

@@ -33,6 +33,7 @@ struct SurfacePart {
 // direction cannot cross the surface.
 class DeflectorShape {
  public:
+  // What is made from pictures is a mesh too.
   enum class Type { Plane, Rectangle, Disc, Box, Sphere, Cylinder, Capsule, Mesh };
 
   DeflectorShape() = default;
