@@ -238,7 +238,7 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
     painter.setPen(QPen(theme::withAlpha(ink, 90), 1, Qt::DashLine));
     drawPieces(painter, projector, reachOutline(reach, 1 - reach.soft()), reach.centre(), reach.turn());
   }
-  if (influence.kind->id() == "deflector")
+  if (influence.kind->id() == "deflector" && (selected || influence.chooses("in_view", "wire")))
     drawPieces(painter, projector, deflectorLines(DeflectorShape(influence, frame)),
                influence.vector("place", frame), rotationFromDegrees(influence.vector("turn", frame)));
   if (!selected) return;

@@ -45,6 +45,9 @@ class Projector {
   // Points nearer than `kNearest` in front of a perspective camera have no sensible place: visible() is
   // false.
   Point project(const Vec3d& point) const;
+  bool isPerspective() const { return perspective_; }
+  // Pixels per unit: at a distance of 1 in perspective, else everywhere.
+  double scale() const { return scale_; }
   bool visible(const Point& point) const { return !perspective_ || point.depth > kNearest; }
 
   // A direction of the scene as it lies in the picture, x to the right and y down, per unit of length; seen

@@ -327,6 +327,7 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
                        color.z,
                        opacity,
                        0,
+                       0,
                        0};
   }
   return made;
@@ -436,7 +437,8 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
       const float reachX = turned ? drawnTurns[k].reachX : 1.5F * sprite.radius + 1;
       const float reachY = turned ? drawnTurns[k].reachY : reachX;
       if (!meetsPicture(sprite, reachX, reachY, width, height)) continue;
-      sprite.depth = sortingDepth(options.order, particle, isMesh ? sprite.depth : point.depth);
+      sprite.distance = isMesh ? sprite.depth : static_cast<float>(point.depth);
+      sprite.depth = sortingDepth(options.order, particle, sprite.distance);
       sprite.profile = options.profile;
       if (turned) {
         turns[made] = drawnTurns[k];

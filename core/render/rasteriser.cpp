@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <cstring>
+#include <limits>
 #include <numeric>
 #include <tbb/enumerable_thread_specific.h>
 
@@ -62,17 +63,86 @@ class DepthSort {
 };
 
 struct Workspace {
-  Tile tile;
+  Tile tile, before;
   DepthSort sort;
 };
 
-void copyTile(const Tile& tile, int left, int top, Picture& picture) {
-  const int right = std::min(left + kTileSize, picture.width());
-  const int bottom = std::min(top + kTileSize, picture.height());
-  for (int y = top; y < bottom; ++y) {
-    Vec4* out = picture.row(y) + left;
-    const std::size_t row = static_cast<std::size_t>(y - top) * Tile::kStride;
-    for (int x = 0; x < right - left; ++x) {
+// The part of a picture that a tile covers.
+struct TilePlace {
+  int left, top, right, bottom;
+};
+
+// The surfaces in a tile, and how sprites go behind them.
+class TileSolids {
+ public:
+  TileSolids(const SolidLayer& solids, const TilePlace& place) : solids_(solids), place_(place) {
+    if (solids.empty()) return;
+    for (int y = place.top; y < place.bottom; ++y) {
+      const float* depths = solids.depths(y);
+      for (int x = place.left; x < place.right; ++x) {
+        nearest_ = std::min(nearest_, depths[x]);
+        farthest_ = std::max(farthest_, depths[x]);
+      }
+    }
+  }
+
+  void putColors(Tile& tile) const {
+    if (std::isinf(nearest_)) return;
+    for (int y = place_.top; y < place_.bottom; ++y)
+      for (int x = place_.left; x < place_.right; ++x)
+        for (std::size_t plane = 0; plane < tile.planes.size(); ++plane)
+          tile.planes[plane][indexOf(x, y)] = solids_.colors().at(x, y)[static_cast<int>(plane)];
+  }
+
+  // Nothing of it goes behind anything.
+  bool isInFront(const Sprite& sprite) const {
+    return sprite.distance <= nearest_ + kFadeFrom * sizeOf(sprite);
+  }
+  // Nothing of it comes before everything.
+  bool isHidden(const Sprite& sprite) const {
+    return sprite.distance >= farthest_ + (kFadeFrom + 1) * sizeOf(sprite);
+  }
+
+  // Of what a sprite has changed, takes back what lies behind a surface.
+  void takeBack(const Sprite& sprite, const Tile& before, Tile& tile) const {
+    const float size = std::max(sizeOf(sprite), 1e-6F);
+    for (int y = place_.top; y < place_.bottom; ++y) {
+      const float* depths = solids_.depths(y);
+      for (int x = place_.left; x < place_.right; ++x) {
+        const float behind = (sprite.distance - depths[x]) / size - kFadeFrom;
+        if (behind <= 0) continue;
+        const float share = std::min(1.0F, behind);
+        for (std::size_t plane = 0; plane < tile.planes.size(); ++plane) {
+          float& now = tile.planes[plane][indexOf(x, y)];
+          now += (before.planes[plane][indexOf(x, y)] - now) * share;
+        }
+      }
+    }
+  }
+
+ private:
+  // What rests on a surface is seen whole: it fades only from half its radius behind it on.
+  static constexpr float kFadeFrom = 0.5F;
+
+  std::size_t indexOf(int x, int y) const {
+    return static_cast<std::size_t>(y - place_.top) * Tile::kStride +
+           static_cast<std::size_t>(x - place_.left);
+  }
+  // Its radius in the scene.
+  float sizeOf(const Sprite& sprite) const {
+    return sprite.radius * static_cast<float>(solids_.unitsPerPixel(sprite.distance));
+  }
+
+  const SolidLayer& solids_;
+  TilePlace place_;
+  float nearest_ = std::numeric_limits<float>::infinity(), farthest_ = 0;
+};
+
+void copyTile(const Tile& tile, const TilePlace& place, Picture& picture) {
+  for (int y = place.top; y < place.bottom; ++y) {
+    Vec4* out = picture.row(y) + place.left;
+    const std::size_t row = static_cast<std::size_t>(y - place.top) * Tile::kStride;
+    for (int x = 0; x < place.right - place.left; ++x) {
       const std::size_t at = row + static_cast<std::size_t>(x);
       out[x] = Vec4(tile.planes[0][at], tile.planes[1][at], tile.planes[2][at], tile.planes[3][at]);
     }
@@ -113,8 +183,37 @@ struct Rasteriser::Buffers {
   }
 
   void bin(const std::vector<SpriteSpan>& spans, const SpriteTables& tables);
-  void drawTile(std::size_t index, const SpriteTables& tables, Picture& picture);
+  void drawTile(std::size_t index, const SpriteTables& tables, const SolidLayer& solids, bool wantsColors,
+                Picture& picture);
 };
+
+namespace {
+
+// In the order of the list: what comes before all surfaces as it is, the rest one by one.
+void drawAmongSolids(const TileSolids& solids, const Sprite* sprites, const std::uint32_t* order,
+                     std::size_t count, const SpriteTables& tables, const TilePlace& place, Workspace& work) {
+  const auto at = [&](std::size_t i) -> const Sprite& { return sprites[order ? order[i] : i]; };
+  const auto draw = [&](std::size_t first, std::size_t many) {
+    drawIntoTile(order ? sprites : sprites + first, order ? order + first : nullptr, many, tables, place.left,
+                 place.top, work.tile);
+  };
+  std::size_t i = 0;
+  while (i < count) {
+    std::size_t end = i;
+    while (end < count && solids.isInFront(at(end))) ++end;
+    if (end > i) draw(i, end - i);
+    i = end;
+    if (i == count) return;
+    if (!solids.isHidden(at(i))) {
+      work.before = work.tile;
+      draw(i, 1);
+      solids.takeBack(at(i), work.before, work.tile);
+    }
+    ++i;
+  }
+}
+
+}  // namespace
 
 // Counting sort by tile, stable: a tile's sprites stay in the order of the spans.
 void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const SpriteTables& tables) {
@@ -148,7 +247,8 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const Sprite
   });
 }
 
-void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables, Picture& picture) {
+void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables, const SolidLayer& solids,
+                                   bool wantsColors, Picture& picture) {
   std::unique_ptr<Workspace>& mine = workspaces.local();
   if (!mine) mine = std::make_unique<Workspace>();
   for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
@@ -161,8 +261,12 @@ void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables
   const std::uint32_t* order = orderMatters ? mine->sort.order(sprites, count) : nullptr;
   const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;
-  drawIntoTile(sprites, order, count, tables, left, top, mine->tile);
-  copyTile(mine->tile, left, top, picture);
+  const TilePlace place{left, top, std::min(left + kTileSize, picture.width()),
+                        std::min(top + kTileSize, picture.height())};
+  const TileSolids tileSolids(solids, place);
+  if (wantsColors) tileSolids.putColors(mine->tile);
+  drawAmongSolids(tileSolids, sprites, order, count, tables, place, *mine);
+  copyTile(mine->tile, place, picture);
 }
 
 Rasteriser::Rasteriser() : buffers_(std::make_unique<Buffers>()) {}
@@ -170,14 +274,16 @@ Rasteriser::~Rasteriser() = default;
 Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
 Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
 
-void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture) {
+void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
+                      const SolidLayer& solids, bool wantsColors) {
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
   buffers_->someNeedOrder = std::any_of(tables.profiles.begin(), tables.profiles.end(),
                                         [](const SpriteProfile& profile) { return profile.needsOrder(); });
   buffers_->bin(spans, tables);
-  parallelFor(buffers_->tileCount(), [&](std::size_t tile) { buffers_->drawTile(tile, tables, picture); });
+  parallelFor(buffers_->tileCount(),
+              [&](std::size_t tile) { buffers_->drawTile(tile, tables, solids, wantsColors, picture); });
 }
 
 }  // namespace comet

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "base/picture.h"
+#include "render/solid_layer.h"
 #include "render/sprite.h"
 #include "render/tile.h"
 
@@ -29,8 +30,11 @@ class Rasteriser {
   Rasteriser(Rasteriser&&) noexcept;
   Rasteriser& operator=(Rasteriser&&) noexcept;
 
-  // Overwrites `picture`, which has the size to draw in.
-  void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture);
+  // Overwrites `picture`, which has the size to draw in. Sprites fade where they go behind the surfaces of
+  // `solids`, over about their own size; its colours, if they are wanted, lie under them all. It is empty or
+  // as large as the picture.
+  void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
+            const SolidLayer& solids = {}, bool wantsColors = true);
 
  private:
   struct Buffers;

@@ -71,7 +71,7 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
     made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
                                 projector, picture.width(), picture.height(), out, turns)};
   });
-  rasteriser_.draw(made, {profiles, turns_.data()}, picture);
+  rasteriser_.draw(made, {profiles, turns_.data()}, picture, solids_, !asGlow);
 }
 
 Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
@@ -96,7 +96,7 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
 }
 
 Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                                   PictureSize size, int factor, const Finish& finish) {
+                                   PictureSize size, int factor, const Finish& finish, Beholder beholder) {
   looks_.clear();
   stores_.clear();
   order_ = orderOf(scene);
@@ -114,6 +114,8 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
   }
   const double frameSeconds = 1 / frameRate(scene);
   const Projector projector(camera, size.width * factor, size.height * factor);
+  solids_ = SolidLayer(solidsOf(scene, frame.frame, beholder), sceneLight(scene, frame.frame), projector,
+                       size.width * factor, size.height * factor);
   Picture picture = average(projector, size, factor, finish, frameSeconds, false);
   // Only a glow that is not the plain light has to be drawn apart.
   const bool drawsGlow = finish.glows && (glowVaries || glowShare != 1);
@@ -123,8 +125,8 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
 }
 
 Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-                       const Finish& finish) {
-  return drawSupersampled(scene, frame, camera, size, 1, finish);
+                       const Finish& finish, Beholder beholder) {
+  return drawSupersampled(scene, frame, camera, size, 1, finish, beholder);
 }
 
 }  // namespace comet

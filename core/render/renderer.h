@@ -8,6 +8,7 @@
 #include "render/finish.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
+#include "render/solids.h"
 
 namespace comet {
 
@@ -19,14 +20,16 @@ struct PictureSize {
 // Keeps its buffers between pictures; belongs to one thread at a time, and uses all.
 class Renderer {
  public:
-  // Draws every emitter of `scene` that is on. The picture is transparent where nothing is. Motion blur is
-  // centred on the frame and follows the particles, not the camera.
+  // Draws every emitter of `scene` that is on, and the deflectors that are to be seen or to hide what lies
+  // behind them. The picture is transparent where nothing is. Motion blur is centred on the frame and follows
+  // the particles, not the camera.
   Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-               const Finish& finish = {});
+               const Finish& finish = {}, Beholder beholder = Beholder::Bake);
 
   // As above, drawn `factor` times as large each way and averaged before it is finished.
   Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                           PictureSize size, int factor, const Finish& finish = {});
+                           PictureSize size, int factor, const Finish& finish = {},
+                           Beholder beholder = Beholder::Bake);
 
   // Particles that the last picture lacks because their meshes have too many triangles in all.
   std::size_t leftOut() const { return leftOut_; }
@@ -42,6 +45,7 @@ class Renderer {
   // Of the picture that is being drawn.
   std::vector<Look> looks_;
   std::vector<const ParticleStore*> stores_;
+  SolidLayer solids_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::size_t leftOut_ = 0;
   std::vector<Sprite> sprites_;

@@ -52,6 +52,7 @@ struct Sprite {
   float opacity;           // 0 to 1
   std::uint32_t profile;   // index into the list of profiles
   std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned
+  float distance = 0;      // from the viewer along its axis, units: what is nearer hides it
 };
 
 // How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards. A triangle's

@@ -45,12 +45,42 @@ double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
   return std::max({1e-4, rounding, fine});
 }
 
+// How it is drawn, which is no concern of the simulation.
+std::vector<ParamSpec> drawnParams() {
+  return {
+      choice("in_view", "In the viewport",
+             {{"wire", "As lines", "Its edges."},
+              {"shaded", "Shaded", "Its surface, under the scene's light; it hides what lies behind it."},
+              {"hidden", "Hidden", "Its edges only while it is selected."}})
+          .in("Drawn")
+          .affects(Affects::View)
+          .tip("How it is shown in the viewport."),
+      choice("in_picture", "In pictures",
+             {{"nothing", "Not at all", "Particles behind it are seen through it."},
+              {"hides", "Hides", "Leaves a hole: what lies behind it is cut out of the picture."},
+              {"visible", "Visible", "Its surface, under the scene's light; it hides what lies behind it."}})
+          .in("Drawn")
+          .affects(Affects::Look)
+          .tip("What bakes and pictures, and the viewport with them, show of it."),
+      color("surface_color", "Colour", {0.16, 0.19, 0.2})
+          .in("Drawn")
+          .keyed()
+          .affects(Affects::Look)
+          .tip("The colour of its surface where that is shown."),
+  };
+}
+
+std::vector<ParamSpec> withDrawn(std::vector<ParamSpec> params) {
+  for (ParamSpec& spec : drawnParams()) params.push_back(std::move(spec));
+  return params;
+}
+
 const KindSpec& spec() {
   static const KindSpec kind(
       "deflector", "Deflector", ItemFamily::Influence,
       "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
       "and turn.",
-      influenceParams({
+      influenceParams(withDrawn({
           choice("shape", "Shape",
                  {{"plane", "Plane", "Without end; what is below it is solid."},
                   {"rectangle", "Rectangle", "A flat piece, hit from both sides."},
@@ -254,7 +284,7 @@ const KindSpec& spec() {
               .tip("Where particles are stopped: at 0 by their middle, at 100 by their rim, as large as they "
                    "are "
                    "born."),
-      }));
+      })));
   return kind;
 }
 

@@ -62,6 +62,9 @@ class DeflectorShape {
   const Vec3d& centre() const { return centre_; }
   // Null unless it is a mesh.
   const MeshContent* mesh() const { return mesh_.get(); }
+  std::shared_ptr<const Mesh> triangles() const {
+    return mesh_ ? std::shared_ptr<const Mesh>(mesh_, &mesh_->mesh()) : nullptr;
+  }
   double meshScale() const { return meshScale_; }
 
   // Of a mesh, no farther than `within`: beyond, it is given as endlessly far.

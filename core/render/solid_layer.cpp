@@ -1,0 +1,170 @@
+#include "render/solid_layer.h"
+
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr int kBandHeight = 16;
+
+// As it lies in the picture. What is linear there: one over the depth in perspective, else the depth.
+struct Corner {
+  double x = 0, y = 0, nearness = 0;
+  Vec3 light{0.0F};
+};
+
+struct DrawnTriangle {
+  std::array<Corner, 3> corners;
+  double area = 0;  // twice the triangle's, positive
+  int top = 0, bottom = 0;
+  bool isVisible = false;
+};
+
+// A corner in the scene.
+struct Placed {
+  Vec3d at{0.0};
+  double depth = 0;
+  Vec3 light{0.0F};
+};
+
+class Builder {
+ public:
+  Builder(const SceneLight& light, const Projector& projector, int height)
+      : light_(light), projector_(projector), height_(height) {}
+
+  void add(const Solid& solid) {
+    const Mesh& mesh = *solid.mesh;
+    for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+      const Vec3d normal = solid.turn * mesh.areaVector(t);
+      std::array<Placed, 3> corners;
+      Vec3d centre(0.0);
+      for (std::size_t i = 0; i < 3; ++i) {
+        corners[i].at = solid.place + solid.turn * (Vec3d(mesh.points[mesh.triangles[t][i]]) * solid.scale);
+        corners[i].depth = projector_.project(corners[i].at).depth;
+        centre += corners[i].at / 3.0;
+      }
+      Vec3d from, way;
+      const Projector::Point seen = projector_.project(centre);
+      projector_.ray(seen.x, seen.y, from, way);
+      // From behind the camera's plane the ray would lead the other way.
+      if (seen.depth < 0 && projector_.isPerspective()) way = centre - from;
+      const bool isFront = glm::dot(normal, way) < 0;
+      if (solid.faces == Solid::Faces::Front && !isFront) continue;
+      if (solid.faces == Solid::Faces::Back && isFront) continue;
+      for (std::size_t i = 0; i < 3; ++i) {
+        const Vec3d own = solid.turn * Vec3d(mesh.normals[mesh.triangles[t][i]]);
+        corners[i].light = solid.isVisible ? Vec3(light_.on(isFront ? own : -own) * solid.color) : Vec3(0.0F);
+      }
+      addClipped(corners, solid.isVisible);
+    }
+  }
+
+  const std::vector<DrawnTriangle>& triangles() const { return triangles_; }
+
+ private:
+  // What of it lies before the camera, after Sutherland and Hodgman, "Reentrant Polygon Clipping", 1974.
+  void addClipped(const std::array<Placed, 3>& corners, bool isVisible) {
+    if (!projector_.isPerspective()) return addPolygon({corners.begin(), corners.end()}, isVisible);
+    std::vector<Placed> kept;
+    for (std::size_t i = 0; i < 3; ++i) {
+      const Placed &here = corners[i], &next = corners[(i + 1) % 3];
+      const double inFront = here.depth - kNear, nextInFront = next.depth - kNear;
+      if (inFront > 0) kept.push_back(here);
+      if ((inFront > 0) == (nextInFront > 0)) continue;
+      const double share = inFront / (inFront - nextInFront);
+      kept.push_back({here.at + (next.at - here.at) * share, kNear,
+                      here.light + (next.light - here.light) * static_cast<float>(share)});
+    }
+    addPolygon(kept, isVisible);
+  }
+
+  void addPolygon(const std::vector<Placed>& polygon, bool isVisible) {
+    std::vector<Corner> corners;
+    for (const Placed& placed : polygon) {
+      const Projector::Point point = projector_.project(placed.at);
+      const double nearness = projector_.isPerspective() ? 1 / placed.depth : -placed.depth;
+      corners.push_back({point.x, point.y, nearness, placed.light});
+    }
+    for (std::size_t i = 2; i < corners.size(); ++i)
+      addTriangle({corners[0], corners[i - 1], corners[i]}, isVisible);
+  }
+
+  void addTriangle(std::array<Corner, 3> corners, bool isVisible) {
+    const auto& [a, b, c] = corners;
+    double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+    if (area < 0) {
+      std::swap(corners[1], corners[2]);
+      area = -area;
+    }
+    if (!(area > 1e-9)) return;
+    const auto [least, most] = std::minmax({a.y, b.y, c.y});
+    if (most <= 0 || least >= height_) return;
+    const int top = static_cast<int>(std::floor(std::max(0.0, least)));
+    const int bottom = static_cast<int>(std::ceil(std::min(static_cast<double>(height_), most)));
+    triangles_.push_back({corners, area, top, bottom, isVisible});
+  }
+
+  // Twice what the projector can show.
+  static constexpr double kNear = 2 * Projector::kNearest;
+
+  const SceneLight& light_;
+  const Projector& projector_;
+  int height_;
+  std::vector<DrawnTriangle> triangles_;
+};
+
+// Pixels whose middles lie in the triangle; on an edge that two share, either may draw.
+template <typename Draw>
+void forPixels(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
+  const auto& [a, b, c] = triangle.corners;
+  const auto [least, most] = std::minmax({a.x, b.x, c.x});
+  const int left = std::clamp(static_cast<int>(std::floor(std::clamp(least, -1.0, width + 1.0))), 0, width);
+  const int right = std::clamp(static_cast<int>(std::ceil(std::clamp(most, -1.0, width + 1.0))), 0, width);
+  const auto share = [&triangle](const Corner& from, const Corner& to, double x, double y) {
+    return ((to.x - from.x) * (y - from.y) - (to.y - from.y) * (x - from.x)) / triangle.area;
+  };
+  for (int y = fromRow; y < toRow; ++y)
+    for (int x = left; x < right; ++x) {
+      const double px = x + 0.5, py = y + 0.5;
+      const double ofA = share(b, c, px, py), ofB = share(c, a, px, py), ofC = 1 - ofA - ofB;
+      constexpr double kSlack = -1e-7;
+      if (ofA < kSlack || ofB < kSlack || ofC < kSlack) continue;
+      draw(x, y, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
+           a.light * static_cast<float>(ofA) + b.light * static_cast<float>(ofB) +
+               c.light * static_cast<float>(ofC));
+    }
+}
+
+}  // namespace
+
+SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLight& light, const Projector& projector,
+                       int width, int height)
+    : width_(width), perspective_(projector.isPerspective()), perPixel_(1 / projector.scale()) {
+  if (solids.empty() || width < 1 || height < 1) return;
+  Builder builder(light, projector, height);
+  for (const Solid& solid : solids) builder.add(solid);
+  depths_.assign(static_cast<std::size_t>(width) * static_cast<std::size_t>(height),
+                 std::numeric_limits<float>::infinity());
+  colors_ = Picture(width, height);
+  parallelFor(static_cast<std::size_t>((height + kBandHeight - 1) / kBandHeight), [&](std::size_t band) {
+    const int top = static_cast<int>(band) * kBandHeight, bottom = std::min(height, top + kBandHeight);
+    for (const DrawnTriangle& triangle : builder.triangles())
+      forPixels(triangle, std::max(top, triangle.top), std::min(bottom, triangle.bottom), width,
+                [&](int x, int y, double nearness, const Vec3& color) {
+                  const auto depth = static_cast<float>(perspective_ ? 1 / nearness : -nearness);
+                  float& known = depths_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +
+                                         static_cast<std::size_t>(x)];
+                  if (!(depth < known)) return;
+                  known = depth;
+                  colors_.at(x, y) = triangle.isVisible ? Vec4(color, 1) : Vec4(0.0F);
+                });
+  });
+}
+
+}  // namespace comet
