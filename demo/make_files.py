@@ -192,8 +192,87 @@ def rain_sheet():
     )
 
 
+class Obj:
+    """Collects the text of a mesh file."""
+
+    def __init__(self, title, name):
+        self.lines = [f"# {title}", f"o {name}"]
+        self.count = 0
+
+    def group(self, name):
+        self.lines.append(f"g {name}")
+
+    def add(self, points, faces):
+        """Faces are corners' numbers from 0, counter-clockwise seen from outside."""
+        self.lines.extend("v %.4f %.4f %.4f" % tuple(point) for point in points)
+        self.lines.extend("f " + " ".join(str(self.count + corner + 1) for corner in face) for face in faces)
+        self.count += len(points)
+
+    def write(self, file):
+        (FOLDER / file).write_text("\n".join(self.lines) + "\n")
+
+
+def swept(outline, low, high):
+    """A closed outline, counter-clockwise in x and y, as a solid from z = low to z = high."""
+    count = len(outline)
+    points = [(x, y, z) for z in (low, high) for x, y in outline]
+    faces = [[i for i in reversed(range(count))], [count + i for i in range(count)]]
+    for i in range(count):
+        j = (i + 1) % count
+        faces.append([i, j, count + j, count + i])
+    return points, faces
+
+
+def paddle_wheel():
+    """Eight blades about the z axis, radius 1.2, and the spokes that hold them."""
+    obj = Obj("A paddle wheel about its z axis.", "paddle_wheel")
+
+    def turned(outline, angle):
+        return [(x * math.cos(angle) - y * math.sin(angle), x * math.sin(angle) + y * math.cos(angle))
+                for x, y in outline]
+
+    blades, half = 8, 0.035
+    for part in ("blades", "spokes"):
+        obj.group(part)
+        for i in range(blades):
+            angle = 2 * math.pi * i / blades
+            if part == "blades":
+                obj.add(*swept(turned([(0.72, -half), (1.2, -half), (1.2, half), (0.72, half)], angle), -0.5, 0.5))
+            else:
+                for z in (-0.4, 0.34):
+                    obj.add(*swept(turned([(0.0, -0.02), (0.9, -0.02), (0.9, 0.02), (0.0, 0.02)], angle), z, z + 0.06))
+    obj.write("paddle_wheel.obj")
+
+
+def ferry_hull():
+    """The ferry's side: a plated wall 8 long that leans outwards to the top, with a rubbing strake."""
+    obj = Obj("The side of the ferry's hull, facing z.", "ferry_hull")
+    # From the keel up: how far out, and how high.
+    outline = [(-1.2, -0.7), (-0.3, -0.7), (-0.08, -0.3), (0.0, 0.6), (0.06, 1.5), (0.2, 1.55), (0.2, 1.72),
+               (0.08, 1.77), (0.12, 2.4), (-1.2, 2.4)]
+    stations = 12
+    count = len(outline)
+    points, faces = [], []
+    for s in range(stations + 1):
+        x = -4 + 8 * s / stations
+        # The sides draw in towards the bow.
+        inward = 0.5 * max(0.0, (x - 1.5) / 2.5) ** 2
+        points.extend((x, y, max(-1.2, z - inward)) for z, y in outline)
+    for s in range(stations):
+        for i in range(count):
+            j = (i + 1) % count
+            a, b = s * count, (s + 1) * count
+            faces.append([a + i, b + i, b + j, a + j])
+    faces.append(list(range(count)))
+    faces.append([stations * count + i for i in reversed(range(count))])
+    obj.add(points, faces)
+    obj.write("ferry_hull.obj")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    paddle_wheel()
+    ferry_hull()
     hull_planks()
     quay()
     seed_head()

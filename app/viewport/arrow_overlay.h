@@ -1,6 +1,7 @@
 // Arrows over the effect: where influences push at places of the scene, and what pushes the probed particle.
 #pragma once
 
+#include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "scene/scene.h"
 #include "simulation/probe.h"
@@ -21,11 +22,16 @@ struct SceneOverlay {
   FieldArrows field = FieldArrows::None;
   bool showsForces = false;     // on the probed particle
   bool showsBakeFrame = false;  // what a flipbook's cell takes in
+  bool showsHits = false;       // on deflectors
 };
 
 // Of the selected influence, or of all that the selected emitter answers to. `area` is the view.
 void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
                       double frame, FieldArrows where, const QRect& area);
+
+// Where particles hit deflectors in the step that led to the frame, with the surface's normal; the lines are
+// longer for harder hits.
+void paintHits(QPainter& painter, const Projector& projector, const ParticleFrame& frame, const QRect& area);
 
 // One arrow for each influence, named and told by its number in the order of the scene.
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,

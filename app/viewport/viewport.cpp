@@ -175,6 +175,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   strokes_.paint(painter, view);
   // Seen through itself, a camera's own way says nothing.
   if (!looksThroughSelected()) motion_.paint(painter, view);
+  if (const ParticleFramePtr frame = sceneOverlay_.showsHits ? run_.frame(document_.frame()) : nullptr)
+    paintHits(painter, view, *frame, rect());
   if (sceneOverlay_.showsBakeFrame && camera_.kind() == ViewKind::Camera)
     paintBakeFrame(painter, document_.scene(), document_.selected(), rect());
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);

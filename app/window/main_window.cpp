@@ -264,6 +264,12 @@ QWidget* MainWindow::makeOverlayButton() {
   connect(bakeFrame, &QAction::toggled, this, [changeOverlay](bool shows) {
     changeOverlay([shows](SceneOverlay& overlay) { overlay.showsBakeFrame = shows; });
   });
+  QAction* hits = menu->addAction(tr("Hits on deflectors"));
+  hits->setCheckable(true);
+  hits->setToolTip(tr("Where particles hit something in this frame, and how hard"));
+  connect(hits, &QAction::toggled, this, [changeOverlay](bool shows) {
+    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsHits = shows; });
+  });
   menu->setToolTipsVisible(true);
   button->setMenu(menu);
   return button;
@@ -421,18 +427,22 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   menu.setObjectName("dropped");
   const auto kind = fileKindOf(path);
   const bool isMesh = kind == FileKind::Mesh, isPicture = kind == FileKind::Picture;
-  if (kind == FileKind::Volume)
-    menu.addAction(tr("As a vector field"), this, [this, use] {
-      Item field = newItem(*catalog().find("field"), document_.scene().freeName("field"));
-      const Scene next = document_.scene().withAdded(std::move(field));
-      document_.edit(next, tr("add vector field"));
-      use(next.items().back()->id, "volume", "source", "file");
+  const auto offerInfluence = [&](const QString& label, const char* kindId, const char* param,
+                                  const char* choiceParam, const char* option) {
+    menu.addAction(label, this, [=] {
+      Item influence = newItem(*catalog().find(kindId), document_.scene().freeName(kindId));
+      const Scene next = document_.scene().withAdded(std::move(influence));
+      document_.edit(next, tr("add %1").arg(QString::fromUtf8(kindId)));
+      use(next.items().back()->id, param, choiceParam, option);
     });
+  };
+  if (kind == FileKind::Volume) offerInfluence(tr("As a vector field"), "field", "volume", "source", "file");
   if (emitter && isMesh) {
     menu.addAction(tr("Births on it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
     menu.addAction(tr("Particles end at it"), this,
                    [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
   }
+  if (isMesh) offerInfluence(tr("As a deflector"), "deflector", "mesh", "shape", "mesh");
   if (emitter && isPicture) {
     menu.addAction(tr("As sprite"), this,
                    [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
@@ -441,6 +451,7 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
     menu.addAction(tr("Births where it is bright"), this,
                    [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
   }
+  if (isPicture) offerInfluence(tr("As a cut-out deflector"), "deflector", "picture", "shape", "cut_out");
   if (isPicture)
     menu.addAction(tr("As backdrop"), this,
                    [this, use] { use(document_.scene().camera().id, "backdrop", nullptr, nullptr); });

@@ -2,7 +2,9 @@
 #include "simulation/deflectors/deflect.h"
 
 #include "base/parallel.h"
+#include "io/picture_content.h"
 #include "simulation/plan.h"
+#include "support/meshes.h"
 #include "support/scenes.h"
 
 #include <glm/common.hpp>
@@ -401,12 +403,21 @@ TEST(MeshDeflector, ABallOfTrianglesIsABall) {
   EXPECT_TRUE(std::isinf(shape.at({6, 0, 0}, 2).distance)) << "not looked for so far away";
 }
 
-TEST(MeshDeflector, NothingEscapesFromAClosedMeshThatTurns) {
+class MetBy : public ::testing::TestWithParam<const char*> {
+ protected:
+  Scene metByIt(const Scene& scene) const {
+    return with(scene, {std::string("deflector.met_by=") + GetParam()});
+  }
+};
+
+INSTANTIATE_TEST_SUITE_P(Ways, MetBy, ::testing::Values("rays", "field"));
+
+TEST_P(MetBy, NothingEscapesFromAClosedMeshThatTurns) {
   Scene scene = withInfluence(
       underGravity(oneBurst(1500)), "deflector",
       {"deflector.inside_out=true", "deflector.bounce=40", "deflector.friction=0.2",
        R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[400,0,700]}]})"});
-  scene = withMesh(scene, ballOf(2, 2));
+  scene = metByIt(withMesh(scene, ballOf(2, 2)));
   scene =
       with(scene, {"emitter.shape=sphere", "emitter.radius=1.5", "emitter.launch=any", "emitter.speed=10±8"});
   Frames run(scene);
@@ -446,7 +457,7 @@ TEST(MeshDeflector, FastParticlesBounceOffAnOpenMeshFromBothSides) {
   }
 }
 
-TEST(MeshDeflector, WhatRestsOnItStaysAtRest) {
+TEST_P(MetBy, WhatRestsOnItStaysAtRest) {
   Scene scene = withInfluence(underGravity(oneBurst(300)), "deflector",
                               {"deflector.bounce=20", "deflector.friction=0.8", "deflector.place=0,-2,0"});
   // The top of a box.
@@ -461,6 +472,7 @@ TEST(MeshDeflector, WhatRestsOnItStaysAtRest) {
   scene = withMesh(with(scene, {"emitter.shape=box", "emitter.extent=5,1,5", "emitter.place=0,1.5,0",
                                 "emitter.launch=any", "emitter.speed=1"}),
                    box);
+  scene = metByIt(scene);
   Frames run(scene);
   const ParticleFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 7);
   for (std::size_t i = 0; i < 300; ++i) {
@@ -469,6 +481,44 @@ TEST(MeshDeflector, WhatRestsOnItStaysAtRest) {
     ASSERT_LT(glm::length(positionOf(onlyGroup(later), i) - positionOf(onlyGroup(then), i)), 1e-5);
     ASSERT_NEAR(positionOf(onlyGroup(then), i).y, 0, 1e-3);
   }
+}
+
+TEST(MeshDeflector, ParticlesWithASizeAreStoppedByTheirRimsBesideEdgesToo) {
+  // Balls of radius 0.3 fall past the edge of a block, their middles outside of it: rays would miss it.
+  Scene scene = withInfluence(oneBurst(), "deflector",
+                              {"deflector.own_size=100", "deflector.bounce=100", "deflector.friction=0"});
+  scene = withMesh(with(scene, {"emitter.size=0.6", "emitter.place=1.1,3,0", "emitter.direction=0,-1,0"}),
+                   test::boxMesh(Vec3d(2.0)));
+  scene = with(scene, {"deflector.field_cells=128"});
+  ASSERT_TRUE(DeflectorShape(*scene.findByName("deflector"), 1).isMetByField()) << "it fits";
+  Frames run(scene);
+  std::vector<SurfaceHit> hits;
+  for (int frame = 1; frame <= 40; ++frame)
+    hits.insert(hits.end(), run.frame(frame)->hits.begin(), run.frame(frame)->hits.end());
+  ASSERT_FALSE(hits.empty());
+  const double nearest = glm::length(glm::max(glm::abs(Vec3d(hits[0].position)) - 1.0, Vec3d(0.0)));
+  EXPECT_NEAR(nearest, 0.3, 0.02);
+  EXPECT_GT(velocityOf(onlyGroup(run.frame(40)), 0).x, 0.5) << "thrown aside by the edge";
+}
+
+TEST(PictureDeflector, ACutOutIsAWallAndAReliefAGround) {
+  Picture disc(64, 64);
+  for (int y = 0; y < 64; ++y)
+    for (int x = 0; x < 64; ++x)
+      if (std::hypot(x - 31.5, y - 31.5) < 16) disc.at(x, y) = Vec4(1.0F);
+  ParamValue picture;
+  picture.base = FileRef{"made here", std::make_shared<const PictureContent>(disc), {}};
+  const auto fallOnto = [&](std::initializer_list<std::string> settings) {
+    Scene scene = withInfluence(underGravity(oneBurst()), "deflector", {"deflector.bounce=0"});
+    scene = scene.withParam(scene.findByName("deflector")->id, "picture", picture);
+    scene = with(with(scene, {"emitter.speed=0", "emitter.place=0,3,0", "deflector.friction=1"}), settings);
+    return positionOf(onlyGroup(simulate(scene, 48)), 0).y;
+  };
+  // The disc's radius is a quarter of the picture's width.
+  EXPECT_NEAR(fallOnto({"deflector.shape=cut_out", "deflector.picture_width=4"}), 1, 0.04);
+  EXPECT_NEAR(
+      fallOnto({"deflector.shape=relief", "deflector.picture_width=4", "deflector.relief_height=1.5"}), 1.5,
+      0.01);
 }
 
 TEST(MeshDeflector, WithoutItsFileStopsNothing) {
