@@ -43,17 +43,17 @@ struct MillionParticles {
 // Reads the state once and writes it once, on all threads, as a step must at least.
 class Streaming {
  public:
-  explicit Streaming(const ParticleStore& source) : source_(source), target_(source.size()) {}
+  explicit Streaming(const ParticleStore& source)
+      : source_(source), target_(source.size(), source.fields()) {}
 
   void operator()() {
     constexpr std::size_t kPiece = 16384;
     const std::size_t count = source_.size();
     parallelForEqual((count + kPiece - 1) / kPiece, [&](std::size_t piece) {
       const std::size_t first = piece * kPiece, length = std::min(kPiece, count - first);
-      for (int f = 0; f < ParticleStore::kFieldCount; ++f) {
-        const auto field = static_cast<ParticleStore::Field>(f);
+      source_.fields().forEach([&](ParticleStore::Field field) {
         std::memcpy(target_.field(field) + first, source_.field(field) + first, length * sizeof(float));
-      }
+      });
       std::memcpy(target_.ids() + first, source_.ids() + first, length * sizeof(ParticleId));
     });
   }
@@ -62,11 +62,6 @@ class Streaming {
   const ParticleStore& source_;
   ParticleStore target_;
 };
-
-void report(benchmark::State& state, double ratio, double target) {
-  state.counters["ratio"] = ratio;
-  state.counters["target"] = target;
-}
 
 void stepAgainstStreaming(benchmark::State& state, const MillionParticles& million, double target) {
   Streaming streaming(million.frame->groups.front().particles);

@@ -67,6 +67,13 @@ struct Workspace {
   DepthSort sort;
 };
 
+// How far a sprite reaches from its centre to the sides and up and down, pixels.
+Vec2 reachIn(const SpriteTables& tables, const Sprite& sprite) {
+  const SpriteProfile& profile = tables.profiles[sprite.profile];
+  if (!profile.turned) return Vec2(reachOf(profile, sprite.radius));
+  return {tables.turns[sprite.turn].reachX, tables.turns[sprite.turn].reachY};
+}
+
 // The part of a picture that a tile covers.
 struct TilePlace {
   int left, top, right, bottom;
@@ -103,12 +110,31 @@ class TileSolids {
     return sprite.distance >= farthest_ + (kFadeFrom + 1) * sizeOf(sprite);
   }
 
-  // Of what a sprite has changed, takes back what lies behind a surface.
-  void takeBack(const Sprite& sprite, const Tile& before, Tile& tile) const {
+  // The part of the tile that a sprite may cover.
+  TilePlace partOf(const Sprite& sprite, const Vec2& reach) const {
+    const auto edge = [](float at, int from, int to) {
+      return static_cast<int>(std::clamp(at, static_cast<float>(from), static_cast<float>(to)));
+    };
+    return {edge(sprite.x - reach.x, place_.left, place_.right),
+            edge(sprite.y - reach.y, place_.top, place_.bottom),
+            edge(sprite.x + reach.x + 1, place_.left, place_.right),
+            edge(sprite.y + reach.y + 1, place_.top, place_.bottom)};
+  }
+
+  void keep(const TilePlace& part, const Tile& tile, Tile& before) const {
+    const auto width = static_cast<std::size_t>(part.right - part.left);
+    for (int y = part.top; y < part.bottom; ++y)
+      for (std::size_t plane = 0; plane < tile.planes.size(); ++plane)
+        std::copy_n(tile.planes[plane].data() + indexOf(part.left, y), width,
+                    before.planes[plane].data() + indexOf(part.left, y));
+  }
+
+  // Of what a sprite has changed in a part, takes back what lies behind a surface.
+  void takeBack(const Sprite& sprite, const TilePlace& part, const Tile& before, Tile& tile) const {
     const float size = std::max(sizeOf(sprite), 1e-6F);
-    for (int y = place_.top; y < place_.bottom; ++y) {
+    for (int y = part.top; y < part.bottom; ++y) {
       const float* depths = solids_.depths(y);
-      for (int x = place_.left; x < place_.right; ++x) {
+      for (int x = part.left; x < part.right; ++x) {
         const float behind = (sprite.distance - depths[x]) / size - kFadeFrom;
         if (behind <= 0) continue;
         const float share = std::min(1.0F, behind);
@@ -164,16 +190,13 @@ struct Rasteriser::Buffers {
   std::size_t tileCount() const { return static_cast<std::size_t>(tilesAcross) * tilesDown; }
 
   TileRange tilesOf(const Sprite& sprite, const SpriteTables& tables) const {
-    const SpriteProfile& profile = tables.profiles[sprite.profile];
-    const SpriteTurn* turn = profile.turned ? tables.turns + sprite.turn : nullptr;
-    const float reachX = turn ? turn->reachX : reachOf(profile, sprite.radius);
-    const float reachY = turn ? turn->reachY : reachX;
+    const Vec2 reach = reachIn(tables, sprite);
     const auto tile = [](float pixel, int count) {
       // Conversion rounds down, since nothing below zero is left.
       return static_cast<std::uint16_t>(std::clamp(pixel / kTileSize, 0.0F, static_cast<float>(count - 1)));
     };
-    return {tile(sprite.x - reachX, tilesAcross), tile(sprite.x + reachX, tilesAcross),
-            tile(sprite.y - reachY, tilesDown), tile(sprite.y + reachY, tilesDown)};
+    return {tile(sprite.x - reach.x, tilesAcross), tile(sprite.x + reach.x, tilesAcross),
+            tile(sprite.y - reach.y, tilesDown), tile(sprite.y + reach.y, tilesDown)};
   }
 
   template <typename Visit>
@@ -205,9 +228,10 @@ void drawAmongSolids(const TileSolids& solids, const Sprite* sprites, const std:
     i = end;
     if (i == count) return;
     if (!solids.isHidden(at(i))) {
-      work.before = work.tile;
+      const TilePlace part = solids.partOf(at(i), reachIn(tables, at(i)));
+      solids.keep(part, work.tile, work.before);
       draw(i, 1);
-      solids.takeBack(at(i), work.before, work.tile);
+      solids.takeBack(at(i), part, work.before, work.tile);
     }
     ++i;
   }

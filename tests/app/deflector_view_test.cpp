@@ -1,10 +1,13 @@
 // Deflectors in the real window.
 #include "app/driver.h"
 #include "grid/influence_grid.h"
+#include "support/meshes.h"
 #include "support/scenes.h"
 #include "viewport/viewport.h"
 
 #include <QHelpEvent>
+#include <QLabel>
+#include <QPushButton>
 #include <QToolTip>
 
 namespace comet {
@@ -80,6 +83,68 @@ TEST_F(DeflectorViewTest, BirthsInsideAreCountedInWords) {
   EXPECT_TRUE(viewport_->caughtNotes()[0].startsWith("200 particles lay inside deflector"));
   document().setFrame(20);
   EXPECT_TRUE(viewport_->caughtNotes().empty());
+}
+
+TEST_F(DeflectorViewTest, SaysHowAMeshIsMetAndHowOftenItIsHit) {
+  Mesh open = test::boxMesh({4, 1, 4});
+  open.triangles.pop_back();
+  open.parts.pop_back();
+  test::addInfluence(window_, "deflec");
+  const ItemId deflector = document().selected();
+  document().setBase(deflector, "shape", std::string("mesh"));
+  const auto note = [this] { return test::child<QLabel>(window_, "deflector_note")->text(); };
+  EXPECT_TRUE(note().contains("choose a file"));
+  document().setBase(deflector, "mesh", FileRef{"made here", std::make_shared<const MeshContent>(open), {}});
+  EXPECT_TRUE(note().contains("met by rays"));
+  EXPECT_TRUE(note().contains("3 edges are open"));
+  document().setBase(deflector, "mesh",
+                     FileRef{"made here", std::make_shared<const MeshContent>(test::boxMesh({4, 1, 4})), {}});
+  document().setBase(deflector, "met_by", std::string("field"));
+  EXPECT_TRUE(note().contains("distance field"));
+  EXPECT_TRUE(note().contains("MB"));
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  // All 200 fall from 2 onto its upper side at 0.5: after 0.55 s.
+  document().setFrame(15);
+  EXPECT_TRUE(note().contains("200 hits in this frame")) << note().toStdString();
+  document().setFrame(3);
+  EXPECT_TRUE(note().contains("0 hits in this frame"));
+}
+
+TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {
+  test::addInfluence(window_, "deflec");
+  const ItemId deflector = document().selected();
+  document().setBase(deflector, "shape", std::string("box"));
+  document().setBase(deflector, "size", Vec3d(3, 3, 3));
+  document().setBase(deflector, "place", Vec3d(0, 1, 0));
+  document().setBase(deflector, "surface_color", Vec3d(0, 1, 0));
+  document().select(document().scene().settings().id);
+  const auto greenest = [this] {
+    const QImage image = viewport_->grab().toImage();
+    int most = 0;
+    for (int y = image.height() / 3; y < 2 * image.height() / 3; y += 4)
+      for (int x = image.width() / 3; x < 2 * image.width() / 3; x += 4) {
+        const QColor color = image.pixelColor(x, y);
+        most = std::max(most, color.green() - color.red());
+      }
+    return most;
+  };
+  EXPECT_TRUE(test::eventually([&] { return window_.backgroundRun().isComplete(); }));
+  EXPECT_LT(greenest(), 60);
+  document().setBase(deflector, "in_view", std::string("shaded"));
+  EXPECT_TRUE(test::eventually([&] { return greenest() > 60; }));
+}
+
+TEST_F(DeflectorViewTest, HitsAreDrawnWhereTheyHappen) {
+  test::addInfluence(window_, "deflec");
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  int hitFrame = 2;
+  while (window_.backgroundRun().frame(hitFrame)->hits.empty()) ++hitFrame;
+  document().setFrame(hitFrame);
+  QApplication::processEvents();
+  const QImage before = viewport_->grab().toImage();
+  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Hits on deflectors");
+  EXPECT_TRUE(viewport_->sceneOverlay().showsHits);
+  EXPECT_TRUE(test::eventually([&] { return viewport_->grab().toImage() != before; }));
 }
 
 }  // namespace

@@ -1,7 +1,10 @@
+#include "simulation/deflectors/deflector_notes.h"
 #include "simulation/deflectors/deflector_shape.h"
+#include "support/meshes.h"
 #include "support/scenes.h"
 
 #include <glm/geometric.hpp>
+#include <gmock/gmock.h>
 #include <random>
 
 namespace comet {
@@ -84,6 +87,47 @@ TEST(DeflectorShape, IsWhatItsNameSays) {
       shapeOf({"deflector.shape=capsule", "deflector.radius=1", "deflector.height=4"});
   EXPECT_EQ(capsule.at({0, 5, 0}).distance, 2);
   EXPECT_EQ(capsule.at({3, 1, 0}).distance, 2);
+}
+
+// What is said about a deflector of this mesh, as one text.
+std::string notesOn(const Mesh& mesh, std::initializer_list<std::string> settings = {}) {
+  Scene scene = test::withInfluence(test::starting(), "deflector", {"deflector.shape=mesh"});
+  ParamValue file;
+  file.base = FileRef{"made here", std::make_shared<const MeshContent>(mesh), {}};
+  scene = test::with(scene.withParam(scene.findByName("deflector")->id, "mesh", file), settings);
+  std::string text;
+  for (const std::string& note : notesOnDeflector(scene, *scene.findByName("deflector"), 1))
+    text += note + "\n";
+  return text;
+}
+
+TEST(DeflectorNotes, SayHowItIsMetAndWhatIsWrong) {
+  using testing::HasSubstr;
+  const Mesh box = test::boxMesh(Vec3d(2.0));
+  EXPECT_EQ(notesOn(box), "met by rays\n");
+  const std::string field =
+      notesOn(box, {"deflector.own_size=100", "emitter.size=0.01", "deflector.field_cells=50"});
+  // 55³ distances of four bytes.
+  EXPECT_THAT(field, HasSubstr("cells of 0.04 units, 0.6 MB"));
+  EXPECT_THAT(field, HasSubstr("particles of emitter are smaller"));
+  Mesh open = box;
+  open.triangles.pop_back();
+  open.parts.pop_back();
+  EXPECT_THAT(notesOn(open), HasSubstr("3 edges are open: it has no inside"));
+  EXPECT_THAT(notesOn(open, {"deflector.inside_out=true"}), HasSubstr("cannot hold anything in"));
+  EXPECT_THAT(notesOn(open, {"deflector.met_by=field"}),
+              HasSubstr("only a closed mesh has a distance field"));
+  Mesh degenerate = box;
+  degenerate.triangles.push_back({0, 0, 1});
+  degenerate.parts.push_back(0);
+  EXPECT_THAT(notesOn(degenerate), HasSubstr("1 faces without area"));
+  Mesh two = box;
+  for (const Vec3& point : box.points) two.points.push_back(point + Vec3(0.9F, 0.8F, 0.7F));
+  for (const Mesh::Triangle& t : box.triangles) two.triangles.push_back({t[0] + 8, t[1] + 8, t[2] + 8});
+  two.normals.insert(two.normals.end(), box.normals.begin(), box.normals.end());
+  two.parts.insert(two.parts.end(), box.parts.begin(), box.parts.end());
+  EXPECT_THAT(notesOn(two), HasSubstr("crosses itself"));
+  EXPECT_THAT(notesOn(Mesh()), HasSubstr("it has no faces"));
 }
 
 }  // namespace
