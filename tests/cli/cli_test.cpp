@@ -113,8 +113,14 @@ TEST_F(CommandLine, HashesDependOnNeitherThreadsNorVectorUnit) {
 }
 
 TEST_F(CommandLine, StatsAddUp) {
-  std::int64_t living = 0;
-  for (const auto& frame : stats("--frames 1-60")) {
+  // Warmed up, the scene has particles before its first frame.
+  const auto frames = stats("--frames 1-60");
+  const auto number = [](const auto& frame, const char* name) {
+    return frame[name].template get<std::int64_t>();
+  };
+  std::int64_t living =
+      number(frames[0], "living") - number(frames[0], "births") + number(frames[0], "deaths");
+  for (const auto& frame : frames) {
     living += frame["births"].get<std::int64_t>() - frame["deaths"].get<std::int64_t>();
     EXPECT_EQ(frame["living"], living) << frame["frame"];
   }
@@ -141,6 +147,29 @@ TEST_F(CommandLine, ExportsPlyThatItsHeaderDescribes) {
   EXPECT_THAT(ply, HasSubstr("comment emitter 1 is mist"));
   // A double, an int and thirteen floats for each particle.
   EXPECT_EQ(ply.size() - ply.find("end_header\n") - 11, living * (8 + 4 + 13 * 4));
+}
+
+TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
+  ASSERT_EQ(comet("export " + scene() + " --what hits --format csv --frames 20 --out " + out()).code, 0);
+  std::istringstream lines(readFile(folder_ / "out/scene.hits.0020.csv", 1 << 24));
+  std::string line;
+  std::getline(lines, line);
+  EXPECT_EQ(line, "time,id,emitter,deflector,x,y,z,nx,ny,nz,speed");
+  std::size_t hits = 0, onWater = 0;
+  while (std::getline(lines, line)) {
+    ++hits;
+    EXPECT_THAT(line, HasSubstr("drops"));
+    onWater += line.find("water") != std::string::npos ? 1 : 0;
+  }
+  EXPECT_GT(onWater, 10U);
+  const auto frames = stats("--frames 20");
+  std::size_t counted = 0;
+  for (const auto& each : frames[0]["deflections"]) {
+    counted += each["hits"].get<std::size_t>();
+    const bool isWater = each["deflector"] == "water";
+    EXPECT_TRUE(!isWater || each["hits"] == onWater);
+  }
+  EXPECT_EQ(counted, hits);
 }
 
 TEST_F(CommandLine, RendersLinearPicturesOnRequest) {
