@@ -1,14 +1,14 @@
 #include "controls/follow_field.h"
 
+#include "controls/choice_box.h"
 #include "controls/number_field.h"
 
-#include <QComboBox>
 #include <QHBoxLayout>
 
 namespace comet {
 
 FollowField::FollowField(QWidget* parent)
-    : QWidget(parent), input_(new QComboBox), fastest_(new NumberField) {
+    : QWidget(parent), input_(new ChoiceBox), fastest_(new NumberField) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);

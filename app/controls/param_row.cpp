@@ -1,6 +1,7 @@
 #include "controls/param_row.h"
 
 #include "controls/burst_editor.h"
+#include "controls/choice_box.h"
 #include "controls/curve_field.h"
 #include "controls/file_field.h"
 #include "controls/follow_field.h"
@@ -14,7 +15,6 @@
 #include "theme/theme.h"
 
 #include <QCheckBox>
-#include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -173,7 +173,7 @@ void ParamRow::addFields(QHBoxLayout& row) {
 }
 
 void ParamRow::addText(QHBoxLayout& row) {
-  auto* box = new QComboBox;
+  auto* box = new ChoiceBox;
   box->setObjectName("text");
   box->setEditable(true);
   box->setInsertPolicy(QComboBox::NoInsert);
@@ -343,7 +343,7 @@ void ParamRow::addVector(QHBoxLayout& row) {
 }
 
 void ParamRow::addChoice(QHBoxLayout& row) {
-  auto* box = new QComboBox;
+  auto* box = new ChoiceBox;
   box->setObjectName("choice");
   box->setFocusPolicy(Qt::StrongFocus);
   first_ = box;

@@ -18,6 +18,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QToolButton>
+#include <QWheelEvent>
 
 namespace comet {
 namespace {
@@ -43,6 +44,18 @@ TEST_F(ShapeViewTest, InspectorShowsWhatApplies) {
   EXPECT_EQ(emitter().choice("shape"), "ring");
   EXPECT_TRUE(isShown("radius"));
   EXPECT_FALSE(isShown("extent"));
+}
+
+TEST_F(ShapeViewTest, TurningTheWheelOverAListScrollsThePanelAndChangesNothing) {
+  const Scene before = scene();
+  auto* list = row("shape")->findChild<QComboBox*>();
+  ASSERT_NE(list, nullptr);
+  const QPointF at = list->rect().center();
+  QWheelEvent wheel(at, QPointF(list->mapToGlobal(at.toPoint())), QPoint(), QPoint(0, -120), Qt::NoButton,
+                    Qt::NoModifier, Qt::NoScrollPhase, false);
+  QApplication::sendEvent(list, &wheel);
+  EXPECT_EQ(scene(), before);
+  EXPECT_FALSE(wheel.isAccepted());
 }
 
 TEST_F(ShapeViewTest, TypedNumbersReachTheSceneAndTheNoteOfBirths) {
