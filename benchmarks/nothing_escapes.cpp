@@ -92,7 +92,7 @@ void escapedFromTurningMesh(benchmark::State& state) {
   ParamValue file;
   file.base = FileRef{"drum", std::make_shared<const MeshContent>(drum), {}};
   scene = scene.withParam(scene.findByName("deflector")->id, "mesh", file);
-  constexpr int kFrames = 240;
+  constexpr int kFrames = 120;
   const DeflectorShape shape = DeflectorShape(*scene.findByName("deflector"), kFrames).readyToMeet();
   reportEscaped(state, scene, kFrames, [&](const Vec3d& position) {
     return shape.at(inOwnSpace(scene, kFrames, position)).distance < -kTolerance;

@@ -77,10 +77,14 @@ DistanceField::Node DistanceField::nodeNear(const Vec3d& place) const {
   return {index(at.x, countX_), index(at.y, countY_), index(at.z, countZ_)};
 }
 
-bool DistanceField::isOnGrid(const Vec3d& place) const {
-  const Vec3d at = (place - least_) / spacing_;
-  return at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < static_cast<double>(countX_ - 1) &&
-         at.y < static_cast<double>(countY_ - 1) && at.z < static_cast<double>(countZ_ - 1);
+DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {
+  const Vec3d at = (place - least_) * perUnit_;
+  const Vec3d most = mostAt_ - 0.5;
+  if (!(at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < most.x && at.y < most.y && at.z < most.z)) return {};
+  const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
+             z = static_cast<std::size_t>(at.z);
+  return {values_.data() + (z * countY_ + y) * countX_ + x,
+          at - Vec3d(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z))};
 }
 
 DistanceField::Reading DistanceField::beyond(const Vec3d& place) const {
@@ -89,13 +93,21 @@ DistanceField::Reading DistanceField::beyond(const Vec3d& place) const {
   return {distance, unitOr(away, Vec3d(0, 1, 0))};
 }
 
+double DistanceField::distanceAt(const Vec3d& place) const {
+  const auto [corner, t] = spotOf(place);
+  if (!corner) return beyond(place).distance;
+  const std::size_t up = countX_, deep = countX_ * countY_;
+  const auto along = [x = t.x](const float* from) {
+    return from[0] + x * (static_cast<double>(from[1]) - from[0]);
+  };
+  const double near = along(corner) + t.y * (along(corner + up) - along(corner));
+  const double far = along(corner + deep) + t.y * (along(corner + deep + up) - along(corner + deep));
+  return near + t.z * (far - near);
+}
+
 DistanceField::Reading DistanceField::at(const Vec3d& place) const {
-  if (!isOnGrid(place)) return beyond(place);
-  const Vec3d at = (place - least_) / spacing_;
-  const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
-             z = static_cast<std::size_t>(at.z);
-  const Vec3d t = at - glm::floor(at);
-  const float* corner = values_.data() + (z * countY_ + y) * countX_ + x;
+  const auto [corner, t] = spotOf(place);
+  if (!corner) return beyond(place);
   const std::size_t up = countX_, deep = countX_ * countY_;
   // Along x on the four edges, and how it changes there.
   std::array<double, 4> value, slope;

@@ -32,6 +32,8 @@ class DistanceField {
   // a cell, and not at all beside what is flat. It changes by at most kSteepest for each unit of way. Beyond
   // the grid it is the distance to the mesh's box.
   Reading at(const Vec3d& place) const;
+  // The same without its gradient.
+  double distanceAt(const Vec3d& place) const;
   static constexpr double kSteepest = 1.7320508075688772;  // √3: along each axis by one
 
   // No surface is nearer to a place than this; negative near one.
@@ -56,10 +58,15 @@ class DistanceField {
   struct Node {
     std::size_t x = 0, y = 0, z = 0;
   };
+  // Where a place lies among the grid's points.
+  struct Spot {
+    const float* corner = nullptr;  // the value at its cell's least corner; null beyond the grid
+    Vec3d share{0.0};               // of the cell that lies before it
+  };
+  Spot spotOf(const Vec3d& place) const;
   float at(const Node& node) const { return values_[(node.z * countY_ + node.y) * countX_ + node.x]; }
   Vec3d placeOf(const Node& node) const;
   Node nodeNear(const Vec3d& place) const;
-  bool isOnGrid(const Vec3d& place) const;
   Reading beyond(const Vec3d& place) const;
 
   Box bounds_;                        // of the mesh

@@ -258,18 +258,37 @@ class Journey {
     return t;
   }
 
-  // As timeOfHit, for a distance field: as far at a time as that says is free.
+  // As timeOfHit, for a distance field: as far at a time as that says is free, but for no less than a part of
+  // a cell, and then back to where it came through. What it skips is a graze shallower than the field is
+  // exact.
   static double timeOfTouch(const Met& met, const OwnWay& way, double until) {
-    constexpr int kMostSteps = 256;
-    const double least = met.touching() / way.fastest;
-    double t = 0;
-    for (int step = 0; step < kMostSteps && t < until; ++step) {
-      const SurfaceDistance surface = met.deflector().shape().at(way.at(t));
-      const double gap = surface.distance - met.clearance - met.touching();
-      if (gap <= 0 && glm::dot(way.velocityAt(t), surface.normal) < -1e-9 * way.fastest) return t;
-      t += std::max(least, gap / (DistanceField::kSteepest * way.fastest));
+    constexpr double kPartOfCell = 0.2;
+    constexpr int kHalvings = 24;
+    const DeflectorShape& shape = met.deflector().shape();
+    const double stop = met.clearance + met.touching();
+    const auto gapAt = [&](double t) { return shape.distanceByField(way.at(t)) - stop; };
+    const auto goesIn = [&](double t) {
+      return glm::dot(way.velocityAt(t), shape.at(way.at(t)).normal) < -1e-9 * way.fastest;
+    };
+    const double least = kPartOfCell * shape.fieldSpacing() / way.fastest;
+    double t = 0, gap = gapAt(0);
+    if (gap <= 0 && goesIn(0)) return 0;
+    while (t < until) {
+      const double next =
+          std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * way.fastest)));
+      const double nextGap = gapAt(next);
+      if (nextGap <= 0 && (gap > 0 || goesIn(next))) {
+        double free = t, through = next;
+        for (int i = 0; i < kHalvings && gap > 0; ++i) {
+          const double middle = 0.5 * (free + through);
+          (gapAt(middle) > 0 ? free : through) = middle;
+        }
+        if (gap <= 0 || goesIn(through)) return gap > 0 ? free : next;
+      }
+      t = next;
+      gap = nextGap;
     }
-    return t < until ? t : kNever;
+    return kNever;
   }
 
   // The hit on a mesh: along so many straight pieces that none is farther from the parabola than the

@@ -77,6 +77,12 @@ class DeflectorShape {
     Vec3d normal{0, 1, 0};
   };
   std::optional<Crossing> crossing(const Vec3d& from, const Vec3d& to) const;
+  double fieldSpacing() const { return field_->spacing() * meshScale_; }
+  // As at(), without the normal; for what is met by a field.
+  double distanceByField(const Vec3d& place) const {
+    const double out = field_->distanceAt(place / meshScale_) * meshScale_;
+    return insideOut_ ? -out : out;
+  }
   // No surface of a mesh is nearer than this; may be negative.
   double atLeast(const Vec3d& place) const {
     return near_ ? near_->atLeast(place / meshScale_) * meshScale_ : 0;
