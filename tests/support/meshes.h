@@ -3,6 +3,7 @@
 
 #include "geometry/mesh_content.h"
 
+#include <glm/geometric.hpp>
 #include <map>
 
 namespace comet::test {
@@ -45,6 +46,14 @@ inline Mesh torusMesh(double ring, double tube, int around, int along) {
   mesh.partNames = {{"ring", ""}};
   mesh.parts.assign(mesh.triangles.size(), 0);
   return mesh;
+}
+
+// By the divergence theorem; positive if faces look outwards.
+inline double volumeOf(const Mesh& mesh) {
+  double volume = 0;
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    volume += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t)) / 6;
+  return volume;
 }
 
 }  // namespace comet::test

@@ -1,5 +1,7 @@
 #include "geometry/picture_mesh.h"
 
+#include "support/meshes.h"
+
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <random>
@@ -17,21 +19,13 @@ Picture discs(int size, const std::vector<Vec3d>& centresAndRadii) {
   return picture;
 }
 
-// By the divergence theorem.
-double volumeOf(const Mesh& mesh) {
-  double volume = 0;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-    volume += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t)) / 6;
-  return volume;
-}
-
 TEST(CutOut, OfADiscIsAClosedCylinderWithItsNormalsOutwards) {
   const Mesh mesh = cutOutOf(discs(256, {{128, 128, 64}}), {64, 4}, 0.5, 0.5);
   const MeshReport report = reportOn(mesh);
   EXPECT_TRUE(report.isClosed());
   EXPECT_EQ(report.degenerate, 0U);
   // A quarter of the width is the radius: π r² h, positive only if faces look outwards.
-  EXPECT_NEAR(volumeOf(mesh) / (kPi * 1 * 1 * 0.5), 1, 0.02);
+  EXPECT_NEAR(test::volumeOf(mesh) / (kPi * 1 * 1 * 0.5), 1, 0.02);
   EXPECT_NEAR(mesh.bounds().most.x, 1, 0.04);
   EXPECT_NEAR(mesh.bounds().most.z, 0.25, 1e-6);
 }
@@ -49,7 +43,7 @@ TEST(CutOut, ClosesWhereItTouchesThePicturesEdge) {
   const Mesh mesh = cutOutOf(full, {30, 3}, 0.5, 1);
   EXPECT_TRUE(reportOn(mesh).isClosed());
   // About half a cell wider all round.
-  EXPECT_NEAR(volumeOf(mesh), 3.1 * 2.1, 0.05);
+  EXPECT_NEAR(test::volumeOf(mesh), 3.1 * 2.1, 0.05);
 }
 
 TEST(CutOut, IsClosedWhateverThePictureAndEmptyIfNothingIsOpaque) {
@@ -63,7 +57,7 @@ TEST(CutOut, IsClosedWhateverThePictureAndEmptyIfNothingIsOpaque) {
     const MeshReport report = reportOn(mesh);
     EXPECT_GT(report.triangles, 100U);
     EXPECT_TRUE(report.isClosed()) << report.openEdges << " open, " << report.crowdedEdges << " crowded";
-    EXPECT_GT(volumeOf(mesh), 0);
+    EXPECT_GT(test::volumeOf(mesh), 0);
   }
   EXPECT_TRUE(cutOutOf(Picture(8, 8), {8, 1}, 0.5, 1).triangles.empty());
 }

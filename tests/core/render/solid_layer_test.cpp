@@ -3,6 +3,7 @@
 
 #include "geometry/shape_mesh.h"
 #include "render/renderer.h"
+#include "support/meshes.h"
 #include "support/scenes.h"
 
 #include <cmath>
@@ -24,18 +25,11 @@ Solid solidOf(Mesh mesh) {
   return solid;
 }
 
-double volumeOf(const Mesh& mesh) {
-  double volume = 0;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-    volume += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t)) / 6;
-  return volume;
-}
-
 TEST(ShapeMesh, HasTheVolumeOfItsShapeAndLooksOutwards) {
-  EXPECT_NEAR(volumeOf(boxMesh({1, 2, 3})), 48, 1e-4);
-  EXPECT_NEAR(volumeOf(latheMesh(sphereOutline(2))) / (4 * kPi * 8 / 3), 1, 0.01);
-  EXPECT_NEAR(volumeOf(latheMesh(cylinderOutline(2, 1.5))) / (kPi * 4 * 3), 1, 0.01);
-  EXPECT_NEAR(volumeOf(latheMesh(capsuleOutline(1, 2))) / (kPi * 4 + 4 * kPi / 3), 1, 0.01);
+  EXPECT_NEAR(test::volumeOf(boxMesh({1, 2, 3})), 48, 1e-4);
+  EXPECT_NEAR(test::volumeOf(latheMesh(sphereOutline(2))) / (4 * kPi * 8 / 3), 1, 0.01);
+  EXPECT_NEAR(test::volumeOf(latheMesh(cylinderOutline(2, 1.5))) / (kPi * 4 * 3), 1, 0.01);
+  EXPECT_NEAR(test::volumeOf(latheMesh(capsuleOutline(1, 2))) / (kPi * 4 + 4 * kPi / 3), 1, 0.01);
   for (const Mesh& mesh : {latheMesh(sphereOutline(2)), latheMesh(cylinderOutline(2, 1.5))})
     for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
       for (const std::uint32_t corner : mesh.triangles[t])
