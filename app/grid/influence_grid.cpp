@@ -45,6 +45,8 @@ QString nameOf(InfluenceGroup group) {
       return QObject::tr("air");
     case InfluenceGroup::Field:
       return QObject::tr("fields");
+    case InfluenceGroup::Flock:
+      return QObject::tr("flocks");
     case InfluenceGroup::Limit:
       return QObject::tr("limits");
     case InfluenceGroup::Deflector:

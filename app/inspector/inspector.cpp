@@ -1,7 +1,7 @@
 #include "inspector/inspector.h"
 
 #include "inspector/births_note.h"
-#include "inspector/deflector_note.h"
+#include "inspector/influence_note.h"
 #include "inspector/mesh_tools.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/shape.h"
@@ -181,8 +181,8 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
   std::vector<QWidget*> widgets{entry.row};
   if (item.kind->family() == ItemFamily::Emitter)
     for (QWidget* note : emitterNotes(item, entry.row->spec().id)) widgets.push_back(note);
-  if (item.kind->id() == "deflector" && entry.row->spec().id == "shape")
-    widgets.push_back(new DeflectorNote(document_, run_, item.id));
+  if (InfluenceNote::isFor(*item.kind) && entry.param == 0)
+    widgets.push_back(new InfluenceNote(document_, run_, item.id));
   for (QWidget* widget : widgets) layout->insertWidget(place++, widget);
   entry.last = widgets.back();
 }

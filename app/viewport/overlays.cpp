@@ -225,6 +225,22 @@ void drawAxis(QPainter& painter, const Projector& projector, const Item& influen
              Mat3d(second, axis, first));
 }
 
+// A flock's target as a small cross of circles, and from where it is seen; the circle about it, if they go
+// round it.
+void drawTarget(QPainter& painter, const Projector& projector, const Item& flock, double frame) {
+  if (flock.chooses("target", "none")) return;
+  const Vec3d place = flock.vector("place", frame);
+  constexpr double kMark = 0.15;
+  drawPieces(painter, projector, sphereCircles(kMark), place, Mat3d(1.0));
+  drawPieces(painter, projector, sphereCircles(flock.number("target_sight", frame)), place, Mat3d(1.0));
+  if (!flock.chooses("target", "circle")) return;
+  Vec3d first, second;
+  const Vec3d axis = unitOr(flock.vector("axis", frame), Vec3d(0, 1, 0));
+  perpendiculars(axis, first, second);
+  drawPieces(painter, projector, {circle(flock.number("circle_radius", frame), 0, 2)}, place,
+             Mat3d(second, axis, first));
+}
+
 }  // namespace
 
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
@@ -243,11 +259,13 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
                influence.vector("place", frame), rotationFromDegrees(influence.vector("turn", frame)));
   if (!selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
-  if (has(influence, "place") && has(influence, "axis")) drawAxis(painter, projector, influence, frame);
+  if (has(influence, "place") && has(influence, "axis") && has(influence, "core"))
+    drawAxis(painter, projector, influence, frame);
   if (influence.kind->id() == "field") {
     const FieldSource field(influence, frame);
     drawPieces(painter, projector, boxEdges(field.size()), field.centre(), field.turn());
   }
+  if (influence.kind->id() == "flock") return drawTarget(painter, projector, influence, frame);
   if (influence.kind->id() != "enclosure") return;
   const Vec3d place = influence.vector("place", frame);
   const bool isSphere = influence.chooses("shape", "sphere");

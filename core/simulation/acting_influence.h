@@ -7,6 +7,7 @@
 #include "simulation/influences/reach.h"
 #include "simulation/influences/window.h"
 
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -28,6 +29,10 @@ class ActingInfluence {
   // of the scene.
   ActingInfluence(std::shared_ptr<const PlannedInfluence> planned, const Response& response, double frame,
                   double seconds);
+
+  // The same after seeing a frame; `seen` has what has been made of each influence before.
+  using Seen = std::map<const PlannedInfluence*, std::shared_ptr<const PlannedInfluence>>;
+  ActingInfluence seeing(const ParticleFrame& frame, const FrameTime& time, Seen& seen) const;
 
   ItemId influence() const { return planned_->id; }
   const InfluenceAction& action() const { return *planned_->action; }

@@ -40,6 +40,13 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
                        activity, Reach(influence, frame), AgeWindow(influence, frame)});
 }
 
+FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
+  ActingInfluence::Seen seen;
+  for (EmitterPlan& emitter : plan.emitters)
+    for (ActingInfluence& acting : emitter.influences) acting = acting.seeing(frame, plan.time, seen);
+  return plan;
+}
+
 int firstSimulatedFrame(const Scene& scene) {
   const int first = frameRange(scene).first;
   if (hasStartState(scene)) return first;

@@ -37,6 +37,9 @@ struct FramePlan {
 // An influence as it acts in a step; null if it is off or outside of its window.
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time);
 
+// The plan after its influences have seen the particles as they are when the step begins.
+FramePlan seeing(const ParticleFrame& frame, FramePlan plan);
+
 // The first frame that is simulated: before the scene's first one if the scene warms up.
 int firstSimulatedFrame(const Scene& scene);
 

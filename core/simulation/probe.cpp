@@ -33,8 +33,11 @@ std::unique_ptr<Chunk> chunkOf(const ProbedParticle& particle) {
   return chunk;
 }
 
-void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
-  const FramePlan plan = planFrame(scene, frame);
+void addInfluences(const Scene& scene, const ParticleFrame& frame, ProbedParticle& particle) {
+  // As they act at the frame itself.
+  FramePlan plan = planFrame(scene, frame.frame);
+  plan.time.start += plan.time.length;
+  plan = seeing(frame, std::move(plan));
   const auto emitter =
       std::find_if(plan.emitters.begin(), plan.emitters.end(),
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
@@ -43,7 +46,7 @@ void addInfluences(const Scene& scene, int frame, ProbedParticle& particle) {
   particle.mass = emitter->emission.mass.of(particle.id, [&chunk] { return chunk->middleMoment(0); });
   const auto forces = std::make_unique<Forces>();
   const auto room = std::make_unique<ChunkArray>();
-  const Substep now{plan.time.start + plan.time.length, 0};
+  const Substep now{plan.time.start, 0};
   for (const ActingInfluence& acting : emitter->influences) {
     const Weights weights = acting.weights(*chunk, *room);
     forces->clear();
@@ -66,7 +69,7 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFr
     particle.lifetime = group.particles.field(ParticleStore::Lifetime)[*index];
     particle.position = group.particles.position(*index);
     particle.velocity = group.particles.velocity(*index);
-    addInfluences(scene, frame.frame, particle);
+    addInfluences(scene, frame, particle);
     return particle;
   }
   return std::nullopt;

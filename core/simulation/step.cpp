@@ -175,8 +175,7 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
   const bool deflects = hasDeflectors(plan);
   if (deflects) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
-    if (!acting.action().corrects())
-      acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+    acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
   integrate(work.chunk, work.forces, durations, masses);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().corrects())
@@ -482,7 +481,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
 
 ParticleFramePtr stepFrame(const ParticleFrame& previous, const FramePlan& plan) {
   try {
-    return step(previous, plan);
+    return step(previous, seeing(previous, plan));
   } catch (const std::bad_alloc&) {
     throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
                 "Lower the rate, the lifetime or \"Most particles\"");

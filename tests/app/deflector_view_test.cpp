@@ -92,7 +92,7 @@ TEST_F(DeflectorViewTest, SaysHowAMeshIsMetAndHowOftenItIsHit) {
   test::addInfluence(window_, "deflec");
   const ItemId deflector = document().selected();
   document().setBase(deflector, "shape", std::string("mesh"));
-  const auto note = [this] { return test::child<QLabel>(window_, "deflector_note")->text(); };
+  const auto note = [this] { return test::child<QLabel>(window_, "influence_note")->text(); };
   EXPECT_TRUE(note().contains("choose a file"));
   document().setBase(deflector, "mesh", FileRef{"made here", std::make_shared<const MeshContent>(open), {}});
   EXPECT_TRUE(note().contains("met by rays"));

@@ -7,6 +7,7 @@
 #pragma once
 
 #include "base/digest.h"
+#include "particles/particle_frame.h"
 #include "scene/item.h"
 #include "simulation/forces.h"
 
@@ -48,13 +49,19 @@ class InfluenceAction {
   // Called from many threads.
   virtual void addDisplacement(Contribution&, const Chunk&, double /*seconds*/, const Weights&) const {}
 
+  // For what particles do to each other: the action as it is after seeing all particles as the step begins.
+  // Null if it need not see them. It is the frame's state that counts, and no concern of describe().
+  virtual std::shared_ptr<const InfluenceAction> seeing(const ParticleFrame&, const FrameTime&) const {
+    return nullptr;
+  }
+
   // What it has to keep of each particle from step to step.
   virtual FieldSet remembers() const { return {}; }
 
   // Itself, if it is a deflector. Those act together, on the way that a particle went in the substep.
   virtual const Deflector* deflector() const { return nullptr; }
 
-  // Whether it has to see what became of the particles at the end of a substep. It then adds nothing before.
+  // Whether it has to see what became of the particles at the end of a substep.
   virtual bool corrects() const { return false; }
   // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from
   // many threads.
@@ -62,7 +69,7 @@ class InfluenceAction {
 };
 
 // What an influence is of, for putting like beside like.
-enum class InfluenceGroup { Force, Air, Field, Limit, Deflector };
+enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Deflector };
 
 struct InfluenceKind {
   const KindSpec& spec;

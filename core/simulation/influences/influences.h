@@ -22,6 +22,7 @@ InfluenceKind swirlInfluence();
 InfluenceKind paceInfluence();
 InfluenceKind kicksInfluence();
 InfluenceKind spinInfluence();
+InfluenceKind flockInfluence();
 InfluenceKind enclosureInfluence();
 InfluenceKind deflectorInfluence();
 InfluenceKind fieldInfluence();

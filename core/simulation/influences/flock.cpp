@@ -1,0 +1,394 @@
+#include "simulation/influences/flock.h"
+
+#include "base/noise.h"
+#include "base/random.h"
+#include "simulation/influences/influences.h"
+
+#include <array>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+// How quickly a particle brings its velocity to the one that it wants for its target, 1/s.
+constexpr double kKeenness = 4;
+
+// A rate, 1/s, held over a step without overshooting.
+double rateOver(double rate, double step) { return step > 0 ? (1 - std::exp(-rate * step)) / step : rate; }
+
+Vec3d shortened(const Vec3d& vector, double most) {
+  const double length = glm::length(vector);
+  return length > most ? vector * (most / length) : vector;
+}
+
+std::vector<ParamSpec> othersParams() {
+  return {
+      choice("sees", "Sees",
+             {{"own", "Its own kind", "Each particle sees those of its own emitter."},
+              {"all", "All particles", "Each particle sees those of all emitters."}})
+          .in("Flock")
+          .tip("Whom a particle goes by."),
+      number("sight", "Sight", 2)
+          .in("Flock")
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.2, 10)
+          .keyed()
+          .tip("How far particles see each other. More neighbours take longer to simulate."),
+      number("sight_angle", "Field of sight", 270)
+          .in("Flock")
+          .unit("°")
+          .range(0, 360)
+          .usual(30, 360)
+          .keyed()
+          .tip("How much of its surroundings a particle sees, about the way it goes; at 360 also what is "
+               "behind "
+               "it."),
+      number("separation", "Separation", 8)
+          .in("Flock")
+          .unit("units/s²")
+          .range(-10000, 10000)
+          .usual(0, 40)
+          .keyed()
+          .tip("How strongly a particle keeps away from each neighbour that touches it; farther ones count "
+               "less."),
+      number("separation_radius", "Keeps apart by", 0.6)
+          .in("Flock")
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.1, 5)
+          .keyed()
+          .tip("From which distance on neighbours are no longer too near."),
+      number("alignment", "Alignment", 2)
+          .in("Flock")
+          .unit("/s")
+          .range(0, 10000)
+          .usual(0, 10)
+          .keyed()
+          .tip("How quickly a particle takes on the way and speed of its neighbours."),
+      number("alignment_radius", "Aligns within", 1.5)
+          .in("Flock")
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.1, 10)
+          .keyed()
+          .tip("How near neighbours are that it goes along with."),
+      number("cohesion", "Cohesion", 1.5)
+          .in("Flock")
+          .unit("/s²")
+          .range(-10000, 10000)
+          .usual(0, 10)
+          .keyed()
+          .tip("How strongly a particle is drawn to the middle of its neighbours, for each unit that it is "
+               "away."),
+      number("cohesion_radius", "Gathers within", 2)
+          .in("Flock")
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.1, 10)
+          .keyed()
+          .tip("How near neighbours are whose middle it is drawn to."),
+  };
+}
+
+std::vector<ParamSpec> targetParams() {
+  return {
+      choice("target", "Target",
+             {{"none", "None", "The flock goes where it will."},
+              {"seek", "Seek", "Particles go to the target and slow down there."},
+              {"flee", "Flee", "Particles go away from it."},
+              {"circle", "Circle", "Particles go round it at a distance."}})
+          .in("Target")
+          .tip("What particles do about a place."),
+      vector("place", "Place", {0, 2, 0})
+          .in("Target")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-10, 10)
+          .keyed()
+          .when("target", {"seek", "flee", "circle"})
+          .tip("Where the target is."),
+      number("target_strength", "Strength", 6)
+          .in("Target")
+          .unit("units/s²")
+          .range(0, 10000)
+          .usual(0, 40)
+          .keyed()
+          .when("target", {"seek", "flee", "circle"})
+          .tip("How strongly particles turn to it, at most."),
+      number("target_sight", "Seen within", 30)
+          .in("Target")
+          .unit("units")
+          .range(0.001, 1e6)
+          .usual(1, 100)
+          .keyed()
+          .when("target", {"seek", "flee", "circle"})
+          .tip("From how far away the target is seen; particles farther away do not care."),
+      number("slow_within", "Slows within", 1)
+          .in("Target")
+          .unit("units")
+          .range(0, 10000)
+          .usual(0, 5)
+          .keyed()
+          .when("target", {"seek"})
+          .tip("How near the target particles begin to slow down; at 0 they fly through it."),
+      number("circle_radius", "Distance", 2)
+          .in("Target")
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.2, 10)
+          .keyed()
+          .when("target", {"circle"})
+          .tip("How far from the target particles circle."),
+      vector("axis", "Axis", {0, 1, 0})
+          .in("Target")
+          .range(-1000, 1000)
+          .usual(-1, 1)
+          .keyed()
+          .when("target", {"circle"})
+          .tip("What they circle about; only the direction counts."),
+  };
+}
+
+std::vector<ParamSpec> ownParams() {
+  return {
+      number("wander", "Wander", 1)
+          .in("Way")
+          .unit("units/s²")
+          .range(0, 10000)
+          .usual(0, 20)
+          .keyed()
+          .tip("How strongly each particle strays from its way, smoothly and at random."),
+      number("wander_rate", "Strays anew", 1)
+          .in("Way")
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 10)
+          .tip("How often a second a particle strays another way."),
+      number("least_speed", "At least", 1)
+          .in("Way")
+          .unit("units/s")
+          .range(0, 10000)
+          .usual(0, 10)
+          .keyed()
+          .tip("Particles of the flock are never slower than this."),
+      number("most_speed", "At most", 4)
+          .in("Way")
+          .unit("units/s")
+          .range(0, 10000)
+          .usual(0, 20)
+          .keyed()
+          .tip("Particles of the flock are never faster than this."),
+      number("turn_rate", "Turns", 240)
+          .in("Way")
+          .unit("°/s")
+          .range(0, 36000)
+          .usual(0, 720)
+          .keyed()
+          .tip("How quickly a particle can turn by its own will: low for heavy birds, high for insects."),
+  };
+}
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "flock", "Flock", ItemFamily::Influence,
+      "Makes particles move together: they keep apart, go along with their neighbours, "
+      "stay near them, and follow a target.",
+      [] {
+        std::vector<ParamSpec> params = othersParams();
+        for (const auto& more : {targetParams(), ownParams()})
+          params.insert(params.end(), more.begin(), more.end());
+        return influenceParams(std::move(params));
+      }());
+  return kind;
+}
+
+}  // namespace
+
+FlockRules::FlockRules(const Item& item, double frame)
+    : seesAll(item.chooses("sees", "all")),
+      sight(item.number("sight", frame)),
+      cosineOfSight(std::cos(0.5 * radians(item.number("sight_angle", frame)))),
+      separation(item.number("separation", frame)),
+      separationRadius(item.number("separation_radius", frame)),
+      alignment(item.number("alignment", frame)),
+      alignmentRadius(item.number("alignment_radius", frame)),
+      cohesion(item.number("cohesion", frame)),
+      cohesionRadius(item.number("cohesion_radius", frame)),
+      target(
+          item.choiceAs<Target>("target", std::array<std::string_view, 4>{"none", "seek", "flee", "circle"})),
+      place(item.vector("place", frame)),
+      axis(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0))),
+      targetStrength(item.number("target_strength", frame)),
+      targetSight(item.number("target_sight", frame)),
+      slowWithin(item.number("slow_within", frame)),
+      circleRadius(item.number("circle_radius", frame)),
+      wander(item.number("wander", frame)),
+      wanderRate(item.number("wander_rate", frame)),
+      leastSpeed(item.number("least_speed", frame)),
+      mostSpeed(std::max(leastSpeed, item.number("most_speed", frame))),
+      turnRate(radians(item.number("turn_rate", frame))),
+      seed(item.id) {
+  // At the full circle, rounding must not leave out what is straight behind.
+  if (item.number("sight_angle", frame) >= 360) cosineOfSight = -2;
+}
+
+void FlockRules::describe(Hasher& hasher) const {
+  hasher << seesAll << sight << cosineOfSight << separation << separationRadius << alignment
+         << alignmentRadius << cohesion << cohesionRadius << target << place << axis << targetStrength
+         << targetSight << slowWithin << circleRadius << wander << wanderRate << leastSpeed << mostSpeed
+         << turnRate << seed;
+}
+
+std::shared_ptr<const InfluenceAction> Flock::seeing(const ParticleFrame& frame,
+                                                     const FrameTime& time) const {
+  // They go on from there while others look.
+  const double radius = rules_.sight + rules_.mostSpeed * time.length;
+  std::vector<const ParticleStore*> stores;
+  Grids grids;
+  for (const ParticleGroup& group : frame.groups) {
+    stores.push_back(&group.particles);
+    if (!rules_.seesAll)
+      grids[group.emitter] =
+          std::make_shared<const NeighbourGrid>(std::vector<const ParticleStore*>{&group.particles}, radius);
+  }
+  if (rules_.seesAll) {
+    const auto all = std::make_shared<const NeighbourGrid>(stores, radius);
+    for (const ParticleGroup& group : frame.groups) grids[group.emitter] = all;
+  }
+  return std::make_shared<const Flock>(rules_, std::move(grids), time.start);
+}
+
+Vec3d Flock::fromOthers(const Self& self, double seconds, double step, int& neighbours) const {
+  const auto grid = grids_.find(emitterOfId(self.id));
+  if (grid == grids_.end()) return Vec3d(0.0);
+  const Vec3d ahead = unitOr(self.velocity, Vec3d(0.0));
+  // One at rest looks all round.
+  const double cosine = ahead == Vec3d(0.0) ? -1 : rules_.cosineOfSight;
+  const double since = seconds - seenAt_;
+  Vec3d apart(0.0), velocity(0.0), middle(0.0);
+  int along = 0, near = 0;
+  grid->second->forNear(self.position, [&](const NeighbourGrid::Particle& other) {
+    const Vec3d itsVelocity(other.velocity);
+    const Vec3d way = Vec3d(other.position) + itsVelocity * since - self.position;
+    const double squared = glm::dot(way, way);
+    if (squared > rules_.sight * rules_.sight || other.id == self.id) return;
+    const double distance = std::sqrt(squared);
+    if (glm::dot(way, ahead) < cosine * distance) return;
+    ++neighbours;
+    if (distance < rules_.separationRadius && distance > 0)
+      apart -= way * ((1 - distance / rules_.separationRadius) / distance);
+    if (distance < rules_.alignmentRadius) {
+      velocity += itsVelocity;
+      ++along;
+    }
+    if (distance < rules_.cohesionRadius) {
+      middle += way;
+      ++near;
+    }
+  });
+  Vec3d steering = apart * rules_.separation;
+  if (along > 0)
+    steering += (velocity / static_cast<double>(along) - self.velocity) * rateOver(rules_.alignment, step);
+  if (near > 0) steering += middle * (rules_.cohesion / near);
+  return steering;
+}
+
+Vec3d Flock::toTarget(const Self& self) const {
+  const Vec3d way = rules_.place - self.position;
+  const double distance = glm::length(way);
+  if (rules_.target == FlockRules::Target::None || distance > rules_.targetSight || distance < 1e-9)
+    return Vec3d(0.0);
+  const Vec3d towards = way / distance;
+  Vec3d wanted = towards * rules_.mostSpeed;
+  if (rules_.target == FlockRules::Target::Flee) wanted = -wanted;
+  if (rules_.target == FlockRules::Target::Seek && rules_.slowWithin > 0)
+    wanted *= std::min(1.0, distance / rules_.slowWithin);
+  if (rules_.target == FlockRules::Target::Circle) {
+    const Vec3d around = unitOr(glm::cross(towards, rules_.axis), Vec3d(0.0));
+    const double off = std::clamp((distance - rules_.circleRadius) / rules_.circleRadius, -1.0, 1.0);
+    wanted = unitOr(around + towards * (2 * off), towards) * rules_.mostSpeed;
+  }
+  return shortened((wanted - self.velocity) * kKeenness, rules_.targetStrength);
+}
+
+Vec3d Flock::wandering(ParticleId id, double seconds) const {
+  if (rules_.wander == 0) return Vec3d(0.0);
+  // Each along a line of its own through the noise; about half as large as its limit is usual.
+  const std::uint64_t own = combineKeys(rules_.seed, id);
+  const double offset = static_cast<double>(own >> 44);
+  return smoothNoise3({seconds * rules_.wanderRate + 0.5, offset * 0.37, offset * 0.73}, own) *
+         (2 * rules_.wander);
+}
+
+Vec3d Flock::heldToTurn(const Vec3d& steering, const Vec3d& velocity) const {
+  const double speed = glm::length(velocity);
+  if (speed < 1e-6) return steering;
+  const Vec3d ahead = velocity / speed, along = ahead * glm::dot(steering, ahead);
+  return along + shortened(steering - along, rules_.turnRate * speed);
+}
+
+Flock::Sight Flock::sightOf(const Self& self, double seconds, double step) const {
+  Sight sight;
+  sight.seesTarget = hasTarget() && glm::length(rules_.place - self.position) <= rules_.targetSight;
+  const Vec3d wanted =
+      fromOthers(self, seconds, step, sight.neighbours) + toTarget(self) + wandering(self.id, seconds);
+  sight.steering = heldToTurn(wanted, self.velocity);
+  return sight;
+}
+
+void Flock::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
+  forces.acceleration.addEach(weights, chunk.count, [&](std::size_t i) {
+    return sightOf({chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)}, substep.middle(),
+                   substep.length)
+        .steering;
+  });
+}
+
+void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses&,
+                    const Weights& weights) const {
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    if (weights.of(i) == 0) continue;
+    const Vec3d velocity = chunk.velocity(i);
+    const double speed = glm::length(velocity);
+    if (speed > 0)
+      chunk.setVelocity(i, velocity * (std::clamp(speed, rules_.leastSpeed, rules_.mostSpeed) / speed));
+  }
+}
+
+FlockSight flockSight(const Scene& scene, const Item& flock, const ParticleFrame& frame) {
+  FrameTime now;
+  now.frame = frame.frame;
+  now.start = flock.clock.seconds(frame.frame);
+  const Flock action(FlockRules(flock, frame.frame));
+  const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(frame, now));
+  FlockSight sum;
+  sum.hasTarget = action.hasTarget();
+  for (const ParticleGroup& group : frame.groups) {
+    const Response response = scene.response(group.emitter, flock.id);
+    if (!response.percent || (*response.percent == 0 && response.formula.empty())) continue;
+    const ParticleStore& particles = group.particles;
+    for (std::size_t i = 0; i < particles.size(); ++i) {
+      const Flock::Sight sight =
+          seeing->sightOf({particles.ids()[i], particles.position(i), particles.velocity(i)}, now.start, 0);
+      sum.neighbours += sight.neighbours;
+      sum.targetSeen += sight.seesTarget ? 1 : 0;
+      ++sum.particles;
+    }
+  }
+  if (sum.particles == 0) return sum;
+  sum.neighbours /= static_cast<double>(sum.particles);
+  sum.targetSeen /= static_cast<double>(sum.particles);
+  return sum;
+}
+
+InfluenceKind flockInfluence() {
+  return {spec(), InfluenceGroup::Flock,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
+          },
+          false};
+}
+
+}  // namespace comet

@@ -1,0 +1,92 @@
+// A flock: particles that keep apart, go along with and stay near those that they see, and follow a target.
+//
+// After Reynolds, "Flocks, Herds, and Schools: A Distributed Behavioral Model", 1987, and "Steering Behaviors
+// For Autonomous Characters", 1999.
+#pragma once
+
+#include "particles/neighbour_grid.h"
+#include "particles/particle_frame.h"
+#include "scene/scene.h"
+#include "simulation/influences/influence.h"
+
+#include <map>
+
+namespace comet {
+
+// What the members of a flock do, at one moment.
+struct FlockRules {
+  enum class Target { None, Seek, Flee, Circle };
+
+  FlockRules(const Item& item, double frame);
+  void describe(Hasher& hasher) const;
+
+  bool seesAll;
+  double sight, cosineOfSight;
+  double separation, separationRadius;  // units/s², units
+  double alignment, alignmentRadius;    // 1/s, units
+  double cohesion, cohesionRadius;      // 1/s², units
+  Target target;
+  Vec3d place, axis;
+  double targetStrength, targetSight, slowWithin, circleRadius;  // units/s², units
+  double wander, wanderRate;                                     // units/s², 1/s
+  double leastSpeed, mostSpeed;
+  double turnRate;  // rad/s
+  std::uint64_t seed;
+};
+
+class Flock : public InfluenceAction {
+ public:
+  // Those that a group of particles may see, as they were at a moment.
+  using Grids = std::map<std::uint32_t, std::shared_ptr<const NeighbourGrid>>;
+
+  // Before it has seen a frame, it sees nobody.
+  explicit Flock(const FlockRules& rules, Grids grids = {}, double seenAt = 0)
+      : rules_(rules), grids_(std::move(grids)), seenAt_(seenAt) {}
+
+  void describe(Hasher& hasher) const override { rules_.describe(hasher); }
+  bool readsPositions() const override { return true; }
+  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+             const Weights& weights) const override;
+  std::shared_ptr<const InfluenceAction> seeing(const ParticleFrame& frame,
+                                                const FrameTime& time) const override;
+  // Holds speeds within their limits.
+  bool corrects() const override { return true; }
+  void correct(Chunk& chunk, const Substep& substep, const Durations& durations, const Masses& masses,
+               const Weights& weights) const override;
+
+  // What a particle does by its own will.
+  struct Self {
+    ParticleId id = 0;
+    Vec3d position{0.0}, velocity{0.0};
+  };
+  struct Sight {
+    Vec3d steering{0.0};  // units/s²
+    int neighbours = 0;   // that it sees
+    bool seesTarget = false;
+  };
+  // `seconds` since the scene's first frame; `step` is how long the steering will last, seconds.
+  Sight sightOf(const Self& self, double seconds, double step) const;
+
+  bool hasTarget() const { return rules_.target != FlockRules::Target::None; }
+
+ private:
+  Vec3d fromOthers(const Self& self, double seconds, double step, int& neighbours) const;
+  Vec3d toTarget(const Self& self) const;
+  Vec3d wandering(ParticleId id, double seconds) const;
+  Vec3d heldToTurn(const Vec3d& steering, const Vec3d& velocity) const;
+
+  FlockRules rules_;
+  Grids grids_;
+  double seenAt_;  // when they were so, seconds since the scene's first frame
+};
+
+// How a flock of a scene fares in a frame.
+struct FlockSight {
+  std::size_t particles = 0;  // that answer to it
+  double neighbours = 0;      // that each sees, on average
+  double targetSeen = 0;      // the share of particles that see the target
+  bool hasTarget = false;
+};
+FlockSight flockSight(const Scene& scene, const Item& flock, const ParticleFrame& frame);
+
+}  // namespace comet

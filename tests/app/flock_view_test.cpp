@@ -1,0 +1,71 @@
+// Flocks in the real window.
+#include "app/driver.h"
+#include "support/scenes.h"
+#include "viewport/viewport.h"
+
+#include <QLabel>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+class FlockViewTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.showPage(MainWindow::Shape);
+    document().replace(test::with(test::oneBurst(120), {"emitter.shape=sphere", "emitter.radius=1",
+                                                        "emitter.place=0,2,0", "emitter.launch=any"}),
+                       {});
+    QApplication::processEvents();
+    test::addInfluence(window_, "flock");
+    flock_ = document().selected();
+  }
+  QString note() {
+    EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+    return test::child<QLabel>(window_, "influence_note")->text();
+  }
+
+  ItemId flock_ = 0;
+};
+
+TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
+  EXPECT_EQ(scene().find(flock_)->kind->id(), "flock");
+  EXPECT_TRUE(note().contains("others, on average"));
+  const auto farthest = [this](int frame) {
+    const ParticleFramePtr now = window_.backgroundRun().frame(frame);
+    double most = 0;
+    for (std::size_t i = 0; i < test::onlyGroup(now).size(); ++i)
+      most = std::max(most, glm::length(test::positionOf(test::onlyGroup(now), i) -
+                                        test::positionOf(test::onlyGroup(now), 0)));
+    return most;
+  };
+  const double together = farthest(90);
+  document().edit(scene().withEnabled(flock_, false), "");
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  EXPECT_GT(farthest(90), 2 * together) << "left alone, each goes its own way";
+}
+
+TEST_F(FlockViewTest, SaysThatNobodySeesTheTarget) {
+  EXPECT_FALSE(isShown("circle_radius"));
+  document().setBase(flock_, "target", std::string("circle"));
+  document().setBase(flock_, "place", Vec3d(60, 0, 0));
+  QApplication::processEvents();
+  EXPECT_TRUE(isShown("circle_radius"));
+  EXPECT_TRUE(note().contains("nobody sees the target"));
+  document().setBase(flock_, "target_sight", 500.0);
+  EXPECT_FALSE(note().contains("nobody sees the target"));
+}
+
+TEST_F(FlockViewTest, ItsTargetIsMovedByItsHandle) {
+  document().setBase(flock_, "target", std::string("seek"));
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  QApplication::processEvents();
+  const double before = scene().find(flock_)->vector("place", 1).y;
+  const QPoint grip = viewport->handle(1).toPoint();
+  test::drag(viewport, grip, grip - QPoint(0, 40));
+  EXPECT_GT(scene().find(flock_)->vector("place", 1).y, before + 0.2);
+}
+
+}  // namespace
+}  // namespace comet
