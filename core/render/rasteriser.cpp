@@ -94,13 +94,15 @@ class TileSolids {
   }
 
   void putColors(Tile& tile) const {
-    if (std::isinf(nearest_)) return;
+    if (!hidesAny()) return;
     for (int y = place_.top; y < place_.bottom; ++y)
       for (int x = place_.left; x < place_.right; ++x)
         for (std::size_t plane = 0; plane < tile.planes.size(); ++plane)
           tile.planes[plane][indexOf(x, y)] = solids_.colors().at(x, y)[static_cast<int>(plane)];
   }
 
+  // Whether there is a surface in the tile at all.
+  bool hidesAny() const { return !std::isinf(nearest_); }
   // Nothing of it goes behind anything.
   bool isInFront(const Sprite& sprite) const {
     return sprite.distance <= nearest_ + kFadeFrom * sizeOf(sprite);
@@ -220,6 +222,7 @@ void drawAmongSolids(const TileSolids& solids, const Sprite* sprites, const std:
     drawIntoTile(order ? sprites : sprites + first, order ? order + first : nullptr, many, tables, place.left,
                  place.top, work.tile);
   };
+  if (!solids.hidesAny()) return draw(0, count);
   std::size_t i = 0;
   while (i < count) {
     std::size_t end = i;
