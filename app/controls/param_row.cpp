@@ -12,6 +12,7 @@
 #include "geometry/mesh_content.h"
 #include "params/formula.h"
 #include "render/look.h"
+#include "scene/item_reference.h"
 #include "theme/theme.h"
 
 #include <QCheckBox>
@@ -139,6 +140,9 @@ void ParamRow::addFields(QHBoxLayout& row) {
     case ParamType::Strokes:
       addStrokes(row);
       break;
+    case ParamType::Item:
+      addReference(row);
+      break;
     case ParamType::Markers: {
       auto* note = new QLabel;
       note->setObjectName("markers_note");
@@ -231,6 +235,25 @@ void ParamRow::addData(QHBoxLayout& row) {
     const auto& bytes = std::get<Data>(v.base).bytes;
     clear->setVisible(bytes != nullptr);
     note->setText(bytes ? tr("in use, %L1 kB").arg((bytes->size() + 999) / 1000) : tr("none"));
+  });
+}
+
+void ParamRow::addReference(QHBoxLayout& row) {
+  auto* box = new ChoiceBox;
+  box->setObjectName("item");
+  box->setFocusPolicy(Qt::StrongFocus);
+  first_ = box;
+  row.addWidget(box, 1);
+  refreshers_.emplace_back([this, box](const ParamValue& v) {
+    box->clear();
+    box->addItem(tr("none"), QString());
+    for (const Scene::ItemPtr& other :
+         referable(document_.scene(), *document_.scene().find(item_), index_))
+      box->addItem(text(other->name), text(other->name));
+    box->setCurrentIndex(box->findData(text(std::get<ItemRef>(v.base).name)));
+  });
+  connect(box, &QComboBox::activated, this, [this, box] {
+    document_.setBase(item_, spec_.id, ItemRef{box->currentData().toString().toStdString()});
   });
 }
 

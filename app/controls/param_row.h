@@ -42,6 +42,7 @@ class ParamRow : public QWidget {
   void addCurve(QHBoxLayout& row);
   void addFile(QHBoxLayout& row);
   void addStrokes(QHBoxLayout& row);
+  void addReference(QHBoxLayout& row);
   void addData(QHBoxLayout& row);
   void addFollow(QHBoxLayout& row);
   // Names that a text may be.

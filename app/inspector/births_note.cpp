@@ -48,6 +48,14 @@ std::optional<std::size_t> BirthsNote::aliveNow() const {
 }
 
 QString BirthsNote::text() const {
+  const Scene::ItemPtr emitter = document_.emitter(emitter_);
+  if (emitter && !emitter->chooses("births_come", "alone")) {
+    const Scene::ItemPtr source = document_.scene().find(emitter->reference("parent"));
+    if (!source) return tr("no births: choose whose particles they come from");
+    const auto alive = aliveNow();
+    const QString from = tr("births from \"%1\"").arg(QString::fromStdString(source->name));
+    return alive ? from + tr(", now %L1 alive").arg(*alive) : from;
+  }
   const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());
   QString text = tr("about %L1 births, peak %L2").arg(births_, 0, 'f', 0).arg(peak, 0, 'f', 0);
   if (const auto alive = aliveNow()) text += tr(", now %L1").arg(*alive);

@@ -23,11 +23,12 @@ enum Column {
   Green,
   Blue,
   Opacity,
+  Parent,
   kColumns
 };
 
 constexpr const char* kNames[kColumns] = {"id",  "emitter",  "x",    "y",   "z",     "vx",   "vy",     "vz",
-                                          "age", "lifetime", "size", "red", "green", "blue", "opacity"};
+                                          "age", "lifetime", "size", "red", "green", "blue", "opacity", "parent"};
 
 void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& group, int frame,
               PointTable& table) {
@@ -54,6 +55,7 @@ void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& grou
     add(Green, color.y);
     add(Blue, color.z);
     add(Opacity, look.opacity(particle.state));
+    add(Parent, static_cast<double>(particle.state.lineage.front().id));
   }
   table.count += particles.size();
 }
@@ -63,7 +65,7 @@ void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& grou
 PointTable particleTable(const Scene& scene, const ParticleFrame& frame) {
   PointTable table;
   for (const char* name : kNames) table.columns.push_back({name, PointColumn::Type::Float, {}, {}});
-  table.columns[Id].type = PointColumn::Type::Whole;
+  table.columns[Id].type = table.columns[Parent].type = PointColumn::Type::Whole;
   table.columns[Emitter].type = PointColumn::Type::Text;
   for (const ParticleGroup& group : frame.groups)
     if (const Scene::ItemPtr emitter = scene.find(group.emitter))

@@ -68,6 +68,9 @@ enum class Draw : std::uint32_t {
   SpinRate,
   SpinWay,
   StickTime,
+  ChildCount,
+  ChildChance,
+  ChildPhase,
 };
 
 class RandomSource {

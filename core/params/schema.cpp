@@ -12,9 +12,9 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 15> kTypeNames{"number",  "integer",  "flag",   "choice",  "vector",
+constexpr std::array<std::string_view, 16> kTypeNames{"number",  "integer",  "flag",   "choice",  "vector",
                                                       "color",   "gradient", "bursts", "text",    "curve",
-                                                      "outline", "file",     "data",   "strokes", "markers"};
+                                                      "outline", "file",     "data",   "strokes", "markers", "item"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
 constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
 
@@ -154,6 +154,8 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
       return strokesProblem(spec, std::get<StrokeList>(value));
     case ParamType::File:
       return textProblem(std::get<FileRef>(value).path);
+    case ParamType::Item:
+      return textProblem(std::get<ItemRef>(value).name);
     case ParamType::Flag:
     case ParamType::Data:
       return std::nullopt;
@@ -328,6 +330,11 @@ ParamSpec file(std::string id, std::string label, FileKind kind) {
 }
 ParamSpec data(std::string id, std::string label) {
   return spec(std::move(id), std::move(label), ParamType::Data, Data());
+}
+ParamSpec reference(std::string id, std::string label, RefersTo what) {
+  ParamSpec result = spec(std::move(id), std::move(label), ParamType::Item, ItemRef());
+  result.refersTo = what;
+  return result;
 }
 
 KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,

@@ -38,6 +38,7 @@ enum class ParamType {
   Data,
   Strokes,
   Markers,
+  Item,
 };
 
 // What has to be made again when the parameter changes.
@@ -77,6 +78,7 @@ struct ParamSpec {
   bool mapsOverAge = false;
   bool choosesInput = false;  // what its curve or gradient is read by can be chosen
   FileKind fileKind = FileKind::Picture;
+  RefersTo refersTo = RefersTo::Emitter;
   bool isFrame = false;        // a number that is a frame of the scene
   bool isPerParticle = false;  // its formula may name what a particle is like
   Affects affectedPart = Affects::Simulation;
@@ -122,6 +124,8 @@ ParamSpec strokes(std::string id, std::string label);
 ParamSpec markers(std::string id, std::string label);
 ParamSpec file(std::string id, std::string label, FileKind kind);
 ParamSpec data(std::string id, std::string label);
+// Another item of the scene, or none.
+ParamSpec reference(std::string id, std::string label, RefersTo what);
 
 // A kind of item: its name, what it is for, and its parameters in the order of the work.
 class KindSpec {

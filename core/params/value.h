@@ -9,6 +9,7 @@
 #include "base/strokes.h"
 #include "base/vec.h"
 #include "params/file_ref.h"
+#include "params/item_ref.h"
 
 #include <array>
 #include <cstdint>
@@ -59,7 +60,7 @@ struct Data {
 
 // Numbers and whole numbers are doubles, choices and texts are strings, vectors and colours are Vec3d.
 using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList, Curve, OutlinePoints,
-                           FileRef, Data, StrokeList, MarkerList>;
+                           FileRef, Data, StrokeList, MarkerList, ItemRef>;
 
 // What runs along the axis of a curve or gradient that a particle reads its value from.
 enum class CurveInput : std::uint8_t {

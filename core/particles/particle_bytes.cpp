@@ -34,10 +34,10 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
   fields.forEach([&](Field field) {
     float* values = group.particles.field(field);
     reader.take(values, count);
-    // Only lifetimes may be endless.
+    // Only lifetimes may be endless, also those of ancestors.
+    const bool mayBeEndless = field == ParticleStore::Lifetime || field >= ParticleStore::Lineage;
     for (std::size_t i = 0; i < count; ++i)
-      if (std::isnan(values[i]) || (field != ParticleStore::Lifetime && std::isinf(values[i])))
-        throw DamagedBytes();
+      if (std::isnan(values[i]) || (!mayBeEndless && std::isinf(values[i]))) throw DamagedBytes();
   });
   reader.take(group.particles.ids(), count);
   return group;

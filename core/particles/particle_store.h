@@ -40,10 +40,12 @@ struct ParticleFields {
     VelocityZ,
     Age,
     Lifetime,
-    // Only where an influence asks for them:
+    // Only where somebody asks for them:
     Turn,  // radians, clockwise, that influences have turned the sprite by
     Held,  // seconds since it began to stick to a deflector; 0 if it does not, negative if that let it go
-    kFieldCount
+    Travelled,  // units of way since its birth
+    Lineage,    // the first of those that lineage.h reads
+    kFieldCount = Lineage + 18
   };
 };
 

@@ -4,7 +4,7 @@
 
 #include "base/random.h"
 #include "base/unit_table.h"
-#include "particles/particle_store.h"
+#include "particles/lineage.h"
 #include "scene/item.h"
 
 #include <algorithm>
@@ -19,6 +19,7 @@ struct ParticleState {
   double speed = 0;              // units per second
   double age = 0, lifetime = 1;  // seconds
   Vec3d position{0.0};
+  Lineage lineage{};  // of a child; see lineage.h
 
   // As formulas know it.
   ParticleMoment moment() const {

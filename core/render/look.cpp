@@ -39,6 +39,12 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   return profile;
 }
 
+// From one value to another by a share of the way.
+template <typename Amount>
+Amount mixed(const Amount& from, const Amount& to, double share) {
+  return from * (1 - share) + to * share;
+}
+
 bool isAlways(const Course& course, double value) {
   return course.isConstant() && course.constant() == value;
 }
@@ -83,6 +89,7 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
       lifeShare(particles.field(ParticleStore::Age)[index], particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
   if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
+  if (particles.fields().has(ParticleStore::Lineage)) particle.state.lineage = lineageOf(particles, index);
   return particle;
 }
 
@@ -110,7 +117,8 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       bookMixes_(emitter.flag("book_mix", frame)),
       bookStartsAnywhere_(emitter.chooses("book_start", "chance")),
       bookRate_(emitter.number("book_rate", frame)),
-      colorFromBirth_(emitter.chooses("color_from", "picture")) {
+      colorFromBirth_(emitter.chooses("color_from", "picture")),
+      inherits_(inheritanceOf(scene, emitter, frame, stamps)) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
   const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
@@ -132,16 +140,49 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
   }
   if (isBook_ || emitter.chooses("sprite", "picture"))
     pivot_ = Vec2d(emitter.number("pivot_x", frame), emitter.number("pivot_y", frame)) / 50.0 - 1.0;
+  // The way of a launch that was turned with a parent cannot be told any more.
+  if (facing_ == Facing::Launch && emitter.applies(emitter.kind->indexOf("stands")) &&
+      !emitter.chooses("stands", "scene"))
+    facing_ = Facing::Motion;
   if (facing_ == Facing::Launch || colorFromBirth_) births_.emplace(scene, emitter, frame);
 }
 
+std::optional<Look::Inheritance> Look::inheritanceOf(const Scene& scene, const Item& emitter, double frame,
+                                                     StampCache& stamps) {
+  const auto share = [&](const char* param) {
+    return emitter.applies(emitter.kind->indexOf(param)) ? emitter.number(param, frame) / 100 : 0.0;
+  };
+  Inheritance inherits{nullptr, share("from_size"), share("from_opacity"), share("from_color")};
+  const Scene::ItemPtr parent = scene.find(emitter.reference("parent"));
+  if (!parent || inherits.size + inherits.opacity + inherits.color == 0) return std::nullopt;
+  inherits.look = std::make_unique<const Look>(scene, *parent, frame, stamps);
+  return inherits;
+}
+
+ParticleState Look::Inheritance::parentOf(const ParticleState& child) {
+  const Ancestor& ancestor = child.lineage.front();
+  ParticleState parent;
+  parent.id = ancestor.id;
+  parent.age = ancestor.age;
+  parent.lifetime = ancestor.lifetime;
+  parent.share = lifeShare(ancestor.age, ancestor.lifetime);
+  parent.speed = ancestor.speed;
+  parent.position = child.position;
+  parent.lineage = lineageOfParent(child.lineage);
+  return parent;
+}
+
 double Look::diameter(const ParticleState& state) const {
-  return std::max(0.0,
-                  sizeCourse_.computed(state, size_.diameter(state.id) * sizeCourse_.course(state, random_)));
+  double own = size_.diameter(state.id);
+  if (inherits_ && inherits_->size > 0)
+    own = mixed(own, inherits_->look->diameter(Inheritance::parentOf(state)), inherits_->size);
+  return std::max(0.0, sizeCourse_.computed(state, own * sizeCourse_.course(state, random_)));
 }
 
 double Look::opacity(const ParticleState& state) const {
-  return std::clamp(opacity_.of(state, random_), 0.0, 1.0);
+  const double own = std::clamp(opacity_.of(state, random_), 0.0, 1.0);
+  if (!inherits_ || inherits_->opacity == 0) return own;
+  return own * mixed(1.0, inherits_->look->opacity(Inheritance::parentOf(state)), inherits_->opacity);
 }
 
 Vec3d Look::color(const ParticleState& state, double age) const {
@@ -150,7 +191,11 @@ Vec3d Look::color(const ParticleState& state, double age) const {
   if (adjustsColor_)
     color = adjustColor(color, hue_.of(state, random_), std::max(0.0, saturation_.of(state, random_)),
                         value_.of(state, random_));
-  return color * brightness_;
+  color *= brightness_;
+  if (!inherits_ || inherits_->color == 0) return color;
+  const ParticleState parent = Inheritance::parentOf(state);
+  // The parent's own birth lies as far back as it was old when it gave birth.
+  return mixed(color, inherits_->look->color(parent, parent.age + age), inherits_->color);
 }
 
 double Look::rotation(const DrawnParticle& particle) const {

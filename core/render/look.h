@@ -15,6 +15,7 @@
 #include "simulation/emission/birth_recall.h"
 #include "simulation/emission/size.h"
 
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -60,6 +61,17 @@ class Look {
             Sprite& sprite, SpriteTurn& turn) const;
 
  private:
+  // What a child takes over from the particle that it comes from.
+  struct Inheritance {
+    std::unique_ptr<const Look> look;         // of the emitter that the parents are of
+    double size = 0, opacity = 0, color = 0;  // shares
+
+    // The parent as it was at the birth.
+    static ParticleState parentOf(const ParticleState& child);
+  };
+  static std::optional<Inheritance> inheritanceOf(const Scene& scene, const Item& emitter, double frame,
+                                                  StampCache& stamps);
+
   // What a sprite's light is multiplied with by the place of its particle.
   double fadeAt(const Vec3d& position) const;
   Mat3d meshTurn(const DrawnParticle& particle) const;
@@ -113,6 +125,7 @@ class Look {
   bool isFlatShaded_ = false;
   Vec3d up_{0, 1, 0};  // of meshes that lie in a plane: its normal
   SceneLight light_;
+  std::optional<Inheritance> inherits_;
 };
 
 // How an emitter's colours between two stops are made.

@@ -67,6 +67,9 @@ struct Item {
     return std::get<FileRef>(value(param).base).as<Content>();
   }
 
+  // The item that a parameter names; 0 for none.
+  ItemId reference(std::string_view param) const { return std::get<ItemRef>(value(param).base).id; }
+
   // Whether the parameter at `index` matters, given the item's choices.
   bool applies(std::size_t index) const;
 };

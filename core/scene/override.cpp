@@ -1,6 +1,7 @@
 #include "scene/override.h"
 
 #include "base/error.h"
+#include "scene/item_reference.h"
 #include "scene/scene_file.h"
 
 #include <fmt/format.h>
@@ -18,7 +19,8 @@ std::string withReplaced(std::string text, const std::string& from, const std::s
 
 // The JSON that a short text stands for.
 json jsonFromShortText(const ParamSpec& spec, const std::string& text) {
-  if (spec.type == ParamType::Choice || spec.type == ParamType::Text || spec.type == ParamType::File)
+  if (spec.type == ParamType::Choice || spec.type == ParamType::Text || spec.type == ParamType::File ||
+      spec.type == ParamType::Item)
     return text;
   const bool isTriple = spec.type == ParamType::Vector || spec.type == ParamType::Color;
   if (isTriple && text.find('[') == std::string::npos && text.find('{') == std::string::npos)
@@ -67,8 +69,11 @@ Scene withOverride(const Scene& scene, const std::string& assignment) {
                 "comet schema lists the parameters of each kind");
   try {
     const ParamSpec& spec = item->kind->params()[*index];
-    return scene.withParam(item->id, param,
-                           paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
+    Scene changed = scene.withParam(
+        item->id, param, paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
+    if (const auto problem = problemWithReference(changed, *changed.find(item->id), *index))
+      throw Error(ErrorKind::Input, "", *problem);
+    return changed;
   } catch (const Error& error) {
     throw Error(ErrorKind::Usage, "--set " + assignment, error.problem(), error.remedy());
   }

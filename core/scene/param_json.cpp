@@ -199,6 +199,8 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
       return FileRef{textFrom(value, place), nullptr, {}};
     case ParamType::Data:
       return dataFrom(value, place);
+    case ParamType::Item:
+      return ItemRef{textFrom(value, place)};
     case ParamType::Vector:
     case ParamType::Color:
       return tripleFrom(value, place);
@@ -290,6 +292,8 @@ json jsonFrom(const MarkerList& markers) {
 }
 
 json jsonFrom(const FileRef& file) { return file.path; }
+
+json jsonFrom(const ItemRef& reference) { return reference.name; }
 
 json jsonFrom(const Data& data) { return data.bytes ? encodeBase64(*data.bytes) : std::string(); }
 

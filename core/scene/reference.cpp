@@ -107,6 +107,7 @@ ordered_json constantSchema(const ParamSpec& spec) {
     case ParamType::Text:
     case ParamType::File:
     case ParamType::Data:
+    case ParamType::Item:
       return {{"type", "string"}};
   }
   return {};

@@ -66,8 +66,33 @@ Scene Scene::withAdded(Item item) const {
   }
   Scene scene = *this;
   scene.items_.push_back(std::make_shared<const Item>(std::move(item)));
-  scene.setClocks();
+  scene.settle();
   return scene;
+}
+
+void Scene::settle() {
+  setClocks();
+  setReferences();
+}
+
+void Scene::setReferences() {
+  const auto upToDate = [this](ItemRef reference) {
+    const ItemPtr named = reference.id ? find(reference.id) : findByName(reference.name);
+    if (named) return ItemRef{named->name, named->id};
+    // One that was removed is gone; one that is not here yet may still come.
+    return reference.id ? ItemRef() : reference;
+  };
+  for (ItemPtr& item : items_) {
+    for (std::size_t i = 0; i < item->values.size(); ++i) {
+      const auto* reference = std::get_if<ItemRef>(&item->values[i].base);
+      if (!reference || reference->name.empty()) continue;
+      const ItemRef now = upToDate(*reference);
+      if (now == *reference && now.id == reference->id) continue;
+      Item told = *item;
+      told.values[i].base = now;
+      item = std::make_shared<const Item>(std::move(told));
+    }
+  }
 }
 
 void Scene::setClocks() {
@@ -104,7 +129,7 @@ Scene Scene::withReplaced(Item item) const {
   Scene scene = *this;
   Scene::ItemPtr& place = scene.items_[indexOf(item.id)];
   place = std::make_shared<const Item>(std::move(item));
-  scene.setClocks();
+  scene.settle();
   return scene;
 }
 
@@ -115,6 +140,7 @@ Scene Scene::withoutItem(ItemId id) const {
   for (auto entry = responses.begin(); entry != responses.end();)
     entry = entry->first.first == id || entry->first.second == id ? responses.erase(entry) : std::next(entry);
   scene.responses_ = std::make_shared<const std::map<ResponseKey, Response>>(std::move(responses));
+  scene.settle();
   return scene;
 }
 

@@ -82,8 +82,10 @@ class Scene {
 
  private:
   std::size_t indexOf(ItemId id) const;
-  // Tells all items the clock of the settings.
+  // After a change: tells all items the clock of the settings, and brings their references up to date.
+  void settle();
   void setClocks();
+  void setReferences();
   template <typename Change>
   Scene changed(ItemId id, const Change& change) const;
 

@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "params/formula.h"
+#include "scene/item_reference.h"
 #include "scene/settings_kind.h"
 
 #include <fmt/format.h>
@@ -228,6 +229,7 @@ Scene sceneFromText(std::string_view text, const Catalog& catalog) {
   scene = withRequiredItems(std::move(scene), catalog);
   if (const auto table = root.find("responses"); table != root.end())
     scene = withResponses(std::move(scene), *table);
+  checkReferences(scene);
   for (const char* known : {"format", "version", "items", "responses"}) root.erase(known);
   if (!root.empty()) scene = scene.withUnknownFields(std::make_shared<const json>(std::move(root)));
   return scene;

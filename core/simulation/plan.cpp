@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <stdexcept>
 
 namespace comet {
 namespace {
@@ -29,7 +30,54 @@ bool asksForSize(const EmitterPlan& emitter) {
   });
 }
 
+// How many generations the emitter's particles have before them, as far as they are remembered.
+int generationsOf(const FramePlan& plan, const EmitterPlan& emitter) {
+  int generations = 0;
+  const EmitterPlan* next = &emitter;
+  while (next && next->emission.child.isChild() && generations < kGenerations) {
+    ++generations;
+    next = plan.find(next->emission.child.source);
+  }
+  return generations;
+}
+
+// What children ask of the emitters whose particles they come from, and in which order all are done.
+void setFamilies(FramePlan& plan) {
+  for (EmitterPlan& emitter : plan.emitters) {
+    emitter.fields |= lineageFields(generationsOf(plan, emitter));
+    const ChildRule& child = emitter.emission.child;
+    EmitterPlan* source = child.isChild() ? plan.find(child.source) : nullptr;
+    if (!source) continue;
+    source->isSource = true;
+    if (child.come == ChildRule::Come::Ways) source->fields |= {ParticleStore::Travelled};
+  }
+  std::vector<bool> isPlaced(plan.emitters.size(), false);
+  const auto place = [&](std::size_t index) {
+    isPlaced[index] = true;
+    plan.order.push_back(index);
+  };
+  const auto waits = [&](const EmitterPlan& emitter) {
+    const EmitterPlan* source =
+        emitter.emission.child.isChild() ? plan.find(emitter.emission.child.source) : nullptr;
+    return source && !isPlaced[static_cast<std::size_t>(source - plan.emitters.data())];
+  };
+  // Each round places at least one, unless births lead round a circle, which scenes are checked for.
+  for (std::size_t before = plan.order.size() + 1; plan.order.size() < plan.emitters.size();) {
+    if (plan.order.size() == before) throw std::logic_error("births lead round a circle");
+    before = plan.order.size();
+    for (std::size_t i = 0; i < plan.emitters.size(); ++i)
+      if (!isPlaced[i] && !waits(plan.emitters[i])) place(i);
+  }
+}
+
 }  // namespace
+
+const EmitterPlan* FramePlan::find(std::uint32_t emitter) const {
+  const auto found = std::find_if(emitters.begin(), emitters.end(), [emitter](const EmitterPlan& plan) {
+    return plan.emission.emitter == emitter;
+  });
+  return found == emitters.end() ? nullptr : &*found;
+}
 
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time) {
   const double frame = time.middleFrame();
@@ -80,7 +128,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
-    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}, {}};
+    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}, {}, false};
     emitter.emission.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
@@ -97,6 +145,8 @@ FramePlan planFrame(const Scene& scene, int frame) {
     }
     plan.emitters.push_back(std::move(emitter));
   }
+  setFamilies(plan);
+  for (const EmitterPlan& emitter : plan.emitters) hasher << emitter.fields.bits();
   plan.digest = hasher.digest();
   return plan;
 }

@@ -22,7 +22,8 @@ struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
   std::optional<BirthSize> size;  // if deflectors have to know it
-  FieldSet fields;                // what its influences ask for
+  FieldSet fields;                // what is asked for beside those that every particle has
+  bool isSource = false;          // whether other emitters' births come from its particles
 };
 
 struct FramePlan {
@@ -31,7 +32,14 @@ struct FramePlan {
   int substeps = 1;
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;
+  std::vector<std::size_t> order;  // of the emitters, sources before those whose births come from them
   Digest digest;
+
+  // Null if the emitter is off, or not of the scene.
+  const EmitterPlan* find(std::uint32_t emitter) const;
+  EmitterPlan* find(std::uint32_t emitter) {
+    return const_cast<EmitterPlan*>(static_cast<const FramePlan*>(this)->find(emitter));
+  }
 };
 
 // An influence as it acts in a step; null if it is off or outside of its window.

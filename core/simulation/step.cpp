@@ -36,6 +36,7 @@ struct Workspace {
   std::vector<ActingDeflector> deflectors;
   std::vector<ChunkArray> deflectorWeights;  // as many as there are deflectors, or more
   std::map<ItemId, DeflectionCount> deflections;
+  WayStart stepStart;  // of sources
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -175,7 +176,8 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
   const bool deflects = hasDeflectors(plan);
   if (deflects) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
-    acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+    if (acting.action().adds())
+      acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
   integrate(work.chunk, work.forces, durations, masses);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().corrects())
@@ -189,8 +191,41 @@ Substep substepOf(const FramePlan& plan, int index) {
   return {plan.time.start + index * length, length};
 }
 
-// Moves particles that existed before the step.
-void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work) {
+// Notes the ways of a source's particles, from where they were when the step began, and how far they have
+// gone by now. `births` as for setMiddleAges; `ways` has room for the chunk.
+void noteWays(const FramePlan& plan, const double* births, Workspace& work, ParentWay* ways) {
+  Chunk& chunk = work.chunk;
+  const double length = plan.time.length;
+  float* travelled =
+      chunk.present.has(ParticleStore::Travelled) ? chunk.field(ParticleStore::Travelled) : nullptr;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    ParentWay& way = ways[i];
+    way.id = chunk.ids[i];
+    way.isBorn = births != nullptr;
+    way.from = births ? births[i] : 0;
+    way.end = length;
+    way.startPosition = Vec3(work.stepStart.position(i));
+    way.startVelocity = Vec3(work.stepStart.velocity(i));
+    way.endPosition = Vec3(chunk.position(i));
+    way.endVelocity = Vec3(chunk.velocity(i));
+    way.age = births ? 0.0F : chunk.field(ParticleStore::Age)[i] - static_cast<float>(length);
+    // A deflector that ended it has left no lifetime; it lies where it was hit.
+    const float lifetime = chunk.field(ParticleStore::Lifetime)[i];
+    way.dies = chunk.field(ParticleStore::Age)[i] >= lifetime;
+    way.lifetime = std::max(lifetime, way.age);
+    const double ends = way.from + static_cast<double>(lifetime) - static_cast<double>(way.age);
+    way.until = way.dies && ends > way.from ? std::min(length, ends) : length;
+    way.lineage = lineageOf(
+        chunk.present, [&chunk](Field field) { return chunk.field(field); }, i);
+    if (!travelled) continue;
+    way.travelled = travelled[i];
+    travelled[i] += static_cast<float>(lengthUntil(way, way.until));
+  }
+}
+
+// Moves particles that existed before the step. `ways` are those of a source, or null.
+void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work, ParentWay* ways) {
+  if (ways) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(emitter.emission.mass, work);
   const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
   for (int i = 0; i < plan.substeps; ++i) {
@@ -203,11 +238,14 @@ void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& wo
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
   endAtBounds(emitter.emission.bounds, work.chunk);
+  if (ways) noteWays(plan, nullptr, work, ways);
 }
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work) {
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work,
+                ParentWay* ways) {
+  if (ways) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(emitter.emission.mass, work);
   const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
   for (int s = 0; s < plan.substeps; ++s) {
@@ -223,6 +261,7 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     age[i] = static_cast<float>(plan.time.length - births[i]);
   endAtBounds(emitter.emission.bounds, work.chunk);
+  if (ways) noteWays(plan, births, work, ways);
 }
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
@@ -281,6 +320,21 @@ class GroupStep {
     offsets_ = survivorOffsets(previous->particles, plan.time.length);
   }
 
+  bool isChild() const { return emitter_.emission.child.isChild(); }
+  // Of a child: finds the births that follow from what the source has done in this step. `most` are listed.
+  void bear(const GroupStep* source, const std::vector<SurfaceHit>& hits, std::size_t most) {
+    if (!source) return;
+    const EmissionPlan& emission = emitter_.emission;
+    ChildBirths children = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
+                                       source->ways_, hits, most);
+    origins_ = std::move(children.origins);
+    births_.times.resize(origins_.size());
+    std::transform(origins_.begin(), origins_.end(), births_.times.begin(),
+                   [](const Origin& origin) { return origin.time; });
+    births_.wanted = children.wanted;
+    births_.after.next = firstBirth_ + origins_.size();
+  }
+
   std::size_t survivors() const { return offsets_.back(); }
   std::uint64_t wantedBirths() const { return births_.wanted; }
   std::size_t births() const { return births_.times.size(); }
@@ -295,18 +349,20 @@ class GroupStep {
     if (const std::uint64_t own = emitter_.emission.mostAlive; own > 0)
       most = std::min(most, own > survivors() ? static_cast<std::size_t>(own - survivors()) : 0);
     births_.times.resize(std::min(most, births_.times.size()));
+    if (isChild()) births_.after.next = firstBirth_ + births_.times.size();
   }
 
   void moveOld(Workspaces& workspaces) {
     store_ = ParticleStore(survivors() + births_.times.size(), fields_);
     if (!previous_) return;
     const ParticleStore& old = previous_->particles;
+    if (emitter_.isSource) ways_.resize(old.size());
     store_.resize(survivors());
     std::vector<Survivors> living(chunkCount(old.size()));
     parallelForEqual(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
       loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-      advanceOld(plan_, emitter_, work);
+      advanceOld(plan_, emitter_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
       living[c] = storeLiving(work.chunk, store_, offsets_[c]);
     });
     closeGaps(living);
@@ -317,14 +373,18 @@ class GroupStep {
     const std::size_t count = births_.times.size();
     ParticleStore newborn(count, fields_);
     newborn.resize(count);
+    const std::size_t oldWays = ways_.size();
+    if (emitter_.isSource) ways_.resize(oldWays + count);
     std::vector<Survivors> living(chunkCount(count));
     parallelFor(living.size(), [&](std::size_t c) {
       Workspace& work = workspaceOf(workspaces);
       const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
       for (std::size_t i = first; i < first + length; ++i)
-        placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i], newborn, i);
+        placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
+                   origins_.empty() ? nullptr : &origins_[i], newborn, i);
       loadChunk(newborn, fields_, first, length, work.chunk);
-      advanceNew(plan_, emitter_, births_.times.data() + first, work);
+      advanceNew(plan_, emitter_, births_.times.data() + first, work,
+                 emitter_.isSource ? ways_.data() + oldWays + first : nullptr);
       // First into its own place, since how many die before their first frame is known only now.
       living[c] = storeLiving(work.chunk, newborn, first);
     });
@@ -377,6 +437,8 @@ class GroupStep {
   std::uint64_t firstBirth_ = 0;
   FieldSet fields_;  // what was remembered goes on, whether or not an influence asks for it now
   BirthTimes births_;
+  std::vector<Origin> origins_;  // of a child's births
+  std::vector<ParentWay> ways_;  // of a source, by identity
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;
   std::size_t lost_ = 0;
@@ -393,6 +455,34 @@ std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
     refused += group.wantedBirths() - group.births();
   }
   return refused;
+}
+
+// Of all threads, by their times.
+std::vector<SurfaceHit> hitsOf(const Workspaces& workspaces) {
+  std::vector<SurfaceHit> hits;
+  for (const std::unique_ptr<Workspace>& work : workspaces)
+    for (const auto& [deflector, count] : work->deflections)
+      hits.insert(hits.end(), count.list.begin(), count.list.end());
+  const auto isEarlier = [](const SurfaceHit& a, const SurfaceHit& b) {
+    return std::tie(a.time, a.particle, a.deflector) < std::tie(b.time, b.particle, b.deflector);
+  };
+  std::sort(hits.begin(), hits.end(), isEarlier);
+  return hits;
+}
+
+// Finds the births of a child emitter, within the limit of living particles; returns how many it stopped.
+std::size_t bearChildren(const FramePlan& plan, std::size_t index, const Workspaces& workspaces,
+                         std::vector<GroupStep>& groups) {
+  const EmitterPlan* source = plan.find(plan.emitters[index].emission.child.source);
+  std::size_t living = 0;
+  for (const GroupStep& group : groups) living += group.survivors() + group.births();
+  const std::size_t room = living < plan.mostParticles ? plan.mostParticles - living : 0;
+  GroupStep& group = groups[index];
+  const bool asksHits = plan.emitters[index].emission.child.come == ChildRule::Come::Hits;
+  group.bear(source ? &groups[static_cast<std::size_t>(source - plan.emitters.data())] : nullptr,
+             asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>(), room);
+  group.limitBirths(room);
+  return group.wantedBirths() - group.births();
 }
 
 // The particles of a start state, for the emitters that are there.
@@ -428,21 +518,6 @@ std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspac
   return all;
 }
 
-// Of all threads, the first ones of the step.
-std::vector<SurfaceHit> hitsOf(const Workspaces& workspaces) {
-  std::vector<SurfaceHit> hits;
-  for (const std::unique_ptr<Workspace>& work : workspaces)
-    for (const auto& [deflector, count] : work->deflections)
-      hits.insert(hits.end(), count.list.begin(), count.list.end());
-  const auto isEarlier = [](const SurfaceHit& a, const SurfaceHit& b) {
-    return std::tie(a.time, a.particle, a.deflector) < std::tie(b.time, b.particle, b.deflector);
-  };
-  std::sort(hits.begin(), hits.end(), isEarlier);
-  if (hits.size() > kMostHitsKept) hits.resize(kMostHitsKept);
-  hits.shrink_to_fit();
-  return hits;
-}
-
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
   frame->frame = plan.time.frame;
@@ -459,8 +534,11 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   stats.lost = previous.stats.lost;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
-  for (GroupStep& group : groups) {
+  // Births take part in the order of their generations; groups stay in the scene's order.
+  for (const std::size_t index : plan.order) {
+    GroupStep& group = groups[index];
     const auto start = Clock::now();
+    if (group.isChild()) stats.refused += bearChildren(plan, index, workspaces, groups);
     group.moveOld(workspaces);
     stats.motionMilliseconds += millisecondsSince(start);
     const auto births = Clock::now();
@@ -469,11 +547,15 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.births += group.births();
     stats.deaths += group.deaths();
     stats.lost += group.lost();
+  }
+  for (GroupStep& group : groups) {
     frame->groups.push_back(group.finish(workspaces));
     stats.living += frame->groups.back().particles.size();
   }
   frame->deflections = deflectionsOf(plan, workspaces);
   frame->hits = hitsOf(workspaces);
+  if (frame->hits.size() > kMostHitsKept) frame->hits.resize(kMostHitsKept);
+  frame->hits.shrink_to_fit();
   return frame;
 }
 

@@ -41,6 +41,13 @@ Scene busyScene() {
        "deflector.turn=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10", "deflector.pass=20"});
 }
 
+Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
+                const std::string& name, const std::string& parent) {
+  Scene child = scene.withAdded(newItem(*catalog().find("emitter"), name));
+  child = with(child, {name + ".births_come=" + come, name + ".parent=" + parent});
+  return with(child, assignments);
+}
+
 ParticleFramePtr simulate(const Scene& scene, int frame) {
   return SceneRun(scene, std::make_shared<FrameCache>(memoryBudget(scene))).frame(frame);
 }

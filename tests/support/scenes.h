@@ -24,6 +24,10 @@ Scene withInfluence(const Scene& scene, std::string_view kind,
 // second, to live for 100 seconds.
 Scene oneBurst(int count = 1);
 
+// The scene with an emitter whose births come from another one's particles, named and set as in `with`.
+Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
+                const std::string& name = "child", const std::string& parent = "emitter");
+
 // A scene with every kind of influence and several hundred particles.
 Scene busyScene();
 

@@ -149,17 +149,84 @@ std::vector<ParamSpec> motionParams() {
   };
 }
 
+// Of child emitters: what of another emitter's particles gives births.
+std::vector<ParamSpec> sourceParams() {
+  const auto ofChild = [](ParamSpec spec) {
+    return std::move(spec.in("Birth").when("births_come", {"births", "lives", "ways", "deaths", "hits"}));
+  };
+  return {
+      choice("births_come", "Births come",
+             {{"alone", "By rate and bursts", "The emitter gives births on its own."},
+              {"births", "With births", "Where particles of another emitter are born."},
+              {"lives", "All the time", "From particles of another emitter as long as they live."},
+              {"ways", "Along the way", "From particles of another emitter as far as they go."},
+              {"deaths", "At deaths", "Where particles of another emitter die."},
+              {"hits", "On hits", "Where particles of another emitter hit a deflector."}})
+          .in("Birth")
+          .tip("What gives births: the emitter on its own, or particles of another one, whose child it then "
+               "is. Its shape then lies around each of them."),
+      ofChild(reference("parent", "Particles of", RefersTo::Source))
+          .tip("The emitter whose particles give births."),
+      number("each", "Births each", 20)
+          .in("Birth")
+          .range(0, 5e6)
+          .usual(0, 200)
+          .keyed()
+          .varied()
+          .perParticle()
+          .when("births_come", {"births", "deaths", "hits"})
+          .tip("Births from each particle, each time. The variation differs from particle to particle."),
+      number("each_second", "Births a second", 30)
+          .in("Birth")
+          .unit("/s")
+          .range(0, 1e6)
+          .usual(0, 200)
+          .keyed()
+          .when("births_come", {"lives"})
+          .tip("Births from each particle in every second of its life, evenly in time."),
+      number("each_unit", "Births a unit", 5)
+          .in("Birth")
+          .unit("/unit")
+          .range(0, 1e6)
+          .usual(0, 50)
+          .keyed()
+          .when("births_come", {"ways"})
+          .tip("Births from each particle on every unit of its way, evenly along it."),
+      ofChild(number("birth_chance", "Chance", 100))
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 100)
+          .keyed()
+          .tip("How many of the particles give births at all; drawn once for each of them."),
+      ofChild(number("from_velocity", "Its velocity", 0))
+          .unit("%")
+          .range(-1000, 1000)
+          .usual(-100, 100)
+          .keyed()
+          .tip("How much of the velocity of the particle that it comes from a birth starts with."),
+      ofChild(choice("stands", "Shape stands",
+                     {{"scene", "As in the scene", "Its y goes up."},
+                      {"motion", "Along the motion", "Its y goes the way that the particle goes."},
+                      {"surface", "Off the surface", "Its y goes off the surface that was hit."}}))
+          .tip("How the shape and the launch direction stand around the particle."),
+  };
+}
+
 std::vector<ParamSpec> amountParams() {
   return {
       number("rate", "Rate", 120)
           .in("Birth")
+          .when("births_come", {"alone"})
           .unit("/s")
           .range(0, 5e6)
           .usual(0, 1000)
           .keyed()
           .varied()
           .tip("Particles born each second, evenly in time. The variation changes it from frame to frame."),
-      bursts("bursts", "Bursts").in("Birth").tip("Many births at one moment, once or repeated."),
+      bursts("bursts", "Bursts")
+          .in("Birth")
+          .when("births_come", {"alone"})
+          .tip("Many births at one moment, once or repeated."),
       choice("emits", "Emits",
              {{"always", "Always", "From the first frame to the last."},
               {"window", "In a window", "Only between two frames."}})
@@ -196,7 +263,7 @@ std::vector<ParamSpec> amountParams() {
 
 std::vector<ParamSpec> birthParams() {
   std::vector<ParamSpec> params;
-  for (auto&& part : {shapeParams(), amountParams(), motionParams()})
+  for (auto&& part : {sourceParams(), shapeParams(), amountParams(), motionParams()})
     params.insert(params.end(), part.begin(), part.end());
   return params;
 }

@@ -70,6 +70,17 @@ double livingShare(const Varied& lifetime, double age) {
   return most > least ? std::clamp((most - age) / (2 * lifetime.variation), 0.0, 1.0) : 0;
 }
 
+// From the scene's middle to where a child is born, which way up its shape stands there.
+void moveTo(const Origin& origin, double handedOver, Birth& born) {
+  Vec3d first, second;
+  perpendiculars(origin.up, first, second);
+  const bool isUpright = origin.up == Vec3d(0, 1, 0);
+  const Mat3d stand = isUpright ? Mat3d(1.0) : Mat3d(second, origin.up, first);
+  born.position = origin.position + stand * born.position;
+  born.velocity = stand * born.velocity + handedOver * origin.velocity;
+  born.launch = stand * born.launch;
+}
+
 LifeSpan lifeSpanOf(const Item& emitter, double startFrame, double middle, double frameRate) {
   LifeSpan life;
   if (emitter.chooses("lives", "lifetime")) {
@@ -102,6 +113,7 @@ void EmissionPlan::describe(Hasher& hasher) const {
   life.describe(hasher);
   bounds.describe(hasher);
   mass.describe(hasher);
+  child.describe(hasher);
 }
 
 std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame) {
@@ -124,8 +136,11 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.shape = shapeOf(emitter, middle);
   const RandomSource random(plan.randomKey);
   const double startFrame = time.length > 0 ? time.frame - 1.0 : time.frame;
-  if (plan.shape.givesBirths()) {
-    setWindow(plan, emitter, startFrame, frameRate);
+  plan.child = ChildRule(emitter, plan.randomKey, middle);
+  if (plan.shape.givesBirths()) setWindow(plan, emitter, startFrame, frameRate);
+  const bool emits = time.length > 0 ? plan.emitsUntil > plan.emitsFrom : emitsAt(emitter, time.frame);
+  if (!emits || !plan.shape.givesBirths()) plan.child.chance = 0;
+  if (plan.shape.givesBirths() && !plan.child.isChild()) {
     const double rateUnit = random.signedUnit(static_cast<std::uint32_t>(time.frame), Draw::Rate);
     plan.rateAtStart = rateAt(emitter, startFrame + plan.emitsFrom * frameRate, rateUnit);
     plan.rateAtEnd = rateAt(emitter, startFrame + plan.emitsUntil * frameRate, rateUnit);
@@ -159,7 +174,7 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
   return result;
 }
 
-Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time) {
+Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin) {
   const RandomSource random(plan.randomKey);
   const double share = plan.length > 0 ? time / plan.length : 1.0;
   const ShapePath::Pose pose = plan.path.at(share);
@@ -177,12 +192,13 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time) {
   born.velocity = plan.launch.velocity(birth, point, pose, born.launch);
   if (plan.handedOver > 0) born.velocity += plan.handedOver * plan.path.velocity(point.at, share);
   born.color = point.color;
+  if (origin) moveTo(*origin, plan.child.handedOver, born);
   return born;
 }
 
-void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
-                std::size_t index) {
-  const Birth born = birthOf(plan, birth, time);
+void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
+                ParticleStore& particles, std::size_t index) {
+  const Birth born = birthOf(plan, birth, time, origin);
   for (int axis = 0; axis < 3; ++axis) {
     particles.field(static_cast<ParticleStore::Field>(ParticleStore::PositionX + axis))[index] =
         static_cast<float>(born.position[axis]);
@@ -199,10 +215,12 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, Part
   particles.field(ParticleStore::Age)[index] = 0.0F;
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);
+  if (origin) setLineage(particles, index, origin->lineage);
 }
 
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {
   std::vector<ExpectedBirths> births(static_cast<std::size_t>(range.count()));
+  if (!emitter.chooses("births_come", "alone")) return births;
   for (int frame = range.first + 1; frame <= range.last; ++frame) {
     EmissionPlan window;
     window.length = 1 / frameRate;

@@ -8,6 +8,7 @@
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
 #include "simulation/emission/bounds.h"
+#include "simulation/emission/child_births.h"
 #include "simulation/emission/launch.h"
 #include "simulation/emission/mass.h"
 #include "simulation/emission/shape.h"
@@ -52,6 +53,7 @@ struct EmissionPlan {
   LifeSpan life;
   EndBounds bounds;
   MassRule mass;
+  ChildRule child;  // of one whose births come from particles; its rate and bursts give none
 
   void describe(Hasher& hasher) const;
 };
@@ -74,9 +76,9 @@ struct BirthTimes {
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most);
 
 // Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
-// where it is born, as fast as it is thrown, at age zero.
-void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, ParticleStore& particles,
-                std::size_t index);
+// where it is born, as fast as it is thrown, at age zero. `origin` is that of a child, otherwise null.
+void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
+                ParticleStore& particles, std::size_t index);
 
 // Where a particle is born and how it is thrown.
 struct Birth {
@@ -86,7 +88,7 @@ struct Birth {
   Vec3d color{1.0};       // of the birth picture
 };
 
-Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time);
+Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin = nullptr);
 
 // Births of one frame, on average.
 struct ExpectedBirths {
@@ -97,7 +99,8 @@ struct ExpectedBirths {
 };
 
 // How many births are to be expected on average in each frame of the range, to show before anything is
-// simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only.
+// simulated. The rate's keys are followed at whole frames; on the first frame there are bursts only. Births
+// that come from another emitter's particles are not foreseen.
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
 // How many are to be expected alive at each frame of the range: what lives from births in it, with nothing

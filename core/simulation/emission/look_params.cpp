@@ -9,6 +9,17 @@ ParamSpec percent(const char* id, const char* label, double value) {
   return number(id, label, value).unit("%").range(0, 100).usual(0, 100).affects(Affects::Look);
 }
 
+// The share of something that a child takes over from the particle that it comes from.
+ParamSpec inherited(const char* id, const char* label) {
+  return number(id, label, 0)
+      .unit("%")
+      .range(0, 100)
+      .usual(0, 100)
+      .keyed()
+      .affects(Affects::Look)
+      .when("births_come", {"births", "lives", "ways", "deaths", "hits"});
+}
+
 std::vector<ParamSpec> pictureParams() {
   return {
       file("picture", "Picture", FileKind::Picture)
@@ -249,6 +260,9 @@ std::vector<ParamSpec> courseParams() {
           .overAge(full)
           .affects(Affects::Look)
           .tip("Diameter of a sprite."),
+      inherited("from_size", "From parent")
+          .in("Size and turn")
+          .tip("How much of the size is that of the particle that it comes from, as it was at the birth."),
       curve("size_spread", "Size spread", full)
           .in("Size and turn")
           .affects(Affects::Look)
@@ -306,6 +320,10 @@ std::vector<ParamSpec> colorParams() {
           .varied()
           .overAge(fadeOut())
           .tip("How much of what lies behind a sprite it covers."),
+      inherited("from_opacity", "From parent")
+          .in("Colour")
+          .tip("How much of the opacity of the particle that it comes from, as it was at the birth, it is "
+               "multiplied with."),
       gradient("color", "Colour", Gradient(Vec3d(1.0)))
           .in("Colour")
           .follows()
@@ -320,6 +338,9 @@ std::vector<ParamSpec> colorParams() {
           .in("Colour")
           .affects(Affects::Look)
           .tip("Where colour comes from."),
+      inherited("from_color", "From parent")
+          .in("Colour")
+          .tip("How much of the colour is that of the particle that it comes from, as it was at the birth."),
       choice("color_mix", "Mixed in",
              {{"linear", "Light", "As light mixes: between red and green it is yellow."},
               {"perceptual", "Even steps", "Steps that look equally large (Oklab)."},

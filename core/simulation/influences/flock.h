@@ -44,6 +44,7 @@ class Flock : public InfluenceAction {
       : rules_(rules), grids_(std::move(grids)), seenAt_(seenAt) {}
 
   void describe(Hasher& hasher) const override { rules_.describe(hasher); }
+  bool adds() const override { return true; }
   bool readsPositions() const override { return true; }
   void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
              const Weights& weights) const override;

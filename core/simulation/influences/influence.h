@@ -38,6 +38,8 @@ class InfluenceAction {
   // Adds everything that the action depends on; two actions that hash alike act alike.
   virtual void describe(Hasher& hasher) const = 0;
 
+  // Whether it acts by addTo while particles move.
+  virtual bool adds() const { return !corrects() && !displaces() && !deflector(); }
   // Whether addTo reads Chunk::middle.
   virtual bool readsPositions() const { return false; }
   // Adds the action on each particle. Called from many threads.

@@ -1,0 +1,26 @@
+// Which item a parameter may name, and what is wrong with the ones that it names.
+#pragma once
+
+#include "scene/scene.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// The items that parameter `param` of an item may name, in the scene's order.
+std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std::size_t param);
+
+// The emitters that an emitter's particles are born from. Empty for one that gives births on its own.
+std::vector<ItemId> sourcesOf(const Item& emitter);
+// Whether an emitter's particles come from another one's, over any number of generations.
+bool comesFrom(const Scene& scene, ItemId emitter, ItemId source);
+
+// Why a parameter cannot name what it names; nothing if it can, or names nothing.
+std::optional<std::string> problemWithReference(const Scene& scene, const Item& item, std::size_t param);
+
+// Throws Error(Input) for the first reference of the scene that is wrong.
+void checkReferences(const Scene& scene);
+
+}  // namespace comet

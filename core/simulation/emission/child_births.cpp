@@ -1,0 +1,149 @@
+#include "simulation/emission/child_births.h"
+
+#include "base/random.h"
+#include "base/vec.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+using Come = ChildRule::Come;
+
+// Collects births as long as there is room, and counts all.
+class Collector {
+ public:
+  Collector(const ChildRule& rule, double from, double until, std::size_t most, ChildBirths& births)
+      : rule_(rule), from_(from), until_(until), most_(most), births_(births) {}
+
+  bool covers(double time) const { return time >= from_ && time <= until_; }
+  std::size_t room() const { return most_ - births_.origins.size(); }
+
+  // `count` births at one moment of a parent's life.
+  void add(const ParentWay& way, double time, std::uint64_t count, const Vec3d& place, const Vec3d& normal) {
+    if (count == 0 || !covers(time)) return;
+    births_.wanted += count;
+    if (room() == 0) return;
+    Origin origin;
+    origin.time = time;
+    origin.position = place;
+    origin.velocity = way.velocityAt(time);
+    if (rule_.stands == ChildRule::Stands::Motion) origin.up = unitOr(origin.velocity, origin.up);
+    if (rule_.stands == ChildRule::Stands::Surface) origin.up = unitOr(normal, origin.up);
+    origin.lineage = lineageOfChild(way.at(time), way.lineage);
+    births_.origins.insert(births_.origins.end(), std::min<std::uint64_t>(count, room()), origin);
+  }
+  void add(const ParentWay& way, double time, std::uint64_t count) {
+    add(way, time, count, way.placeAt(time), Vec3d(0.0));
+  }
+
+ private:
+  const ChildRule& rule_;
+  double from_, until_;
+  std::size_t most_;
+  ChildBirths& births_;
+};
+
+class Counter {
+ public:
+  explicit Counter(const ChildRule& rule) : rule_(rule), random_(rule.randomKey) {}
+
+  bool gives(ParticleId parent) const {
+    return rule_.chance >= 1 || random_.unit(parent, Draw::ChildChance) < rule_.chance;
+  }
+  // At an event; `which` tells several ones of a parent apart.
+  std::uint64_t births(const ParentWay& way, double time, std::uint64_t which = 0) const {
+    const std::uint64_t identity = which == 0 ? way.id : combineKeys(way.id, which);
+    const double picked = rule_.each.pick(random_.signedUnit(identity, Draw::ChildCount),
+                                          birthMoment(birthOfId(way.id), way.placeAt(time)));
+    return static_cast<std::uint64_t>(std::clamp(std::round(picked), 0.0, 1e15));
+  }
+  // Where, between two births that follow each other steadily, a parent begins.
+  double phase(ParticleId parent) const { return random_.unit(parent, Draw::ChildPhase); }
+
+ private:
+  const ChildRule& rule_;
+  RandomSource random_;
+};
+
+// Births at equal distances on an axis along which the parent goes from `begin` to `end`: its age, or its
+// way. `momentOf` says when it is at a place of the axis.
+template <typename MomentOf>
+void addSteadily(const ParentWay& way, double begin, double end, double density, double phase,
+                 const MomentOf& momentOf, Collector& collector, ChildBirths& births) {
+  const double first = std::floor(begin * density + phase) + 1;
+  const double last = std::floor(end * density + phase);
+  if (!(last >= first)) return;
+  const double count = last - first + 1;
+  const auto listed = static_cast<std::uint64_t>(std::min(count, static_cast<double>(collector.room())));
+  for (std::uint64_t i = 0; i < listed; ++i)
+    collector.add(way, momentOf((first + static_cast<double>(i) - phase) / density), 1);
+  births.wanted += static_cast<std::uint64_t>(count) - listed;
+}
+
+const ParentWay* wayOf(const std::vector<ParentWay>& ways, ParticleId id) {
+  const auto found = std::lower_bound(
+      ways.begin(), ways.end(), id, [](const ParentWay& way, ParticleId wanted) { return way.id < wanted; });
+  return found == ways.end() || found->id != id ? nullptr : &*found;
+}
+
+}  // namespace
+
+ChildRule::ChildRule(const Item& emitter, std::uint64_t key, double frame)
+    : come(emitter.choiceAs<Come>("births_come", std::array<std::string_view, 6>{"alone", "births", "lives",
+                                                                                 "ways", "deaths", "hits"})) {
+  if (!isChild()) return;
+  source = emitter.reference("parent");
+  randomKey = key;
+  each = {emitter.number("each", frame), emitter.value("each").variation,
+          emitter.particleFormula("each", frame)};
+  density = emitter.number(come == Come::Ways ? "each_unit" : "each_second", frame);
+  chance = emitter.number("birth_chance", frame) / 100;
+  handedOver = emitter.number("from_velocity", frame) / 100;
+  stands = emitter.choiceAs<Stands>("stands", std::array<std::string_view, 3>{"scene", "motion", "surface"});
+  if (come != Come::Hits && stands == Stands::Surface) stands = Stands::Scene;
+}
+
+void ChildRule::describe(Hasher& hasher) const {
+  hasher << static_cast<int>(come) << source << randomKey;
+  each.describe(hasher);
+  hasher << density << chance << handedOver << static_cast<int>(stands);
+}
+
+ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
+                        const std::vector<ParentWay>& ways, const std::vector<SurfaceHit>& hits,
+                        std::size_t most) {
+  ChildBirths births;
+  Collector collector(rule, from, until, most, births);
+  const Counter counter(rule);
+  if (rule.come == Come::Hits) {
+    std::uint64_t which = 0;
+    for (const SurfaceHit& hit : hits) {
+      const ParentWay* way = wayOf(ways, hit.particle);
+      if (!way || !counter.gives(way->id)) continue;
+      const double moment = std::clamp(hit.time - time.start, way->from, way->end);
+      collector.add(*way, moment, counter.births(*way, moment, ++which), Vec3d(hit.position),
+                    Vec3d(hit.normal));
+    }
+    return births;
+  }
+  for (const ParentWay& way : ways) {
+    if (!counter.gives(way.id)) continue;
+    if (rule.come == Come::Births && way.isBorn) collector.add(way, way.from, counter.births(way, way.from));
+    if (rule.come == Come::Deaths && way.dies) collector.add(way, way.until, counter.births(way, way.until));
+    if (rule.come == Come::Lives)
+      addSteadily(
+          way, way.age, way.ageAt(way.until), rule.density, counter.phase(way.id),
+          [&way](double age) { return way.from + age - static_cast<double>(way.age); }, collector, births);
+    if (rule.come == Come::Ways)
+      addSteadily(
+          way, way.travelled, way.travelled + lengthUntil(way, way.until), rule.density,
+          counter.phase(way.id),
+          [&way](double gone) { return momentAfter(way, gone - static_cast<double>(way.travelled)); },
+          collector, births);
+  }
+  return births;
+}
+
+}  // namespace comet
