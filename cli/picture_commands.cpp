@@ -62,9 +62,10 @@ void render(const RenderOptions& options, Progress& progress) {
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
+    const Past past = run.past(frame, pastNeeded(scene, frame), &progress);
     const ParticleFramePtr particles = run.frame(frame, &progress);
-    Picture picture =
-        renderer.draw(scene, *particles, cameraOf(scene, frame), size, finishOf(scene.camera(), frame));
+    Picture picture = renderer.draw(scene, *particles, cameraOf(scene, frame), size,
+                                    finishOf(scene.camera(), frame), Beholder::Bake, past);
     // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
     if (!options.exr) picture = withAlphaKind(picture, AlphaKind::Straight);
     const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));

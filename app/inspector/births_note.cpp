@@ -32,6 +32,9 @@ BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, Q
 void BirthsNote::reread() {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (!emitter) return;
+  // What others give cannot be foreseen: there is nothing to draw.
+  const bool isChild = !emitter->chooses("births_come", "alone");
+  setFixedHeight(isChild ? kTextHeight : BirthsNote::sizeHint().height());
   const FrameRange range = frameRange(document_.scene());
   const double rate = frameRate(document_.scene());
   births_ = 0;
@@ -69,6 +72,7 @@ void BirthsNote::paintEvent(QPaintEvent*) {
   painter.setPen(theme::kQuietText);
   painter.drawText(QRect(kIndent, 0, width() - kIndent, kTextHeight), Qt::AlignVCenter | Qt::AlignLeft,
                    text());
+  if (height() <= kTextHeight) return;
   const QRectF area(kIndent, kTextHeight + 2, width() - kIndent - 24, height() - kTextHeight - 6);
   painter.fillRect(area, theme::kField);
   const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());

@@ -1,6 +1,7 @@
 #include "session/background_run.h"
 
 #include "base/error.h"
+#include "simulation/plan.h"
 
 #include <algorithm>
 
@@ -61,11 +62,13 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
 
 void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation) {
   std::vector<Digest> keys;
-  for (int frame = range.first; frame <= range.last; ++frame) keys.push_back(run.key(frame));
+  const int first = firstSimulatedFrame(run.scene());
+  for (int frame = first; frame <= range.last; ++frame) keys.push_back(run.key(frame));
   {
     const std::lock_guard lock(mutex_);
     if (generation != generation_) return;
     range_ = range;
+    firstKey_ = first;
     keys_ = std::move(keys);
     problem_.clear();
   }
@@ -74,14 +77,32 @@ void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation) {
 
 ParticleFramePtr BackgroundRun::frame(int frame) const {
   const std::lock_guard lock(mutex_);
-  if (keys_.empty() || !range_.contains(frame)) return nullptr;
-  return cache_->find(keys_[static_cast<std::size_t>(frame - range_.first)]);
+  const Digest* key = range_.contains(frame) ? keyOf(frame) : nullptr;
+  return key ? cache_->find(*key) : nullptr;
+}
+
+const Digest* BackgroundRun::keyOf(int frame) const {
+  const int index = frame - firstKey_;
+  if (index < 0 || index >= static_cast<int>(keys_.size())) return nullptr;
+  return &keys_[static_cast<std::size_t>(index)];
+}
+
+Past BackgroundRun::past(int frame, int count) const {
+  const std::lock_guard lock(mutex_);
+  Past past;
+  for (int before = frame - 1; before >= frame - count; --before) {
+    const Digest* key = keyOf(before);
+    ParticleFramePtr found = key ? cache_->find(*key) : nullptr;
+    if (!found) break;
+    past.push_back(std::move(found));
+  }
+  return past;
 }
 
 bool BackgroundRun::isSimulated(int frame) const {
   const std::lock_guard lock(mutex_);
-  return !keys_.empty() && range_.contains(frame) &&
-         cache_->contains(keys_[static_cast<std::size_t>(frame - range_.first)]);
+  const Digest* key = range_.contains(frame) ? keyOf(frame) : nullptr;
+  return key && cache_->contains(*key);
 }
 
 bool BackgroundRun::isBusy() const {
@@ -92,7 +113,8 @@ bool BackgroundRun::isBusy() const {
 bool BackgroundRun::isComplete() const {
   const std::lock_guard lock(mutex_);
   if (keys_.empty()) return false;
-  return std::all_of(keys_.begin(), keys_.end(), [this](const Digest& key) { return cache_->contains(key); });
+  const auto range = keys_.begin() + (range_.first - firstKey_);
+  return std::all_of(range, keys_.end(), [this](const Digest& key) { return cache_->contains(key); });
 }
 
 QString BackgroundRun::problem() const {

@@ -30,6 +30,8 @@ class BackgroundRun : public QObject {
   // Null while the frame is not simulated.
   ParticleFramePtr frame(int frame) const;
   bool isSimulated(int frame) const;
+  // So many frames before one, as far as they are at hand.
+  Past past(int frame, int count) const;
   // Whether it is still working on the newest scene. It rests when all is done, or what is done fills the
   // budget.
   bool isBusy() const;
@@ -54,6 +56,8 @@ class BackgroundRun : public QObject {
 
   void work(const Request& request, const Progress& progress);
   void publish(SceneRun& run, FrameRange range, int generation);
+  // Null if it is not simulated, or of no frame that is. With the mutex held.
+  const Digest* keyOf(int frame) const;
 
   Document& document_;
   std::shared_ptr<FrameCache> cache_;
@@ -62,6 +66,7 @@ class BackgroundRun : public QObject {
   int generation_ = 0;          // of the newest request
   int finishedGeneration_ = 0;  // of the newest one that was worked off
   FrameRange range_;
+  int firstKey_ = 0;  // the frame that the first key is of: warm-up comes before the range
   std::vector<Digest>
       keys_;  // empty until the newest scene is planned, so that no older frame is taken for its own
   QString problem_;

@@ -70,6 +70,14 @@ void BirthsLane::paint(QPainter& painter, const Place& place, const QColor& colo
   painter.fillPath(area, theme::withAlpha(color, 80));
   painter.setPen(QPen(color, 1.6));
   for (const double x : bursts) painter.drawLine(QPointF(x, lane.top() + 2), QPointF(x, lane.bottom()));
+  const Scene::ItemPtr emitter = document_.emitter(place.emitter);
+  if (!emitter || emitter->chooses("births_come", "alone")) return;
+  const Scene::ItemPtr source = document_.scene().find(emitter->reference("parent"));
+  painter.setPen(theme::kQuietText);
+  painter.setFont(theme::font(11));
+  painter.drawText(lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   source ? tr("births from \"%1\"").arg(QString::fromStdString(source->name))
+                          : tr("no births: nobody to come from"));
 }
 
 std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF& position) const {

@@ -16,8 +16,8 @@ void FramePainter::work(const Request& request) {
   const auto start = std::chrono::steady_clock::now();
   const PictureSize size{std::max(1, request.size.width / request.reduction),
                          std::max(1, request.size.height / request.reduction)};
-  const Picture picture =
-      renderer_.draw(request.scene, *request.frame, request.camera, size, request.finish, Beholder::Viewport);
+  const Picture picture = renderer_.draw(request.scene, *request.frame, request.camera, size, request.finish,
+                                         Beholder::Viewport, request.past);
   const Picture ground = drawBackdrop(request.scene, request.frame->frame, size.width, size.height,
                                       request.withBackdrop, backdrops_);
   const QImage image = screenImage(over(picture, ground), theme::kNeutral);

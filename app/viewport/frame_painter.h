@@ -16,6 +16,7 @@ class FramePainter : public QObject {
   struct Request {
     Scene scene;
     ParticleFramePtr frame;
+    Past past;
     Camera camera;
     Finish finish;
     PictureSize size;          // of the picture on the screen, in its pixels

@@ -2,6 +2,7 @@
 
 #include "controls/file_field.h"
 #include "render/look.h"
+#include "scene/item_reference.h"
 #include "theme/theme.h"
 #include "viewport/facing_plane.h"
 #include "viewport/overlays.h"
@@ -91,8 +92,10 @@ void Viewport::askForPicture() {
   update();
   if (!frame || width() < 1 || height() < 1) return;
   const double ratio = devicePixelRatioF();
-  painter_.paint({document_.drawnScene(),
+  const Scene drawn = document_.drawnScene();
+  painter_.paint({drawn,
                   frame,
+                  run_.past(document_.frame(), pastNeeded(drawn, document_.frame())),
                   cameraNow(),
                   finishOf(document_.scene().camera(), document_.frame()),
                   {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
@@ -169,7 +172,8 @@ void Viewport::paintEvent(QPaintEvent*) {
                    emitter->id == document_.selected());
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
     if (influence->enabled || influence->id == document_.selected())
-      paintInfluence(painter, view, *influence, document_.frame(), influence->id == document_.selected());
+      paintInfluence(painter, view, *followingItem(document_.scene(), influence), document_.frame(),
+                     influence->id == document_.selected());
   paintFieldArrows(painter, view, document_.scene(), document_.selected(), document_.frame(),
                    sceneOverlay_.field, rect());
   strokes_.paint(painter, view);

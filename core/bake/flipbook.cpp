@@ -73,11 +73,12 @@ Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& p
     progress.step(cell, total);
     const auto index = static_cast<std::size_t>(cell);
     const int frame = layout.frames[index];
+    const Past past = run.past(frame, pastNeeded(run.scene(), frame), &progress);
     const ParticleFramePtr particles = run.frame(frame, &progress);
     const Item& finish = layout.ownFinish ? *run.scene().find(*layout.ownFinish) : run.scene().camera();
-    const Picture picture = renderer.drawSupersampled(run.scene(), *particles, cameraOf(run.scene(), frame),
-                                                      {layout.cellWidth, layout.cellHeight},
-                                                      layout.supersampling, finishOf(finish, frame));
+    const Picture picture = renderer.drawSupersampled(
+        run.scene(), *particles, cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
+        layout.supersampling, finishOf(finish, frame), Beholder::Bake, past);
     sheet.pasteReduced(picture, 1, layout.cellX(index), layout.cellY(index));
   }
   progress.step(total, total);

@@ -27,8 +27,9 @@ enum Column {
   kColumns
 };
 
-constexpr const char* kNames[kColumns] = {"id",  "emitter",  "x",    "y",   "z",     "vx",   "vy",     "vz",
-                                          "age", "lifetime", "size", "red", "green", "blue", "opacity", "parent"};
+constexpr const char* kNames[kColumns] = {"id",    "emitter", "x",       "y",        "z",    "vx",
+                                          "vy",    "vz",      "age",     "lifetime", "size", "red",
+                                          "green", "blue",    "opacity", "parent"};
 
 void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& group, int frame,
               PointTable& table) {

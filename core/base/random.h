@@ -71,6 +71,9 @@ enum class Draw : std::uint32_t {
   ChildCount,
   ChildChance,
   ChildPhase,
+  TrailLength,
+  TrailWidth,
+  TrailWidthFollows,
 };
 
 class RandomSource {

@@ -54,6 +54,14 @@ std::string SceneRun::keepOnDisk() {
   }
 }
 
+Past SceneRun::past(int frame, int count, const Progress* progress) {
+  Past past;
+  // The oldest first: what has to be run again is then run once.
+  for (int before = std::max(first_, frame - count); before < frame; ++before)
+    past.insert(past.begin(), this->frame(before, progress));
+  return past;
+}
+
 ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
   ParticleFramePtr current = found(wanted);
   if (current) return current;

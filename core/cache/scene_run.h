@@ -30,6 +30,9 @@ class SceneRun {
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.
   ParticleFramePtr frame(int frame, const Progress* progress = nullptr);
 
+  // So many frames before one, or as many as are simulated at all.
+  Past past(int frame, int count, const Progress* progress = nullptr);
+
   // Writes the frames that were asked for and are still at hand to the store, and cleans it up. Apart from
   // making them, since a run that the next edit overtakes is not worth a disk's time. Says why that could not
   // be done; empty if all is well, or there is no store.

@@ -74,4 +74,7 @@ struct ParticleFrame {
 
 using ParticleFramePtr = std::shared_ptr<const ParticleFrame>;
 
+// The frames before one, the newest first.
+using Past = std::vector<ParticleFramePtr>;
+
 }  // namespace comet

@@ -10,11 +10,6 @@
 namespace comet {
 namespace {
 
-Blend blendOf(const Item& emitter) {
-  return emitter.choiceAs<Blend>("blend",
-                                 std::array<std::string_view, 4>{"normal", "additive", "screen", "multiply"});
-}
-
 Facing facingOf(const Item& emitter) {
   return emitter.choiceAs<Facing>("facing_mode",
                                   std::array<std::string_view, 4>{"camera", "motion", "launch", "plane"});
@@ -68,6 +63,11 @@ SpriteTurn triangleTurn(const Vec2d& b, const Vec2d& c, double area) {
 Vec2d rightAngle(const Vec2d& v) { return {-v.y, v.x}; }
 
 }  // namespace
+
+Blend blendOf(const Item& emitter) {
+  return emitter.choiceAs<Blend>("blend",
+                                 std::array<std::string_view, 4>{"normal", "additive", "screen", "multiply"});
+}
 
 ColorMix colorMixOf(const Item& emitter) {
   return emitter.choiceAs<ColorMix>("color_mix",

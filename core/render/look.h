@@ -128,6 +128,9 @@ class Look {
   std::optional<Inheritance> inherits_;
 };
 
+// How an emitter's sprites are laid over what is behind them.
+Blend blendOf(const Item& emitter);
+
 // How an emitter's colours between two stops are made.
 ColorMix colorMixOf(const Item& emitter);
 

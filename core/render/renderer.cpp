@@ -13,6 +13,8 @@ constexpr std::size_t kSpanSize = 4096;
 // What is kept of sprites for one picture: about a gigabyte. Only meshes with many triangles can reach it.
 constexpr std::size_t kMostSprites = 8000000;
 
+const ParticleStore kNoParticles;
+
 // A run of particles of one group that one task turns into sprites.
 struct Span {
   std::size_t group;
@@ -71,7 +73,43 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
     made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
                                 projector, picture.width(), picture.height(), out, turns)};
   });
-  rasteriser_.draw(made, {profiles, turns_.data()}, picture, solids_, !asGlow);
+  makeRibbons(projector, asGlow, static_cast<std::uint32_t>(profiles.size()), picture, made);
+  for (const TrailGroup& group : trails_) profiles.push_back(group.profile);
+  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_, !asGlow);
+}
+
+void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile,
+                           const Picture& picture, std::vector<SpriteSpan>& made) {
+  constexpr std::size_t kTrailsATask = 128;
+  struct TrailSpan {
+    std::size_t group, first, count;
+  };
+  std::vector<TrailSpan> spans;
+  for (std::size_t g = 0; g < trails_.size(); ++g)
+    for (std::size_t first = 0; first < trails_[g].trails.count(); first += kTrailsATask)
+      spans.push_back({g, first, std::min(kTrailsATask, trails_[g].trails.count() - first)});
+  if (ribbons_.size() < spans.size()) ribbons_.resize(spans.size());
+  parallelFor(spans.size(), [&](std::size_t s) {
+    const TrailSpan& span = spans[s];
+    SpriteOptions options;
+    options.profile = profile + static_cast<std::uint32_t>(span.group);
+    options.asGlow = asGlow;
+    options.order = order_;
+    ribbons_[s].clear();
+    addRibbons(trails_[span.group].trails, span.first, span.count, options, projector, picture.width(),
+               picture.height(), ribbons_[s]);
+  });
+  // One list of pieces for all; each span's sprites count from where its own begin there.
+  std::vector<std::size_t> starts(1, 0);
+  for (std::size_t s = 0; s < spans.size(); ++s) starts.push_back(starts.back() + ribbons_[s].pieces.size());
+  if (pieces_.size() < starts.back()) pieces_.resize(starts.back());
+  parallelFor(spans.size(), [&](std::size_t s) {
+    std::copy(ribbons_[s].pieces.begin(), ribbons_[s].pieces.end(),
+              pieces_.begin() + static_cast<std::ptrdiff_t>(starts[s]));
+    for (Sprite& sprite : ribbons_[s].sprites) sprite.turn += static_cast<std::uint32_t>(starts[s]);
+  });
+  for (std::size_t s = 0; s < spans.size(); ++s)
+    made.push_back({ribbons_[s].sprites.data(), ribbons_[s].sprites.size()});
 }
 
 Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
@@ -96,9 +134,12 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
 }
 
 Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                                   PictureSize size, int factor, const Finish& finish, Beholder beholder) {
+                                   PictureSize size, int factor, const Finish& finish, Beholder beholder,
+                                   const Past& past) {
+  trails_.clear();
   looks_.clear();
   stores_.clear();
+  looks_.reserve(frame.groups.size());  // trails point to them
   order_ = orderOf(scene);
   bool glowVaries = false;
   double glowShare = 1;
@@ -106,7 +147,11 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
     looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
-    stores_.push_back(&group.particles);
+    const bool hasTrails = Trails::hasAny(*emitter);
+    stores_.push_back(hasTrails && emitter->flag("trail_alone") ? &kNoParticles : &group.particles);
+    if (hasTrails)
+      trails_.push_back(
+          {Trails(scene, *emitter, frame, past, looks_.back()), ribbonProfile(*emitter, frame.frame)});
     const Look& look = looks_.back();
     glowVaries =
         glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
@@ -125,8 +170,8 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
 }
 
 Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-                       const Finish& finish, Beholder beholder) {
-  return drawSupersampled(scene, frame, camera, size, 1, finish, beholder);
+                       const Finish& finish, Beholder beholder, const Past& past) {
+  return drawSupersampled(scene, frame, camera, size, 1, finish, beholder, past);
 }
 
 }  // namespace comet

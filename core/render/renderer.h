@@ -8,6 +8,7 @@
 #include "render/finish.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
+#include "render/ribbon.h"
 #include "render/solids.h"
 
 namespace comet {
@@ -22,14 +23,14 @@ class Renderer {
  public:
   // Draws every emitter of `scene` that is on, and the deflectors that are to be seen or to hide what lies
   // behind them. The picture is transparent where nothing is. Motion blur is centred on the frame and follows
-  // the particles, not the camera.
+  // the particles, not the camera. Trails are as long as `past` lets them be; see pastNeeded.
   Picture draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-               const Finish& finish = {}, Beholder beholder = Beholder::Bake);
+               const Finish& finish = {}, Beholder beholder = Beholder::Bake, const Past& past = {});
 
   // As above, drawn `factor` times as large each way and averaged before it is finished.
   Picture drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
                            PictureSize size, int factor, const Finish& finish = {},
-                           Beholder beholder = Beholder::Bake);
+                           Beholder beholder = Beholder::Bake, const Past& past = {});
 
   // Particles that the last picture lacks because their meshes have too many triangles in all.
   std::size_t leftOut() const { return leftOut_; }
@@ -39,17 +40,28 @@ class Renderer {
   Picture average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
                   double frameSeconds, bool asGlow);
   void drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture);
+  // Adds the trails' pieces; `profile` is the index of the first one's.
+  void makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile, const Picture& picture,
+                   std::vector<SpriteSpan>& made);
 
   StampCache stamps_;
   Rasteriser rasteriser_;
   // Of the picture that is being drawn.
   std::vector<Look> looks_;
   std::vector<const ParticleStore*> stores_;
+  // With as many trails as emitters that have any.
+  struct TrailGroup {
+    Trails trails;
+    SpriteProfile profile;
+  };
+  std::vector<TrailGroup> trails_;
   SolidLayer solids_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::size_t leftOut_ = 0;
   std::vector<Sprite> sprites_;
   std::vector<SpriteTurn> turns_;
+  std::vector<Ribbons> ribbons_;  // one for each span
+  std::vector<RibbonPiece> pieces_;
 };
 
 }  // namespace comet

@@ -4,6 +4,7 @@
 #include "base/vec.h"
 #include "render/stamp.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdint>
@@ -21,12 +22,13 @@ constexpr float kLuminance[3] = {0.2126F, 0.7152F, 0.0722F};
 enum class Blend : std::uint8_t { Normal, Additive, Screen, Multiply };
 
 struct SpriteProfile {
-  enum class Type : std::uint8_t { Dot, SoftDisc, Ring, Star, Stamp, Triangle };
+  enum class Type : std::uint8_t { Dot, SoftDisc, Ring, Star, Stamp, Triangle, Ribbon };
 
   Type type = Type::SoftDisc;
   Blend blend = Blend::Normal;
   bool turned = false;    // whether its sprites have a turn; stars, stamps and triangles always do
-  float hardness = 0;     // soft disc: share of the radius that is full
+  float hardness = 0;     // soft disc, ribbon: share of the radius that is full
+  bool isRound = false;   // ribbon: shaded as a thread
   float innerRadius = 0;  // ring: share of the radius that is open
   int starPoints = 0;
   Vec2 starEdge{0.0F};  // the outward normal of the edge beside a point, across the point and along it
@@ -51,7 +53,7 @@ struct Sprite {
   float red, green, blue;  // linear light, not multiplied with opacity
   float opacity;           // 0 to 1
   std::uint32_t profile;   // index into the list of profiles
-  std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned
+  std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned, or of pieces
   float distance = 0;      // from the viewer along its axis, units: what is nearer hides it
 };
 
@@ -68,6 +70,23 @@ struct SpriteTurn {
   // Of a triangle: whether the edge where u, v or the first corner's share is 0 ends at once instead of
   // fading, because another triangle goes on beyond it and nothing may be drawn twice.
   std::array<bool, 3> joins{};
+};
+
+// A piece of a ribbon between two lines at which it is cut, beyond which the pieces before and behind it go
+// on, so that nothing is drawn twice. Its sprite lies in its middle.
+struct RibbonPiece {
+  Vec2 half;                   // from the middle to the end, pixels
+  Vec2 beginCut, endCut;       // across the cuts, forwards, of length one
+  float beginWidth, endWidth;  // half of them, pixels
+  Vec3 beginLight, endLight;   // linear, not multiplied with opacity
+  float beginOpacity, endOpacity;
+  bool beginJoins, endJoins;  // whether another piece goes on there
+
+  // Half the size of its box in the picture, pixels.
+  Vec2 reach() const {
+    const float wide = 1.5F * std::max(beginWidth, endWidth) + 1.5F;
+    return {std::abs(half.x) + wide, std::abs(half.y) + wide};
+  }
 };
 
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.

@@ -10,6 +10,8 @@
 // After foreach_target.h, as the library asks.
 #include "render/coverage.h"
 #include "render/turned_kernel.h"
+// After it, since it blends in the same way.
+#include "render/ribbon_kernel.h"
 
 #include <hwy/cache_control.h>
 #include <hwy/highway.h>
@@ -161,6 +163,13 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
       span(x, turn.reachX, area.left, area.right);
       span(y, turn.reachY, area.top, area.bottom);
       turned::draw(sprite, profile, turn, {area.left, area.right, area.top, area.bottom}, x, y, tile);
+      continue;
+    }
+    if (profile.type == SpriteProfile::Type::Ribbon) {
+      const RibbonPiece& piece = tables.pieces[sprite.turn];
+      span(x, piece.reach().x, area.left, area.right);
+      span(y, piece.reach().y, area.top, area.bottom);
+      ribbon::draw(sprite, profile, piece, {area.left, area.right, area.top, area.bottom}, x, y, tile);
       continue;
     }
     const Coverage coverage = coverageOf(profile, sprite.radius);

@@ -24,7 +24,8 @@ struct Tile {
 // What the sprites of a list refer to.
 struct SpriteTables {
   const std::vector<SpriteProfile>& profiles;
-  const SpriteTurn* turns = nullptr;  // as many as any sprite asks for; null if none is turned
+  const SpriteTurn* turns = nullptr;    // as many as any sprite asks for; null if none is turned
+  const RibbonPiece* pieces = nullptr;  // the same, of ribbons
 };
 
 // Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The

@@ -21,6 +21,15 @@ std::string inWords(RefersTo what) { return what == RefersTo::Placed ? "item wit
 
 }  // namespace
 
+Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item) {
+  const auto follows = item->kind->find("place_of");
+  const Scene::ItemPtr followed = follows ? scene.find(item->reference("place_of")) : nullptr;
+  if (!followed || !item->applies(*follows)) return item;
+  Item following = *item;
+  following.values[item->kind->indexOf("place")] = followed->value("place");
+  return std::make_shared<const Item>(std::move(following));
+}
+
 std::vector<ItemId> sourcesOf(const Item& emitter) {
   std::vector<ItemId> sources;
   for (std::size_t i = 0; i < emitter.values.size(); ++i) {

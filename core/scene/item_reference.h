@@ -12,6 +12,10 @@ namespace comet {
 // The items that parameter `param` of an item may name, in the scene's order.
 std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std::size_t param);
 
+// An item whose parameter "place_of" names another one, with that one's place as its own; other items as they
+// are.
+Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item);
+
 // The emitters that an emitter's particles are born from. Empty for one that gives births on its own.
 std::vector<ItemId> sourcesOf(const Item& emitter);
 // Whether an emitter's particles come from another one's, over any number of generations.

@@ -16,12 +16,12 @@ ActingInfluence::ActingInfluence(std::shared_ptr<const PlannedInfluence> planned
   overAge_->fill([&overAge](double x) { return static_cast<float>(std::max(0.0, overAge->at(x))); });
 }
 
-ActingInfluence ActingInfluence::seeing(const ParticleFrame& frame, const FrameTime& time, Seen& seen) const {
+ActingInfluence ActingInfluence::seeing(const Surroundings& around, Seen& seen) const {
   ActingInfluence bound = *this;
   std::shared_ptr<const PlannedInfluence>& known = seen[planned_.get()];
   if (!known) {
     known = planned_;
-    if (auto action = planned_->action->seeing(frame, time)) {
+    if (auto action = planned_->action->seeing(around)) {
       PlannedInfluence after = *planned_;
       after.action = std::move(action);
       known = std::make_shared<const PlannedInfluence>(std::move(after));

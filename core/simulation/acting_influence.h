@@ -32,10 +32,11 @@ class ActingInfluence {
 
   // The same after seeing a frame; `seen` has what has been made of each influence before.
   using Seen = std::map<const PlannedInfluence*, std::shared_ptr<const PlannedInfluence>>;
-  ActingInfluence seeing(const ParticleFrame& frame, const FrameTime& time, Seen& seen) const;
+  ActingInfluence seeing(const Surroundings& around, Seen& seen) const;
 
   ItemId influence() const { return planned_->id; }
   const InfluenceAction& action() const { return *planned_->action; }
+  const std::shared_ptr<const InfluenceAction>& sharedAction() const { return planned_->action; }
   // The emitter's, 1 for 100 %, without its formula, reach and windows.
   double response() const { return response_; }
 

@@ -1,6 +1,7 @@
 #include "simulation/plan.h"
 
 #include "base/error.h"
+#include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
 #include "simulation/start_state.h"
@@ -18,7 +19,7 @@ std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene&
                                                                     const FrameTime& time) {
   std::vector<std::shared_ptr<const PlannedInfluence>> planned;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
-    if (auto acting = planInfluence(*item, time)) planned.push_back(std::move(acting));
+    if (auto acting = planInfluence(*followingItem(scene, item), time)) planned.push_back(std::move(acting));
   return planned;
 }
 
@@ -90,8 +91,15 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
 
 FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
   ActingInfluence::Seen seen;
+  Surroundings around{frame, plan.time, {}};
+  for (const EmitterPlan& emitter : plan.emitters)
+    for (const ActingInfluence& acting : emitter.influences) {
+      const auto known = std::find(around.deflectors.begin(), around.deflectors.end(), acting.sharedAction());
+      if (acting.action().deflector() && known == around.deflectors.end())
+        around.deflectors.push_back(acting.sharedAction());
+    }
   for (EmitterPlan& emitter : plan.emitters)
-    for (ActingInfluence& acting : emitter.influences) acting = acting.seeing(frame, plan.time, seen);
+    for (ActingInfluence& acting : emitter.influences) acting = acting.seeing(around, seen);
   return plan;
 }
 

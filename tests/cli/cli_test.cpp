@@ -310,9 +310,10 @@ TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo : {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown",
-                           "salt_devil", "gusty_seeds", "gull_flock", "reed_fluff", "tide_of_motes",
-                           "barley_hold", "deck_drizzle", "launching_pod"}) {
+  for (const char* demo :
+       {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown", "salt_devil",
+        "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights", "pod_burst", "reed_fluff",
+        "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

@@ -12,5 +12,6 @@ std::vector<ParamSpec> launchParams();
 std::vector<ParamSpec> spriteParams();
 std::vector<ParamSpec> courseParams();
 std::vector<ParamSpec> colorParams();
+std::vector<ParamSpec> trailParams();
 
 }  // namespace comet

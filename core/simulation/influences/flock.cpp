@@ -2,11 +2,14 @@
 
 #include "base/noise.h"
 #include "base/random.h"
+#include "scene/item_reference.h"
+#include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
 
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <limits>
 
 namespace comet {
 namespace {
@@ -101,6 +104,10 @@ std::vector<ParamSpec> targetParams() {
               {"circle", "Circle", "Particles go round it at a distance."}})
           .in("Target")
           .tip("What particles do about a place."),
+      reference("place_of", "Follows", RefersTo::Placed)
+          .in("Target")
+          .when("target", {"seek", "flee", "circle"})
+          .tip("Another item at whose place the target is, wherever that goes; none for a place of its own."),
       vector("place", "Place", {0, 2, 0})
           .in("Target")
           .unit("units")
@@ -108,7 +115,7 @@ std::vector<ParamSpec> targetParams() {
           .usual(-10, 10)
           .keyed()
           .when("target", {"seek", "flee", "circle"})
-          .tip("Where the target is."),
+          .tip("Where the target is, unless it follows another item."),
       number("target_strength", "Strength", 6)
           .in("Target")
           .unit("units/s²")
@@ -148,6 +155,52 @@ std::vector<ParamSpec> targetParams() {
           .keyed()
           .when("target", {"circle"})
           .tip("What they circle about; only the direction counts."),
+  };
+}
+
+std::vector<ParamSpec> meetingParams() {
+  return {
+      reference("hunts", "Hunts", RefersTo::Emitter)
+          .in("Meetings")
+          .tip("The emitter whose particles are chased: each goes for the nearest that it sees."),
+      number("hunt_strength", "Hunting", 10)
+          .in("Meetings")
+          .unit("units/s²")
+          .range(0, 10000)
+          .usual(0, 40)
+          .keyed()
+          .tip("How strongly particles turn to what they hunt, at most."),
+      reference("fears", "Fears", RefersTo::Emitter)
+          .in("Meetings")
+          .tip("The emitter whose particles are fled from, as soon as they are seen."),
+      number("fear_strength", "Fear", 20)
+          .in("Meetings")
+          .unit("units/s²")
+          .range(0, 10000)
+          .usual(0, 40)
+          .keyed()
+          .tip("How strongly particles turn away from what they fear; less from what is farther away."),
+      number("look_ahead", "Looks ahead", 0.6)
+          .in("Meetings")
+          .unit("s")
+          .range(0, 60)
+          .usual(0, 3)
+          .keyed()
+          .tip("How long before it would meet a deflector a particle begins to turn aside; 0 for never."),
+      number("keeps_off", "Keeps off", 0.4)
+          .in("Meetings")
+          .unit("units")
+          .range(0, 10000)
+          .usual(0, 5)
+          .keyed()
+          .tip("How near to a deflector particles will go."),
+      number("avoidance", "Turns aside", 20)
+          .in("Meetings")
+          .unit("units/s²")
+          .range(0, 10000)
+          .usual(0, 60)
+          .keyed()
+          .tip("How strongly a particle turns away from a deflector in its way."),
   };
 }
 
@@ -197,7 +250,7 @@ const KindSpec& spec() {
       "stay near them, and follow a target.",
       [] {
         std::vector<ParamSpec> params = othersParams();
-        for (const auto& more : {targetParams(), ownParams()})
+        for (const auto& more : {targetParams(), meetingParams(), ownParams()})
           params.insert(params.end(), more.begin(), more.end());
         return influenceParams(std::move(params));
       }());
@@ -229,7 +282,12 @@ FlockRules::FlockRules(const Item& item, double frame)
       leastSpeed(item.number("least_speed", frame)),
       mostSpeed(std::max(leastSpeed, item.number("most_speed", frame))),
       turnRate(radians(item.number("turn_rate", frame))),
-      seed(item.id) {
+      seed(item.id),
+      hunted{item.reference("hunts"), item.number("hunt_strength", frame)},
+      feared{item.reference("fears"), item.number("fear_strength", frame)},
+      lookAhead(item.number("look_ahead", frame)),
+      keepsOff(item.number("keeps_off", frame)),
+      avoidance(item.number("avoidance", frame)) {
   // At the full circle, rounding must not leave out what is straight behind.
   if (item.number("sight_angle", frame) >= 360) cosineOfSight = -2;
 }
@@ -238,56 +296,67 @@ void FlockRules::describe(Hasher& hasher) const {
   hasher << seesAll << sight << cosineOfSight << separation << separationRadius << alignment
          << alignmentRadius << cohesion << cohesionRadius << target << place << axis << targetStrength
          << targetSight << slowWithin << circleRadius << wander << wanderRate << leastSpeed << mostSpeed
-         << turnRate << seed;
+         << turnRate << seed << hunted.emitter << hunted.strength << feared.emitter << feared.strength
+         << lookAhead << keepsOff << avoidance;
 }
 
-std::shared_ptr<const InfluenceAction> Flock::seeing(const ParticleFrame& frame,
-                                                     const FrameTime& time) const {
+std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around) const {
   // They go on from there while others look.
-  const double radius = rules_.sight + rules_.mostSpeed * time.length;
-  std::vector<const ParticleStore*> stores;
-  Grids grids;
-  for (const ParticleGroup& group : frame.groups) {
+  const double radius = rules_.sight + rules_.mostSpeed * around.time.length;
+  using Stores = std::vector<const ParticleStore*>;
+  Stores stores;
+  View view;
+  for (const ParticleGroup& group : around.frame.groups) {
     stores.push_back(&group.particles);
-    if (!rules_.seesAll)
-      grids[group.emitter] =
-          std::make_shared<const NeighbourGrid>(std::vector<const ParticleStore*>{&group.particles}, radius);
+    const auto own = [&] { return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius); };
+    if (!rules_.seesAll) view.flocks[group.emitter] = own();
+    if (group.emitter == rules_.hunted.emitter) view.hunted = own();
+    if (group.emitter == rules_.feared.emitter) view.feared = own();
   }
   if (rules_.seesAll) {
     const auto all = std::make_shared<const NeighbourGrid>(stores, radius);
-    for (const ParticleGroup& group : frame.groups) grids[group.emitter] = all;
+    for (const ParticleGroup& group : around.frame.groups) view.flocks[group.emitter] = all;
   }
-  return std::make_shared<const Flock>(rules_, std::move(grids), time.start);
+  view.deflectors = around.deflectors;
+  view.at = around.time.start;
+  return std::make_shared<const Flock>(rules_, std::move(view));
 }
 
-Vec3d Flock::fromOthers(const Self& self, double seconds, double step, int& neighbours) const {
-  const auto grid = grids_.find(emitterOfId(self.id));
-  if (grid == grids_.end()) return Vec3d(0.0);
+// Calls visit(other, way, distance) for each of a grid that a particle sees, itself not among them.
+template <typename Visit>
+void Flock::forSeen(const NeighbourGrid& grid, const Self& self, double seconds, const Visit& visit) const {
   const Vec3d ahead = unitOr(self.velocity, Vec3d(0.0));
   // One at rest looks all round.
   const double cosine = ahead == Vec3d(0.0) ? -1 : rules_.cosineOfSight;
-  const double since = seconds - seenAt_;
-  Vec3d apart(0.0), velocity(0.0), middle(0.0);
-  int along = 0, near = 0;
-  grid->second->forNear(self.position, [&](const NeighbourGrid::Particle& other) {
-    const Vec3d itsVelocity(other.velocity);
-    const Vec3d way = Vec3d(other.position) + itsVelocity * since - self.position;
+  const double since = seconds - view_.at;
+  grid.forNear(self.position, [&](const NeighbourGrid::Particle& other) {
+    const Vec3d way = Vec3d(other.position) + Vec3d(other.velocity) * since - self.position;
     const double squared = glm::dot(way, way);
     if (squared > rules_.sight * rules_.sight || other.id == self.id) return;
     const double distance = std::sqrt(squared);
-    if (glm::dot(way, ahead) < cosine * distance) return;
-    ++neighbours;
-    if (distance < rules_.separationRadius && distance > 0)
-      apart -= way * ((1 - distance / rules_.separationRadius) / distance);
-    if (distance < rules_.alignmentRadius) {
-      velocity += itsVelocity;
-      ++along;
-    }
-    if (distance < rules_.cohesionRadius) {
-      middle += way;
-      ++near;
-    }
+    if (glm::dot(way, ahead) >= cosine * distance) visit(other, way, distance);
   });
+}
+
+Vec3d Flock::fromOthers(const Self& self, double seconds, double step, int& neighbours) const {
+  const auto grid = view_.flocks.find(emitterOfId(self.id));
+  if (grid == view_.flocks.end()) return Vec3d(0.0);
+  Vec3d apart(0.0), velocity(0.0), middle(0.0);
+  int along = 0, near = 0;
+  forSeen(*grid->second, self, seconds,
+          [&](const NeighbourGrid::Particle& other, const Vec3d& way, double distance) {
+            ++neighbours;
+            if (distance < rules_.separationRadius && distance > 0)
+              apart -= way * ((1 - distance / rules_.separationRadius) / distance);
+            if (distance < rules_.alignmentRadius) {
+              velocity += Vec3d(other.velocity);
+              ++along;
+            }
+            if (distance < rules_.cohesionRadius) {
+              middle += way;
+              ++near;
+            }
+          });
   Vec3d steering = apart * rules_.separation;
   if (along > 0)
     steering += (velocity / static_cast<double>(along) - self.velocity) * rateOver(rules_.alignment, step);
@@ -313,6 +382,61 @@ Vec3d Flock::toTarget(const Self& self) const {
   return shortened((wanted - self.velocity) * kKeenness, rules_.targetStrength);
 }
 
+Vec3d Flock::toHunted(const Self& self, double seconds) const {
+  if (!view_.hunted) return Vec3d(0.0);
+  double nearest = std::numeric_limits<double>::infinity();
+  Vec3d chase(0.0);
+  forSeen(*view_.hunted, self, seconds,
+          [&](const NeighbourGrid::Particle& other, const Vec3d& way, double distance) {
+            if (distance >= nearest || !(distance > 0)) return;
+            nearest = distance;
+            // To where it will be.
+            const double until = distance / std::max(1e-6, rules_.mostSpeed);
+            chase = way + Vec3d(other.velocity) * until;
+          });
+  if (std::isinf(nearest)) return chase;
+  const Vec3d wanted = unitOr(chase, Vec3d(0.0)) * rules_.mostSpeed;
+  return shortened((wanted - self.velocity) * kKeenness, rules_.hunted.strength);
+}
+
+Vec3d Flock::fromFeared(const Self& self, double seconds) const {
+  Vec3d away(0.0);
+  if (!view_.feared) return away;
+  forSeen(*view_.feared, self, seconds,
+          [&](const NeighbourGrid::Particle&, const Vec3d& way, double distance) {
+            if (distance > 0) away -= way * ((1 - distance / rules_.sight) / distance);
+          });
+  return shortened(away * rules_.feared.strength, rules_.feared.strength);
+}
+
+// The nearest place on its way that lies too close to a deflector turns it aside, the more the sooner it
+// comes there.
+Vec3d Flock::fromDeflectors(const Self& self, double seconds) const {
+  constexpr int kLooks = 6;
+  Vec3d aside(0.0);
+  if (!(rules_.lookAhead > 0)) return aside;
+  const Vec3d ahead = unitOr(self.velocity, Vec3d(0.0));
+  for (const auto& action : view_.deflectors) {
+    const Deflector& deflector = *action->deflector();
+    const DeflectorMotion::Pose pose = deflector.motion().at(deflector.shareAt(seconds));
+    for (int look = 0; look < kLooks; ++look) {
+      const double share = static_cast<double>(look) / (kLooks - 1);
+      const Vec3d place = self.position + self.velocity * (share * rules_.lookAhead);
+      const SurfaceDistance gap = deflector.shape().at(pose.toOwn(place), rules_.keepsOff);
+      if (gap.distance > rules_.keepsOff) continue;
+      const Vec3d normal = pose.turn * gap.normal;
+      // One that flies straight at it turns to any side.
+      Vec3d first, second;
+      perpendiculars(normal, first, second);
+      const Vec3d along = ahead - normal * glm::dot(ahead, normal);
+      const Vec3d way = glm::dot(ahead, normal) < 0 ? normal + unitOr(along, first) * 0.5 : normal;
+      aside += unitOr(way, normal) * (rules_.avoidance * (1 - 0.8 * share));
+      break;
+    }
+  }
+  return aside;
+}
+
 Vec3d Flock::wandering(ParticleId id, double seconds) const {
   if (rules_.wander == 0) return Vec3d(0.0);
   // Each along a line of its own through the noise; about half as large as its limit is usual.
@@ -332,8 +456,9 @@ Vec3d Flock::heldToTurn(const Vec3d& steering, const Vec3d& velocity) const {
 Flock::Sight Flock::sightOf(const Self& self, double seconds, double step) const {
   Sight sight;
   sight.seesTarget = hasTarget() && glm::length(rules_.place - self.position) <= rules_.targetSight;
-  const Vec3d wanted =
-      fromOthers(self, seconds, step, sight.neighbours) + toTarget(self) + wandering(self.id, seconds);
+  const Vec3d wanted = fromOthers(self, seconds, step, sight.neighbours) + toTarget(self) +
+                       toHunted(self, seconds) + fromFeared(self, seconds) + fromDeflectors(self, seconds) +
+                       wandering(self.id, seconds);
   sight.steering = heldToTurn(wanted, self.velocity);
   return sight;
 }
@@ -357,12 +482,14 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
   }
 }
 
-FlockSight flockSight(const Scene& scene, const Item& flock, const ParticleFrame& frame) {
+FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame) {
+  const Scene::ItemPtr resolved = followingItem(scene, std::make_shared<const Item>(item));
+  const Item& flock = *resolved;
   FrameTime now;
   now.frame = frame.frame;
   now.start = flock.clock.seconds(frame.frame);
   const Flock action(FlockRules(flock, frame.frame));
-  const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(frame, now));
+  const auto seeing = std::static_pointer_cast<const Flock>(action.seeing({frame, now, {}}));
   FlockSight sum;
   sum.hasTarget = action.hasTarget();
   for (const ParticleGroup& group : frame.groups) {

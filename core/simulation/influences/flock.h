@@ -32,24 +32,35 @@ struct FlockRules {
   double leastSpeed, mostSpeed;
   double turnRate;  // rad/s
   std::uint64_t seed;
+  struct Others {
+    ItemId emitter;   // 0 for none
+    double strength;  // units/s²
+  };
+  Others hunted, feared;
+  double lookAhead, keepsOff, avoidance;  // seconds, units, units/s²
 };
 
 class Flock : public InfluenceAction {
  public:
-  // Those that a group of particles may see, as they were at a moment.
-  using Grids = std::map<std::uint32_t, std::shared_ptr<const NeighbourGrid>>;
+  using Grid = std::shared_ptr<const NeighbourGrid>;
+  // What there is around, as it was at a moment.
+  struct View {
+    std::map<std::uint32_t, Grid> flocks;  // those that a group of particles goes by
+    Grid hunted, feared;                   // null for none
+    std::vector<std::shared_ptr<const InfluenceAction>> deflectors;
+    double at = 0;  // seconds since the scene's first frame
+  };
 
   // Before it has seen a frame, it sees nobody.
-  explicit Flock(const FlockRules& rules, Grids grids = {}, double seenAt = 0)
-      : rules_(rules), grids_(std::move(grids)), seenAt_(seenAt) {}
+  explicit Flock(const FlockRules& rules) : rules_(rules) {}
+  Flock(const FlockRules& rules, View view) : rules_(rules), view_(std::move(view)) {}
 
   void describe(Hasher& hasher) const override { rules_.describe(hasher); }
   bool adds() const override { return true; }
   bool readsPositions() const override { return true; }
   void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
              const Weights& weights) const override;
-  std::shared_ptr<const InfluenceAction> seeing(const ParticleFrame& frame,
-                                                const FrameTime& time) const override;
+  std::shared_ptr<const InfluenceAction> seeing(const Surroundings& around) const override;
   // Holds speeds within their limits.
   bool corrects() const override { return true; }
   void correct(Chunk& chunk, const Substep& substep, const Durations& durations, const Masses& masses,
@@ -71,14 +82,18 @@ class Flock : public InfluenceAction {
   bool hasTarget() const { return rules_.target != FlockRules::Target::None; }
 
  private:
+  template <typename Visit>
+  void forSeen(const NeighbourGrid& grid, const Self& self, double seconds, const Visit& visit) const;
   Vec3d fromOthers(const Self& self, double seconds, double step, int& neighbours) const;
   Vec3d toTarget(const Self& self) const;
+  Vec3d toHunted(const Self& self, double seconds) const;
+  Vec3d fromFeared(const Self& self, double seconds) const;
+  Vec3d fromDeflectors(const Self& self, double seconds) const;
   Vec3d wandering(ParticleId id, double seconds) const;
   Vec3d heldToTurn(const Vec3d& steering, const Vec3d& velocity) const;
 
   FlockRules rules_;
-  Grids grids_;
-  double seenAt_;  // when they were so, seconds since the scene's first frame
+  View view_;
 };
 
 // How a flock of a scene fares in a frame.
@@ -88,6 +103,6 @@ struct FlockSight {
   double targetSeen = 0;      // the share of particles that see the target
   bool hasTarget = false;
 };
-FlockSight flockSight(const Scene& scene, const Item& flock, const ParticleFrame& frame);
+FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame);
 
 }  // namespace comet

@@ -28,6 +28,15 @@ struct FrameTime {
 
 class Deflector;
 
+class InfluenceAction;
+
+// What there is around particles when a step begins.
+struct Surroundings {
+  const ParticleFrame& frame;
+  const FrameTime& time;
+  std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
+};
+
 class InfluenceAction {
  public:
   InfluenceAction() = default;
@@ -53,9 +62,7 @@ class InfluenceAction {
 
   // For what particles do to each other: the action as it is after seeing all particles as the step begins.
   // Null if it need not see them. It is the frame's state that counts, and no concern of describe().
-  virtual std::shared_ptr<const InfluenceAction> seeing(const ParticleFrame&, const FrameTime&) const {
-    return nullptr;
-  }
+  virtual std::shared_ptr<const InfluenceAction> seeing(const Surroundings&) const { return nullptr; }
 
   // What it has to keep of each particle from step to step.
   virtual FieldSet remembers() const { return {}; }

@@ -79,10 +79,9 @@ TEST(ChildBirths, LivesGiveBirthsEvenlyInTimeAlongTheParabola) {
 }
 
 TEST(ChildBirths, WaysGiveBirthsAtEqualDistances) {
-  const Scene scene = withInfluence(
-      withChild(with(oneParent(), {"emitter.speed=10"}), "ways",
-                {"child.each_unit=20", "child.speed=0", "child.lifetime=100"}),
-      "gravity", {"gravity.strength=5"});
+  const Scene scene = withInfluence(withChild(with(oneParent(), {"emitter.speed=10"}), "ways",
+                                              {"child.each_unit=20", "child.speed=0", "child.lifetime=100"}),
+                                    "gravity", {"gravity.strength=5"});
   const Scene still = scene.withResponse(scene.findByName("child")->id, scene.findByName("gravity")->id, {});
   const ParticleStore& children = groupOf(still, simulate(still, 25), "child");
   // 10 - 5 / 2 units in the first second.
@@ -92,11 +91,11 @@ TEST(ChildBirths, WaysGiveBirthsAtEqualDistances) {
 }
 
 TEST(ChildBirths, HitsGiveBirthsOffTheSurface) {
-  Scene scene = withInfluence(withInfluence(with(oneParent(), {"emitter.place=0,2,0"}), "gravity"), "deflector",
-                              {"deflector.bounce=0"});
-  scene = withChild(scene, "hits",
-                    {"child.each=50", "child.stands=surface", "child.cone=10", "child.speed=2",
-                     "child.lifetime=100"});
+  Scene scene = withInfluence(withInfluence(with(oneParent(), {"emitter.place=0,2,0"}), "gravity"),
+                              "deflector", {"deflector.bounce=0"});
+  scene = withChild(
+      scene, "hits",
+      {"child.each=50", "child.stands=surface", "child.cone=10", "child.speed=2", "child.lifetime=100"});
   const ItemId child = scene.findByName("child")->id;
   for (const char* influence : {"gravity", "deflector"})
     scene = scene.withResponse(child, scene.findByName(influence)->id, {});
@@ -150,14 +149,14 @@ TEST(ChildBirths, ChildrenKnowTheirAncestors) {
 }
 
 TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
-  Scene scene = withChild(
-      with(oneParent(), {R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
-                         R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}]})", "emitter.opacity=50",
-                         "emitter.lifetime=1"}),
-      "lives",
-      {"child.each_second=40", "child.lifetime=100", "child.from_color=100", "child.from_size=25",
-       "child.from_opacity=100", R"(child.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
-       R"(child.size={"value":1,"over_age":[{"at":0,"value":1}]})"});
+  Scene scene =
+      withChild(with(oneParent(), {R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
+                                   R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}]})",
+                                   "emitter.opacity=50", "emitter.lifetime=1"}),
+                "lives",
+                {"child.each_second=40", "child.lifetime=100", "child.from_color=100", "child.from_size=25",
+                 "child.from_opacity=100", R"(child.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
+                 R"(child.size={"value":1,"over_age":[{"at":0,"value":1}]})"});
   scene = withChild(scene, "births", {}, "grandchild", "child");
   scene = with(scene, {"grandchild.each=1", "grandchild.from_color=100", "grandchild.lifetime=100"});
   const ParticleFramePtr frame = simulate(scene, 20);

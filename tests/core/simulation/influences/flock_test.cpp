@@ -64,7 +64,7 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
   const ParticleStore& all = onlyGroup(frame);
   FrameTime now;
   const auto flock = std::static_pointer_cast<const Flock>(
-      Flock(FlockRules(*scene.findByName("flock"), 4)).seeing(*frame, now));
+      Flock(FlockRules(*scene.findByName("flock"), 4)).seeing({*frame, now, {}}));
   int seen = 0;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Vec3d place = positionOf(all, i), velocity = velocityOf(all, i);
@@ -179,6 +179,61 @@ TEST(Flock, TellsHowManyAreSeenAndWhetherTheTargetIs) {
   EXPECT_EQ(sight.targetSeen, 0);
   const Scene near = with(scene, {"flock.target_sight=100"});
   EXPECT_EQ(flockSight(near, *near.findByName("flock"), *simulate(near, 2)).targetSeen, 1);
+}
+
+TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
+  Scene scene = crowd(50, {"flock.target=seek", "flock.target_strength=40", "flock.sight=1"});
+  scene = scene.withAdded(newItem(*catalog().find("emitter"), "lantern"));
+  scene = with(scene, {"lantern.rate=0", "flock.place_of=lantern", "flock.place=0,-50,0",
+                       R"(lantern.place={"keys":[{"frame":1,"value":[5,0,0],"to_next":"hold"},
+                                                 {"frame":80,"value":[0,6,0]}]})"});
+  EXPECT_LT(glm::length(middleOf(onlyGroup(simulate(scene, 72))) - Vec3d(5, 0, 0)), 0.5);
+  EXPECT_LT(glm::length(middleOf(onlyGroup(simulate(scene, 152))) - Vec3d(0, 6, 0)), 0.5);
+  EXPECT_EQ(flockSight(scene, *scene.findByName("flock"), *simulate(scene, 72)).targetSeen, 1.0);
+}
+
+TEST(Flock, HuntersCatchUpAndTheHuntedFlee) {
+  // One hunter behind one that it sees, on a line.
+  Scene scene = with(test::oneBurst(1), {"emitter.speed=0", "emitter.place=3,0,0"});
+  scene = withInfluence(
+      scene.withAdded(newItem(*catalog().find("emitter"), "hawk")), "flock",
+      {"flock.separation=0", "flock.alignment=0", "flock.cohesion=0", "flock.wander=0", "flock.sight=8",
+       "flock.sight_angle=360", "flock.least_speed=0", "flock.most_speed=4", "flock.turn_rate=36000"});
+  scene = with(
+      scene, {"hawk.rate=0", R"(hawk.bursts=[{"frame":1,"count":1}])", "hawk.speed=0", "hawk.lifetime=100"});
+  const ItemId prey = scene.findByName("emitter")->id, hawk = scene.findByName("hawk")->id;
+  const auto placeOf = [&](const Scene& s, ItemId emitter, int frame) {
+    return positionOf(simulate(s, frame)->find(emitter)->particles, 0);
+  };
+  const Scene hunts =
+      with(scene, {"flock.hunts=emitter"}).withResponse(prey, scene.findByName("flock")->id, {});
+  EXPECT_LT(glm::length(placeOf(hunts, hawk, 40) - Vec3d(3, 0, 0)), 0.8);
+  EXPECT_GT(placeOf(hunts, hawk, 12).x, 0.2);
+  const Scene fears = with(scene, {"flock.fears=hawk"}).withResponse(hawk, scene.findByName("flock")->id, {});
+  EXPECT_GT(placeOf(fears, prey, 40).x, 5);
+  // What is out of sight is neither chased nor feared.
+  EXPECT_NEAR(placeOf(with(hunts, {"flock.sight=2"}), hawk, 40).x, 0, 1e-6);
+  EXPECT_NEAR(placeOf(with(fears, {"flock.sight=2"}), prey, 40).x, 3, 1e-6);
+}
+
+TEST(Flock, TurnsAsideBeforeItMeetsADeflector) {
+  // Straight and slantwise at a ball; without looking ahead they would hit it.
+  Scene scene = withInfluence(
+      with(crowd(200, {}), {"emitter.place=-6,0,0", "emitter.radius=0.8", "emitter.launch=fixed",
+                            "emitter.direction=1,0,0", "emitter.cone=10", "emitter.speed=4"}),
+      "deflector", {"deflector.shape=sphere", "deflector.radius=1"});
+  const auto hitsUntil = [](const Scene& s, int last) {
+    SceneRun run(s, std::make_shared<FrameCache>(std::size_t{1} << 28));
+    std::uint64_t hits = 0;
+    for (int frame = 1; frame <= last; ++frame)
+      for (const DeflectionStats& stats : run.frame(frame)->deflections) hits += stats.hits;
+    return hits;
+  };
+  EXPECT_GT(hitsUntil(with(scene, {"flock.look_ahead=0"}), 72), 60U);
+  const Scene careful = with(scene, {"flock.look_ahead=1", "flock.avoidance=40"});
+  EXPECT_EQ(hitsUntil(careful, 72), 0U);
+  // They go on beyond it.
+  EXPECT_GT(middleOf(onlyGroup(simulate(careful, 72))).x, 2);
 }
 
 }  // namespace

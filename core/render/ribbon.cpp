@@ -1,0 +1,135 @@
+#include "render/ribbon.h"
+
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+// A point of a trail in the picture.
+struct Spot {
+  Vec2d at{0.0};
+  double depth = 0;
+  double half = 0;  // of the width, pixels
+  const TrailPoint* point = nullptr;
+  bool isSeen = false;
+};
+
+// Closer ones than this are taken as one; a piece needs a direction.
+constexpr double kClosest = 0.05;
+
+void project(const std::vector<TrailPoint>& points, const Projector& projector, std::vector<Spot>& spots) {
+  spots.clear();
+  for (const TrailPoint& point : points) {
+    const Projector::Point place = projector.project(point.place);
+    Spot spot;
+    spot.at = {place.x, place.y};
+    spot.depth = place.depth;
+    spot.half = 0.5 * point.width * place.pixelsPerUnit;
+    spot.point = &point;
+    spot.isSeen = projector.visible(place);
+    const bool isClose = !spots.empty() && spot.isSeen && spots.back().isSeen &&
+                         glm::length(spot.at - spots.back().at) < kClosest;
+    if (!isClose) spots.push_back(spot);
+  }
+}
+
+// Where two pieces meet, half of the bend on each side.
+Vec2d cutBetween(const Vec2d& before, const Vec2d& after) {
+  const Vec2d sum = before + after;
+  const double length = glm::length(sum);
+  // It turns right back: there is no line that both could be cut at but across the first.
+  return length > 1e-3 ? sum / length : before;
+}
+
+bool meetsPicture(const Vec2d& at, const Vec2& reach, int width, int height) {
+  return at.x + reach.x > 0 && at.x - reach.x < width && at.y + reach.y > 0 && at.y - reach.y < height;
+}
+
+class PieceMaker {
+ public:
+  PieceMaker(const SpriteOptions& options, int width, int height, Ribbons& ribbons)
+      : options_(options), width_(width), height_(height), ribbons_(ribbons) {}
+
+  void add(const std::vector<Spot>& spots, float glow, double age) {
+    const auto wayAt = [&](std::size_t i) {
+      const Vec2d way = spots[i + 1].at - spots[i].at;
+      return way / glm::length(way);
+    };
+    const auto isPiece = [&](std::size_t i) {
+      return i + 1 < spots.size() && spots[i].isSeen && spots[i + 1].isSeen;
+    };
+    for (std::size_t i = 0; i + 1 < spots.size(); ++i) {
+      if (!isPiece(i)) continue;
+      RibbonPiece piece;
+      piece.beginJoins = i > 0 && isPiece(i - 1);
+      piece.endJoins = isPiece(i + 1);
+      piece.beginCut = Vec2(piece.beginJoins ? cutBetween(wayAt(i - 1), wayAt(i)) : wayAt(i));
+      piece.endCut = Vec2(piece.endJoins ? cutBetween(wayAt(i), wayAt(i + 1)) : wayAt(i));
+      put(spots[i], spots[i + 1], glow, age, piece);
+    }
+  }
+
+ private:
+  void put(const Spot& begin, const Spot& end, float glow, double age, RibbonPiece& piece) {
+    const Vec2d middle = 0.5 * (begin.at + end.at);
+    piece.half = Vec2(end.at - middle);
+    piece.beginWidth = static_cast<float>(begin.half);
+    piece.endWidth = static_cast<float>(end.half);
+    piece.beginLight = Vec3(begin.point->color);
+    piece.endLight = Vec3(end.point->color);
+    piece.beginOpacity = static_cast<float>(begin.point->opacity);
+    piece.endOpacity = static_cast<float>(end.point->opacity);
+    const bool isNothing =
+        (begin.half <= 0 && end.half <= 0) || (begin.point->opacity <= 0 && end.point->opacity <= 0);
+    if (isNothing || !meetsPicture(middle, piece.reach(), width_, height_)) return;
+    Sprite sprite{};
+    sprite.x = static_cast<float>(middle.x);
+    sprite.y = static_cast<float>(middle.y);
+    sprite.radius = static_cast<float>(std::max(0.5, 0.5 * (begin.half + end.half)));
+    sprite.distance = static_cast<float>(0.5 * (begin.depth + end.depth));
+    sprite.depth = depthOf(sprite, age);
+    sprite.red = sprite.green = sprite.blue = glow;
+    sprite.opacity = 1;
+    sprite.profile = options_.profile;
+    sprite.turn = static_cast<std::uint32_t>(ribbons_.pieces.size());
+    ribbons_.sprites.push_back(sprite);
+    ribbons_.pieces.push_back(piece);
+  }
+
+  float depthOf(const Sprite& sprite, double age) const {
+    if (options_.order == SpriteOptions::Order::Oldest) return static_cast<float>(age);
+    if (options_.order == SpriteOptions::Order::Youngest) return static_cast<float>(-age);
+    return sprite.distance;
+  }
+
+  const SpriteOptions& options_;
+  int width_, height_;
+  Ribbons& ribbons_;
+};
+
+}  // namespace
+
+SpriteProfile ribbonProfile(const Item& emitter, double frame) {
+  SpriteProfile profile;
+  profile.type = SpriteProfile::Type::Ribbon;
+  profile.blend = blendOf(emitter);
+  profile.hardness = static_cast<float>(1 - emitter.number("trail_softness", frame) / 100);
+  profile.isRound = emitter.chooses("trail", "thread");
+  return profile;
+}
+
+void addRibbons(const Trails& trails, std::size_t first, std::size_t count, const SpriteOptions& options,
+                const Projector& projector, int width, int height, Ribbons& ribbons) {
+  std::vector<TrailPoint> points;
+  std::vector<Spot> spots;
+  PieceMaker maker(options, width, height, ribbons);
+  for (std::size_t i = first; i < first + count; ++i) {
+    const double glow = trails.points(i, points);
+    if (points.size() < 2) continue;
+    project(points, projector, spots);
+    maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, trails.age(i));
+  }
+}
+
+}  // namespace comet

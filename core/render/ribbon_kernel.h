@@ -1,0 +1,141 @@
+// The kernel for pieces of ribbons. Included once for each vector unit, by tile.cpp.
+//
+// NOLINTNEXTLINE(llvm-header-guard): a header of its own for each vector unit
+#if defined(COMET_RIBBON_KERNEL_H) == defined(HWY_TARGET_TOGGLE)
+#ifdef COMET_RIBBON_KERNEL_H
+#undef COMET_RIBBON_KERNEL_H
+#else
+#define COMET_RIBBON_KERNEL_H
+#endif
+
+#include "render/sprite.h"
+#include "render/tile.h"
+#include "render/turned_kernel.h"
+
+#include <algorithm>
+#include <cmath>
+
+HWY_BEFORE_NAMESPACE();
+namespace comet {
+namespace HWY_NAMESPACE {
+
+namespace ribbon {
+
+namespace hn = hwy::HWY_NAMESPACE;
+using turned::clampUnit;
+using turned::Float;
+using turned::Tag;
+
+// How light the edges of a round thread are.
+constexpr float kRim = 0.35F;
+
+// a + across · x, along a row.
+struct Line {
+  Float atLeft, perPixel;
+  Float at(Float x) const { return hn::Add(atLeft, hn::Mul(x, perPixel)); }
+};
+
+// The distance of a row's pixels, from their x, from a line through (px, py) with this normal.
+inline Line distanceFrom(float px, float py, Vec2 normal, float y) {
+  const Tag d;
+  return {hn::Set(d, (y - py) * normal.y - px * normal.x), hn::Set(d, normal.x)};
+}
+
+// A cut where the ribbon goes on is sharp, its end is a pixel wide.
+HWY_INLINE Float behindCut(Float distance, bool joins) {
+  const Tag d;
+  if (joins) return hn::IfThenElseZero(hn::Ge(distance, hn::Zero(d)), hn::Set(d, 1.0F));
+  return clampUnit(hn::Add(distance, hn::Set(d, 0.5F)));
+}
+// Of two pieces at a cut, a pixel on it belongs to the later one.
+HWY_INLINE Float beforeCut(Float distance, bool joins) {
+  const Tag d;
+  if (joins) return hn::IfThenElseZero(hn::Gt(distance, hn::Zero(d)), hn::Set(d, 1.0F));
+  return clampUnit(hn::Add(distance, hn::Set(d, 0.5F)));
+}
+
+// How a ribbon ends at its sides; `softness` is the share of its half width that fades.
+struct Edge {
+  float softness;
+
+  // `across` is the distance from the middle line, `half` half the width, at least half a pixel.
+  HWY_INLINE Float cover(Float across, Float half) const {
+    const Tag d;
+    const Float one = hn::Set(d, 1.0F);
+    const Float fade = hn::Max(one, hn::Mul(half, hn::Set(d, softness)));
+    // A hard edge fades half a pixel within and half a pixel beyond, so that the area is right.
+    const Float inside = hn::Add(hn::Sub(half, across), hn::Div(hn::Set(d, 0.5F), fade));
+    const Float t = clampUnit(hn::Div(inside, fade));
+    const Float rounded = hn::Mul(hn::Mul(t, t), hn::Sub(hn::Set(d, 3.0F), hn::Add(t, t)));
+    return hn::Add(t, hn::Mul(hn::Sub(rounded, t), clampUnit(hn::Sub(fade, one))));
+  }
+};
+
+template <Blend kBlend>
+void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
+               const turned::Window& window, float centreX, float centreY, Tile& tile) {
+  const Tag d;
+  const int lanes = static_cast<int>(hn::Lanes(d));
+  const float length = std::sqrt(piece.half.x * piece.half.x + piece.half.y * piece.half.y);
+  const Vec2 normal = length > 0 ? Vec2(-piece.half.y, piece.half.x) / length : Vec2(0, 1);
+  const Float one = hn::Set(d, 1.0F), opaque = hn::Set(d, 1.0F);
+  const Float tint[3] = {hn::Set(d, sprite.red), hn::Set(d, sprite.green), hn::Set(d, sprite.blue)};
+  const Edge edge{1 - profile.hardness};
+  const auto mixed = [d](float from, float to, Float t) {
+    return hn::Add(hn::Set(d, from), hn::Mul(hn::Set(d, to - from), t));
+  };
+  for (int y = window.top; y < window.bottom; ++y) {
+    const float row = static_cast<float>(y) + 0.5F - centreY;
+    const Line fromBegin = distanceFrom(-piece.half.x, -piece.half.y, piece.beginCut, row);
+    const Line toEnd = distanceFrom(piece.half.x, piece.half.y, -piece.endCut, row);
+    const Line fromMiddle = distanceFrom(0, 0, normal, row);
+    for (int x = window.left; x < window.right; x += lanes) {
+      const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
+      const Float begin = fromBegin.at(dx), end = toEnd.at(dx);
+      const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
+      if (hn::AllTrue(d, hn::Le(within, hn::Zero(d)))) continue;
+      const Float whole = hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end));
+      const Float t = clampUnit(hn::Div(begin, whole));
+      const Float width = mixed(piece.beginWidth, piece.endWidth, t);
+      // Thinner than a pixel it is drawn fainter instead.
+      const Float half = hn::Max(width, hn::Set(d, 0.5F));
+      const Float across = hn::Abs(fromMiddle.at(dx));
+      Float cover = hn::Mul(hn::Mul(edge.cover(across, half), within), hn::Div(width, half));
+      if (hn::AllTrue(d, hn::Le(cover, hn::Zero(d)))) continue;
+      cover = hn::Mul(cover, mixed(piece.beginOpacity, piece.endOpacity, t));
+      Float shade = cover;
+      if (profile.isRound) {
+        const Float share = hn::Min(one, hn::Div(across, half));
+        const Float round = hn::Sqrt(hn::Max(hn::Zero(d), hn::Sub(one, hn::Mul(share, share))));
+        shade = hn::Mul(cover, mixed(kRim, 1.0F, round));
+      }
+      const turned::Light light{hn::Mul(mixed(piece.beginLight.x, piece.endLight.x, t), shade),
+                                hn::Mul(mixed(piece.beginLight.y, piece.endLight.y, t), shade),
+                                hn::Mul(mixed(piece.beginLight.z, piece.endLight.z, t), shade), cover};
+      const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
+      turned::blend<kBlend>(light, tint, opaque, tile, at);
+    }
+  }
+}
+
+inline void draw(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
+                 const turned::Window& window, float x, float y, Tile& tile) {
+  switch (profile.blend) {
+    case Blend::Normal:
+      return drawPiece<Blend::Normal>(sprite, profile, piece, window, x, y, tile);
+    case Blend::Additive:
+      return drawPiece<Blend::Additive>(sprite, profile, piece, window, x, y, tile);
+    case Blend::Screen:
+      return drawPiece<Blend::Screen>(sprite, profile, piece, window, x, y, tile);
+    case Blend::Multiply:
+      return drawPiece<Blend::Multiply>(sprite, profile, piece, window, x, y, tile);
+  }
+}
+
+}  // namespace ribbon
+
+}  // namespace HWY_NAMESPACE
+}  // namespace comet
+HWY_AFTER_NAMESPACE();
+
+#endif

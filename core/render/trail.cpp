@@ -1,0 +1,345 @@
+#include "render/trail.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr int kMostFrames = 480;         // that a trail reaches back
+constexpr double kFewestPieces = 12;     // of a trail, so that width and colour can change along it
+constexpr double kBend = 5 * kPi / 180;  // of a piece at most
+constexpr double kMostPieces = 16;       // between two frames
+
+// The longest life of an emitter's particles that is looked back at, seconds.
+double longestLife(const Item& emitter, int frame) {
+  if (!emitter.chooses("lives", "lifetime")) return std::numeric_limits<double>::infinity();
+  return emitter.number("lifetime", frame) + emitter.value("lifetime").variation;
+}
+
+double framesNeeded(const Item& emitter, int frame, double rate) {
+  if (!Trails::hasAny(emitter) || !emitter.chooses("trail_joins", "ways")) return 0;
+  double seconds = emitter.chooses("trail_measure", "time")
+                       ? emitter.number("trail_time", frame) + emitter.value("trail_time").variation
+                       : longestLife(emitter, frame);
+  if (emitter.chooses("trail_ends", "stays")) seconds += emitter.number("trail_fade", frame);
+  // One more tells whether a particle was born since.
+  return std::ceil(seconds * rate) + 1;
+}
+
+// The place at a share of the way from one knot to the next, by the cubic through both.
+template <typename Knot>
+Vec3d between(const Knot& from, const Knot& to, double share) {
+  const double seconds = to.before - from.before, t = share, u = 1 - t;
+  // Time runs backwards along a trail.
+  return from.place * (u * u * (1 + 2 * t)) - from.velocity * (seconds * t * u * u) +
+         to.place * (t * t * (3 - 2 * t)) + to.velocity * (seconds * t * t * u);
+}
+
+double angleBetween(const Vec3d& a, const Vec3d& b) {
+  const double lengths = glm::length(a) * glm::length(b);
+  return lengths > 0 ? std::acos(std::clamp(glm::dot(a, b) / lengths, -1.0, 1.0)) : 0;
+}
+
+// Velocities as the places around each knot say.
+template <typename Knots>
+void takeVelocities(Knots& knots) {
+  for (std::size_t i = 0; i < knots.size(); ++i) {
+    const auto &newer = knots[i > 0 ? i - 1 : i], &older = knots[std::min(i + 1, knots.size() - 1)];
+    const double seconds = older.before - newer.before;
+    if (seconds > 0) knots[i].velocity = (newer.place - older.place) / seconds;
+  }
+}
+
+void setShares(std::vector<TrailPoint>& points) {
+  const double length = points.back().along;
+  for (TrailPoint& point : points) point.share = length > 0 ? point.along / length : 0;
+}
+
+}  // namespace
+
+int pastNeeded(const Scene& scene, int frame) {
+  double most = 0;
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    if (emitter->enabled) most = std::max(most, framesNeeded(*emitter, frame, frameRate(scene)));
+  return static_cast<int>(std::min<double>(most, kMostFrames));
+}
+
+Trails::Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now, const Past& past,
+               const Look& look)
+    : look_(look),
+      random_(lookRandom(emitter, now.frame)),
+      frameSeconds_(1 / frameRate(scene)),
+      throughAll_(emitter.chooses("trail_joins", "births")),
+      byTime_(emitter.chooses("trail_measure", "time")),
+      stays_(emitter.chooses("trail_ends", "stays")),
+      fade_(emitter.number("trail_fade", now.frame)),
+      smoothness_(emitter.number("trail_smoothness", now.frame)),
+      width_(emitter, "trail_width", now.frame, Draw::TrailWidth, Draw::TrailWidthFollows),
+      colorFrom_(emitter.choiceAs<ColorFrom>("trail_color_from",
+                                             std::array<std::string_view, 3>{"particle", "way", "own"})),
+      opacity_(emitter.number("trail_opacity", now.frame) / 100) {
+  const char* length = byTime_ ? "trail_time" : "trail_length";
+  length_ = emitter.number(length, now.frame);
+  lengthVariation_ = emitter.value(length).variation;
+  const auto& taper = std::get<Curve>(emitter.value("trail_taper").base);
+  const auto& fadesAlong = std::get<Curve>(emitter.value("trail_fades_along").base);
+  const auto& gradient = std::get<Gradient>(emitter.value("trail_color").base);
+  const ColorMix mix = colorMixOf(emitter);
+  taper_.fill([&](double x) { return static_cast<float>(taper.at(x)); });
+  fadesAlong_.fill([&](double x) { return static_cast<float>(fadesAlong.at(x)); });
+  ownColor_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
+  if (emitter.chooses("births_come", "alone")) births_.emplace(scene, emitter, now.frame);
+  const ParticleGroup* group = now.find(emitter.id);
+  if (!group) return;
+  stores_.push_back(&group->particles);
+  for (const ParticleFramePtr& frame : past) {
+    const ParticleGroup* older = frame ? frame->find(emitter.id) : nullptr;
+    if (!older) break;
+    stores_.push_back(&older->particles);
+  }
+  findHeads();
+}
+
+void Trails::findHeads() {
+  if (throughAll_) {
+    if (stores_.front()->size() > 1) heads_.push_back({});
+    return;
+  }
+  for (std::size_t i = 0; i < stores_.front()->size(); ++i) heads_.push_back({0, i});
+  if (!stays_) return;
+  const auto frames = std::min(stores_.size(), static_cast<std::size_t>(fade_ / frameSeconds_) + 2);
+  for (std::size_t frame = 1; frame < frames; ++frame) {
+    const ParticleStore &older = *stores_[frame], &newer = *stores_[frame - 1];
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < older.size(); ++i) {
+      while (next < newer.size() && newer.ids()[next] < older.ids()[i]) ++next;
+      if (next == newer.size() || newer.ids()[next] != older.ids()[i]) heads_.push_back({frame, i});
+    }
+  }
+}
+
+ParticleId Trails::particle(std::size_t index) const {
+  const Head& head = heads_[index];
+  return stores_[head.frame]->ids()[head.index];
+}
+
+double Trails::age(std::size_t index) const {
+  const Head& head = heads_[index];
+  return stores_[head.frame]->field(ParticleStore::Age)[head.index];
+}
+
+// Particles keep their order; those that have died since lie between them in the older frame.
+std::optional<std::size_t> Trails::inOlder(std::size_t frame, std::size_t index) const {
+  if (frame + 1 >= stores_.size()) return std::nullopt;
+  const ParticleId id = stores_[frame]->ids()[index];
+  const ParticleId* ids = stores_[frame + 1]->ids();
+  const std::size_t size = stores_[frame + 1]->size();
+  std::size_t from = index, step = 1;
+  while (from + step < size && ids[from + step] < id) {
+    from += step;
+    step *= 2;
+  }
+  if (from >= size) return std::nullopt;
+  const ParticleId* found = std::lower_bound(ids + from, ids + std::min(size, from + step + 1), id);
+  if (found == ids + size || *found != id) return std::nullopt;
+  return static_cast<std::size_t>(found - ids);
+}
+
+void Trails::addKnots(const Head& head, double seconds, double units, Knots& knots) const {
+  std::size_t frame = head.frame, index = head.index;
+  const double first = knots.empty() ? 0 : knots.back().before,
+               firstAge = knots.empty() ? 0 : knots.back().age;
+  const bool hasHead = !knots.empty();
+  double gone = 0;
+  for (;;) {
+    const ParticleStore& store = *stores_[frame];
+    Knot knot;
+    knot.place = store.shownPosition(index);
+    knot.velocity = store.velocity(index);
+    knot.age = store.field(ParticleStore::Age)[index];
+    knot.before = (frame - head.frame) * frameSeconds_;
+    if (hasHead) knot.before += first + firstAge - stores_[head.frame]->field(ParticleStore::Age)[head.index];
+    if (!knots.empty()) gone += glm::length(knot.place - knots.back().place);
+    knots.push_back(knot);
+    // A chord is shorter than the way: one knot more than it says is taken.
+    if (knot.before >= seconds || gone > 1.1 * units + 1e-9) return;
+    const auto older = inOlder(frame, index);
+    if (!older) break;
+    index = *older;
+    ++frame;
+  }
+  addBirth({frame, index}, knots);
+}
+
+void Trails::addBirth(const Head& head, Knots& knots) const {
+  // Without an older frame nobody knows whether it was born since.
+  const Knot last = knots.back();
+  if (head.frame + 1 >= stores_.size() || !(last.age > 0) || last.age > 1.01 * frameSeconds_) return;
+  Knot birth;
+  birth.before = last.before + last.age;
+  const ParticleStore& store = *stores_[head.frame];
+  if (births_) {
+    const Birth born =
+        births_->of(store.ids()[head.index], last.age + static_cast<double>(head.frame) * frameSeconds_);
+    birth.place = born.position;
+    birth.velocity = born.velocity;
+  } else {
+    // As it was pushed since.
+    Vec3d push(0.0);
+    if (knots.size() > 1) {
+      const Knot& newer = knots[knots.size() - 2];
+      if (const double seconds = last.before - newer.before; seconds > 0)
+        push = (newer.velocity - last.velocity) / seconds;
+    }
+    birth.velocity = last.velocity - push * last.age;
+    birth.place = last.place - last.velocity * last.age + push * (0.5 * last.age * last.age);
+  }
+  knots.push_back(birth);
+}
+
+double Trails::addDeath(const Head& head, Knots& knots) const {
+  const ParticleStore& store = *stores_[head.frame];
+  const double age = store.field(ParticleStore::Age)[head.index];
+  const double since = static_cast<double>(head.frame) * frameSeconds_;
+  const double left = static_cast<double>(store.field(ParticleStore::Lifetime)[head.index]) - age;
+  // One that something else ended has left no more than where it was seen last.
+  if (!(left > 0) || left > 1.01 * frameSeconds_) return since;
+  Vec3d push(0.0);
+  if (const auto older = inOlder(head.frame, head.index))
+    push = (store.velocity(head.index) - stores_[head.frame + 1]->velocity(*older)) / frameSeconds_;
+  const Vec3d velocity = store.velocity(head.index);
+  knots.push_back({store.shownPosition(head.index) + velocity * left + push * (0.5 * left * left),
+                   velocity + push * left, 0, age + left});
+  return since - left;
+}
+
+// The mean over a time around each knot, less near the ends so that those stay where they are.
+void Trails::smooth(Knots& knots) const {
+  if (!(smoothness_ > 0) || knots.size() < 3) return;
+  const Knots rough = knots;
+  for (std::size_t i = 0; i < knots.size(); ++i) {
+    const double reach = std::min(
+        {0.5 * smoothness_, rough[i].before - rough.front().before, rough.back().before - rough[i].before});
+    Vec3d sum(0.0);
+    double weights = 0;
+    for (const Knot& other : rough) {
+      const double weight = 1 - std::abs(other.before - rough[i].before) / (reach + 0.5 * frameSeconds_);
+      if (weight <= 0) continue;
+      sum += other.place * weight;
+      weights += weight;
+    }
+    knots[i].place = sum / weights;
+  }
+  takeVelocities(knots);
+}
+
+// Points along the knots as far as the trail is long, close enough for its bends.
+void Trails::refine(const Knots& knots, double seconds, double units, std::vector<TrailPoint>& points) const {
+  const double least = std::ceil(kFewestPieces / static_cast<double>(knots.size()));
+  const auto add = [&](const Vec3d& place, double before) {
+    const double along = points.empty() ? 0 : points.back().along + glm::length(place - points.back().place);
+    TrailPoint point;
+    point.place = place;
+    point.before = before;
+    point.along = along;
+    points.push_back(point);
+  };
+  add(knots.front().place, knots.front().before);
+  for (std::size_t i = 0; i + 1 < knots.size(); ++i) {
+    const Knot &from = knots[i], &to = knots[i + 1];
+    const double bends = std::ceil(angleBetween(from.velocity, to.velocity) / kBend);
+    const int pieces = static_cast<int>(std::clamp(bends, std::max(1.0, least), kMostPieces));
+    const double span = to.before - from.before;
+    // By time it ends within a piece: at the very moment.
+    const double end = std::min(to.before, seconds);
+    for (int piece = 1; piece <= pieces; ++piece) {
+      const double before = std::min(end, from.before + span * piece / pieces);
+      if (span > 0) add(between(from, to, (before - from.before) / span), before);
+      const TrailPoint& last = points.back();
+      if (points.size() > 1 && last.along > units) {
+        const TrailPoint& previous = points[points.size() - 2];
+        const double share = (units - previous.along) / (last.along - previous.along);
+        TrailPoint cut = last;
+        cut.place = previous.place + (last.place - previous.place) * share;
+        cut.before = previous.before + (last.before - previous.before) * share;
+        cut.along = units;
+        points.back() = cut;
+        return;
+      }
+      if (before >= end && end >= seconds) return;
+    }
+  }
+}
+
+Trails::Brush Trails::brushOf(const ParticleState& state, double fade) const {
+  const bool asNow = colorFrom_ == ColorFrom::Particle;
+  return {state, std::max(0.0, width_.of(state, random_)), asNow ? look_.color(state, state.age) : Vec3d(0.0),
+          opacity_ * fade * (asNow ? look_.opacity(state) : 1.0)};
+}
+
+void Trails::paint(const Brush& brush, TrailPoint& point) const {
+  point.width = brush.width * static_cast<double>(taper_.at(point.share));
+  point.opacity = brush.opacity * static_cast<double>(fadesAlong_.at(point.share));
+  point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.share)) : brush.color;
+  if (colorFrom_ != ColorFrom::Way) return;
+  ParticleState there = brush.state;
+  if (!throughAll_) there.age = std::max(0.0, there.age - point.before);
+  there.share = lifeShare(static_cast<float>(there.age), static_cast<float>(there.lifetime));
+  there.position = point.place;
+  // What is asked for of the birth lies as far back as ever.
+  point.color = look_.color(there, brush.state.age);
+  point.opacity *= look_.opacity(there);
+}
+
+double Trails::points(std::size_t index, std::vector<TrailPoint>& points) const {
+  points.clear();
+  if (throughAll_) return throughAll(points);
+  const Head& head = heads_[index];
+  const ParticleStore& store = *stores_[head.frame];
+  ParticleState state = drawnParticle(store, head.index).state;
+  const double length =
+      std::max(0.0, length_ + lengthVariation_ * random_.signedUnit(state.id, Draw::TrailLength));
+  constexpr double kAny = std::numeric_limits<double>::infinity();
+  const double seconds = byTime_ ? length : kAny, units = byTime_ ? kAny : length;
+  thread_local Knots knots;
+  knots.clear();
+  double fade = 1;
+  if (head.frame > 0) {
+    fade = 1 - addDeath(head, knots) / std::max(1e-9, fade_);
+    if (!knots.empty()) state.age = knots.front().age;
+    state.share = lifeShare(static_cast<float>(state.age), static_cast<float>(state.lifetime));
+  }
+  if (!(length > 0) || fade <= 0) return 0;
+  addKnots(head, seconds, units, knots);
+  if (knots.size() < 2) return 0;
+  smooth(knots);
+  refine(knots, seconds, units, points);
+  setShares(points);
+  const Brush brush = brushOf(state, fade);
+  for (TrailPoint& point : points) paint(brush, point);
+  return look_.glow(state);
+}
+
+// From the youngest particle to the oldest.
+double Trails::throughAll(std::vector<TrailPoint>& points) const {
+  const ParticleStore& store = *stores_.front();
+  Knots knots;
+  for (std::size_t i = store.size(); i-- > 0;)
+    knots.push_back({store.shownPosition(i), Vec3d(0.0), static_cast<double>(knots.size()), 0});
+  takeVelocities(knots);
+  constexpr double kAny = std::numeric_limits<double>::infinity();
+  refine(knots, kAny, kAny, points);
+  setShares(points);
+  for (TrailPoint& point : points) {
+    // `before` counts particles here; each gives what the line has beside it.
+    const auto nearest = static_cast<std::size_t>(std::lround(point.before));
+    paint(brushOf(drawnParticle(store, store.size() - 1 - nearest).state, 1), point);
+  }
+  return look_.glow(drawnParticle(store, store.size() - 1).state);
+}
+
+}  // namespace comet

@@ -1,0 +1,97 @@
+// Trails: the ways that particles have come, as lines with a width and a colour.
+//
+// Nothing of a trail is stored: it is read from the frames before the one that is shown. Between two frames
+// it follows the cubic that begins and ends with the particle's places and velocities, which is exact as long
+// as its acceleration stays the same, and it begins where and when the particle was born.
+#pragma once
+
+#include "particles/particle_frame.h"
+#include "render/look.h"
+#include "scene/scene.h"
+#include "simulation/emission/birth_recall.h"
+
+#include <optional>
+#include <vector>
+
+namespace comet {
+
+// How many frames before `frame` its picture needs. With fewer, trails that reach back further are shorter.
+int pastNeeded(const Scene& scene, int frame);
+
+struct TrailPoint {
+  Vec3d place{0.0};
+  double before = 0;  // seconds before the trail's head
+  double along = 0;   // units from the head
+  double share = 0;   // of the trail's length, 0 to 1
+  double width = 0;   // units
+  Vec3d color{1.0};   // linear light
+  double opacity = 1;
+};
+
+// The trails of one emitter's particles at one frame. Read from any thread, and no longer than what it was
+// made from.
+class Trails {
+ public:
+  Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now, const Past& past,
+         const Look& look);
+
+  static bool hasAny(const Item& emitter) { return !emitter.chooses("trail", "none"); }
+
+  std::size_t count() const { return heads_.size(); }
+  // From the head of a trail to its end; fewer than two if there is nothing to see. Returns how much of its
+  // light it gives to the glow.
+  double points(std::size_t index, std::vector<TrailPoint>& points) const;
+  // The particle that a trail is of, and how old it was when it was seen last, seconds.
+  ParticleId particle(std::size_t index) const;
+  double age(std::size_t index) const;
+
+ private:
+  // The last that was seen of a particle: in which frame, counted back from now, and where among the others.
+  struct Head {
+    std::size_t frame = 0, index = 0;
+  };
+  // What is known of a way.
+  struct Knot {
+    Vec3d place{0.0}, velocity{0.0};
+    double before = 0;  // seconds before the head
+    double age = 0;
+  };
+  using Knots = std::vector<Knot>;
+
+  void findHeads();
+  // Where a particle of one frame is in the frame before; nothing if it is not.
+  std::optional<std::size_t> inOlder(std::size_t frame, std::size_t index) const;
+  void addKnots(const Head& head, double seconds, double units, Knots& knots) const;
+  void addBirth(const Head& head, Knots& knots) const;
+  // At the death of a particle that is not alive any more; returns how long ago that was, in seconds.
+  double addDeath(const Head& head, Knots& knots) const;
+  void smooth(Knots& knots) const;
+  void refine(const Knots& knots, double seconds, double units, std::vector<TrailPoint>& points) const;
+  // What a particle gives to the points of its trail.
+  struct Brush {
+    ParticleState state;
+    double width;
+    Vec3d color;
+    double opacity;
+  };
+  Brush brushOf(const ParticleState& state, double fade) const;
+  // Where `share` is known.
+  void paint(const Brush& brush, TrailPoint& point) const;
+  double throughAll(std::vector<TrailPoint>& points) const;
+
+  const Look& look_;
+  std::vector<const ParticleStore*> stores_;  // of the frames, from now backwards, without gaps
+  std::vector<Head> heads_;
+  std::optional<BirthRecall> births_;  // of an emitter that gives births on its own
+  RandomSource random_;
+  double frameSeconds_;
+  bool throughAll_, byTime_, stays_;
+  double length_, lengthVariation_, fade_, smoothness_;
+  Course width_;
+  UnitTable<float> taper_, fadesAlong_;
+  enum class ColorFrom { Particle, Way, Own } colorFrom_;
+  UnitTable<Vec3> ownColor_;
+  double opacity_;
+};
+
+}  // namespace comet
