@@ -31,6 +31,7 @@ struct ExportOptions {
   std::string folder;
   std::string what = "particles";
   std::string format = "csv";
+  std::size_t points = 0;  // of each line; 0 for as many as it has
   std::string frames;
 };
 void exportData(const ExportOptions& options, Progress& progress);

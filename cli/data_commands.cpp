@@ -1,16 +1,20 @@
 #include "bake/flipbook.h"
+#include "bake/line_export.h"
 #include "bake/particle_table.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "catalog.h"
 #include "commands.h"
 #include "console.h"
+#include "render/trail.h"
 #include "scene/scene_file.h"
 #include "scene_files.h"
 
 #include <filesystem>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <string>
+#include <vector>
 
 namespace comet::cli {
 namespace {
@@ -19,6 +23,14 @@ std::uint64_t hitsIn(const ParticleFrame& frame) {
   std::uint64_t hits = 0;
   for (const DeflectionStats& stats : frame.deflections) hits += stats.hits;
   return hits;
+}
+
+nlohmann::ordered_json rulesFrom(const Scene& scene, const ParticleFrame& frame) {
+  auto list = nlohmann::ordered_json::array();
+  for (const RuleStats& stats : frame.rules)
+    if (const Scene::ItemPtr emitter = scene.find(stats.emitter))
+      list.push_back({{"emitter", emitter->name}, {"rule", stats.rule + 1}, {"fired", stats.fired}});
+  return list;
 }
 
 nlohmann::ordered_json deflectionsFrom(const Scene& scene, const ParticleFrame& frame) {
@@ -38,6 +50,7 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const ParticleFrame& frame, 
           {"refused", stats.refused},
           {"lost", stats.lost},
           {"deflections", deflectionsFrom(scene, frame)},
+          {"rules", rulesFrom(scene, frame)},
           {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
           {"hash", frame.stateDigest().hex()}};
@@ -50,6 +63,58 @@ void printLine(const ParticleFrame& frame) {
              stats.motionMilliseconds, frame.bytes(), frame.stateDigest().hex());
 }
 
+// Writes what is asked for of each frame: a file each, or one for all.
+class Exporter {
+ public:
+  Exporter(const ExportOptions& options, const Scene& scene) : options_(options), scene_(scene) {
+    if (isLines() || (options.format != "obj" && options.format != "usda")) return;
+    throw Error(ErrorKind::Usage, "--format " + options.format, fmt::format("is not for {}", options.what),
+                "Choose csv or ply");
+  }
+
+  void add(SceneRun& run, int frame, const Progress& progress) {
+    if (!isLines()) {
+      const ParticleFramePtr particles = run.frame(frame, &progress);
+      return writePoints(
+          frame, options_.what == "hits" ? hitTable(scene_, *particles) : particleTable(scene_, *particles));
+    }
+    const Past past = run.past(frame, pastNeeded(scene_, frame), &progress);
+    CurveFrame lines =
+        linesOf(scene_, *run.frame(frame, &progress), past,
+                options_.what == "trails" ? LineKind::Trails : LineKind::Links, options_.points);
+    if (options_.format == "usda")
+      frames_.push_back(std::move(lines));
+    else if (options_.format == "obj")
+      write(frame, ".obj", encodeObjLines(lines));
+    else
+      writePoints(frame, lineTable(lines));
+  }
+
+  void finish() const {
+    if (options_.format == "usda")
+      writeFileAtomically(folder() / (stem() + ".usda"), encodeUsdCurves(frames_, frameRate(scene_)));
+  }
+
+ private:
+  bool isLines() const { return options_.what == "trails" || options_.what == "links"; }
+  std::filesystem::path folder() const { return options_.folder; }
+  std::string stem() const {
+    const std::string scene = std::filesystem::path(options_.scene.path).stem().string();
+    return options_.what == "particles" ? scene : scene + "." + options_.what;
+  }
+  void write(int frame, std::string_view extension, const std::string& bytes) const {
+    writeFileAtomically(folder() / fmt::format("{}.{:04}{}", stem(), frame, extension), bytes);
+  }
+  void writePoints(int frame, const PointTable& table) const {
+    const PointFormat format = options_.format == "ply" ? PointFormat::Ply : PointFormat::Csv;
+    write(frame, extensionOf(format), encodePoints(table, format));
+  }
+
+  const ExportOptions& options_;
+  const Scene& scene_;
+  std::vector<CurveFrame> frames_;
+};
+
 }  // namespace
 
 void exportData(const ExportOptions& options, Progress& progress) {
@@ -57,20 +122,15 @@ void exportData(const ExportOptions& options, Progress& progress) {
   const Scene scene = options.scene.load();
   const FrameRange range = parseFrames(options.frames);
   makeFolder(options.folder);
-  const PointFormat format = options.format == "ply" ? PointFormat::Ply : PointFormat::Csv;
-  const std::string stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("exporting", options.scene.quiet);
-  const bool isHits = options.what == "hits";
-  const auto tableOf = isHits ? hitTable : particleTable;
   SceneRun run = options.scene.run(scene);
+  Exporter exporter(options, scene);
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
-    const std::string name =
-        fmt::format("{}{}.{:04}{}", stem, isHits ? ".hits" : "", frame, extensionOf(format));
-    writeFileAtomically(std::filesystem::path(options.folder) / name,
-                        encodePoints(tableOf(scene, *run.frame(frame, &progress)), format));
+    exporter.add(run, frame, progress);
   }
+  exporter.finish();
   line.show(range.count(), range.count());
   SceneOptions::keepFrames(run);
 }

@@ -50,16 +50,18 @@ struct Commands {
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
-    command = add(app, "export", "particles, or their hits on deflectors, as data",
+    command = add(app, "export", "particles, their hits on deflectors, trails or links, as data",
                   [this](Progress& p) { exportData(exportOptions, p); });
     exportOptions.scene.addTo(*command);
     command->add_option("--what", exportOptions.what, "what to export")
-        ->check(CLI::IsMember({"particles", "hits"}))
+        ->check(CLI::IsMember({"particles", "hits", "trails", "links"}))
         ->required();
-    command->add_option("--format", exportOptions.format, "csv or ply")
-        ->check(CLI::IsMember({"csv", "ply"}))
+    command->add_option("--format", exportOptions.format, "csv or ply; of trails and links also obj or usda")
+        ->check(CLI::IsMember({"csv", "ply", "obj", "usda"}))
         ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();
+    command->add_option("--points", exportOptions.points, "points of each trail or link, evenly along it")
+        ->check(CLI::Range(2, 10000));
     command->add_option("--out", exportOptions.folder, "the folder to write to")->required();
 
     command = add(app, "stats", "counts, times, memory and a hash for each frame",

@@ -9,6 +9,7 @@
 #include "controls/key_shape.h"
 #include "controls/mask_editor.h"
 #include "controls/number_field.h"
+#include "controls/rule_editor.h"
 #include "geometry/mesh_content.h"
 #include "params/formula.h"
 #include "render/look.h"
@@ -59,6 +60,8 @@ ParamRow::ParamRow(Document& document, ItemId item, std::size_t index, QWidget* 
   label->setFixedWidth(kLabelWidth);
   label->setProperty("quiet", true);
   row->addWidget(label, 0, Qt::AlignTop);
+  // Sentences need the room.
+  label->setVisible(spec_.type != ParamType::Rules);
   label->setFixedHeight(theme::kRowHeight);
   setToolTip(tipFor(spec_));
   addFields(*row);
@@ -142,6 +145,9 @@ void ParamRow::addFields(QHBoxLayout& row) {
       break;
     case ParamType::Item:
       addReference(row);
+      break;
+    case ParamType::Rules:
+      addRules(row);
       break;
     case ParamType::Markers: {
       auto* note = new QLabel;
@@ -247,14 +253,33 @@ void ParamRow::addReference(QHBoxLayout& row) {
   refreshers_.emplace_back([this, box](const ParamValue& v) {
     box->clear();
     box->addItem(tr("none"), QString());
-    for (const Scene::ItemPtr& other :
-         referable(document_.scene(), *document_.scene().find(item_), index_))
+    for (const Scene::ItemPtr& other : referable(document_.scene(), *document_.scene().find(item_), index_))
       box->addItem(text(other->name), text(other->name));
     box->setCurrentIndex(box->findData(text(std::get<ItemRef>(v.base).name)));
   });
   connect(box, &QComboBox::activated, this, [this, box] {
     document_.setBase(item_, spec_.id, ItemRef{box->currentData().toString().toStdString()});
   });
+}
+
+void ParamRow::addRules(QHBoxLayout& row) {
+  auto* editor = new RuleEditor(document_, item_);
+  first_ = editor;
+  row.addWidget(editor, 1);
+  refreshers_.emplace_back([editor](const ParamValue& v) { editor->setRules(std::get<RuleList>(v.base)); });
+  connect(editor, &RuleEditor::edited, this, [this](const RuleList& rules) {
+    ParamValue changed = value();
+    changed.base = rules;
+    Scene next = document_.scene().withParam(item_, spec_.id, changed);
+    // Who gets births by a rule has to take them.
+    ParamValue byRules;
+    byRules.base = std::string("rules");
+    for (const Scene::ItemPtr& other : next.itemsOf(ItemFamily::Emitter))
+      if (rulesGiveBirthsTo(*next.find(item_), other->id) && other->chooses("births_come", "alone"))
+        next = next.withParam(other->id, "births_come", byRules);
+    document_.edit(next, tr("rules"), mergeKey());
+  });
+  connect(editor, &RuleEditor::finished, this, [this] { document_.endMerge(); });
 }
 
 // They are drawn in the viewport.

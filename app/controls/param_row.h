@@ -43,6 +43,7 @@ class ParamRow : public QWidget {
   void addFile(QHBoxLayout& row);
   void addStrokes(QHBoxLayout& row);
   void addReference(QHBoxLayout& row);
+  void addRules(QHBoxLayout& row);
   void addData(QHBoxLayout& row);
   void addFollow(QHBoxLayout& row);
   // Names that a text may be.

@@ -1,5 +1,6 @@
 #include "inspector/births_note.h"
 
+#include "scene/item_reference.h"
 #include "simulation/emission/emission.h"
 #include "theme/theme.h"
 
@@ -53,10 +54,15 @@ std::optional<std::size_t> BirthsNote::aliveNow() const {
 QString BirthsNote::text() const {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (emitter && !emitter->chooses("births_come", "alone")) {
-    const Scene::ItemPtr source = document_.scene().find(emitter->reference("parent"));
-    if (!source) return tr("no births: choose whose particles they come from");
+    QStringList names;
+    for (const ItemId id : sourcesOf(document_.scene(), *emitter))
+      names << "\"" + QString::fromStdString(document_.scene().find(id)->name) + "\"";
+    if (names.isEmpty())
+      return emitter->chooses("births_come", "rules")
+                 ? tr("no births: no rule gives any")
+                 : tr("no births: choose whose particles they come from");
     const auto alive = aliveNow();
-    const QString from = tr("births from \"%1\"").arg(QString::fromStdString(source->name));
+    const QString from = tr("births from %1").arg(names.join(", "));
     return alive ? from + tr(", now %L1 alive").arg(*alive) : from;
   }
   const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());

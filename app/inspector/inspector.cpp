@@ -199,7 +199,7 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
   if (param == "shape") return {shapeProblem_ = problem("shape_problem")};
   if (param == "ends") return {boundsProblem_ = problem("bounds_problem")};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
-  if (param == "bursts" || param == "birth_chance") return {new BirthsNote(document_, run_, item.id)};
+  if (param == "bursts" || param == "stands") return {new BirthsNote(document_, run_, item.id)};
   return {};
 }
 

@@ -1,6 +1,7 @@
 #include "timeline/births_lane.h"
 
 #include "controls/typed_number.h"
+#include "scene/item_reference.h"
 #include "theme/theme.h"
 
 #include <QCoreApplication>
@@ -72,12 +73,14 @@ void BirthsLane::paint(QPainter& painter, const Place& place, const QColor& colo
   for (const double x : bursts) painter.drawLine(QPointF(x, lane.top() + 2), QPointF(x, lane.bottom()));
   const Scene::ItemPtr emitter = document_.emitter(place.emitter);
   if (!emitter || emitter->chooses("births_come", "alone")) return;
-  const Scene::ItemPtr source = document_.scene().find(emitter->reference("parent"));
+  QStringList names;
+  for (const ItemId id : sourcesOf(document_.scene(), *emitter))
+    names << "\"" + QString::fromStdString(document_.scene().find(id)->name) + "\"";
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(11));
-  painter.drawText(lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   source ? tr("births from \"%1\"").arg(QString::fromStdString(source->name))
-                          : tr("no births: nobody to come from"));
+  painter.drawText(
+      lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+      names.isEmpty() ? tr("no births: nobody to come from") : tr("births from %1").arg(names.join(", ")));
 }
 
 std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF& position) const {

@@ -394,6 +394,26 @@ void Timeline::paintSimulated(QPainter& painter) const {
   painter.fillRect(QRectF(0, kRulerHeight, kNameWidth - half, kSimulatedHeight), theme::kPanel);
 }
 
+// How often the rules of an emitter fired in each frame that is simulated, as ticks: ten times as often, one
+// step higher.
+void Timeline::paintFirings(QPainter& painter, const BirthsLane::Place& place) const {
+  const Scene::ItemPtr emitter = document_.emitter(place.emitter);
+  if (!emitter || std::get<RuleList>(emitter->value("rules").base).empty()) return;
+  constexpr double kLeast = 4, kStep = 4;
+  painter.setPen(QPen(theme::kText, 1.6));
+  for (int frame = place.scale.range.first; frame <= place.scale.range.last; ++frame) {
+    const ParticleFramePtr now = run_.frame(frame);
+    std::uint64_t fired = 0;
+    if (now)
+      for (const RuleStats& stats : now->rules) fired += stats.emitter == place.emitter ? stats.fired : 0;
+    if (fired == 0) continue;
+    const double height =
+        std::min(place.lane.height(), kLeast + kStep * std::log10(static_cast<double>(fired)));
+    const double x = place.scale.xOf(frame);
+    painter.drawLine(QPointF(x, place.lane.bottom() - height), QPointF(x, place.lane.bottom()));
+  }
+}
+
 void Timeline::paintRow(QPainter& painter, const Row& row) const {
   const Scene::ItemPtr item = document_.scene().find(row.item);
   if (!item) return;
@@ -402,6 +422,7 @@ void Timeline::paintRow(QPainter& painter, const Row& row) const {
   const QRectF lane = laneOf(row);
   painter.fillRect(lane, theme::kField);
   births_.paint(painter, birthsPlace(row.item), color);
+  paintFirings(painter, birthsPlace(row.item));
   paintBar(painter, *item, lane, color);
   if (!selected) paintKeysOf(painter, *item, lane);
   painter.setFont(theme::font(11));

@@ -107,9 +107,17 @@ QStringList ProbePanel::lines() const {
       glm::length(particle->velocity),
       particle->age,
       particle->lifetime,
-      particle->position};
+      particle->position,
+      particle->lineage};
   lines << tr("size  %1 units").arg(short1(look.diameter(state)));
   if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
+  if (const Scene::ItemPtr parent = scene.find(emitterOfId(particle->lineage.front().id)))
+    lines << tr("from  %1, birth %L2")
+                 .arg(QString::fromStdString(parent->name))
+                 .arg(birthOfId(particle->lineage.front().id) + 1);
+  for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
+    lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
+  if (particle->isStill) lines << tr("held still by a rule");
   const PathPoint top = highestPoint(probe_.path());
   lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
   if (!particle->influences.empty()) lines << tr("pushed, in units/s², by");

@@ -8,7 +8,8 @@
 namespace comet {
 
 // Columns: id, emitter, x, y, z, vx, vy, vz (scene units, units per second), age, lifetime (seconds), size
-// (diameter, scene units), red, green, blue (linear, brightness included), opacity (0 to 1).
+// (diameter, scene units), red, green, blue (linear, brightness included), opacity (0 to 1), parent (the id
+// of the particle that a child comes from, or 0).
 PointTable particleTable(const Scene& scene, const ParticleFrame& frame);
 
 // The hits on deflectors in the step that led to the frame. Columns: time (seconds since the first frame),

@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x33304D5246544D43ULL;  // "CMTFRM03"
+constexpr std::uint64_t kMagic = 0x34304D5246544D43ULL;  // "CMTFRM04"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMostParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
@@ -45,6 +45,12 @@ std::string bytesOf(const ParticleFrame& frame) {
     putNumber(bytes, hit.speed);
     putNumbers(bytes, &hit.position.x, 3);
     putNumbers(bytes, &hit.normal.x, 3);
+  }
+  putNumber(bytes, static_cast<std::uint32_t>(frame.rules.size()));
+  for (const RuleStats& stats : frame.rules) {
+    putNumber(bytes, stats.emitter);
+    putNumber(bytes, stats.rule);
+    putNumber(bytes, stats.fired);
   }
   putNumber(bytes, static_cast<std::uint32_t>(frame.groups.size()));
   for (const ParticleGroup& group : frame.groups) {
@@ -77,6 +83,11 @@ ParticleFramePtr frameFrom(std::string_view bytes) {
     reader.take(&hit.position.x, 3);
     reader.take(&hit.normal.x, 3);
     frame->hits.push_back(hit);
+  }
+  const auto rules = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < rules; ++i) {
+    const auto emitter = reader.take<std::uint32_t>(), rule = reader.take<std::uint32_t>();
+    frame->rules.push_back({emitter, rule, reader.take<std::uint64_t>()});
   }
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {

@@ -12,9 +12,9 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 16> kTypeNames{"number",  "integer",  "flag",   "choice",  "vector",
-                                                      "color",   "gradient", "bursts", "text",    "curve",
-                                                      "outline", "file",     "data",   "strokes", "markers", "item"};
+constexpr std::array<std::string_view, 17> kTypeNames{
+    "number", "integer", "flag", "choice", "vector",  "color",   "gradient", "bursts", "text",
+    "curve",  "outline", "file", "data",   "strokes", "markers", "item",     "rules"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
 constexpr std::array<std::string_view, 5> kFamilyNames{"settings", "camera", "emitter", "influence", "bake"};
 
@@ -113,6 +113,13 @@ std::optional<std::string> markersProblem(const MarkerList& markers) {
   return std::nullopt;
 }
 
+std::optional<std::string> rulesProblem(const RuleList& rules) {
+  if (rules.size() > kMostRules) return fmt::format("has more than {} rules", kMostRules);
+  for (std::size_t i = 0; i < rules.size(); ++i)
+    if (auto problem = problemWith(rules[i])) return fmt::format("has rule {}, which {}", i + 1, *problem);
+  return std::nullopt;
+}
+
 std::optional<std::string> choiceProblem(const ParamSpec& spec, const std::string& id) {
   std::string known;
   for (const ChoiceOption& option : spec.choices) {
@@ -154,6 +161,8 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
       return strokesProblem(spec, std::get<StrokeList>(value));
     case ParamType::File:
       return textProblem(std::get<FileRef>(value).path);
+    case ParamType::Rules:
+      return rulesProblem(std::get<RuleList>(value));
     case ParamType::Item:
       return textProblem(std::get<ItemRef>(value).name);
     case ParamType::Flag:
@@ -335,6 +344,10 @@ ParamSpec reference(std::string id, std::string label, RefersTo what) {
   ParamSpec result = spec(std::move(id), std::move(label), ParamType::Item, ItemRef());
   result.refersTo = what;
   return result;
+}
+
+ParamSpec rules(std::string id, std::string label) {
+  return spec(std::move(id), std::move(label), ParamType::Rules, RuleList());
 }
 
 KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,

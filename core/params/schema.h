@@ -39,6 +39,7 @@ enum class ParamType {
   Strokes,
   Markers,
   Item,
+  Rules,
 };
 
 // What has to be made again when the parameter changes.
@@ -126,6 +127,7 @@ ParamSpec file(std::string id, std::string label, FileKind kind);
 ParamSpec data(std::string id, std::string label);
 // Another item of the scene, or none.
 ParamSpec reference(std::string id, std::string label, RefersTo what);
+ParamSpec rules(std::string id, std::string label);
 
 // A kind of item: its name, what it is for, and its parameters in the order of the work.
 class KindSpec {

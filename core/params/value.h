@@ -10,6 +10,7 @@
 #include "base/vec.h"
 #include "params/file_ref.h"
 #include "params/item_ref.h"
+#include "params/rule.h"
 
 #include <array>
 #include <cstdint>
@@ -60,7 +61,7 @@ struct Data {
 
 // Numbers and whole numbers are doubles, choices and texts are strings, vectors and colours are Vec3d.
 using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList, Curve, OutlinePoints,
-                           FileRef, Data, StrokeList, MarkerList, ItemRef>;
+                           FileRef, Data, StrokeList, MarkerList, ItemRef, RuleList>;
 
 // What runs along the axis of a curve or gradient that a particle reads its value from.
 enum class CurveInput : std::uint8_t {
@@ -68,6 +69,17 @@ enum class CurveInput : std::uint8_t {
   Speed,   // its speed as a share of `fastest`
   Chance,  // a number of its own, drawn once
 };
+
+// Calls act(reference) for each reference to another item that a value holds. `Held` is Value or const Value.
+template <typename Held, typename Act>
+void forEachReference(Held& value, const Act& act) {
+  if (auto* reference = std::get_if<ItemRef>(&value)) act(*reference);
+  if (auto* rules = std::get_if<RuleList>(&value))
+    for (auto& rule : *rules) {
+      for (auto& clause : rule.when) act(clause.item);
+      for (auto& clause : rule.then) act(clause.item);
+    }
+}
 
 std::string_view toString(CurveInput input);
 // False if `text` names no input; `out` is then untouched.

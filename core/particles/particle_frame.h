@@ -55,6 +55,13 @@ struct SurfaceHit {
   Vec3 normal{0.0F};  // of the surface, towards the particle
 };
 
+// How often a rule of an emitter fired in a step.
+struct RuleStats {
+  std::uint32_t emitter = 0;  // its item id
+  std::uint32_t rule = 0;     // index
+  std::uint64_t fired = 0;
+};
+
 // Of the hits of a frame, so many are kept: the first ones.
 constexpr std::size_t kMostHitsKept = 50000;
 
@@ -64,6 +71,7 @@ struct ParticleFrame {
   FrameStats stats;
   std::vector<DeflectionStats> deflections;  // of deflectors that did anything, in the scene's order
   std::vector<SurfaceHit> hits;              // in the step that led here, by their times
+  std::vector<RuleStats> rules;              // of those that fired in it
 
   // Null if the emitter has no group here.
   const ParticleGroup* find(std::uint32_t emitter) const;

@@ -23,7 +23,8 @@ std::size_t arrayBytes(std::size_t capacity, std::size_t elementSize) {
 
 FieldSet FieldSet::fromBits(std::uint32_t bits) {
   FieldSet set;
-  set.bits_ |= bits & ((1U << ParticleFields::kFieldCount) - 1);
+  constexpr std::uint64_t kAll = (std::uint64_t{1} << ParticleFields::kFieldCount) - 1;
+  set.bits_ |= bits & static_cast<std::uint32_t>(kAll);
   return set;
 }
 

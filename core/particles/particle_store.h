@@ -43,8 +43,11 @@ struct ParticleFields {
     // Only where somebody asks for them:
     Turn,  // radians, clockwise, that influences have turned the sprite by
     Held,  // seconds since it began to stick to a deflector; 0 if it does not, negative if that let it go
-    Travelled,  // units of way since its birth
-    Lineage,    // the first of those that lineage.h reads
+    Travelled,   // units of way since its birth
+    RulesFired,  // how often each rule has, three bits for each, as a whole number
+    Tags,        // a bit for each, as a whole number
+    Still,       // 1 for one that a rule holds still, else 0
+    Lineage,     // the first of those that lineage.h reads
     kFieldCount = Lineage + 18
   };
 };

@@ -1,5 +1,7 @@
 #include "render/look.h"
 
+#include "scene/item_reference.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -152,11 +154,20 @@ std::optional<Look::Inheritance> Look::inheritanceOf(const Scene& scene, const I
   const auto share = [&](const char* param) {
     return emitter.applies(emitter.kind->indexOf(param)) ? emitter.number(param, frame) / 100 : 0.0;
   };
-  Inheritance inherits{nullptr, share("from_size"), share("from_opacity"), share("from_color")};
-  const Scene::ItemPtr parent = scene.find(emitter.reference("parent"));
-  if (!parent || inherits.size + inherits.opacity + inherits.color == 0) return std::nullopt;
-  inherits.look = std::make_unique<const Look>(scene, *parent, frame, stamps);
+  Inheritance inherits;
+  inherits.size = share("from_size");
+  inherits.opacity = share("from_opacity");
+  inherits.color = share("from_color");
+  if (inherits.size + inherits.opacity + inherits.color == 0) return std::nullopt;
+  for (const ItemId id : sourcesOf(scene, emitter))
+    if (const Scene::ItemPtr parent = scene.find(id))
+      inherits.looks[id] = std::make_unique<const Look>(scene, *parent, frame, stamps);
   return inherits;
+}
+
+const Look* Look::Inheritance::lookOf(const ParticleState& parent) const {
+  const auto found = looks.find(emitterOfId(parent.id));
+  return found == looks.end() ? nullptr : found->second.get();
 }
 
 ParticleState Look::Inheritance::parentOf(const ParticleState& child) {
@@ -174,15 +185,20 @@ ParticleState Look::Inheritance::parentOf(const ParticleState& child) {
 
 double Look::diameter(const ParticleState& state) const {
   double own = size_.diameter(state.id);
-  if (inherits_ && inherits_->size > 0)
-    own = mixed(own, inherits_->look->diameter(Inheritance::parentOf(state)), inherits_->size);
+  if (inherits_ && inherits_->size > 0) {
+    const ParticleState parent = Inheritance::parentOf(state);
+    if (const Look* look = inherits_->lookOf(parent))
+      own = mixed(own, look->diameter(parent), inherits_->size);
+  }
   return std::max(0.0, sizeCourse_.computed(state, own * sizeCourse_.course(state, random_)));
 }
 
 double Look::opacity(const ParticleState& state) const {
   const double own = std::clamp(opacity_.of(state, random_), 0.0, 1.0);
   if (!inherits_ || inherits_->opacity == 0) return own;
-  return own * mixed(1.0, inherits_->look->opacity(Inheritance::parentOf(state)), inherits_->opacity);
+  const ParticleState parent = Inheritance::parentOf(state);
+  const Look* look = inherits_->lookOf(parent);
+  return look ? own * mixed(1.0, look->opacity(parent), inherits_->opacity) : own;
 }
 
 Vec3d Look::color(const ParticleState& state, double age) const {
@@ -194,8 +210,9 @@ Vec3d Look::color(const ParticleState& state, double age) const {
   color *= brightness_;
   if (!inherits_ || inherits_->color == 0) return color;
   const ParticleState parent = Inheritance::parentOf(state);
+  const Look* look = inherits_->lookOf(parent);
   // The parent's own birth lies as far back as it was old when it gave birth.
-  return mixed(color, inherits_->look->color(parent, parent.age + age), inherits_->color);
+  return look ? mixed(color, look->color(parent, parent.age + age), inherits_->color) : color;
 }
 
 double Look::rotation(const DrawnParticle& particle) const {

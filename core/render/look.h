@@ -15,6 +15,7 @@
 #include "simulation/emission/birth_recall.h"
 #include "simulation/emission/size.h"
 
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -63,8 +64,11 @@ class Look {
  private:
   // What a child takes over from the particle that it comes from.
   struct Inheritance {
-    std::unique_ptr<const Look> look;         // of the emitter that the parents are of
-    double size = 0, opacity = 0, color = 0;  // shares
+    std::map<ItemId, std::unique_ptr<const Look>> looks;  // of the emitters that parents are of
+    double size = 0, opacity = 0, color = 0;              // shares
+
+    // Null if the parent's emitter gives births no more.
+    const Look* lookOf(const ParticleState& parent) const;
 
     // The parent as it was at the birth.
     static ParticleState parentOf(const ParticleState& child);

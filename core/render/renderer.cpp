@@ -74,29 +74,29 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
                                 projector, picture.width(), picture.height(), out, turns)};
   });
   makeRibbons(projector, asGlow, static_cast<std::uint32_t>(profiles.size()), picture, made);
-  for (const TrailGroup& group : trails_) profiles.push_back(group.profile);
+  for (const LineGroup& group : lines_) profiles.push_back(group.profile);
   rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_, !asGlow);
 }
 
 void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile,
                            const Picture& picture, std::vector<SpriteSpan>& made) {
-  constexpr std::size_t kTrailsATask = 128;
-  struct TrailSpan {
+  constexpr std::size_t kLinesATask = 128;
+  struct LineSpan {
     std::size_t group, first, count;
   };
-  std::vector<TrailSpan> spans;
-  for (std::size_t g = 0; g < trails_.size(); ++g)
-    for (std::size_t first = 0; first < trails_[g].trails.count(); first += kTrailsATask)
-      spans.push_back({g, first, std::min(kTrailsATask, trails_[g].trails.count() - first)});
+  std::vector<LineSpan> spans;
+  for (std::size_t g = 0; g < lines_.size(); ++g)
+    for (std::size_t first = 0; first < lines_[g].lines->count(); first += kLinesATask)
+      spans.push_back({g, first, std::min(kLinesATask, lines_[g].lines->count() - first)});
   if (ribbons_.size() < spans.size()) ribbons_.resize(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
-    const TrailSpan& span = spans[s];
+    const LineSpan& span = spans[s];
     SpriteOptions options;
     options.profile = profile + static_cast<std::uint32_t>(span.group);
     options.asGlow = asGlow;
     options.order = order_;
     ribbons_[s].clear();
-    addRibbons(trails_[span.group].trails, span.first, span.count, options, projector, picture.width(),
+    addRibbons(*lines_[span.group].lines, span.first, span.count, options, projector, picture.width(),
                picture.height(), ribbons_[s]);
   });
   // One list of pieces for all; each span's sprites count from where its own begin there.
@@ -136,10 +136,10 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
 Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
                                    PictureSize size, int factor, const Finish& finish, Beholder beholder,
                                    const Past& past) {
-  trails_.clear();
+  lines_.clear();
   looks_.clear();
   stores_.clear();
-  looks_.reserve(frame.groups.size());  // trails point to them
+  looks_.reserve(frame.groups.size());  // lines point to them
   order_ = orderOf(scene);
   bool glowVaries = false;
   double glowShare = 1;
@@ -150,8 +150,11 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
     const bool hasTrails = Trails::hasAny(*emitter);
     stores_.push_back(hasTrails && emitter->flag("trail_alone") ? &kNoParticles : &group.particles);
     if (hasTrails)
-      trails_.push_back(
-          {Trails(scene, *emitter, frame, past, looks_.back()), ribbonProfile(*emitter, frame.frame)});
+      lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, past, looks_.back()),
+                        trailProfile(*emitter, frame.frame)});
+    if (Links::hasAny(*emitter))
+      lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
+                        linkProfile(*emitter)});
     const Look& look = looks_.back();
     glowVaries =
         glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);

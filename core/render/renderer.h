@@ -6,10 +6,14 @@
 #include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "render/finish.h"
+#include "render/link.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
 #include "render/ribbon.h"
 #include "render/solids.h"
+#include "render/trail.h"
+
+#include <memory>
 
 namespace comet {
 
@@ -40,7 +44,7 @@ class Renderer {
   Picture average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
                   double frameSeconds, bool asGlow);
   void drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture);
-  // Adds the trails' pieces; `profile` is the index of the first one's.
+  // Adds the lines' pieces; `profile` is the index of the first one's.
   void makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile, const Picture& picture,
                    std::vector<SpriteSpan>& made);
 
@@ -49,12 +53,12 @@ class Renderer {
   // Of the picture that is being drawn.
   std::vector<Look> looks_;
   std::vector<const ParticleStore*> stores_;
-  // With as many trails as emitters that have any.
-  struct TrailGroup {
-    Trails trails;
+  // An emitter's trails, or its links.
+  struct LineGroup {
+    std::unique_ptr<const Lines> lines;
     SpriteProfile profile;
   };
-  std::vector<TrailGroup> trails_;
+  std::vector<LineGroup> lines_;
   SolidLayer solids_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::size_t leftOut_ = 0;

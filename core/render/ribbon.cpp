@@ -6,21 +6,21 @@
 namespace comet {
 namespace {
 
-// A point of a trail in the picture.
+// A point of a line in the picture.
 struct Spot {
   Vec2d at{0.0};
   double depth = 0;
   double half = 0;  // of the width, pixels
-  const TrailPoint* point = nullptr;
+  const LinePoint* point = nullptr;
   bool isSeen = false;
 };
 
 // Closer ones than this are taken as one; a piece needs a direction.
 constexpr double kClosest = 0.05;
 
-void project(const std::vector<TrailPoint>& points, const Projector& projector, std::vector<Spot>& spots) {
+void project(const std::vector<LinePoint>& points, const Projector& projector, std::vector<Spot>& spots) {
   spots.clear();
-  for (const TrailPoint& point : points) {
+  for (const LinePoint& point : points) {
     const Projector::Point place = projector.project(point.place);
     Spot spot;
     spot.at = {place.x, place.y};
@@ -110,25 +110,31 @@ class PieceMaker {
 
 }  // namespace
 
-SpriteProfile ribbonProfile(const Item& emitter, double frame) {
+SpriteProfile linkProfile(const Item& emitter) {
   SpriteProfile profile;
   profile.type = SpriteProfile::Type::Ribbon;
   profile.blend = blendOf(emitter);
+  profile.hardness = 1;
+  return profile;
+}
+
+SpriteProfile trailProfile(const Item& emitter, double frame) {
+  SpriteProfile profile = linkProfile(emitter);
   profile.hardness = static_cast<float>(1 - emitter.number("trail_softness", frame) / 100);
   profile.isRound = emitter.chooses("trail", "thread");
   return profile;
 }
 
-void addRibbons(const Trails& trails, std::size_t first, std::size_t count, const SpriteOptions& options,
+void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const SpriteOptions& options,
                 const Projector& projector, int width, int height, Ribbons& ribbons) {
-  std::vector<TrailPoint> points;
+  std::vector<LinePoint> points;
   std::vector<Spot> spots;
   PieceMaker maker(options, width, height, ribbons);
   for (std::size_t i = first; i < first + count; ++i) {
-    const double glow = trails.points(i, points);
+    const double glow = lines.points(i, points);
     if (points.size() < 2) continue;
     project(points, projector, spots);
-    maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, trails.age(i));
+    maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, lines.age(i));
   }
 }
 

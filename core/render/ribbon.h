@@ -1,17 +1,18 @@
-// Trails as pieces of ribbons, which the rasteriser draws among the sprites.
+// Lines as pieces of ribbons, which the rasteriser draws among the sprites.
 #pragma once
 
 #include "render/camera.h"
+#include "render/lines.h"
 #include "render/look.h"
 #include "render/sprite.h"
-#include "render/trail.h"
 
 #include <vector>
 
 namespace comet {
 
-// How an emitter's trails are blended and what they are like across.
-SpriteProfile ribbonProfile(const Item& emitter, double frame);
+// How an emitter's trails, or its links, are blended and what they are like across.
+SpriteProfile trailProfile(const Item& emitter, double frame);
+SpriteProfile linkProfile(const Item& emitter);
 
 struct Ribbons {
   std::vector<Sprite> sprites;  // `turn` is an index into `pieces`
@@ -23,8 +24,8 @@ struct Ribbons {
   }
 };
 
-// Adds the pieces of trails `first` to `first + count` that can be seen in a picture of this size.
-void addRibbons(const Trails& trails, std::size_t first, std::size_t count, const SpriteOptions& options,
+// Adds the pieces of lines `first` to `first + count` that can be seen in a picture of this size.
+void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const SpriteOptions& options,
                 const Projector& projector, int width, int height, Ribbons& ribbons);
 
 }  // namespace comet

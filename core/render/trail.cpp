@@ -54,9 +54,9 @@ void takeVelocities(Knots& knots) {
   }
 }
 
-void setShares(std::vector<TrailPoint>& points) {
+void setShares(std::vector<LinePoint>& points) {
   const double length = points.back().along;
-  for (TrailPoint& point : points) point.share = length > 0 ? point.along / length : 0;
+  for (LinePoint& point : points) point.share = length > 0 ? point.along / length : 0;
 }
 
 }  // namespace
@@ -238,11 +238,11 @@ void Trails::smooth(Knots& knots) const {
 }
 
 // Points along the knots as far as the trail is long, close enough for its bends.
-void Trails::refine(const Knots& knots, double seconds, double units, std::vector<TrailPoint>& points) const {
+void Trails::refine(const Knots& knots, double seconds, double units, std::vector<LinePoint>& points) const {
   const double least = std::ceil(kFewestPieces / static_cast<double>(knots.size()));
   const auto add = [&](const Vec3d& place, double before) {
     const double along = points.empty() ? 0 : points.back().along + glm::length(place - points.back().place);
-    TrailPoint point;
+    LinePoint point;
     point.place = place;
     point.before = before;
     point.along = along;
@@ -259,11 +259,11 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
     for (int piece = 1; piece <= pieces; ++piece) {
       const double before = std::min(end, from.before + span * piece / pieces);
       if (span > 0) add(between(from, to, (before - from.before) / span), before);
-      const TrailPoint& last = points.back();
+      const LinePoint& last = points.back();
       if (points.size() > 1 && last.along > units) {
-        const TrailPoint& previous = points[points.size() - 2];
+        const LinePoint& previous = points[points.size() - 2];
         const double share = (units - previous.along) / (last.along - previous.along);
-        TrailPoint cut = last;
+        LinePoint cut = last;
         cut.place = previous.place + (last.place - previous.place) * share;
         cut.before = previous.before + (last.before - previous.before) * share;
         cut.along = units;
@@ -281,7 +281,7 @@ Trails::Brush Trails::brushOf(const ParticleState& state, double fade) const {
           opacity_ * fade * (asNow ? look_.opacity(state) : 1.0)};
 }
 
-void Trails::paint(const Brush& brush, TrailPoint& point) const {
+void Trails::paint(const Brush& brush, LinePoint& point) const {
   point.width = brush.width * static_cast<double>(taper_.at(point.share));
   point.opacity = brush.opacity * static_cast<double>(fadesAlong_.at(point.share));
   point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.share)) : brush.color;
@@ -295,7 +295,7 @@ void Trails::paint(const Brush& brush, TrailPoint& point) const {
   point.opacity *= look_.opacity(there);
 }
 
-double Trails::points(std::size_t index, std::vector<TrailPoint>& points) const {
+double Trails::points(std::size_t index, std::vector<LinePoint>& points) const {
   points.clear();
   if (throughAll_) return throughAll(points);
   const Head& head = heads_[index];
@@ -320,12 +320,12 @@ double Trails::points(std::size_t index, std::vector<TrailPoint>& points) const 
   refine(knots, seconds, units, points);
   setShares(points);
   const Brush brush = brushOf(state, fade);
-  for (TrailPoint& point : points) paint(brush, point);
+  for (LinePoint& point : points) paint(brush, point);
   return look_.glow(state);
 }
 
 // From the youngest particle to the oldest.
-double Trails::throughAll(std::vector<TrailPoint>& points) const {
+double Trails::throughAll(std::vector<LinePoint>& points) const {
   const ParticleStore& store = *stores_.front();
   Knots knots;
   for (std::size_t i = store.size(); i-- > 0;)
@@ -334,7 +334,7 @@ double Trails::throughAll(std::vector<TrailPoint>& points) const {
   constexpr double kAny = std::numeric_limits<double>::infinity();
   refine(knots, kAny, kAny, points);
   setShares(points);
-  for (TrailPoint& point : points) {
+  for (LinePoint& point : points) {
     // `before` counts particles here; each gives what the line has beside it.
     const auto nearest = static_cast<std::size_t>(std::lround(point.before));
     paint(brushOf(drawnParticle(store, store.size() - 1 - nearest).state, 1), point);

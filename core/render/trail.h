@@ -6,6 +6,7 @@
 #pragma once
 
 #include "particles/particle_frame.h"
+#include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
 #include "simulation/emission/birth_recall.h"
@@ -18,32 +19,20 @@ namespace comet {
 // How many frames before `frame` its picture needs. With fewer, trails that reach back further are shorter.
 int pastNeeded(const Scene& scene, int frame);
 
-struct TrailPoint {
-  Vec3d place{0.0};
-  double before = 0;  // seconds before the trail's head
-  double along = 0;   // units from the head
-  double share = 0;   // of the trail's length, 0 to 1
-  double width = 0;   // units
-  Vec3d color{1.0};   // linear light
-  double opacity = 1;
-};
-
-// The trails of one emitter's particles at one frame. Read from any thread, and no longer than what it was
-// made from.
-class Trails {
+// The trails of one emitter's particles at one frame; no longer than what it was made from.
+class Trails : public Lines {
  public:
   Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now, const Past& past,
          const Look& look);
 
   static bool hasAny(const Item& emitter) { return !emitter.chooses("trail", "none"); }
 
-  std::size_t count() const { return heads_.size(); }
-  // From the head of a trail to its end; fewer than two if there is nothing to see. Returns how much of its
-  // light it gives to the glow.
-  double points(std::size_t index, std::vector<TrailPoint>& points) const;
-  // The particle that a trail is of, and how old it was when it was seen last, seconds.
+  std::size_t count() const override { return heads_.size(); }
+  double points(std::size_t index, std::vector<LinePoint>& points) const override;
+  // The particle that a trail is of.
   ParticleId particle(std::size_t index) const;
-  double age(std::size_t index) const;
+  // When it was seen last.
+  double age(std::size_t index) const override;
 
  private:
   // The last that was seen of a particle: in which frame, counted back from now, and where among the others.
@@ -66,7 +55,7 @@ class Trails {
   // At the death of a particle that is not alive any more; returns how long ago that was, in seconds.
   double addDeath(const Head& head, Knots& knots) const;
   void smooth(Knots& knots) const;
-  void refine(const Knots& knots, double seconds, double units, std::vector<TrailPoint>& points) const;
+  void refine(const Knots& knots, double seconds, double units, std::vector<LinePoint>& points) const;
   // What a particle gives to the points of its trail.
   struct Brush {
     ParticleState state;
@@ -76,8 +65,8 @@ class Trails {
   };
   Brush brushOf(const ParticleState& state, double fade) const;
   // Where `share` is known.
-  void paint(const Brush& brush, TrailPoint& point) const;
-  double throughAll(std::vector<TrailPoint>& points) const;
+  void paint(const Brush& brush, LinePoint& point) const;
+  double throughAll(std::vector<LinePoint>& points) const;
 
   const Look& look_;
   std::vector<const ParticleStore*> stores_;  // of the frames, from now backwards, without gaps

@@ -17,6 +17,64 @@ bool isOfRightKind(const ParamSpec& spec, const Item& candidate) {
   return candidate.kind->family() == ItemFamily::Emitter;
 }
 
+// With `possible` also those that would give births if other choices were made.
+std::vector<ItemId> sourcesIn(const Scene& scene, const Item& emitter, bool possible) {
+  std::vector<ItemId> sources;
+  for (std::size_t i = 0; i < emitter.values.size(); ++i) {
+    if (emitter.kind->params()[i].refersTo != RefersTo::Source) continue;
+    const ItemRef* reference = referenceIn(emitter, i);
+    if (reference && reference->id != 0 && (possible || emitter.applies(i))) sources.push_back(reference->id);
+  }
+  for (const Scene::ItemPtr& other : scene.itemsOf(ItemFamily::Emitter))
+    if (rulesGiveBirthsTo(*other, emitter.id)) sources.push_back(other->id);
+  return sources;
+}
+
+std::string inWords(RuleItem what) {
+  switch (what) {
+    case RuleItem::Deflector:
+      return "deflector";
+    case RuleItem::Region:
+      return "influence";
+    case RuleItem::None:
+    case RuleItem::Emitter:
+    case RuleItem::Child:
+      break;
+  }
+  return "emitter";
+}
+
+// Why a clause cannot name an item.
+std::optional<std::string> problemWithRuleItem(const Scene& scene, const Item& emitter, const Item& named,
+                                               RuleItem what) {
+  const ItemFamily family = named.kind->family();
+  const bool isRight = what == RuleItem::Deflector ? named.kind->id() == "deflector"
+                       : what == RuleItem::Region  ? family == ItemFamily::Influence
+                                                   : family == ItemFamily::Emitter;
+  if (!isRight) return fmt::format("\"{}\" is no {}", named.name, inWords(what));
+  if (what != RuleItem::Child) return std::nullopt;
+  if (named.id == emitter.id) return fmt::format("\"{}\" cannot give births to itself", named.name);
+  if (comesFrom(scene, emitter.id, named.id))
+    return fmt::format("\"{}\" itself comes from \"{}\": births would lead round a circle", emitter.name,
+                       named.name);
+  return std::nullopt;
+}
+
+std::optional<std::string> problemWithRules(const Scene& scene, const Item& emitter, const RuleList& rules) {
+  std::optional<std::string> problem;
+  const auto check = [&](const RuleClause& clause, const RuleForm& form) {
+    if (problem || clause.item.name.empty()) return;
+    const Scene::ItemPtr named = scene.find(clause.item.id);
+    problem = named ? problemWithRuleItem(scene, emitter, *named, form.item)
+                    : fmt::format("\"{}\" is no {} of this scene", clause.item.name, inWords(form.item));
+  };
+  for (const Rule& rule : rules) {
+    for (const RuleClause& clause : rule.when) check(clause, conditionForms()[clause.form]);
+    for (const RuleClause& clause : rule.then) check(clause, actionForms()[clause.form]);
+  }
+  return problem;
+}
+
 std::string inWords(RefersTo what) { return what == RefersTo::Placed ? "item with a place" : "emitter"; }
 
 }  // namespace
@@ -30,14 +88,17 @@ Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item) {
   return std::make_shared<const Item>(std::move(following));
 }
 
-std::vector<ItemId> sourcesOf(const Item& emitter) {
-  std::vector<ItemId> sources;
-  for (std::size_t i = 0; i < emitter.values.size(); ++i) {
-    if (emitter.kind->params()[i].refersTo != RefersTo::Source || !emitter.applies(i)) continue;
-    if (const ItemRef* reference = referenceIn(emitter, i); reference && reference->id != 0)
-      sources.push_back(reference->id);
-  }
-  return sources;
+bool rulesGiveBirthsTo(const Item& emitter, ItemId child) {
+  const auto index = emitter.kind->find("rules");
+  if (!index) return false;
+  for (const Rule& rule : std::get<RuleList>(emitter.values[*index].base))
+    for (const RuleClause& clause : rule.then)
+      if (actionForms()[clause.form].item == RuleItem::Child && clause.item.id == child) return true;
+  return false;
+}
+
+std::vector<ItemId> sourcesOf(const Scene& scene, const Item& emitter) {
+  return sourcesIn(scene, emitter, false);
 }
 
 bool comesFrom(const Scene& scene, ItemId emitter, ItemId source) {
@@ -47,7 +108,7 @@ bool comesFrom(const Scene& scene, ItemId emitter, ItemId source) {
     const Scene::ItemPtr item = scene.find(left.back());
     left.pop_back();
     if (!item) continue;
-    for (const ItemId id : sourcesOf(*item)) {
+    for (const ItemId id : sourcesIn(scene, *item, true)) {
       if (id == source) return true;
       if (seen.insert(id).second) left.push_back(id);
     }
@@ -67,7 +128,16 @@ std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std:
   return found;
 }
 
+std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& emitter, RuleItem what) {
+  std::vector<Scene::ItemPtr> found;
+  for (const Scene::ItemPtr& candidate : scene.items())
+    if (!problemWithRuleItem(scene, emitter, *candidate, what)) found.push_back(candidate);
+  return found;
+}
+
 std::optional<std::string> problemWithReference(const Scene& scene, const Item& item, std::size_t param) {
+  if (const auto* rules = std::get_if<RuleList>(&item.values[param].base))
+    return problemWithRules(scene, item, *rules);
   const ItemRef* reference = referenceIn(item, param);
   if (!reference || reference->name.empty()) return std::nullopt;
   const ParamSpec& spec = item.kind->params()[param];

@@ -16,10 +16,16 @@ std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std:
 // are.
 Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item);
 
-// The emitters that an emitter's particles are born from. Empty for one that gives births on its own.
-std::vector<ItemId> sourcesOf(const Item& emitter);
+// The emitters that an emitter's particles are born from, by its own parameters or by their rules. Empty for
+// one that gives births on its own.
+std::vector<ItemId> sourcesOf(const Scene& scene, const Item& emitter);
+// Whether one of an emitter's rules gives births to another one.
+bool rulesGiveBirthsTo(const Item& emitter, ItemId child);
 // Whether an emitter's particles come from another one's, over any number of generations.
 bool comesFrom(const Scene& scene, ItemId emitter, ItemId source);
+
+// The items that a clause of an emitter's rules may name.
+std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& emitter, RuleItem what);
 
 // Why a parameter cannot name what it names; nothing if it can, or names nothing.
 std::optional<std::string> problemWithReference(const Scene& scene, const Item& item, std::size_t param);

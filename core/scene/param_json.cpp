@@ -1,5 +1,6 @@
 #include "base/base64.h"
 #include "base/error.h"
+#include "scene/rule_json.h"
 #include "scene/scene_file.h"
 
 #include <algorithm>
@@ -201,6 +202,8 @@ Value constantFrom(const ParamSpec& spec, const json& value, const std::string& 
       return dataFrom(value, place);
     case ParamType::Item:
       return ItemRef{textFrom(value, place)};
+    case ParamType::Rules:
+      return rulesFromJson(value, place);
     case ParamType::Vector:
     case ParamType::Color:
       return tripleFrom(value, place);
@@ -292,6 +295,8 @@ json jsonFrom(const MarkerList& markers) {
 }
 
 json jsonFrom(const FileRef& file) { return file.path; }
+
+json jsonFrom(const RuleList& rules) { return jsonFromRules(rules); }
 
 json jsonFrom(const ItemRef& reference) { return reference.name; }
 

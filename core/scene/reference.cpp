@@ -1,5 +1,6 @@
 #include "scene/reference.h"
 
+#include "scene/rule_json.h"
 #include "scene/scene_file.h"
 
 #include <fmt/format.h>
@@ -104,6 +105,8 @@ ordered_json constantSchema(const ParamSpec& spec) {
       return {{"type", "array"}, {"items", definition("stroke")}};
     case ParamType::Markers:
       return {{"type", "array"}, {"items", definition("marker")}};
+    case ParamType::Rules:
+      return rulesSchema();
     case ParamType::Text:
     case ParamType::File:
     case ParamType::Data:

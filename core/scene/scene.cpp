@@ -76,7 +76,8 @@ void Scene::settle() {
 }
 
 void Scene::setReferences() {
-  const auto upToDate = [this](ItemRef reference) {
+  const auto upToDate = [this](const ItemRef& reference) {
+    if (reference.name.empty()) return reference;
     const ItemPtr named = reference.id ? find(reference.id) : findByName(reference.name);
     if (named) return ItemRef{named->name, named->id};
     // One that was removed is gone; one that is not here yet may still come.
@@ -84,12 +85,14 @@ void Scene::setReferences() {
   };
   for (ItemPtr& item : items_) {
     for (std::size_t i = 0; i < item->values.size(); ++i) {
-      const auto* reference = std::get_if<ItemRef>(&item->values[i].base);
-      if (!reference || reference->name.empty()) continue;
-      const ItemRef now = upToDate(*reference);
-      if (now == *reference && now.id == reference->id) continue;
+      bool isStale = false;
+      forEachReference(item->values[i].base, [&](const ItemRef& reference) {
+        const ItemRef now = upToDate(reference);
+        isStale = isStale || now != reference || now.id != reference.id;
+      });
+      if (!isStale) continue;
       Item told = *item;
-      told.values[i].base = now;
+      forEachReference(told.values[i].base, [&](ItemRef& reference) { reference = upToDate(reference); });
       item = std::make_shared<const Item>(std::move(told));
     }
   }

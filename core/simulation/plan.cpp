@@ -32,43 +32,62 @@ bool asksForSize(const EmitterPlan& emitter) {
 }
 
 // How many generations the emitter's particles have before them, as far as they are remembered.
-int generationsOf(const FramePlan& plan, const EmitterPlan& emitter) {
+int generationsOf(const FramePlan& plan, const EmitterPlan& emitter, int most = kGenerations) {
   int generations = 0;
-  const EmitterPlan* next = &emitter;
-  while (next && next->emission.child.isChild() && generations < kGenerations) {
-    ++generations;
-    next = plan.find(next->emission.child.source);
-  }
+  for (const ItemId id : emitter.sources)
+    if (const EmitterPlan* source = most > 0 ? plan.find(id) : nullptr)
+      generations = std::max(generations, 1 + generationsOf(plan, *source, most - 1));
   return generations;
 }
 
-// What children ask of the emitters whose particles they come from, and in which order all are done.
+void setSources(FramePlan& plan) {
+  for (EmitterPlan& emitter : plan.emitters) {
+    const ChildRule& child = emitter.emission.child;
+    if (!child.isChild()) continue;
+    if (plan.find(child.source)) emitter.sources.push_back(child.source);
+    for (const EmitterPlan& other : plan.emitters)
+      if (other.rules.givesBirthsTo(emitter.emission.emitter))
+        emitter.sources.push_back(other.emission.emitter);
+  }
+}
+
+// In which order emitters are done: sources before those whose births come from them.
+std::vector<std::size_t> familyOrder(const FramePlan& plan) {
+  std::vector<std::size_t> order;
+  std::vector<bool> isPlaced(plan.emitters.size(), false);
+  const auto waits = [&](const EmitterPlan& emitter) {
+    return std::any_of(emitter.sources.begin(), emitter.sources.end(), [&](ItemId source) {
+      return !isPlaced[static_cast<std::size_t>(plan.find(source) - plan.emitters.data())];
+    });
+  };
+  while (order.size() < plan.emitters.size()) {
+    const std::size_t before = order.size();
+    for (std::size_t i = 0; i < plan.emitters.size(); ++i) {
+      if (isPlaced[i] || waits(plan.emitters[i])) continue;
+      isPlaced[i] = true;
+      order.push_back(i);
+    }
+    // Scenes are checked for it when they are read and edited.
+    if (order.size() == before) throw std::logic_error("births lead round a circle");
+  }
+  return order;
+}
+
+// What children and rules ask of emitters, and in which order all are done.
 void setFamilies(FramePlan& plan) {
+  setSources(plan);
   for (EmitterPlan& emitter : plan.emitters) {
     emitter.fields |= lineageFields(generationsOf(plan, emitter));
-    const ChildRule& child = emitter.emission.child;
-    EmitterPlan* source = child.isChild() ? plan.find(child.source) : nullptr;
-    if (!source) continue;
-    source->isSource = true;
-    if (child.come == ChildRule::Come::Ways) source->fields |= {ParticleStore::Travelled};
+    emitter.fields |= emitter.rules.fields();
+    emitter.isSource = emitter.isSource || !emitter.rules.empty();
+    for (const ItemId id : emitter.sources) {
+      EmitterPlan& source = *plan.find(id);
+      source.isSource = true;
+      if (emitter.emission.child.come == ChildRule::Come::Ways && id == emitter.emission.child.source)
+        source.fields |= {ParticleStore::Travelled};
+    }
   }
-  std::vector<bool> isPlaced(plan.emitters.size(), false);
-  const auto place = [&](std::size_t index) {
-    isPlaced[index] = true;
-    plan.order.push_back(index);
-  };
-  const auto waits = [&](const EmitterPlan& emitter) {
-    const EmitterPlan* source =
-        emitter.emission.child.isChild() ? plan.find(emitter.emission.child.source) : nullptr;
-    return source && !isPlaced[static_cast<std::size_t>(source - plan.emitters.data())];
-  };
-  // Each round places at least one, unless births lead round a circle, which scenes are checked for.
-  for (std::size_t before = plan.order.size() + 1; plan.order.size() < plan.emitters.size();) {
-    if (plan.order.size() == before) throw std::logic_error("births lead round a circle");
-    before = plan.order.size();
-    for (std::size_t i = 0; i < plan.emitters.size(); ++i)
-      if (!isPlaced[i] && !waits(plan.emitters[i])) place(i);
-  }
+  plan.order = familyOrder(plan);
 }
 
 }  // namespace
@@ -136,8 +155,11 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
-    EmitterPlan emitter{planEmission(*item, seed, rate, plan.time), {}, {}, {}, false};
+    EmitterPlan emitter;
+    emitter.emission = planEmission(*item, seed, rate, plan.time);
     emitter.emission.describe(hasher);
+    emitter.rules = RulePlan(scene, *item, emitter.emission.randomKey, frame);
+    emitter.rules.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
       // A formula may make something of 0, but not of no response at all.

@@ -10,6 +10,7 @@
 #include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/size.h"
+#include "simulation/rules/rule_plan.h"
 
 #include <memory>
 #include <optional>
@@ -23,7 +24,9 @@ struct EmitterPlan {
   std::vector<ActingInfluence> influences;
   std::optional<BirthSize> size;  // if deflectors have to know it
   FieldSet fields;                // what is asked for beside those that every particle has
-  bool isSource = false;          // whether other emitters' births come from its particles
+  RulePlan rules;
+  std::vector<ItemId> sources;  // that its births come from, directly or by their rules
+  bool isSource = false;        // whether ways of its particles have to be known
 };
 
 struct FramePlan {

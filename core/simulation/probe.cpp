@@ -2,6 +2,7 @@
 
 #include "simulation/chunk.h"
 #include "simulation/plan.h"
+#include "simulation/rules/apply_rules.h"
 
 #include <algorithm>
 #include <cmath>
@@ -56,6 +57,17 @@ void addInfluences(const Scene& scene, const ParticleFrame& frame, ProbedParticl
   }
 }
 
+void addRules(const Scene& scene, const ParticleGroup& group, std::size_t index, ProbedParticle& particle) {
+  const float* still = group.particles.field(ParticleStore::Still);
+  particle.isStill = still && still[index] != 0;
+  const float* fired = group.particles.field(ParticleStore::RulesFired);
+  const Scene::ItemPtr emitter = scene.find(group.emitter);
+  if (!fired || !emitter) return;
+  const std::size_t rules = std::get<RuleList>(emitter->value("rules").base).size();
+  for (std::size_t rule = 0; rule < rules; ++rule)
+    particle.rulesFired.push_back(timesFired(fired[index], rule));
+}
+
 }  // namespace
 
 std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFrame& frame, ParticleId id) {
@@ -69,6 +81,8 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFr
     particle.lifetime = group.particles.field(ParticleStore::Lifetime)[*index];
     particle.position = group.particles.position(*index);
     particle.velocity = group.particles.velocity(*index);
+    particle.lineage = lineageOf(group.particles, *index);
+    addRules(scene, group, *index, particle);
     addInfluences(scene, frame, particle);
     return particle;
   }

@@ -2,6 +2,7 @@
 // effect.
 #pragma once
 
+#include "particles/lineage.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
 
@@ -24,6 +25,9 @@ struct ProbedParticle {
   double age = 0, lifetime = 0;  // seconds; an endless lifetime is infinite
   Vec3d position{0.0}, velocity{0.0};
   double mass = 1;
+  Lineage lineage{};            // of a child
+  std::vector<int> rulesFired;  // how often each of its emitter's rules has, where that is remembered
+  bool isStill = false;         // held by a rule
   std::vector<ProbedInfluence> influences;  // in the scene's order
 };
 

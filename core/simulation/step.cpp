@@ -4,6 +4,7 @@
 #include "base/parallel.h"
 #include "simulation/deflectors/deflect.h"
 #include "simulation/integrate.h"
+#include "simulation/rules/apply_rules.h"
 
 #include <algorithm>
 #include <chrono>
@@ -166,6 +167,16 @@ void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Dura
   deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
 }
 
+// Takes back whatever moved those that a rule holds still.
+void holdStill(Workspace& work) {
+  const float* still = work.chunk.field(ParticleStore::Still);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) {
+    if (still[i] == 0) continue;
+    work.chunk.setPosition(i, work.wayStart.position(i));
+    work.chunk.setVelocity(i, Vec3d(0.0));
+  }
+}
+
 void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
                      const Masses& masses, Workspace& work) {
   work.forces.clear();
@@ -173,8 +184,8 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
         return acting.readsPositions() || acting.action().readsPositions();
       }))
     predictMiddle(work.chunk, durations);
-  const bool deflects = hasDeflectors(plan);
-  if (deflects) work.wayStart.take(work.chunk);
+  const bool deflects = hasDeflectors(plan), holdsStill = work.chunk.present.has(ParticleStore::Still);
+  if (deflects || holdsStill) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().adds())
       acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
@@ -184,6 +195,7 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
       acting.action().correct(work.chunk, substep, durations, masses,
                               acting.weights(work.chunk, work.weights));
   if (deflects) applyDeflectors(plan, substep, durations, work);
+  if (holdsStill) holdStill(work);
 }
 
 Substep substepOf(const FramePlan& plan, int index) {
@@ -196,8 +208,11 @@ Substep substepOf(const FramePlan& plan, int index) {
 void noteWays(const FramePlan& plan, const double* births, Workspace& work, ParentWay* ways) {
   Chunk& chunk = work.chunk;
   const double length = plan.time.length;
-  float* travelled =
-      chunk.present.has(ParticleStore::Travelled) ? chunk.field(ParticleStore::Travelled) : nullptr;
+  const auto fieldIf = [&chunk](Field field) {
+    return chunk.present.has(field) ? chunk.field(field) : nullptr;
+  };
+  float* travelled = fieldIf(ParticleStore::Travelled);
+  const float *fired = fieldIf(ParticleStore::RulesFired), *tags = fieldIf(ParticleStore::Tags);
   for (std::size_t i = 0; i < chunk.count; ++i) {
     ParentWay& way = ways[i];
     way.id = chunk.ids[i];
@@ -208,13 +223,15 @@ void noteWays(const FramePlan& plan, const double* births, Workspace& work, Pare
     way.startVelocity = Vec3(work.stepStart.velocity(i));
     way.endPosition = Vec3(chunk.position(i));
     way.endVelocity = Vec3(chunk.velocity(i));
-    way.age = births ? 0.0F : chunk.field(ParticleStore::Age)[i] - static_cast<float>(length);
+    way.age = chunk.field(ParticleStore::Age)[i] - static_cast<float>(length - way.from);
     // A deflector that ended it has left no lifetime; it lies where it was hit.
     const float lifetime = chunk.field(ParticleStore::Lifetime)[i];
     way.dies = chunk.field(ParticleStore::Age)[i] >= lifetime;
     way.lifetime = std::max(lifetime, way.age);
     const double ends = way.from + static_cast<double>(lifetime) - static_cast<double>(way.age);
     way.until = way.dies && ends > way.from ? std::min(length, ends) : length;
+    if (fired) way.rulesFired = fired[i];
+    if (tags) way.tags = tags[i];
     way.lineage = lineageOf(
         chunk.present, [&chunk](Field field) { return chunk.field(field); }, i);
     if (!travelled) continue;
@@ -259,7 +276,7 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
   }
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i)
-    age[i] = static_cast<float>(plan.time.length - births[i]);
+    age[i] += static_cast<float>(plan.time.length - births[i]);
   endAtBounds(emitter.emission.bounds, work.chunk);
   if (ways) noteWays(plan, births, work, ways);
 }
@@ -306,6 +323,19 @@ std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double leng
   return offsets;
 }
 
+// Births that rules of another emitter ask for.
+void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& births, std::size_t most,
+                   ChildBirths& children) {
+  for (const RuleBirths& asked : births) {
+    if (asked.emitter != emission.emitter) continue;
+    children.wanted += asked.count;
+    Origin origin = asked.origin;
+    if (emission.child.stands == ChildRule::Stands::Motion) origin.up = unitOr(origin.velocity, origin.up);
+    const std::size_t room = most - children.origins.size();
+    children.origins.insert(children.origins.end(), std::min<std::uint64_t>(asked.count, room), origin);
+  }
+}
+
 // One emitter's part of the step, in the order in which it is done.
 class GroupStep {
  public:
@@ -321,12 +351,21 @@ class GroupStep {
   }
 
   bool isChild() const { return emitter_.emission.child.isChild(); }
-  // Of a child: finds the births that follow from what the source has done in this step. `most` are listed.
-  void bear(const GroupStep* source, const std::vector<SurfaceHit>& hits, std::size_t most) {
-    if (!source) return;
+  // Of a child: finds the births that follow from what its sources have done in this step. `most` are listed.
+  void bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
+            std::size_t most) {
     const EmissionPlan& emission = emitter_.emission;
-    ChildBirths children = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
-                                       source->ways_, hits, most);
+    ChildBirths children;
+    for (const GroupStep* source : sources) {
+      const std::size_t room = most - children.origins.size();
+      if (source->emitter_.emission.emitter == emission.child.source) {
+        ChildBirths own = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
+                                      source->ways_, hits, room);
+        children.origins.insert(children.origins.end(), own.origins.begin(), own.origins.end());
+        children.wanted += own.wanted;
+      }
+      addRuleBirths(emission, source->outcome_.births, most, children);
+    }
     origins_ = std::move(children.origins);
     births_.times.resize(origins_.size());
     std::transform(origins_.begin(), origins_.end(), births_.times.begin(),
@@ -334,6 +373,16 @@ class GroupStep {
     births_.wanted = children.wanted;
     births_.after.next = firstBirth_ + origins_.size();
   }
+
+  // Lets the emitter's rules see what has become of its particles in this step.
+  void applyRules(const RuleScene& scene) {
+    outcome_ = comet::applyRules(emitter_.rules, scene, ways_, store_);
+    earlyDeaths_ += outcome_.removed.size();
+    remove(outcome_.removed);
+  }
+  bool hasRules() const { return !emitter_.rules.empty(); }
+  const RuleOutcome& outcome() const { return outcome_; }
+  const EmitterPlan& emitter() const { return emitter_; }
 
   std::size_t survivors() const { return offsets_.back(); }
   std::uint64_t wantedBirths() const { return births_.wanted; }
@@ -404,6 +453,24 @@ class GroupStep {
     for (const Survivors& chunk : living) lost_ += chunk.lost;
   }
 
+  // Those at these places, which ascend.
+  void remove(const std::vector<std::size_t>& indices) {
+    if (indices.empty()) return;
+    const auto closeUp = [&](auto* values) {
+      std::size_t target = indices.front();
+      auto next = indices.begin();
+      for (std::size_t i = target; i < store_.size(); ++i) {
+        if (next != indices.end() && *next == i)
+          ++next;
+        else
+          values[target++] = values[i];
+      }
+    };
+    fields_.forEach([&](Field field) { closeUp(store_.field(field)); });
+    closeUp(store_.ids());
+    store_.resize(store_.size() - indices.size());
+  }
+
   // Bounds end particles that their age would have let live: what follows them moves up.
   void closeGaps(const std::vector<Survivors>& living) {
     std::size_t target = 0;
@@ -439,6 +506,7 @@ class GroupStep {
   BirthTimes births_;
   std::vector<Origin> origins_;  // of a child's births
   std::vector<ParentWay> ways_;  // of a source, by identity
+  RuleOutcome outcome_;
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;
   std::size_t lost_ = 0;
@@ -473,16 +541,34 @@ std::vector<SurfaceHit> hitsOf(const Workspaces& workspaces) {
 // Finds the births of a child emitter, within the limit of living particles; returns how many it stopped.
 std::size_t bearChildren(const FramePlan& plan, std::size_t index, const Workspaces& workspaces,
                          std::vector<GroupStep>& groups) {
-  const EmitterPlan* source = plan.find(plan.emitters[index].emission.child.source);
   std::size_t living = 0;
   for (const GroupStep& group : groups) living += group.survivors() + group.births();
   const std::size_t room = living < plan.mostParticles ? plan.mostParticles - living : 0;
+  std::vector<const GroupStep*> sources;
+  for (const ItemId id : plan.emitters[index].sources)
+    sources.push_back(&groups[static_cast<std::size_t>(plan.find(id) - plan.emitters.data())]);
   GroupStep& group = groups[index];
   const bool asksHits = plan.emitters[index].emission.child.come == ChildRule::Come::Hits;
-  group.bear(source ? &groups[static_cast<std::size_t>(source - plan.emitters.data())] : nullptr,
-             asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>(), room);
+  group.bear(sources, asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>(), room);
   group.limitBirths(room);
   return group.wantedBirths() - group.births();
+}
+
+// Of those emitters whose particles rules ask to be near, as they were before the step.
+std::map<ItemId, std::shared_ptr<const NeighbourGrid>> gridsForRules(const FramePlan& plan,
+                                                                     const ParticleFrame& previous) {
+  std::map<ItemId, double> radii;
+  for (const EmitterPlan& emitter : plan.emitters)
+    for (const PlannedRule& rule : emitter.rules.rules)
+      for (const PlannedClause& ready : rule.when)
+        if (ready.when() == RuleWhen::Near && ready.clause.first > 0)
+          radii[ready.clause.item.id] = std::max(radii[ready.clause.item.id], ready.clause.first);
+  std::map<ItemId, std::shared_ptr<const NeighbourGrid>> grids;
+  for (const auto& [id, radius] : radii)
+    if (const ParticleGroup* group = previous.find(id))
+      grids[id] =
+          std::make_shared<const NeighbourGrid>(std::vector<const ParticleStore*>{&group->particles}, radius);
+  return grids;
 }
 
 // The particles of a start state, for the emitters that are there.
@@ -534,6 +620,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   stats.lost = previous.stats.lost;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
+  const auto grids = gridsForRules(plan, previous);
   // Births take part in the order of their generations; groups stay in the scene's order.
   for (const std::size_t index : plan.order) {
     GroupStep& group = groups[index];
@@ -547,6 +634,14 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.births += group.births();
     stats.deaths += group.deaths();
     stats.lost += group.lost();
+    if (!group.hasRules()) continue;
+    const bool asksHits = group.emitter().rules.asks(RuleWhen::Hit);
+    const std::vector<SurfaceHit> hits = asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>();
+    group.applyRules({plan.time, hits, grids});
+    for (std::size_t rule = 0; rule < group.outcome().fired.size(); ++rule)
+      if (group.outcome().fired[rule] > 0)
+        frame->rules.push_back({group.emitter().emission.emitter, static_cast<std::uint32_t>(rule),
+                                group.outcome().fired[rule]});
   }
   for (GroupStep& group : groups) {
     frame->groups.push_back(group.finish(workspaces));

@@ -145,8 +145,27 @@ TEST_F(CommandLine, ExportsPlyThatItsHeaderDescribes) {
   const auto living = stats("--frames 21")[0]["living"].get<std::size_t>();
   EXPECT_THAT(ply, HasSubstr("element vertex " + std::to_string(living) + "\n"));
   EXPECT_THAT(ply, HasSubstr("comment emitter 1 is mist"));
-  // A double, an int and thirteen floats for each particle.
-  EXPECT_EQ(ply.size() - ply.find("end_header\n") - 11, living * (8 + 4 + 13 * 4));
+  // Two doubles, an int and thirteen floats for each particle.
+  EXPECT_EQ(ply.size() - ply.find("end_header\n") - 11, living * (2 * 8 + 4 + 13 * 4));
+}
+
+TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
+  const std::string lines = scene() +
+                            " --set mist.trail=ribbon --set mist.trail_time=0.2 --set mist.links=near"
+                            " --set mist.link_within=0.3 --quiet --out " +
+                            out();
+  for (const std::string what : {"trails", "links"}) {
+    for (const std::string format : {"csv", "ply", "obj"}) {
+      ASSERT_EQ(comet("export " + lines + " --what " + what + " --frames 20-21 --format " + format).code, 0);
+      EXPECT_GT(readFile(out() + "/scene." + what + ".0021." + format, 1 << 26).size(), 1000U) << format;
+    }
+    ASSERT_EQ(comet("export " + lines + " --what " + what + " --frames 20-21 --format usda --points 5").code,
+              0);
+    const std::string usd = readFile(out() + "/scene." + what + ".usda", 1 << 26);
+    EXPECT_THAT(usd, HasSubstr("            21: ["));
+    EXPECT_THAT(usd, HasSubstr("[5, 5, 5"));
+  }
+  EXPECT_EQ(comet("export " + scene() + " --what particles --format obj --frames 20 --out " + out()).code, 2);
 }
 
 TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
@@ -312,8 +331,8 @@ TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
   for (const char* demo :
        {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown", "salt_devil",
-        "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights", "pod_burst", "reed_fluff",
-        "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
+        "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights", "net_of_motes", "pod_burst",
+        "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

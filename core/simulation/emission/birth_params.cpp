@@ -152,7 +152,8 @@ std::vector<ParamSpec> motionParams() {
 // Of child emitters: what of another emitter's particles gives births.
 std::vector<ParamSpec> sourceParams() {
   const auto ofChild = [](ParamSpec spec) {
-    return std::move(spec.in("Birth").when("births_come", {"births", "lives", "ways", "deaths", "hits"}));
+    return std::move(
+        spec.in("Birth").when("births_come", {"births", "lives", "ways", "deaths", "hits", "rules"}));
   };
   return {
       choice("births_come", "Births come",
@@ -161,11 +162,14 @@ std::vector<ParamSpec> sourceParams() {
               {"lives", "All the time", "From particles of another emitter as long as they live."},
               {"ways", "Along the way", "From particles of another emitter as far as they go."},
               {"deaths", "At deaths", "Where particles of another emitter die."},
-              {"hits", "On hits", "Where particles of another emitter hit a deflector."}})
+              {"hits", "On hits", "Where particles of another emitter hit a deflector."},
+              {"rules", "By rules", "When the rules of another emitter say so."}})
           .in("Birth")
           .tip("What gives births: the emitter on its own, or particles of another one, whose child it then "
                "is. Its shape then lies around each of them."),
-      ofChild(reference("parent", "Particles of", RefersTo::Source))
+      reference("parent", "Particles of", RefersTo::Source)
+          .in("Birth")
+          .when("births_come", {"births", "lives", "ways", "deaths", "hits"})
           .tip("The emitter whose particles give births."),
       number("each", "Births each", 20)
           .in("Birth")
@@ -192,7 +196,9 @@ std::vector<ParamSpec> sourceParams() {
           .keyed()
           .when("births_come", {"ways"})
           .tip("Births from each particle on every unit of its way, evenly along it."),
-      ofChild(number("birth_chance", "Chance", 100))
+      number("birth_chance", "Chance", 100)
+          .in("Birth")
+          .when("births_come", {"births", "lives", "ways", "deaths", "hits"})
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
@@ -260,6 +266,13 @@ std::vector<ParamSpec> amountParams() {
 }
 
 }  // namespace
+
+std::vector<ParamSpec> ruleParams() {
+  return {rules("rules", "Rules")
+              .in("Rules")
+              .tip("Sentences that say what becomes of particles when something is so: when … then … . They "
+                   "are asked at the end of each frame, one after the other.")};
+}
 
 std::vector<ParamSpec> birthParams() {
   std::vector<ParamSpec> params;

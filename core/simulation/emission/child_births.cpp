@@ -91,10 +91,11 @@ const ParentWay* wayOf(const std::vector<ParentWay>& ways, ParticleId id) {
 }  // namespace
 
 ChildRule::ChildRule(const Item& emitter, std::uint64_t key, double frame)
-    : come(emitter.choiceAs<Come>("births_come", std::array<std::string_view, 6>{"alone", "births", "lives",
-                                                                                 "ways", "deaths", "hits"})) {
+    : come(emitter.choiceAs<Come>(
+          "births_come",
+          std::array<std::string_view, 7>{"alone", "births", "lives", "ways", "deaths", "hits", "rules"})) {
   if (!isChild()) return;
-  source = emitter.reference("parent");
+  source = come == Come::Rules ? 0 : emitter.reference("parent");
   randomKey = key;
   each = {emitter.number("each", frame), emitter.value("each").variation,
           emitter.particleFormula("each", frame)};

@@ -15,12 +15,13 @@ namespace comet {
 
 // How a child emitter's births follow from particles of its source, at one frame.
 struct ChildRule {
-  enum class Come { Alone, Births, Lives, Ways, Deaths, Hits };
+  enum class Come { Alone, Births, Lives, Ways, Deaths, Hits, Rules };
   enum class Stands { Scene, Motion, Surface };
 
   ChildRule() = default;
   ChildRule(const Item& emitter, std::uint64_t randomKey, double frame);
 
+  // Whether its births come from other emitters' particles.
   bool isChild() const { return come != Come::Alone; }
   void describe(Hasher& hasher) const;
 
@@ -40,6 +41,8 @@ struct Origin {
   Vec3d position{0.0}, velocity{0.0};
   Vec3d up{0, 1, 0};  // of length one: what the shape's y becomes
   Lineage lineage;
+  bool goesOn = false;  // is the parent itself, handed over: where and as fast as that was
+  double age = 0;       // that it begins with, seconds
 };
 
 struct ChildBirths {

@@ -72,6 +72,11 @@ double livingShare(const Varied& lifetime, double age) {
 
 // From the scene's middle to where a child is born, which way up its shape stands there.
 void moveTo(const Origin& origin, double handedOver, Birth& born) {
+  if (origin.goesOn) {
+    born.position = origin.position;
+    born.velocity = origin.velocity;
+    return;
+  }
   Vec3d first, second;
   perpendiculars(origin.up, first, second);
   const bool isUpright = origin.up == Vec3d(0, 1, 0);
@@ -212,7 +217,7 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, cons
           : std::max(kShortestLife,
                      plan.life.lifetime.pick(RandomSource(plan.randomKey).signedUnit(birth, Draw::Lifetime),
                                              birthMoment(birth, born.position)));
-  particles.field(ParticleStore::Age)[index] = 0.0F;
+  particles.field(ParticleStore::Age)[index] = origin ? static_cast<float>(origin->age) : 0.0F;
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);
   if (origin) setLineage(particles, index, origin->lineage);

@@ -13,5 +13,7 @@ std::vector<ParamSpec> spriteParams();
 std::vector<ParamSpec> courseParams();
 std::vector<ParamSpec> colorParams();
 std::vector<ParamSpec> trailParams();
+std::vector<ParamSpec> linkParams();
+std::vector<ParamSpec> ruleParams();
 
 }  // namespace comet

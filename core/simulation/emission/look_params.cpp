@@ -17,7 +17,7 @@ ParamSpec inherited(const char* id, const char* label) {
       .usual(0, 100)
       .keyed()
       .affects(Affects::Look)
-      .when("births_come", {"births", "lives", "ways", "deaths", "hits"});
+      .when("births_come", {"births", "lives", "ways", "deaths", "hits", "rules"});
 }
 
 std::vector<ParamSpec> pictureParams() {

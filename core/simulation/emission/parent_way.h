@@ -13,7 +13,8 @@ struct ParentWay {
   Vec3 startPosition{0.0F}, startVelocity{0.0F}, endPosition{0.0F}, endVelocity{0.0F};
   float age = 0;  // at `from`
   float lifetime = 1;
-  float travelled = 0;  // units, before `from`
+  float travelled = 0;             // units, before `from`
+  float rulesFired = 0, tags = 0;  // as in ParticleStore
   bool isBorn = false, dies = false;
   Lineage lineage{};
 

@@ -56,6 +56,8 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       if (auto* flag = std::get_if<bool>(&changed.base)) *flag = !*flag;
       if (auto* curve = std::get_if<Curve>(&changed.base)) *curve = Curve({{0, 1}, {1, 0}});
       if (auto* strokes = std::get_if<StrokeList>(&changed.base)) strokes->front().front() += Vec3d(0.5);
+      if (auto* rules = std::get_if<RuleList>(&changed.base))
+        rules->push_back({{newCondition(RuleWhen::Age)}, false, 100, false, 1, {newAction(RuleThen::End)}});
       if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
       changed = nearestValid(spec, changed);
       ASSERT_NE(changed, item->values[i]) << spec.id;

@@ -23,8 +23,9 @@ using test::withInfluence;
 
 constexpr double kGravity = 9.81;
 
-const ParticleStore& groupOf(const Scene& scene, const ParticleFramePtr& frame, const char* name) {
-  return frame->find(scene.findByName(name)->id)->particles;
+// A copy, which outlives the frame.
+ParticleStore groupOf(const Scene& scene, const ParticleFramePtr& frame, const char* name) {
+  return frame->find(scene.findByName(name)->id)->particles.copy();
 }
 
 // One particle, thrown upwards at 3 units a second.

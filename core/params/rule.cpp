@@ -1,0 +1,164 @@
+#include "params/rule.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace comet {
+namespace {
+
+constexpr double kFar = 1e6;
+constexpr std::size_t kMostClauses = 8;
+constexpr RuleField kTagField{"number", "", 1, 1, kMostTags};
+
+RuleField frames(std::string_view label, double usual) { return {label, "frames", usual, 0, kFar}; }
+RuleField percent(std::string_view label, double usual) { return {label, "%", usual, 0, 100}; }
+RuleField speed(std::string_view label, double usual) { return {label, "units/s", usual, 0, kFar}; }
+RuleField place(std::string_view label, double usual) { return {label, "units", usual, -kFar, kFar}; }
+
+RuleClause newClause(const RuleForm& form, std::uint8_t index) {
+  RuleClause clause;
+  clause.form = index;
+  clause.first = form.first.usual;
+  clause.second = form.second.usual;
+  return clause;
+}
+
+std::string wordsOf(const RuleForm& form, const RuleClause& clause) {
+  const bool isWithout = clause.item.name.empty() && !form.withoutItem.empty();
+  const std::string name = clause.item.name.empty() ? "(choose one)" : clause.item.name;
+  return fmt::format(fmt::runtime(isWithout ? form.withoutItem : form.words), clause.first, clause.second,
+                     name);
+}
+
+std::string joined(const std::vector<std::string>& parts, const std::string& glue) {
+  std::string text;
+  for (const std::string& part : parts) text += (text.empty() ? "" : glue) + part;
+  return text;
+}
+
+std::optional<std::string> fieldProblem(const RuleField& field, double value) {
+  if (field.label.empty() || (std::isfinite(value) && value >= field.least && value <= field.most))
+    return std::nullopt;
+  return fmt::format("has a clause with {} {:g}, which must lie between {:g} and {:g}", field.label, value,
+                     field.least, field.most);
+}
+
+std::optional<std::string> clausesProblem(const std::vector<RuleClause>& clauses,
+                                          const std::vector<RuleForm>& forms) {
+  if (clauses.empty()) return "needs at least one condition and one action";
+  if (clauses.size() > kMostClauses) return fmt::format("has more than {} clauses of a kind", kMostClauses);
+  for (const RuleClause& clause : clauses) {
+    const RuleForm& form = forms.at(clause.form);
+    if (auto problem = fieldProblem(form.first, clause.first)) return problem;
+    if (auto problem = fieldProblem(form.second, clause.second)) return problem;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+const std::vector<RuleForm>& conditionForms() {
+  static const std::vector<RuleForm> forms{
+      {"age", "age between", "its age is between {0:g} and {1:g} frames", frames("from", 24),
+       frames("to", 48)},
+      {"moment", "a moment of its age", "at one moment of its age between {0:g} and {1:g} frames",
+       frames("from", 24), frames("to", 48)},
+      {"life_share", "share of its life", "between {0:g} % and {1:g} % of its life are over",
+       percent("from", 50), percent("to", 100)},
+      {"death", "death", "it dies"},
+      {"hit",
+       "hit",
+       "it hits {2} faster than {0:g} units/s",
+       speed("faster than", 0),
+       {},
+       RuleItem::Deflector,
+       "it hits anything faster than {0:g} units/s"},
+      {"region", "inside a reach", "it is inside the reach of {2}", {}, {}, RuleItem::Region},
+      {"speed", "speed between", "its speed is between {0:g} and {1:g} units/s", speed("from", 5),
+       speed("to", 1000)},
+      {"travelled",
+       "way longer than",
+       "it has come farther than {0:g} units",
+       {"more than", "units", 2, 0, kFar}},
+      {"height", "height between", "its height is between {0:g} and {1:g} units", place("from", 2),
+       place("to", 1000)},
+      {"near",
+       "near others",
+       "it is within {0:g} units of a particle of {2}",
+       {"within", "units", 1, 0, kFar},
+       {},
+       RuleItem::Emitter},
+      {"frame",
+       "frame between",
+       "the frame is between {0:g} and {1:g}",
+       {"from", "", 24, -kFar, kFar},
+       {"to", "", 48, -kFar, kFar}},
+      {"tag", "tag", "it has tag {0:g}", kTagField},
+  };
+  return forms;
+}
+
+const std::vector<RuleForm>& actionForms() {
+  static const std::vector<RuleForm> forms{
+      {"burst",
+       "burst",
+       "burst {0:g} ± {1:g} of {2}",
+       {"count", "", 100, 0, 5e6},
+       {"±", "", 0, 0, 5e6},
+       RuleItem::Child},
+      {"end", "end it", "end it"},
+      {"hold", "hold it still", "hold it still"},
+      {"release", "let it go on", "let it go on"},
+      {"hand_over", "hand it over, anew", "hand it over to {2}, as if born anew", {}, {}, RuleItem::Child},
+      {"hand_over_aged",
+       "hand it over, as old",
+       "hand it over to {2}, as old as it is",
+       {},
+       {},
+       RuleItem::Child},
+      {"kick",
+       "kick it",
+       "kick it by {0:g} units/s along its motion and {1:g} any way",
+       {"along", "units/s", 2, -kFar, kFar},
+       {"any way", "units/s", 0, 0, kFar}},
+      {"tag", "give it a tag", "give it tag {0:g}", kTagField},
+      {"untag", "take a tag away", "take tag {0:g} away", kTagField},
+  };
+  return forms;
+}
+
+RuleClause newCondition(RuleWhen when) {
+  const auto index = static_cast<std::uint8_t>(when);
+  return newClause(conditionForms()[index], index);
+}
+
+RuleClause newAction(RuleThen then) {
+  const auto index = static_cast<std::uint8_t>(then);
+  return newClause(actionForms()[index], index);
+}
+
+std::string sentenceOf(const Rule& rule) {
+  std::vector<std::string> conditions, actions;
+  for (const RuleClause& clause : rule.when)
+    conditions.push_back((clause.isNot ? "not: " : "") + wordsOf(conditionForms()[clause.form], clause));
+  for (const RuleClause& clause : rule.then) actions.push_back(wordsOf(actionForms()[clause.form], clause));
+  std::string text = "When " + joined(conditions, rule.anyOf ? " or " : " and ");
+  if (rule.chance < 100 || rule.chanceEachFrame)
+    text += fmt::format(", with a chance of {:g} % {}", rule.chance,
+                        rule.chanceEachFrame ? "in each frame" : "for each particle");
+  if (rule.most == 1) text += ", once";
+  if (rule.most > 1) text += fmt::format(", at most {} times", rule.most);
+  return text + ": " + joined(actions, ", ") + ".";
+}
+
+std::optional<std::string> problemWith(const Rule& rule) {
+  if (auto problem = clausesProblem(rule.when, conditionForms())) return problem;
+  if (auto problem = clausesProblem(rule.then, actionForms())) return problem;
+  if (!(rule.chance >= 0 && rule.chance <= 100))
+    return fmt::format("has a chance of {:g} %, which must lie between 0 and 100", rule.chance);
+  if (rule.most < 0 || rule.most > kMostTimes)
+    return fmt::format("is limited to {} times; 0 to {} can be counted", rule.most, kMostTimes);
+  return std::nullopt;
+}
+
+}  // namespace comet

@@ -1,0 +1,37 @@
+// Lines that are drawn as ribbons: trails and links.
+#pragma once
+
+#include "base/vec.h"
+
+#include <cstddef>
+#include <vector>
+
+namespace comet {
+
+struct LinePoint {
+  Vec3d place{0.0};
+  double before = 0;  // seconds before the line's head; only of trails
+  double along = 0;   // units from the head
+  double share = 0;   // of the line's length, 0 to 1
+  double width = 0;   // units
+  Vec3d color{1.0};   // linear light
+  double opacity = 1;
+};
+
+// Read from any thread.
+class Lines {
+ public:
+  Lines() = default;
+  virtual ~Lines() = default;
+  Lines(const Lines&) = delete;
+  Lines& operator=(const Lines&) = delete;
+
+  virtual std::size_t count() const = 0;
+  // From the head of a line to its end; fewer than two if there is nothing to see. Returns how much of its
+  // light it gives to the glow.
+  virtual double points(std::size_t index, std::vector<LinePoint>& points) const = 0;
+  // How old the particle is that a line belongs to, seconds.
+  virtual double age(std::size_t index) const = 0;
+};
+
+}  // namespace comet

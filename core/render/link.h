@@ -1,0 +1,46 @@
+// Links: lines from particles to others that are near, or to a place.
+#pragma once
+
+#include "particles/particle_frame.h"
+#include "render/lines.h"
+#include "render/look.h"
+#include "scene/scene.h"
+
+#include <optional>
+
+namespace comet {
+
+// The links of one emitter's particles at one frame.
+class Links : public Lines {
+ public:
+  // `look` is the emitter's; kept as long as the links.
+  Links(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Look& look,
+        StampCache& stamps);
+
+  static bool hasAny(const Item& emitter) { return !emitter.chooses("links", "none"); }
+
+  std::size_t count() const override { return pairs_.size(); }
+  double points(std::size_t index, std::vector<LinePoint>& points) const override;
+  double age(std::size_t index) const override;
+
+ private:
+  struct Pair {
+    std::size_t from = 0, to = 0;  // indices of particles; `to` does not matter for a link to a place
+  };
+  void pairWithNear(const ParticleStore& others, bool areOwn);
+
+  const Look& look_;
+  std::optional<Look> otherLook_;  // of the emitter at the other end, if it is another one
+  const ParticleStore* from_ = nullptr;
+  const ParticleStore* to_ = nullptr;  // null for a place
+  Vec3d place_{0.0};
+  double within_;
+  std::size_t most_;
+  double width_, opacity_;
+  UnitTable<float> widthBy_, opacityBy_;
+  bool hasOwnColor_;
+  Vec3d color_;
+  std::vector<Pair> pairs_;
+};
+
+}  // namespace comet
