@@ -6,6 +6,8 @@
 #include "catalog.h"
 #include "commands.h"
 #include "console.h"
+#include "geometry/mesh_file.h"
+#include "render/emitter_surface.h"
 #include "render/trail.h"
 #include "scene/scene_file.h"
 #include "scene_files.h"
@@ -67,12 +69,14 @@ void printLine(const ParticleFrame& frame) {
 class Exporter {
  public:
   Exporter(const ExportOptions& options, const Scene& scene) : options_(options), scene_(scene) {
-    if (isLines() || (options.format != "obj" && options.format != "usda")) return;
-    throw Error(ErrorKind::Usage, "--format " + options.format, fmt::format("is not for {}", options.what),
-                "Choose csv or ply");
+    const std::string known = isLines() ? "csv, ply, obj, usda" : isSurface() ? "obj, ply, glb" : "csv, ply";
+    if (known.find(options.format) == std::string::npos)
+      throw Error(ErrorKind::Usage, "--format " + options.format, fmt::format("is not for {}", options.what),
+                  "Choose one of: " + known);
   }
 
   void add(SceneRun& run, int frame, const Progress& progress) {
+    if (isSurface()) return addSurfaces(run, frame, progress);
     if (!isLines()) {
       const ParticleFramePtr particles = run.frame(frame, &progress);
       return writePoints(
@@ -90,12 +94,31 @@ class Exporter {
       writePoints(frame, lineTable(lines));
   }
 
+  // Of each emitter that has one, a file.
+  void addSurfaces(SceneRun& run, int frame, const Progress& progress) const {
+    const MeshFormat format = options_.format == "obj"   ? MeshFormat::Obj
+                              : options_.format == "ply" ? MeshFormat::Ply
+                                                         : MeshFormat::Glb;
+    const Past past = run.past(frame, pastNeeded(scene_, frame), &progress);
+    const ParticleFramePtr particles = run.frame(frame, &progress);
+    StampCache stamps;
+    for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter)) {
+      if (!emitter->enabled || !hasSurface(*emitter)) continue;
+      const Look look(scene_, *emitter, frame, stamps);
+      const Mesh mesh = emitterSurface(scene_, *emitter, *particles, past, look);
+      const std::string name =
+          fmt::format("{}.{}.{:04}{}", stem(), emitter->name, frame, extensionOf(format));
+      writeFileAtomically(folder() / name, meshBytes(mesh, format));
+    }
+  }
+
   void finish() const {
     if (options_.format == "usda")
       writeFileAtomically(folder() / (stem() + ".usda"), encodeUsdCurves(frames_, frameRate(scene_)));
   }
 
  private:
+  bool isSurface() const { return options_.what == "surface"; }
   bool isLines() const { return options_.what == "trails" || options_.what == "links"; }
   std::filesystem::path folder() const { return options_.folder; }
   std::string stem() const {

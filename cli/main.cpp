@@ -50,14 +50,16 @@ struct Commands {
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
-    command = add(app, "export", "particles, their hits on deflectors, trails or links, as data",
+    command = add(app, "export", "particles, their hits on deflectors, trails, links or surfaces, as data",
                   [this](Progress& p) { exportData(exportOptions, p); });
     exportOptions.scene.addTo(*command);
     command->add_option("--what", exportOptions.what, "what to export")
-        ->check(CLI::IsMember({"particles", "hits", "trails", "links"}))
+        ->check(CLI::IsMember({"particles", "hits", "trails", "links", "surface"}))
         ->required();
-    command->add_option("--format", exportOptions.format, "csv or ply; of trails and links also obj or usda")
-        ->check(CLI::IsMember({"csv", "ply", "obj", "usda"}))
+    command
+        ->add_option("--format", exportOptions.format,
+                     "csv or ply; of trails and links also obj or usda; of surfaces obj, ply or glb")
+        ->check(CLI::IsMember({"csv", "ply", "obj", "usda", "glb"}))
         ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();
     command->add_option("--points", exportOptions.points, "points of each trail or link, evenly along it")

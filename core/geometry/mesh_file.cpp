@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <assimp/Exporter.hpp>
 #include <assimp/Importer.hpp>
 #include <assimp/config.h>
 #include <assimp/material.h>
@@ -14,6 +15,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <glm/geometric.hpp>
+#include <memory>
 #include <sstream>
 
 namespace comet {
@@ -207,6 +209,35 @@ void checkStart(std::string_view bytes, const std::string& extension) {
   if (extension == "gltf" || extension == "glb") checkGltfStart(bytes);
 }
 
+// As the library has it; it frees what it is given.
+std::unique_ptr<aiScene> sceneOf(const Mesh& mesh) {
+  auto scene = std::make_unique<aiScene>();
+  scene->mNumMaterials = 1;
+  scene->mMaterials = new aiMaterial* [1] { new aiMaterial };
+  scene->mNumMeshes = 1;
+  scene->mMeshes = new aiMesh* [1] { new aiMesh };
+  aiMesh& part = *scene->mMeshes[0];
+  part.mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
+  part.mNumVertices = static_cast<unsigned>(mesh.points.size());
+  part.mVertices = new aiVector3D[mesh.points.size()];
+  part.mNormals = new aiVector3D[mesh.points.size()];
+  for (std::size_t i = 0; i < mesh.points.size(); ++i) {
+    part.mVertices[i] = {mesh.points[i].x, mesh.points[i].y, mesh.points[i].z};
+    part.mNormals[i] = {mesh.normals[i].x, mesh.normals[i].y, mesh.normals[i].z};
+  }
+  part.mNumFaces = static_cast<unsigned>(mesh.triangles.size());
+  part.mFaces = new aiFace[mesh.triangles.size()];
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+    const Mesh::Triangle& corners = mesh.triangles[i];
+    part.mFaces[i].mNumIndices = 3;
+    part.mFaces[i].mIndices = new unsigned[3]{corners[0], corners[1], corners[2]};
+  }
+  scene->mRootNode = new aiNode;
+  scene->mRootNode->mNumMeshes = 1;
+  scene->mRootNode->mMeshes = new unsigned[1]{0};
+  return scene;
+}
+
 }  // namespace
 
 Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
@@ -232,6 +263,21 @@ Mesh readMesh(const std::filesystem::path& path) {
     if (!error.place().empty()) throw;
     throw error.within(path.string());
   }
+}
+
+std::string_view extensionOf(MeshFormat format) {
+  constexpr std::array<std::string_view, 3> kNames{".obj", ".ply", ".glb"};
+  return kNames[static_cast<std::size_t>(format)];
+}
+
+std::string meshBytes(const Mesh& mesh, MeshFormat format) {
+  constexpr std::array<const char*, 3> kIds{"objnomtl", "plyb", "glb2"};
+  Assimp::Exporter exporter;
+  const std::unique_ptr<aiScene> scene = sceneOf(mesh);
+  const aiExportDataBlob* blob = exporter.ExportToBlob(scene.get(), kIds[static_cast<std::size_t>(format)]);
+  if (!blob)
+    throw Error(ErrorKind::Write, "", fmt::format("the mesh cannot be written: {}", exporter.GetErrorString()));
+  return {static_cast<const char*>(blob->data), blob->size};
 }
 
 }  // namespace comet

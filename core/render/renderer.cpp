@@ -1,6 +1,8 @@
 #include "render/renderer.h"
 
+#include "base/error.h"
 #include "base/parallel.h"
+#include "render/emitter_surface.h"
 
 #include <algorithm>
 
@@ -35,6 +37,19 @@ void addScaled(const Picture& source, float weight, Picture& target) {
     Vec4* out = target.row(static_cast<int>(y));
     for (int x = 0; x < target.width(); ++x) out[x] += in[x] * weight;
   });
+}
+
+// The emitter's surface, if it has one. In the viewport, one that takes too much memory is not drawn: the
+// inspector says so.
+void addSurface(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Past& past,
+                const Look& look, Beholder beholder, std::vector<Solid>& solids) {
+  if (!hasSurface(emitter)) return;
+  try {
+    Mesh mesh = emitterSurface(scene, emitter, frame, past, look);
+    if (!mesh.triangles.empty()) solids.push_back(surfaceSolid(emitter, frame.frame, std::move(mesh)));
+  } catch (const Error&) {
+    if (beholder == Beholder::Bake) throw;
+  }
 }
 
 }  // namespace
@@ -141,20 +156,24 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
   stores_.clear();
   looks_.reserve(frame.groups.size());  // lines point to them
   order_ = orderOf(scene);
+  std::vector<Solid> solids = solidsOf(scene, frame.frame, beholder);
   bool glowVaries = false;
   double glowShare = 1;
   for (const ParticleGroup& group : frame.groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
     looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
-    const bool hasTrails = Trails::hasAny(*emitter);
-    stores_.push_back(hasTrails && emitter->flag("trail_alone") ? &kNoParticles : &group.particles);
+    const bool isAlone = isSurfaceAlone(*emitter);
+    const bool hasTrails = Trails::hasAny(*emitter) && !isAlone;
+    const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_alone"));
+    stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
     if (hasTrails)
       lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, past, looks_.back()),
                         trailProfile(*emitter, frame.frame)});
-    if (Links::hasAny(*emitter))
+    if (Links::hasAny(*emitter) && !isAlone)
       lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
                         linkProfile(*emitter)});
+    addSurface(scene, *emitter, frame, past, looks_.back(), beholder, solids);
     const Look& look = looks_.back();
     glowVaries =
         glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
@@ -162,8 +181,8 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
   }
   const double frameSeconds = 1 / frameRate(scene);
   const Projector projector(camera, size.width * factor, size.height * factor);
-  solids_ = SolidLayer(solidsOf(scene, frame.frame, beholder), sceneLight(scene, frame.frame), projector,
-                       size.width * factor, size.height * factor);
+  solids_ = SolidLayer(solids, sceneLight(scene, frame.frame), projector, size.width * factor,
+                       size.height * factor);
   Picture picture = average(projector, size, factor, finish, frameSeconds, false);
   // Only a glow that is not the plain light has to be drawn apart.
   const bool drawsGlow = finish.glows && (glowVaries || glowShare != 1);

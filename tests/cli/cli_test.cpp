@@ -1,5 +1,6 @@
 // The command line as scripts use it: the real program, its exit codes, messages and files.
 #include "base/file.h"
+#include "geometry/mesh_file.h"
 #include "support/files.h"
 
 #include <OpenImageIO/imageio.h>
@@ -132,7 +133,7 @@ TEST_F(CommandLine, ExportsOneLinePerParticle) {
   std::ifstream csv(out() + "/scene.0020.csv");
   std::string line;
   std::getline(csv, line);
-  EXPECT_EQ(line, "id,emitter,x,y,z,vx,vy,vz,age,lifetime,size,red,green,blue,opacity");
+  EXPECT_EQ(line, "id,emitter,x,y,z,vx,vy,vz,age,lifetime,size,red,green,blue,opacity,parent");
   int lines = 0;
   while (std::getline(csv, line)) ++lines;
   EXPECT_EQ(lines, stats("--frames 20")[0]["living"]);
@@ -166,6 +167,24 @@ TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
     EXPECT_THAT(usd, HasSubstr("[5, 5, 5"));
   }
   EXPECT_EQ(comet("export " + scene() + " --what particles --format obj --frames 20 --out " + out()).code, 2);
+}
+
+TEST_F(CommandLine, ExportsSurfacesAndRefusesThoseOfTooMuchMemory) {
+  const std::string surface = "export " + scene() +
+                              " --what surface --frames 20 --quiet --set mist.surface=particles"
+                              " --set mist.surface_voxel=0.05 --out " +
+                              out();
+  for (const std::string format : {"obj", "ply", "glb"}) {
+    ASSERT_EQ(comet(surface + " --format " + format).code, 0) << format;
+    const Mesh mesh = readMesh(folder_ / ("out/scene.surface.mist.0020." + format));
+    EXPECT_GT(mesh.triangles.size(), 500U) << format;
+    EXPECT_TRUE(reportOn(mesh).isClosed()) << format;
+  }
+  const auto refused = comet(surface + " --format obj --set mist.surface_voxel=0.0002");
+  EXPECT_EQ(refused.code, 5);
+  EXPECT_THAT(refused.output, HasSubstr("mist"));
+  EXPECT_THAT(refused.output, HasSubstr("GiB"));
+  EXPECT_THAT(refused.output, HasSubstr("Raise the voxel size"));
 }
 
 TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
@@ -332,7 +351,7 @@ TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
   for (const char* demo :
        {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown", "salt_devil",
         "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights", "net_of_motes", "pod_burst",
-        "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
+        "wake_ribbon", "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

@@ -8,7 +8,7 @@ const KindSpec& emitterKind() {
   static const KindSpec kind("emitter", "Emitter", ItemFamily::Emitter, "Gives birth to particles.", [] {
     std::vector<ParamSpec> params;
     for (auto&& part : {birthParams(), launchParams(), spriteParams(), courseParams(), colorParams(),
-                        trailParams(), linkParams(), ruleParams()})
+                        trailParams(), linkParams(), surfaceParams(), ruleParams()})
       params.insert(params.end(), part.begin(), part.end());
     return params;
   }());

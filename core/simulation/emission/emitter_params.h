@@ -14,6 +14,7 @@ std::vector<ParamSpec> courseParams();
 std::vector<ParamSpec> colorParams();
 std::vector<ParamSpec> trailParams();
 std::vector<ParamSpec> linkParams();
+std::vector<ParamSpec> surfaceParams();
 std::vector<ParamSpec> ruleParams();
 
 }  // namespace comet

@@ -1,0 +1,188 @@
+#include "geometry/round_surface.h"
+
+#include "base/error.h"
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+#include <mutex>
+#include <openvdb/openvdb.h>
+#include <openvdb/tools/Dense.h>
+#include <openvdb/tools/VolumeToMesh.h>
+
+namespace comet {
+namespace {
+
+constexpr double kBand = 3;  // voxels beside the surface in which distances are told
+
+double radiusOf(double radius, double voxel) { return std::max(radius, voxel); }
+
+// Where the grid lies.
+struct Layout {
+  Layout(const std::vector<RoundPiece>& pieces, double voxelSize) : voxel(voxelSize) {
+    Vec3d most(-1e300);
+    least = Vec3d(1e300);
+    for (const RoundPiece& piece : pieces)
+      for (const auto& [end, radius] :
+           {std::pair{piece.from, piece.fromRadius}, std::pair{piece.to, piece.toRadius}}) {
+        const Vec3d reach(radiusOf(radius, voxel) + (kBand + 1) * voxel);
+        least = glm::min(least, end - reach);
+        most = glm::max(most, end + reach);
+      }
+    for (int axis = 0; axis < 3; ++axis) cells[axis] = std::ceil((most[axis] - least[axis]) / voxel) + 1;
+  }
+  double bytes() const { return cells.x * cells.y * cells.z * static_cast<double>(sizeof(float)); }
+
+  double voxel;
+  Vec3d least{0.0}, cells{0.0};
+};
+
+// Distances in voxels, between -kBand and kBand; z runs fastest, as OpenVDB's dense grids do.
+class Distances {
+ public:
+  explicit Distances(const Layout& layout)
+      : layout_(layout),
+        nx_(static_cast<int>(layout.cells.x)),
+        ny_(static_cast<int>(layout.cells.y)),
+        nz_(static_cast<int>(layout.cells.z)),
+        values_(static_cast<std::size_t>(nx_) * ny_ * nz_, static_cast<float>(kBand)) {}
+
+  void add(const std::vector<RoundPiece>& pieces) {
+    // Slabs across x, so that no two tasks write the same cell.
+    constexpr int kSlab = 8;
+    parallelFor(static_cast<std::size_t>((nx_ + kSlab - 1) / kSlab), [&](std::size_t slab) {
+      const int first = static_cast<int>(slab) * kSlab, last = std::min(nx_, first + kSlab) - 1;
+      for (const RoundPiece& piece : pieces) add(piece, first, last);
+    });
+  }
+
+  // The mean of a cell and its neighbours with weights 1, 2, 1 along each axis.
+  void smooth() {
+    const std::array<std::size_t, 3> strides{static_cast<std::size_t>(ny_) * nz_,
+                                             static_cast<std::size_t>(nz_), 1};
+    const std::array<int, 3> counts{nx_, ny_, nz_};
+    std::vector<float> next(values_.size());
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      parallelFor(static_cast<std::size_t>(nx_), [&](std::size_t x) {
+        for (int y = 0; y < ny_; ++y)
+          for (int z = 0; z < nz_; ++z) {
+            const std::array<int, 3> at{static_cast<int>(x), y, z};
+            const std::size_t i = indexOf(at[0], y, z), stride = strides[axis];
+            const float before = values_[at[axis] > 0 ? i - stride : i];
+            const float after = values_[at[axis] + 1 < counts[axis] ? i + stride : i];
+            next[i] = 0.25F * (before + after) + 0.5F * values_[i];
+          }
+      });
+      values_.swap(next);
+    }
+  }
+
+  openvdb::FloatGrid::Ptr grid() {
+    auto grid = openvdb::FloatGrid::create(static_cast<float>(kBand));
+    const openvdb::CoordBBox box({0, 0, 0}, {nx_ - 1, ny_ - 1, nz_ - 1});
+    openvdb::tools::Dense<float> dense(box, values_.data());
+    openvdb::tools::copyFromDense(dense, *grid, 0.0F);
+    return grid;
+  }
+
+ private:
+  std::size_t indexOf(int x, int y, int z) const { return (static_cast<std::size_t>(x) * ny_ + y) * nz_ + z; }
+
+  void add(const RoundPiece& piece, int firstX, int lastX) {
+    const double fromRadius = radiusOf(piece.fromRadius, layout_.voxel) / layout_.voxel;
+    const double toRadius = radiusOf(piece.toRadius, layout_.voxel) / layout_.voxel;
+    const Vec3d from = (piece.from - layout_.least) / layout_.voxel;
+    const Vec3d to = (piece.to - layout_.least) / layout_.voxel;
+    const Vec3d reach(std::max(fromRadius, toRadius) + kBand);
+    const Vec3d least = glm::min(from, to) - reach, most = glm::max(from, to) + reach;
+    const int x0 = std::max(firstX, static_cast<int>(std::ceil(least.x)));
+    const int x1 = std::min(lastX, static_cast<int>(std::floor(most.x)));
+    const Vec3d along = to - from;
+    const double squared = glm::dot(along, along);
+    for (int x = x0; x <= x1; ++x)
+      for (int y = std::max(0, static_cast<int>(std::ceil(least.y)));
+           y <= std::min(ny_ - 1, static_cast<int>(std::floor(most.y))); ++y)
+        for (int z = std::max(0, static_cast<int>(std::ceil(least.z)));
+             z <= std::min(nz_ - 1, static_cast<int>(std::floor(most.z))); ++z) {
+          const Vec3d way = Vec3d(x, y, z) - from;
+          const double share = squared > 0 ? std::clamp(glm::dot(way, along) / squared, 0.0, 1.0) : 0;
+          const double radius = fromRadius + (toRadius - fromRadius) * share;
+          const auto distance = static_cast<float>(glm::length(way - along * share) - radius);
+          float& value = values_[indexOf(x, y, z)];
+          value = std::min(value, std::max(distance, static_cast<float>(-kBand)));
+        }
+  }
+
+  const Layout& layout_;
+  int nx_, ny_, nz_;
+  std::vector<float> values_;
+};
+
+// Normals as the triangles around each point say, by their areas.
+void setNormals(Mesh& mesh) {
+  std::vector<Vec3d> sums(mesh.points.size(), Vec3d(0.0));
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    for (const std::uint32_t corner : mesh.triangles[t]) sums[corner] += mesh.areaVector(t);
+  for (const Vec3d& sum : sums) mesh.normals.emplace_back(Vec3(unitOr(sum, Vec3d(0, 1, 0))));
+}
+
+double volumeOf(const Mesh& mesh) {
+  double sum = 0;
+  for (const Mesh::Triangle& corners : mesh.triangles)
+    sum += glm::dot(Vec3d(mesh.points[corners[0]]),
+                    glm::cross(Vec3d(mesh.points[corners[1]]), Vec3d(mesh.points[corners[2]])));
+  return sum / 6;
+}
+
+Mesh meshOf(const openvdb::FloatGrid& grid, const Layout& layout) {
+  std::vector<openvdb::Vec3s> points;
+  std::vector<openvdb::Vec4I> quads;
+  openvdb::tools::volumeToMesh(grid, points, quads, 0.0);
+  Mesh mesh;
+  for (const openvdb::Vec3s& point : points)
+    mesh.points.emplace_back(Vec3(layout.least + Vec3d(point.x(), point.y(), point.z()) * layout.voxel));
+  for (const openvdb::Vec4I& quad : quads) {
+    mesh.triangles.push_back({quad[0], quad[1], quad[2]});
+    mesh.triangles.push_back({quad[0], quad[2], quad[3]});
+  }
+  // Counter-clockwise seen from outside, whichever way the library winds them.
+  if (volumeOf(mesh) < 0)
+    for (Mesh::Triangle& triangle : mesh.triangles) std::swap(triangle[1], triangle[2]);
+  mesh.parts.assign(mesh.triangles.size(), 0);
+  mesh.partNames.emplace_back();
+  setNormals(mesh);
+  return mesh;
+}
+
+}  // namespace
+
+double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel) {
+  return pieces.empty() ? 0 : Layout(pieces, voxel).bytes();
+}
+
+Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes) {
+  if (pieces.empty()) return {};
+  const Layout layout(pieces, voxel);
+  // Smoothing needs a second grid.
+  const double bytes = layout.bytes() * (smoothing > 0 ? 2 : 1), most = static_cast<double>(mostBytes);
+  if (bytes > most) {
+    constexpr double kGiB = 1024.0 * 1024 * 1024;
+    throw Error(ErrorKind::Budget, "",
+                fmt::format("the surface would need {:.3g} GiB for voxels of {:g} units, and {:.3g} GiB are "
+                            "allowed",
+                            bytes / kGiB, voxel, most / kGiB),
+                fmt::format("Raise the voxel size to {:.2g} units, or the scene's memory for frames",
+                            1.05 * voxel * std::cbrt(bytes / most)));
+  }
+  static std::once_flag once;
+  std::call_once(once, [] { openvdb::initialize(); });
+  Distances distances(layout);
+  distances.add(pieces);
+  for (int i = 0; i < smoothing; ++i) distances.smooth();
+  return meshOf(*distances.grid(), layout);
+}
+
+}  // namespace comet

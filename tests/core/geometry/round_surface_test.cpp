@@ -1,0 +1,101 @@
+#include "geometry/round_surface.h"
+
+#include "base/error.h"
+#include "base/random.h"
+
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <gmock/gmock.h>
+#include <rapidcheck.h>
+
+namespace comet {
+namespace {
+
+constexpr std::size_t kPlenty = std::size_t{1} << 31;
+
+double volumeOf(const Mesh& mesh) {
+  double sum = 0;
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    sum += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t));
+  return sum / 6;
+}
+
+RoundPiece ball(const Vec3d& place, double radius) { return {place, place, radius, radius}; }
+
+TEST(RoundSurface, VolumeOfSeparateBallsIsTheirs) {
+  std::vector<RoundPiece> pieces;
+  double expected = 0;
+  for (int i = 0; i < 12; ++i) {
+    const double radius = 0.4 + 0.05 * i;
+    pieces.push_back(ball({3.0 * (i % 4), 3.0 * (i / 4), 0.37 * i}, radius));
+    expected += 4.0 / 3 * kPi * radius * radius * radius;
+  }
+  const Mesh mesh = roundSurface(pieces, 0.06, 0, kPlenty);
+  EXPECT_TRUE(reportOn(mesh).isClosed());
+  EXPECT_NEAR(volumeOf(mesh), expected, 0.02 * expected) << "positive: its triangles look outwards";
+}
+
+TEST(RoundSurface, AThreadIsACappedConeAndRoundAllOver) {
+  const double from = 0.3, to = 0.6, length = 4;
+  const Mesh mesh = roundSurface({{{0, 0, 0}, {length, 0, 0}, from, to}}, 0.04, 0, kPlenty);
+  ASSERT_TRUE(reportOn(mesh).isClosed());
+  for (std::size_t i = 0; i < mesh.points.size(); ++i) {
+    const Vec3d point(mesh.points[i]);
+    const double share = std::clamp(point.x / length, 0.0, 1.0);
+    const double away = glm::length(point - Vec3d(share * length, 0, 0));
+    EXPECT_NEAR(away, from + (to - from) * share, 0.03);
+  }
+}
+
+TEST(RoundSurface, SmoothingRoundsAndKeepsItClosed) {
+  const std::vector<RoundPiece> pieces{ball({0, 0, 0}, 0.5), ball({0.8, 0, 0}, 0.5)};
+  const auto sharpest = [](const Mesh& mesh) {
+    // The largest turn between neighbouring points' normals and their triangle's.
+    double most = 0;
+    for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+      for (const std::uint32_t corner : mesh.triangles[t])
+        most = std::max(most, 1 - glm::dot(Vec3d(mesh.normals[corner]), mesh.faceNormal(t)));
+    return most;
+  };
+  const Mesh rough = roundSurface(pieces, 0.04, 0, kPlenty), smooth = roundSurface(pieces, 0.04, 6, kPlenty);
+  EXPECT_TRUE(reportOn(smooth).isClosed());
+  EXPECT_LT(sharpest(smooth), 0.5 * sharpest(rough));
+  EXPECT_NEAR(volumeOf(smooth), volumeOf(rough), 0.05 * volumeOf(rough));
+}
+
+TEST(RoundSurface, IsClosedForAnyPieces) {
+  EXPECT_TRUE(rc::check([] {
+    const RandomSource random(static_cast<std::uint64_t>(*rc::gen::inRange(0, 1000000)));
+    std::vector<RoundPiece> pieces;
+    const auto count = static_cast<std::uint64_t>(*rc::gen::inRange(1, 30));
+    for (std::uint64_t i = 0; i < count; ++i) {
+      const auto place = [&](Draw a, Draw b, Draw c) {
+        return Vec3d(random.unit(i, a), random.unit(i, b), random.unit(i, c)) * 2.0;
+      };
+      pieces.push_back({place(Draw::ShapeA, Draw::ShapeB, Draw::ShapeC),
+                        place(Draw::DirectionA, Draw::DirectionB, Draw::Speed),
+                        0.3 * random.unit(i, Draw::Size), 0.3 * random.unit(i, Draw::Mass)});
+    }
+    const Mesh mesh = roundSurface(pieces, 0.1, static_cast<int>(count % 3), kPlenty);
+    RC_ASSERT(!mesh.triangles.empty());
+    const MeshReport report = reportOn(mesh);
+    RC_ASSERT(report.openEdges == 0);
+  }));
+}
+
+TEST(RoundSurface, TooMuchMemoryIsRefusedBeforeItIsTaken) {
+  const std::vector<RoundPiece> pieces{ball({0, 0, 0}, 1), ball({1000, 1000, 1000}, 1)};
+  EXPECT_GT(surfaceBytes(pieces, 0.01), 1e12);
+  try {
+    roundSurface(pieces, 0.01, 2, kPlenty);
+    FAIL() << "it was made";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Budget);
+    EXPECT_THAT(error.what(), ::testing::HasSubstr("GiB"));
+    EXPECT_THAT(error.remedy(), ::testing::HasSubstr("Raise the voxel size to"));
+  }
+  EXPECT_TRUE(roundSurface({}, 0.01, 2, kPlenty).triangles.empty());
+}
+
+}  // namespace
+}  // namespace comet
