@@ -1,6 +1,7 @@
 #include "bake/bake_view.h"
 
 #include "bake/bake_kind.h"
+#include "bake/data_panel.h"
 #include "bake/sheet_view.h"
 #include "base/error.h"
 #include "inspector/inspector.h"
@@ -150,6 +151,7 @@ QWidget* BakeView::makePlayer() {
   facts_ = new QLabel;
   facts_->setWordWrap(true);
   layout->addWidget(facts_);
+  layout->addWidget(new DataPanel(document_, [this] { return folder_->text(); }));
   layout->addStretch(1);
   return panel;
 }

@@ -3,6 +3,7 @@
 #include "inspector/births_note.h"
 #include "inspector/influence_note.h"
 #include "inspector/mesh_tools.h"
+#include "inspector/surface_note.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/shape.h"
 #include "theme/theme.h"
@@ -200,6 +201,7 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
   if (param == "ends") return {boundsProblem_ = problem("bounds_problem")};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
   if (param == "bursts" || param == "stands") return {new BirthsNote(document_, run_, item.id)};
+  if (param == "surface_voxel") return {new SurfaceNote(document_, run_, item.id)};
   return {};
 }
 

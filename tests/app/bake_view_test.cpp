@@ -106,5 +106,35 @@ TEST_F(BakeViewTest, TheSheetPlaysAtItsRate) {
   EXPECT_TRUE(test::eventually([&changes] { return changes >= 3; }));
 }
 
+TEST_F(BakeViewTest, WritesTrailsAsDataIntoTheSameFolder) {
+  const test::TemporaryFolder folder;
+  setFolder(QString::fromStdString(folder.path().string()));
+  auto* what = test::child<QComboBox>(window_, "data_what");
+  auto* format = test::child<QComboBox>(window_, "data_format");
+  auto* message = test::child<QLabel>(window_, "data_message");
+  const auto choose = [](QComboBox* box, const QString& label) {
+    box->setFocus();
+    while (box->currentText() != label)
+      QTest::keyClick(box, box->findText(label) > box->currentIndex() ? Qt::Key_Down : Qt::Key_Up);
+  };
+  choose(what, "Trails");
+  choose(format, "USDA");
+  test::type(test::child<NumberField>(window_, "data_first"), "20");
+  test::type(test::child<NumberField>(window_, "data_last"), "22");
+  test::click(test::child<QPushButton>(window_, "data_write"));
+  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Wrote "); }));
+  const auto fileOf = [&] { return folder / message->text().section(' ', 1).chopped(1).toStdString(); };
+  EXPECT_NE(readFile(fileOf(), 1 << 24).find("22: [],"), std::string::npos) << "no emitter has trails yet";
+  const ItemId emitter = scene().findByName("emitter")->id;
+  document().setBase(emitter, "trail", std::string("ribbon"));
+  EXPECT_EQ(test::child<NumberField>(window_, "data_first")->value(), 20) << "an edit left it alone";
+  test::click(test::child<QPushButton>(window_, "data_write"));
+  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Wrote "); }));
+  EXPECT_NE(readFile(fileOf(), 1 << 24).find("22: [("), std::string::npos);
+  choose(what, "Surfaces");
+  test::click(test::child<QPushButton>(window_, "data_write"));
+  EXPECT_TRUE(test::eventually([&] { return message->text().startsWith("Nothing to write"); }));
+}
+
 }  // namespace
 }  // namespace comet

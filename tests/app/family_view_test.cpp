@@ -141,5 +141,21 @@ TEST_F(FamilyViewTest, ATrailIsSeenAndTakesNoNewRun) {
   EXPECT_TRUE(test::eventually([&] { return lit() > 2 * before; }));
 }
 
+TEST_F(FamilyViewTest, ASurfaceSaysWhatItTakesAndWhenThatIsTooMuch) {
+  select("emitter");
+  document().setFrame(30);
+  choose("surface", "choice", "Of trails");
+  auto* note = test::child<QLabel>(*test::child<QWidget>(window_, "inspector"), "surface_note");
+  const auto says = [note](const QString& words) {
+    return test::eventually([&] { return note->text().contains(words); });
+  };
+  EXPECT_TRUE(says("choose a trail"));
+  choose("surface", "choice", "Of particles");
+  EXPECT_TRUE(says("MB of voxels in this frame"));
+  test::type(field("surface_voxel"), "0.0005");
+  EXPECT_TRUE(says("raise the voxel size"));
+  EXPECT_TRUE(note->property("trouble").toBool());
+}
+
 }  // namespace
 }  // namespace comet
