@@ -4,8 +4,10 @@
 #include "base/random.h"
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
+#include "simulation/influences/flock_sums.h"
 #include "simulation/influences/influences.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -341,26 +343,25 @@ void Flock::forSeen(const NeighbourGrid& grid, const Self& self, double seconds,
 Vec3d Flock::fromOthers(const Self& self, double seconds, double step, int& neighbours) const {
   const auto grid = view_.flocks.find(emitterOfId(self.id));
   if (grid == view_.flocks.end()) return Vec3d(0.0);
-  Vec3d apart(0.0), velocity(0.0), middle(0.0);
-  int along = 0, near = 0;
-  forSeen(*grid->second, self, seconds,
-          [&](const NeighbourGrid::Particle& other, const Vec3d& way, double distance) {
-            ++neighbours;
-            if (distance < rules_.separationRadius && distance > 0)
-              apart -= way * ((1 - distance / rules_.separationRadius) / distance);
-            if (distance < rules_.alignmentRadius) {
-              velocity += Vec3d(other.velocity);
-              ++along;
-            }
-            if (distance < rules_.cohesionRadius) {
-              middle += way;
-              ++near;
-            }
-          });
-  Vec3d steering = apart * rules_.separation;
-  if (along > 0)
-    steering += (velocity / static_cast<double>(along) - self.velocity) * rateOver(rules_.alignment, step);
-  if (near > 0) steering += middle * (rules_.cohesion / near);
+  FlockQuery query;
+  query.position = Vec3(self.position);
+  query.ahead = Vec3(unitOr(self.velocity, Vec3d(0.0)));
+  query.mark = NeighbourGrid::markOf(self.id);
+  query.since = static_cast<float>(seconds - view_.at);
+  query.sight = static_cast<float>(rules_.sight);
+  // One at rest looks all round.
+  query.cosineOfSight = query.ahead == Vec3(0.0F) ? -2.0F : static_cast<float>(rules_.cosineOfSight);
+  query.separationRadius = static_cast<float>(rules_.separationRadius);
+  query.alignmentRadius = static_cast<float>(rules_.alignmentRadius);
+  query.cohesionRadius = static_cast<float>(rules_.cohesionRadius);
+  const FlockSums sums = flockSums(*grid->second, query);
+  neighbours = static_cast<int>(sums.seen);
+  Vec3d steering = Vec3d(sums.apart) * rules_.separation;
+  if (sums.aligned > 0)
+    steering += (Vec3d(sums.velocity) / static_cast<double>(sums.aligned) - self.velocity) *
+                rateOver(rules_.alignment, step);
+  if (sums.gathered > 0)
+    steering += Vec3d(sums.middle) * (rules_.cohesion / static_cast<double>(sums.gathered));
   return steering;
 }
 
@@ -464,11 +465,22 @@ Flock::Sight Flock::sightOf(const Self& self, double seconds, double step) const
 }
 
 void Flock::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
-  forces.acceleration.addEach(weights, chunk.count, [&](std::size_t i) {
-    return sightOf({chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)}, substep.middle(),
-                   substep.length)
-        .steering;
-  });
+  // Those that are near each other one after the other: they see the same ones, which are then at hand.
+  std::array<std::uint64_t, kChunkSize> order;
+  std::array<Vec3d, kChunkSize> steering;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const auto grid = view_.flocks.find(emitterOfId(chunk.ids[i]));
+    const std::uint64_t cell = grid == view_.flocks.end() ? 0 : grid->second->cellAt(chunk.middlePosition(i));
+    order[i] = cell << 32 | i;
+  }
+  std::sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(chunk.count));
+  for (std::size_t k = 0; k < chunk.count; ++k) {
+    const auto i = static_cast<std::size_t>(order[k] & 0xFFFFFFFFU);
+    steering[i] =
+        sightOf({chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)}, substep.middle(), substep.length)
+            .steering;
+  }
+  forces.acceleration.addEach(weights, chunk.count, [&](std::size_t i) { return steering[i]; });
 }
 
 void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses&,
