@@ -15,12 +15,36 @@ struct Spot {
   bool isSeen = false;
 };
 
-// Closer ones than this are taken as one; a piece needs a direction.
-constexpr double kClosest = 0.05;
+// Closer ones than this are taken as one, pixels.
+constexpr double kClosest = 0.5;
+// A point is left out if the line without it goes so near by, and no piece becomes so long, pixels. Widths
+// are held to the same, opacities and colours to what cannot be seen.
+constexpr double kNearBy = 0.1, kLongest = 24, kSameShade = 0.02;
+
+// Whether the middle one of three adds nothing to see.
+bool isSpare(const Spot& before, const Spot& spot, const Spot& after) {
+  const Vec2d whole = after.at - before.at;
+  const double length = glm::length(whole);
+  if (!spot.isSeen || !before.isSeen || !after.isSeen || length > kLongest || length < kClosest) return false;
+  const Vec2d part = spot.at - before.at;
+  const double share = glm::dot(part, whole) / (length * length);
+  if (share < 0 || share > 1 || std::abs(part.x * whole.y - part.y * whole.x) > kNearBy * length)
+    return false;
+  const auto isNear = [share](double from, double here, double to, double tolerance) {
+    return std::abs(from + (to - from) * share - here) <= tolerance;
+  };
+  const LinePoint &a = *before.point, &b = *spot.point, &c = *after.point;
+  return isNear(before.half, spot.half, after.half, kNearBy) &&
+         isNear(a.opacity, b.opacity, c.opacity, kSameShade) &&
+         isNear(a.color.x, b.color.x, c.color.x, kSameShade) &&
+         isNear(a.color.y, b.color.y, c.color.y, kSameShade) &&
+         isNear(a.color.z, b.color.z, c.color.z, kSameShade);
+}
 
 void project(const std::vector<LinePoint>& points, const Projector& projector, std::vector<Spot>& spots) {
   spots.clear();
-  for (const LinePoint& point : points) {
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const LinePoint& point = points[i];
     const Projector::Point place = projector.project(point.place);
     Spot spot;
     spot.at = {place.x, place.y};
@@ -30,8 +54,13 @@ void project(const std::vector<LinePoint>& points, const Projector& projector, s
     spot.isSeen = projector.visible(place);
     const bool isClose = !spots.empty() && spot.isSeen && spots.back().isSeen &&
                          glm::length(spot.at - spots.back().at) < kClosest;
-    if (!isClose) spots.push_back(spot);
+    // The last one counts, that the line ends where it does.
+    if (isClose && i + 1 < points.size()) continue;
+    if (isClose && spots.size() > 1) spots.pop_back();
+    if (spots.size() > 1 && isSpare(spots[spots.size() - 2], spots.back(), spot)) spots.pop_back();
+    spots.push_back(spot);
   }
+  if (spots.size() == 2 && glm::length(spots[1].at - spots[0].at) < 1e-6) spots.clear();
 }
 
 // Where two pieces meet, half of the bend on each side.

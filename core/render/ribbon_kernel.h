@@ -41,6 +41,18 @@ inline Line distanceFrom(float px, float py, Vec2 normal, float y) {
   return {hn::Set(d, (y - py) * normal.y - px * normal.x), hn::Set(d, normal.x)};
 }
 
+// The pixels of a row, within the window, that are no farther than `reach` from the middle line, which has
+// this normal. `row` is the row's distance from the piece's middle.
+inline void clipRow(const Vec2& normal, float row, float reach, float centreX, int& left, int& right) {
+  if (std::abs(normal.x) < 1e-4F) return;
+  const float middle = -row * normal.y / normal.x, half = reach / std::abs(normal.x);
+  // Clamped before the conversion, which large numbers would not survive.
+  const auto place = [centreX](float dx) { return std::clamp(centreX + dx, 0.0F, kTileSize + 1.0F); };
+  // A pixel's centre lies half a pixel beyond its edge; conversion rounds down.
+  left = std::max(left, static_cast<int>(place(middle - half - 0.5F)));
+  right = std::min(right, static_cast<int>(place(middle + half + 0.5F)) + 1);
+}
+
 // A cut where the ribbon goes on is sharp, its end is a pixel wide.
 HWY_INLINE Float behindCut(Float distance, bool joins) {
   const Tag d;
@@ -84,12 +96,15 @@ void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonP
   const auto mixed = [d](float from, float to, Float t) {
     return hn::Add(hn::Set(d, from), hn::Mul(hn::Set(d, to - from), t));
   };
+  const float widest = std::max({piece.beginWidth, piece.endWidth, 0.5F});
   for (int y = window.top; y < window.bottom; ++y) {
     const float row = static_cast<float>(y) + 0.5F - centreY;
     const Line fromBegin = distanceFrom(-piece.half.x, -piece.half.y, piece.beginCut, row);
     const Line toEnd = distanceFrom(piece.half.x, piece.half.y, -piece.endCut, row);
     const Line fromMiddle = distanceFrom(0, 0, normal, row);
-    for (int x = window.left; x < window.right; x += lanes) {
+    int left = window.left, right = window.right;
+    clipRow(normal, row, widest + 1, centreX, left, right);
+    for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
       const Float begin = fromBegin.at(dx), end = toEnd.at(dx);
       const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
