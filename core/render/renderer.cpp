@@ -112,7 +112,7 @@ void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_
     options.order = order_;
     ribbons_[s].clear();
     addRibbons(*lines_[span.group].lines, span.first, span.count, options, projector, picture.width(),
-               picture.height(), ribbons_[s]);
+               picture.height(), lines_[span.group].pictureLength, ribbons_[s]);
   });
   // One list of pieces for all; each span's sprites count from where its own begin there.
   std::vector<std::size_t> starts(1, 0);
@@ -169,10 +169,11 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
     stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
     if (hasTrails)
       lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, past, looks_.back()),
-                        trailProfile(*emitter, frame.frame)});
+                        trailProfile(*emitter, frame.frame, stamps_),
+                        emitter->number("trail_picture_length", frame.frame)});
     if (Links::hasAny(*emitter) && !isAlone)
       lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
-                        linkProfile(*emitter)});
+                        linkProfile(*emitter), 0});
     addSurface(scene, *emitter, frame, past, looks_.back(), beholder, solids);
     const Look& look = looks_.back();
     glowVaries =

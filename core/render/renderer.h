@@ -57,6 +57,7 @@ class Renderer {
   struct LineGroup {
     std::unique_ptr<const Lines> lines;
     SpriteProfile profile;
+    double pictureLength = 0;  // see addRibbons
   };
   std::vector<LineGroup> lines_;
   SolidLayer solids_;

@@ -10,7 +10,8 @@ namespace {
 struct Spot {
   Vec2d at{0.0};
   double depth = 0;
-  double half = 0;  // of the width, pixels
+  double half = 0;   // of the width, pixels
+  double along = 0;  // in lengths of the picture along the line
   const LinePoint* point = nullptr;
   bool isSeen = false;
 };
@@ -41,7 +42,8 @@ bool isSpare(const Spot& before, const Spot& spot, const Spot& after) {
          isNear(a.color.z, b.color.z, c.color.z, kSameShade);
 }
 
-void project(const std::vector<LinePoint>& points, const Projector& projector, std::vector<Spot>& spots) {
+void project(const std::vector<LinePoint>& points, const Projector& projector, double pictureLength,
+             std::vector<Spot>& spots) {
   spots.clear();
   for (std::size_t i = 0; i < points.size(); ++i) {
     const LinePoint& point = points[i];
@@ -50,6 +52,7 @@ void project(const std::vector<LinePoint>& points, const Projector& projector, s
     spot.at = {place.x, place.y};
     spot.depth = place.depth;
     spot.half = 0.5 * point.width * place.pixelsPerUnit;
+    spot.along = pictureLength > 0 ? point.along / pictureLength : point.share;
     spot.point = &point;
     spot.isSeen = projector.visible(place);
     const bool isClose = !spots.empty() && spot.isSeen && spots.back().isSeen &&
@@ -107,6 +110,8 @@ class PieceMaker {
     piece.endWidth = static_cast<float>(end.half);
     piece.beginLight = Vec3(begin.point->color);
     piece.endLight = Vec3(end.point->color);
+    piece.beginAlong = static_cast<float>(begin.along);
+    piece.endAlong = static_cast<float>(end.along);
     piece.beginOpacity = static_cast<float>(begin.point->opacity);
     piece.endOpacity = static_cast<float>(end.point->opacity);
     const bool isNothing =
@@ -147,22 +152,24 @@ SpriteProfile linkProfile(const Item& emitter) {
   return profile;
 }
 
-SpriteProfile trailProfile(const Item& emitter, double frame) {
+SpriteProfile trailProfile(const Item& emitter, double frame, StampCache& stamps) {
   SpriteProfile profile = linkProfile(emitter);
   profile.hardness = static_cast<float>(1 - emitter.number("trail_softness", frame) / 100);
   profile.isRound = emitter.chooses("trail", "thread");
+  if (const auto picture = emitter.content<PictureContent>("trail_picture"))
+    profile.stamps = stamps.ofWhole(*picture, static_cast<int>(std::lround(frame)));
   return profile;
 }
 
 void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const SpriteOptions& options,
-                const Projector& projector, int width, int height, Ribbons& ribbons) {
+                const Projector& projector, int width, int height, double pictureLength, Ribbons& ribbons) {
   std::vector<LinePoint> points;
   std::vector<Spot> spots;
   PieceMaker maker(options, width, height, ribbons);
   for (std::size_t i = first; i < first + count; ++i) {
     const double glow = lines.points(i, points);
     if (points.size() < 2) continue;
-    project(points, projector, spots);
+    project(points, projector, pictureLength, spots);
     maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, lines.age(i));
   }
 }

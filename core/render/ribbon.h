@@ -10,8 +10,9 @@
 
 namespace comet {
 
-// How an emitter's trails, or its links, are blended and what they are like across.
-SpriteProfile trailProfile(const Item& emitter, double frame);
+// How an emitter's trails, or its links, are blended and what they are like across, and the picture along
+// them.
+SpriteProfile trailProfile(const Item& emitter, double frame, StampCache& stamps);
 SpriteProfile linkProfile(const Item& emitter);
 
 struct Ribbons {
@@ -24,8 +25,9 @@ struct Ribbons {
   }
 };
 
-// Adds the pieces of lines `first` to `first + count` that can be seen in a picture of this size.
+// Adds the pieces of lines `first` to `first + count` that can be seen in a picture of this size. The picture
+// along them is so long, units, or stretched over each if 0.
 void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const SpriteOptions& options,
-                const Projector& projector, int width, int height, Ribbons& ribbons);
+                const Projector& projector, int width, int height, double pictureLength, Ribbons& ribbons);
 
 }  // namespace comet

@@ -36,7 +36,7 @@ struct Line {
 };
 
 // The distance of a row's pixels, from their x, from a line through (px, py) with this normal.
-inline Line distanceFrom(float px, float py, Vec2 normal, float y) {
+inline Line distanceFrom(float px, float py, const Vec2& normal, float y) {
   const Tag d;
   return {hn::Set(d, (y - py) * normal.y - px * normal.x), hn::Set(d, normal.x)};
 }
@@ -66,6 +66,11 @@ HWY_INLINE Float beforeCut(Float distance, bool joins) {
   return clampUnit(hn::Add(distance, hn::Set(d, 0.5F)));
 }
 
+HWY_INLINE Float clampSides(Float x) {
+  const Tag d;
+  return hn::Max(hn::Set(d, -1.0F), hn::Min(hn::Set(d, 1.0F), x));
+}
+
 // How a ribbon ends at its sides; `softness` is the share of its half width that fades.
 struct Edge {
   float softness;
@@ -83,6 +88,40 @@ struct Edge {
   }
 };
 
+// The picture that lies along a ribbon.
+class AlongPicture {
+ public:
+  AlongPicture(const SpriteProfile& profile, const RibbonPiece& piece, float length)
+      : stamp_(profile.stamps && !profile.stamps->empty() ? &profile.stamps->front() : nullptr),
+        begin_(piece.beginAlong),
+        more_(piece.endAlong - piece.beginAlong) {
+    if (!stamp_) return;
+    const float whole = 2 * length / std::max(std::abs(more_), 1e-6F);
+    level_ = &stamp_->levelFor(whole, 2 * std::max(piece.beginWidth, piece.endWidth));
+  }
+
+  // Multiplies light and cover, at a share of the piece and between the ribbon's sides, -1 to 1.
+  HWY_INLINE void apply(Float t, Float side, turned::Light& light) const {
+    if (!stamp_) return;
+    const Tag d;
+    const Float along = hn::Add(hn::Set(d, begin_), hn::Mul(t, hn::Set(d, more_)));
+    // Its end is the next one's beginning; a line's own end is its right edge.
+    const Float part = hn::Sub(along, hn::Floor(hn::Mul(along, hn::Set(d, 1 - 1e-6F))));
+    const turned::Texels texels(*level_, hn::Sub(hn::Add(part, part), hn::Set(d, 1.0F)), side);
+    const float* planes = stamp_->samples().data() + level_->first;
+    const std::size_t size = level_->planeSize();
+    light.red = hn::Mul(light.red, texels.sample(planes));
+    light.green = hn::Mul(light.green, texels.sample(planes + size));
+    light.blue = hn::Mul(light.blue, texels.sample(planes + 2 * size));
+    light.cover = hn::Mul(light.cover, texels.sample(planes + 3 * size));
+  }
+
+ private:
+  const Stamp* stamp_;
+  const Stamp::Level* level_ = nullptr;
+  float begin_, more_;
+};
+
 template <Blend kBlend>
 void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
                const turned::Window& window, float centreX, float centreY, Tile& tile) {
@@ -93,6 +132,7 @@ void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonP
   const Float one = hn::Set(d, 1.0F), opaque = hn::Set(d, 1.0F);
   const Float tint[3] = {hn::Set(d, sprite.red), hn::Set(d, sprite.green), hn::Set(d, sprite.blue)};
   const Edge edge{1 - profile.hardness};
+  const AlongPicture along(profile, piece, length);
   const auto mixed = [d](float from, float to, Float t) {
     return hn::Add(hn::Set(d, from), hn::Mul(hn::Set(d, to - from), t));
   };
@@ -114,7 +154,7 @@ void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonP
       const Float width = mixed(piece.beginWidth, piece.endWidth, t);
       // Thinner than a pixel it is drawn fainter instead.
       const Float half = hn::Max(width, hn::Set(d, 0.5F));
-      const Float across = hn::Abs(fromMiddle.at(dx));
+      const Float side = fromMiddle.at(dx), across = hn::Abs(side);
       Float cover = hn::Mul(hn::Mul(edge.cover(across, half), within), hn::Div(width, half));
       if (hn::AllTrue(d, hn::Le(cover, hn::Zero(d)))) continue;
       cover = hn::Mul(cover, mixed(piece.beginOpacity, piece.endOpacity, t));
@@ -124,9 +164,10 @@ void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonP
         const Float round = hn::Sqrt(hn::Max(hn::Zero(d), hn::Sub(one, hn::Mul(share, share))));
         shade = hn::Mul(cover, mixed(kRim, 1.0F, round));
       }
-      const turned::Light light{hn::Mul(mixed(piece.beginLight.x, piece.endLight.x, t), shade),
-                                hn::Mul(mixed(piece.beginLight.y, piece.endLight.y, t), shade),
-                                hn::Mul(mixed(piece.beginLight.z, piece.endLight.z, t), shade), cover};
+      turned::Light light{hn::Mul(mixed(piece.beginLight.x, piece.endLight.x, t), shade),
+                          hn::Mul(mixed(piece.beginLight.y, piece.endLight.y, t), shade),
+                          hn::Mul(mixed(piece.beginLight.z, piece.endLight.z, t), shade), cover};
+      along.apply(t, clampSides(hn::Div(side, half)), light);
       const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
       turned::blend<kBlend>(light, tint, opaque, tile, at);
     }

@@ -80,7 +80,8 @@ struct RibbonPiece {
   float beginWidth, endWidth;  // half of them, pixels
   Vec3 beginLight, endLight;   // linear, not multiplied with opacity
   float beginOpacity, endOpacity;
-  bool beginJoins, endJoins;  // whether another piece goes on there
+  bool beginJoins, endJoins;           // whether another piece goes on there
+  float beginAlong = 0, endAlong = 0;  // where the ends lie along the profile's picture, in its lengths
 
   // Half the size of its box in the picture, pixels.
   Vec2 reach() const {

@@ -35,8 +35,8 @@ bool asksForSize(const EmitterPlan& emitter) {
 int generationsOf(const FramePlan& plan, const EmitterPlan& emitter, int most = kGenerations) {
   int generations = 0;
   for (const ItemId id : emitter.sources)
-    if (const EmitterPlan* source = most > 0 ? plan.find(id) : nullptr)
-      generations = std::max(generations, 1 + generationsOf(plan, *source, most - 1));
+    if (const auto source = plan.indexOf(id); source && most > 0)
+      generations = std::max(generations, 1 + generationsOf(plan, plan.emitters[*source], most - 1));
   return generations;
 }
 
@@ -44,7 +44,7 @@ void setSources(FramePlan& plan) {
   for (EmitterPlan& emitter : plan.emitters) {
     const ChildRule& child = emitter.emission.child;
     if (!child.isChild()) continue;
-    if (plan.find(child.source)) emitter.sources.push_back(child.source);
+    if (plan.indexOf(child.source)) emitter.sources.push_back(child.source);
     for (const EmitterPlan& other : plan.emitters)
       if (other.rules.givesBirthsTo(emitter.emission.emitter))
         emitter.sources.push_back(other.emission.emitter);
@@ -56,9 +56,8 @@ std::vector<std::size_t> familyOrder(const FramePlan& plan) {
   std::vector<std::size_t> order;
   std::vector<bool> isPlaced(plan.emitters.size(), false);
   const auto waits = [&](const EmitterPlan& emitter) {
-    return std::any_of(emitter.sources.begin(), emitter.sources.end(), [&](ItemId source) {
-      return !isPlaced[static_cast<std::size_t>(plan.find(source) - plan.emitters.data())];
-    });
+    return std::any_of(emitter.sources.begin(), emitter.sources.end(),
+                       [&](ItemId source) { return !isPlaced[plan.indexOf(source).value()]; });
   };
   while (order.size() < plan.emitters.size()) {
     const std::size_t before = order.size();
@@ -81,7 +80,7 @@ void setFamilies(FramePlan& plan) {
     emitter.fields |= emitter.rules.fields();
     emitter.isSource = emitter.isSource || !emitter.rules.empty();
     for (const ItemId id : emitter.sources) {
-      EmitterPlan& source = *plan.find(id);
+      EmitterPlan& source = plan.emitters[plan.indexOf(id).value()];
       source.isSource = true;
       if (emitter.emission.child.come == ChildRule::Come::Ways && id == emitter.emission.child.source)
         source.fields |= {ParticleStore::Travelled};
@@ -92,11 +91,10 @@ void setFamilies(FramePlan& plan) {
 
 }  // namespace
 
-const EmitterPlan* FramePlan::find(std::uint32_t emitter) const {
-  const auto found = std::find_if(emitters.begin(), emitters.end(), [emitter](const EmitterPlan& plan) {
-    return plan.emission.emitter == emitter;
-  });
-  return found == emitters.end() ? nullptr : &*found;
+std::optional<std::size_t> FramePlan::indexOf(std::uint32_t emitter) const {
+  for (std::size_t i = 0; i < emitters.size(); ++i)
+    if (emitters[i].emission.emitter == emitter) return i;
+  return std::nullopt;
 }
 
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time) {

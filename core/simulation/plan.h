@@ -38,11 +38,8 @@ struct FramePlan {
   std::vector<std::size_t> order;  // of the emitters, sources before those whose births come from them
   Digest digest;
 
-  // Null if the emitter is off, or not of the scene.
-  const EmitterPlan* find(std::uint32_t emitter) const;
-  EmitterPlan* find(std::uint32_t emitter) {
-    return const_cast<EmitterPlan*>(static_cast<const FramePlan*>(this)->find(emitter));
-  }
+  // The index of an emitter's plan; nothing if it is off, or not of the scene.
+  std::optional<std::size_t> indexOf(std::uint32_t emitter) const;
 };
 
 // An influence as it acts in a step; null if it is off or outside of its window.

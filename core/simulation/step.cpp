@@ -545,8 +545,7 @@ std::size_t bearChildren(const FramePlan& plan, std::size_t index, const Workspa
   for (const GroupStep& group : groups) living += group.survivors() + group.births();
   const std::size_t room = living < plan.mostParticles ? plan.mostParticles - living : 0;
   std::vector<const GroupStep*> sources;
-  for (const ItemId id : plan.emitters[index].sources)
-    sources.push_back(&groups[static_cast<std::size_t>(plan.find(id) - plan.emitters.data())]);
+  for (const ItemId id : plan.emitters[index].sources) sources.push_back(&groups[plan.indexOf(id).value()]);
   GroupStep& group = groups[index];
   const bool asksHits = plan.emitters[index].emission.child.come == ChildRule::Come::Hits;
   group.bear(sources, asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>(), room);

@@ -83,9 +83,18 @@ std::vector<ParamSpec> trailParams() {
                       {"way", "As it was there", "As its particle was when it was there."},
                       {"own", "Its own", "A gradient along the trail."}}))
           .tip("Where a trail has its colour from."),
-      ofTrail(gradient("trail_color", "Along it", Gradient(Vec3d(1.0))))
+      ofTrail(gradient("trail_color", "Colour along", Gradient(Vec3d(1.0))))
           .when("trail_color_from", {"own"})
           .tip("The colour along the trail, from the particle on the left to its end on the right."),
+      ofTrail(file("trail_picture", "Trail picture", FileKind::Picture))
+          .tip("A picture that lies along the trail, its left edge at the particle; its colours multiply the "
+               "trail's."),
+      ofTrail(number("trail_picture_length", "Picture length", 0))
+          .unit("units")
+          .range(0, 100000)
+          .usual(0, 5)
+          .tip("How long the picture is along the trail, over which it repeats; 0 stretches it over the "
+               "whole."),
       ofTrail(number("trail_opacity", "Trail opacity", 100))
           .unit("%")
           .range(0, 100)

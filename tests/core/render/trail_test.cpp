@@ -1,6 +1,7 @@
 #include "render/trail.h"
 
 #include "base/vector_unit.h"
+#include "io/picture_content.h"
 #include "render/renderer.h"
 #include "support/scenes.h"
 
@@ -268,6 +269,32 @@ TEST(Ribbons, ThreadsAreDarkerAtTheirEdges) {
   EXPECT_NEAR(picture.at(x, 100).w, 1, 1e-5);
   EXPECT_LT(picture.at(x, 82).x, 0.75);
   EXPECT_NEAR(picture.at(x, 82).w, 1, 1e-5);
+}
+
+TEST(Ribbons, APictureLiesAlongThem) {
+  // Left half red, right half transparent blue.
+  Picture picture(64, 8);
+  for (int y = 0; y < 8; ++y)
+    for (int x = 0; x < 64; ++x) picture.at(x, y) = x < 32 ? Vec4(1, 0, 0, 1) : Vec4(0, 0, 0.5F, 0.5F);
+  Scene scene = with(plainRibbon("2"), {"emitter.direction=1,0,0"});
+  ParamValue file;
+  file.base = FileRef{"made here", std::make_shared<const PictureContent>(picture), {}};
+  scene = scene.withParam(scene.findByName("emitter")->id, "trail_picture", file);
+  // From 3.25 units, where the particle is, back to 0.25; 20 pixels a unit.
+  const Picture whole = drawn(scene, 14, 200);
+  const auto at = [](const Picture& drawn, double unit) {
+    return drawn.at(100 + static_cast<int>(20 * unit), 100);
+  };
+  EXPECT_NEAR(at(whole, 2.5).x, 1, 1e-3) << "its left edge is at the particle";
+  EXPECT_NEAR(at(whole, 2.5).w, 1, 1e-3);
+  EXPECT_NEAR(at(whole, 1).z, 0.5, 1e-3);
+  EXPECT_NEAR(at(whole, 1).w, 0.5, 1e-3);
+  // Repeated each unit.
+  const Picture repeated = drawn(with(scene, {"emitter.trail_picture_length=1"}), 14, 200);
+  for (const double unit : {3.0, 2.0, 1.0}) {
+    EXPECT_NEAR(at(repeated, unit).x, 1, 1e-3) << unit;
+    EXPECT_NEAR(at(repeated, unit - 0.5).z, 0.5, 1e-3) << unit;
+  }
 }
 
 TEST(Ribbons, VectorUnitDoesNotMatter) {
