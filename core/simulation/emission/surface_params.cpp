@@ -31,7 +31,7 @@ std::vector<ParamSpec> surfaceParams() {
       ofSurface(integer("surface_smoothing", "Smoothing", 1))
           .range(0, 20)
           .usual(0, 8)
-          .tip("How often it is rounded off by about a voxel."),
+          .tip("How often it is rounded off by about a voxel; thin parts get thinner, and vanish."),
       ofSurface(color("surface_color", "Surface colour", {0.35, 0.5, 0.55}))
           .keyed()
           .tip("Its colour under the scene's light."),

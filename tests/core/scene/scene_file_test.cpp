@@ -195,9 +195,9 @@ TEST(SceneFile, WritingReplacesTheOldFileAsAWhole) {
 
 TEST(Reference, DocumentsAreUpToDate) {
   const std::filesystem::path docs = std::filesystem::path(COMET_SOURCE_DIR) / "docs";
-  EXPECT_EQ(readFile(docs / "parameters.md", 1 << 20), referenceMarkdown(catalog()))
+  EXPECT_EQ(readFile(docs / "parameters.md", 1 << 23), referenceMarkdown(catalog()))
       << "run: comet schema --markdown > docs/parameters.md";
-  EXPECT_EQ(json::parse(readFile(docs / "scene.schema.json", 1 << 20)), json(sceneJsonSchema(catalog())))
+  EXPECT_EQ(json::parse(readFile(docs / "scene.schema.json", 1 << 23)), json(sceneJsonSchema(catalog())))
       << "run: comet schema --json-schema > docs/scene.schema.json";
 }
 

@@ -1,0 +1,261 @@
+#include "simulation/chunk_step.h"
+
+#include "base/parallel.h"
+#include "simulation/integrate.h"
+
+#include <algorithm>
+#include <cstring>
+
+namespace comet {
+namespace {
+
+using Field = ParticleStore::Field;
+
+// Derived anew in each step, since it is not stored.
+Masses massesOf(const MassRule& rule, Workspace& work) {
+  if (rule.isUniform()) return {rule.uniform(), nullptr};
+  const Chunk& chunk = work.chunk;
+  for (std::size_t i = 0; i < chunk.count; ++i)
+    work.masses[i] = rule.of(chunk.ids[i], [&] { return chunk.moment(i); });
+  return {1, work.masses.data()};
+}
+
+// Ends the particles that the bounds do not allow where they are now.
+void endAtBounds(const EndBounds& bounds, Chunk& chunk) {
+  if (bounds.type == EndBounds::Type::None) return;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    float& lifetime = chunk.field(ParticleStore::Lifetime)[i];
+    if (bounds.ends(chunk.position(i))) lifetime = std::min(lifetime, chunk.field(ParticleStore::Age)[i]);
+  }
+}
+
+// Seconds since each particle's birth, in the middle of its way through a substep. `before` is how long the
+// frame's step has gone on when the substep begins; `births` are those of particles that are born in it, or
+// null.
+void setMiddleAges(const Durations& durations, double before, double length, const double* births,
+                   Chunk& chunk) {
+  const float* age = chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const double end = births ? before + length - births[i] : age[i] + before + length;
+    chunk.middleAge[i] = static_cast<float>(std::max(0.0, end - 0.5 * durations.of(i)));
+  }
+}
+
+template <typename Asks>
+bool anyAsks(const EmitterPlan& plan, const Asks& asks) {
+  return std::any_of(plan.influences.begin(), plan.influences.end(), asks);
+}
+
+// Half of each particle's size; null if nobody has to know.
+const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
+  if (!plan.size) return nullptr;
+  for (std::size_t i = 0; i < work.chunk.count; ++i)
+    work.radii[i] = 0.5 * plan.size->diameter(work.chunk.ids[i]);
+  return work.radii.data();
+}
+
+bool hasDeflectors(const EmitterPlan& plan) {
+  return anyAsks(plan, [](const ActingInfluence& acting) { return acting.action().deflector() != nullptr; });
+}
+
+void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+                     Workspace& work) {
+  work.deflectors.clear();
+  // Before anything points into it.
+  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), plan.influences.size()));
+  std::size_t count = 0;
+  for (const ActingInfluence& acting : plan.influences) {
+    const Deflector* deflector = acting.action().deflector();
+    if (!deflector) continue;
+    work.deflectors.push_back({acting.influence(), deflector,
+                               acting.weights(work.chunk, work.deflectorWeights[count++]),
+                               &work.deflections[acting.influence()]});
+  }
+  deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
+}
+
+// Takes back whatever moved those that a rule holds still.
+void holdStill(Workspace& work) {
+  const float* still = work.chunk.field(ParticleStore::Still);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) {
+    if (still[i] == 0) continue;
+    work.chunk.setPosition(i, work.wayStart.position(i));
+    work.chunk.setVelocity(i, Vec3d(0.0));
+  }
+}
+
+void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+                     const Masses& masses, Workspace& work) {
+  work.forces.clear();
+  if (anyAsks(plan, [](const ActingInfluence& acting) {
+        return acting.readsPositions() || acting.action().readsPositions();
+      }))
+    predictMiddle(work.chunk, durations);
+  const bool deflects = hasDeflectors(plan), holdsStill = work.chunk.present.has(ParticleStore::Still);
+  if (deflects || holdsStill) work.wayStart.take(work.chunk);
+  for (const ActingInfluence& acting : plan.influences)
+    if (acting.action().adds())
+      acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+  integrate(work.chunk, work.forces, durations, masses);
+  for (const ActingInfluence& acting : plan.influences)
+    if (acting.action().corrects())
+      acting.action().correct(work.chunk, substep, durations, masses,
+                              acting.weights(work.chunk, work.weights));
+  if (deflects) applyDeflectors(plan, substep, durations, work);
+  if (holdsStill) holdStill(work);
+}
+
+Substep substepOf(const FramePlan& plan, int index) {
+  const double length = plan.time.length / plan.substeps;
+  return {plan.time.start + index * length, length};
+}
+
+// Notes the ways of a source's particles, from where they were when the step began, and how far they have
+// gone by now. `births` as for setMiddleAges; `ways` has room for the chunk.
+void noteWays(const FramePlan& plan, const double* births, Workspace& work, ParentWay* ways) {
+  Chunk& chunk = work.chunk;
+  const double length = plan.time.length;
+  const auto fieldIf = [&chunk](Field field) {
+    return chunk.present.has(field) ? chunk.field(field) : nullptr;
+  };
+  float* travelled = fieldIf(ParticleStore::Travelled);
+  const float *fired = fieldIf(ParticleStore::RulesFired), *tags = fieldIf(ParticleStore::Tags);
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    ParentWay& way = ways[i];
+    way.id = chunk.ids[i];
+    way.isBorn = births != nullptr;
+    way.from = births ? births[i] : 0;
+    way.end = length;
+    way.startPosition = Vec3(work.stepStart.position(i));
+    way.startVelocity = Vec3(work.stepStart.velocity(i));
+    way.endPosition = Vec3(chunk.position(i));
+    way.endVelocity = Vec3(chunk.velocity(i));
+    way.age = chunk.field(ParticleStore::Age)[i] - static_cast<float>(length - way.from);
+    // A deflector that ended it has left no lifetime; it lies where it was hit.
+    const float lifetime = chunk.field(ParticleStore::Lifetime)[i];
+    way.dies = chunk.field(ParticleStore::Age)[i] >= lifetime;
+    way.lifetime = std::max(lifetime, way.age);
+    const double ends = way.from + static_cast<double>(lifetime) - static_cast<double>(way.age);
+    way.until = way.dies && ends > way.from ? std::min(length, ends) : length;
+    if (fired) way.rulesFired = fired[i];
+    if (tags) way.tags = tags[i];
+    way.lineage = lineageOf(
+        chunk.present, [&chunk](Field field) { return chunk.field(field); }, i);
+    if (!travelled) continue;
+    way.travelled = travelled[i];
+    travelled[i] += static_cast<float>(lengthUntil(way, way.until));
+  }
+}
+
+}  // namespace
+
+Workspace& workspaceOf(Workspaces& workspaces) {
+  std::unique_ptr<Workspace>& mine = workspaces.local();
+  // Zeroed: vectors read past a chunk's end, and what they find there must not be a signalling pattern.
+  if (!mine) mine = std::make_unique<Workspace>();
+  return *mine;
+}
+
+void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, std::size_t count,
+               Chunk& chunk) {
+  chunk.count = count;
+  chunk.ids = store.ids() + first;
+  chunk.present = fields;
+  fields.forEach([&](Field field) {
+    float* target = chunk.fields[field].data();
+    if (const float* source = store.field(field))
+      std::memcpy(target, source + first, count * sizeof(float));
+    else
+      std::fill_n(target, count, 0.0F);
+  });
+}
+
+Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target) {
+  const float* age = chunk.field(ParticleStore::Age);
+  const float* lifetime = chunk.field(ParticleStore::Lifetime);
+  std::array<std::uint16_t, kChunkSize> living;
+  std::size_t count = 0, lost = 0;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    float sum = 0;
+    for (int field = ParticleStore::PositionX; field <= ParticleStore::VelocityZ; ++field)
+      sum += chunk.fields[static_cast<std::size_t>(field)][i];
+    const bool lives = age[i] < lifetime[i], isNumber = sum - sum == 0;
+    living[count] = static_cast<std::uint16_t>(i);
+    count += lives && isNumber ? 1 : 0;
+    lost += lives && !isNumber ? 1 : 0;
+  }
+  const bool allLive = count == chunk.count;
+  store.fields().forEach([&](Field field) {
+    const float* source = chunk.fields[field].data();
+    float* out = store.field(field) + target;
+    if (allLive)
+      std::memcpy(out, source, count * sizeof(float));
+    else
+      for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
+  });
+  for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = chunk.ids[living[i]];
+  return {count, lost};
+}
+
+void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work, ParentWay* ways) {
+  if (ways) work.stepStart.take(work.chunk);
+  const Masses masses = massesOf(emitter.emission.mass, work);
+  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
+  for (int i = 0; i < plan.substeps; ++i) {
+    const Substep substep = substepOf(plan, i);
+    const Durations durations{substep.length, nullptr};
+    if (readsAges) setMiddleAges(durations, i * substep.length, substep.length, nullptr, work.chunk);
+    applyInfluences(emitter, substep, durations, masses, work);
+  }
+  const auto length = static_cast<float>(plan.time.length);
+  float* age = work.chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
+  endAtBounds(emitter.emission.bounds, work.chunk);
+  if (ways) noteWays(plan, nullptr, work, ways);
+}
+
+void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work,
+                ParentWay* ways) {
+  if (ways) work.stepStart.take(work.chunk);
+  const Masses masses = massesOf(emitter.emission.mass, work);
+  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
+  for (int s = 0; s < plan.substeps; ++s) {
+    const Substep substep = substepOf(plan, s);
+    const double end = (s + 1) * substep.length;
+    for (std::size_t i = 0; i < work.chunk.count; ++i)
+      work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
+    const Durations durations{substep.length, work.durations.data()};
+    if (readsAges) setMiddleAges(durations, s * substep.length, substep.length, births, work.chunk);
+    applyInfluences(emitter, substep, durations, masses, work);
+  }
+  float* age = work.chunk.field(ParticleStore::Age);
+  for (std::size_t i = 0; i < work.chunk.count; ++i)
+    age[i] += static_cast<float>(plan.time.length - births[i]);
+  endAtBounds(emitter.emission.bounds, work.chunk);
+  if (ways) noteWays(plan, births, work, ways);
+}
+
+void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces,
+              ParticleStore& store) {
+  if (!anyAsks(emitter, [](const ActingInfluence& acting) { return acting.action().displaces(); })) return;
+  std::vector<Vec3> displacement(store.size());
+  parallelForEqual(chunkCount(store.size()), [&](std::size_t c) {
+    Workspace& work = workspaceOf(workspaces);
+    const std::size_t first = c * kChunkSize;
+    Chunk& chunk = work.chunk;
+    loadChunk(store, store.fields(), first, chunkLength(store.size(), c), chunk);
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      chunk.middle[axis] = chunk.fields[ParticleStore::PositionX + axis];
+    chunk.middleAge = chunk.fields[ParticleStore::Age];
+    Contribution& sum = work.forces.force;
+    sum.clear();
+    for (const ActingInfluence& acting : emitter.influences)
+      if (acting.action().displaces())
+        acting.action().addDisplacement(sum, chunk, plan.time.start + plan.time.length,
+                                        acting.weights(chunk, work.weights));
+    for (std::size_t i = 0; i < chunk.count; ++i) displacement[first + i] = Vec3(sum.of(i));
+  });
+  store.setDisplacement(std::move(displacement));
+}
+
+}  // namespace comet

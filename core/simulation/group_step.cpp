@@ -1,0 +1,183 @@
+#include "simulation/group_step.h"
+
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <cstring>
+#include <numeric>
+
+namespace comet {
+namespace {
+
+using Field = ParticleStore::Field;
+
+// Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
+// ages decide here, so it is known before anything moves.
+std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double length) {
+  const std::size_t chunks = chunkCount(store.size());
+  std::vector<std::size_t> offsets(chunks + 1, 0);
+  const auto step = static_cast<float>(length);
+  parallelForEqual(chunks, [&](std::size_t c) {
+    const float* age = store.field(ParticleStore::Age) + c * kChunkSize;
+    const float* lifetime = store.field(ParticleStore::Lifetime) + c * kChunkSize;
+    std::size_t living = 0;
+    for (std::size_t i = 0; i < chunkLength(store.size(), c); ++i)
+      living += age[i] + step < lifetime[i] ? 1 : 0;
+    offsets[c + 1] = living;
+  });
+  std::partial_sum(offsets.begin(), offsets.end(), offsets.begin());
+  return offsets;
+}
+
+// Births that rules of another emitter ask for.
+void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& births, std::size_t most,
+                   ChildBirths& children) {
+  for (const RuleBirths& asked : births) {
+    if (asked.emitter != emission.emitter) continue;
+    children.wanted += asked.count;
+    Origin origin = asked.origin;
+    if (emission.child.stands == ChildRule::Stands::Motion) origin.up = unitOr(origin.velocity, origin.up);
+    const std::size_t room = most - children.origins.size();
+    children.origins.insert(children.origins.end(), std::min<std::uint64_t>(asked.count, room), origin);
+  }
+}
+
+}  // namespace
+
+GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous)
+    : plan_(plan), emitter_(emitter), previous_(previous) {
+  const BirthState before = previous ? previous->births : BirthState{};
+  births_ = birthTimes(emitter.emission, before, plan.mostParticles);
+  firstBirth_ = before.next;
+  fields_ = emitter.fields;
+  if (!previous) return;
+  fields_ |= previous->particles.fields();
+  offsets_ = survivorOffsets(previous->particles, plan.time.length);
+}
+
+void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
+                     std::size_t most) {
+  const EmissionPlan& emission = emitter_.emission;
+  ChildBirths children;
+  for (const GroupStep* source : sources) {
+    const std::size_t room = most - children.origins.size();
+    if (source->emitter_.emission.emitter == emission.child.source) {
+      ChildBirths own = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
+                                    source->ways_, hits, room);
+      children.origins.insert(children.origins.end(), own.origins.begin(), own.origins.end());
+      children.wanted += own.wanted;
+    }
+    addRuleBirths(emission, source->outcome_.births, most, children);
+  }
+  origins_ = std::move(children.origins);
+  births_.times.resize(origins_.size());
+  std::transform(origins_.begin(), origins_.end(), births_.times.begin(),
+                 [](const Origin& origin) { return origin.time; });
+  births_.wanted = children.wanted;
+  births_.after.next = firstBirth_ + origins_.size();
+}
+
+void GroupStep::applyRules(const RuleScene& scene) {
+  outcome_ = comet::applyRules(emitter_.rules, scene, ways_, store_);
+  earlyDeaths_ += outcome_.removed.size();
+  remove(outcome_.removed);
+}
+
+void GroupStep::limitBirths(std::size_t most) {
+  if (const std::uint64_t own = emitter_.emission.mostAlive; own > 0)
+    most = std::min(most, own > survivors() ? static_cast<std::size_t>(own - survivors()) : 0);
+  births_.times.resize(std::min(most, births_.times.size()));
+  if (isChild()) births_.after.next = firstBirth_ + births_.times.size();
+}
+
+void GroupStep::moveOld(Workspaces& workspaces) {
+  store_ = ParticleStore(survivors() + births_.times.size(), fields_);
+  if (!previous_) return;
+  const ParticleStore& old = previous_->particles;
+  if (emitter_.isSource) ways_.resize(old.size());
+  store_.resize(survivors());
+  std::vector<Survivors> living(chunkCount(old.size()));
+  parallelForEqual(living.size(), [&](std::size_t c) {
+    Workspace& work = workspaceOf(workspaces);
+    loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
+    advanceOld(plan_, emitter_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
+    living[c] = storeLiving(work.chunk, store_, offsets_[c]);
+  });
+  closeGaps(living);
+  countLost(living);
+}
+
+void GroupStep::addNew(Workspaces& workspaces) {
+  const std::size_t count = births_.times.size();
+  ParticleStore newborn(count, fields_);
+  newborn.resize(count);
+  const std::size_t oldWays = ways_.size();
+  if (emitter_.isSource) ways_.resize(oldWays + count);
+  std::vector<Survivors> living(chunkCount(count));
+  parallelFor(living.size(), [&](std::size_t c) {
+    Workspace& work = workspaceOf(workspaces);
+    const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
+    for (std::size_t i = first; i < first + length; ++i)
+      placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
+                 origins_.empty() ? nullptr : &origins_[i], newborn, i);
+    loadChunk(newborn, fields_, first, length, work.chunk);
+    advanceNew(plan_, emitter_, births_.times.data() + first, work,
+               emitter_.isSource ? ways_.data() + oldWays + first : nullptr);
+    // First into its own place, since how many die before their first frame is known only now.
+    living[c] = storeLiving(work.chunk, newborn, first);
+  });
+  const std::size_t before = store_.size();
+  for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c].count);
+  earlyDeaths_ += before + count - store_.size();
+  countLost(living);
+}
+
+ParticleGroup GroupStep::finish(Workspaces& workspaces) {
+  displace(plan_, emitter_, workspaces, store_);
+  return {emitter_.emission.emitter, births_.after, std::move(store_)};
+}
+
+void GroupStep::remove(const std::vector<std::size_t>& indices) {
+  if (indices.empty()) return;
+  const auto closeUp = [&](auto* values) {
+    std::size_t target = indices.front();
+    auto next = indices.begin();
+    for (std::size_t i = target; i < store_.size(); ++i) {
+      if (next != indices.end() && *next == i)
+        ++next;
+      else
+        values[target++] = values[i];
+    }
+  };
+  fields_.forEach([&](Field field) { closeUp(store_.field(field)); });
+  closeUp(store_.ids());
+  store_.resize(store_.size() - indices.size());
+}
+
+void GroupStep::closeGaps(const std::vector<Survivors>& living) {
+  std::size_t target = 0;
+  for (std::size_t c = 0; c < living.size(); ++c) {
+    if (target != offsets_[c]) {
+      fields_.forEach([&](Field field) {
+        float* values = store_.field(field);
+        std::memmove(values + target, values + offsets_[c], living[c].count * sizeof(float));
+      });
+      std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c].count * sizeof(ParticleId));
+    }
+    target += living[c].count;
+  }
+  earlyDeaths_ += survivors() - target;
+  store_.resize(target);
+}
+
+void GroupStep::append(const ParticleStore& source, std::size_t first, std::size_t count) {
+  const std::size_t target = store_.size();
+  store_.resize(target + count);
+  if (count == 0) return;
+  fields_.forEach([&](Field field) {
+    std::memcpy(store_.field(field) + target, source.field(field) + first, count * sizeof(float));
+  });
+  std::memcpy(store_.ids() + target, source.ids() + first, count * sizeof(ParticleId));
+}
+
+}  // namespace comet
