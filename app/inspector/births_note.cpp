@@ -54,15 +54,13 @@ std::optional<std::size_t> BirthsNote::aliveNow() const {
 QString BirthsNote::text() const {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (emitter && !emitter->chooses("births_come", "alone")) {
-    QStringList names;
-    for (const ItemId id : sourcesOf(document_.scene(), *emitter))
-      names << "\"" + QString::fromStdString(document_.scene().find(id)->name) + "\"";
+    const QString names = QString::fromStdString(sourceNames(document_.scene(), *emitter));
     if (names.isEmpty())
       return emitter->chooses("births_come", "rules")
                  ? tr("no births: no rule gives any")
                  : tr("no births: choose whose particles they come from");
     const auto alive = aliveNow();
-    const QString from = tr("births from %1").arg(names.join(", "));
+    const QString from = tr("births from %1").arg(names);
     return alive ? from + tr(", now %L1 alive").arg(*alive) : from;
   }
   const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());

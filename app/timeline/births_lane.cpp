@@ -73,14 +73,11 @@ void BirthsLane::paint(QPainter& painter, const Place& place, const QColor& colo
   for (const double x : bursts) painter.drawLine(QPointF(x, lane.top() + 2), QPointF(x, lane.bottom()));
   const Scene::ItemPtr emitter = document_.emitter(place.emitter);
   if (!emitter || emitter->chooses("births_come", "alone")) return;
-  QStringList names;
-  for (const ItemId id : sourcesOf(document_.scene(), *emitter))
-    names << "\"" + QString::fromStdString(document_.scene().find(id)->name) + "\"";
+  const QString names = QString::fromStdString(sourceNames(document_.scene(), *emitter));
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(11));
-  painter.drawText(
-      lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-      names.isEmpty() ? tr("no births: nobody to come from") : tr("births from %1").arg(names.join(", ")));
+  painter.drawText(lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   names.isEmpty() ? tr("no births: nobody to come from") : tr("births from %1").arg(names));
 }
 
 std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF& position) const {

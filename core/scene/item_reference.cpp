@@ -101,6 +101,14 @@ std::vector<ItemId> sourcesOf(const Scene& scene, const Item& emitter) {
   return sourcesIn(scene, emitter, false);
 }
 
+std::string sourceNames(const Scene& scene, const Item& emitter) {
+  std::string names;
+  for (const ItemId id : sourcesOf(scene, emitter))
+    if (const Scene::ItemPtr source = scene.find(id))
+      names += fmt::format("{}\"{}\"", names.empty() ? "" : ", ", source->name);
+  return names;
+}
+
 bool comesFrom(const Scene& scene, ItemId emitter, ItemId source) {
   std::set<ItemId> seen;
   std::vector<ItemId> left{emitter};

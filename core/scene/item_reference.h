@@ -19,6 +19,8 @@ Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item);
 // The emitters that an emitter's particles are born from, by its own parameters or by their rules. Empty for
 // one that gives births on its own.
 std::vector<ItemId> sourcesOf(const Scene& scene, const Item& emitter);
+// Their names in quotes, for people: "pods", "moths". Empty for none.
+std::string sourceNames(const Scene& scene, const Item& emitter);
 // Whether one of an emitter's rules gives births to another one.
 bool rulesGiveBirthsTo(const Item& emitter, ItemId child);
 // Whether an emitter's particles come from another one's, over any number of generations.

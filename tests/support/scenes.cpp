@@ -1,6 +1,9 @@
 #include "support/scenes.h"
 
+#include "base/parallel.h"
 #include "scene/override.h"
+
+#include <gtest/gtest.h>
 
 namespace comet::test {
 
@@ -50,6 +53,17 @@ Scene withChild(const Scene& scene, const std::string& come, std::initializer_li
 
 ParticleFramePtr simulate(const Scene& scene, int frame) {
   return SceneRun(scene, std::make_shared<FrameCache>(memoryBudget(scene))).frame(frame);
+}
+
+void expectTheSameHoweverRun(const Scene& scene, int frame) {
+  const Digest straight = simulate(scene, frame)->stateDigest();
+  {
+    const ThreadLimit limit(1);
+    EXPECT_EQ(simulate(scene, frame)->stateDigest(), straight) << "on one thread";
+  }
+  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
+  (void)SceneRun(scene, cache).frame(frame / 2 + 2);
+  EXPECT_EQ(SceneRun(scene, cache).frame(frame)->stateDigest(), straight) << "resumed";
 }
 
 Vec3d positionOf(const ParticleStore& particles, std::size_t index) { return particles.position(index); }

@@ -38,6 +38,9 @@ inline const ParticleStore& onlyGroup(const ParticleFramePtr& frame) {
   return frame->groups.front().particles;
 }
 
+// Expects the frame to be the same on one thread as on all, and after a run that was resumed.
+void expectTheSameHoweverRun(const Scene& scene, int frame);
+
 Vec3d positionOf(const ParticleStore& particles, std::size_t index);
 Vec3d velocityOf(const ParticleStore& particles, std::size_t index);
 

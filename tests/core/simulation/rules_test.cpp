@@ -1,6 +1,5 @@
 // Rules: when something is so with a particle, then something is done with it.
 #include "base/error.h"
-#include "base/parallel.h"
 #include "particles/lineage.h"
 #include "scene/item_reference.h"
 #include "scene/scene_file.h"
@@ -268,13 +267,7 @@ TEST(Rules, AreTheSameOverThreadsAndResumedRuns) {
                     {drawn, rule({condition(RuleWhen::Hit, 0)}, {action(RuleThen::End)})});
   const ParticleFramePtr straight = simulate(scene, 30);
   ASSERT_GT(groupOf(scene, straight, "fluff").size(), 200U);
-  {
-    const ThreadLimit limit(1);
-    EXPECT_EQ(simulate(scene, 30)->stateDigest(), straight->stateDigest());
-  }
-  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
-  (void)SceneRun(scene, cache).frame(17);
-  EXPECT_EQ(SceneRun(scene, cache).frame(30)->stateDigest(), straight->stateDigest());
+  test::expectTheSameHoweverRun(scene, 30);
 }
 
 TEST(Rules, SurviveTheFileAndFollowRenaming) {
