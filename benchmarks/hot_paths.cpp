@@ -1,6 +1,6 @@
 // Each benchmark reports the ratio of a hot path to its limit as the counter "ratio", and the target as
 // "target".
-#include "bake/flipbook.h"
+#include "bake/bake_sheet.h"
 #include "base/parallel.h"
 #include "base/random.h"
 #include "catalog.h"
@@ -313,11 +313,11 @@ void flipbookOf64Frames(benchmark::State& state) {
   Renderer renderer;
   double ratio = 0;
   for (auto _ : state)
-    ratio = bestRatio([&] { benchmark::DoNotOptimize(bakeSheet(run, layout, Progress())); },
+    ratio = bestRatio([&] { benchmark::DoNotOptimize(bakeFlipbook(run, layout, Progress())); },
                       [&] {
-                        for (const int frame : layout.frames)
+                        for (const CellPlan& cell : layout.cells)
                           benchmark::DoNotOptimize(renderer.drawSupersampled(
-                              scene, *run.frame(frame), cameraOf(scene, frame),
+                              scene, *run.frame(cell.frame), cameraOf(scene, cell.frame),
                               {layout.cellWidth, layout.cellHeight}, layout.supersampling));
                       },
                       3);

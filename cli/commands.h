@@ -14,6 +14,8 @@ struct BakeOptions {
   SceneOptions scene;
   std::string folder;
   std::string bakeName;  // empty for every bake of the scene
+  bool fits = false;     // fits the view to the effect first; the scene's file stays as it is
+  bool checks = false;   // lists what the bake check finds
 };
 void bake(const BakeOptions& options, Progress& progress);
 

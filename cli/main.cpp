@@ -41,6 +41,8 @@ struct Commands {
     bakeOptions.scene.addTo(*command);
     command->add_option("--out", bakeOptions.folder, "the folder to write to")->required();
     command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
+    command->add_flag("--fit", bakeOptions.fits, "fit the view to the effect first");
+    command->add_flag("--check", bakeOptions.checks, "list the faults that the bake check finds");
 
     command = add(app, "render", "full pictures through the scene's camera",
                   [this](Progress& p) { render(renderOptions, p); });

@@ -1,4 +1,6 @@
-#include "bake/flipbook.h"
+#include "bake/bake_check.h"
+#include "bake/flipbook_file.h"
+#include "bake/framing.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "commands.h"
@@ -23,25 +25,46 @@ std::vector<Scene::ItemPtr> chosenBakes(const Scene& scene, const std::string& n
   throw Error(ErrorKind::Usage, "--bake " + name, "the scene has no such bake", "It has: " + known);
 }
 
-void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, Progress& progress) {
-  const FlipbookLayout layout = flipbookLayout(run.scene(), bake);
+// The scene with the bake's view fitted to the effect.
+Scene fittedScene(const Scene& scene, const Item& bake, const BakeOptions& options, const Progress& steps) {
+  SceneRun run = options.scene.run(scene);
+  const auto view = fittedView(run, flipbookLayout(scene, bake), steps);
+  if (!view)
+    throw Error(ErrorKind::Input, bake.name, "nothing is to be seen in its frames that the view could fit",
+                "Choose other frames");
+  return withFittedView(scene, bake.id, *view);
+}
+
+void printFindings(const Flipbook& book, const Scene& scene) {
+  for (const Finding& finding : checkBake(book, scene)) {
+    fmt::print("{}: {}: {}: {}", book.layout.name, finding.isTrouble ? "trouble" : "note", finding.check,
+               finding.text);
+    if (finding.remedy) fmt::print(" ({})", finding.remedy->label);
+    fmt::print("\n");
+  }
+}
+
+void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const Progress& progress) {
   ProgressLine line("baking " + bake.name, options.scene.quiet);
   const Progress steps([&](int done, int total) {
     progress.stopIfCancelled();
     line.show(done, total);
   });
-  const Picture sheet = bakeSheet(run, layout, steps);
-  for (const auto& path : writeFlipbook(sheet, layout, options.folder))
+  const Flipbook book = bakeFlipbook(run, flipbookLayout(run.scene(), bake), steps);
+  for (const auto& path : writeFlipbook(book, options.folder))
     if (!options.scene.quiet) fmt::print("{}\n", path.string());
+  if (options.checks) printFindings(book, run.scene());
 }
 
 }  // namespace
 
 void bake(const BakeOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  const Scene scene = options.scene.load();
+  Scene scene = options.scene.load();
   const auto bakes = chosenBakes(scene, options.bakeName);
   makeFolder(options.folder);
+  if (options.fits)
+    for (const Scene::ItemPtr& bake : bakes) scene = fittedScene(scene, *bake, options, progress);
   SceneRun run = options.scene.run(scene);
   for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
   SceneOptions::keepFrames(run);

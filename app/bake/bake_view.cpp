@@ -1,12 +1,15 @@
 #include "bake/bake_view.h"
 
 #include "bake/bake_kind.h"
+#include "bake/bake_stage.h"
+#include "bake/check_list.h"
 #include "bake/data_panel.h"
-#include "bake/sheet_view.h"
 #include "base/error.h"
 #include "inspector/inspector.h"
+#include "simulation/loop.h"
 #include "theme/theme.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDateTime>
 #include <QDir>
@@ -26,7 +29,7 @@ namespace comet {
 namespace {
 
 constexpr int kSettingsWidth = 370;
-constexpr int kPlayerWidth = 232;
+constexpr int kFindingsWidth = 250;
 const char* const kFolderKey = "bake/folder";
 
 QString defaultFolder() {
@@ -34,21 +37,37 @@ QString defaultFolder() {
   return QSettings().value(kFolderKey, QDir(home).filePath("flipbooks")).toString();
 }
 
+QString megabytes(double bytes) { return QString::number(bytes / (1 << 20), 'f', 1); }
+
+QString planText(const FlipbookLayout& layout) {
+  const VideoMemory memory = videoMemory(layout);
+  return BakeView::tr(
+             "%1 frames in %2 cells, sheet %3 × %4 px. Video memory with mip levels: %5 MB, "
+             "block-compressed %6 MB. Each cell lasts %7 ms in the game.")
+      .arg(layout.isMeasured() ? BakeView::tr("up to %1").arg(layout.cells.size())
+                               : QString::number(layout.cells.size()))
+      .arg(layout.room())
+      .arg(layout.width())
+      .arg(layout.height())
+      .arg(megabytes(memory.plain), megabytes(memory.compressed))
+      .arg(1000 / layout.framesPerSecond, 0, 'f', 0);
+}
+
+void setTrouble(QLabel* label, bool isTrouble) {
+  label->setProperty("trouble", isTrouble);
+  label->style()->polish(label);
+}
+
 }  // namespace
 
 BakeView::BakeView(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), view_(new SheetView) {
+    : QWidget(parent), document_(document), stage_(new BakeStage), checks_(new CheckList) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   row->addWidget(makeSettings());
-  row->addWidget(view_, 1);
-  row->addWidget(makePlayer());
-  connect(view_, &SheetView::cellChosen, this, [this](int cell) {
-    play_->setChecked(false);
-    player_->setCell(cell);
-  });
-  connect(player_, &CellPlayer::cellShown, view_, &SheetView::setCell);
+  row->addWidget(stage_, 1);
+  row->addWidget(makeFindings());
   connect(&document_, &Document::sceneChanged, this, &BakeView::refresh);
   connect(&run_, &BakeRun::progressed, this, [this](int done, int total) {
     progress_->setRange(0, total);
@@ -58,12 +77,32 @@ BakeView::BakeView(Document& document, QWidget* parent)
                                   : tr("%v of %m"));
   });
   connect(&run_, &BakeRun::finished, this, &BakeView::showSheet);
+  connect(&run_, &BakeRun::fitted, this, [this](ItemId bake, const Camera& view, bool seesNothing) {
+    setWorking(false);
+    const bool bakes = std::exchange(bakesAfterFit_, false);
+    if (seesNothing)
+      return say(tr("There is nothing to be seen in these frames that the view could fit."), true);
+    if (!document_.scene().find(bake)) return;
+    document_.edit(withFittedView(document_.scene(), bake, view), tr("fit view"));
+    if (bakes) startBake();
+  });
+  connect(&run_, &BakeRun::written, this, [this](int files, const QString& first, qint64 bytes) {
+    setWorking(false);
+    QSettings().setValue(kFolderKey, folder_->text());
+    say(tr("Wrote %1 and %2 more, %3 KB.")
+            .arg(first)
+            .arg(files - 1)
+            .arg(static_cast<double>(bytes) / 1024, 0, 'f', 0),
+        false);
+  });
   connect(&run_, &BakeRun::failed, this, [this](const QString& problem) {
-    setBaking(false);
+    setWorking(false);
+    bakesAfterFit_ = false;
     say(problem, true);
   });
   connect(&run_, &BakeRun::cancelled, this, [this] {
-    setBaking(false);
+    setWorking(false);
+    bakesAfterFit_ = false;
     say(tr("Cancelled; the sheet before it is still here."), false);
   });
   refresh();
@@ -80,79 +119,98 @@ QWidget* BakeView::makeSettings() {
   bakes_->setObjectName("bakes");
   row->addWidget(bakes_, 1);
   auto* add = new QPushButton(theme::mark("add"), tr("Bake"));
+  add->setObjectName("bake_add");
   add->setToolTip(tr("Another flipbook of the same scene"));
   row->addWidget(add);
   layout->addLayout(row);
   connect(bakes_, &QComboBox::activated, this, [this] { document_.select(bakes_->currentData().toUInt()); });
   connect(add, &QPushButton::clicked, this, &BakeView::addBake);
+  emitters_ = new QWidget;
+  emitters_->setObjectName("bake_emitters");
+  layout->addWidget(emitters_);
   layout->addWidget(new Inspector(document_), 1);
-
   plan_ = new QLabel;
+  plan_->setObjectName("bake_plan");
   plan_->setWordWrap(true);
   layout->addWidget(plan_);
-  progress_ = new QProgressBar;
-  layout->addWidget(progress_);
-  row = new QHBoxLayout;
-  start_ = new QPushButton(theme::mark("bake", theme::kGround), tr("Bake"));
-  start_->setObjectName("bake_start");
-  start_->setProperty("main", true);
-  cancel_ = new QPushButton(tr("Cancel"));
-  cancel_->setObjectName("bake_cancel");
-  row->addWidget(start_, 1);
-  row->addWidget(cancel_);
-  layout->addLayout(row);
-  connect(start_, &QPushButton::clicked, this, &BakeView::startBake);
-  connect(cancel_, &QPushButton::clicked, &run_, &BakeRun::cancel);
-
-  row = new QHBoxLayout;
-  folder_ = new QLineEdit(defaultFolder());
-  folder_->setObjectName("bake_folder");
-  folder_->setToolTip(tr("The folder that the picture and its description are written to"));
-  auto* browse = new QToolButton;
-  browse->setIcon(theme::mark("open"));
-  browse->setToolTip(tr("Choose the folder"));
-  write_ = new QPushButton(theme::mark("save"), tr("Write files"));
-  write_->setObjectName("bake_write");
-  row->addWidget(folder_, 1);
-  row->addWidget(browse);
-  row->addWidget(write_);
-  layout->addLayout(row);
-  connect(browse, &QToolButton::clicked, this, [this] {
-    const QString chosen =
-        QFileDialog::getExistingDirectory(this, tr("Folder for the flipbook"), folder_->text());
-    if (!chosen.isEmpty()) folder_->setText(chosen);
-  });
-  connect(write_, &QPushButton::clicked, this, &BakeView::writeFiles);
+  addRunRow(*layout);
+  addFolderRow(*layout);
   message_ = new QLabel;
   message_->setObjectName("bake_message");
   message_->setWordWrap(true);
   message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   layout->addWidget(message_);
-  setBaking(false);
+  setWorking(false);
   return panel;
 }
 
-QWidget* BakeView::makePlayer() {
+void BakeView::addRunRow(QVBoxLayout& layout) {
+  progress_ = new QProgressBar;
+  layout.addWidget(progress_);
+  auto* row = new QHBoxLayout;
+  start_ = new QPushButton(theme::mark("bake", theme::kGround), tr("Bake"));
+  start_->setObjectName("bake_start");
+  start_->setProperty("main", true);
+  fit_ = new QPushButton(tr("Fit view"));
+  fit_->setObjectName("bake_fit");
+  fit_->setToolTip(tr("Gives the bake a view of its own that holds the effect in all of its frames"));
+  cancel_ = new QPushButton(tr("Cancel"));
+  cancel_->setObjectName("bake_cancel");
+  row->addWidget(start_, 1);
+  row->addWidget(fit_);
+  row->addWidget(cancel_);
+  layout.addLayout(row);
+  connect(start_, &QPushButton::clicked, this, &BakeView::startBake);
+  connect(fit_, &QPushButton::clicked, this, &BakeView::fitView);
+  connect(cancel_, &QPushButton::clicked, &run_, &BakeRun::cancel);
+}
+
+void BakeView::addFolderRow(QVBoxLayout& layout) {
+  auto* row = new QHBoxLayout;
+  folder_ = new QLineEdit(defaultFolder());
+  folder_->setObjectName("bake_folder");
+  folder_->setToolTip(tr("The folder that the pictures and their description are written to"));
+  auto* browse = new QToolButton;
+  browse->setIcon(theme::mark("open"));
+  browse->setToolTip(tr("Choose the folder"));
+  write_ = new QPushButton(theme::mark("save"), tr("Write"));
+  write_->setObjectName("bake_write");
+  write_->setToolTip(tr("Writes the sheets that are shown, and their description"));
+  writeAll_ = new QPushButton(tr("All"));
+  writeAll_->setObjectName("bake_write_all");
+  writeAll_->setToolTip(tr("Bakes every bake of the scene anew and writes its files"));
+  row->addWidget(folder_, 1);
+  row->addWidget(browse);
+  row->addWidget(write_);
+  row->addWidget(writeAll_);
+  layout.addLayout(row);
+  connect(browse, &QToolButton::clicked, this, [this] {
+    const QString chosen =
+        QFileDialog::getExistingDirectory(this, tr("Folder for the flipbook"), folder_->text());
+    if (!chosen.isEmpty()) folder_->setText(chosen);
+  });
+  connect(write_, &QPushButton::clicked, this, [this] { writeFiles(false); });
+  connect(writeAll_, &QPushButton::clicked, this, [this] { writeFiles(true); });
+}
+
+QWidget* BakeView::makeFindings() {
   auto* panel = new QWidget;
   panel->setProperty("panel", true);
-  panel->setFixedWidth(kPlayerWidth);
+  panel->setFixedWidth(kFindingsWidth);
   auto* layout = new QVBoxLayout(panel);
   layout->setContentsMargins(8, 8, 8, 8);
-  auto* title = new QLabel(tr("Playing"));
+  auto* title = new QLabel(tr("Bake check"));
   title->setFont(theme::font(12, true));
   layout->addWidget(title);
-  player_ = new CellPlayer;
-  player_->setFixedHeight(kPlayerWidth - 16);
-  layout->addWidget(player_);
-  play_ = new QPushButton(theme::mark("play"), tr("Play"));
-  play_->setCheckable(true);
-  connect(play_, &QPushButton::toggled, player_, &CellPlayer::setPlaying);
-  layout->addWidget(play_);
   facts_ = new QLabel;
+  facts_->setObjectName("bake_facts");
   facts_->setWordWrap(true);
+  facts_->setProperty("quiet", true);
   layout->addWidget(facts_);
+  layout->addWidget(checks_, 1);
+  connect(checks_, &CheckList::chosen, stage_, &BakeStage::mark);
+  connect(checks_, &CheckList::remedyWanted, this, &BakeView::mend);
   layout->addWidget(new DataPanel(document_, [this] { return folder_->text(); }));
-  layout->addStretch(1);
   return panel;
 }
 
@@ -163,7 +221,7 @@ void BakeView::enter() {
 }
 
 void BakeView::leave() {
-  play_->setChecked(false);
+  stage_->setPlaying(false);
   if (document_.scene().find(selectedBefore_)) document_.select(selectedBefore_);
 }
 
@@ -181,89 +239,137 @@ void BakeView::addBake() {
   refresh();
 }
 
+// A box for each emitter, if there are several to choose from.
+void BakeView::refreshEmitters(const Item& bake) {
+  delete emitters_->layout();
+  qDeleteAll(emitters_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
+  const auto all = document_.scene().itemsOf(ItemFamily::Emitter);
+  emitters_->setVisible(all.size() > 1);
+  if (all.size() < 2) return;
+  auto* grid = new QGridLayout(emitters_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  constexpr int kColumns = 3;
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const ItemId emitter = all[i]->id;
+    auto* box = new QCheckBox(QString::fromStdString(all[i]->name));
+    box->setObjectName(QString("bakes.%1").arg(QString::fromStdString(all[i]->name)));
+    box->setToolTip(tr("Whether it is drawn in this bake; it is simulated in any case"));
+    box->setChecked(document_.scene().response(emitter, bake.id).percent.has_value());
+    grid->addWidget(box, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
+    connect(box, &QCheckBox::clicked, this, [this, emitter, id = bake.id](bool isBaked) {
+      const Response response{isBaked ? std::optional<double>(kFullResponse) : std::nullopt};
+      document_.edit(document_.scene().withResponse(emitter, id, response), tr("choose emitters"));
+    });
+  }
+}
+
 void BakeView::refresh() {
   bakes_->clear();
   for (const Scene::ItemPtr& item : document_.scene().itemsOf(ItemFamily::Bake))
     bakes_->addItem(QString::fromStdString(item->name), item->id);
   const Scene::ItemPtr item = bake();
-  start_->setEnabled(item != nullptr && !cancel_->isEnabled());
+  const bool isFree = item != nullptr && !cancel_->isEnabled();
+  start_->setEnabled(isFree);
+  fit_->setEnabled(isFree);
+  writeAll_->setEnabled(isFree);
+  emitters_->setVisible(item != nullptr);
   if (!item) {
     plan_->setText(tr("This scene has no bake yet. Add one with + Bake."));
     return;
   }
   bakes_->setCurrentIndex(bakes_->findData(item->id));
+  refreshEmitters(*item);
   try {
     const FlipbookLayout layout = flipbookLayout(document_.scene(), *item);
-    plan_->setText(tr("%1 frames in %2 cells, sheet %3 × %4 px, %5 MB in video memory uncompressed")
-                       .arg(layout.frames.size())
-                       .arg(layout.columns * layout.rows)
-                       .arg(layout.width())
-                       .arg(layout.height())
-                       .arg(layout.width() * 4.0 * layout.height() / (1 << 20), 0, 'f', 1));
-    plan_->setProperty("trouble", false);
+    const std::vector<std::string> problems =
+        layout.loop == LoopKind::Exact ? loopProblems(document_.scene()) : std::vector<std::string>();
+    plan_->setText(problems.empty()
+                       ? planText(layout)
+                       : tr("The loop will not be exact. %1").arg(QString::fromStdString(problems.front())));
+    setTrouble(plan_, !problems.empty());
   } catch (const Error& error) {
     plan_->setText(QString::fromUtf8(error.what()));
-    plan_->setProperty("trouble", true);
+    setTrouble(plan_, true);
     start_->setEnabled(false);
+    fit_->setEnabled(false);
   }
-  plan_->style()->polish(plan_);
   if (sheet_ && sheet_->scene != document_.scene())
     say(tr("The scene has changed since this sheet was baked."), false);
 }
 
-void BakeView::setBaking(bool baking) {
+void BakeView::setWorking(bool works) {
   // The keyboard goes to what can be done next, rather than wherever a button that is disabled lets it go.
   const bool hadKeyboard = start_->hasFocus() || cancel_->hasFocus();
   cancel_->setEnabled(true);
   start_->setEnabled(true);
-  if (hadKeyboard) (baking ? cancel_ : start_)->setFocus();
-  start_->setEnabled(!baking);
-  cancel_->setEnabled(baking);
-  progress_->setVisible(baking);
-  write_->setEnabled(sheet_ && !baking);
+  if (hadKeyboard) (works ? cancel_ : start_)->setFocus();
+  cancel_->setEnabled(works);
+  for (QPushButton* button : {start_, fit_, writeAll_}) button->setEnabled(!works && bake());
+  write_->setEnabled(!works && sheet_);
+  progress_->setVisible(works);
 }
 
 void BakeView::say(const QString& text, bool isTrouble) {
   message_->setText(text);
-  message_->setProperty("trouble", isTrouble);
-  message_->style()->polish(message_);
+  setTrouble(message_, isTrouble);
 }
 
 void BakeView::startBake() {
   startedAt_ = QDateTime::currentMSecsSinceEpoch();
-  setBaking(true);
+  setWorking(true);
   say({}, false);
   run_.start(document_.scene(), bake()->id);
 }
 
-void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
-  sheet_ = sheet;
-  setBaking(false);
-  view_->setSheet(sheet);
-  player_->setSheet(sheet);
-  play_->setChecked(isVisible());
-  player_->setPlaying(play_->isChecked());
-  const FlipbookLayout& layout = sheet->layout;
-  facts_->setText(tr("%1 cells at %2 /s: %3 s\n%4 × %5 px a cell")
-                      .arg(layout.frames.size())
-                      .arg(layout.framesPerSecond, 0, 'g', 4)
-                      .arg(static_cast<double>(layout.frames.size()) / layout.framesPerSecond, 0, 'f', 2)
-                      .arg(layout.cellWidth)
-                      .arg(layout.cellHeight));
+void BakeView::fitView() {
+  startedAt_ = QDateTime::currentMSecsSinceEpoch();
+  setWorking(true);
+  say({}, false);
+  run_.fit(document_.scene(), bake()->id);
 }
 
-void BakeView::writeFiles() {
-  try {
-    const auto paths = writeFlipbook(sheet_->sheet, sheet_->layout, folder_->text().toStdString());
-    QSettings().setValue(kFolderKey, folder_->text());
-    const double size = static_cast<double>(std::filesystem::file_size(paths.front())) / 1024;
-    say(tr("Wrote %1 (%2 KB) and its description.")
-            .arg(QString::fromStdString(paths.front().filename().string()))
-            .arg(size, 0, 'f', 0),
-        false);
-  } catch (const Error& error) {
-    say(QString::fromUtf8(error.what()), true);
+void BakeView::mend(const Remedy& remedy) {
+  const ItemId id = sheet_->layout().bake;
+  if (!document_.scene().find(id)) return say(tr("The bake is gone that this was found in."), true);
+  document_.select(id);
+  document_.edit(mended(document_.scene(), id, remedy), QString::fromStdString(remedy.label).toLower());
+  if (remedy.fits) {
+    fitView();
+    bakesAfterFit_ = true;
+  } else if (start_->isEnabled()) {
+    startBake();
   }
+}
+
+void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
+  const bool isFirst = !sheet_;
+  sheet_ = sheet;
+  setWorking(false);
+  stage_->setSheet(sheet);
+  stage_->setPlaying(isVisible() && (isFirst || stage_->isPlaying()));
+  checks_->setSheet(sheet);
+  const FlipbookLayout& layout = sheet->layout();
+  QString facts = tr("%1 cells at %2 /s: %3 s, %4 × %5 px each.")
+                      .arg(layout.cells.size())
+                      .arg(layout.framesPerSecond, 0, 'g', 4)
+                      .arg(layout.seconds(), 0, 'f', 2)
+                      .arg(layout.cellWidth)
+                      .arg(layout.cellHeight);
+  if (layout.loop == LoopKind::Exact && sheet->book.isExact)
+    facts +=
+        tr(" The loop is exact: the frame after the last was found to be the first, particle for particle "
+           "and pixel for pixel.");
+  facts_->setText(facts);
+}
+
+void BakeView::writeFiles(bool all) {
+  startedAt_ = QDateTime::currentMSecsSinceEpoch();
+  setWorking(true);
+  say({}, false);
+  if (all)
+    run_.writeAll(document_.scene(), folder_->text());
+  else
+    run_.write(sheet_, folder_->text());
 }
 
 }  // namespace comet

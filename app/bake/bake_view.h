@@ -1,4 +1,4 @@
-// The bake view: settings of a bake, its sheet, one cell playing, and the files.
+// The bake view: settings of a bake, what came of it, what is wrong with it, and the files.
 #pragma once
 
 #include "bake/bake_run.h"
@@ -11,11 +11,12 @@ class QLabel;
 class QLineEdit;
 class QProgressBar;
 class QPushButton;
+class QVBoxLayout;
 
 namespace comet {
 
-class CellPlayer;
-class SheetView;
+class BakeStage;
+class CheckList;
 
 class BakeView : public QWidget {
   Q_OBJECT
@@ -29,31 +30,39 @@ class BakeView : public QWidget {
 
  private:
   QWidget* makeSettings();
-  QWidget* makePlayer();
+  void addRunRow(QVBoxLayout& layout);
+  void addFolderRow(QVBoxLayout& layout);
+  QWidget* makeFindings();
   void refresh();
+  void refreshEmitters(const Item& bake);
   Scene::ItemPtr bake() const;
   void addBake();
   void startBake();
-  void writeFiles();
+  void fitView();
+  void mend(const Remedy& remedy);
+  void writeFiles(bool all);
   void showSheet(const std::shared_ptr<const BakedSheet>& sheet);
-  void setBaking(bool baking);
+  void setWorking(bool works);
   void say(const QString& text, bool isTrouble);
 
   Document& document_;
   BakeRun run_;
   std::shared_ptr<const BakedSheet> sheet_;
   ItemId selectedBefore_ = 0;
+  bool bakesAfterFit_ = false;
   QComboBox* bakes_;
+  QWidget* emitters_;
   QLabel* plan_;
   QPushButton* start_;
+  QPushButton* fit_;
   QPushButton* cancel_;
   QProgressBar* progress_;
   QLineEdit* folder_;
   QPushButton* write_;
+  QPushButton* writeAll_;
   QLabel* message_;
-  SheetView* view_;
-  CellPlayer* player_;
-  QPushButton* play_;
+  BakeStage* stage_;
+  CheckList* checks_;
   QLabel* facts_;
   qint64 startedAt_ = 0;
 };

@@ -1,8 +1,9 @@
 #include "bake/sheet_view.h"
 
-#include "controls/screen_image.h"
 #include "theme/theme.h"
 
+#include <QApplication>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
@@ -12,25 +13,28 @@ namespace comet {
 namespace {
 
 constexpr double kMargin = 12;
-
-// The picture that a game would see: what the file holds, over a checker; on black, over black.
-QImage imageOf(const BakedSheet& sheet) {
-  return sheet.layout.alpha == AlphaKind::OnBlack ? screenImage(sheet.sheet, Qt::black)
-                                                  : screenImageOverChecker(sheet.sheet, 8);
-}
-
-QRect cellPixels(const FlipbookLayout& layout, int cell) {
-  const auto index = static_cast<std::size_t>(cell);
-  return {layout.cellX(index), layout.cellY(index), layout.cellWidth, layout.cellHeight};
-}
+constexpr double kMostPixelSize = 48;  // pixels of the screen for one of the sheet
+// From here on pixels are drawn as squares.
+constexpr double kSharpFrom = 2;
 
 }  // namespace
 
-SheetView::SheetView(QWidget* parent) : QWidget(parent) { setMinimumSize(200, 200); }
+SheetView::SheetView(QWidget* parent) : QWidget(parent) {
+  setMinimumSize(200, 200);
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setToolTip(tr("Wheel or + and - zoom, a drag moves, a double-click shows all; a click shows the cell"));
+}
 
 void SheetView::setSheet(std::shared_ptr<const BakedSheet> sheet) {
   sheet_ = std::move(sheet);
-  image_ = sheet_ ? imageOf(*sheet_) : QImage();
+  marked_.clear();
+  setLook(look_);
+}
+
+void SheetView::setLook(const SheetLook& look) {
+  look_ = look;
+  image_ = sheet_ ? sheetImage(sheet_->book, look_) : QImage();
   update();
 }
 
@@ -39,17 +43,61 @@ void SheetView::setCell(int cell) {
   update();
 }
 
-double SheetView::scale() const {
-  return std::min((width() - 2 * kMargin) / image_.width(), (height() - 2 * kMargin) / image_.height());
+void SheetView::setMarked(const std::vector<int>& cells) {
+  marked_ = cells;
+  update();
+}
+
+void SheetView::showAll() {
+  zoom_ = 1;
+  shift_ = {};
+  update();
+}
+
+double SheetView::fittingScale() const {
+  const FlipbookLayout& layout = sheet_->layout();
+  return std::min((width() - 2 * kMargin) / layout.width(), (height() - 2 * kMargin) / layout.height());
 }
 
 QPointF SheetView::origin() const {
-  return {(width() - image_.width() * scale()) / 2, (height() - image_.height() * scale()) / 2};
+  const FlipbookLayout& layout = sheet_->layout();
+  return QPointF((width() - layout.width() * scale()) / 2, (height() - layout.height() * scale()) / 2) +
+         shift_;
 }
 
 QRectF SheetView::cellRect(int cell) const {
-  const QRect pixels = cellPixels(sheet_->layout, cell);
-  return {origin() + QPointF(pixels.topLeft()) * scale(), QSizeF(pixels.size()) * scale()};
+  const FlipbookLayout& layout = sheet_->layout();
+  const auto index = static_cast<std::size_t>(cell);
+  return {origin() + QPointF(layout.cellX(index), layout.cellY(index)) * scale(),
+          QSizeF(layout.cellWidth, layout.cellHeight) * scale()};
+}
+
+std::optional<int> SheetView::cellAt(const QPointF& place) const {
+  for (int cell = 0; cell < static_cast<int>(sheet_->layout().cells.size()); ++cell)
+    if (cellRect(cell).contains(place)) return cell;
+  return std::nullopt;
+}
+
+void SheetView::drawCells(QPainter& painter) const {
+  const FlipbookLayout& layout = sheet_->layout();
+  painter.setFont(theme::font(10));
+  for (int cell = 0; cell < layout.room(); ++cell) {
+    const QRectF box = cellRect(cell);
+    const bool isUsed = cell < static_cast<int>(layout.cells.size());
+    painter.setPen(QPen(theme::withAlpha(theme::kQuietText, isUsed ? 120 : 50), 1));
+    painter.drawRect(box);
+    if (!isUsed || box.width() < 30) continue;
+    const QString frame = QString::number(layout.cells[static_cast<std::size_t>(cell)].frame);
+    const QRectF corner(box.topLeft() + QPointF(3, 3),
+                        QSizeF(painter.fontMetrics().horizontalAdvance(frame) + 6, 14));
+    painter.fillRect(corner, theme::withAlpha(theme::kNeutral, 150));
+    painter.setPen(theme::kText);
+    painter.drawText(corner, Qt::AlignCenter, frame);
+  }
+  painter.setPen(QPen(theme::kTrouble, 2, Qt::DashLine));
+  for (const int cell : marked_) painter.drawRect(cellRect(cell).adjusted(2, 2, -2, -2));
+  painter.setPen(QPen(theme::kAccent, 2));
+  painter.drawRect(cellRect(cell_));
 }
 
 void SheetView::paintEvent(QPaintEvent*) {
@@ -60,64 +108,88 @@ void SheetView::paintEvent(QPaintEvent*) {
     painter.drawText(rect(), Qt::AlignCenter, tr("Press Bake to draw the sheet"));
     return;
   }
-  painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  painter.drawImage(QRectF(origin(), QSizeF(image_.size()) * scale()), image_);
-  const FlipbookLayout& layout = sheet_->layout;
-  painter.setFont(theme::font(10));
-  for (int cell = 0; cell < layout.columns * layout.rows; ++cell) {
-    const QRectF box = cellRect(cell);
-    const bool used = cell < static_cast<int>(layout.frames.size());
-    painter.setPen(QPen(theme::withAlpha(theme::kQuietText, used ? 120 : 50), 1));
-    painter.drawRect(box);
-    if (!used || box.width() < 30) continue;
-    painter.setPen(theme::withAlpha(theme::kText, 190));
-    painter.drawText(box.adjusted(4, 2, -4, -2), Qt::AlignLeft | Qt::AlignTop,
-                     QString::number(layout.frames[static_cast<std::size_t>(cell)]));
+  const FlipbookLayout& layout = sheet_->layout();
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, look_.mipLevel == 0 && scale() < kSharpFrom);
+  painter.drawImage(QRectF(origin(), QSizeF(layout.width(), layout.height()) * scale()), image_);
+  drawCells(painter);
+  if (hasFocus()) {
+    painter.setPen(QPen(theme::kAccent, 1));
+    painter.drawRect(rect().adjusted(0, 0, -1, -1));
   }
-  painter.setPen(QPen(theme::kAccent, 2));
-  painter.drawRect(cellRect(cell_));
+}
+
+void SheetView::zoomAt(const QPointF& place, double factor) {
+  const double most = std::max(1.0, kMostPixelSize / fittingScale());
+  const double next = std::clamp(zoom_ * factor, 0.5, most);
+  // What lies under the pointer stays there.
+  const QPointF middle(width() / 2.0, height() / 2.0);
+  shift_ = place - middle - (place - middle - shift_) * (next / zoom_);
+  zoom_ = next;
+  update();
+}
+
+void SheetView::wheelEvent(QWheelEvent* event) {
+  if (sheet_) zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
+  event->accept();
+}
+
+void SheetView::keyPressEvent(QKeyEvent* event) {
+  if (!sheet_) return QWidget::keyPressEvent(event);
+  const QPointF middle(width() / 2.0, height() / 2.0);
+  const int cells = static_cast<int>(sheet_->layout().cells.size());
+  switch (event->key()) {
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      return zoomAt(middle, 1.5);
+    case Qt::Key_Minus:
+      return zoomAt(middle, 1 / 1.5);
+    case Qt::Key_0:
+      return showAll();
+    case Qt::Key_Left:
+      return Q_EMIT cellChosen((cell_ + cells - 1) % cells);
+    case Qt::Key_Right:
+      return Q_EMIT cellChosen((cell_ + 1) % cells);
+    default:
+      QWidget::keyPressEvent(event);
+  }
 }
 
 void SheetView::mousePressEvent(QMouseEvent* event) {
+  pressedAt_ = event->position();
+  shiftAtPress_ = shift_;
+  isMoved_ = false;
+}
+
+void SheetView::mouseMoveEvent(QMouseEvent* event) {
   if (!sheet_) return;
-  for (int cell = 0; cell < static_cast<int>(sheet_->layout.frames.size()); ++cell)
-    if (cellRect(cell).contains(event->position())) Q_EMIT cellChosen(cell);
+  if (event->buttons() != Qt::NoButton) {
+    const QPointF way = event->position() - pressedAt_;
+    isMoved_ = isMoved_ || way.manhattanLength() > QApplication::startDragDistance();
+    if (isMoved_) shift_ = shiftAtPress_ + way;
+    update();
+    return;
+  }
+  const QPointF place = (event->position() - origin()) / scale();
+  const int x = static_cast<int>(std::floor(place.x())), y = static_cast<int>(std::floor(place.y()));
+  const FlipbookLayout& layout = sheet_->layout();
+  const std::optional<int> cell = cellAt(event->position());
+  if (!cell) return Q_EMIT hovered({});
+  const auto index = static_cast<std::size_t>(*cell);
+  Q_EMIT hovered(tr("cell %1, frame %2, pixel %3 × %4:  %5")
+                     .arg(*cell + 1)
+                     .arg(layout.cells[index].frame)
+                     .arg(x - layout.cellX(index))
+                     .arg(y - layout.cellY(index))
+                     .arg(valueText(sheet_->book, look_.channel, x, y)));
 }
 
-CellPlayer::CellPlayer(QWidget* parent) : QWidget(parent) { setMinimumSize(120, 120); }
-
-void CellPlayer::setSheet(std::shared_ptr<const BakedSheet> sheet) {
-  sheet_ = std::move(sheet);
-  image_ = sheet_ ? imageOf(*sheet_) : QImage();
-  setCell(0);
+void SheetView::mouseReleaseEvent(QMouseEvent* event) {
+  if (!sheet_ || isMoved_) return;
+  if (const auto cell = cellAt(event->position())) Q_EMIT cellChosen(*cell);
 }
 
-void CellPlayer::setPlaying(bool playing) {
-  if (timer_ != 0) killTimer(timer_);
-  timer_ = playing && sheet_
-               ? startTimer(std::max(1, static_cast<int>(std::lround(1000 / sheet_->layout.framesPerSecond))))
-               : 0;
-}
+void SheetView::mouseDoubleClickEvent(QMouseEvent*) { showAll(); }
 
-void CellPlayer::setCell(int cell) {
-  cell_ = cell;
-  update();
-  Q_EMIT cellShown(cell_);
-}
-
-void CellPlayer::timerEvent(QTimerEvent*) {
-  setCell((cell_ + 1) % static_cast<int>(sheet_->layout.frames.size()));
-}
-
-void CellPlayer::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  painter.fillRect(rect(), theme::kNeutral);
-  if (image_.isNull()) return;
-  const QRect pixels = cellPixels(sheet_->layout, cell_);
-  const QSizeF size = QSizeF(pixels.size()).scaled(QSizeF(this->size()), Qt::KeepAspectRatio);
-  painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  painter.drawImage(QRectF(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2), size),
-                    image_, pixels);
-}
+void SheetView::leaveEvent(QEvent*) { Q_EMIT hovered({}); }
 
 }  // namespace comet

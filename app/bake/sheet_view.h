@@ -1,11 +1,14 @@
-// A baked sheet with the lines of its cells and their frames.
+// A baked sheet with the lines of its cells and their frames. The wheel zooms down to pixels, a drag moves
+// it.
 #pragma once
 
 #include "bake/bake_run.h"
+#include "bake/sheet_look.h"
 
 #include <QImage>
 #include <QWidget>
 #include <memory>
+#include <optional>
 
 namespace comet {
 
@@ -16,49 +19,48 @@ class SheetView : public QWidget {
   explicit SheetView(QWidget* parent = nullptr);
 
   void setSheet(std::shared_ptr<const BakedSheet> sheet);
+  void setLook(const SheetLook& look);
   // Marks the cell that is playing.
   void setCell(int cell);
+  // Marks what a check found.
+  void setMarked(const std::vector<int>& cells);
+  // The whole sheet, as large as it fits.
+  void showAll();
 
  Q_SIGNALS:
   void cellChosen(int cell);
+  // What lies under the pointer; empty if nothing does.
+  void hovered(const QString& text);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void leaveEvent(QEvent* event) override;
 
  private:
-  double scale() const;
-  QRectF cellRect(int cell) const;
+  double fittingScale() const;
+  double scale() const { return zoom_ * fittingScale(); }
   QPointF origin() const;
+  void zoomAt(const QPointF& place, double factor);
+  QRectF cellRect(int cell) const;
+  std::optional<int> cellAt(const QPointF& place) const;
+  void drawCells(QPainter& painter) const;
 
   std::shared_ptr<const BakedSheet> sheet_;
+  SheetLook look_;
   QImage image_;
   int cell_ = 0;
-};
-
-// One cell after the other, at the rate of the sheet.
-class CellPlayer : public QWidget {
-  Q_OBJECT
-
- public:
-  explicit CellPlayer(QWidget* parent = nullptr);
-
-  void setSheet(std::shared_ptr<const BakedSheet> sheet);
-  void setPlaying(bool playing);
-  void setCell(int cell);
-
- Q_SIGNALS:
-  void cellShown(int cell);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-  void timerEvent(QTimerEvent* event) override;
-
- private:
-  std::shared_ptr<const BakedSheet> sheet_;
-  QImage image_;
-  int cell_ = 0;
-  int timer_ = 0;
+  std::vector<int> marked_;
+  double zoom_ = 1;  // times the scale at which all of it is seen
+  QPointF shift_;    // of the sheet's middle from the widget's
+  QPointF pressedAt_;
+  QPointF shiftAtPress_;
+  bool isMoved_ = false;
 };
 
 }  // namespace comet

@@ -4,6 +4,7 @@
 #include "simulation/emission/emission.h"
 #include "simulation/influences/field_source.h"
 #include "simulation/influences/reach.h"
+#include "simulation/loop.h"
 #include "simulation/plan.h"
 #include "theme/theme.h"
 
@@ -241,6 +242,27 @@ void drawTarget(QPainter& painter, const Projector& projector, const Item& flock
              Mat3d(second, axis, first));
 }
 
+// The plane through the aim of a bake's own view, as large as a cell takes in.
+void paintOwnView(QPainter& painter, const Projector& projector, const Item& bake, double frame) {
+  const Camera view = viewOf(bake, frame);
+  const Camera::Frame axes = view.frame();
+  const bool isPerspective = view.projection == Camera::Projection::Perspective;
+  const double height =
+      isPerspective ? 2 * glm::length(view.aim - view.place) * std::tan(0.5 * radians(view.fieldOfView))
+                    : view.height;
+  const Vec3d up = axes.up * (0.5 * height);
+  const Vec3d right =
+      axes.right * (0.5 * height * bake.number("cell_width", 0) / bake.number("cell_height", 0));
+  painter.setPen(QPen(theme::kText, 1, Qt::DashLine));
+  polyline(painter, projector,
+           {view.aim - right - up, view.aim + right - up, view.aim + right + up, view.aim - right + up,
+            view.aim - right - up});
+  const auto corner = projector.project(view.aim - right + up);
+  if (!projector.visible(corner)) return;
+  painter.setFont(theme::font(11));
+  painter.drawText(QPointF(corner.x + 6, corner.y + 14), QString::fromStdString(bake.name));
+}
+
 }  // namespace
 
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
@@ -298,13 +320,16 @@ double paintGroundGrid(QPainter& painter, const Projector& projector, const Came
   return spacing;
 }
 
-void paintBakeFrame(QPainter& painter, const Scene& scene, ItemId selected, const QRect& area) {
+void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
+                    double frame, const QRect& area, bool isCameraView) {
   Scene::ItemPtr bake = scene.find(selected);
   if (!bake || bake->kind->family() != ItemFamily::Bake) {
     const auto bakes = scene.itemsOf(ItemFamily::Bake);
     if (bakes.empty()) return;
     bake = bakes.front();
   }
+  if (bake->chooses("view", "own")) return paintOwnView(painter, projector, *bake, frame);
+  if (!isCameraView) return;
   // The camera's picture fills a cell from bottom to top.
   const double width = area.height() * bake->number("cell_width", 0) / bake->number("cell_height", 0);
   const QRectF cell(area.center().x() - 0.5 * width, area.top() + 0.5, width, area.height() - 1.0);
@@ -324,7 +349,8 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
                   double frame, bool selected) {
   const Shape shape = shapeOf(emitter, frame);
   const ShapePath::Pose pose =
-      poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)));
+      poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)),
+             stepTime(scene, static_cast<int>(frame)).period);
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.
   const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 0) : selected ? 230 : 130;
   painter.setPen(QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, strength), 1.2));

@@ -13,9 +13,11 @@ namespace comet {
 double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
                        const QSize& size);
 
-// What a cell of the selected flipbook, or the scene's first, takes in of the camera's picture; the rest is
-// dimmed. `area` is the view.
-void paintBakeFrame(QPainter& painter, const Scene& scene, ItemId selected, const QRect& area);
+// What a cell of the selected flipbook, or the scene's first, takes in. Seen by the camera: of its picture,
+// with the rest dimmed, if `isCameraView`; `area` is the view. With a view of its own: where that lies in the
+// scene.
+void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
+                    double frame, const QRect& area, bool isCameraView);
 
 // The outline of the shape that an emitter gives births from, and its launch direction.
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,

@@ -181,8 +181,9 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (!looksThroughSelected()) motion_.paint(painter, view);
   if (const ParticleFramePtr frame = sceneOverlay_.showsHits ? run_.frame(document_.frame()) : nullptr)
     paintHits(painter, view, *frame, rect());
-  if (sceneOverlay_.showsBakeFrame && camera_.kind() == ViewKind::Camera)
-    paintBakeFrame(painter, document_.scene(), document_.selected(), rect());
+  if (sceneOverlay_.showsBakeFrame)
+    paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),
+                   camera_.kind() == ViewKind::Camera);
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);

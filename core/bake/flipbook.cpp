@@ -1,145 +1,225 @@
 #include "bake/flipbook.h"
 
 #include "base/error.h"
-#include "base/file.h"
+#include "simulation/loop.h"
+#include "simulation/plan.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace comet {
 namespace {
 
-// The largest texture that graphics cards in use can hold.
-constexpr int kLargestSheet = 16384;
+constexpr std::array<std::string_view, 3> kFramesByNames{"step", "time", "motion"};
+constexpr std::array<std::string_view, 6> kFormatNames{"png8", "png16", "tga", "tiff16", "exr", "exr_float"};
+constexpr std::array<std::string_view, 2> kEncodingNames{"srgb", "linear"};
+constexpr std::array<std::string_view, 3> kMotionNames{"none", "eight", "sixteen"};
 
-constexpr std::array<std::string_view, 3> kAlphaNames{"premultiplied", "straight", "on_black"};
-constexpr std::array<std::string_view, 3> kFormatNames{"png8", "png16", "exr"};
+// What a bake refuses, and what to do about it.
+class Refusal {
+ public:
+  explicit Refusal(const FlipbookLayout& layout) : place_(fmt::format("flipbook \"{}\"", layout.name)) {}
 
-void checkLayout(const FlipbookLayout& layout, const Scene& scene) {
-  const std::string place = fmt::format("flipbook \"{}\"", layout.name);
-  const auto refuse = [&](const std::string& problem, const std::string& remedy) {
-    throw Error(ErrorKind::Input, place, problem, remedy);
-  };
-  const std::size_t cells = static_cast<std::size_t>(layout.columns) * layout.rows;
-  if (layout.frames.empty())
+  [[noreturn]] void operator()(const std::string& problem, const std::string& remedy) const {
+    throw Error(ErrorKind::Input, place_, problem, remedy);
+  }
+
+ private:
+  std::string place_;
+};
+
+void checkRange(const FlipbookLayout& layout) {
+  const Refusal refuse(layout);
+  if (layout.lastFrame < layout.firstFrame)
     refuse(fmt::format("the last frame, {}, lies before the first, {}", layout.lastFrame, layout.firstFrame),
            "Choose a later last frame");
-  if (layout.frames.size() > cells)
-    refuse(fmt::format("{} frames do not fit {} cells", layout.frames.size(), cells),
-           "Add columns or rows, or raise the step");
-  if (layout.width() > kLargestSheet || layout.height() > kLargestSheet)
+  if (layout.width() > kLargestSide || layout.height() > kLargestSide)
     refuse(fmt::format("the sheet would be {} × {} pixels, more than {} a side", layout.width(),
-                       layout.height(), kLargestSheet),
+                       layout.height(), kLargestSide),
            "Make the cells smaller or fewer");
-  if (layout.frames.front() < frameRange(scene).first)
-    refuse(fmt::format("frame {} lies before the scene's first frame, {}", layout.frames.front(),
-                       frameRange(scene).first),
-           "Choose a later first frame");
+  const int count = (layout.lastFrame - layout.firstFrame) / layout.step + 1;
+  if (layout.loop == LoopKind::CrossFade && layout.framesBy == FramesBy::Step && layout.overlap >= count)
+    refuse(fmt::format("{} cells cannot fade: there are {}", layout.overlap, count),
+           "Lower the overlap, or raise the last frame");
+}
+
+void checkLoop(const FlipbookLayout& layout, const Scene& scene) {
+  if (layout.loop != LoopKind::Exact) return;
+  const Refusal refuse(layout);
+  if (!loops(scene))
+    refuse("the scene does not loop, so that its frames lead round to no first one",
+           "Turn on Exact loop in the scene's Time, or choose Cross-fade");
+  const int period = frameRange(scene).count();
+  if (layout.framesBy == FramesBy::Step && period % layout.step != 0)
+    refuse(fmt::format("steps of {} do not divide the loop's {} frames", layout.step, period),
+           "Choose another step, or let the cells show even time");
+}
+
+void checkCells(const FlipbookLayout& layout, const Scene& scene) {
+  const Refusal refuse(layout);
+  if (layout.cells.size() > static_cast<std::size_t>(layout.room()))
+    refuse(fmt::format("{} frames do not fit {} cells", layout.cells.size(), layout.room()),
+           "Add columns or rows, or raise the step");
+  const int first = firstSimulatedFrame(scene);
+  for (const CellPlan& cell : layout.cells) {
+    if (cell.frame < frameRange(scene).first)
+      refuse(fmt::format("frame {} lies before the scene's first frame, {}", cell.frame,
+                         frameRange(scene).first),
+             "Choose a later first frame");
+    if (cell.fadedShare > 0 && cell.fadesTo < first)
+      refuse(fmt::format("the cross-fade needs frame {}, but the scene begins at {}", cell.fadesTo, first),
+             "Choose a later first frame, a smaller overlap, or a warm-up");
+  }
+}
+
+// Cells as they follow from frames in the order of time.
+std::vector<CellPlan> cellsOf(const FlipbookLayout& layout, const Scene& scene,
+                              const std::vector<int>& frames) {
+  std::vector<CellPlan> cells;
+  const int gap = frames.size() > 1 ? frames.back() - frames[frames.size() - 2] : layout.step;
+  for (std::size_t i = 0; i < frames.size(); ++i)
+    cells.push_back({frames[i], i + 1 < frames.size() ? frames[i + 1] : frames[i] + gap});
+  switch (layout.loop) {
+    case LoopKind::None:
+      break;
+    case LoopKind::Exact:
+      cells.back().next = frames.front() + frameRange(scene).count();
+      break;
+    case LoopKind::CrossFade: {
+      // As long as the loop lasts, so that the last cell leads to what the first one shows.
+      const int length = frames.back() - frames.front() + gap;
+      const int overlap = std::min(layout.overlap, static_cast<int>(cells.size()) - 1);
+      for (int i = 0; i < overlap; ++i) {
+        CellPlan& cell = cells[cells.size() - static_cast<std::size_t>(overlap - i)];
+        cell.fadesTo = cell.frame - length;
+        cell.fadedShare = (i + 1.0) / (overlap + 1.0);
+      }
+      break;
+    }
+    case LoopKind::PingPong:
+      for (std::size_t i = frames.size(); i-- > 2;) cells.push_back({frames[i - 1], frames[i - 2]});
+      if (frames.size() > 1) {
+        cells[frames.size() - 1].next = frames[frames.size() - 2];
+        cells.back().next = frames.front();
+      }
+      break;
+  }
+  return cells;
+}
+
+double cellRate(const FlipbookLayout& layout, const Item& bake, double frameRate) {
+  if (bake.chooses("plays", "life"))
+    return static_cast<double>(layout.cells.size()) / bake.number("game_life", 0);
+  // The range's frames are spread over the cells that came of them.
+  const bool isPingPong = layout.loop == LoopKind::PingPong && layout.cells.size() > 1;
+  const double picked = isPingPong ? 0.5 * static_cast<double>(layout.cells.size()) + 1
+                                   : static_cast<double>(layout.cells.size());
+  if (layout.framesBy == FramesBy::Step) return frameRate / layout.step;
+  return picked / (layout.lastFrame - layout.firstFrame + 1) * frameRate;
 }
 
 }  // namespace
+
+PictureChannels FlipbookLayout::channels() const {
+  return alpha == AlphaKind::Opacity   ? PictureChannels::Grey
+         : alpha == AlphaKind::OnBlack ? PictureChannels::Rgb
+                                       : PictureChannels::Rgba;
+}
+
+int FlipbookLayout::wantedFrames() const { return loop == LoopKind::PingPong ? room() / 2 + 1 : room(); }
+
+std::vector<int> framesOf(const FrameRange& range, int step) {
+  std::vector<int> frames;
+  for (int frame = range.first; frame <= range.last; frame += step) frames.push_back(frame);
+  return frames;
+}
+
+std::vector<int> evenlySpread(const FrameRange& range, int count, bool isLoop) {
+  std::vector<int> frames;
+  const int wanted = std::min(count, range.count());
+  const double gap = isLoop       ? static_cast<double>(range.count()) / wanted
+                     : wanted > 1 ? (range.count() - 1.0) / (wanted - 1)
+                                  : 0;
+  for (int i = 0; i < wanted; ++i)
+    frames.push_back(range.first + static_cast<int>(std::floor(i * gap + 0.5)));
+  return frames;
+}
+
+FlipbookLayout withFrames(const Scene& scene, const Item& bake, FlipbookLayout layout,
+                          const std::vector<int>& frames) {
+  layout.cells = cellsOf(layout, scene, frames);
+  layout.framesPerSecond = cellRate(layout, bake, frameRate(scene));
+  checkCells(layout, scene);
+  return layout;
+}
 
 FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   const auto whole = [&bake](const char* param) { return bake.integer(param, 0); };
   FlipbookLayout layout;
   layout.name = bake.name;
-  layout.firstFrame = whole("first");
-  layout.lastFrame = whole("last");
-  layout.step = whole("step");
+  layout.bake = bake.id;
+  layout.framesBy = bake.choiceAs<FramesBy>("frames_by", kFramesByNames);
+  layout.loop = bake.choiceAs<LoopKind>("loop", kLoopNames);
+  const bool isExact = layout.loop == LoopKind::Exact;
+  layout.firstFrame = isExact ? frameRange(scene).first : whole("first");
+  layout.lastFrame = isExact ? frameRange(scene).last : whole("last");
+  layout.step = layout.framesBy == FramesBy::Step ? whole("step") : 1;
+  layout.overlap = whole("overlap");
+  if (layout.loop == LoopKind::None && bake.flag("trim"))
+    layout.trimBelow = bake.number("trim_below", 0) / 100;
   layout.columns = whole("columns");
   layout.rows = whole("rows");
   layout.cellWidth = whole("cell_width");
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");
+  layout.edgeBleed = bake.flag("edge_bleed");
   layout.supersampling = whole("supersampling");
   layout.alpha = bake.choiceAs<AlphaKind>("alpha", kAlphaNames);
   layout.format = bake.choiceAs<PictureFormat>("format", kFormatNames);
-  if (bake.chooses("finish", "own")) layout.ownFinish = bake.id;
-  layout.framesPerSecond = frameRate(scene) / layout.step;
-  for (int frame = layout.firstFrame; frame <= layout.lastFrame; frame += layout.step)
-    layout.frames.push_back(frame);
-  checkLayout(layout, scene);
-  return layout;
+  layout.encoding = bake.choiceAs<PictureEncoding>("encoding", kEncodingNames);
+  layout.motion = bake.choiceAs<MotionBits>("motion", kMotionNames);
+  layout.glowApart = bake.flag("glow_sheet");
+  layout.withDepth = bake.flag("depth_sheet");
+  layout.withAge = bake.flag("age_sheet");
+  checkRange(layout);
+  checkLoop(layout, scene);
+  const FrameRange range{layout.firstFrame, layout.lastFrame};
+  std::vector<int> frames = layout.framesBy == FramesBy::Step
+                                ? framesOf(range, layout.step)
+                                : evenlySpread(range, layout.wantedFrames(), layout.leadsRound());
+  // Trimmed, they may fit.
+  if (layout.trimBelow) frames.resize(std::min(frames.size(), static_cast<std::size_t>(layout.room())));
+  return withFrames(scene, bake, layout, frames);
 }
 
-Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
-  Renderer renderer;
-  Picture sheet(layout.width(), layout.height());
-  const int total = static_cast<int>(layout.frames.size());
-  for (int cell = 0; cell < total; ++cell) {
-    progress.step(cell, total);
-    const auto index = static_cast<std::size_t>(cell);
-    const int frame = layout.frames[index];
-    const Past past = run.past(frame, pastNeeded(run.scene(), frame), &progress);
-    const ParticleFramePtr particles = run.frame(frame, &progress);
-    const Item& finish = layout.ownFinish ? *run.scene().find(*layout.ownFinish) : run.scene().camera();
-    const Picture picture = renderer.drawSupersampled(
-        run.scene(), *particles, cameraOf(run.scene(), frame), {layout.cellWidth, layout.cellHeight},
-        layout.supersampling, finishOf(finish, frame), Beholder::Bake, past);
-    sheet.pasteReduced(picture, 1, layout.cellX(index), layout.cellY(index));
+Camera bakeView(const Scene& scene, const Item& bake, double frame) {
+  return bake.chooses("view", "own") ? viewOf(bake, frame) : cameraOf(scene, frame);
+}
+
+Finish bakeFinish(const Scene& scene, const Item& bake, double frame) {
+  return finishOf(bake.chooses("finish", "own") ? bake : scene.camera(), frame);
+}
+
+std::vector<ItemId> leftOutOf(const Scene& scene, ItemId bake) {
+  std::vector<ItemId> emitters;
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    if (!scene.response(emitter->id, bake).percent) emitters.push_back(emitter->id);
+  return emitters;
+}
+
+VideoMemory videoMemory(const FlipbookLayout& layout) {
+  constexpr double kWithMips = 4.0 / 3;
+  const double pixels = kWithMips * layout.width() * static_cast<double>(layout.height());
+  switch (layout.channels()) {
+    case PictureChannels::Grey:
+      return {pixels, 0.5 * pixels};
+    case PictureChannels::Rgb:
+      return {4 * pixels, 0.5 * pixels};
+    case PictureChannels::Rgba:
+      return {4 * pixels, pixels};
   }
-  progress.step(total, total);
-  return sheet;
-}
-
-Picture withAlphaKind(const Picture& sheet, AlphaKind alpha) {
-  if (alpha == AlphaKind::Premultiplied) return sheet;
-  Picture result = sheet;
-  for (int y = 0; y < result.height(); ++y) {
-    for (int x = 0; x < result.width(); ++x) {
-      Vec4& pixel = result.at(x, y);
-      if (alpha == AlphaKind::OnBlack) {
-        pixel.w = 1;
-        continue;
-      }
-      const float brightest = std::max({pixel.x, pixel.y, pixel.z});
-      pixel.w = std::max(pixel.w, std::min(1.0F, brightest));
-      if (pixel.w > 0) pixel = Vec4(Vec3(pixel) / pixel.w, pixel.w);
-    }
-  }
-  return result;
-}
-
-std::string describeFlipbook(const FlipbookLayout& layout, const std::string& pictureFile) {
-  using nlohmann::ordered_json;
-  const bool linear = layout.format == PictureFormat::ExrHalf;
-  ordered_json root = {
-      {"format", "tawny-comet-flipbook"},
-      {"version", 1},
-      {"name", layout.name},
-      {"image", pictureFile},
-      {"width", layout.width()},
-      {"height", layout.height()},
-      {"columns", layout.columns},
-      {"rows", layout.rows},
-      {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
-      {"order", "rows_from_top_left"},
-      {"frames_per_second", layout.framesPerSecond},
-      {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
-      {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
-      {"color_space", linear ? "linear" : "srgb"},
-      {"sample_type", linear                                  ? "half"
-                      : layout.format == PictureFormat::Png16 ? "uint16"
-                                                              : "uint8"}};
-  root["cells"] = ordered_json::array();
-  for (std::size_t cell = 0; cell < layout.frames.size(); ++cell)
-    root["cells"].push_back(
-        {{"x", layout.cellX(cell)}, {"y", layout.cellY(cell)}, {"frame", layout.frames[cell]}});
-  return root.dump(2) + "\n";
-}
-
-std::vector<std::filesystem::path> writeFlipbook(const Picture& sheet, const FlipbookLayout& layout,
-                                                 const std::filesystem::path& folder) {
-  makeFolder(folder);
-  const std::string pictureFile = layout.name + std::string(extensionOf(layout.format));
-  const std::filesystem::path picture = folder / pictureFile;
-  const std::filesystem::path description = folder / (layout.name + ".json");
-  writePicture(picture, withAlphaKind(sheet, layout.alpha), layout.format, layout.channels());
-  writeFileAtomically(description, describeFlipbook(layout, pictureFile));
-  return {picture, description};
+  return {};
 }
 
 }  // namespace comet

@@ -1,37 +1,61 @@
-// Flipbooks: frames of an effect, drawn into the cells of a sheet.
+// Flipbooks: frames of an effect, drawn into the cells of a sheet. What they hold and where it goes.
 #pragma once
 
-#include "base/picture.h"
-#include "base/progress.h"
-#include "cache/scene_run.h"
 #include "io/picture_file.h"
-#include "render/renderer.h"
+#include "render/camera.h"
+#include "render/finish.h"
+#include "scene/scene.h"
 
-#include <filesystem>
+#include <array>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace comet {
 
-enum class AlphaKind { Premultiplied, Straight, OnBlack };
+enum class AlphaKind { Premultiplied, Straight, OnBlack, Opacity };
+enum class FramesBy { Step, Time, Motion };
+enum class LoopKind { None, Exact, CrossFade, PingPong };
+enum class MotionBits { None, Eight, Sixteen };
 
-// Where everything goes. Cells are filled row by row from the top left.
+// As in scene files and descriptions, in the order of the enumerations.
+constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
+constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
+
+// What one cell shows.
+struct CellPlan {
+  int frame = 0;
+  int next = 0;           // the frame that its motion leads to
+  int fadesTo = 0;        // another frame that is mixed in
+  double fadedShare = 0;  // how much of that there is, 0 to 1
+};
+
+// Cells are filled row by row from the top left.
 struct FlipbookLayout {
   std::string name;
-  std::vector<int> frames;  // one a cell
+  ItemId bake = 0;
+  FramesBy framesBy = FramesBy::Step;
+  LoopKind loop = LoopKind::None;
+  std::optional<double> trimBelow;  // share of the fullest frame's energy
+  std::vector<CellPlan> cells;
   int columns = 1, rows = 1;
   int cellWidth = 1, cellHeight = 1;
   int padding = 0;
+  bool edgeBleed = false;
   int supersampling = 1;
   AlphaKind alpha = AlphaKind::Premultiplied;
   PictureFormat format = PictureFormat::Png8;
-  std::optional<ItemId> ownFinish;  // the bake whose finish it is; none for the camera's
-  double framesPerSecond = 24;      // of cells, when played as fast as the scene
+  PictureEncoding encoding = PictureEncoding::Srgb;
+  MotionBits motion = MotionBits::None;
+  bool glowApart = false, withDepth = false, withAge = false;
+  double framesPerSecond = 24;  // of cells
   int firstFrame = 1, lastFrame = 1, step = 1;
+  int overlap = 0;
 
   int width() const { return columns * (cellWidth + 2 * padding); }
   int height() const { return rows * (cellHeight + 2 * padding); }
+  int room() const { return columns * rows; }
   // Top left pixel of a cell's picture, inside its padding.
   int cellX(std::size_t cell) const {
     return static_cast<int>(cell) % columns * (cellWidth + 2 * padding) + padding;
@@ -39,29 +63,45 @@ struct FlipbookLayout {
   int cellY(std::size_t cell) const {
     return static_cast<int>(cell) / columns * (cellHeight + 2 * padding) + padding;
   }
-  PictureChannels channels() const {
-    return alpha == AlphaKind::OnBlack ? PictureChannels::Rgb : PictureChannels::Rgba;
-  }
+  PictureChannels channels() const;
+  // Whether which frames get a cell depends on what they show; see chooseFrames.
+  bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value(); }
+  // Whether the first frame follows the last one.
+  bool leadsRound() const { return loop == LoopKind::Exact || loop == LoopKind::CrossFade; }
+  // How many frames have to be picked for the cells to be full.
+  int wantedFrames() const;
+  // How long all cells take to play, seconds.
+  double seconds() const { return static_cast<double>(cells.size()) / framesPerSecond; }
 };
 
-// Throws Error(Input) if the frames do not fit the cells, the sheet is too large, or a frame lies before the
-// scene's first one.
+// Throws Error(Input) if the frames do not fit the cells, the sheet is too large, a frame lies before the
+// first one that is simulated, or an exact loop is asked for of a scene that has none. Where the frames have
+// to be measured first, those of even time stand for them.
 FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake);
 
-// The sheet in linear light with premultiplied alpha. Frames are simulated as needed. Throws what SceneRun
-// throws.
-Picture bakeSheet(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
+// The layout with the cells that these frames make, in the order of time. At least one.
+FlipbookLayout withFrames(const Scene& scene, const Item& bake, FlipbookLayout layout,
+                          const std::vector<int>& frames);
 
-// The values to store: the sheet with its alpha as the layout asks for. With straight alpha, light that
-// covers nothing (additive sprites) becomes coverage, since straight alpha cannot hold it.
-Picture withAlphaKind(const Picture& sheet, AlphaKind alpha);
+// Every frame of the layout's range.
+std::vector<int> framesOf(const FrameRange& range, int step = 1);
+// So many of the frames, evenly spread, the first and the last among them if more than one is wanted. For a
+// loop the last is left out, since the first follows it.
+std::vector<int> evenlySpread(const FrameRange& range, int count, bool isLoop);
 
-// The text of the file that describes the sheet to a game; docs/flipbook.schema.json is its schema.
-std::string describeFlipbook(const FlipbookLayout& layout, const std::string& pictureFile);
+// What a bake sees, and what is done to its picture.
+Camera bakeView(const Scene& scene, const Item& bake, double frame);
+Finish bakeFinish(const Scene& scene, const Item& bake, double frame);
 
-// Writes NAME.png or NAME.exr, and NAME.json, into a folder that is made if need be. Returns both paths.
-// Throws Error(Write); the description is written last, so that it never names a picture that is not there.
-std::vector<std::filesystem::path> writeFlipbook(const Picture& sheet, const FlipbookLayout& layout,
-                                                 const std::filesystem::path& folder);
+// The emitters that are not drawn in a bake: those whose response to it is none. They are simulated all the
+// same, since others may come from them.
+std::vector<ItemId> leftOutOf(const Scene& scene, ItemId bake);
+
+// Video memory of a sheet with its mip levels, bytes: as it is, and with block compression, which takes a
+// byte a pixel, or half of one without alpha.
+struct VideoMemory {
+  double plain = 0, compressed = 0;
+};
+VideoMemory videoMemory(const FlipbookLayout& layout);
 
 }  // namespace comet

@@ -37,4 +37,13 @@ void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
   });
 }
 
+Picture reduced(const Picture& picture, int factor) {
+  const int width = picture.width() / factor * factor, height = picture.height() / factor * factor;
+  Picture whole(width, height);
+  for (int y = 0; y < height; ++y) std::copy_n(picture.row(y), width, whole.row(y));
+  Picture small(width / factor, height / factor);
+  small.pasteReduced(whole, factor, 0, 0);
+  return small;
+}
+
 }  // namespace comet

@@ -67,4 +67,7 @@ class Picture {
   Pixels pixels_;
 };
 
+// Each pixel the mean of `factor` by `factor`; what is left over at the right and the bottom is left out.
+Picture reduced(const Picture& picture, int factor);
+
 }  // namespace comet

@@ -5,6 +5,8 @@
 // "Fast Splittable Pseudorandom Number Generators", 2014). All functions may be called from any thread.
 #pragma once
 
+#include "base/identity.h"
+
 #include <cstdint>
 
 namespace comet {
@@ -86,10 +88,10 @@ class RandomSource {
 
   std::uint64_t key() const { return key_; }
 
-  // Uniform in [0, 1), the same for the same key, identity and purpose.
+  // Uniform in [0, 1), the same for the same key, identity and purpose, in whichever round.
   double unit(std::uint64_t identity, Draw draw) const {
     const std::uint64_t stream = key_ + 0x9E3779B97F4A7C15ULL * (static_cast<std::uint64_t>(draw) + 1);
-    return static_cast<double>(mixBits(mixBits(identity) ^ stream) >> 11) * 0x1.0p-53;
+    return static_cast<double>(mixBits(mixBits(withoutRound(identity)) ^ stream) >> 11) * 0x1.0p-53;
   }
 
   // Uniform in [-1, 1).

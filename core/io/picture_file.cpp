@@ -19,7 +19,9 @@ namespace {
 
 namespace oiio = OIIO;
 
-int channelCount(PictureChannels channels) { return channels == PictureChannels::Rgba ? 4 : 3; }
+int channelCount(PictureChannels channels) {
+  return channels == PictureChannels::Rgba ? 4 : channels == PictureChannels::Rgb ? 3 : 1;
+}
 
 template <typename Integer>
 Integer quantise(float value) {
@@ -40,29 +42,46 @@ std::vector<Sample> samplesOf(const Picture& picture, int channels, const Encode
 }
 
 template <typename Integer>
-std::vector<Integer> srgbSamples(const Picture& picture, int channels) {
-  return samplesOf<Integer>(picture, channels, [](float value, int channel) {
-    return quantise<Integer>(channel < 3 ? static_cast<float>(encodeSrgb(value)) : value);
+std::vector<Integer> wholeSamples(const Picture& picture, int channels, PictureEncoding encoding) {
+  const bool isColor = encoding == PictureEncoding::Srgb && channels >= 3;
+  return samplesOf<Integer>(picture, channels, [isColor](float value, int channel) {
+    return quantise<Integer>(isColor && channel < 3 ? static_cast<float>(encodeSrgb(value)) : value);
   });
 }
 
-oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channels) {
-  const oiio::TypeDesc type = format == PictureFormat::Png8    ? oiio::TypeDesc::UINT8
-                              : format == PictureFormat::Png16 ? oiio::TypeDesc::UINT16
-                                                               : oiio::TypeDesc::HALF;
-  oiio::ImageSpec spec(picture.width(), picture.height(), channels, type);
+// What the library calls a format, and how it stores a value.
+struct FormatTraits {
+  const char* extension;
+  oiio::TypeDesc::BASETYPE type;
+};
+
+const FormatTraits& traitsOf(PictureFormat format) {
+  static const std::array<FormatTraits, 6> kTraits{{{".png", oiio::TypeDesc::UINT8},
+                                                    {".png", oiio::TypeDesc::UINT16},
+                                                    {".tga", oiio::TypeDesc::UINT8},
+                                                    {".tif", oiio::TypeDesc::UINT16},
+                                                    {".exr", oiio::TypeDesc::HALF},
+                                                    {".exr", oiio::TypeDesc::FLOAT}}};
+  return kTraits[static_cast<std::size_t>(format)];
+}
+
+oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channels,
+                        PictureEncoding encoding) {
+  oiio::ImageSpec spec(picture.width(), picture.height(), channels, traitsOf(format).type);
   spec.attribute("Software", "Tawny Comet");
-  if (format == PictureFormat::ExrHalf) {
-    spec.attribute("oiio:ColorSpace", "Linear");
+  spec.attribute("oiio:ColorSpace",
+                 isFloat(format) || encoding == PictureEncoding::Linear ? "Linear" : "sRGB");
+  if (isFloat(format)) {
     spec.attribute("compression", "piz");
-  } else {
-    spec.attribute("oiio:ColorSpace", "sRGB");
-    // Low effort: the files are a third larger and written ten times as fast.
-    spec.attribute("png:compressionLevel", 1);
-    spec.attribute("png:filter", 0x10);  // "sub"
-    // Stored as given: without this the library would divide by alpha.
-    if (channels == 4) spec.attribute("oiio:UnassociatedAlpha", 1);
+    return spec;
   }
+  // Low effort: the files are a third larger and written ten times as fast.
+  spec.attribute("png:compressionLevel", 1);
+  spec.attribute("png:filter", 0x10);  // "sub"
+  if (format == PictureFormat::Tiff16) spec.attribute("compression", "zip");
+  if (format == PictureFormat::Tga8) spec.attribute("compression", "rle");
+  // Stored as given: without this the library would divide by alpha.
+  if (channels == 4) spec.attribute("oiio:UnassociatedAlpha", 1);
   return spec;
 }
 
@@ -77,7 +96,7 @@ std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
 }
 
 Picture linearPicture(const oiio::ImageSpec& spec, const std::vector<float>& samples) {
-  const bool isFloat =
+  const bool areFloats =
       spec.format.basetype == oiio::TypeDesc::HALF || spec.format.basetype == oiio::TypeDesc::FLOAT;
   const std::array<int, 4> places = channelPlaces(spec);
   Picture picture(spec.width, spec.height);
@@ -88,9 +107,9 @@ Picture linearPicture(const oiio::ImageSpec& spec, const std::vector<float>& sam
       Vec4 pixel(in[places[0]], in[places[1]], in[places[2]], places[3] < 0 ? 1.0F : in[places[3]]);
       for (int c = 0; c < 4; ++c) {
         if (!std::isfinite(pixel[c])) pixel[c] = 0;
-        if (!isFloat && c < 3) pixel[c] = static_cast<float>(decodeSrgb(pixel[c]));
+        if (!areFloats && c < 3) pixel[c] = static_cast<float>(decodeSrgb(pixel[c]));
       }
-      out[x] = isFloat ? pixel : Vec4(Vec3(pixel) * pixel.w, pixel.w);
+      out[x] = areFloats ? pixel : Vec4(Vec3(pixel) * pixel.w, pixel.w);
     }
   });
   return picture;
@@ -125,32 +144,30 @@ oiio::ImageSpec readingHints() {
 
 }  // namespace
 
-std::string_view extensionOf(PictureFormat format) {
-  return format == PictureFormat::ExrHalf ? ".exr" : ".png";
+std::string_view extensionOf(PictureFormat format) { return traitsOf(format).extension; }
+
+bool isFloat(PictureFormat format) {
+  return format == PictureFormat::ExrHalf || format == PictureFormat::ExrFloat;
 }
 
-std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels) {
+std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels,
+                          PictureEncoding encoding) {
   const int count = channelCount(channels);
   std::vector<unsigned char> bytes;
   oiio::Filesystem::IOVecOutput memory(bytes);
   const std::string name = "picture" + std::string(extensionOf(format));
   const auto output = oiio::ImageOutput::create(name, &memory);
   if (!output) refuse(oiio::geterror());
-  if (!output->open(name, specFor(picture, format, count))) refuse(output->geterror());
-  bool done = false;
-  switch (format) {
-    case PictureFormat::Png8:
-      done = output->write_image(oiio::TypeDesc::UINT8, srgbSamples<std::uint8_t>(picture, count).data());
-      break;
-    case PictureFormat::Png16:
-      done = output->write_image(oiio::TypeDesc::UINT16, srgbSamples<std::uint16_t>(picture, count).data());
-      break;
-    case PictureFormat::ExrHalf:
-      done = output->write_image(
-          oiio::TypeDesc::FLOAT,
-          samplesOf<float>(picture, count, [](float value, int) { return value; }).data());
-      break;
-  }
+  if (!output->open(name, specFor(picture, format, count, encoding))) refuse(output->geterror());
+  const auto write = [&](const auto& samples, oiio::TypeDesc::BASETYPE type) {
+    return output->write_image(type, samples.data());
+  };
+  const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
+  const bool done =
+      type == oiio::TypeDesc::UINT8 ? write(wholeSamples<std::uint8_t>(picture, count, encoding), type)
+      : type == oiio::TypeDesc::UINT16
+          ? write(wholeSamples<std::uint16_t>(picture, count, encoding), type)
+          : write(samplesOf<float>(picture, count, [](float v, int) { return v; }), oiio::TypeDesc::FLOAT);
   if (!done || !output->close()) refuse(output->geterror());
   return {bytes.begin(), bytes.end()};
 }
@@ -184,9 +201,9 @@ Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
 }
 
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
-                  PictureChannels channels) {
+                  PictureChannels channels, PictureEncoding encoding) {
   try {
-    writeFileAtomically(path, encodePicture(picture, format, channels));
+    writeFileAtomically(path, encodePicture(picture, format, channels, encoding));
   } catch (const Error& error) {
     if (!error.place().empty()) throw;
     throw error.within(path.string());

@@ -1,7 +1,8 @@
 // Pictures as files.
 //
-// PNG files hold sRGB-encoded values, OpenEXR files linear ones. Values are stored as they are given: what
-// their alpha means is for whoever made the picture to say (and for the flipbook's description to state).
+// Files of whole numbers hold sRGB-encoded colours unless asked otherwise, OpenEXR files linear ones. Values
+// are stored as they are given: what their alpha means is for whoever made the picture to say (and for the
+// flipbook's description to state).
 #pragma once
 
 #include "base/picture.h"
@@ -12,18 +13,24 @@
 
 namespace comet {
 
-enum class PictureFormat { Png8, Png16, ExrHalf };
-enum class PictureChannels { Rgb, Rgba };
+enum class PictureFormat { Png8, Png16, Tga8, Tiff16, ExrHalf, ExrFloat };
+// Grey is the picture's red.
+enum class PictureChannels { Grey, Rgb, Rgba };
+// How colours are stored in whole numbers; alpha is always linear, and so is grey.
+enum class PictureEncoding { Srgb, Linear };
 
-// ".png" or ".exr".
+// With its dot.
 std::string_view extensionOf(PictureFormat format);
+// Whether values are kept as floats, in linear light whatever the encoding.
+bool isFloat(PictureFormat format);
 
 // The file's bytes. Throws Error(Write) if the library cannot encode the picture.
-std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels);
+std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels,
+                          PictureEncoding encoding = PictureEncoding::Srgb);
 
 // Throws Error(Write); no partial file is left.
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
-                  PictureChannels channels);
+                  PictureChannels channels, PictureEncoding encoding = PictureEncoding::Srgb);
 
 constexpr int kLargestSide = 16384;
 

@@ -7,6 +7,7 @@
 // bytes are spread over the cache's sets, since eight arrays at equal distance would evict each other.
 #pragma once
 
+#include "base/identity.h"
 #include "base/vec.h"
 
 #include <array>
@@ -17,17 +18,6 @@
 #include <vector>
 
 namespace comet {
-
-// Which emitter a particle came from, and the how-manieth birth it was.
-using ParticleId = std::uint64_t;
-
-constexpr int kBirthBits = 40;
-
-inline ParticleId particleId(std::uint32_t emitter, std::uint64_t birth) {
-  return (static_cast<std::uint64_t>(emitter) << kBirthBits) | birth;
-}
-
-inline std::uint64_t birthOfId(ParticleId id) { return id & ((std::uint64_t{1} << kBirthBits) - 1); }
 
 // The float arrays, in their order in memory.
 struct ParticleFields {
@@ -78,8 +68,6 @@ class FieldSet {
  private:
   std::uint32_t bits_ = (1U << (ParticleFields::Lifetime + 1)) - 1;
 };
-
-inline std::uint32_t emitterOfId(ParticleId id) { return static_cast<std::uint32_t>(id >> kBirthBits); }
 
 class ParticleStore : public ParticleFields {
  public:

@@ -19,68 +19,67 @@ double focalLengthOf(double fieldOfView) { return 0.5 * kFilmHeight / std::tan(0
 
 }  // namespace
 
+std::vector<ParamSpec> viewParams(Affects affected) {
+  std::vector<ParamSpec> params{
+      choice("projection", "Projection",
+             {{"perspective", "Perspective", "Things far away are smaller."},
+              {"orthographic", "Orthographic", "Things are as large at any distance."}})
+          .in("View")
+          .tip("How depth is drawn."),
+      vector("place", "Place", {0, 2, 10})
+          .in("View")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-20, 20)
+          .keyed()
+          .tip("Where the camera is."),
+      vector("aim", "Aim", {0, 2, 0})
+          .in("View")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-20, 20)
+          .keyed()
+          .tip("The point that the camera looks at: the middle of its picture."),
+      choice("lens", "Lens by",
+             {{"angle", "Angle", "The angle that the picture takes in."},
+              {"focal", "Focal length", "As a lens in front of a film of 36 × 24 mm."}})
+          .in("View")
+          .when("projection", {"perspective"})
+          .tip("How it is said how near the camera's view is."),
+      number("field_of_view", "Field of view", 40)
+          .in("View")
+          .unit("°")
+          .range(1, 150)
+          .usual(10, 90)
+          .keyed()
+          .when("projection", {"perspective"})
+          .when("lens", {"angle"})
+          .tip("Angle from the picture's bottom to its top."),
+      number("focal_length", "Focal length", 35)
+          .in("View")
+          .unit("mm")
+          .range(3, 2000)
+          .usual(12, 200)
+          .keyed()
+          .when("projection", {"perspective"})
+          .when("lens", {"focal"})
+          .tip("Of a lens whose picture is 24 mm high: short takes in much, long brings near what is far."),
+      number("height", "Height", 6)
+          .in("View")
+          .unit("units")
+          .range(0.001, 1e6)
+          .usual(1, 20)
+          .keyed()
+          .when("projection", {"orthographic"})
+          .tip("How much of the scene fits between the picture's bottom and its top."),
+  };
+  for (ParamSpec& spec : params) spec.affects(affected);
+  return params;
+}
+
 const KindSpec& cameraKind() {
   static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.", [] {
-    std::vector<ParamSpec> params{
-        choice("projection", "Projection",
-               {{"perspective", "Perspective", "Things far away are smaller."},
-                {"orthographic", "Orthographic", "Things are as large at any distance."}})
-            .in("View")
-            .affects(Affects::View)
-            .tip("How depth is drawn."),
-        vector("place", "Place", {0, 2, 10})
-            .in("View")
-            .unit("units")
-            .range(-1e6, 1e6)
-            .usual(-20, 20)
-            .keyed()
-            .affects(Affects::View)
-            .tip("Where the camera is."),
-        vector("aim", "Aim", {0, 2, 0})
-            .in("View")
-            .unit("units")
-            .range(-1e6, 1e6)
-            .usual(-20, 20)
-            .keyed()
-            .affects(Affects::View)
-            .tip("The point that the camera looks at: the middle of its picture."),
-        choice("lens", "Lens by",
-               {{"angle", "Angle", "The angle that the picture takes in."},
-                {"focal", "Focal length", "As a lens in front of a film of 36 × 24 mm."}})
-            .in("View")
-            .affects(Affects::View)
-            .when("projection", {"perspective"})
-            .tip("How it is said how near the camera's view is."),
-        number("field_of_view", "Field of view", 40)
-            .in("View")
-            .unit("°")
-            .range(1, 150)
-            .usual(10, 90)
-            .keyed()
-            .affects(Affects::View)
-            .when("projection", {"perspective"})
-            .when("lens", {"angle"})
-            .tip("Angle from the picture's bottom to its top."),
-        number("focal_length", "Focal length", 35)
-            .in("View")
-            .unit("mm")
-            .range(3, 2000)
-            .usual(12, 200)
-            .keyed()
-            .affects(Affects::View)
-            .when("projection", {"perspective"})
-            .when("lens", {"focal"})
-            .tip("Of a lens whose picture is 24 mm high: short takes in much, long brings near what is far."),
-        number("height", "Height", 6)
-            .in("View")
-            .unit("units")
-            .range(0.001, 1e6)
-            .usual(1, 20)
-            .keyed()
-            .affects(Affects::View)
-            .when("projection", {"orthographic"})
-            .tip("How much of the scene fits between the picture's bottom and its top."),
-    };
+    std::vector<ParamSpec> params = viewParams(Affects::View);
     for (auto&& part : {finishParams(Affects::View), backdropParams()})
       params.insert(params.end(), part.begin(), part.end());
     return params;
@@ -96,8 +95,7 @@ Camera::Frame Camera::frame() const {
   return {right, glm::cross(right, forward), forward};
 }
 
-Camera cameraOf(const Scene& scene, double frame) {
-  const Item& item = scene.camera();
+Camera viewOf(const Item& item, double frame) {
   Camera camera;
   camera.projection = item.chooses("projection", "orthographic") ? Camera::Projection::Orthographic
                                                                  : Camera::Projection::Perspective;
@@ -109,8 +107,7 @@ Camera cameraOf(const Scene& scene, double frame) {
   return camera;
 }
 
-Scene withCamera(const Scene& scene, const Camera& camera) {
-  Item item = scene.camera();
+Item withView(Item item, const Camera& camera) {
   const auto set = [&item](std::string_view param, Value value) {
     const std::size_t index = item.kind->indexOf(param);
     ParamValue changed;
@@ -126,7 +123,13 @@ Scene withCamera(const Scene& scene, const Camera& camera) {
   else
     set("field_of_view", camera.fieldOfView);
   set("height", camera.height);
-  return scene.withReplaced(std::move(item));
+  return item;
+}
+
+Camera cameraOf(const Scene& scene, double frame) { return viewOf(scene.camera(), frame); }
+
+Scene withCamera(const Scene& scene, const Camera& camera) {
+  return scene.withReplaced(withView(scene.camera(), camera));
 }
 
 Projector::Projector(const Camera& camera, int width, int height)

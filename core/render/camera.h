@@ -4,7 +4,10 @@
 #pragma once
 
 #include "base/vec.h"
+#include "params/schema.h"
 #include "scene/scene.h"
+
+#include <vector>
 
 namespace comet {
 
@@ -27,9 +30,14 @@ struct Camera {
   Frame frame() const;
 };
 
+// The parameters of a view, for every kind of item that has one; `affected` is what they change.
+std::vector<ParamSpec> viewParams(Affects affected);
+Camera viewOf(const Item& item, double frame);
+// The item set so that it sees what `camera` sees; keys of these parameters are dropped.
+Item withView(Item item, const Camera& camera);
+
+// Of the scene's camera.
 Camera cameraOf(const Scene& scene, double frame);
-// The scene with its camera item set so that it sees what `camera` sees; keys of these parameters are
-// dropped.
 Scene withCamera(const Scene& scene, const Camera& camera);
 
 // A camera made ready for one picture size.

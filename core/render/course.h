@@ -23,7 +23,7 @@ struct ParticleState {
 
   // As formulas know it.
   ParticleMoment moment() const {
-    return {age,        lifetime,   share,     speed, static_cast<double>(birthOfId(id)),
+    return {age,        lifetime,   share,     speed, static_cast<double>(birthOfId(withoutRound(id))),
             position.x, position.y, position.z};
   }
 };

@@ -1,5 +1,6 @@
 #include "render/look.h"
 
+#include "base/color.h"
 #include "scene/item_reference.h"
 
 #include <algorithm>
@@ -464,6 +465,14 @@ float sortingDepth(SpriteOptions::Order order, const DrawnParticle& particle, do
   return 0;
 }
 
+void paintOver(Sprite& sprite, SpriteTurn& turn, const Vec2d& value, bool isLight) {
+  const Vec3 color(painted(value, {sprite.red, sprite.green, sprite.blue}, isLight));
+  sprite.red = color.x;
+  sprite.green = color.y;
+  sprite.blue = color.z;
+  for (Vec3& corner : turn.light) corner = Vec3(1.0F);
+}
+
 // Goes on along its velocity for a while; false if it does not live then.
 bool goOn(DrawnParticle& particle, double seconds) {
   particle.state.age += seconds;
@@ -474,6 +483,19 @@ bool goOn(DrawnParticle& particle, double seconds) {
 }
 
 }  // namespace
+
+bool isLightOnly(Blend blend) { return blend == Blend::Additive || blend == Blend::Screen; }
+
+Vec3d painted(const Vec2d& value, const Vec3d& color, bool isLight) {
+  return Vec3d(value, 1) * (isLight ? std::clamp(luminance(color), 0.0, 1.0) : 1.0);
+}
+
+SpriteProfile paintProfile(SpriteProfile profile) {
+  profile.blend = isLightOnly(profile.blend) ? Blend::Additive : Blend::Normal;
+  if (profile.stamps && !profile.stamps->empty() && profile.stamps->front().kind() == Stamp::Kind::Color)
+    profile.stamps = std::make_shared<const StampSet>(coverageOf(*profile.stamps));
+  return profile;
+}
 
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
                         std::size_t first, std::size_t count, const Projector& projector, int width,
@@ -491,6 +513,8 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
     SpriteTurn* drawnTurns = turned ? turns + made : &spare;
     const std::size_t offered = isMesh ? look.drawMesh(particle, projector, drawn, drawnTurns)
                                        : look.draw(particle, projector, point, *drawn, *drawnTurns);
+    const Vec2d value =
+        options.paint && offered > 0 ? options.paint->of(particle, point, projector) : Vec2d(0.0);
     const float glow = options.asGlow && offered > 0 ? static_cast<float>(look.glow(particle.state)) : 1.0F;
     for (std::size_t k = 0; k < offered; ++k) {
       Sprite& sprite = out[made];
@@ -502,6 +526,7 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
       sprite.distance = isMesh ? sprite.depth : static_cast<float>(point.depth);
       sprite.depth = sortingDepth(options.order, particle, sprite.distance);
       sprite.profile = options.profile;
+      if (options.paint) paintOver(sprite, drawnTurns[k], value, options.isLight);
       if (turned) {
         turns[made] = drawnTurns[k];
         sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);

@@ -8,6 +8,7 @@
 #include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "render/course.h"
+#include "render/lines.h"
 #include "render/mesh_model.h"
 #include "render/sprite.h"
 #include "render/stamp_cache.h"
@@ -132,6 +133,13 @@ class Look {
   std::optional<Inheritance> inherits_;
 };
 
+// Whether what is blended so only adds light and covers nothing.
+bool isLightOnly(Blend blend);
+// A profile for painting: of a picture, coverage alone is left.
+SpriteProfile paintProfile(SpriteProfile profile);
+// What `value` becomes for light, or a cover, of this colour.
+Vec3d painted(const Vec2d& value, const Vec3d& color, bool isLight);
+
 // How an emitter's sprites are laid over what is behind them.
 Blend blendOf(const Item& emitter);
 
@@ -143,6 +151,22 @@ double lifeShare(float age, float lifetime);
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);
 
+// What is drawn of particles in place of their light, so that a picture says for each pixel what is true of
+// the particles that are seen there. Called from many threads.
+class SpritePaint {
+ public:
+  SpritePaint() = default;
+  virtual ~SpritePaint() = default;
+  SpritePaint(const SpritePaint&) = delete;
+  SpritePaint& operator=(const SpritePaint&) = delete;
+
+  virtual Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+                   const Projector& projector) const = 0;
+  // Of the points of a trail, into `values`; of other lines nothing is drawn.
+  virtual void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+                       std::vector<Vec2d>& values) const = 0;
+};
+
 // How sprites are made from particles.
 struct SpriteOptions {
   std::uint32_t profile = 0;    // index
@@ -150,6 +174,10 @@ struct SpriteOptions {
   double later = 0;             // seconds that each particle goes on along its velocity
   bool asGlow = false;          // with the light that they give to the glow
   enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
+  // Red and green are what it says, blue is 1; all times how bright the light is, if it is only added to what
+  // is behind it.
+  const SpritePaint* paint = nullptr;
+  bool isLight = false;  // only adds
 };
 
 // The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count`

@@ -54,14 +54,23 @@ void addSurface(const Scene& scene, const Item& emitter, const ParticleFrame& fr
 
 }  // namespace
 
-void Renderer::drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture) {
+SpriteOptions Renderer::optionsOf(const Pass& pass, const SpriteProfile& profile) const {
+  SpriteOptions options;
+  options.asGlow = pass.asGlow;
+  options.paint = pass.paint;
+  options.isLight = isLightOnly(profile.blend);
+  options.order = order_;
+  return options;
+}
+
+void Renderer::drawMoment(const Projector& projector, double later, const Pass& pass, Picture& picture) {
   leftOut_ = 0;
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
   std::size_t total = 0;
   bool anyTurned = false;
   for (std::size_t g = 0; g < looks_.size(); ++g) {
-    profiles.push_back(looks_[g].profile());
+    profiles.push_back(pass.paint ? paintProfile(looks_[g].profile()) : looks_[g].profile());
     anyTurned = anyTurned || profiles.back().turned;
     const std::size_t each = std::max<std::size_t>(1, looks_[g].spritesPerParticle());
     const std::size_t step = std::max<std::size_t>(1, kSpanSize / each);
@@ -81,19 +90,23 @@ void Renderer::drawMoment(const Projector& projector, double later, bool asGlow,
   std::vector<SpriteSpan> made(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
     const Span& span = spans[s];
-    const SpriteOptions options{static_cast<std::uint32_t>(span.group),
-                                static_cast<std::uint32_t>(span.target), later, asGlow, order_};
+    SpriteOptions options = optionsOf(pass, profiles[span.group]);
+    options.profile = static_cast<std::uint32_t>(span.group);
+    options.firstTurn = static_cast<std::uint32_t>(span.target);
+    options.later = later;
     Sprite* out = sprites_.data() + span.target;
     SpriteTurn* turns = anyTurned ? turns_.data() + span.target : nullptr;
     made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
                                 projector, picture.width(), picture.height(), out, turns)};
   });
-  makeRibbons(projector, asGlow, static_cast<std::uint32_t>(profiles.size()), picture, made);
-  for (const LineGroup& group : lines_) profiles.push_back(group.profile);
-  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_, !asGlow);
+  makeRibbons(projector, pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
+  for (const LineGroup& group : lines_)
+    profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
+  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_,
+                   !pass.asGlow && !pass.paint);
 }
 
-void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile,
+void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::uint32_t profile,
                            const Picture& picture, std::vector<SpriteSpan>& made) {
   constexpr std::size_t kLinesATask = 128;
   struct LineSpan {
@@ -106,10 +119,8 @@ void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_
   if (ribbons_.size() < spans.size()) ribbons_.resize(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
     const LineSpan& span = spans[s];
-    SpriteOptions options;
+    SpriteOptions options = optionsOf(pass, lines_[span.group].profile);
     options.profile = profile + static_cast<std::uint32_t>(span.group);
-    options.asGlow = asGlow;
-    options.order = order_;
     ribbons_[s].clear();
     addRibbons(*lines_[span.group].lines, span.first, span.count, options, projector, picture.width(),
                picture.height(), lines_[span.group].pictureLength, ribbons_[s]);
@@ -128,17 +139,17 @@ void Renderer::makeRibbons(const Projector& projector, bool asGlow, std::uint32_
 }
 
 Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
-                          double frameSeconds, bool asGlow) {
+                          double frameSeconds, const Pass& pass) {
   const int width = size.width * factor, height = size.height * factor;
   Picture large(width, height);
   const int moments = finish.blursMotion() ? finish.shutterSamples : 1;
   if (moments == 1) {
-    drawMoment(projector, 0, asGlow, large);
+    drawMoment(projector, 0, pass, large);
   } else {
     const double open = finish.shutter * frameSeconds;
     Picture moment(width, height);
     for (int i = 0; i < moments; ++i) {
-      drawMoment(projector, open * ((i + 0.5) / moments - 0.5), asGlow, moment);
+      drawMoment(projector, open * ((i + 0.5) / moments - 0.5), pass, moment);
       addScaled(moment, 1.0F / static_cast<float>(moments), large);
     }
   }
@@ -148,18 +159,17 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
   return picture;
 }
 
-Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                                   PictureSize size, int factor, const Finish& finish, Beholder beholder,
-                                   const Past& past) {
+void Renderer::prepare(const Scene& scene, const ParticleFrame& frame, const Projector& projector, int width,
+                       int height, Beholder beholder, const Past& past, bool withLinks) {
   lines_.clear();
   looks_.clear();
   stores_.clear();
   looks_.reserve(frame.groups.size());  // lines point to them
   order_ = orderOf(scene);
   std::vector<Solid> solids = solidsOf(scene, frame.frame, beholder);
-  bool glowVaries = false;
-  double glowShare = 1;
   for (const ParticleGroup& group : frame.groups) {
+    if (std::find(leftOutEmitters_.begin(), leftOutEmitters_.end(), group.emitter) != leftOutEmitters_.end())
+      continue;
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
     looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
@@ -171,25 +181,38 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
       lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, past, looks_.back()),
                         trailProfile(*emitter, frame.frame, stamps_),
                         emitter->number("trail_picture_length", frame.frame)});
-    if (Links::hasAny(*emitter) && !isAlone)
+    if (withLinks && Links::hasAny(*emitter) && !isAlone)
       lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
                         linkProfile(*emitter), 0});
     addSurface(scene, *emitter, frame, past, looks_.back(), beholder, solids);
-    const Look& look = looks_.back();
-    glowVaries =
-        glowVaries || !look.hasConstantGlow() || (looks_.size() > 1 && look.constantGlow() != glowShare);
-    glowShare = look.constantGlow();
   }
+  solids_ = SolidLayer(solids, sceneLight(scene, frame.frame), projector, width, height);
+}
+
+bool Renderer::drawsGlowApart() const {
+  return std::any_of(looks_.begin(), looks_.end(),
+                     [](const Look& look) { return !look.hasConstantGlow() || look.constantGlow() != 1; });
+}
+
+Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
+                                   PictureSize size, int factor, const Finish& finish, Beholder beholder,
+                                   const Past& past) {
   const double frameSeconds = 1 / frameRate(scene);
   const Projector projector(camera, size.width * factor, size.height * factor);
-  solids_ = SolidLayer(solids, sceneLight(scene, frame.frame), projector, size.width * factor,
-                       size.height * factor);
-  Picture picture = average(projector, size, factor, finish, frameSeconds, false);
-  // Only a glow that is not the plain light has to be drawn apart.
-  const bool drawsGlow = finish.glows && (glowVaries || glowShare != 1);
-  const Picture glow = drawsGlow ? average(projector, size, factor, finish, frameSeconds, true) : Picture();
+  prepare(scene, frame, projector, size.width * factor, size.height * factor, beholder, past, true);
+  Picture picture = average(projector, size, factor, finish, frameSeconds, {});
+  const bool drawsGlow = finish.glows && drawsGlowApart();
+  const Picture glow =
+      drawsGlow ? average(projector, size, factor, finish, frameSeconds, {true, nullptr}) : Picture();
   applyFinish(finish, drawsGlow ? glow : picture, picture);
   return picture;
+}
+
+Picture Renderer::paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,
+                        const Camera& camera, PictureSize size, int factor, const Past& past) {
+  const Projector projector(camera, size.width * factor, size.height * factor);
+  prepare(scene, frame, projector, size.width * factor, size.height * factor, Beholder::Bake, past, false);
+  return average(projector, size, factor, {}, 0, {false, &paint});
 }
 
 Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,

@@ -36,18 +36,39 @@ class Renderer {
                            PictureSize size, int factor, const Finish& finish = {},
                            Beholder beholder = Beholder::Bake, const Past& past = {});
 
+  // What `paint` says of the particles that are seen, in place of their light: red and green are its two
+  // values times blue, which is how much there is to see. Links are left out; surfaces only hide what is
+  // behind them.
+  Picture paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,
+                const Camera& camera, PictureSize size, int factor, const Past& past = {});
+
+  // Emitters that are not drawn from now on.
+  void leaveOut(std::vector<ItemId> emitters) { leftOutEmitters_ = std::move(emitters); }
+
   // Particles that the last picture lacks because their meshes have too many triangles in all.
   std::size_t leftOut() const { return leftOut_; }
 
  private:
+  // What is drawn of the particles: their light, the light that they give to the glow, or what is painted.
+  struct Pass {
+    bool asGlow = false;
+    const SpritePaint* paint = nullptr;
+  };
+  // Looks, lines and solids of the frame, for pictures of so many pixels.
+  void prepare(const Scene& scene, const ParticleFrame& frame, const Projector& projector, int width,
+               int height, Beholder beholder, const Past& past, bool withLinks);
+  // Whether glow is not the same share of the light for all that is drawn, or not all of it.
+  bool drawsGlowApart() const;
   // Over the moments that the shutter is open; `frameSeconds` is how long a frame lasts.
   Picture average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
-                  double frameSeconds, bool asGlow);
-  void drawMoment(const Projector& projector, double later, bool asGlow, Picture& picture);
+                  double frameSeconds, const Pass& pass);
+  void drawMoment(const Projector& projector, double later, const Pass& pass, Picture& picture);
+  SpriteOptions optionsOf(const Pass& pass, const SpriteProfile& profile) const;
   // Adds the lines' pieces; `profile` is the index of the first one's.
-  void makeRibbons(const Projector& projector, bool asGlow, std::uint32_t profile, const Picture& picture,
-                   std::vector<SpriteSpan>& made);
+  void makeRibbons(const Projector& projector, const Pass& pass, std::uint32_t profile,
+                   const Picture& picture, std::vector<SpriteSpan>& made);
 
+  std::vector<ItemId> leftOutEmitters_;
   StampCache stamps_;
   Rasteriser rasteriser_;
   // Of the picture that is being drawn.

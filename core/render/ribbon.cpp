@@ -165,10 +165,16 @@ void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const 
                 const Projector& projector, int width, int height, double pictureLength, Ribbons& ribbons) {
   std::vector<LinePoint> points;
   std::vector<Spot> spots;
+  std::vector<Vec2d> values;
   PieceMaker maker(options, width, height, ribbons);
   for (std::size_t i = first; i < first + count; ++i) {
     const double glow = lines.points(i, points);
     if (points.size() < 2) continue;
+    if (options.paint) {
+      options.paint->ofTrail(points, projector, values);
+      for (std::size_t p = 0; p < points.size(); ++p)
+        points[p].color = painted(values[p], points[p].color, options.isLight);
+    }
     project(points, projector, pictureLength, spots);
     maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, lines.age(i));
   }

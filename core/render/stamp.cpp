@@ -117,6 +117,17 @@ const Stamp::Level& Stamp::levelFor(float pixelsWide, float pixelsHigh) const {
   return levels_[static_cast<std::size_t>(std::clamp(level, 0, static_cast<int>(levels_.size()) - 1))];
 }
 
+StampSet coverageOf(const StampSet& stamps) {
+  StampSet covers;
+  for (const Stamp& stamp : stamps) {
+    const auto size = static_cast<std::ptrdiff_t>(stamp.width()) * stamp.height();
+    const auto plane = stamp.samples().begin() + (stamp.planes() - 1) * size;
+    covers.emplace_back(Stamp::Kind::Coverage, stamp.width(), stamp.height(),
+                        std::vector<float>(plane, plane + size));
+  }
+  return covers;
+}
+
 StampSet streakStamps() {
   StampSet set;
   set.emplace_back(Stamp::Kind::Coverage, kStreakWidth, kStreakHeight,

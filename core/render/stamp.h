@@ -54,6 +54,9 @@ class Stamp {
 // Stamps of equal kind and size, of which each particle shows one: variants, or the cells of a flipbook.
 using StampSet = std::vector<Stamp>;
 
+// Their coverage alone.
+StampSet coverageOf(const StampSet& stamps);
+
 // A line that thins out at both ends, upright.
 StampSet streakStamps();
 // Lumps of smoke; `detail` 0 to 1.

@@ -184,7 +184,11 @@ Scene withResponses(Scene scene, const json& table) {
     if (!row.is_object()) refuseInput(rowPlace, "must be an object");
     for (const auto& [influenceName, value] : row.items()) {
       const std::string place = rowPlace + "/" + influenceName;
-      const auto influence = itemNamed(scene, influenceName, ItemFamily::Influence, place);
+      const auto other = scene.findByName(influenceName);
+      const bool isBake = other && other->kind->family() == ItemFamily::Bake;
+      if (isBake && !value.is_null())
+        refuseInput(place, "must be null: an emitter is in a bake or it is not");
+      const auto influence = isBake ? other : itemNamed(scene, influenceName, ItemFamily::Influence, place);
       scene = scene.withResponse(emitter->id, influence->id, responseFrom(value, place));
     }
   }

@@ -46,14 +46,17 @@ const KindSpec& settingsKind() {
               .in("Time")
               .affects(Affects::View)
               .tip("Notes at frames; set them in the timeline's ruler."),
+          flag("loops", "Exact loop", false)
+              .in("Time")
+              .tip("Whether the frames repeat for ever: births, noise and keys come round again, so that the "
+                   "last frame leads into the first. What was born before the first frame is there already."),
           number("warm_up", "Warm-up", 0)
               .in("Time")
               .unit("s")
               .range(0, 600)
               .usual(0, 10)
               .tip("Time that is simulated before the first frame, so that the effect is under way when it "
-                   "starts. "
-                   "A start state takes its place."),
+                   "starts. A start state takes its place; an exact loop warms up by itself."),
           data("start_state", "Start state")
               .in("Time")
               .tip("Particles taken from a frame, with which the first frame begins."),

@@ -58,7 +58,7 @@ struct Chunk {
             life,
             std::clamp(age / life, 0.0, 1.0),
             glm::length(velocity(i)),
-            static_cast<double>(birthOfId(ids[i])),
+            static_cast<double>(birthOfId(withoutRound(ids[i]))),
             place.x,
             place.y,
             place.z};

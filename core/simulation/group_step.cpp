@@ -46,7 +46,8 @@ void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& 
 
 GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous)
     : plan_(plan), emitter_(emitter), previous_(previous) {
-  const BirthState before = previous ? previous->births : BirthState{};
+  BirthState before = previous ? previous->births : BirthState{};
+  if (plan.round) before = {*plan.round % kMostRounds * kBirthsARound, 0};
   births_ = birthTimes(emitter.emission, before, plan.mostParticles);
   firstBirth_ = before.next;
   fields_ = emitter.fields;

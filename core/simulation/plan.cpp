@@ -4,6 +4,7 @@
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
+#include "simulation/loop.h"
 #include "simulation/start_state.h"
 
 #include <algorithm>
@@ -44,9 +45,9 @@ void setSources(FramePlan& plan) {
   for (EmitterPlan& emitter : plan.emitters) {
     const ChildRule& child = emitter.emission.child;
     if (!child.isChild()) continue;
-    if (plan.indexOf(child.source)) emitter.sources.push_back(child.source);
+    // Each once, also one that is the parent and gives births by a rule too.
     for (const EmitterPlan& other : plan.emitters)
-      if (other.rules.givesBirthsTo(emitter.emission.emitter))
+      if (other.emission.emitter == child.source || other.rules.givesBirthsTo(emitter.emission.emitter))
         emitter.sources.push_back(other.emission.emitter);
   }
 }
@@ -120,11 +121,7 @@ FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
   return plan;
 }
 
-int firstSimulatedFrame(const Scene& scene) {
-  const int first = frameRange(scene).first;
-  if (hasStartState(scene)) return first;
-  return first - static_cast<int>(std::ceil(scene.settings().number("warm_up", first) * frameRate(scene)));
-}
+int firstSimulatedFrame(const Scene& scene) { return frameRange(scene).first - warmUpFrames(scene); }
 
 std::uint64_t sceneSeed(const Scene& scene) {
   return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
@@ -137,18 +134,18 @@ FramePlan planFrame(const Scene& scene, int frame) {
                 fmt::format("lies before the scene's first frame, {}", first), "Choose a later frame");
   const Item& settings = scene.settings();
   const double rate = frameRate(scene);
-  const int sceneFirst = frameRange(scene).first;
   FramePlan plan;
-  plan.time.frame = frame;
-  plan.time.length = frame == first ? 0.0 : 1.0 / rate;
-  plan.time.start = (frame == first ? frame - sceneFirst : frame - sceneFirst - 1) / rate;
+  plan.frame = frame;
+  plan.time = stepTime(scene, frame);
+  if (beginsRound(scene, frame)) plan.round = roundOf(scene, frame);
   if (frame == first) plan.start = startStateOf(scene);
-  plan.substeps = settings.integer("substeps", frame);
-  plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", frame));
+  plan.substeps = settings.integer("substeps", plan.time.frame);
+  plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", plan.time.frame));
   const std::uint64_t seed = sceneSeed(scene);
 
   Hasher hasher;
-  hasher << plan.time.start << plan.time.length << plan.substeps << plan.mostParticles;
+  hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.mostParticles;
+  if (plan.round) hasher << *plan.round;
   if (plan.start) hasher << plan.start->stateDigest();
   const auto influences = planInfluences(scene, plan.time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
@@ -156,7 +153,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
     EmitterPlan emitter;
     emitter.emission = planEmission(*item, seed, rate, plan.time);
     emitter.emission.describe(hasher);
-    emitter.rules = RulePlan(scene, *item, emitter.emission.randomKey, frame);
+    emitter.rules = RulePlan(scene, *item, emitter.emission.randomKey, plan.time.frame);
     emitter.rules.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);

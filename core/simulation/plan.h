@@ -30,8 +30,10 @@ struct EmitterPlan {
 };
 
 struct FramePlan {
+  int frame = 0;  // that the step leads to; its time is that of a loop's round
   FrameTime time;
-  ParticleFramePtr start;  // the first frame of a scene with a start state is this one
+  std::optional<std::uint64_t> round;  // that begins with this step, where births are counted anew
+  ParticleFramePtr start;              // the first frame of a scene with a start state is this one
   int substeps = 1;
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;

@@ -1,5 +1,6 @@
 #include "simulation/push_at.h"
 
+#include "simulation/loop.h"
 #include "simulation/plan.h"
 
 #include <algorithm>
@@ -50,6 +51,7 @@ FrameTime momentOf(const Scene& scene, double frame) {
   FrameTime time;
   time.frame = static_cast<int>(frame);
   time.start = scene.settings().clock.seconds(frame);
+  time.period = stepTime(scene, time.frame).period;
   return time;
 }
 

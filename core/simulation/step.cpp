@@ -110,7 +110,7 @@ std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspac
 
 ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   auto frame = std::make_shared<ParticleFrame>();
-  frame->frame = plan.time.frame;
+  frame->frame = plan.frame;
   Workspaces workspaces;
   if (plan.start) {
     takeStart(*plan.start, plan, workspaces, *frame);

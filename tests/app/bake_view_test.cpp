@@ -2,6 +2,7 @@
 #include "bake/bake_view.h"
 
 #include "app/driver.h"
+#include "bake/cell_player.h"
 #include "bake/sheet_view.h"
 #include "base/file.h"
 #include "support/files.h"
@@ -49,7 +50,8 @@ TEST_F(BakeViewTest, WritesEachFormat) {
     document().setBase(bake(), "format", std::string(format));
     bakeSheet();
     test::click(test::child<QPushButton>(window_, "bake_write"));
-    EXPECT_TRUE(message().startsWith("Wrote flipbook.")) << message().toStdString();
+    EXPECT_TRUE(test::eventually([this] { return message().startsWith("Wrote flipbook."); }))
+        << message().toStdString();
   }
   EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.png"));
   EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.exr"));
@@ -62,7 +64,7 @@ TEST_F(BakeViewTest, AFolderThatCannotBeWrittenIsToldAndTheSheetStays) {
   bakeSheet();
   setFolder(QString::fromStdString((folder / "taken").string()));
   test::click(test::child<QPushButton>(window_, "bake_write"));
-  EXPECT_TRUE(message().contains("taken")) << message().toStdString();
+  EXPECT_TRUE(test::eventually([this] { return message().contains("taken"); })) << message().toStdString();
   EXPECT_TRUE(message().contains("Choose another folder"));
   EXPECT_TRUE(test::child<QPushButton>(window_, "bake_write")->isEnabled());
 }

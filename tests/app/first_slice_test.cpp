@@ -63,7 +63,8 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
   auto* write = test::child<QPushButton>(window_, "bake_write");
   ASSERT_TRUE(test::eventually([write] { return write->isEnabled(); }));
   test::click(write);
-  EXPECT_TRUE(test::child<QLabel>(window_, "bake_message")->text().contains("flipbook.png"));
+  const auto* message = test::child<QLabel>(window_, "bake_message");
+  EXPECT_TRUE(test::eventually([message] { return message->text().contains("flipbook.png"); }));
 
   const QImage sheet(QString::fromStdString((folder / "flipbook.png").string()));
   ASSERT_EQ(sheet.size(), QSize(4 * 128, 4 * 128));

@@ -1,5 +1,6 @@
 #include "simulation/emission/birth_recall.h"
 
+#include "simulation/loop.h"
 #include "simulation/plan.h"
 
 #include <algorithm>
@@ -28,8 +29,9 @@ const EmissionPlan& BirthRecall::planOf(int frame) const {
   const std::lock_guard lock(mutex_);
   const auto found = plans_.find(frame);
   if (found != plans_.end()) return found->second;
-  const FrameTime time{frame, 0, frame > first_ ? 1 / frameRate_ : 0};
-  return plans_.emplace(frame, planEmission(*scene_.find(emitter_), seed_, frameRate_, time)).first->second;
+  return plans_
+      .emplace(frame, planEmission(*scene_.find(emitter_), seed_, frameRate_, stepTime(scene_, frame)))
+      .first->second;
 }
 
 Birth BirthRecall::of(ParticleId id, double age) const {

@@ -54,7 +54,7 @@ class Counter {
   }
   // At an event; `which` tells several ones of a parent apart.
   std::uint64_t births(const ParentWay& way, double time, std::uint64_t which = 0) const {
-    const std::uint64_t identity = which == 0 ? way.id : combineKeys(way.id, which);
+    const std::uint64_t identity = which == 0 ? way.id : combineKeys(withoutRound(way.id), which);
     const double picked = rule_.each.pick(random_.signedUnit(identity, Draw::ChildCount),
                                           birthMoment(birthOfId(way.id), way.placeAt(time)));
     return static_cast<std::uint64_t>(std::clamp(std::round(picked), 0.0, 1e15));

@@ -29,17 +29,30 @@ void addBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& r
   const int repeats = burst.every > 0 ? burst.times : 1;
   // Repeats before the step are passed over at once: a burst may have a million of them.
   const double passed = burst.every > 0 ? std::floor((startFrame - burst.frame) / burst.every) : 0;
+  const auto add = [&](int repeat, double frame, double shown) {
+    if (!emitsAt(emitter, frame)) return;
+    const std::uint64_t identity =
+        (static_cast<std::uint64_t>(burstIndex) << kBirthBits) | static_cast<std::uint32_t>(repeat);
+    const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
+    const auto births = static_cast<std::uint64_t>(std::max(0.0, std::round(count)));
+    now.push_back({std::max(0.0, (shown - startFrame) / frameRate), births});
+  };
+  // In a loop its first frame is the one after the last.
+  const double firstFrame = emitter.clock.firstFrame;
+  if (time.period > 0 && lastFrame == firstFrame + std::round(time.period * frameRate))
+    for (int repeat = 0; repeat < repeats; ++repeat) {
+      const double frame = burst.frame + repeat * burst.every;
+      if (frame >= firstFrame) {
+        if (frame == firstFrame) add(repeat, frame, lastFrame);
+        break;
+      }
+    }
   for (int repeat = static_cast<int>(std::clamp(passed, 0.0, static_cast<double>(repeats))); repeat < repeats;
        ++repeat) {
     const double frame = burst.frame + repeat * burst.every;
     if (frame > lastFrame) break;
     if (time.length > 0 ? frame <= startFrame : frame < startFrame) continue;
-    if (!emitsAt(emitter, frame)) continue;
-    const std::uint64_t identity =
-        (static_cast<std::uint64_t>(burstIndex) << 32) | static_cast<std::uint32_t>(repeat);
-    const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
-    const auto births = static_cast<std::uint64_t>(std::max(0.0, std::round(count)));
-    now.push_back({std::max(0.0, (frame - startFrame) / frameRate), births});
+    add(repeat, frame, frame);
   }
 }
 
@@ -153,7 +166,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
     for (std::size_t i = 0; i < bursts.size(); ++i)
       addBurst(emitter, i, random, frameRate, time, plan.bursts);
   }
-  plan.path = shapePath(emitter, time.frame, frameRate, wanderKey(plan.randomKey));
+  plan.path = shapePath(emitter, time, frameRate, wanderKey(plan.randomKey));
   plan.handedOver = emitter.number("handed_over", middle) / 100.0;
   plan.launch = Launch(emitter, middle, plan.randomKey);
   plan.life = lifeSpanOf(emitter, startFrame, middle, frameRate);

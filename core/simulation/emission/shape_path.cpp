@@ -1,6 +1,7 @@
 #include "simulation/emission/shape_path.h"
 
 #include "base/noise.h"
+#include "simulation/loop.h"
 
 #include <algorithm>
 #include <cmath>
@@ -33,12 +34,18 @@ ShapePath::Pose keyedPose(const Item& emitter, double frame) {
   return pose;
 }
 
-ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey) {
+ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
+                       double period) {
   ShapePath::Pose pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
-    const double time = frame / frameRate * emitter.number("wander_speed", frame);
+    const double speed = wholeRounds(emitter.number("wander_speed", frame), period);
+    const double time = frame / frameRate * speed;
     // Off the lattice's axis, so that the noise does not return to zero at each whole number.
-    pose.place += wander * smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey);
+    pose.place +=
+        wander *
+        (period > 0 ? repeatingNoise3({time, 0.37, 0.71},
+                                      {std::max(1.0, std::round(std::abs(speed * period))), 1, 1}, wanderKey)
+                    : smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey));
   }
   return pose;
 }
@@ -75,13 +82,14 @@ void ShapePath::describe(Hasher& hasher) const {
   }
 }
 
-ShapePath shapePath(const Item& emitter, int frame, double frameRate, std::uint64_t wanderKey) {
+ShapePath shapePath(const Item& emitter, const FrameTime& time, double frameRate, std::uint64_t wanderKey) {
   ShapePath path;
   path.frameSeconds = 1.0 / frameRate;
   const int pieces = rests(emitter) ? 0 : kPieces;
   for (int i = 0; i <= pieces; ++i)
-    path.poses.push_back(poseAt(emitter, pieces == 0 ? frame : frame - 1 + static_cast<double>(i) / pieces,
-                                frameRate, wanderKey));
+    path.poses.push_back(poseAt(emitter,
+                                pieces == 0 ? time.frame : time.frame - 1 + static_cast<double>(i) / pieces,
+                                frameRate, wanderKey, time.period));
   return path;
 }
 

@@ -4,6 +4,7 @@
 #include "base/digest.h"
 #include "base/vec.h"
 #include "scene/item.h"
+#include "simulation/influences/influence.h"
 
 #include <vector>
 
@@ -31,13 +32,15 @@ struct ShapePath {
   void describe(Hasher& hasher) const;
 };
 
-// Over the frame that ends at `frame`. `wanderKey` selects the way that the shape wanders.
-ShapePath shapePath(const Item& emitter, int frame, double frameRate, std::uint64_t wanderKey);
+// Over the frame that ends with the step. `wanderKey` selects the way that the shape wanders.
+ShapePath shapePath(const Item& emitter, const FrameTime& time, double frameRate, std::uint64_t wanderKey);
 
 // Where keys put the shape, without its wandering.
 ShapePath::Pose keyedPose(const Item& emitter, double frame);
 
-// Where the shape is at any moment, for drawing it.
-ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey);
+// Where the shape is at any moment, for drawing it. Its wandering repeats after `period` seconds; never for
+// 0.
+ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
+                       double period);
 
 }  // namespace comet

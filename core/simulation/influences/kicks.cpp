@@ -35,7 +35,7 @@ class Kicks : public InfluenceAction {
     for (std::size_t i = 0; i < chunk.count; ++i) {
       const double start = end - durations.of(i);
       for (std::int64_t span = spanOf(start); span <= spanOf(end); ++span) {
-        const std::uint64_t kick = combineKeys(chunk.ids[i], static_cast<std::uint64_t>(span));
+        const std::uint64_t kick = combineKeys(withoutRound(chunk.ids[i]), static_cast<std::uint64_t>(span));
         const double moment = (static_cast<double>(span) + random_.unit(kick, Draw::KickMoment)) / rate_;
         if (moment < start || moment >= end) continue;
         const Vec3d change = changeBy(kick) * (weights.of(i) / masses.of(i));

@@ -2,6 +2,7 @@
 #include "base/random.h"
 #include "simulation/influences/flow.h"
 #include "simulation/influences/influences.h"
+#include "simulation/loop.h"
 
 namespace comet {
 namespace {
@@ -93,7 +94,7 @@ InfluenceKind turbulenceInfluence() {
             noise.seed =
                 static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
             return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
-                                                item.number("evolution", frame));
+                                                wholeRounds(item.number("evolution", frame), time.period));
           }};
 }
 

@@ -1,6 +1,7 @@
 #include "base/noise.h"
 #include "base/random.h"
 #include "simulation/influences/influences.h"
+#include "simulation/loop.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,13 +12,17 @@ namespace {
 struct Gusts {
   double strength = 0;  // share of the wind's speed
   double every = 1;     // seconds
+  double rounds = 0;    // of a loop: after so many it is the same again
   std::uint64_t seed = 0;
 
   // What the wind's speed is multiplied with, seconds after the scene's first frame.
   double at(double seconds) const {
     if (strength == 0) return 1;
     // Noise is zero at whole numbers of the lattice, so it is read off them.
-    return std::max(0.0, 1 + strength * kGain * smoothNoise({seconds / every, 0.37, 0.71}, seed));
+    const Vec3d place(seconds / every, 0.37, 0.71);
+    return std::max(
+        0.0, 1 + strength * kGain *
+                     (rounds > 0 ? repeatingNoise(place, {rounds, 1, 1}, seed) : smoothNoise(place, seed)));
   }
 
   // Brings the noise's usual range to about ±1.
@@ -31,7 +36,7 @@ class Wind : public InfluenceAction {
 
   void describe(Hasher& hasher) const override {
     hasher << velocity_ << grip_ << gusts_.strength;
-    if (gusts_.strength != 0) hasher << gusts_.every << gusts_.seed;
+    if (gusts_.strength != 0) hasher << gusts_.every << gusts_.rounds << gusts_.seed;
   }
 
   void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
@@ -100,7 +105,8 @@ InfluenceKind windInfluence() {
           [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
-            const Gusts gusts{item.number("gusts", frame) / 100, item.number("gust_every", frame),
+            const double rate = wholeRounds(1 / item.number("gust_every", frame), time.period);
+            const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate, std::round(rate * time.period),
                               mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
             return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
                                           gusts);

@@ -81,8 +81,9 @@ class RuledParticle {
     if (way_.dies && !asksEvents) return std::nullopt;
     const RandomSource random(rule.randomKey);
     const std::uint64_t identity =
-        rule.chanceEachFrame ? combineKeys(way_.id, static_cast<std::uint64_t>(std::llround(plan_.frame)))
-                             : way_.id;
+        rule.chanceEachFrame
+            ? combineKeys(withoutRound(way_.id), static_cast<std::uint64_t>(std::llround(plan_.frame)))
+            : way_.id;
     if (rule.chance < 1 && random.unit(identity, Draw::RuleChance) >= rule.chance) return std::nullopt;
     Since since;
     for (const PlannedClause& clause : rule.when) {

@@ -1,5 +1,4 @@
-#include "bake/flipbook.h"
-
+#include "bake/flipbook_file.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "support/files.h"
@@ -19,6 +18,12 @@ SceneRun runOf(const Scene& scene) { return {scene, std::make_shared<FrameCache>
 
 FlipbookLayout layoutOf(const Scene& scene) { return flipbookLayout(scene, *scene.findByName("flipbook")); }
 
+std::vector<int> framesIn(const FlipbookLayout& layout) {
+  std::vector<int> frames;
+  for (const CellPlan& cell : layout.cells) frames.push_back(cell.frame);
+  return frames;
+}
+
 Scene smallBake() {
   return with(starting(), {"flipbook.cell_width=48", "flipbook.cell_height=32", "flipbook.padding=3",
                            "flipbook.columns=4", "flipbook.rows=3", "flipbook.first=4", "flipbook.step=2",
@@ -27,12 +32,148 @@ Scene smallBake() {
 
 TEST(Flipbook, LayoutListsItsFrames) {
   const FlipbookLayout layout = layoutOf(smallBake());
-  EXPECT_THAT(layout.frames, testing::ElementsAre(4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24));
+  EXPECT_THAT(framesIn(layout), testing::ElementsAre(4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24));
   EXPECT_EQ(layout.width(), 4 * 54);
   EXPECT_EQ(layout.height(), 3 * 38);
   EXPECT_EQ(layout.cellX(5), 54 + 3);
   EXPECT_EQ(layout.cellY(5), 38 + 3);
   EXPECT_EQ(layout.framesPerSecond, 12);
+}
+
+TEST(Flipbook, EvenTimeFillsTheCells) {
+  const FlipbookLayout layout = layoutOf(with(smallBake(), {"flipbook.frames_by=time", "flipbook.last=26"}));
+  EXPECT_THAT(framesIn(layout), testing::ElementsAre(4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26));
+  EXPECT_NEAR(layout.framesPerSecond, 12 / (23.0 / 24), 1e-9);
+}
+
+TEST(Flipbook, BackAndForthRepeatsNeitherEnd) {
+  const FlipbookLayout layout = layoutOf(with(smallBake(), {"flipbook.loop=ping_pong", "flipbook.last=10"}));
+  EXPECT_THAT(framesIn(layout), testing::ElementsAre(4, 6, 8, 10, 8, 6));
+  std::vector<int> nexts;
+  for (const CellPlan& cell : layout.cells) nexts.push_back(cell.next);
+  EXPECT_THAT(nexts, testing::ElementsAre(6, 8, 10, 8, 6, 4));
+}
+
+TEST(Flipbook, ACrossFadeLeadsToTheFirstFrame) {
+  const FlipbookLayout layout = layoutOf(with(smallBake(), {"flipbook.loop=cross_fade", "flipbook.first=20",
+                                                            "flipbook.last=30", "flipbook.overlap=2"}));
+  ASSERT_EQ(layout.cells.size(), 6U);
+  EXPECT_EQ(layout.cells[3].fadedShare, 0);
+  // Twelve frames a round: after the last one, 30, the next would be 32, which the first one, 20, stands for.
+  EXPECT_EQ(layout.cells[4].fadesTo, 28 - 12);
+  EXPECT_EQ(layout.cells[5].fadesTo, 30 - 12);
+  EXPECT_NEAR(layout.cells[4].fadedShare, 1 / 3.0, 1e-12);
+  EXPECT_NEAR(layout.cells[5].fadedShare, 2 / 3.0, 1e-12);
+}
+
+TEST(Flipbook, ACrossFadeKeepsTheLight) {
+  const Scene scene = with(
+      smallBake(), {"flipbook.loop=cross_fade", "flipbook.first=60", "flipbook.last=80", "emitter.rate=200"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  double least = 1e9, most = 0;
+  for (const CellFacts& cell : book.cells) {
+    least = std::min(least, cell.energy);
+    most = std::max(most, cell.energy);
+  }
+  EXPECT_GT(least, 0.85 * most) << "a steady effect stays as bright while it fades";
+}
+
+TEST(Flipbook, DullEndsAreTrimmedByWhatIsSeen) {
+  // Nothing before the burst at frame 8, and nothing after its life of half a second.
+  const Scene scene = with(smallBake(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":8,"count":40}])",
+                                         "emitter.lifetime=0.5", "flipbook.trim=true", "flipbook.last=60",
+                                         "flipbook.step=1", "flipbook.rows=4", "emitter.opacity=100"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  EXPECT_GE(book.layout.cells.front().frame, 8);
+  EXPECT_LE(book.layout.cells.back().frame, 20);
+  EXPECT_GT(book.layout.cells.size(), 6U);
+  EXPECT_EQ(book.layout.firstFrame, book.layout.cells.front().frame);
+}
+
+TEST(Flipbook, EvenMotionTakesMoreCellsWhereMoreHappens) {
+  // Fast at first, then held back.
+  Scene scene =
+      with(test::oneBurst(200),
+           {"emitter.cone=60", "emitter.speed=12", "emitter.size=0.4", "flipbook.frames_by=motion",
+            "flipbook.first=1", "flipbook.last=60", "flipbook.cell_width=48", "flipbook.cell_height=48"});
+  scene = test::withInfluence(scene, "drag", {"drag.linear=6"});
+  SceneRun run = runOf(scene);
+  const Flipbook even = bakeFlipbook(run, layoutOf(scene), Progress());
+  ASSERT_EQ(even.layout.cells.size(), 16U);
+  int early = 0;
+  for (const CellPlan& cell : even.layout.cells) early += cell.frame <= 15 ? 1 : 0;
+  EXPECT_GT(early, 8);
+  EXPECT_THAT(framesIn(even.layout), testing::WhenSorted(testing::ElementsAreArray(framesIn(even.layout))));
+}
+
+TEST(Flipbook, EmittersCanBeLeftOut) {
+  Scene scene = smallBake();
+  Item other = *scene.findByName("emitter");
+  other.name = "other";
+  scene = with(scene.withDuplicate(other.id, other), {"other.place=2,0,0", "other.seed=9"});
+  const auto sheetOf = [](const Scene& baked) {
+    SceneRun run = runOf(baked);
+    return bakeFlipbook(run, layoutOf(baked), Progress()).color;
+  };
+  const ItemId bake = scene.findByName("flipbook")->id;
+  const Picture both = sheetOf(scene);
+  const Picture one = sheetOf(scene.withResponse(scene.findByName("other")->id, bake, {std::nullopt}));
+  EXPECT_FALSE(both == one);
+  EXPECT_TRUE(one == sheetOf(scene.withEnabled(scene.findByName("other")->id, false)));
+}
+
+TEST(Flipbook, AViewOfItsOwnIsNotTheCameras) {
+  const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.place=0,1,30", "flipbook.aim=0,1,0",
+                                         "flipbook.height=5", "camera.place=3,3,3"});
+  const Camera view = bakeView(scene, *scene.findByName("flipbook"), 1);
+  EXPECT_EQ(view.projection, Camera::Projection::Orthographic);
+  EXPECT_EQ(view.place, Vec3d(0, 1, 30));
+  EXPECT_EQ(view.height, 5);
+}
+
+TEST(Flipbook, VideoMemoryCountsMipLevels) {
+  FlipbookLayout layout;
+  layout.columns = layout.rows = 4;
+  layout.cellWidth = layout.cellHeight = 128;
+  EXPECT_DOUBLE_EQ(videoMemory(layout).plain, 512 * 512 * 4 * 4.0 / 3);
+  EXPECT_DOUBLE_EQ(videoMemory(layout).compressed, 512 * 512 * 4.0 / 3);
+  layout.alpha = AlphaKind::OnBlack;
+  EXPECT_DOUBLE_EQ(videoMemory(layout).compressed, 512 * 512 * 0.5 * 4.0 / 3);
+}
+
+TEST(Flipbook, DataSheetsSayWhatIsTrueOfTheParticles) {
+  // One dot at rest, ten units away, half-way through its life at frame 13.
+  const Scene scene = with(
+      test::oneBurst(),
+      {"emitter.speed=0", "emitter.lifetime=1", "emitter.size=2", "emitter.place=0,2,0", "flipbook.view=own",
+       "flipbook.first=13", "flipbook.last=13", "flipbook.cell_width=32", "flipbook.cell_height=32",
+       "flipbook.depth_sheet=true", "flipbook.age_sheet=true", "flipbook.columns=1", "flipbook.rows=1"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  EXPECT_NEAR(book.depth.values.at(16, 16).x, 10, 1e-4);
+  EXPECT_NEAR(book.age.values.at(16, 16).x, 0.5, 1e-4);
+  EXPECT_NEAR(book.depth.values.at(0, 0).x, 10, 1e-4) << "goes on where nothing is seen";
+  EXPECT_EQ(book.depth.values.at(0, 0).w, 0);
+}
+
+TEST(Flipbook, GlowApartAddsUpToTheWhole) {
+  const std::initializer_list<std::string> glowing{"flipbook.finish=own", "flipbook.glow=true",
+                                                   "flipbook.glow_threshold=0", "emitter.brightness=2"};
+  const Scene scene = with(smallBake(), glowing);
+  SceneRun run = runOf(scene);
+  const Picture whole = bakeFlipbook(run, layoutOf(scene), Progress()).color;
+  const Flipbook apart = bakeFlipbook(run, layoutOf(with(scene, {"flipbook.glow_sheet=true"})), Progress());
+  SceneRun apartRun = runOf(with(scene, {"flipbook.glow_sheet=true"}));
+  const Flipbook parts = bakeFlipbook(apartRun, apart.layout, Progress());
+  double most = 0;
+  for (std::size_t i = 0; i < whole.pixels().size(); ++i) {
+    const Vec4 sum = parts.color.pixels()[i] + parts.glow.pixels()[i];
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(sum[c], whole.pixels()[i][c], 1e-4);
+    most = std::max(most, static_cast<double>(parts.glow.pixels()[i].x));
+  }
+  EXPECT_GT(most, 0.05);
 }
 
 TEST(Flipbook, ImpossibleLayoutsAreRefusedWithARemedy) {
@@ -55,11 +196,12 @@ TEST(Flipbook, CellsAreTheRenderedPicturesPixelForPixel) {
   const Scene scene = smallBake();
   const FlipbookLayout layout = layoutOf(scene);
   SceneRun run = runOf(scene);
-  const Picture sheet = bakeSheet(run, layout, Progress());
+  const Flipbook book = bakeFlipbook(run, layout, Progress());
+  const Picture& sheet = book.color;
   Renderer renderer;
   bool anything = false;
-  for (std::size_t cell = 0; cell < layout.frames.size(); ++cell) {
-    const int frame = layout.frames[cell];
+  for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
+    const int frame = layout.cells[cell].frame;
     const Picture picture =
         renderer.drawSupersampled(scene, *run.frame(frame), cameraOf(scene, frame), {48, 32}, 2);
     for (int y = 0; y < 32; ++y)
@@ -69,7 +211,7 @@ TEST(Flipbook, CellsAreTheRenderedPicturesPixelForPixel) {
       }
   }
   EXPECT_TRUE(anything);
-  EXPECT_EQ(sheet.at(1, 1), Vec4(0.0F)) << "padding is empty";
+  EXPECT_EQ(sheet.at(1, 1), sheet.at(3, 3)) << "padding goes on with the edge";
 }
 
 TEST(Flipbook, StraightAlphaGivesBackWhatWasPremultiplied) {
@@ -89,7 +231,7 @@ TEST(Flipbook, CancelledBakeWritesNothing) {
   SceneRun run = runOf(scene);
   Progress progress;
   progress.cancel();
-  EXPECT_THROW(bakeSheet(run, layoutOf(scene), progress), Error);
+  EXPECT_THROW(bakeFlipbook(run, layoutOf(scene), progress), Error);
 }
 
 // Every combination of file and alpha, opened again by the image library.
@@ -101,9 +243,10 @@ TEST_P(FlipbookFile, HoldsWhatItsDescriptionSays) {
       with(smallBake(), {std::string("flipbook.format=") + format, std::string("flipbook.alpha=") + alpha});
   const FlipbookLayout layout = layoutOf(scene);
   SceneRun run = runOf(scene);
-  const Picture sheet = bakeSheet(run, layout, Progress());
+  const Flipbook book = bakeFlipbook(run, layout, Progress());
+  const Picture& sheet = book.color;
   const test::TemporaryFolder folder;
-  const auto paths = writeFlipbook(sheet, layout, folder / "made");
+  const auto paths = writeFlipbook(book, folder / "made");
   const auto json = nlohmann::json::parse(readFile(paths[1], 1 << 20));
 
   OIIO::ImageSpec asStored;
@@ -114,34 +257,38 @@ TEST_P(FlipbookFile, HoldsWhatItsDescriptionSays) {
   const OIIO::ImageSpec& spec = input->spec();
   EXPECT_EQ(spec.width, json["width"]);
   EXPECT_EQ(spec.height, json["height"]);
-  EXPECT_EQ(spec.nchannels, json["alpha"] == "on_black" ? 3 : 4);
+  EXPECT_EQ(spec.nchannels, json["alpha"] == "opacity" ? 1 : json["alpha"] == "on_black" ? 3 : 4);
   EXPECT_EQ(spec.format.c_str(), std::string(json["sample_type"]));
-  EXPECT_EQ(json["color_space"], std::string(format) == "exr" ? "linear" : "srgb");
+  const bool linear = isFloat(layout.format) || layout.alpha == AlphaKind::Opacity;
+  EXPECT_EQ(json["color_space"], linear ? "linear" : "srgb");
   std::vector<float> pixels(static_cast<std::size_t>(spec.width * spec.height * spec.nchannels));
   ASSERT_TRUE(input->read_image(0, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, pixels.data()));
 
-  const Picture expected = withAlphaKind(sheet, layout.alpha);
-  const bool linear = std::string(format) == "exr";
-  const double tolerance = linear ? 2e-3 : std::string(format) == "png8" ? 0.51 / 255 : 0.51 / 65535 + 1e-6;
+  const Picture expected = withAlphaKind(sheet, layout);
+  const std::string type = json["sample_type"];
+  const double tolerance = type == "float"   ? 1e-6
+                           : type == "half"  ? 2e-3
+                           : type == "uint8" ? 0.51 / 255
+                                             : 0.51 / 65535 + 1e-6;
   for (int y = 0; y < spec.height; ++y)
     for (int x = 0; x < spec.width; ++x)
       for (int c = 0; c < spec.nchannels; ++c) {
         const double value = expected.at(x, y)[c];
-        const double stored = linear || c == 3 ? value : std::clamp(encodeSrgb(value), 0.0, 1.0);
+        const double encoded = linear || c == 3 ? value : encodeSrgb(value);
+        const double stored = isFloat(layout.format) ? encoded : std::clamp(encoded, 0.0, 1.0);
         ASSERT_NEAR(pixels[static_cast<std::size_t>((y * spec.width + x) * spec.nchannels + c)], stored,
                     tolerance);
       }
-  EXPECT_EQ(json["cells"].size(), layout.frames.size());
+  EXPECT_EQ(json["cells"].size(), layout.cells.size());
   EXPECT_EQ(json["cells"][5]["x"], layout.cellX(5));
-  EXPECT_EQ(json["cells"][5]["frame"], layout.frames[5]);
+  EXPECT_EQ(json["cells"][5]["frame"], layout.cells[5].frame);
 }
 
-INSTANTIATE_TEST_SUITE_P(All, FlipbookFile,
-                         testing::Combine(testing::Values("png8", "png16", "exr"),
-                                          testing::Values("premultiplied", "straight", "on_black")),
-                         [](const auto& made) {
-                           return std::string(std::get<0>(made.param)) + "_" + std::get<1>(made.param);
-                         });
+INSTANTIATE_TEST_SUITE_P(
+    All, FlipbookFile,
+    testing::Combine(testing::Values("png8", "png16", "tga", "tiff16", "exr", "exr_float"),
+                     testing::Values("premultiplied", "straight", "on_black", "opacity")),
+    [](const auto& made) { return std::string(std::get<0>(made.param)) + "_" + std::get<1>(made.param); });
 
 }  // namespace
 }  // namespace comet

@@ -89,8 +89,8 @@ TEST(Path, WanderingIsSmoothAndStaysNear) {
   const Item& emitter = *scene.findByName("emitter");
   double farthest = 0;
   for (int i = 0; i < 480; ++i) {
-    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5).place,
-                next = poseAt(emitter, (i + 1) / 4.0, 24, 5).place;
+    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5, 0).place,
+                next = poseAt(emitter, (i + 1) / 4.0, 24, 5, 0).place;
     farthest = std::max(farthest, glm::length(here));
     EXPECT_LT(glm::length(next - here), 0.2);
   }

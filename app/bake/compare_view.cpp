@@ -1,0 +1,127 @@
+#include "bake/compare_view.h"
+
+#include "bake/frame_choice.h"
+#include "controls/screen_image.h"
+#include "theme/theme.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+
+namespace comet {
+namespace {
+
+constexpr double kMargin = 12;
+// Differences are shown so many times as bright.
+constexpr float kDifferenceGain = 4;
+
+Picture differenceOf(const Picture& a, const Picture& b) {
+  Picture result(a.width(), a.height());
+  for (int y = 0; y < a.height(); ++y)
+    for (int x = 0; x < a.width(); ++x) {
+      const Vec4 change = glm::abs(a.at(x, y) - b.at(x, y)) * kDifferenceGain;
+      result.at(x, y) = Vec4(glm::max(Vec3(change), Vec3(change.w)), 1);
+    }
+  return result;
+}
+
+}  // namespace
+
+CompareView::CompareView(QWidget* parent) : QWidget(parent) {
+  setMinimumSize(200, 200);
+  setFocusPolicy(Qt::StrongFocus);
+  setToolTip(tr("Drag the line, or move it with the left and right keys"));
+}
+
+void CompareView::setSheets(std::shared_ptr<const BakedSheet> before, std::shared_ptr<const BakedSheet> now) {
+  before_ = std::move(before);
+  now_ = std::move(now);
+  makeImages();
+}
+
+void CompareView::setGround(Ground ground) {
+  ground_ = ground;
+  makeImages();
+}
+
+void CompareView::setShowsDifference(bool shows) {
+  showsDifference_ = shows;
+  update();
+}
+
+void CompareView::makeImages() {
+  left_ = right_ = difference_ = {};
+  update();
+  if (!before_ || !now_) return;
+  const SheetLook look{SheetChannel::Color, ground_, 0};
+  left_ = sheetImage(before_->book, look);
+  right_ = sheetImage(now_->book, look);
+  if (left_.size() != right_.size()) return;
+  difference_ = screenImage(differenceOf(before_->book.color, now_->book.color), Qt::black);
+  meanDifference_ = changeBetween(before_->book.color, now_->book.color);
+}
+
+void CompareView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.fillRect(rect(), theme::kNeutral);
+  painter.setPen(theme::kQuietText);
+  if (left_.isNull()) {
+    painter.drawText(rect(), Qt::AlignCenter, tr("Bake twice to compare the sheet with the one before it"));
+    return;
+  }
+  const QSizeF size =
+      QSizeF(right_.size())
+          .scaled(QSizeF(width() - 2 * kMargin, height() - 2 * kMargin - 20), Qt::KeepAspectRatio);
+  const QRectF box(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2 + 10), size);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  const QRectF caption(box.left(), box.top() - 20, box.width(), 18);
+  if (showsDifference_) {
+    if (difference_.isNull()) {
+      painter.drawText(rect(), Qt::AlignCenter, tr("The sheets differ in size: compare them by the line"));
+      return;
+    }
+    painter.drawImage(box, difference_);
+    painter.drawText(caption, Qt::AlignCenter,
+                     tr("Difference, %1 times as bright: %2 % of white on average")
+                         .arg(kDifferenceGain)
+                         .arg(100 * meanDifference_, 0, 'f', 3));
+    return;
+  }
+  const double line = box.left() + share_ * box.width();
+  painter.save();
+  painter.setClipRect(QRectF(0, 0, line, height()));
+  painter.drawImage(box, left_);
+  painter.setClipRect(QRectF(line, 0, width() - line, height()));
+  painter.drawImage(box, right_);
+  painter.restore();
+  painter.drawText(caption, Qt::AlignLeft | Qt::AlignVCenter, tr("Before"));
+  painter.drawText(caption, Qt::AlignRight | Qt::AlignVCenter, tr("Now"));
+  painter.setPen(QPen(theme::kAccent, 2));
+  painter.drawLine(QPointF(line, box.top()), QPointF(line, box.bottom()));
+}
+
+void CompareView::moveLine(double share) {
+  share_ = std::clamp(share, 0.0, 1.0);
+  update();
+}
+
+void CompareView::mousePressEvent(QMouseEvent* event) { mouseMoveEvent(event); }
+
+void CompareView::mouseMoveEvent(QMouseEvent* event) {
+  if (right_.isNull()) return;
+  const double width =
+      QSizeF(right_.size())
+          .scaled(QSizeF(this->width() - 2 * kMargin, height() - 2 * kMargin - 20), Qt::KeepAspectRatio)
+          .width();
+  moveLine((event->position().x() - (this->width() - width) / 2) / width);
+}
+
+void CompareView::keyPressEvent(QKeyEvent* event) {
+  constexpr double kStep = 0.02;
+  if (event->key() == Qt::Key_Left) return moveLine(share_ - kStep);
+  if (event->key() == Qt::Key_Right) return moveLine(share_ + kStep);
+  QWidget::keyPressEvent(event);
+}
+
+}  // namespace comet

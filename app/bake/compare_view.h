@@ -1,0 +1,41 @@
+// Two bakes of one layout over each other: parted by a line that is dragged, or their difference.
+#pragma once
+
+#include "bake/bake_run.h"
+#include "bake/sheet_look.h"
+
+#include <QImage>
+#include <QWidget>
+#include <memory>
+
+namespace comet {
+
+class CompareView : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit CompareView(QWidget* parent = nullptr);
+
+  void setSheets(std::shared_ptr<const BakedSheet> before, std::shared_ptr<const BakedSheet> now);
+  void setGround(Ground ground);
+  void setShowsDifference(bool shows);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  void makeImages();
+  void moveLine(double share);
+
+  std::shared_ptr<const BakedSheet> before_, now_;
+  Ground ground_ = Ground::Checker;
+  bool showsDifference_ = false;
+  QImage left_, right_, difference_;
+  double meanDifference_ = 0;
+  double share_ = 0.5;  // of the width, where the line is
+};
+
+}  // namespace comet

@@ -1,0 +1,348 @@
+#include "bake/bake_sheet.h"
+
+#include "bake/cell_paint.h"
+#include "bake/fill_outward.h"
+#include "bake/frame_choice.h"
+#include "bake/loop_check.h"
+#include "base/parallel.h"
+#include "simulation/loop.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace comet {
+namespace {
+
+// Frames are measured at this size of their longer side, pixels.
+constexpr int kMeasuredSide = 96;
+// Particles whose motion is measured.
+constexpr std::size_t kMotionSamples = 4096;
+// Of these, so many move less than what is taken as the cell's motion.
+constexpr double kMotionShare = 0.95;
+
+PictureSize measuredSize(const FlipbookLayout& layout) {
+  const double scale =
+      std::min(1.0, static_cast<double>(kMeasuredSide) / std::max(layout.cellWidth, layout.cellHeight));
+  return {std::max(1, static_cast<int>(std::lround(layout.cellWidth * scale))),
+          std::max(1, static_cast<int>(std::lround(layout.cellHeight * scale)))};
+}
+
+void mixIn(const Picture& other, double share, Picture& picture) {
+  const auto weight = static_cast<float>(share);
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+    Vec4* out = picture.row(static_cast<int>(y));
+    const Vec4* in = other.row(static_cast<int>(y));
+    for (int x = 0; x < picture.width(); ++x) out[x] = out[x] * (1 - weight) + in[x] * weight;
+  });
+}
+
+// From sums of weighted values to values, going on where there is nothing to see.
+Picture valuesOf(const Picture& painted) {
+  Picture values = painted;
+  parallelFor(static_cast<std::size_t>(values.height()), [&](std::size_t y) {
+    Vec4* row = values.row(static_cast<int>(y));
+    for (int x = 0; x < values.width(); ++x)
+      row[x] = row[x].z > 1e-4F ? Vec4(row[x].x / row[x].z, row[x].y / row[x].z, 0, std::min(1.0F, row[x].z))
+                                : Vec4(0.0F);
+  });
+  Picture known = values;
+  for (int y = 0; y < known.height(); ++y)
+    for (int x = 0; x < known.width(); ++x) known.at(x, y).w = known.at(x, y).w > 0 ? 1.0F : 0.0F;
+  Picture filled = filledOutward(known);
+  for (int y = 0; y < known.height(); ++y)
+    for (int x = 0; x < known.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
+  return filled;
+}
+
+// The baking of one flipbook, cell by cell.
+class Baking {
+ public:
+  Baking(SceneRun& run, const FlipbookLayout& layout, const Progress& progress)
+      : run_(run),
+        progress_(progress),
+        renderer_(run, layout.bake),
+        bake_(run.scene().find(layout.bake)),
+        size_{layout.cellWidth, layout.cellHeight} {
+    book_.layout = layout;
+    renderer_.setGlow(!layout.glowApart);
+    for (auto [sheet, isWanted] :
+         {std::pair(&book_.color, true), std::pair(&book_.glow, layout.glowApart),
+          std::pair(&book_.motion.values, layout.motion != MotionBits::None),
+          std::pair(&book_.depth.values, layout.withDepth), std::pair(&book_.age.values, layout.withAge)})
+      if (isWanted) *sheet = Picture(layout.width(), layout.height());
+  }
+
+  Flipbook bake() {
+    const int total = static_cast<int>(book_.layout.cells.size());
+    for (int cell = 0; cell < total; ++cell) {
+      progress_.step(cell, total);
+      bakeCell(static_cast<std::size_t>(cell));
+    }
+    setRanges();
+    measureChanges();
+    if (book_.layout.loop == LoopKind::Exact) verifyLoop();
+    progress_.step(total, total);
+    return std::move(book_);
+  }
+
+ private:
+  void bakeCell(std::size_t index) {
+    const FlipbookLayout& layout = book_.layout;
+    const CellPlan& cell = layout.cells[index];
+    const int factor = layout.supersampling;
+    Picture picture = renderer_.draw(cell.frame, size_, factor, progress_);
+    if (cell.fadedShare > 0)
+      mixIn(renderer_.draw(cell.fadesTo, size_, factor, progress_), cell.fadedShare, picture);
+    CellFacts facts;
+    facts.energy = energyOf(picture);
+    put(picture, index, book_.color);
+    if (layout.glowApart) {
+      Picture glow = renderer_.drawGlow(cell.frame, size_, factor, progress_);
+      if (cell.fadedShare > 0)
+        mixIn(renderer_.drawGlow(cell.fadesTo, size_, factor, progress_), cell.fadedShare, glow);
+      put(glow, index, book_.glow);
+    }
+    facts.motion = paintMotion(cell, index);
+    if (layout.withDepth) putValues(DepthPaint(), cell.frame, index, book_.depth.values);
+    if (layout.withAge) putValues(AgePaint(), cell.frame, index, book_.age.values);
+    book_.cells.push_back(facts);
+  }
+
+  // Returns how far what is seen moves, in pixels.
+  double paintMotion(const CellPlan& cell, std::size_t index) {
+    const int factor = book_.layout.supersampling;
+    const Scene& scene = run_.scene();
+    const ParticleFramePtr now = run_.frame(cell.frame, &progress_);
+    const ParticleFramePtr next = run_.frame(cell.next, &progress_);
+    const double seconds = (cell.next - cell.frame) / frameRate(scene);
+    const Projector then(bakeView(scene, *bake_, viewFrame(cell.next)), size_.width * factor,
+                         size_.height * factor);
+    const MotionPaint paint(*next, then, seconds);
+    if (book_.layout.motion != MotionBits::None) {
+      Picture painted = renderer_.paint(paint, cell.frame, size_, factor, progress_);
+      Picture values = valuesOf(painted);
+      for (int y = 0; y < values.height(); ++y)
+        for (int x = 0; x < values.width(); ++x) {
+          Vec4& value = values.at(x, y);
+          value = Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
+        }
+      put(values, index, book_.motion.values);
+    }
+    return measuredMotion(
+        *now, paint,
+        Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor, size_.height * factor));
+  }
+
+  // A loop's next round sees what this one sees.
+  int viewFrame(int frame) const {
+    return book_.layout.loop == LoopKind::Exact && frame > book_.layout.lastFrame
+               ? frame - frameRange(run_.scene()).count()
+               : frame;
+  }
+
+  double measuredMotion(const ParticleFrame& now, const MotionPaint& paint,
+                        const Projector& projector) const {
+    const int factor = book_.layout.supersampling;
+    const std::vector<ItemId> leftOut = leftOutOf(run_.scene(), bake_->id);
+    std::vector<double> motions;
+    for (const ParticleGroup& group : now.groups) {
+      if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
+      const std::size_t step = std::max<std::size_t>(1, group.particles.size() / kMotionSamples);
+      for (std::size_t i = 0; i < group.particles.size(); i += step) {
+        const DrawnParticle particle = drawnParticle(group.particles, i);
+        const Projector::Point point = projector.project(particle.state.position);
+        const bool isInside = projector.visible(point) && point.x >= 0 && point.y >= 0 &&
+                              point.x < size_.width * factor && point.y < size_.height * factor;
+        if (!isInside) continue;
+        const Vec2d motion = paint.of(particle, point, projector);
+        motions.push_back(std::hypot(motion.x, motion.y) / factor);
+      }
+    }
+    if (motions.empty()) return 0;
+    const auto at =
+        motions.begin() + static_cast<std::ptrdiff_t>(kMotionShare * static_cast<double>(motions.size() - 1));
+    std::nth_element(motions.begin(), at, motions.end());
+    return *at;
+  }
+
+  void putValues(const SpritePaint& paint, int frame, std::size_t index, Picture& sheet) {
+    put(valuesOf(renderer_.paint(paint, frame, size_, book_.layout.supersampling, progress_)), index, sheet);
+  }
+
+  void put(const Picture& picture, std::size_t index, Picture& sheet) const {
+    const FlipbookLayout& layout = book_.layout;
+    const int x = layout.cellX(index), y = layout.cellY(index);
+    sheet.pasteReduced(picture, 1, x, y);
+    if (layout.edgeBleed && layout.padding > 0)
+      bleedEdge(sheet, x, y, layout.cellWidth, layout.cellHeight, layout.padding);
+  }
+
+  void setRanges() {
+    const auto within = [](DataSheet& sheet, int axes) {
+      float least = std::numeric_limits<float>::max(), most = std::numeric_limits<float>::lowest();
+      for (const Vec4& value : sheet.values.pixels())
+        for (int axis = 0; axis < axes && value.w > 0; ++axis) {
+          least = std::min(least, value[axis]);
+          most = std::max(most, value[axis]);
+        }
+      if (least > most) return;
+      sheet.from = least;
+      sheet.to = most;
+    };
+    within(book_.depth, 1);
+    within(book_.motion, 2);
+    // As far one way as the other, so that standing still is in the middle.
+    const double range = std::max({std::abs(book_.motion.from), std::abs(book_.motion.to), 1e-3});
+    book_.motion.from = -range;
+    book_.motion.to = range;
+  }
+
+  void measureChanges() {
+    const std::size_t count = book_.cells.size();
+    Picture current = cellOf(book_.color, book_.layout, 0);
+    const Picture first = current;
+    for (std::size_t i = 0; i < count; ++i) {
+      Picture next = i + 1 < count ? cellOf(book_.color, book_.layout, i + 1) : first;
+      book_.cells[i].change = changeBetween(current, next);
+      current = std::move(next);
+    }
+  }
+
+  void verifyLoop() {
+    const Scene& scene = run_.scene();
+    const int first = frameRange(scene).first, again = first + frameRange(scene).count();
+    const std::vector<std::string> problems = loopProblems(scene);
+    if (!areSameButRound(*run_.frame(first, &progress_), *run_.frame(again, &progress_))) {
+      book_.loopProblem = problems.empty()
+                              ? "The particles of the frame after the last are not those of the first."
+                              : problems.front();
+      return;
+    }
+    const FlipbookLayout& layout = book_.layout;
+    const Picture round = renderer_.drawAs(again, first, size_, layout.supersampling, progress_);
+    book_.isExact = round == cellOf(book_.color, layout, 0);
+    if (!book_.isExact)
+      book_.loopProblem = "The picture of the frame after the last is not that of the first.";
+  }
+
+  SceneRun& run_;
+  const Progress& progress_;
+  BakeRenderer renderer_;
+  Scene::ItemPtr bake_;
+  PictureSize size_;
+  Flipbook book_;
+};
+
+}  // namespace
+
+BakeRenderer::BakeRenderer(SceneRun& run, ItemId bake) : run_(run), bake_(run.scene().find(bake)) {
+  renderer_.leaveOut(leftOutOf(run.scene(), bake));
+}
+
+BakeRenderer::Moment BakeRenderer::momentOf(int frame, const Progress& progress) {
+  const Scene& scene = run_.scene();
+  Moment moment;
+  moment.past = run_.past(frame, pastNeeded(scene, frame), &progress);
+  moment.particles = run_.frame(frame, &progress);
+  moment.camera = view_ ? *view_ : bakeView(scene, *bake_, frame);
+  moment.finish = bakeFinish(scene, *bake_, frame);
+  moment.finish.glows = moment.finish.glows && glows_;
+  return moment;
+}
+
+Picture BakeRenderer::draw(int frame, PictureSize size, int supersampling, const Progress& progress) {
+  const Moment moment = momentOf(frame, progress);
+  return renderer_.drawSupersampled(run_.scene(), *moment.particles, moment.camera, size, supersampling,
+                                    moment.finish, Beholder::Bake, moment.past);
+}
+
+Picture BakeRenderer::drawAs(int frame, int shown, PictureSize size, int supersampling,
+                             const Progress& progress) {
+  const Moment moment = momentOf(frame, progress), then = momentOf(shown, progress);
+  ParticleFrame particles;
+  particles.frame = shown;
+  for (const ParticleGroup& group : moment.particles->groups)
+    particles.groups.push_back({group.emitter, group.births, group.particles.copy()});
+  return renderer_.drawSupersampled(run_.scene(), particles, then.camera, size, supersampling, then.finish,
+                                    Beholder::Bake, moment.past);
+}
+
+Picture BakeRenderer::drawGlow(int frame, PictureSize size, int supersampling, const Progress& progress) {
+  Moment moment = momentOf(frame, progress);
+  const auto draw = [&](bool glows) {
+    Finish finish = bakeFinish(run_.scene(), *bake_, frame);
+    finish.glows = finish.glows && glows;
+    finish.rollOff = 0;
+    return renderer_.drawSupersampled(run_.scene(), *moment.particles, moment.camera, size, supersampling,
+                                      finish, Beholder::Bake, moment.past);
+  };
+  Picture glow = draw(true);
+  const Picture plain = draw(false);
+  for (int y = 0; y < glow.height(); ++y)
+    for (int x = 0; x < glow.width(); ++x)
+      glow.at(x, y) = Vec4(glm::max(Vec3(glow.at(x, y) - plain.at(x, y)), Vec3(0.0F)), 0);
+  return glow;
+}
+
+Picture BakeRenderer::paint(const SpritePaint& paint, int frame, PictureSize size, int supersampling,
+                            const Progress& progress) {
+  const Moment moment = momentOf(frame, progress);
+  return renderer_.paint(paint, run_.scene(), *moment.particles, moment.camera, size, supersampling,
+                         moment.past);
+}
+
+Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell) {
+  Picture picture(layout.cellWidth, layout.cellHeight);
+  for (int y = 0; y < layout.cellHeight; ++y)
+    std::copy_n(sheet.row(layout.cellY(cell) + y) + layout.cellX(cell), layout.cellWidth, picture.row(y));
+  return picture;
+}
+
+FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
+  if (!layout.isMeasured()) return layout;
+  const FrameRange range{layout.firstFrame, layout.lastFrame};
+  BakeRenderer renderer(run, layout.bake);
+  std::vector<double> energies, changes;
+  Picture first, before;
+  for (int frame = range.first; frame <= range.last; ++frame) {
+    progress.step(frame - range.first, range.count());
+    Picture picture = renderer.draw(frame, measuredSize(layout), 1, progress);
+    energies.push_back(energyOf(picture));
+    if (frame == range.first)
+      first = picture;
+    else
+      changes.push_back(changeBetween(before, picture));
+    before = std::move(picture);
+  }
+  FrameRange lively{0, range.count() - 1};
+  if (layout.trimBelow) lively = livelyPart(energies, *layout.trimBelow);
+  const bool isLoop = layout.leadsRound();
+  const FrameRange kept{range.first + lively.first, range.first + lively.last};
+  std::vector<int> frames;
+  switch (layout.framesBy) {
+    case FramesBy::Step:
+      frames = framesOf(kept, layout.step);
+      break;
+    case FramesBy::Time:
+      frames = evenlySpread(kept, layout.wantedFrames(), isLoop);
+      break;
+    case FramesBy::Motion: {
+      std::vector<double> within(changes.begin() + lively.first, changes.begin() + lively.last);
+      if (isLoop) within.push_back(changeBetween(before, first));
+      frames = evenInMotion(within, layout.wantedFrames(), isLoop);
+      for (int& frame : frames) frame += kept.first;
+      break;
+    }
+  }
+  FlipbookLayout chosen = layout;
+  chosen.firstFrame = kept.first;
+  chosen.lastFrame = kept.last;
+  return withFrames(run.scene(), *run.scene().find(layout.bake), chosen, frames);
+}
+
+Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
+  return Baking(run, chooseFrames(run, layout, progress), progress).bake();
+}
+
+}  // namespace comet

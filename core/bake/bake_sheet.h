@@ -1,0 +1,88 @@
+// Baking: simulates the frames that a flipbook needs, draws them, and puts them into sheets.
+#pragma once
+
+#include "bake/flipbook.h"
+#include "base/picture.h"
+#include "base/progress.h"
+#include "cache/scene_run.h"
+#include "render/renderer.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// What one cell was measured to be.
+struct CellFacts {
+  double energy = 0;  // see energyOf
+  double change = 0;  // to the next cell, see changeBetween; of the last one to the first
+  double motion = 0;  // until the next cell: of what is seen, 95 of 100 parts move less, pixels
+};
+
+// A sheet that says something of each pixel. Its values are not multiplied with any weight, and go on beyond
+// the edges of what is seen; w is how much is to be seen there, 0 to 1.
+struct DataSheet {
+  Picture values;
+  double from = 0, to = 1;  // the least and the greatest value
+};
+
+struct Flipbook {
+  FlipbookLayout layout;
+  Picture color;     // linear light, premultiplied
+  Picture glow;      // empty unless it was asked for apart
+  DataSheet motion;  // x and y: pixels to the right and down until the next cell; empty unless asked for
+  DataSheet depth;   // x: units from the viewer, along its axis
+  DataSheet age;     // x: share of life
+  std::vector<CellFacts> cells;
+  // Of an exact loop: whether the frame after the last was found to be the first one, particle for particle
+  // and pixel for pixel; otherwise what differs.
+  bool isExact = false;
+  std::string loopProblem;
+};
+
+// The layout with the frames that it measures: dull ends trimmed, motion made even. Draws every frame of the
+// range, small. Throws what SceneRun throws.
+FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
+
+// Frames are chosen and simulated as needed. Throws what SceneRun throws.
+Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
+
+// One cell of a sheet, or what is there of another one that is laid out alike.
+Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell);
+
+// What a bake draws of a frame, in a size of its own.
+class BakeRenderer {
+ public:
+  BakeRenderer(SceneRun& run, ItemId bake);
+
+  Picture draw(int frame, PictureSize size, int supersampling, const Progress& progress);
+  // A frame's particles, as if they were those of frame `shown`.
+  Picture drawAs(int frame, int shown, PictureSize size, int supersampling, const Progress& progress);
+  // The glow alone, before any roll-off.
+  Picture drawGlow(int frame, PictureSize size, int supersampling, const Progress& progress);
+  // See Renderer::paint.
+  Picture paint(const SpritePaint& paint, int frame, PictureSize size, int supersampling,
+                const Progress& progress);
+
+  // As the bake has it unless another one is set.
+  void setView(const Camera& camera) { view_ = camera; }
+  void setGlow(bool glows) { glows_ = glows; }
+
+ private:
+  struct Moment {
+    ParticleFramePtr particles;
+    Past past;
+    Camera camera;
+    Finish finish;
+  };
+  Moment momentOf(int frame, const Progress& progress);
+
+  SceneRun& run_;
+  Scene::ItemPtr bake_;
+  Renderer renderer_;
+  std::optional<Camera> view_;
+  bool glows_ = true;
+};
+
+}  // namespace comet

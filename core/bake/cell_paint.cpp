@@ -1,0 +1,74 @@
+#include "bake/cell_paint.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+Vec2d placeOf(const Projector::Point& point) { return {point.x, point.y}; }
+
+// Where the line is at a time before its head; beyond its ends it goes on straight.
+Vec3d placeAt(const std::vector<LinePoint>& points, double before) {
+  const auto after =
+      std::lower_bound(points.begin() + 1, points.end() - 1, before,
+                       [](const LinePoint& point, double wanted) { return point.before < wanted; });
+  const LinePoint &a = *(after - 1), &b = *after;
+  const double span = b.before - a.before;
+  return span > 0 ? a.place + (b.place - a.place) * ((before - a.before) / span) : a.place;
+}
+
+}  // namespace
+
+MotionPaint::MotionPaint(const ParticleFrame& next, const Projector& projector, double seconds)
+    : next_(next), then_(projector), seconds_(seconds) {}
+
+Vec3d MotionPaint::placeThen(const DrawnParticle& particle) const {
+  const ParticleId id = particle.state.id;
+  if (const ParticleGroup* group = next_.find(emitterOfId(id))) {
+    const ParticleStore& store = group->particles;
+    const ParticleId* end = store.ids() + store.size();
+    const ParticleId* found = std::lower_bound(store.ids(), end, id);
+    if (found != end && *found == id)
+      return store.shownPosition(static_cast<std::size_t>(found - store.ids()));
+  }
+  return particle.state.position + particle.velocity * seconds_;
+}
+
+Vec2d MotionPaint::of(const DrawnParticle& particle, const Projector::Point& point, const Projector&) const {
+  const Projector::Point then = then_.project(placeThen(particle));
+  return then_.visible(then) ? placeOf(then) - placeOf(point) : Vec2d(0.0);
+}
+
+void MotionPaint::ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+                          std::vector<Vec2d>& values) const {
+  values.assign(points.size(), Vec2d(0.0));
+  const bool isTimed = points.size() > 1 && points.back().before > points.front().before;
+  for (std::size_t i = 0; isTimed && i < points.size(); ++i) {
+    const Projector::Point now = projector.project(points[i].place);
+    const Projector::Point then = then_.project(placeAt(points, points[i].before - seconds_));
+    if (projector.visible(now) && then_.visible(then)) values[i] = placeOf(then) - placeOf(now);
+  }
+}
+
+Vec2d DepthPaint::of(const DrawnParticle&, const Projector::Point& point, const Projector&) const {
+  return {point.depth, 0};
+}
+
+void DepthPaint::ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+                         std::vector<Vec2d>& values) const {
+  values.clear();
+  for (const LinePoint& point : points) values.emplace_back(projector.project(point.place).depth, 0);
+}
+
+Vec2d AgePaint::of(const DrawnParticle& particle, const Projector::Point&, const Projector&) const {
+  return {particle.state.share, 0};
+}
+
+void AgePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
+                       std::vector<Vec2d>& values) const {
+  values.clear();
+  for (const LinePoint& point : points) values.emplace_back(point.share, 0);
+}
+
+}  // namespace comet

@@ -1,0 +1,50 @@
+// What data sheets say of particles: how they move until the next cell, how far away they are, how old.
+#pragma once
+
+#include "particles/particle_frame.h"
+#include "render/camera.h"
+#include "render/look.h"
+
+#include <vector>
+
+namespace comet {
+
+// Where a particle moves in the picture until another frame, pixels to the right and down. One that does not
+// live then goes on along its velocity. Trails move along themselves.
+class MotionPaint : public SpritePaint {
+ public:
+  // `seconds` is the time until `next`; negative if it lies before. `projector` is that of `next`.
+  MotionPaint(const ParticleFrame& next, const Projector& projector, double seconds);
+
+  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+           const Projector& projector) const override;
+  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+               std::vector<Vec2d>& values) const override;
+
+ private:
+  Vec3d placeThen(const DrawnParticle& particle) const;
+
+  const ParticleFrame& next_;
+  const Projector& then_;
+  double seconds_;
+};
+
+// Units from the viewer along its axis.
+class DepthPaint : public SpritePaint {
+ public:
+  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+           const Projector& projector) const override;
+  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+               std::vector<Vec2d>& values) const override;
+};
+
+// The share of its life that a particle has behind it; along a trail, the share of its length.
+class AgePaint : public SpritePaint {
+ public:
+  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+           const Projector& projector) const override;
+  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+               std::vector<Vec2d>& values) const override;
+};
+
+}  // namespace comet

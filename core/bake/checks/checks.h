@@ -1,0 +1,34 @@
+// The checks themselves; see bake_check.h.
+#pragma once
+
+#include "bake/bake_check.h"
+
+namespace comet::checks {
+
+// Of what the cells show.
+std::optional<Finding> clipped(const Checked& checked);
+std::optional<Finding> emptyCells(const Checked& checked);
+std::optional<Finding> duplicates(const Checked& checked);
+std::optional<Finding> dullEnds(const Checked& checked);
+std::optional<Finding> blownOut(const Checked& checked);
+std::optional<Finding> tooDark(const Checked& checked);
+std::optional<Finding> banding(const Checked& checked);
+std::optional<Finding> fringe(const Checked& checked);
+
+// Of how one leads to the next.
+std::optional<Finding> seam(const Checked& checked);
+std::optional<Finding> motion(const Checked& checked);
+std::optional<Finding> rotation(const Checked& checked);
+
+// Of the sheet.
+std::optional<Finding> notSquare(const Checked& checked);
+std::optional<Finding> bleed(const Checked& checked);
+std::optional<Finding> unused(const Checked& checked);
+std::optional<Finding> notPowerOfTwo(const Checked& checked);
+std::optional<Finding> memory(const Checked& checked);
+std::optional<Finding> resolution(const Checked& checked);
+
+// What of a pixel can be seen: its light, or its cover.
+float seenOf(const Vec4& pixel);
+
+}  // namespace comet::checks

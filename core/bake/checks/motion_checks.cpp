@@ -1,0 +1,115 @@
+// Checks of how one cell leads to the next.
+#include "bake/checks/checks.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace comet::checks {
+namespace {
+
+// The change between neighbouring cells that is usual, the seam left out.
+double usualChange(const std::vector<CellFacts>& cells) {
+  std::vector<double> changes;
+  for (std::size_t i = 0; i + 1 < cells.size(); ++i) changes.push_back(cells[i].change);
+  const auto middle = changes.begin() + static_cast<std::ptrdiff_t>(changes.size() / 2);
+  std::nth_element(changes.begin(), middle, changes.end());
+  return *middle;
+}
+
+}  // namespace
+
+std::optional<Finding> seam(const Checked& checked) {
+  constexpr double kMost = 1.6;  // times the usual change
+  const FlipbookLayout& layout = checked.layout();
+  const auto& cells = checked.book.cells;
+  if (layout.loop == LoopKind::None || cells.size() < 3) return std::nullopt;
+  Finding finding;
+  finding.cells = {static_cast<int>(cells.size()) - 1, 0};
+  const double usual = usualChange(cells);
+  finding.number = usual > 0 ? cells.back().change / usual : 0;
+  if (layout.loop == LoopKind::Exact && !checked.book.isExact) {
+    finding.text = checked.book.loopProblem;
+    finding.remedy = Remedy{"Cross-fade instead", {{"loop", std::string("cross_fade")}}};
+    return finding;
+  }
+  if (finding.number <= kMost) return std::nullopt;
+  finding.text = fmt::format(
+      "from the last cell to the first the picture changes {:.1f} times as much as from "
+      "cell to cell",
+      finding.number);
+  if (layout.loop == LoopKind::CrossFade)
+    finding.remedy =
+        Remedy{"Fade over more cells", {{"overlap", std::min(2.0 * layout.overlap, cells.size() - 1.0)}}};
+  else
+    finding.remedy = Remedy{"Cross-fade", {{"loop", std::string("cross_fade")}}};
+  return finding;
+}
+
+std::optional<Finding> motion(const Checked& checked) {
+  // Of the cell's smaller side: further apart, two pictures laid over each other are seen as two, and vectors
+  // tear what they move.
+  constexpr double kBridged = 0.04, kBridgedByVectors = 0.2;
+  const FlipbookLayout& layout = checked.layout();
+  const bool hasVectors = layout.motion != MotionBits::None;
+  const double most =
+      (hasVectors ? kBridgedByVectors : kBridged) * std::min(layout.cellWidth, layout.cellHeight);
+  Finding finding;
+  for (std::size_t i = 0; i < checked.book.cells.size(); ++i) {
+    if (checked.book.cells[i].motion <= most) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    finding.number = std::max(finding.number, checked.book.cells[i].motion);
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  finding.text = fmt::format("up to {:.0f} px from a cell to the next; blending {}bridges {:.0f} px",
+                             finding.number, hasVectors ? "along motion vectors " : "", most);
+  if (!hasVectors)
+    finding.remedy = Remedy{"Bake motion vectors", {{"motion", std::string("eight")}}};
+  else if (layout.framesBy == FramesBy::Step && layout.step > 1)
+    finding.remedy =
+        Remedy{"Twice as many cells", {{"step", std::floor(0.5 * layout.step)}, {"rows", 2.0 * layout.rows}}};
+  else
+    finding.remedy = Remedy{"Twice as many cells", {{"rows", 2.0 * layout.rows}}};
+  return finding;
+}
+
+std::optional<Finding> rotation(const Checked& checked) {
+  // How far the middle of what is seen may lie from the cell's, as a share of the cell, and how much longer
+  // than wide it may be, to look the same whichever way it is turned.
+  constexpr double kOffCentre = 0.12, kLonger = 1.6;
+  double weight = 0;
+  Vec2d sum(0.0);
+  double xx = 0, xy = 0, yy = 0;
+  for (const Picture& cell : checked.cells)
+    for (int y = 0; y < cell.height(); ++y)
+      for (int x = 0; x < cell.width(); ++x) {
+        const double seen = seenOf(cell.at(x, y));
+        const double u = x + 0.5 - 0.5 * cell.width(), v = y + 0.5 - 0.5 * cell.height();
+        weight += seen;
+        sum += seen * Vec2d(u, v);
+        xx += seen * u * u, xy += seen * u * v, yy += seen * v * v;
+      }
+  if (weight <= 0) return std::nullopt;
+  const Vec2d middle = sum / weight;
+  xx = xx / weight - middle.x * middle.x;
+  xy = xy / weight - middle.x * middle.y;
+  yy = yy / weight - middle.y * middle.y;
+  const double half = 0.5 * (xx + yy), spread = std::hypot(0.5 * (xx - yy), xy);
+  const double longer = std::sqrt((half + spread) / std::max(1e-9, half - spread));
+  const double offCentre =
+      std::hypot(middle.x, middle.y) / std::min(checked.layout().cellWidth, checked.layout().cellHeight);
+  if (offCentre <= kOffCentre && longer <= kLonger) return std::nullopt;
+  Finding finding;
+  finding.isTrouble = false;
+  finding.number = longer > kLonger ? longer : 100 * offCentre;
+  finding.text =
+      longer > kLonger
+          ? fmt::format("{:.1f} times as long as wide: turned at random in the game, its direction is lost",
+                        longer)
+          : fmt::format(
+                "its middle lies {:.0f} % of the cell off: turned at random in the game, it jumps about",
+                finding.number);
+  return finding;
+}
+
+}  // namespace comet::checks

@@ -1,0 +1,250 @@
+// Checks of what the cells show.
+#include "bake/checks/checks.h"
+#include "bake/framing.h"
+#include "base/color.h"
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace comet::checks {
+namespace {
+
+// What eight bits tell from nothing without doubt.
+constexpr float kSeen = 2.0F / 255;
+constexpr float kClearlySeen = 8.0F / 255;
+
+bool isWhole(PictureFormat format) { return !isFloat(format); }
+bool hasEightBits(PictureFormat format) {
+  return format == PictureFormat::Png8 || format == PictureFormat::Tga8;
+}
+
+// "cell 4", "cells 1, 2 and 3", "7 cells": counted from 1, as on the sheet.
+std::string named(const std::vector<int>& cells) {
+  if (cells.size() > 4) return fmt::format("{} cells", cells.size());
+  std::string text = cells.size() == 1 ? "cell " : "cells ";
+  for (std::size_t i = 0; i < cells.size(); ++i)
+    text += (i == 0 ? "" : i + 1 == cells.size() ? " and " : ", ") + std::to_string(cells[i] + 1);
+  return text;
+}
+
+double fullest(const Checked& checked) {
+  double most = 0;
+  for (const CellFacts& cell : checked.book.cells) most = std::max(most, cell.energy);
+  return most;
+}
+
+Remedy fit() { return {"Fit the view", {{"view", std::string("own")}}, true}; }
+
+// The finish that the bake has now, as one of its own, with another exposure.
+std::vector<std::pair<std::string, Value>> ownExposure(const Checked& checked, double stops) {
+  const Item& finish = checked.bake.chooses("finish", "own") ? checked.bake : checked.scene.camera();
+  std::vector<std::pair<std::string, Value>> edits{{"finish", std::string("own")}};
+  for (const ParamSpec& spec : finishParams(Affects::Bake))
+    edits.emplace_back(spec.id, finish.value(spec.id).base);
+  for (auto& [param, value] : edits)
+    if (param == "exposure") value = finish.number("exposure", checked.layout().firstFrame) + stops;
+  return edits;
+}
+
+// The share of pixels that are seen for which something holds, in a cell.
+template <typename Holds>
+double shareOfSeen(const Picture& cell, const Holds& holds) {
+  std::size_t seen = 0, held = 0;
+  for (const Vec4& pixel : cell.pixels()) {
+    if (seenOf(pixel) < kClearlySeen) continue;
+    ++seen;
+    held += holds(pixel) ? 1 : 0;
+  }
+  return seen > 0 ? static_cast<double>(held) / static_cast<double>(seen) : 0;
+}
+
+}  // namespace
+
+float seenOf(const Vec4& pixel) { return std::max({pixel.x, pixel.y, pixel.z, pixel.w}); }
+
+std::optional<Finding> clipped(const Checked& checked) {
+  Finding finding;
+  for (std::size_t i = 0; i < checked.cells.size(); ++i) {
+    const Picture& cell = checked.cells[i];
+    const int right = cell.width() - 1, bottom = cell.height() - 1;
+    int lit = 0;
+    const auto look = [&](int x, int y) { lit += seenOf(cell.at(x, y)) > kSeen ? 1 : 0; };
+    for (int x = 0; x <= right; ++x) look(x, 0), look(x, bottom);
+    for (int y = 1; y < bottom; ++y) look(0, y), look(right, y);
+    if (lit == 0) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    finding.number = std::max(finding.number, 100.0 * lit / (2 * (right + bottom)));
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  finding.text = fmt::format("up to {:.0f} % of the edge shows something in {}", std::ceil(finding.number),
+                             named(finding.cells));
+  finding.remedy = fit();
+  return finding;
+}
+
+std::optional<Finding> emptyCells(const Checked& checked) {
+  constexpr double kLeastShare = 1e-3;
+  Finding finding;
+  const double most = fullest(checked);
+  for (std::size_t i = 0; i < checked.book.cells.size(); ++i)
+    if (most <= 0 || checked.book.cells[i].energy < kLeastShare * most)
+      finding.cells.push_back(static_cast<int>(i));
+  if (finding.cells.empty()) return std::nullopt;
+  finding.number = static_cast<double>(finding.cells.size());
+  finding.text =
+      most <= 0 ? "nothing is seen in any cell" : fmt::format("nothing is seen in {}", named(finding.cells));
+  if (most <= 0)
+    finding.remedy = fit();
+  else if (checked.layout().loop == LoopKind::None)
+    finding.remedy = Remedy{"Trim dull ends", {{"trim", true}}};
+  return finding;
+}
+
+std::optional<Finding> duplicates(const Checked& checked) {
+  // Half a step of eight bits, over all of the cell.
+  constexpr double kLeastChange = 0.5 / 255;
+  Finding finding;
+  const std::size_t count = checked.cells.size();
+  for (std::size_t i = 0; i + 1 < count; ++i) {
+    double most = 0;
+    for (std::size_t p = 0; p < checked.cells[i].pixels().size(); ++p) {
+      const Vec4 change = glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p]);
+      most = std::max({most, static_cast<double>(change.x), static_cast<double>(change.y),
+                       static_cast<double>(change.z), static_cast<double>(change.w)});
+    }
+    if (most < kLeastChange && checked.book.cells[i].energy > 0)
+      finding.cells.push_back(static_cast<int>(i) + 1);
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  finding.number = static_cast<double>(finding.cells.size());
+  finding.text = fmt::format("{} cannot be told from the one before", named(finding.cells));
+  finding.remedy = Remedy{"Choose frames by even motion", {{"frames_by", std::string("motion")}}};
+  return finding;
+}
+
+std::optional<Finding> dullEnds(const Checked& checked) {
+  constexpr double kDull = 0.03;
+  if (checked.layout().loop != LoopKind::None) return std::nullopt;
+  Finding finding;
+  const auto& cells = checked.book.cells;
+  const double most = fullest(checked);
+  const auto isDull = [&](std::size_t i) { return cells[i].energy < kDull * most; };
+  for (std::size_t i = 0; i < cells.size() && isDull(i); ++i) finding.cells.push_back(static_cast<int>(i));
+  if (finding.cells.size() == cells.size()) return std::nullopt;
+  for (std::size_t i = cells.size(); i-- > 0 && isDull(i);) finding.cells.push_back(static_cast<int>(i));
+  if (finding.cells.empty()) return std::nullopt;
+  std::sort(finding.cells.begin(), finding.cells.end());
+  double least = most;
+  for (const int cell : finding.cells) least = std::min(least, cells[static_cast<std::size_t>(cell)].energy);
+  finding.number = 100 * least / most;
+  finding.text =
+      fmt::format("down to {:.1f} % of the fullest cell in {}", finding.number, named(finding.cells));
+  finding.remedy = Remedy{"Trim dull ends", {{"trim", true}}};
+  return finding;
+}
+
+std::optional<Finding> blownOut(const Checked& checked) {
+  constexpr double kMost = 0.01;  // of what is seen
+  if (!isWhole(checked.layout().format)) return std::nullopt;
+  Finding finding;
+  std::vector<float> brightness;
+  for (std::size_t i = 0; i < checked.cells.size(); ++i) {
+    const double share = shareOfSeen(checked.cells[i], [](const Vec4& pixel) {
+      return std::max({pixel.x, pixel.y, pixel.z}) > 1.0F + 1e-4F;
+    });
+    if (share <= kMost) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    finding.number = std::max(finding.number, 100 * share);
+    for (const Vec4& pixel : checked.cells[i].pixels())
+      if (seenOf(pixel) >= kClearlySeen) brightness.push_back(std::max({pixel.x, pixel.y, pixel.z}));
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  const auto at =
+      brightness.begin() + static_cast<std::ptrdiff_t>(0.995 * static_cast<double>(brightness.size() - 1));
+  std::nth_element(brightness.begin(), at, brightness.end());
+  finding.text = fmt::format("up to {:.0f} % of what is seen is brighter than white in {}", finding.number,
+                             named(finding.cells));
+  const double stops = -std::ceil(10 * std::log2(std::max(1.07F, *at))) / 10;
+  finding.remedy = Remedy{fmt::format("Expose by {:+.1f} stops", stops), ownExposure(checked, stops)};
+  return finding;
+}
+
+std::optional<Finding> tooDark(const Checked& checked) {
+  constexpr float kDark = 0.05F;
+  float brightest = 0;
+  for (const Picture& cell : checked.cells)
+    for (const Vec4& pixel : cell.pixels()) brightest = std::max({brightest, pixel.x, pixel.y, pixel.z});
+  const bool isShadow = checked.layout().alpha == AlphaKind::Opacity;
+  if (brightest <= 0 || brightest >= kDark || isShadow) return std::nullopt;
+  const double stops = std::floor(10 * std::log2(0.8F / brightest)) / 10;
+  Finding finding;
+  finding.number = 100 * brightest;
+  finding.text = fmt::format("the brightest pixel has {:.1f} % of white", finding.number);
+  finding.remedy = Remedy{fmt::format("Expose by {:+.1f} stops", stops), ownExposure(checked, stops)};
+  return finding;
+}
+
+std::optional<Finding> banding(const Checked& checked) {
+  // Steps of eight bits that are so much wider than a pixel are seen as bands.
+  constexpr double kWideBand = 8, kMost = 0.25;
+  if (!hasEightBits(checked.layout().format)) return std::nullopt;
+  const bool isLinear = checked.layout().encoding == PictureEncoding::Linear;
+  const auto stored = [isLinear](float value) {
+    return 255 * (isLinear ? static_cast<double>(value) : encodeSrgb(value));
+  };
+  Finding finding;
+  for (std::size_t i = 0; i < checked.cells.size(); ++i) {
+    const Picture& cell = checked.cells[i];
+    std::vector<std::pair<std::size_t, std::size_t>> rows(static_cast<std::size_t>(cell.height()));
+    parallelFor(rows.size(), [&](std::size_t y) {
+      const Vec4* row = cell.row(static_cast<int>(y));
+      for (int x = 0; x + 1 < cell.width(); ++x) {
+        if (seenOf(row[x]) < kClearlySeen || seenOf(row[x + 1]) < kClearlySeen) continue;
+        ++rows[y].first;
+        const double step = std::abs(stored(row[x].y) - stored(row[x + 1].y));
+        rows[y].second += step > 1e-3 && step < 1 / kWideBand ? 1 : 0;
+      }
+    });
+    std::size_t seen = 0, wide = 0;
+    for (const auto& [all, slow] : rows) seen += all, wide += slow;
+    const double share = seen > 0 ? static_cast<double>(wide) / static_cast<double>(seen) : 0;
+    if (share <= kMost) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    finding.number = std::max(finding.number, 100 * share);
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  finding.text = fmt::format("8 bits are too coarse for up to {:.0f} % of what is seen in {}", finding.number,
+                             named(finding.cells));
+  finding.remedy = Remedy{"Write 16 bits", {{"format", std::string("png16")}}};
+  return finding;
+}
+
+std::optional<Finding> fringe(const Checked& checked) {
+  constexpr double kMost = 0.05;
+  const AlphaKind alpha = checked.layout().alpha;
+  if (alpha != AlphaKind::Straight && alpha != AlphaKind::OnBlack) return std::nullopt;
+  // Straight alpha cannot hold light that covers nothing, black cannot hold cover.
+  double lost = 0, all = 0;
+  for (const Picture& cell : checked.cells)
+    for (const Vec4& pixel : cell.pixels()) {
+      const float brightest = std::max({pixel.x, pixel.y, pixel.z});
+      all += seenOf(pixel);
+      lost += alpha == AlphaKind::Straight ? std::max(0.0F, brightest - pixel.w)
+                                           : std::max(0.0F, pixel.w - brightest);
+    }
+  if (all <= 0 || lost <= kMost * all) return std::nullopt;
+  Finding finding;
+  finding.number = 100 * lost / all;
+  finding.text =
+      alpha == AlphaKind::Straight
+          ? fmt::format("{:.0f} % is light that covers nothing, which straight alpha makes a dark rim of",
+                        finding.number)
+          : fmt::format("{:.0f} % is cover, which is lost on black", finding.number);
+  finding.remedy = Remedy{"Write premultiplied alpha", {{"alpha", std::string("premultiplied")}}};
+  return finding;
+}
+
+}  // namespace comet::checks

@@ -1,0 +1,211 @@
+// Checks of the sheet.
+#include "bake/checks/checks.h"
+#include "bake/flipbook_file.h"
+#include "bake/framing.h"
+#include "base/color.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace comet::checks {
+namespace {
+
+// Bleed has to stay away down to this mip level.
+constexpr int kMipLevels = 3;
+
+bool isPowerOfTwo(int n) { return n > 0 && (n & (n - 1)) == 0; }
+
+int nearestPowerOfTwo(int n) { return 1 << static_cast<int>(std::lround(std::log2(std::max(1, n)))); }
+
+Vec4 sampled(const Picture& picture, double x, double y) {
+  const double u = std::clamp(x - 0.5, 0.0, picture.width() - 1.0);
+  const double v = std::clamp(y - 0.5, 0.0, picture.height() - 1.0);
+  const int i = static_cast<int>(u), j = static_cast<int>(v);
+  const int i1 = std::min(i + 1, picture.width() - 1), j1 = std::min(j + 1, picture.height() - 1);
+  const auto tx = static_cast<float>(u - i), ty = static_cast<float>(v - j);
+  return (picture.at(i, j) * (1 - tx) + picture.at(i1, j) * tx) * (1 - ty) +
+         (picture.at(i, j1) * (1 - tx) + picture.at(i1, j1) * tx) * ty;
+}
+
+// The sheet with one cell alone, whose edge goes on over all that is not it.
+Picture aloneOn(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell, int around) {
+  const int x0 = layout.cellX(cell), y0 = layout.cellY(cell);
+  const int left = std::max(0, x0 - around), top = std::max(0, y0 - around);
+  const int right = std::min(sheet.width(), x0 + layout.cellWidth + around);
+  const int bottom = std::min(sheet.height(), y0 + layout.cellHeight + around);
+  Picture alone(right - left, bottom - top);
+  for (int y = top; y < bottom; ++y)
+    for (int x = left; x < right; ++x) {
+      const bool isOwn = x >= x0 - layout.padding && x < x0 + layout.cellWidth + layout.padding &&
+                         y >= y0 - layout.padding && y < y0 + layout.cellHeight + layout.padding;
+      alone.at(x - left, y - top) = isOwn ? sheet.at(x, y)
+                                          : sheet.at(std::clamp(x, x0, x0 + layout.cellWidth - 1),
+                                                     std::clamp(y, y0, y0 + layout.cellHeight - 1));
+    }
+  return alone;
+}
+
+// How much of other cells is seen at most within a cell at a mip level.
+double bleedOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell, int level) {
+  const int factor = 1 << level;
+  // Mip levels average blocks that begin at the sheet's corner.
+  const int around = 4 * factor + (layout.cellX(cell) % factor) + (layout.cellY(cell) % factor);
+  const int left = std::max(0, layout.cellX(cell) - around) / factor * factor;
+  const int top = std::max(0, layout.cellY(cell) - around) / factor * factor;
+  const int right = std::min(sheet.width(), layout.cellX(cell) + layout.cellWidth + around);
+  const int bottom = std::min(sheet.height(), layout.cellY(cell) + layout.cellHeight + around);
+  Picture part(right - left, bottom - top), alone(right - left, bottom - top);
+  const Picture only = aloneOn(sheet, layout, cell, 8 * factor + around);
+  const int onlyLeft = std::max(0, layout.cellX(cell) - 8 * factor - around);
+  const int onlyTop = std::max(0, layout.cellY(cell) - 8 * factor - around);
+  for (int y = top; y < bottom; ++y) {
+    std::copy_n(sheet.row(y) + left, part.width(), part.row(y - top));
+    std::copy_n(only.row(y - onlyTop) + (left - onlyLeft), part.width(), alone.row(y - top));
+  }
+  const Picture among = reduced(part, factor), apart = reduced(alone, factor);
+  double most = 0;
+  const auto compare = [&](double x, double y) {
+    const double u = (x - left) / factor, v = (y - top) / factor;
+    const Vec4 change = glm::abs(sampled(among, u, v) - sampled(apart, u, v));
+    most = std::max({most, static_cast<double>(change.x), static_cast<double>(change.y),
+                     static_cast<double>(change.z), static_cast<double>(change.w)});
+  };
+  const double x0 = layout.cellX(cell), y0 = layout.cellY(cell);
+  const double x1 = x0 + layout.cellWidth, y1 = y0 + layout.cellHeight;
+  for (double x = x0; x <= x1; x += 0.5 * factor) compare(x, y0), compare(x, y1);
+  for (double y = y0; y <= y1; y += 0.5 * factor) compare(x0, y), compare(x1, y);
+  return most;
+}
+
+}  // namespace
+
+std::optional<Finding> notSquare(const Checked& checked) {
+  const FlipbookLayout& layout = checked.layout();
+  if (layout.cellWidth == layout.cellHeight) return std::nullopt;
+  const double side = std::max(layout.cellWidth, layout.cellHeight);
+  Finding finding;
+  finding.isTrouble = false;
+  finding.number = static_cast<double>(layout.cellWidth) / layout.cellHeight;
+  finding.text = fmt::format("{} × {} px: a square sprite in the game stretches them", layout.cellWidth,
+                             layout.cellHeight);
+  finding.remedy = Remedy{"Make them square", {{"cell_width", side}, {"cell_height", side}}};
+  return finding;
+}
+
+std::optional<Finding> bleed(const Checked& checked) {
+  constexpr double kMost = 2.0 / 255;
+  const FlipbookLayout& layout = checked.layout();
+  for (int level = 1; level <= kMipLevels; ++level) {
+    if (std::min(layout.cellWidth, layout.cellHeight) >> level < 2) break;
+    Finding finding;
+    for (std::size_t i = 0; i < checked.cells.size(); ++i) {
+      const double most = bleedOf(checked.book.color, layout, i, level);
+      if (most <= kMost) continue;
+      finding.cells.push_back(static_cast<int>(i));
+      finding.number = std::max(finding.number, 100 * most);
+    }
+    if (finding.cells.empty()) continue;
+    finding.text =
+        fmt::format("at mip level {} neighbours show up to {:.0f} % in {} cell{}", level,
+                    std::ceil(finding.number), finding.cells.size(), finding.cells.size() == 1 ? "" : "s");
+    const double padding = 1 << kMipLevels;
+    // The sheet stays as large.
+    const double shrink = 2 * (padding - layout.padding);
+    finding.remedy =
+        Remedy{fmt::format("Pad by {} px", 1 << kMipLevels), {{"padding", padding}, {"edge_bleed", true}}};
+    if (shrink > 0 && std::min(layout.cellWidth, layout.cellHeight) > 2 * shrink) {
+      finding.remedy->edits.emplace_back("cell_width", layout.cellWidth - shrink);
+      finding.remedy->edits.emplace_back("cell_height", layout.cellHeight - shrink);
+    }
+    return finding;
+  }
+  return std::nullopt;
+}
+
+std::optional<Finding> unused(const Checked& checked) {
+  constexpr double kMost = 0.4;
+  const FlipbookLayout& layout = checked.layout();
+  SeenBox box;
+  for (const Picture& cell : checked.cells) box.add(seenBox(cell));
+  if (box.empty()) return std::nullopt;
+  // A square view can leave the shorter side of a long effect free, which nothing mends.
+  const double longer = std::max(box.right - box.left, box.bottom - box.top);
+  const double cells = static_cast<double>(layout.cells.size()) / layout.room();
+  const double used = cells * longer * longer;
+  if (1 - used <= kMost) return std::nullopt;
+  Finding finding;
+  finding.number = 100 * (1 - used);
+  finding.text = fmt::format("{:.0f} % of the sheet is empty in all cells", finding.number);
+  if (longer * longer < cells)
+    finding.remedy = Remedy{"Fit the view", {{"view", std::string("own")}}, true};
+  else
+    finding.remedy = Remedy{"As many rows as are needed",
+                            {{"rows", std::ceil(static_cast<double>(layout.cells.size()) / layout.columns)}}};
+  return finding;
+}
+
+std::optional<Finding> notPowerOfTwo(const Checked& checked) {
+  const FlipbookLayout& layout = checked.layout();
+  if (isPowerOfTwo(layout.width()) && isPowerOfTwo(layout.height())) return std::nullopt;
+  Finding finding;
+  finding.number = layout.width();
+  finding.text = fmt::format("the sheet is {} × {} px: many engines scale it, or make no mip levels",
+                             layout.width(), layout.height());
+  const int frame = 2 * layout.padding;
+  const int width = nearestPowerOfTwo(layout.cellWidth + frame),
+            height = nearestPowerOfTwo(layout.cellHeight + frame);
+  const auto enough = [](int count) { return std::exp2(std::ceil(std::log2(count))); };
+  const double columns = enough(layout.columns);
+  const double rows = enough(static_cast<int>(std::ceil(
+      std::max<double>(static_cast<double>(layout.cells.size()), layout.columns * layout.rows) / columns)));
+  if (width > frame && height > frame)
+    finding.remedy = Remedy{
+        fmt::format("{:.0f} × {:.0f} cells of {} × {} px", columns, rows, width - frame, height - frame),
+        {{"columns", columns},
+         {"rows", rows},
+         {"cell_width", static_cast<double>(width - frame)},
+         {"cell_height", static_cast<double>(height - frame)}}};
+  return finding;
+}
+
+std::optional<Finding> memory(const Checked& checked) {
+  const FlipbookLayout& layout = checked.layout();
+  const double budget = checked.bake.number("budget", layout.firstFrame);
+  const double megabytes = videoMemory(layout).compressed / (1 << 20);
+  if (megabytes <= budget) return std::nullopt;
+  Finding finding;
+  finding.number = megabytes;
+  finding.text = fmt::format("{:.1f} MB with block compression, {:g} MB are allowed", megabytes, budget);
+  finding.remedy = Remedy{"Halve the cells",
+                          {{"cell_width", std::max(1.0, std::floor(0.5 * layout.cellWidth))},
+                           {"cell_height", std::max(1.0, std::floor(0.5 * layout.cellHeight))}}};
+  return finding;
+}
+
+std::optional<Finding> resolution(const Checked& checked) {
+  // Root mean square of what is lost at half the size, as a share of what is seen.
+  constexpr double kDetail = 0.02;
+  const FlipbookLayout& layout = checked.layout();
+  if (std::min(layout.cellWidth, layout.cellHeight) < 32) return std::nullopt;
+  double lost = 0, all = 0;
+  for (const Picture& cell : checked.cells) {
+    const Picture half = reduced(cell, 2);
+    for (int y = 0; y < cell.height(); ++y)
+      for (int x = 0; x < cell.width(); ++x) {
+        const Vec4 &own = cell.at(x, y), change = own - sampled(half, (x + 0.5) / 2, (y + 0.5) / 2);
+        lost += glm::dot(change, change);
+        all += glm::dot(own, own);
+      }
+  }
+  if (all <= 0 || lost >= kDetail * kDetail * all) return std::nullopt;
+  Finding finding;
+  finding.number = 100 * std::sqrt(lost / all);
+  finding.text = fmt::format("at half the size only {:.1f} % would be lost", finding.number);
+  finding.remedy = Remedy{"Halve the cells",
+                          {{"cell_width", std::floor(0.5 * layout.cellWidth)},
+                           {"cell_height", std::floor(0.5 * layout.cellHeight)}}};
+  return finding;
+}
+
+}  // namespace comet::checks

@@ -1,0 +1,90 @@
+#include "bake/fill_outward.h"
+
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace comet {
+namespace {
+
+// Half as large; each pixel the mean of those below it by their weights, and weighing as much as they do, at
+// most 1.
+Picture pulled(const Picture& fine) {
+  Picture coarse((fine.width() + 1) / 2, (fine.height() + 1) / 2);
+  parallelFor(static_cast<std::size_t>(coarse.height()), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (int x = 0; x < coarse.width(); ++x) {
+      Vec3 sum(0.0F);
+      float weight = 0;
+      for (int j = 2 * y; j < std::min(2 * y + 2, fine.height()); ++j)
+        for (int i = 2 * x; i < std::min(2 * x + 2, fine.width()); ++i) {
+          const Vec4& pixel = fine.at(i, j);
+          sum += Vec3(pixel) * pixel.w;
+          weight += pixel.w;
+        }
+      coarse.at(x, y) = weight > 0 ? Vec4(sum / weight, std::min(1.0F, weight)) : Vec4(0.0F);
+    }
+  });
+  return coarse;
+}
+
+// Fills what `fine` lacks from `coarse`, with straight lines between its pixels.
+void push(const Picture& coarse, Picture& fine) {
+  parallelFor(static_cast<std::size_t>(fine.height()), [&](std::size_t row) {
+    const auto place = [](int pixel, int size, int& below, int& above) {
+      const float at =
+          std::clamp((static_cast<float>(pixel) + 0.5F) / 2 - 0.5F, 0.0F, static_cast<float>(size - 1));
+      below = static_cast<int>(at);
+      above = std::min(below + 1, size - 1);
+      return at - static_cast<float>(below);
+    };
+    int y0 = 0, y1 = 0;
+    const float ty = place(static_cast<int>(row), coarse.height(), y0, y1);
+    Vec4* out = fine.row(static_cast<int>(row));
+    for (int x = 0; x < fine.width(); ++x) {
+      if (out[x].w >= 1) continue;
+      int x0 = 0, x1 = 0;
+      const float tx = place(x, coarse.width(), x0, x1);
+      const Vec3 upper = Vec3(coarse.at(x0, y0)) * (1 - tx) + Vec3(coarse.at(x1, y0)) * tx;
+      const Vec3 lower = Vec3(coarse.at(x0, y1)) * (1 - tx) + Vec3(coarse.at(x1, y1)) * tx;
+      const float own = out[x].w;
+      out[x] = Vec4(Vec3(out[x]) * own + (upper * (1 - ty) + lower * ty) * (1 - own), 1);
+    }
+  });
+}
+
+}  // namespace
+
+Picture filledOutward(const Picture& values) {
+  std::vector<Picture> levels{values};
+  while (levels.back().width() > 1 || levels.back().height() > 1) levels.push_back(pulled(levels.back()));
+  if (levels.back().at(0, 0).w <= 0) return values;
+  levels.back().at(0, 0).w = 1;
+  for (std::size_t level = levels.size() - 1; level-- > 0;) push(levels[level + 1], levels[level]);
+  return std::move(levels.front());
+}
+
+Picture withStraightAlpha(const Picture& premultiplied) {
+  // Thinner cover than this says nothing certain of its colour.
+  constexpr float kLeastAlpha = 1.0F / 65536;
+  Picture known = premultiplied;
+  for (int y = 0; y < known.height(); ++y)
+    for (int x = 0; x < known.width(); ++x) {
+      Vec4& pixel = known.at(x, y);
+      pixel = pixel.w > kLeastAlpha ? Vec4(Vec3(pixel) / pixel.w, 1) : Vec4(0.0F);
+    }
+  Picture straight = filledOutward(known);
+  for (int y = 0; y < straight.height(); ++y)
+    for (int x = 0; x < straight.width(); ++x) straight.at(x, y).w = premultiplied.at(x, y).w;
+  return straight;
+}
+
+void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding) {
+  for (int j = y - padding; j < y + height + padding; ++j)
+    for (int i = x - padding; i < x + width + padding; ++i)
+      sheet.at(i, j) = sheet.at(std::clamp(i, x, x + width - 1), std::clamp(j, y, y + height - 1));
+}
+
+}  // namespace comet

@@ -1,0 +1,47 @@
+// Flipbooks as files: pictures, and the text that describes them to a game.
+#pragma once
+
+#include "bake/bake_sheet.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// The values to store of a picture that is a sheet, or of one cell: alpha as the kind asks for. With straight
+// alpha, light that covers nothing (additive sprites) becomes coverage, since straight alpha cannot hold it,
+// and colours go on beyond the edges. Opacity alone is in all channels.
+Picture withAlphaKind(const Picture& picture, AlphaKind alpha);
+// Of a whole sheet, each cell for itself.
+Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout);
+
+// A picture that a flipbook is written as.
+struct FlipbookPart {
+  std::string layer;  // "color", "glow", "motion", "depth", "age"
+  std::string file;
+  Picture picture;
+  PictureFormat format = PictureFormat::Png8;
+  PictureChannels channels = PictureChannels::Rgba;
+  PictureEncoding encoding = PictureEncoding::Srgb;
+};
+
+// All that belong to the flipbook, as they are stored. The colours come first.
+std::vector<FlipbookPart> flipbookParts(const Flipbook& book);
+
+// The text of the file that describes the flipbook to a game; docs/flipbook.schema.json is its schema.
+std::string describeFlipbook(const Flipbook& book);
+
+// Writes NAME.png (or .tga, .tif, .exr) and NAME.LAYER.png for each further sheet, and NAME.json, into a
+// folder that is made if need be. Returns their paths, the colours' first and the description's last. Throws
+// Error(Write); the description is written last, so that it never names a picture that is not there.
+std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder);
+
+// How a motion vector is stored: `zero` is a whole number of steps, so that what stands still stays where it
+// is. Values are shares of the largest number that a sample holds.
+struct MotionCode {
+  double zero = 0, perRange = 0;
+};
+MotionCode motionCode(MotionBits bits);
+
+}  // namespace comet

@@ -1,0 +1,193 @@
+#include "bake/game_preview.h"
+
+#include "bake/flipbook_file.h"
+#include "base/color.h"
+#include "base/noise.h"
+#include "base/parallel.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+constexpr std::uint64_t kGameKey = 20261;
+
+// What draws are for; they are no particles of a scene.
+enum Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY, kParts };
+
+double signedPart(std::uint64_t sprite, Part part) {
+  return RandomSource(kGameKey + part).signedUnit(sprite, Draw::Variant);
+}
+
+Vec3 grey(double encoded) { return Vec3(static_cast<float>(decodeSrgb(encoded))); }
+
+Vec3 groundAt(Ground ground, int x, int y) {
+  constexpr int kCheck = 16;
+  switch (ground) {
+    case Ground::Checker:
+      return grey((x / kCheck + y / kCheck) % 2 == 0 ? 0.36 : 0.28);
+    case Ground::Black:
+      return grey(0);
+    case Ground::White:
+      return grey(1);
+    case Ground::Grey:
+      return grey(0.46);
+    case Ground::Busy: {
+      // Planks at dusk: rows of boards, each of its own shade, with grain along them.
+      constexpr int kBoard = 38;
+      const int board = y / kBoard;
+      const double grain = smoothNoise({x / 46.0 + board * 7.3, y / 5.0, 0.4}, 11);
+      const double knots = smoothNoise({x / 90.0, y / 21.0, board * 1.7}, 12);
+      const double shade =
+          0.42 + 0.1 * smoothNoise({board * 0.77 + 0.3, 0.5, 0.2}, 13) + 0.09 * grain + 0.1 * knots;
+      const double gap = y % kBoard < 2 ? 0.45 : 1;
+      return {static_cast<float>(decodeSrgb(std::clamp(shade * 1.1 * gap, 0.0, 1.0))),
+              static_cast<float>(decodeSrgb(std::clamp(shade * gap, 0.0, 1.0))),
+              static_cast<float>(decodeSrgb(std::clamp(shade * 0.86 * gap, 0.0, 1.0)))};
+    }
+  }
+  return Vec3(0.0F);
+}
+
+// The sheet as the game holds it, ready to be laid over something.
+Picture storedSheet(const Flipbook& book) {
+  Picture sheet = withAlphaKind(book.color, book.layout);
+  const AlphaKind alpha = book.layout.alpha;
+  for (int y = 0; y < sheet.height(); ++y)
+    for (int x = 0; x < sheet.width(); ++x) {
+      Vec4& pixel = sheet.at(x, y);
+      if (alpha == AlphaKind::Straight) pixel = Vec4(Vec3(pixel) * pixel.w, pixel.w);
+      if (alpha == AlphaKind::OnBlack) pixel.w = 0;
+    }
+  return sheet;
+}
+
+}  // namespace
+
+Picture groundPicture(Ground ground, int width, int height) {
+  Picture picture(width, height);
+  parallelFor(static_cast<std::size_t>(height), [&](std::size_t y) {
+    for (int x = 0; x < width; ++x)
+      picture.at(x, static_cast<int>(y)) = Vec4(groundAt(ground, x, static_cast<int>(y)), 1);
+  });
+  return picture;
+}
+
+GamePreview::GamePreview(const Flipbook& book)
+    : layout_(book.layout), sheet_(storedSheet(book)), motion_(book.motion.values) {}
+
+Vec4 GamePreview::sampled(const Picture& sheet, std::size_t cell, double x, double y) const {
+  // As a texture is read: up to the padding, which neighbours bleed into.
+  const double u = std::clamp(x - 0.5, -1.0 * layout_.padding, layout_.cellWidth - 1.0 + layout_.padding);
+  const double v = std::clamp(y - 0.5, -1.0 * layout_.padding, layout_.cellHeight - 1.0 + layout_.padding);
+  const int i = layout_.cellX(cell) + static_cast<int>(std::floor(u));
+  const int j = layout_.cellY(cell) + static_cast<int>(std::floor(v));
+  const int i1 = std::min(i + 1, sheet.width() - 1), j1 = std::min(j + 1, sheet.height() - 1);
+  const auto tx = static_cast<float>(u - std::floor(u)), ty = static_cast<float>(v - std::floor(v));
+  return (sheet.at(i, j) * (1 - tx) + sheet.at(i1, j) * tx) * (1 - ty) +
+         (sheet.at(i, j1) * (1 - tx) + sheet.at(i1, j1) * tx) * ty;
+}
+
+Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) const {
+  const std::size_t count = layout_.cells.size();
+  const bool isLoop = layout_.loop != LoopKind::None;
+  const auto whole = static_cast<std::size_t>(cell);
+  const std::size_t from = isLoop ? whole % count : std::min(whole, count - 1);
+  const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
+  const double share = blend == CellBlend::None ? 0 : cell - std::floor(cell);
+  const double x = u * layout_.cellWidth, y = v * layout_.cellHeight;
+  if (share == 0 || from == to) return sampled(sheet_, from, x, y);
+  Vec2d out(0.0), in(0.0);
+  if (blend == CellBlend::AlongMotion && !motion_.empty()) {
+    out = Vec2d(Vec2(sampled(motion_, from, x, y))) * share;
+    in = Vec2d(Vec2(sampled(motion_, to, x, y))) * (share - 1);
+  }
+  const auto weight = static_cast<float>(share);
+  return sampled(sheet_, from, x - out.x, y - out.y) * (1 - weight) +
+         sampled(sheet_, to, x - in.x, y - in.y) * weight;
+}
+
+std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites, double seconds, int width,
+                                                     int height) const {
+  std::vector<Placed> all;
+  const double longest = sprites.lifetime * (1 + sprites.lifeVariation);
+  const double rate = std::max(1e-3, sprites.birthRate);
+  const auto first = static_cast<std::int64_t>(std::floor((seconds - longest) * rate));
+  for (std::int64_t i = std::max<std::int64_t>(0, first); i / rate <= seconds; ++i) {
+    const auto sprite = static_cast<std::uint64_t>(i);
+    const double age = seconds - static_cast<double>(i) / rate;
+    const double life = sprites.lifetime * (1 + sprites.lifeVariation * signedPart(sprite, Part::Life));
+    if (age >= life || life <= 0) continue;
+    const double turn = radians(sprites.rotation * signedPart(sprite, Part::Turn));
+    const Vec2d start(signedPart(sprite, Part::PlaceX), signedPart(sprite, Part::PlaceY));
+    Placed made;
+    made.middle = Vec2d(0.5 * width, 0.6 * height) +
+                  (start * sprites.spread + sprites.drift * age) * static_cast<double>(height);
+    made.size = height * sprites.size * (1 + sprites.sizeVariation * signedPart(sprite, Part::Size));
+    made.cosine = std::cos(turn);
+    made.sine = std::sin(turn);
+    made.cell = age / life * static_cast<double>(layout_.cells.size());
+    all.push_back(made);
+  }
+  return all;
+}
+
+Picture GamePreview::draw(const GameSprites& sprites, double seconds, const Picture& ground) const {
+  Picture picture = ground;
+  const std::vector<Placed> all = placed(sprites, seconds, ground.width(), ground.height());
+  const double aspect = static_cast<double>(layout_.cellHeight) / layout_.cellWidth;
+  const double light = 1 - sprites.flicker * (0.5 + 0.5 * smoothNoise({seconds * 7, 0.31, 0.7}, 21) * 1.6);
+  const Vec4 tint(Vec3(sprites.tint * std::max(0.0, light)), 1);
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (const Placed& sprite : all) {
+      const double reach = 0.5 * sprite.size * std::hypot(1, aspect);
+      if (std::abs(y + 0.5 - sprite.middle.y) > reach) continue;
+      const int from = std::max(0, static_cast<int>(sprite.middle.x - reach));
+      const int until = std::min(picture.width(), static_cast<int>(sprite.middle.x + reach) + 1);
+      for (int x = from; x < until; ++x) {
+        const double dx = x + 0.5 - sprite.middle.x, dy = y + 0.5 - sprite.middle.y;
+        const double u = (dx * sprite.cosine + dy * sprite.sine) / sprite.size + 0.5;
+        const double v = (dy * sprite.cosine - dx * sprite.sine) / (sprite.size * aspect) + 0.5;
+        if (u < 0 || v < 0 || u >= 1 || v >= 1) continue;
+        const Vec4 value = valueAt(sprite.cell, u, v, sprites.blend) * tint;
+        Vec4& pixel = picture.at(x, y);
+        pixel = value + pixel * (1 - value.w);
+      }
+    }
+  });
+  return picture;
+}
+
+Picture GamePreview::overdraw(const GameSprites& sprites, double seconds, int width, int height) const {
+  Picture counts(width, height);
+  const double aspect = static_cast<double>(layout_.cellHeight) / layout_.cellWidth;
+  for (const Placed& sprite : placed(sprites, seconds, width, height)) {
+    const double reach = 0.5 * sprite.size * std::hypot(1, aspect);
+    for (int y = std::max(0, static_cast<int>(sprite.middle.y - reach));
+         y < std::min<double>(height, sprite.middle.y + reach); ++y)
+      for (int x = std::max(0, static_cast<int>(sprite.middle.x - reach));
+           x < std::min<double>(width, sprite.middle.x + reach); ++x) {
+        const double dx = x + 0.5 - sprite.middle.x, dy = y + 0.5 - sprite.middle.y;
+        const bool isInside = std::abs(dx * sprite.cosine + dy * sprite.sine) < 0.5 * sprite.size &&
+                              std::abs(dy * sprite.cosine - dx * sprite.sine) < 0.5 * sprite.size * aspect;
+        if (isInside) counts.at(x, y).x += 1;
+      }
+  }
+  return counts;
+}
+
+Picture GamePreview::cellAt(double seconds, CellBlend blend) const {
+  Picture picture(layout_.cellWidth, layout_.cellHeight);
+  const double cell =
+      std::fmod(std::max(0.0, seconds) * layout_.framesPerSecond, static_cast<double>(layout_.cells.size()));
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (int x = 0; x < picture.width(); ++x)
+      picture.at(x, y) = valueAt(cell, (x + 0.5) / picture.width(), (y + 0.5) / picture.height(), blend);
+  });
+  return picture;
+}
+
+}  // namespace comet

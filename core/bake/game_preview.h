@@ -1,0 +1,67 @@
+// A flipbook as a game would show it: many sprites that play the sheet over their lives.
+//
+// What is shown at a time depends on the time alone, so that it can be stopped, stepped and drawn again.
+#pragma once
+
+#include "bake/bake_sheet.h"
+#include "base/random.h"
+
+#include <memory>
+
+namespace comet {
+
+enum class Ground { Checker, Black, White, Grey, Busy };
+
+// Linear light, without holes.
+Picture groundPicture(Ground ground, int width, int height);
+
+// How cells follow each other.
+enum class CellBlend { None, Mixed, AlongMotion };
+
+struct GameSprites {
+  double birthRate = 8;        // a second
+  double lifetime = 1;         // seconds, in which all cells are played once
+  double lifeVariation = 0.2;  // share of it
+  double size = 0.45;          // of the picture's height, across a cell
+  double sizeVariation = 0.3;  // share of it
+  double rotation = 0;         // degrees, at random either way
+  double spread = 0.15;        // of the picture's height, around its middle
+  Vec2d drift{0.05, -0.12};    // of the picture's height, a second; down is positive
+  Vec3d tint{1.0};             // linear, multiplied with the colours
+  double flicker = 0;          // share by which the light of the whole effect comes and goes, 0 to 1
+  CellBlend blend = CellBlend::Mixed;
+};
+
+class GamePreview {
+ public:
+  // Reads the sheet as it is stored: straight alpha is multiplied in again, what is on black is added.
+  explicit GamePreview(const Flipbook& book);
+
+  const FlipbookLayout& layout() const { return layout_; }
+
+  // Over the ground, which gives the size.
+  Picture draw(const GameSprites& sprites, double seconds, const Picture& ground) const;
+  // How often each pixel is drawn: red counts the sprites that cover it with their squares.
+  Picture overdraw(const GameSprites& sprites, double seconds, int width, int height) const;
+  // One cell alone, as it is at a time of playing: `seconds` at the sheet's own rate, round and round.
+  Picture cellAt(double seconds, CellBlend blend) const;
+
+ private:
+  // A sprite in the picture.
+  struct Placed {
+    Vec2d middle;
+    double size;  // pixels across
+    double cosine, sine;
+    double cell;  // which it shows, with the share of the way to the next
+  };
+  std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
+  // The value at (u, v), 0 to 1 over a cell.
+  Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
+  Vec4 sampled(const Picture& sheet, std::size_t cell, double x, double y) const;
+
+  FlipbookLayout layout_;
+  Picture sheet_;   // premultiplied
+  Picture motion_;  // may be empty
+};
+
+}  // namespace comet

@@ -1,0 +1,11 @@
+// Whether an exact loop is one.
+#pragma once
+
+#include "particles/particle_frame.h"
+
+namespace comet {
+
+// Whether both hold the same particles, in the same order, whichever rounds of a loop they were born in.
+bool areSameButRound(const ParticleFrame& a, const ParticleFrame& b);
+
+}  // namespace comet

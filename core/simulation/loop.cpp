@@ -1,0 +1,127 @@
+#include "simulation/loop.h"
+
+#include "base/identity.h"
+#include "scene/item_reference.h"
+#include "simulation/start_state.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace comet {
+namespace {
+
+// Births whose lifetimes are asked for where a formula says them for each particle.
+constexpr int kSampledBirths = 256;
+
+bool isEndless(const Item& emitter) { return emitter.chooses("lives", "endless"); }
+
+double longestLifeAt(const Item& emitter, double frame) {
+  const double longest = emitter.number("lifetime", frame) + emitter.value("lifetime").variation;
+  const auto formula = emitter.particleFormula("lifetime", frame);
+  if (!formula) return longest;
+  double most = 0;
+  for (int birth = 0; birth < kSampledBirths; ++birth)
+    most = std::max(most, formula->of({0, 1, 0, 0, static_cast<double>(birth), 0, 0, 0}, longest));
+  return most;
+}
+
+// Seconds from a birth in the scene to the end of the last particle that comes of it. Births lead round no
+// circle.
+double settlingTime(const Scene& scene, const Item& emitter) {
+  double own = 0;
+  const FrameRange range = frameRange(scene);
+  if (emitter.chooses("lives", "lifetime")) {
+    const ParamValue& lifetime = emitter.value("lifetime");
+    const bool changes = !lifetime.keys.empty() || !lifetime.formula.empty();
+    for (int frame = range.first; frame <= (changes ? range.last : range.first); ++frame)
+      own = std::max(own, longestLifeAt(emitter, frame));
+  } else {
+    own = range.count() / frameRate(scene);
+  }
+  double before = 0;
+  for (const ItemId source : sourcesOf(scene, emitter))
+    if (const Scene::ItemPtr parent = scene.find(source))
+      before = std::max(before, settlingTime(scene, *parent));
+  return before + own;
+}
+
+int framesOfSeconds(double seconds, const Scene& scene) {
+  return static_cast<int>(std::ceil(seconds * frameRate(scene)));
+}
+
+}  // namespace
+
+bool loops(const Scene& scene) { return scene.settings().flag("loops"); }
+
+int warmUpFrames(const Scene& scene) {
+  if (hasStartState(scene)) return 0;
+  double seconds = scene.settings().number("warm_up", frameRange(scene).first);
+  if (!loops(scene)) return framesOfSeconds(seconds, scene);
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    if (emitter->enabled) seconds = std::max(seconds, settlingTime(scene, *emitter));
+  const int period = frameRange(scene).count();
+  const int rounds = (framesOfSeconds(seconds, scene) + period - 1) / period;
+  return period * std::min(rounds, kMostWarmUpRounds);
+}
+
+std::uint64_t roundOf(const Scene& scene, int frame) {
+  if (!loops(scene)) return 0;
+  const int first = frameRange(scene).first - warmUpFrames(scene);
+  return frame > first ? 1 + static_cast<std::uint64_t>(frame - first - 1) /
+                                 static_cast<std::uint64_t>(frameRange(scene).count())
+                       : 0;
+}
+
+bool beginsRound(const Scene& scene, int frame) {
+  return loops(scene) && stepTime(scene, frame).frame == frameRange(scene).first + 1;
+}
+
+FrameTime stepTime(const Scene& scene, int frame) {
+  const double rate = frameRate(scene);
+  const FrameRange range = frameRange(scene);
+  const bool isFirst = frame == range.first - warmUpFrames(scene);
+  FrameTime time;
+  time.frame = frame;
+  if (loops(scene)) {
+    const int period = range.count();
+    time.period = period / rate;
+    // The step to the first frame of the next round belongs to this one.
+    const int into = ((frame - range.first - 1) % period + period) % period;
+    time.frame = isFirst ? range.first : range.first + 1 + into;
+  }
+  time.length = isFirst ? 0.0 : 1.0 / rate;
+  time.start = (isFirst ? time.frame - range.first : time.frame - range.first - 1) / rate;
+  return time;
+}
+
+std::vector<std::string> loopProblems(const Scene& scene) {
+  std::vector<std::string> problems;
+  if (!loops(scene)) return problems;
+  if (hasStartState(scene))
+    problems.emplace_back(
+        "A start state takes the place of the rounds before the first frame. Remove it from the scene.");
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
+    if (!emitter->enabled) continue;
+    if (isEndless(*emitter))
+      problems.push_back(fmt::format("\"{}\" lives endlessly: give it a lifetime.", emitter->name));
+    for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
+      if (influence->enabled && influence->kind->id() == "flock" &&
+          scene.response(emitter->id, influence->id).percent)
+        problems.push_back(
+            fmt::format("\"{}\" flies by what its neighbours do, which does not repeat: bake it with a "
+                        "cross-fade.",
+                        emitter->name));
+  }
+  if (warmUpFrames(scene) >= kMostWarmUpRounds * frameRange(scene).count())
+    problems.push_back(fmt::format(
+        "Lives last longer than {} rounds: shorten them, or make the scene longer.", kMostWarmUpRounds));
+  return problems;
+}
+
+double wholeRounds(double rate, double period) {
+  if (period <= 0 || rate == 0) return rate;
+  return std::copysign(std::max(1.0, std::round(std::abs(rate) * period)), rate) / period;
+}
+
+}  // namespace comet

@@ -1,0 +1,84 @@
+#include "bake/framing.h"
+
+#include "support/scenes.h"
+
+#include <gtest/gtest.h>
+
+namespace comet {
+namespace {
+
+using test::with;
+
+// One hard dot that rises from y = 1 to y = 1 + 3 · 23/24, one unit wide.
+Scene rising() {
+  return with(test::oneBurst(),
+              {"emitter.size=1", "emitter.place=4,1,-2", "emitter.hardness=100", "scene.last_frame=24",
+               "flipbook.first=1", "flipbook.last=24", "flipbook.step=1", "flipbook.columns=6",
+               "flipbook.rows=4", "flipbook.cell_width=32", "flipbook.cell_height=32", "flipbook.margin=0"});
+}
+
+std::optional<Camera> fitted(const Scene& scene) {
+  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  return fittedView(run, flipbookLayout(scene, *scene.findByName("flipbook")), Progress());
+}
+
+TEST(Framing, HoldsTheWholeWayAndNoMore) {
+  const auto view = fitted(rising());
+  ASSERT_TRUE(view);
+  const double height = 3 * 23.0 / 24 + 1;
+  EXPECT_EQ(view->projection, Camera::Projection::Orthographic);
+  EXPECT_NEAR(view->height, height, 0.06 * height);
+  EXPECT_GE(view->height, height) << "nothing may be cut off";
+  EXPECT_NEAR(view->aim.x, 4, 0.05);
+  EXPECT_NEAR(view->aim.y, 1 + 3 * 23.0 / 48, 0.06);
+}
+
+TEST(Framing, LeavesTheMarginFree) {
+  const Scene scene = with(rising(), {"flipbook.margin=10"});
+  EXPECT_NEAR(fitted(scene)->height, fitted(rising())->height / 0.8, 0.05);
+}
+
+TEST(Framing, LongEffectsFitTheWidthOfAWideCell) {
+  const auto view = fitted(with(rising(), {"flipbook.cell_width=64"}));
+  const double height = 3 * 23.0 / 24 + 1;
+  EXPECT_NEAR(view->height, height, 0.06 * height) << "the width does not bind";
+}
+
+TEST(Framing, FindsAnEffectFarOutOfView) {
+  const auto view = fitted(with(rising(), {"flipbook.place=500,20,10", "flipbook.aim=500,20,0"}));
+  ASSERT_TRUE(view);
+  EXPECT_NEAR(view->aim.x, 4, 0.1);
+  EXPECT_LT(view->height, 4.5);
+}
+
+TEST(Framing, APerspectiveViewKeepsItsPlace) {
+  const Scene scene =
+      with(rising(), {"flipbook.projection=perspective", "flipbook.place=4,2,12", "flipbook.aim=4,2,0"});
+  const auto view = fitted(scene);
+  ASSERT_TRUE(view);
+  EXPECT_EQ(view->place, Vec3d(4, 2, 12));
+  const Scene framed = withFittedView(scene, scene.findByName("flipbook")->id, *view);
+  SceneRun run(framed, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  const Flipbook book = bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
+  SeenBox box;
+  for (std::size_t i = 0; i < book.cells.size(); ++i) box.add(seenBox(cellOf(book.color, book.layout, i)));
+  EXPECT_GT(box.top, 0);
+  EXPECT_LT(box.bottom, 1);
+  EXPECT_GT(box.bottom - box.top, 0.8);
+}
+
+TEST(Framing, EmittersThatAreNotInTheBakeDoNotCount) {
+  Scene scene = rising();
+  Item other = *scene.findByName("emitter");
+  other.name = "other";
+  scene = with(scene.withDuplicate(other.id, other), {"other.place=40,1,0"});
+  const double both = fitted(scene)->height;
+  scene = scene.withResponse(scene.findByName("other")->id, scene.findByName("flipbook")->id, {std::nullopt});
+  EXPECT_LT(fitted(scene)->height, 5);
+  EXPECT_GT(both, 30);
+}
+
+TEST(Framing, NothingToSeeIsTold) { EXPECT_FALSE(fitted(with(rising(), {"emitter.bursts=[]"}))); }
+
+}  // namespace
+}  // namespace comet
