@@ -77,10 +77,7 @@ void exportData(const ExportOptions& options, Progress& progress) {
   wanted.stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("exporting", options.scene.quiet);
   SceneRun run = options.scene.run(scene);
-  const Progress steps([&](int done, int total) {
-    progress.stopIfCancelled();
-    line.show(done, total);
-  });
+  const Progress steps(progress, [&line](int done, int total) { line.show(done, total); });
   comet::exportData(run, wanted, steps);
   SceneOptions::keepFrames(run);
 }

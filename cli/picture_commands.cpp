@@ -46,12 +46,9 @@ void printFindings(const Flipbook& book, const Scene& scene) {
 
 void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const Progress& progress) {
   ProgressLine line("baking " + bake.name, options.scene.quiet);
-  const Progress steps([&](int done, int total) {
-    progress.stopIfCancelled();
-    line.show(done, total);
-  });
+  const Progress steps(progress, [&line](int done, int total) { line.show(done, total); });
   const Flipbook book = bakeFlipbook(run, flipbookLayout(run.scene(), bake), steps);
-  for (const auto& path : writeFlipbook(book, options.folder))
+  for (const auto& path : writeFlipbook(book, options.folder, progress))
     if (!options.scene.quiet) fmt::print("{}\n", path.string());
   if (options.checks) printFindings(book, run.scene());
 }

@@ -10,6 +10,7 @@ find_package(muparser REQUIRED)
 find_package(PkgConfig REQUIRED)
 pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)
 pkg_check_modules(assimp REQUIRED IMPORTED_TARGET assimp)
+pkg_check_modules(FFmpeg REQUIRED IMPORTED_TARGET libavformat libavcodec libavutil libswscale)
 find_library(COMET_XXHASH xxhash REQUIRED)
 # The package's own module looks for parts that it does not come with.
 find_library(COMET_OPENVDB openvdb REQUIRED)

@@ -30,12 +30,13 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
                    bytes);
   };
   const std::filesystem::path folder = request.folder.toStdString();
-  if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder));
+  if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder, steps));
   SceneRun run(request.scene, std::make_shared<FrameCache>(memoryBudget(request.scene)));
   if (request.task == Task::WriteAll) {
     std::vector<std::filesystem::path> files;
     for (const Scene::ItemPtr& bake : request.scene.itemsOf(ItemFamily::Bake)) {
-      const auto more = writeFlipbook(bakeFlipbook(run, flipbookLayout(request.scene, *bake), steps), folder);
+      const auto more =
+          writeFlipbook(bakeFlipbook(run, flipbookLayout(request.scene, *bake), steps), folder, steps);
       files.insert(files.end(), more.begin(), more.end());
     }
     return tell(files);
@@ -51,10 +52,7 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
 
 void BakeRun::work(const Request& request, const Progress& progress) {
   try {
-    perform(request, Progress([&](int done, int total) {
-              progress.stopIfCancelled();
-              Q_EMIT progressed(done, total);
-            }));
+    perform(request, Progress(progress, [this](int done, int total) { Q_EMIT progressed(done, total); }));
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled)
       Q_EMIT cancelled();

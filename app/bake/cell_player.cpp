@@ -75,7 +75,7 @@ void CellPlayer::timerEvent(QTimerEvent*) {
 std::vector<CellBlend> CellPlayer::panes() const {
   if (!compares_) return {CellBlend::None};
   std::vector<CellBlend> all{CellBlend::None, CellBlend::Mixed};
-  if (!sheet_->book.motion.values.empty()) all.push_back(CellBlend::AlongMotion);
+  if (sheet_->book.find(DataLayer::Motion)) all.push_back(CellBlend::AlongMotion);
   return all;
 }
 

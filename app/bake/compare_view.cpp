@@ -1,6 +1,7 @@
 #include "bake/compare_view.h"
 
 #include "bake/frame_choice.h"
+#include "controls/own_keys.h"
 #include "controls/screen_image.h"
 #include "theme/theme.h"
 
@@ -115,6 +116,10 @@ void CompareView::mouseMoveEvent(QMouseEvent* event) {
           .scaled(QSizeF(this->width() - 2 * kMargin, height() - 2 * kMargin - 20), Qt::KeepAspectRatio)
           .width();
   moveLine((event->position().x() - (this->width() - width) / 2) / width);
+}
+
+bool CompareView::event(QEvent* event) {
+  return claimsKey(event, {Qt::Key_Left, Qt::Key_Right}) || QWidget::event(event);
 }
 
 void CompareView::keyPressEvent(QKeyEvent* event) {

@@ -136,10 +136,7 @@ void DataPanel::start() {
 void DataPanel::work(const Request& request, const Progress& progress) {
   try {
     SceneRun run(request.scene, std::make_shared<FrameCache>(memoryBudget(request.scene)));
-    const Progress steps([&](int done, int total) {
-      progress.stopIfCancelled();
-      Q_EMIT progressed(done, total);
-    });
+    const Progress steps(progress, [this](int done, int total) { Q_EMIT progressed(done, total); });
     const auto written = exportData(run, request.wanted, steps);
     Q_EMIT finished(static_cast<int>(written.size()),
                     written.empty() ? QString() : QString::fromStdString(written.back().filename().string()));

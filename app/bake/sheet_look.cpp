@@ -6,36 +6,47 @@
 
 #include <QCoreApplication>
 #include <algorithm>
+#include <optional>
 
 namespace comet {
 namespace {
 
 QString tr(const char* text) { return QCoreApplication::translate("SheetLook", text); }
 
-// The picture that a channel is seen in.
-const Picture& sourceOf(const Flipbook& book, SheetChannel channel) {
+// The data that a channel shows; nothing for light.
+std::optional<DataLayer> layerOf(SheetChannel channel) {
   switch (channel) {
-    case SheetChannel::Glow:
-      return book.glow;
     case SheetChannel::Motion:
-      return book.motion.values;
+      return DataLayer::Motion;
     case SheetChannel::Depth:
-      return book.depth.values;
+      return DataLayer::Depth;
     case SheetChannel::Age:
-      return book.age.values;
+      return DataLayer::Age;
+    case SheetChannel::Normal:
+      return DataLayer::Normal;
+    case SheetChannel::LightA:
+      return DataLayer::LightA;
+    case SheetChannel::LightB:
+      return DataLayer::LightB;
     default:
-      return book.color;
+      return std::nullopt;
   }
+}
+
+// The picture that a channel is seen in; empty if there is none.
+const Picture& sourceOf(const Flipbook& book, SheetChannel channel) {
+  static const Picture kNone;
+  if (channel == SheetChannel::Glow) return book.glow;
+  const auto layer = layerOf(channel);
+  if (!layer) return book.color;
+  const DataSheet* sheet = book.find(*layer);
+  return sheet ? sheet->values : kNone;
 }
 
 // A number as a grey of equal distance to the eye.
 Vec4 grey(double value) { return Vec4(Vec3(static_cast<float>(decodeSrgb(std::clamp(value, 0.0, 1.0)))), 1); }
 
-Vec4 shown(const Flipbook& book, SheetChannel channel, const Vec4& pixel) {
-  const auto within = [&pixel](const DataSheet& sheet) {
-    const double span = sheet.to - sheet.from;
-    return grey(span > 0 ? (pixel.x - sheet.from) / span : 0) * pixel.w;
-  };
+Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
   switch (channel) {
     case SheetChannel::Color:
       return pixel;
@@ -47,23 +58,32 @@ Vec4 shown(const Flipbook& book, SheetChannel channel, const Vec4& pixel) {
       return grey(pixel.w);
     case SheetChannel::Glow:
       return Vec4(Vec3(pixel), 1);
-    case SheetChannel::Motion: {
-      const Vec2 share = Vec2(pixel) / static_cast<float>(book.motion.to) * 0.5F + 0.5F;
-      return Vec4(grey(share.x).x, grey(share.y).x, grey(0.5).x, 1) * pixel.w;
-    }
-    case SheetChannel::Depth:
-      return within(book.depth);
-    case SheetChannel::Age:
-      return within(book.age);
+    default:
+      break;
   }
-  return pixel;
+  // Each number as a colour's share, between the least and the most.
+  const double span = std::max(1e-9, sheet->to - sheet->from);
+  const auto share = [&](float value) { return grey((value - sheet->from) / span).x; };
+  const bool isOne = channel == SheetChannel::Depth || channel == SheetChannel::Age;
+  return Vec4(share(pixel.x), share(isOne ? pixel.x : pixel.y), share(isOne ? pixel.x : pixel.z), 1) *
+         pixel.w;
 }
 
 }  // namespace
 
 QStringList channelNames() {
-  return {tr("Colour"), tr("Red"),    tr("Green"), tr("Blue"), tr("Alpha"),
-          tr("Glow"),   tr("Motion"), tr("Depth"), tr("Age")};
+  return {tr("Colour"),
+          tr("Red"),
+          tr("Green"),
+          tr("Blue"),
+          tr("Alpha"),
+          tr("Glow"),
+          tr("Motion"),
+          tr("Depth"),
+          tr("Age"),
+          tr("Normals"),
+          tr("Light right, top, back"),
+          tr("Light left, below, front")};
 }
 
 QStringList groundNames() { return {tr("Checker"), tr("Black"), tr("White"), tr("Grey"), tr("Busy")}; }
@@ -73,9 +93,11 @@ bool hasChannel(const Flipbook& book, SheetChannel channel) { return !sourceOf(b
 QImage sheetImage(const Flipbook& book, const SheetLook& look) {
   const bool isOnBlack = look.channel == SheetChannel::Color && book.layout.alpha == AlphaKind::OnBlack;
   Picture picture = sourceOf(book, look.channel);
+  const auto layer = layerOf(look.channel);
+  const DataSheet* sheet = layer ? book.find(*layer) : nullptr;
   if (look.mipLevel > 0) picture = reduced(picture, 1 << look.mipLevel);
   for (int y = 0; y < picture.height(); ++y)
-    for (int x = 0; x < picture.width(); ++x) picture.at(x, y) = shown(book, look.channel, picture.at(x, y));
+    for (int x = 0; x < picture.width(); ++x) picture.at(x, y) = shown(sheet, look.channel, picture.at(x, y));
   const Ground ground = isOnBlack ? Ground::Black : look.ground;
   return screenImage(over(picture, groundPicture(ground, picture.width(), picture.height())), Qt::black);
 }
@@ -90,6 +112,12 @@ QString valueText(const Flipbook& book, SheetChannel channel, int x, int y) {
       return tr("%1 units away, seen %2").arg(number(pixel.x), number(pixel.w));
     case SheetChannel::Age:
       return tr("%1 of life, seen %2").arg(number(pixel.x), number(pixel.w));
+    case SheetChannel::Normal:
+      return tr("%1 right, %2 up, %3 to the viewer").arg(number(pixel.x), number(pixel.y), number(pixel.z));
+    case SheetChannel::LightA:
+      return tr("right %1, top %2, back %3").arg(number(pixel.x), number(pixel.y), number(pixel.z));
+    case SheetChannel::LightB:
+      return tr("left %1, below %2, front %3").arg(number(pixel.x), number(pixel.y), number(pixel.z));
     default:
       return tr("R %1  G %2  B %3  A %4")
           .arg(number(pixel.x), number(pixel.y), number(pixel.z), number(pixel.w));

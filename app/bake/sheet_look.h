@@ -8,7 +8,7 @@
 
 namespace comet {
 
-enum class SheetChannel { Color, Red, Green, Blue, Alpha, Glow, Motion, Depth, Age };
+enum class SheetChannel { Color, Red, Green, Blue, Alpha, Glow, Motion, Depth, Age, Normal, LightA, LightB };
 
 struct SheetLook {
   SheetChannel channel = SheetChannel::Color;

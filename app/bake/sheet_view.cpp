@@ -1,5 +1,6 @@
 #include "bake/sheet_view.h"
 
+#include "controls/own_keys.h"
 #include "theme/theme.h"
 
 #include <QApplication>
@@ -152,6 +153,12 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
     default:
       QWidget::keyPressEvent(event);
   }
+}
+
+bool SheetView::event(QEvent* event) {
+  return claimsKey(event,
+                   {Qt::Key_Left, Qt::Key_Right, Qt::Key_Plus, Qt::Key_Equal, Qt::Key_Minus, Qt::Key_0}) ||
+         QWidget::event(event);
 }
 
 void SheetView::mousePressEvent(QMouseEvent* event) {

@@ -37,8 +37,7 @@ QStringList limitsOf(const Item& influence, double frame) {
 QString cellTip(const Scene& scene, const Item& emitter, const Item& influence, double frame) {
   const Response response = scene.response(emitter.id, influence.id);
   const QString names[2] = {text(influence.name), text(emitter.name)};
-  if (!response.percent || (*response.percent == 0 && response.formula.empty()))
-    return tr("%1 does not act on %2.").arg(names[0], names[1]);
+  if (!response.acts()) return tr("%1 does not act on %2.").arg(names[0], names[1]);
   if (influenceKindOf(influence).group == InfluenceGroup::Deflector)
     return tr("%2 meets %1. Clear the cell to let it through.").arg(names[0], names[1]);
   QString tip = response.formula.empty()

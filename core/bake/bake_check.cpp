@@ -13,6 +13,7 @@ Checked::Checked(const Flipbook& flipbook, const Scene& bakedScene)
 const std::vector<BakeCheck>& bakeChecks() {
   static const std::vector<BakeCheck> kChecks{
       {"clipped", "Clipped at the cell's edge", checks::clipped},
+      {"not_numbers", "Not numbers", checks::notNumbers},
       {"empty", "Empty cells", checks::emptyCells},
       {"duplicate", "Cells alike", checks::duplicates},
       {"dull_ends", "Dull ends", checks::dullEnds},

@@ -1,5 +1,6 @@
 #include "bake/bake_kind.h"
 
+#include "bake/packing.h"
 #include "render/camera.h"
 #include "render/finish.h"
 
@@ -130,6 +131,12 @@ std::vector<ParamSpec> sheetParams() {
       flag("edge_bleed", "Edge bleed", true)
           .in("Sheet")
           .tip("Whether the padding goes on with the colours at the cell's edge, instead of being empty."),
+      integer("largest_sheet", "Largest sheet", 8192)
+          .in("Sheet")
+          .unit("px")
+          .range(16, 16384)
+          .usual(512, 8192)
+          .tip("The most pixels a side of one sheet; what has more rows is written as several sheets."),
       number("budget", "Budget", 16)
           .in("Sheet")
           .unit("MB")
@@ -193,6 +200,26 @@ std::vector<ParamSpec> fileParams() {
           .in("Files")
           .tip("A sheet that says how much of their lives the particles have behind them, 0 to 1, for "
                "colouring in the game."),
+      flag("normal_sheet", "Normals", false)
+          .in("Files")
+          .tip("A sheet of the directions that what is seen faces: each sprite is taken as a ball."),
+      flag("light_sheets", "Six lights", false)
+          .in("Files")
+          .tip("Two sheets that say how bright each pixel is when lit from the right, the top and behind, "
+               "and from "
+               "the left, below and the front, for lighting it in the game."),
+      choice("film", "Film",
+             {{"none", "None", "No film."},
+              {"webm", "WebM", "Small, with alpha; for browsers and chats."},
+              {"apng", "Animated PNG", "Lossless in 8 bit, with alpha."}})
+          .in("Files")
+          .tip("The cells as a film, for review."),
+      flag("sequence", "Pictures", false)
+          .in("Files")
+          .tip("Whether each cell is written as a picture of its own too, numbered from 1."),
+      flag("player", "Player page", false)
+          .in("Files")
+          .tip("A page for any browser that plays the flipbook; nothing else has to be sent along."),
   };
 }
 
@@ -203,7 +230,7 @@ const KindSpec& bakeKind() {
       "bake", "Flipbook", ItemFamily::Bake,
       "A sheet of cells, each a frame of the effect, for use in a game.", [] {
         std::vector<ParamSpec> params = frameParams();
-        for (auto&& part : {ownViewParams(), sheetParams(), fileParams(),
+        for (auto&& part : {ownViewParams(), sheetParams(), fileParams(), packingParams(),
                             std::vector<ParamSpec>{
                                 choice("finish", "Finish",
                                        {{"camera", "As the camera",

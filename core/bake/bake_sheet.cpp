@@ -4,6 +4,7 @@
 #include "bake/fill_outward.h"
 #include "bake/frame_choice.h"
 #include "bake/loop_check.h"
+#include "bake/relight.h"
 #include "base/parallel.h"
 #include "simulation/loop.h"
 
@@ -37,22 +38,28 @@ void mixIn(const Picture& other, double share, Picture& picture) {
   });
 }
 
+// Light without limit has no place in a file. Returns how many pixels were cleared.
+std::size_t clearNotNumbers(Picture& picture) {
+  std::size_t cleared = 0;
+  for (int y = 0; y < picture.height(); ++y)
+    for (int x = 0; x < picture.width(); ++x) {
+      Vec4& pixel = picture.at(x, y);
+      if (std::isfinite(pixel.x + pixel.y + pixel.z + pixel.w)) continue;
+      pixel = Vec4(0.0F);
+      ++cleared;
+    }
+  return cleared;
+}
+
 // From sums of weighted values to values, going on where there is nothing to see.
 Picture valuesOf(const Picture& painted) {
   Picture values = painted;
-  parallelFor(static_cast<std::size_t>(values.height()), [&](std::size_t y) {
-    Vec4* row = values.row(static_cast<int>(y));
-    for (int x = 0; x < values.width(); ++x)
-      row[x] = row[x].z > 1e-4F ? Vec4(row[x].x / row[x].z, row[x].y / row[x].z, 0, std::min(1.0F, row[x].z))
-                                : Vec4(0.0F);
-  });
-  Picture known = values;
-  for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x) known.at(x, y).w = known.at(x, y).w > 0 ? 1.0F : 0.0F;
-  Picture filled = filledOutward(known);
-  for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
-  return filled;
+  for (int y = 0; y < values.height(); ++y)
+    for (int x = 0; x < values.width(); ++x) {
+      Vec4& value = values.at(x, y);
+      value = Vec4(Vec2(value) / std::max(value.z, kLeastWeight), 0, std::min(1.0F, value.z));
+    }
+  return filledBeyondSeen(values);
 }
 
 // The baking of one flipbook, cell by cell.
@@ -66,11 +73,10 @@ class Baking {
         size_{layout.cellWidth, layout.cellHeight} {
     book_.layout = layout;
     renderer_.setGlow(!layout.glowApart);
-    for (auto [sheet, isWanted] :
-         {std::pair(&book_.color, true), std::pair(&book_.glow, layout.glowApart),
-          std::pair(&book_.motion.values, layout.motion != MotionBits::None),
-          std::pair(&book_.depth.values, layout.withDepth), std::pair(&book_.age.values, layout.withAge)})
-      if (isWanted) *sheet = Picture(layout.width(), layout.height());
+    book_.color = Picture(layout.width(), layout.height());
+    if (layout.glowApart) book_.glow = Picture(layout.width(), layout.height());
+    for (const DataLayer layer : layout.layers)
+      book_.data[layer].values = Picture(layout.width(), layout.height());
   }
 
   Flipbook bake() {
@@ -95,6 +101,7 @@ class Baking {
     if (cell.fadedShare > 0)
       mixIn(renderer_.draw(cell.fadesTo, size_, factor, progress_), cell.fadedShare, picture);
     CellFacts facts;
+    facts.notNumbers = clearNotNumbers(picture);
     facts.energy = energyOf(picture);
     put(picture, index, book_.color);
     if (layout.glowApart) {
@@ -104,8 +111,10 @@ class Baking {
       put(glow, index, book_.glow);
     }
     facts.motion = paintMotion(cell, index);
-    if (layout.withDepth) putValues(DepthPaint(), cell.frame, index, book_.depth.values);
-    if (layout.withAge) putValues(AgePaint(), cell.frame, index, book_.age.values);
+    if (layout.has(DataLayer::Depth)) putValues(DepthPaint(), cell.frame, index, DataLayer::Depth);
+    if (layout.has(DataLayer::Age)) putValues(AgePaint(), cell.frame, index, DataLayer::Age);
+    if (layout.has(DataLayer::Normal) || layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB))
+      relight(cell.frame, index);
     book_.cells.push_back(facts);
   }
 
@@ -119,7 +128,7 @@ class Baking {
     const Projector then(bakeView(scene, *bake_, viewFrame(cell.next)), size_.width * factor,
                          size_.height * factor);
     const MotionPaint paint(*next, then, seconds);
-    if (book_.layout.motion != MotionBits::None) {
+    if (book_.layout.has(DataLayer::Motion)) {
       Picture painted = renderer_.paint(paint, cell.frame, size_, factor, progress_);
       Picture values = valuesOf(painted);
       for (int y = 0; y < values.height(); ++y)
@@ -127,7 +136,7 @@ class Baking {
           Vec4& value = values.at(x, y);
           value = Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
         }
-      put(values, index, book_.motion.values);
+      put(values, index, book_.data[DataLayer::Motion].values);
     }
     return measuredMotion(
         *now, paint,
@@ -155,7 +164,7 @@ class Baking {
         const bool isInside = projector.visible(point) && point.x >= 0 && point.y >= 0 &&
                               point.x < size_.width * factor && point.y < size_.height * factor;
         if (!isInside) continue;
-        const Vec2d motion = paint.of(particle, point, projector);
+        const Vec2d motion = paint.of(particle, Sprite(), point, projector);
         motions.push_back(std::hypot(motion.x, motion.y) / factor);
       }
     }
@@ -166,8 +175,24 @@ class Baking {
     return *at;
   }
 
-  void putValues(const SpritePaint& paint, int frame, std::size_t index, Picture& sheet) {
-    put(valuesOf(renderer_.paint(paint, frame, size_, book_.layout.supersampling, progress_)), index, sheet);
+  void putValues(const SpritePaint& paint, int frame, std::size_t index, DataLayer layer) {
+    put(valuesOf(renderer_.paint(paint, frame, size_, book_.layout.supersampling, progress_)), index,
+        book_.data[layer].values);
+  }
+
+  void relight(int frame, std::size_t index) {
+    const int factor = book_.layout.supersampling;
+    const Vec2d middle(0.5 * size_.width * factor, 0.5 * size_.height * factor);
+    const Picture middles = renderer_.paint(MiddlePaint(middle), frame, size_, factor, progress_);
+    const Picture curvatures = renderer_.paint(CurvaturePaint(), frame, size_, factor, progress_);
+    const Picture normals = normalsOf(middles, curvatures, factor);
+    if (book_.layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
+    if (!book_.layout.has(DataLayer::LightA) && !book_.layout.has(DataLayer::LightB)) return;
+    const SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
+    if (book_.layout.has(DataLayer::LightA))
+      put(lights.rightTopBack, index, book_.data[DataLayer::LightA].values);
+    if (book_.layout.has(DataLayer::LightB))
+      put(lights.leftBottomFront, index, book_.data[DataLayer::LightB].values);
   }
 
   void put(const Picture& picture, std::size_t index, Picture& sheet) const {
@@ -190,12 +215,16 @@ class Baking {
       sheet.from = least;
       sheet.to = most;
     };
-    within(book_.depth, 1);
-    within(book_.motion, 2);
-    // As far one way as the other, so that standing still is in the middle.
-    const double range = std::max({std::abs(book_.motion.from), std::abs(book_.motion.to), 1e-3});
-    book_.motion.from = -range;
-    book_.motion.to = range;
+    for (auto& [layer, sheet] : book_.data) {
+      if (layer == DataLayer::Depth) within(sheet, 1);
+      if (layer == DataLayer::Normal) sheet.from = -1;
+      if (layer != DataLayer::Motion) continue;
+      within(sheet, 2);
+      // As far one way as the other, so that standing still is in the middle.
+      const double range = std::max({std::abs(sheet.from), std::abs(sheet.to), 1e-3});
+      sheet.from = -range;
+      sheet.to = range;
+    }
   }
 
   void measureChanges() {

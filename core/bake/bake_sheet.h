@@ -7,6 +7,7 @@
 #include "cache/scene_run.h"
 #include "render/renderer.h"
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -15,9 +16,10 @@ namespace comet {
 
 // What one cell was measured to be.
 struct CellFacts {
-  double energy = 0;  // see energyOf
-  double change = 0;  // to the next cell, see changeBetween; of the last one to the first
-  double motion = 0;  // until the next cell: of what is seen, 95 of 100 parts move less, pixels
+  std::size_t notNumbers = 0;  // pixels that were no finite numbers, and are nothing now
+  double energy = 0;           // see energyOf
+  double change = 0;           // to the next cell, see changeBetween; of the last one to the first
+  double motion = 0;           // until the next cell: of what is seen, 95 of 100 parts move less, pixels
 };
 
 // A sheet that says something of each pixel. Its values are not multiplied with any weight, and go on beyond
@@ -29,16 +31,24 @@ struct DataSheet {
 
 struct Flipbook {
   FlipbookLayout layout;
-  Picture color;     // linear light, premultiplied
-  Picture glow;      // empty unless it was asked for apart
-  DataSheet motion;  // x and y: pixels to the right and down until the next cell; empty unless asked for
-  DataSheet depth;   // x: units from the viewer, along its axis
-  DataSheet age;     // x: share of life
+  Picture color;  // linear light, premultiplied
+  Picture glow;   // empty unless it was asked for apart
+  // What was asked for. Motion: x and y are pixels to the right and down until the next cell. Depth: x is
+  // units from the viewer, along its axis. Age: x is the share of life. Normal: x to the right, y up, z to
+  // the viewer. Lights: how bright it is by a light of 1 from the right, the top and behind, and from the
+  // left, below and the front.
+  std::map<DataLayer, DataSheet> data;
   std::vector<CellFacts> cells;
   // Of an exact loop: whether the frame after the last was found to be the first one, particle for particle
   // and pixel for pixel; otherwise what differs.
   bool isExact = false;
   std::string loopProblem;
+
+  // Null if it was not asked for.
+  const DataSheet* find(DataLayer layer) const {
+    const auto found = data.find(layer);
+    return found == data.end() ? nullptr : &found->second;
+  }
 };
 
 // The layout with the frames that it measures: dull ends trimmed, motion made even. Draws every frame of the

@@ -35,7 +35,8 @@ Vec3d MotionPaint::placeThen(const DrawnParticle& particle) const {
   return particle.state.position + particle.velocity * seconds_;
 }
 
-Vec2d MotionPaint::of(const DrawnParticle& particle, const Projector::Point& point, const Projector&) const {
+Vec2d MotionPaint::of(const DrawnParticle& particle, const Sprite&, const Projector::Point& point,
+                      const Projector&) const {
   const Projector::Point then = then_.project(placeThen(particle));
   return then_.visible(then) ? placeOf(then) - placeOf(point) : Vec2d(0.0);
 }
@@ -51,7 +52,8 @@ void MotionPaint::ofTrail(const std::vector<LinePoint>& points, const Projector&
   }
 }
 
-Vec2d DepthPaint::of(const DrawnParticle&, const Projector::Point& point, const Projector&) const {
+Vec2d DepthPaint::of(const DrawnParticle&, const Sprite&, const Projector::Point& point,
+                     const Projector&) const {
   return {point.depth, 0};
 }
 
@@ -61,7 +63,8 @@ void DepthPaint::ofTrail(const std::vector<LinePoint>& points, const Projector& 
   for (const LinePoint& point : points) values.emplace_back(projector.project(point.place).depth, 0);
 }
 
-Vec2d AgePaint::of(const DrawnParticle& particle, const Projector::Point&, const Projector&) const {
+Vec2d AgePaint::of(const DrawnParticle& particle, const Sprite&, const Projector::Point&,
+                   const Projector&) const {
   return {particle.state.share, 0};
 }
 
@@ -69,6 +72,26 @@ void AgePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
                        std::vector<Vec2d>& values) const {
   values.clear();
   for (const LinePoint& point : points) values.emplace_back(point.share, 0);
+}
+
+Vec2d MiddlePaint::of(const DrawnParticle&, const Sprite& sprite, const Projector::Point&,
+                      const Projector&) const {
+  return (Vec2d(sprite.x, sprite.y) - middle_) / static_cast<double>(sprite.radius);
+}
+
+void MiddlePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
+                          std::vector<Vec2d>& values) const {
+  values.assign(points.size(), Vec2d(0.0));
+}
+
+Vec2d CurvaturePaint::of(const DrawnParticle&, const Sprite& sprite, const Projector::Point&,
+                         const Projector&) const {
+  return {1.0 / static_cast<double>(sprite.radius), 0};
+}
+
+void CurvaturePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
+                             std::vector<Vec2d>& values) const {
+  values.assign(points.size(), Vec2d(0.0));
 }
 
 }  // namespace comet

@@ -1,4 +1,5 @@
-// What data sheets say of particles: how they move until the next cell, how far away they are, how old.
+// What data sheets say of particles: how they move until the next cell, how far away they are, how old, and
+// how they are rounded.
 #pragma once
 
 #include "particles/particle_frame.h"
@@ -16,7 +17,7 @@ class MotionPaint : public SpritePaint {
   // `seconds` is the time until `next`; negative if it lies before. `projector` is that of `next`.
   MotionPaint(const ParticleFrame& next, const Projector& projector, double seconds);
 
-  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
@@ -32,7 +33,7 @@ class MotionPaint : public SpritePaint {
 // Units from the viewer along its axis.
 class DepthPaint : public SpritePaint {
  public:
-  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
@@ -41,7 +42,30 @@ class DepthPaint : public SpritePaint {
 // The share of its life that a particle has behind it; along a trail, the share of its length.
 class AgePaint : public SpritePaint {
  public:
-  Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
+           const Projector& projector) const override;
+  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+               std::vector<Vec2d>& values) const override;
+};
+
+// For normals: where a sprite's middle lies, in its own radii, from the middle of the picture.
+class MiddlePaint : public SpritePaint {
+ public:
+  explicit MiddlePaint(const Vec2d& pictureMiddle) : middle_(pictureMiddle) {}
+
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
+           const Projector& projector) const override;
+  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
+               std::vector<Vec2d>& values) const override;
+
+ private:
+  Vec2d middle_;
+};
+
+// For normals: how much of a sprite's radius a pixel is. Trails are flat.
+class CurvaturePaint : public SpritePaint {
+ public:
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;

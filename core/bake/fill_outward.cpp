@@ -66,6 +66,17 @@ Picture filledOutward(const Picture& values) {
   return std::move(levels.front());
 }
 
+Picture filledBeyondSeen(const Picture& values) {
+  Picture known = values;
+  for (int y = 0; y < known.height(); ++y)
+    for (int x = 0; x < known.width(); ++x)
+      known.at(x, y) = values.at(x, y).w >= kLeastWeight ? Vec4(Vec3(values.at(x, y)), 1) : Vec4(0.0F);
+  Picture filled = filledOutward(known);
+  for (int y = 0; y < known.height(); ++y)
+    for (int x = 0; x < known.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
+  return filled;
+}
+
 Picture withStraightAlpha(const Picture& premultiplied) {
   // Thinner cover than this says nothing certain of its colour.
   constexpr float kLeastAlpha = 1.0F / 65536;

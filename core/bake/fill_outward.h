@@ -11,6 +11,10 @@ namespace comet {
 // Method: Gortler, Grzeszczuk, Szeliski & Cohen, "The Lumigraph", 1996 (pull and push).
 Picture filledOutward(const Picture& values);
 
+// As filledOutward, but pixels count fully as soon as they weigh kLeastWeight, and keep their weights in w.
+constexpr float kLeastWeight = 1e-4F;
+Picture filledBeyondSeen(const Picture& values);
+
 // The colour and alpha of each pixel apart, and colours going on beyond the edges, for filters that mix
 // neighbouring pixels. Colour times alpha is what it was.
 Picture withStraightAlpha(const Picture& premultiplied);

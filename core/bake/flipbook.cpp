@@ -14,7 +14,11 @@ namespace {
 constexpr std::array<std::string_view, 3> kFramesByNames{"step", "time", "motion"};
 constexpr std::array<std::string_view, 6> kFormatNames{"png8", "png16", "tga", "tiff16", "exr", "exr_float"};
 constexpr std::array<std::string_view, 2> kEncodingNames{"srgb", "linear"};
+constexpr std::array<std::string_view, 2> kFilmNames{"webm", "apng"};
 constexpr std::array<std::string_view, 3> kMotionNames{"none", "eight", "sixteen"};
+
+// Of all sheets: sixteen bytes each while baking.
+constexpr std::int64_t kMostPixels = 268435456;
 
 // What a bake refuses, and what to do about it.
 class Refusal {
@@ -34,9 +38,15 @@ void checkRange(const FlipbookLayout& layout) {
   if (layout.lastFrame < layout.firstFrame)
     refuse(fmt::format("the last frame, {}, lies before the first, {}", layout.lastFrame, layout.firstFrame),
            "Choose a later last frame");
-  if (layout.width() > kLargestSide || layout.height() > kLargestSide)
-    refuse(fmt::format("the sheet would be {} × {} pixels, more than {} a side", layout.width(),
-                       layout.height(), kLargestSide),
+  const int most = std::min(layout.largestSheet, kLargestSide);
+  if (layout.width() > most || layout.sheetHeight() > most)
+    refuse(fmt::format("a sheet would be {} × {} pixels, more than {} a side", layout.width(),
+                       layout.sheetHeight(), most),
+           "Make the cells smaller, or fewer in a row");
+  if (static_cast<std::int64_t>(layout.width()) * layout.height() > kMostPixels)
+    refuse(fmt::format("all sheets would have {} million pixels, more than {}",
+                       static_cast<std::int64_t>(layout.width()) * layout.height() / 1000000,
+                       kMostPixels / 1000000),
            "Make the cells smaller or fewer");
   const int count = (layout.lastFrame - layout.firstFrame) / layout.step + 1;
   if (layout.loop == LoopKind::CrossFade && layout.framesBy == FramesBy::Step && layout.overlap >= count)
@@ -119,6 +129,13 @@ double cellRate(const FlipbookLayout& layout, const Item& bake, double frameRate
   return picked / (layout.lastFrame - layout.firstFrame + 1) * frameRate;
 }
 
+Packing packingOf(const Item& bake) {
+  Packing packing{};
+  for (std::size_t i = 0; i < packing.size(); ++i)
+    packing[i] = packSource(bake.choice("pack_" + std::string(kPackChannels[i])));
+  return packing;
+}
+
 }  // namespace
 
 PictureChannels FlipbookLayout::channels() const {
@@ -173,6 +190,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.cellWidth = whole("cell_width");
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");
+  layout.largestSheet = whole("largest_sheet");
   layout.edgeBleed = bake.flag("edge_bleed");
   layout.supersampling = whole("supersampling");
   layout.alpha = bake.choiceAs<AlphaKind>("alpha", kAlphaNames);
@@ -180,8 +198,19 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.encoding = bake.choiceAs<PictureEncoding>("encoding", kEncodingNames);
   layout.motion = bake.choiceAs<MotionBits>("motion", kMotionNames);
   layout.glowApart = bake.flag("glow_sheet");
-  layout.withDepth = bake.flag("depth_sheet");
-  layout.withAge = bake.flag("age_sheet");
+  if (layout.motion != MotionBits::None) layout.layers.insert(DataLayer::Motion);
+  if (bake.flag("depth_sheet")) layout.layers.insert(DataLayer::Depth);
+  if (bake.flag("age_sheet")) layout.layers.insert(DataLayer::Age);
+  if (bake.flag("normal_sheet")) layout.layers.insert(DataLayer::Normal);
+  if (bake.flag("light_sheets")) layout.layers.insert({DataLayer::LightA, DataLayer::LightB});
+  layout.ownSheets = layout.layers;
+  if (bake.flag("pack")) layout.packing = packingOf(bake);
+  if (layout.packing)
+    for (const PackSource* source : *layout.packing)
+      if (source->layer) layout.layers.insert(*source->layer);
+  if (!bake.chooses("film", "none")) layout.film = bake.choiceAs<VideoFormat>("film", kFilmNames);
+  layout.asSequence = bake.flag("sequence");
+  layout.withPlayer = bake.flag("player");
   checkRange(layout);
   checkLoop(layout, scene);
   const FrameRange range{layout.firstFrame, layout.lastFrame};

@@ -1,13 +1,17 @@
 // Flipbooks: frames of an effect, drawn into the cells of a sheet. What they hold and where it goes.
 #pragma once
 
+#include "bake/packing.h"
 #include "io/picture_file.h"
+#include "io/video_file.h"
 #include "render/camera.h"
 #include "render/finish.h"
 #include "scene/scene.h"
 
+#include <algorithm>
 #include <array>
 #include <optional>
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -18,10 +22,14 @@ enum class AlphaKind { Premultiplied, Straight, OnBlack, Opacity };
 enum class FramesBy { Step, Time, Motion };
 enum class LoopKind { None, Exact, CrossFade, PingPong };
 enum class MotionBits { None, Eight, Sixteen };
+// Sheets that say something of each pixel, beside its colour.
+enum class DataLayer { Motion, Depth, Age, Normal, LightA, LightB };
 
 // As in scene files and descriptions, in the order of the enumerations.
 constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
 constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
+constexpr std::array<std::string_view, 6> kLayerNames{"motion", "depth",   "age",
+                                                      "normal", "light_a", "light_b"};
 
 // What one cell shows.
 struct CellPlan {
@@ -42,13 +50,19 @@ struct FlipbookLayout {
   int columns = 1, rows = 1;
   int cellWidth = 1, cellHeight = 1;
   int padding = 0;
+  int largestSheet = 16384;  // pixels a side
   bool edgeBleed = false;
   int supersampling = 1;
   AlphaKind alpha = AlphaKind::Premultiplied;
   PictureFormat format = PictureFormat::Png8;
   PictureEncoding encoding = PictureEncoding::Srgb;
   MotionBits motion = MotionBits::None;
-  bool glowApart = false, withDepth = false, withAge = false;
+  bool glowApart = false;
+  std::set<DataLayer> layers;      // that are baked
+  std::set<DataLayer> ownSheets;   // of these, those that are written as sheets of their own
+  std::optional<Packing> packing;  // where the packed sheet's channels come from
+  std::optional<VideoFormat> film;
+  bool asSequence = false, withPlayer = false;
   double framesPerSecond = 24;  // of cells
   int firstFrame = 1, lastFrame = 1, step = 1;
   int overlap = 0;
@@ -56,6 +70,10 @@ struct FlipbookLayout {
   int width() const { return columns * (cellWidth + 2 * padding); }
   int height() const { return rows * (cellHeight + 2 * padding); }
   int room() const { return columns * rows; }
+  // One picture holds all rows; files hold so many each, and there are so many of them.
+  int rowsPerSheet() const { return std::clamp(largestSheet / (cellHeight + 2 * padding), 1, rows); }
+  int sheets() const { return (rows + rowsPerSheet() - 1) / rowsPerSheet(); }
+  int sheetHeight() const { return rowsPerSheet() * (cellHeight + 2 * padding); }
   // Top left pixel of a cell's picture, inside its padding.
   int cellX(std::size_t cell) const {
     return static_cast<int>(cell) % columns * (cellWidth + 2 * padding) + padding;
@@ -64,6 +82,7 @@ struct FlipbookLayout {
     return static_cast<int>(cell) / columns * (cellHeight + 2 * padding) + padding;
   }
   PictureChannels channels() const;
+  bool has(DataLayer layer) const { return layers.count(layer) > 0; }
   // Whether which frames get a cell depends on what they show; see chooseFrames.
   bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value(); }
   // Whether the first frame follows the last one.

@@ -1,11 +1,13 @@
 #include "bake/flipbook_file.h"
 
 #include "bake/fill_outward.h"
+#include "bake/flipbook_player.h"
 #include "base/file.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace comet {
@@ -43,44 +45,129 @@ std::string_view sampleType(PictureFormat format) {
   return "";
 }
 
-std::string fileOf(const FlipbookLayout& layout, const std::string& layer, PictureFormat format) {
-  return layout.name + (layer == "color" ? "" : "." + layer) + std::string(extensionOf(format));
+// Of one of several sheets, counted from 0, with its number.
+std::string fileOf(const FlipbookLayout& layout, const std::string& layer, PictureFormat format,
+                   int sheet = 0) {
+  return layout.name + (layer == "color" ? "" : "." + layer) +
+         (layout.sheets() > 1 ? "." + std::to_string(sheet + 1) : "") + std::string(extensionOf(format));
+}
+
+// What says which files hold a layer.
+void setImages(ordered_json& object, const FlipbookLayout& layout, const std::string& layer,
+               PictureFormat format) {
+  object["image"] = fileOf(layout, layer, format);
+  if (layout.sheets() == 1) return;
+  object["images"] = ordered_json::array();
+  for (int sheet = 0; sheet < layout.sheets(); ++sheet)
+    object["images"].push_back(fileOf(layout, layer, format, sheet));
+}
+
+// The rows of a part that are on one of several sheets.
+FlipbookPart pageOf(const FlipbookPart& part, const FlipbookLayout& layout, int sheet) {
+  FlipbookPart page = part;
+  page.file = fileOf(layout, part.layer, part.format, sheet);
+  const int top = sheet * layout.sheetHeight();
+  page.picture = Picture(layout.width(), layout.sheetHeight());
+  for (int y = 0; y < std::min(layout.sheetHeight(), part.picture.height() - top); ++y)
+    std::copy_n(part.picture.row(top + y), layout.width(), page.picture.row(y));
+  return page;
 }
 
 bool isLinear(const FlipbookLayout& layout) {
   return isFloat(layout.format) || layout.encoding == PictureEncoding::Linear;
 }
 
-PictureFormat motionFormat(const FlipbookLayout& layout) {
-  return layout.motion == MotionBits::Sixteen ? PictureFormat::Png16 : PictureFormat::Png8;
+// How a data sheet is stored: depth and age in sixteen bits in any case, for they are there to be computed
+// with.
+struct LayerTraits {
+  PictureFormat format;
+  PictureChannels channels;
+  const char* unit;
+};
+
+LayerTraits traitsOf(DataLayer layer, const FlipbookLayout& layout) {
+  switch (layer) {
+    case DataLayer::Motion:
+      return {layout.motion == MotionBits::Sixteen ? PictureFormat::Png16 : PictureFormat::Png8,
+              PictureChannels::Rgb, "pixels_to_the_next_cell"};
+    case DataLayer::Depth:
+      return {PictureFormat::Png16, PictureChannels::Grey, "scene_units_from_the_viewer"};
+    case DataLayer::Age:
+      return {PictureFormat::Png16, PictureChannels::Grey, "share_of_life"};
+    case DataLayer::Normal:
+      return {PictureFormat::Png8, PictureChannels::Rgb, "right_up_to_the_viewer"};
+    case DataLayer::LightA:
+      return {PictureFormat::Png8, PictureChannels::Rgba, "light_from_right_top_back"};
+    case DataLayer::LightB:
+      return {PictureFormat::Png8, PictureChannels::Rgba, "light_from_left_bottom_front"};
+  }
+  return {PictureFormat::Png8, PictureChannels::Rgb, ""};
 }
 
-FlipbookPart motionPart(const Flipbook& book) {
-  const MotionCode code = motionCode(book.layout.motion);
+// Whether zero lies in the middle of what a sample can hold.
+bool isSigned(DataLayer layer) { return layer == DataLayer::Motion || layer == DataLayer::Normal; }
+
+// From values to samples, 0 to 1: (sample - zero) * scale are the values.
+struct SampleCode {
+  double zero = 0, scale = 1;
+};
+
+SampleCode codeOf(DataLayer layer, const Flipbook& book) {
+  const DataSheet& sheet = *book.find(layer);
+  if (!isSigned(layer)) {
+    const double span = sheet.to > sheet.from ? sheet.to - sheet.from : 1;
+    return {-sheet.from / span, span};
+  }
+  const MotionCode code = motionCode(layer == DataLayer::Motion ? book.layout.motion : MotionBits::Eight);
+  return {code.zero, sheet.to / code.perRange};
+}
+
+FlipbookPart dataPart(DataLayer layer, const Flipbook& book) {
+  const LayerTraits traits = traitsOf(layer, book.layout);
+  const SampleCode code = codeOf(layer, book);
   FlipbookPart part;
-  part.layer = "motion";
-  part.format = motionFormat(book.layout);
-  part.channels = PictureChannels::Rgb;
+  part.layer = kLayerNames[static_cast<std::size_t>(layer)];
+  part.format = traits.format;
+  part.channels = traits.channels;
   part.encoding = PictureEncoding::Linear;
-  part.picture = changed(book.motion.values, [&](const Vec4& value) {
-    const Vec2 share = Vec2(value) / static_cast<float>(book.motion.to);
-    return Vec4(static_cast<float>(code.zero) + share * static_cast<float>(code.perRange), value.w, 1);
+  part.picture = changed(book.find(layer)->values, [&](const Vec4& value) {
+    Vec4 sample = value / static_cast<float>(code.scale) + static_cast<float>(code.zero);
+    // How much is seen is no value.
+    sample.w = value.w;
+    if (layer == DataLayer::Motion) sample.z = value.w;
+    return sample;
   });
   return part;
 }
 
-// Sixteen bits in any case: the values are there to be computed with.
-FlipbookPart dataPart(const DataSheet& sheet, const char* layer) {
+FlipbookPart packedPart(const Packing& packing, const Flipbook& book) {
   FlipbookPart part;
-  part.layer = layer;
-  part.format = PictureFormat::Png16;
-  part.channels = PictureChannels::Grey;
+  part.layer = "packed";
   part.encoding = PictureEncoding::Linear;
-  const auto from = static_cast<float>(sheet.from), span = static_cast<float>(sheet.to - sheet.from);
-  part.picture = changed(sheet.values, [from, span](const Vec4& value) {
-    return Vec4(span > 0 ? (value.x - from) / span : 0.0F);
-  });
+  part.picture = Picture(book.color.width(), book.color.height());
+  for (std::size_t i = 0; i < packing.size(); ++i) {
+    const PackSource& source = *packing[i];
+    const SampleCode code = source.layer ? codeOf(*source.layer, book) : SampleCode();
+    const Picture& values = source.layer ? book.find(*source.layer)->values : book.color;
+    for (int y = 0; y < values.height(); ++y)
+      for (int x = 0; x < values.width(); ++x)
+        part.picture.at(x, y)[static_cast<int>(i)] =
+            source.channel < 0 ? source.constant
+                               : values.at(x, y)[source.channel] / static_cast<float>(code.scale) +
+                                     static_cast<float>(code.zero);
+  }
   return part;
+}
+
+ordered_json packedLayer(const Packing& packing, const Flipbook& book) {
+  ordered_json layer = {{"sample_type", sampleType(PictureFormat::Png8)}};
+  setImages(layer, book.layout, "packed", PictureFormat::Png8);
+  for (std::size_t i = 0; i < packing.size(); ++i) {
+    const SampleCode code = packing[i]->layer ? codeOf(*packing[i]->layer, book) : SampleCode();
+    layer["channels"][std::string(kPackChannels[i])] = {
+        {"holds", packing[i]->id}, {"zero", code.zero}, {"scale", code.scale}};
+  }
+  return layer;
 }
 
 ordered_json cellsOf(const Flipbook& book) {
@@ -88,7 +175,9 @@ ordered_json cellsOf(const Flipbook& book) {
   ordered_json cells = ordered_json::array();
   for (std::size_t i = 0; i < layout.cells.size(); ++i) {
     const CellPlan& plan = layout.cells[i];
-    ordered_json cell = {{"x", layout.cellX(i)}, {"y", layout.cellY(i)}, {"frame", plan.frame}};
+    ordered_json cell = {
+        {"x", layout.cellX(i)}, {"y", layout.cellY(i) % layout.sheetHeight()}, {"frame", plan.frame}};
+    if (layout.sheets() > 1) cell["sheet"] = layout.cellY(i) / layout.sheetHeight();
     if (plan.fadedShare > 0) cell["fades_to"] = {{"frame", plan.fadesTo}, {"share", plan.fadedShare}};
     cells.push_back(std::move(cell));
   }
@@ -100,29 +189,34 @@ ordered_json layersOf(const Flipbook& book) {
   const FlipbookLayout& layout = book.layout;
   ordered_json layers = ordered_json::object();
   if (layout.glowApart)
-    layers["glow"] = {{"image", fileOf(layout, "glow", layout.format)},
-                      {"color_space", isLinear(layout) ? "linear" : "srgb"},
+    layers["glow"] = {{"color_space", isLinear(layout) ? "linear" : "srgb"},
                       {"sample_type", sampleType(layout.format)}};
-  if (layout.motion != MotionBits::None) {
-    const PictureFormat format = motionFormat(layout);
-    const MotionCode code = motionCode(layout.motion);
-    layers["motion"] = {{"image", fileOf(layout, "motion", format)},
-                        {"sample_type", sampleType(format)},
-                        {"unit", "pixels_to_the_next_cell"},
-                        {"zero", code.zero},
-                        {"scale", book.motion.to / code.perRange}};
+  if (layout.glowApart) setImages(layers["glow"], layout, "glow", layout.format);
+  for (const DataLayer layer : layout.ownSheets) {
+    const LayerTraits traits = traitsOf(layer, layout);
+    const SampleCode code = codeOf(layer, book);
+    const std::string name(kLayerNames[static_cast<std::size_t>(layer)]);
+    layers[name] = {{"sample_type", sampleType(traits.format)},
+                    {"unit", traits.unit},
+                    {"zero", code.zero},
+                    {"scale", code.scale}};
+    setImages(layers[name], layout, name, traits.format);
   }
-  const auto addData = [&](bool isWanted, const char* name, const char* unit, const DataSheet& sheet) {
-    if (isWanted)
-      layers[name] = {{"image", fileOf(layout, name, PictureFormat::Png16)},
-                      {"sample_type", sampleType(PictureFormat::Png16)},
-                      {"unit", unit},
-                      {"from", sheet.from},
-                      {"to", sheet.to}};
-  };
-  addData(layout.withDepth, "depth", "scene_units_from_the_viewer", book.depth);
-  addData(layout.withAge, "age", "share_of_life", book.age);
+  if (layout.packing) layers["packed"] = packedLayer(*layout.packing, book);
   return layers;
+}
+
+// Each cell as a picture of its own.
+void writeCells(const Flipbook& book, const std::filesystem::path& folder, const Progress& progress,
+                std::vector<std::filesystem::path>& written) {
+  const FlipbookLayout& layout = book.layout;
+  const bool isLinearFile = isLinear(layout) || layout.alpha == AlphaKind::Opacity;
+  for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
+    progress.stopIfCancelled();
+    written.push_back(folder / fmt::format("{}.{:04}{}", layout.name, cell + 1, extensionOf(layout.format)));
+    writePicture(written.back(), withAlphaKind(cellOf(book.color, layout, cell), layout.alpha), layout.format,
+                 layout.channels(), isLinearFile ? PictureEncoding::Linear : PictureEncoding::Srgb);
+  }
 }
 
 }  // namespace
@@ -172,11 +266,16 @@ std::vector<FlipbookPart> flipbookParts(const Flipbook& book) {
                    layout.alpha == AlphaKind::Opacity ? PictureEncoding::Linear : encoding});
   if (!book.glow.empty())
     parts.push_back({"glow", "", book.glow, layout.format, PictureChannels::Rgb, encoding});
-  if (!book.motion.values.empty()) parts.push_back(motionPart(book));
-  if (!book.depth.values.empty()) parts.push_back(dataPart(book.depth, "depth"));
-  if (!book.age.values.empty()) parts.push_back(dataPart(book.age, "age"));
-  for (FlipbookPart& part : parts) part.file = fileOf(layout, part.layer, part.format);
-  return parts;
+  for (const DataLayer layer : layout.ownSheets) parts.push_back(dataPart(layer, book));
+  if (layout.packing) parts.push_back(packedPart(*layout.packing, book));
+  if (layout.sheets() == 1) {
+    for (FlipbookPart& part : parts) part.file = fileOf(layout, part.layer, part.format);
+    return parts;
+  }
+  std::vector<FlipbookPart> pages;
+  for (const FlipbookPart& part : parts)
+    for (int sheet = 0; sheet < layout.sheets(); ++sheet) pages.push_back(pageOf(part, layout, sheet));
+  return pages;
 }
 
 std::string describeFlipbook(const Flipbook& book) {
@@ -185,9 +284,8 @@ std::string describeFlipbook(const Flipbook& book) {
       {"format", "tawny-comet-flipbook"},
       {"version", 1},
       {"name", layout.name},
-      {"image", fileOf(layout, "color", layout.format)},
       {"width", layout.width()},
-      {"height", layout.height()},
+      {"height", layout.sheets() > 1 ? layout.sheetHeight() : layout.height()},
       {"columns", layout.columns},
       {"rows", layout.rows},
       {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
@@ -198,20 +296,38 @@ std::string describeFlipbook(const Flipbook& book) {
       {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
       {"color_space", isLinear(layout) || layout.alpha == AlphaKind::Opacity ? "linear" : "srgb"},
       {"sample_type", sampleType(layout.format)}};
+  setImages(root, layout, "color", layout.format);
   if (layout.loop == LoopKind::Exact) root["loop"]["verified"] = book.isExact;
   if (const ordered_json layers = layersOf(book); !layers.empty()) root["layers"] = layers;
   root["cells"] = cellsOf(book);
   return root.dump(2) + "\n";
 }
 
-std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder) {
+std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
+                                                 const Progress& progress) {
   makeFolder(folder);
+  const FlipbookLayout& layout = book.layout;
   std::vector<std::filesystem::path> written;
   for (const FlipbookPart& part : flipbookParts(book)) {
+    progress.stopIfCancelled();
     written.push_back(folder / part.file);
     writePicture(written.back(), part.picture, part.format, part.channels, part.encoding);
   }
-  written.push_back(folder / (book.layout.name + ".json"));
+  if (layout.asSequence) writeCells(book, folder, progress, written);
+  if (layout.film) {
+    written.push_back(folder / (layout.name + std::string(extensionOf(*layout.film))));
+    const Video video{layout.cellWidth, layout.cellHeight, layout.framesPerSecond,
+                      static_cast<int>(layout.cells.size()), [&book](int cell) {
+                        return withAlphaKind(cellOf(book.color, book.layout, static_cast<std::size_t>(cell)),
+                                             AlphaKind::Straight);
+                      }};
+    writeVideo(written.back(), video, *layout.film, progress);
+  }
+  if (layout.withPlayer) {
+    written.push_back(folder / (layout.name + ".html"));
+    writeFileAtomically(written.back(), flipbookPlayer(book));
+  }
+  written.push_back(folder / (layout.name + ".json"));
   writeFileAtomically(written.back(), describeFlipbook(book));
   return written;
 }

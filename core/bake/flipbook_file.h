@@ -18,7 +18,7 @@ Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout);
 
 // A picture that a flipbook is written as.
 struct FlipbookPart {
-  std::string layer;  // "color", "glow", "motion", "depth", "age"
+  std::string layer;  // "color", "glow", or one of kLayerNames
   std::string file;
   Picture picture;
   PictureFormat format = PictureFormat::Png8;
@@ -32,10 +32,13 @@ std::vector<FlipbookPart> flipbookParts(const Flipbook& book);
 // The text of the file that describes the flipbook to a game; docs/flipbook.schema.json is its schema.
 std::string describeFlipbook(const Flipbook& book);
 
-// Writes NAME.png (or .tga, .tif, .exr) and NAME.LAYER.png for each further sheet, and NAME.json, into a
-// folder that is made if need be. Returns their paths, the colours' first and the description's last. Throws
-// Error(Write); the description is written last, so that it never names a picture that is not there.
-std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder);
+// Writes NAME.png (or .tga, .tif, .exr), NAME.LAYER.png for each further sheet, and NAME.json, into a folder
+// that is made if need be; if the layout asks for them also the cells as NAME.0001.png and on, a film, and a
+// page that plays it. Returns their paths, the colours' first and the description's last. Throws
+// Error(Write), and Error(Cancelled); the description is written last, so that it never names a picture that
+// is not there.
+std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
+                                                 const Progress& progress = {});
 
 // How a motion vector is stored: `zero` is a whole number of steps, so that what stands still stays where it
 // is. Values are shares of the largest number that a sample holds.

@@ -42,7 +42,8 @@ std::vector<int> evenInMotion(const std::vector<double>& changes, int count, boo
     const double share = isLoop ? static_cast<double>(i) / wanted : wanted > 1 ? i / (wanted - 1.0) : 0;
     // The nearest, but neither one that is taken nor one that later picks need.
     const int least = picked.empty() ? 0 : picked.back() + 1, most = frames - (wanted - i);
-    int best = least;
+    // The last one ends it, also where nothing changes any more.
+    int best = !isLoop && i > 0 && i + 1 == wanted ? most : least;
     for (int at = least; at <= most; ++at)
       if (std::abs(until[static_cast<std::size_t>(at)] - share * all) <
           std::abs(until[static_cast<std::size_t>(best)] - share * all))

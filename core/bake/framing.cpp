@@ -8,8 +8,8 @@ namespace comet {
 namespace {
 
 constexpr int kLongSide = 160;
-// Less than this cannot be told from nothing in eight bits.
-constexpr float kLeastSeen = 0.5F / 255;
+// Less than this is the last step of eight bits.
+constexpr float kLeastSeen = 1.5F / 255;
 constexpr int kMostWidenings = 8, kTightenings = 2;
 constexpr double kWidestAngle = 140;  // degrees
 

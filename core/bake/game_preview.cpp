@@ -75,7 +75,9 @@ Picture groundPicture(Ground ground, int width, int height) {
 }
 
 GamePreview::GamePreview(const Flipbook& book)
-    : layout_(book.layout), sheet_(storedSheet(book)), motion_(book.motion.values) {}
+    : layout_(book.layout),
+      sheet_(storedSheet(book)),
+      motion_(book.find(DataLayer::Motion) ? book.find(DataLayer::Motion)->values : Picture()) {}
 
 Vec4 GamePreview::sampled(const Picture& sheet, std::size_t cell, double x, double y) const {
   // As a texture is read: up to the padding, which neighbours bleed into.

@@ -5,6 +5,7 @@
 
 #include <atomic>
 #include <functional>
+#include <utility>
 
 namespace comet {
 
@@ -15,9 +16,13 @@ class Progress {
 
   Progress() = default;
   explicit Progress(Report report) : report_(std::move(report)) {}
+  // Reports by itself, and stops with `outer`, which has to outlive it.
+  Progress(const Progress& outer, Report report) : report_(std::move(report)), outer_(&outer) {}
 
   void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
-  bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+  bool cancelled() const {
+    return cancelled_.load(std::memory_order_relaxed) || (outer_ && outer_->cancelled());
+  }
 
   // Throws Error(Cancelled) once somebody asked for it.
   void step(int done, int total) const {
@@ -30,6 +35,7 @@ class Progress {
 
  private:
   Report report_;
+  const Progress* outer_ = nullptr;
   std::atomic<bool> cancelled_{false};
 };
 

@@ -513,8 +513,6 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
     SpriteTurn* drawnTurns = turned ? turns + made : &spare;
     const std::size_t offered = isMesh ? look.drawMesh(particle, projector, drawn, drawnTurns)
                                        : look.draw(particle, projector, point, *drawn, *drawnTurns);
-    const Vec2d value =
-        options.paint && offered > 0 ? options.paint->of(particle, point, projector) : Vec2d(0.0);
     const float glow = options.asGlow && offered > 0 ? static_cast<float>(look.glow(particle.state)) : 1.0F;
     for (std::size_t k = 0; k < offered; ++k) {
       Sprite& sprite = out[made];
@@ -526,7 +524,9 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
       sprite.distance = isMesh ? sprite.depth : static_cast<float>(point.depth);
       sprite.depth = sortingDepth(options.order, particle, sprite.distance);
       sprite.profile = options.profile;
-      if (options.paint) paintOver(sprite, drawnTurns[k], value, options.isLight);
+      if (options.paint)
+        paintOver(sprite, drawnTurns[k], options.paint->of(particle, sprite, point, projector),
+                  options.isLight);
       if (turned) {
         turns[made] = drawnTurns[k];
         sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);

@@ -160,7 +160,8 @@ class SpritePaint {
   SpritePaint(const SpritePaint&) = delete;
   SpritePaint& operator=(const SpritePaint&) = delete;
 
-  virtual Vec2d of(const DrawnParticle& particle, const Projector::Point& point,
+  // The sprite has its place and size by then.
+  virtual Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
                    const Projector& projector) const = 0;
   // Of the points of a trail, into `values`; of other lines nothing is drawn.
   virtual void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,

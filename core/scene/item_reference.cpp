@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 #include <set>
 
@@ -27,6 +28,9 @@ std::vector<ItemId> sourcesIn(const Scene& scene, const Item& emitter, bool poss
   }
   for (const Scene::ItemPtr& other : scene.itemsOf(ItemFamily::Emitter))
     if (rulesGiveBirthsTo(*other, emitter.id)) sources.push_back(other->id);
+  // Each once, also a parent that gives births by a rule too.
+  std::sort(sources.begin(), sources.end());
+  sources.erase(std::unique(sources.begin(), sources.end()), sources.end());
   return sources;
 }
 

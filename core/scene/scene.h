@@ -24,6 +24,9 @@ struct Response {
   std::optional<Curve> overAge{};  // multiplies it over the share of life
   std::string formula{};           // computes the percent for each particle; empty for none
 
+  // Whether it is more than nothing: a formula may make something of 0, but not of no response at all.
+  bool acts() const { return percent && (*percent != 0 || !formula.empty()); }
+
   // The same course at another strength.
   Response at(std::optional<double> newPercent) const { return {newPercent, overAge, formula}; }
 

@@ -107,7 +107,7 @@ std::vector<std::string> loopProblems(const Scene& scene) {
       problems.push_back(fmt::format("\"{}\" lives endlessly: give it a lifetime.", emitter->name));
     for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
       if (influence->enabled && influence->kind->id() == "flock" &&
-          scene.response(emitter->id, influence->id).percent)
+          scene.response(emitter->id, influence->id).acts())
         problems.push_back(
             fmt::format("\"{}\" flies by what its neighbours do, which does not repeat: bake it with a "
                         "cross-fade.",

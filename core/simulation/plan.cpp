@@ -109,9 +109,10 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
 
 FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
   ActingInfluence::Seen seen;
-  Surroundings around{frame, plan.time, {}};
+  Surroundings around{frame, plan.time, {}, {}};
   for (const EmitterPlan& emitter : plan.emitters)
     for (const ActingInfluence& acting : emitter.influences) {
+      around.answering[acting.influence()].push_back(emitter.emission.emitter);
       const auto known = std::find(around.deflectors.begin(), around.deflectors.end(), acting.sharedAction());
       if (acting.action().deflector() && known == around.deflectors.end())
         around.deflectors.push_back(acting.sharedAction());
@@ -157,8 +158,7 @@ FramePlan planFrame(const Scene& scene, int frame) {
     emitter.rules.describe(hasher);
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
-      // A formula may make something of 0, but not of no response at all.
-      if (!response.percent || (*response.percent == 0 && response.formula.empty())) continue;
+      if (!response.acts()) continue;
       const double middle = plan.time.middleFrame();
       emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);

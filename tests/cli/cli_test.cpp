@@ -91,6 +91,19 @@ TEST_F(CommandLine, OverridesReachTheBake) {
   EXPECT_EQ(image->spec().format, OIIO::TypeDesc::HALF);
 }
 
+TEST_F(CommandLine, ChecksTheBakeAndFitsTheView) {
+  const std::string small = "bake " + scene() + " --quiet --out " + out() +
+                            " --set 'paddle spray.cell_width=64' --set 'paddle spray.cell_height=64' --check";
+  const Result plain = comet(small);
+  ASSERT_EQ(plain.code, 0) << plain.output;
+  EXPECT_THAT(plain.output, testing::HasSubstr("paddle spray: trouble: clipped: "));
+  const Result fitted = comet(small + " --fit");
+  ASSERT_EQ(fitted.code, 0) << fitted.output;
+  EXPECT_THAT(fitted.output, testing::Not(testing::HasSubstr("clipped")));
+  EXPECT_EQ(readFile(scene(), 1 << 22).find("\"view\""), std::string::npos)
+      << "the scene's file stays as it is";
+}
+
 TEST_F(CommandLine, RendersFullPictures) {
   ASSERT_EQ(comet("render " + scene() + " --frames 20-21 --size 320x180 --out " + out()).code, 0);
   const auto image = OIIO::ImageInput::open(out() + "/scene.0021.png");
@@ -348,10 +361,10 @@ TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo :
-       {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown", "salt_devil",
-        "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights", "net_of_motes", "pod_burst",
-        "wake_ribbon", "reed_fluff", "tide_of_motes", "barley_hold", "deck_drizzle", "launching_pod"}) {
+  for (const char* demo : {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown",
+                           "salt_devil", "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights",
+                           "net_of_motes", "pod_burst", "wake_ribbon", "reed_fluff", "tide_of_motes",
+                           "barley_hold", "deck_drizzle", "launching_pod", "funnel_steam"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;
@@ -384,6 +397,15 @@ TEST_F(CommandLine, FilesFollowTheirPublishedSchemas) {
     return std::system(
         ("python3 -m jsonschema -i '" + file + "' '" + docs + schema + "' 2>/dev/null").c_str());
   };
+  EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
+  const std::string all =
+      " --set 'paddle spray.motion=eight' --set 'paddle spray.depth_sheet=true' "
+      "--set 'paddle spray.light_sheets=true' --set 'paddle spray.normal_sheet=true' "
+      "--set 'paddle spray.glow_sheet=true' --set 'paddle spray.loop=cross_fade' "
+      "--set 'paddle spray.cell_width=32' --set 'paddle spray.cell_height=32' "
+      "--set 'paddle spray.largest_sheet=150' --set 'paddle spray.pack=true' "
+      "--set 'paddle spray.pack_red=depth'";
+  ASSERT_EQ(comet("bake " + scene() + " --out " + out() + all).code, 0);
   EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
   EXPECT_EQ(check("scene.schema.json", scene()), 0);
   write(

@@ -7,6 +7,7 @@ namespace comet::checks {
 
 // Of what the cells show.
 std::optional<Finding> clipped(const Checked& checked);
+std::optional<Finding> notNumbers(const Checked& checked);
 std::optional<Finding> emptyCells(const Checked& checked);
 std::optional<Finding> duplicates(const Checked& checked);
 std::optional<Finding> dullEnds(const Checked& checked);

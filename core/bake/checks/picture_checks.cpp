@@ -76,12 +76,27 @@ std::optional<Finding> clipped(const Checked& checked) {
     for (int y = 1; y < bottom; ++y) look(0, y), look(right, y);
     if (lit == 0) continue;
     finding.cells.push_back(static_cast<int>(i));
-    finding.number = std::max(finding.number, 100.0 * lit / (2 * (right + bottom)));
+    finding.number = std::max(finding.number, 100.0 * lit / std::max(1, 2 * (right + bottom)));
   }
   if (finding.cells.empty()) return std::nullopt;
   finding.text = fmt::format("up to {:.0f} % of the edge shows something in {}", std::ceil(finding.number),
                              named(finding.cells));
   finding.remedy = fit();
+  return finding;
+}
+
+std::optional<Finding> notNumbers(const Checked& checked) {
+  Finding finding;
+  for (std::size_t i = 0; i < checked.book.cells.size(); ++i) {
+    if (checked.book.cells[i].notNumbers == 0) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    finding.number += static_cast<double>(checked.book.cells[i].notNumbers);
+  }
+  if (finding.cells.empty()) return std::nullopt;
+  finding.text = fmt::format(
+      "{:.0f} pixels in {} were brighter than any number and are empty now: lower Brightness "
+      "or Exposure",
+      finding.number, named(finding.cells));
   return finding;
 }
 

@@ -124,7 +124,7 @@ std::optional<Finding> bleed(const Checked& checked) {
 }
 
 std::optional<Finding> unused(const Checked& checked) {
-  constexpr double kMost = 0.4;
+  constexpr double kMost = 0.5;
   const FlipbookLayout& layout = checked.layout();
   SeenBox box;
   for (const Picture& cell : checked.cells) box.add(seenBox(cell));
@@ -147,11 +147,12 @@ std::optional<Finding> unused(const Checked& checked) {
 
 std::optional<Finding> notPowerOfTwo(const Checked& checked) {
   const FlipbookLayout& layout = checked.layout();
-  if (isPowerOfTwo(layout.width()) && isPowerOfTwo(layout.height())) return std::nullopt;
+  const int sheetHeight = layout.sheets() > 1 ? layout.sheetHeight() : layout.height();
+  if (isPowerOfTwo(layout.width()) && isPowerOfTwo(sheetHeight)) return std::nullopt;
   Finding finding;
   finding.number = layout.width();
   finding.text = fmt::format("the sheet is {} × {} px: many engines scale it, or make no mip levels",
-                             layout.width(), layout.height());
+                             layout.width(), sheetHeight);
   const int frame = 2 * layout.padding;
   const int width = nearestPowerOfTwo(layout.cellWidth + frame),
             height = nearestPowerOfTwo(layout.cellHeight + frame);

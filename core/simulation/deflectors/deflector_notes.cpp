@@ -24,7 +24,7 @@ std::string smallerThanCells(const Scene& scene, const Item& deflector, double c
   std::string names;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
     const Response response = scene.response(emitter->id, deflector.id);
-    const bool meets = response.percent && (*response.percent != 0 || !response.formula.empty());
+    const bool meets = response.acts();
     const double radius = 0.5 * share * BirthSize(*emitter, frame).mean();
     if (meets && radius > 0 && radius < cell) names += (names.empty() ? "" : ", ") + emitter->name;
   }

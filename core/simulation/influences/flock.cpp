@@ -284,7 +284,7 @@ FlockRules::FlockRules(const Item& item, double frame)
       leastSpeed(item.number("least_speed", frame)),
       mostSpeed(std::max(leastSpeed, item.number("most_speed", frame))),
       turnRate(radians(item.number("turn_rate", frame))),
-      seed(item.id),
+      self(item.id),
       hunted{item.reference("hunts"), item.number("hunt_strength", frame)},
       feared{item.reference("fears"), item.number("fear_strength", frame)},
       lookAhead(item.number("look_ahead", frame)),
@@ -298,7 +298,7 @@ void FlockRules::describe(Hasher& hasher) const {
   hasher << seesAll << sight << cosineOfSight << separation << separationRadius << alignment
          << alignmentRadius << cohesion << cohesionRadius << target << place << axis << targetStrength
          << targetSight << slowWithin << circleRadius << wander << wanderRate << leastSpeed << mostSpeed
-         << turnRate << seed << hunted.emitter << hunted.strength << feared.emitter << feared.strength
+         << turnRate << self << hunted.emitter << hunted.strength << feared.emitter << feared.strength
          << lookAhead << keepsOff << avoidance;
 }
 
@@ -308,10 +308,15 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   using Stores = std::vector<const ParticleStore*>;
   Stores stores;
   View view;
+  const auto found = around.answering.find(rules_.self);
+  const auto answers = [&](ItemId emitter) {
+    return found != around.answering.end() &&
+           std::find(found->second.begin(), found->second.end(), emitter) != found->second.end();
+  };
   for (const ParticleGroup& group : around.frame.groups) {
     stores.push_back(&group.particles);
     const auto own = [&] { return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius); };
-    if (!rules_.seesAll) view.flocks[group.emitter] = own();
+    if (!rules_.seesAll && answers(group.emitter)) view.flocks[group.emitter] = own();
     if (group.emitter == rules_.hunted.emitter) view.hunted = own();
     if (group.emitter == rules_.feared.emitter) view.feared = own();
   }
@@ -441,7 +446,7 @@ Vec3d Flock::fromDeflectors(const Self& self, double seconds) const {
 Vec3d Flock::wandering(ParticleId id, double seconds) const {
   if (rules_.wander == 0) return Vec3d(0.0);
   // Each along a line of its own through the noise; about half as large as its limit is usual.
-  const std::uint64_t own = combineKeys(rules_.seed, id);
+  const std::uint64_t own = combineKeys(rules_.self, id);
   const double offset = static_cast<double>(own >> 44);
   return smoothNoise3({seconds * rules_.wanderRate + 0.5, offset * 0.37, offset * 0.73}, own) *
          (2 * rules_.wander);
@@ -501,12 +506,15 @@ FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame&
   now.frame = frame.frame;
   now.start = flock.clock.seconds(frame.frame);
   const Flock action(FlockRules(flock, frame.frame));
-  const auto seeing = std::static_pointer_cast<const Flock>(action.seeing({frame, now, {}}));
+  Surroundings around{frame, now, {}, {}};
+  for (const ParticleGroup& group : frame.groups)
+    if (scene.response(group.emitter, flock.id).acts()) around.answering[flock.id].push_back(group.emitter);
+  const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(around));
   FlockSight sum;
   sum.hasTarget = action.hasTarget();
   for (const ParticleGroup& group : frame.groups) {
     const Response response = scene.response(group.emitter, flock.id);
-    if (!response.percent || (*response.percent == 0 && response.formula.empty())) continue;
+    if (!response.acts()) continue;
     const ParticleStore& particles = group.particles;
     for (std::size_t i = 0; i < particles.size(); ++i) {
       const Flock::Sight sight =

@@ -31,7 +31,7 @@ struct FlockRules {
   double wander, wanderRate;                                     // units/s², 1/s
   double leastSpeed, mostSpeed;
   double turnRate;  // rad/s
-  std::uint64_t seed;
+  ItemId self;      // the flock itself, which its random numbers depend on
   struct Others {
     ItemId emitter;   // 0 for none
     double strength;  // units/s²

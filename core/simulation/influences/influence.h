@@ -11,6 +11,7 @@
 #include "scene/item.h"
 #include "simulation/forces.h"
 
+#include <map>
 #include <memory>
 #include <vector>
 
@@ -36,6 +37,7 @@ struct Surroundings {
   const ParticleFrame& frame;
   const FrameTime& time;
   std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
+  std::map<ItemId, std::vector<ItemId>> answering;                 // the emitters that an influence acts on
 };
 
 class InfluenceAction {

@@ -18,8 +18,8 @@ constexpr int kCell = 64;
 using Paint = std::function<Vec4(std::size_t cell, double u, double v)>;
 
 // A soft, structured ball that swells a little from cell to cell: nothing is wrong with it.
-Vec4 goodBall(std::size_t cell, double u, double v, double size = 0.75) {
-  const double radius = std::hypot(u, v) / (size + 0.02 * static_cast<double>(cell));
+Vec4 goodBall(std::size_t cell, double u, double v, double size = 0.7) {
+  const double radius = std::hypot(u, v) / (size + 0.005 * static_cast<double>(cell));
   const double cover = std::clamp(1.6 - 1.6 * radius, 0.0, 1.0);
   const double light = cover * (0.45 + 0.4 * std::sin(34 * u + static_cast<double>(cell)) * std::sin(31 * v));
   return Vec4(Vec3(static_cast<float>(std::max(0.0, light))), static_cast<float>(cover));
@@ -81,6 +81,16 @@ TEST_F(BakeChecks, Clipped) {
   EXPECT_THAT(wide->cells, testing::ElementsAre(5, 6));
   EXPECT_TRUE(wide->remedy->fits);
   EXPECT_FALSE(find("clipped", good_));
+}
+
+TEST_F(BakeChecks, PixelsThatWereNoNumbers) {
+  Flipbook book = bookOf(scene_, good_);
+  book.cells[2].notNumbers = 3;
+  const auto finding = find("not_numbers", book, scene_);
+  ASSERT_TRUE(finding);
+  EXPECT_THAT(finding->cells, testing::ElementsAre(2));
+  EXPECT_EQ(finding->number, 3);
+  EXPECT_FALSE(find("not_numbers", good_));
 }
 
 TEST_F(BakeChecks, EmptyCells) {
@@ -181,7 +191,10 @@ TEST_F(BakeChecks, FringeOfTheWrongKindOfAlpha) {
 
 TEST_F(BakeChecks, SeamOfALoop) {
   const Scene loop = with(scene_, {"flipbook.loop=cross_fade", "flipbook.first=30", "flipbook.last=45"});
-  const auto finding = find("seam", bookOf(loop, good_), loop);
+  const Paint swelling = [](std::size_t cell, double u, double v) {
+    return goodBall(0, u, v, 0.4 + 0.03 * static_cast<double>(cell));
+  };
+  const auto finding = find("seam", bookOf(loop, swelling), loop);
   ASSERT_TRUE(finding) << "the ball swells, and is small again";
   EXPECT_GT(finding->number, 1.6);
   EXPECT_EQ(finding->remedy->edits.front().first, "overlap");

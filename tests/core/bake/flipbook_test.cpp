@@ -1,3 +1,4 @@
+#include "bake/bake_check.h"
 #include "bake/flipbook_file.h"
 #include "base/error.h"
 #include "base/file.h"
@@ -98,7 +99,7 @@ TEST(Flipbook, EvenMotionTakesMoreCellsWhereMoreHappens) {
       with(test::oneBurst(200),
            {"emitter.cone=60", "emitter.speed=12", "emitter.size=0.4", "flipbook.frames_by=motion",
             "flipbook.first=1", "flipbook.last=60", "flipbook.cell_width=48", "flipbook.cell_height=48"});
-  scene = test::withInfluence(scene, "drag", {"drag.linear=6"});
+  scene = test::withInfluence(scene, "drag", {"drag.rate=6"});
   SceneRun run = runOf(scene);
   const Flipbook even = bakeFlipbook(run, layoutOf(scene), Progress());
   ASSERT_EQ(even.layout.cells.size(), 16U);
@@ -152,10 +153,10 @@ TEST(Flipbook, DataSheetsSayWhatIsTrueOfTheParticles) {
        "flipbook.depth_sheet=true", "flipbook.age_sheet=true", "flipbook.columns=1", "flipbook.rows=1"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
-  EXPECT_NEAR(book.depth.values.at(16, 16).x, 10, 1e-4);
-  EXPECT_NEAR(book.age.values.at(16, 16).x, 0.5, 1e-4);
-  EXPECT_NEAR(book.depth.values.at(0, 0).x, 10, 1e-4) << "goes on where nothing is seen";
-  EXPECT_EQ(book.depth.values.at(0, 0).w, 0);
+  EXPECT_NEAR(book.data.at(DataLayer::Depth).values.at(16, 16).x, 10, 1e-4);
+  EXPECT_NEAR(book.data.at(DataLayer::Age).values.at(16, 16).x, 0.5, 1e-4);
+  EXPECT_NEAR(book.data.at(DataLayer::Depth).values.at(0, 0).x, 10, 1e-4) << "goes on where nothing is seen";
+  EXPECT_EQ(book.data.at(DataLayer::Depth).values.at(0, 0).w, 0);
 }
 
 TEST(Flipbook, GlowApartAddsUpToTheWhole) {
@@ -232,6 +233,129 @@ TEST(Flipbook, CancelledBakeWritesNothing) {
   Progress progress;
   progress.cancel();
   EXPECT_THROW(bakeFlipbook(run, layoutOf(scene), progress), Error);
+}
+
+TEST(Flipbook, OneByOneCellsAreBakedAndChecked) {
+  const Scene scene =
+      with(smallBake(), {"flipbook.cell_width=1", "flipbook.cell_height=1", "flipbook.motion=eight",
+                         "flipbook.light_sheets=true", "flipbook.alpha=straight"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  EXPECT_EQ(book.color.width(), 4 * 7);
+  for (const Finding& finding : checkBake(book, scene))
+    EXPECT_TRUE(std::isfinite(finding.number)) << finding.check;
+  const test::TemporaryFolder folder;
+  EXPECT_EQ(writeFlipbook(book, folder.path()).size(), 5U);
+}
+
+TEST(Flipbook, SheetsThatNoCardHoldsAreRefused) {
+  try {
+    (void)layoutOf(with(smallBake(), {"flipbook.columns=200", "flipbook.rows=200", "flipbook.cell_width=1024",
+                                      "flipbook.cell_height=1024"}));
+    FAIL() << "accepted";
+  } catch (const Error& error) {
+    EXPECT_THAT(error.problem(), testing::HasSubstr("206000 ×"));
+  }
+}
+
+TEST(Flipbook, RowsThatDoNotFitOneSheetGoOnTheNext) {
+  // Rows are 38 pixels high: two fit 100 pixels, so that three of them take two sheets.
+  const Scene scene = with(smallBake(), {"flipbook.columns=2", "flipbook.rows=3", "flipbook.last=14",
+                                         "flipbook.largest_sheet=110", "flipbook.motion=eight"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  const auto paths = writeFlipbook(book, folder.path());
+  ASSERT_EQ(paths.size(), 5U);
+  EXPECT_EQ(paths[1].filename(), "flipbook.2.png");
+  const auto json = nlohmann::json::parse(readFile(paths.back(), 1 << 20));
+  EXPECT_EQ(json["images"], nlohmann::json({"flipbook.1.png", "flipbook.2.png"}));
+  EXPECT_EQ(json["layers"]["motion"]["images"][1], "flipbook.motion.2.png");
+  EXPECT_EQ(json["cells"][4]["sheet"], 1);
+  EXPECT_EQ(json["cells"][4]["y"], 3);
+  const Picture second = readPicture(paths[1]);
+  EXPECT_EQ(second.height(), 2 * 38);
+  EXPECT_EQ(json["height"], 2 * 38);
+}
+
+TEST(Flipbook, ChannelsArePackedFromOtherSheets) {
+  const Scene scene =
+      with(smallBake(), {"flipbook.pack=true", "flipbook.pack_red=alpha", "flipbook.pack_green=age",
+                         "flipbook.pack_blue=normal_up", "flipbook.pack_alpha=full"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const std::vector<FlipbookPart> parts = flipbookParts(book);
+  ASSERT_EQ(parts.size(), 2U) << "what is only packed has no sheet of its own";
+  const auto json = nlohmann::json::parse(describeFlipbook(book));
+  const auto& channels = json["layers"]["packed"]["channels"];
+  for (std::size_t i = 0; i < book.color.pixels().size(); i += 5) {
+    const Vec4& packed = parts[1].picture.pixels()[i];
+    const auto value = [&](const char* channel, float sample) {
+      return (sample - channels[channel]["zero"].get<double>()) * channels[channel]["scale"].get<double>();
+    };
+    EXPECT_NEAR(value("red", packed.x), book.color.pixels()[i].w, 1e-5);
+    EXPECT_NEAR(value("green", packed.y), book.data.at(DataLayer::Age).values.pixels()[i].x, 1e-5);
+    EXPECT_NEAR(value("blue", packed.z), book.data.at(DataLayer::Normal).values.pixels()[i].y, 1e-5);
+    EXPECT_EQ(packed.w, 1);
+  }
+  EXPECT_EQ(channels["green"]["holds"], "age");
+}
+
+TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
+  const Scene scene =
+      with(smallBake(), {"flipbook.sequence=true", "flipbook.film=apng", "flipbook.player=true"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  (void)writeFlipbook(book, folder.path());
+  EXPECT_EQ(readPicture(folder / "flipbook.0011.png").width(), 48);
+  EXPECT_FALSE(std::filesystem::exists(folder / "flipbook.0012.png"));
+  EXPECT_GT(std::filesystem::file_size(folder / "flipbook.apng"), 1000U);
+  const std::string page = readFile(folder / "flipbook.html", 1 << 24);
+  EXPECT_THAT(page, testing::HasSubstr("\"frames_per_second\": 12"));
+  EXPECT_THAT(page, testing::Not(testing::HasSubstr("@")));
+  EXPECT_THAT(page, testing::Not(testing::HasSubstr("http"))) << "it needs nothing from elsewhere";
+}
+
+TEST(Flipbook, AFolderThatVanishesLeavesNoHalfFlipbook) {
+  const Scene scene = smallBake();
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "file", "in the way");
+  EXPECT_THROW(writeFlipbook(book, folder / "file"), Error);
+  EXPECT_EQ(readFile(folder / "file", 100), "in the way");
+}
+
+TEST(Flipbook, MotionIsStoredSoThatRestIsExact) {
+  for (const MotionBits bits : {MotionBits::Eight, MotionBits::Sixteen}) {
+    const MotionCode code = motionCode(bits);
+    const double steps = bits == MotionBits::Eight ? 255 : 65535;
+    EXPECT_DOUBLE_EQ(code.zero * steps, std::round(code.zero * steps)) << "zero is a step";
+    EXPECT_GE(code.zero - code.perRange, 0);
+    EXPECT_LE(code.zero + code.perRange, 1 + 1e-12);
+  }
+}
+
+TEST(Flipbook, StoredMotionIsWhatTheDescriptionSays) {
+  const Scene scene = with(smallBake(), {"flipbook.motion=sixteen"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  const auto paths = writeFlipbook(book, folder.path());
+  const auto json = nlohmann::json::parse(readFile(paths.back(), 1 << 20));
+  const auto& layer = json["layers"]["motion"];
+  const auto input = OIIO::ImageInput::open((folder / std::string(layer["image"])).string());
+  ASSERT_TRUE(input);
+  const OIIO::ImageSpec& spec = input->spec();
+  std::vector<float> samples(static_cast<std::size_t>(spec.width) * spec.height * spec.nchannels);
+  ASSERT_TRUE(input->read_image(0, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, samples.data()));
+  const double zero = layer["zero"], scale = layer["scale"];
+  for (std::size_t i = 0; i < book.color.pixels().size(); i += 7) {
+    const Vec4& value = book.data.at(DataLayer::Motion).values.pixels()[i];
+    EXPECT_NEAR((samples[i * 3] - zero) * scale, value.x, 2 * scale / 65535);
+    EXPECT_NEAR((samples[i * 3 + 1] - zero) * scale, value.y, 2 * scale / 65535);
+  }
 }
 
 // Every combination of file and alpha, opened again by the image library.

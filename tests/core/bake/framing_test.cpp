@@ -52,8 +52,8 @@ TEST(Framing, FindsAnEffectFarOutOfView) {
 }
 
 TEST(Framing, APerspectiveViewKeepsItsPlace) {
-  const Scene scene =
-      with(rising(), {"flipbook.projection=perspective", "flipbook.place=4,2,12", "flipbook.aim=4,2,0"});
+  const Scene scene = with(rising(), {"flipbook.projection=perspective", "flipbook.place=4,2,12",
+                                      "flipbook.aim=4,2,0", "flipbook.margin=4"});
   const auto view = fitted(scene);
   ASSERT_TRUE(view);
   EXPECT_EQ(view->place, Vec3d(4, 2, 12));

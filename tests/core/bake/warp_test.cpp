@@ -66,13 +66,13 @@ TEST_F(MotionVectors, OfWhatMovesEvenlyAreExact) {
   const Scene scene = seenFromTheFront(with(test::oneBurst(), {"emitter.size=1", "emitter.place=0,0.5,0"}));
   const Flipbook book = bake(scene);
   const double expected = 3.0 * 2 / 24 * 8;
-  const Picture motion = cell(book.motion.values, book, 1);
+  const Picture motion = cell(book.data.at(DataLayer::Motion).values, book, 1);
   for (const Vec4& value : motion.pixels()) {
     EXPECT_NEAR(value.x, 0, 1e-3);
     EXPECT_NEAR(value.y, -expected, 1e-3) << "also where there is nothing to see";
   }
   EXPECT_NEAR(book.cells[1].motion, expected, 1e-3);
-  EXPECT_NEAR(book.motion.to, expected, 1e-3);
+  EXPECT_NEAR(book.data.at(DataLayer::Motion).to, expected, 1e-3);
   // The soft disc is smooth, so that straight lines between pixels cost next to nothing.
   const Picture warpedCell = warped(cell(book.color, book, 1), motion, 1);
   EXPECT_LT(changeBetween(warpedCell, cell(book.color, book, 2)),
@@ -91,7 +91,7 @@ TEST_F(MotionVectors, HalveTheDifferenceOfASwellingBall) {
     for (std::size_t i = 0; i + 1 < book.cells.size(); ++i) {
       const Picture from = cell(book.color, book, i), to = cell(book.color, book, i + 1);
       before += changeBetween(from, to);
-      after += changeBetween(warped(from, cell(book.motion.values, book, i), 1), to);
+      after += changeBetween(warped(from, cell(book.data.at(DataLayer::Motion).values, book, i), 1), to);
     }
     EXPECT_GT(before, 0);
     EXPECT_LT(after, 0.5 * before) << blend;
@@ -103,7 +103,7 @@ TEST_F(MotionVectors, OfParticlesThatEndGoOnAlongTheirWay) {
       with(test::oneBurst(), {"emitter.size=1", "emitter.place=0,0.5,0", "emitter.lifetime=0.31",
                               "flipbook.first=8", "flipbook.last=8"}));
   const Flipbook book = bake(scene);
-  EXPECT_NEAR(cell(book.motion.values, book, 0).at(32, 32).y, -3.0 * 2 / 24 * 8, 1e-3);
+  EXPECT_NEAR(cell(book.data.at(DataLayer::Motion).values, book, 0).at(32, 32).y, -3.0 * 2 / 24 * 8, 1e-3);
 }
 
 TEST_F(MotionVectors, AreHiddenByWhatLiesBefore) {
@@ -113,7 +113,7 @@ TEST_F(MotionVectors, AreHiddenByWhatLiesBefore) {
   still.name = "still";
   scene = with(scene.withDuplicate(still.id, still), {"still.speed=0", "still.place=0,2,1", "still.size=6"});
   const Flipbook book = bake(seenFromTheFront(scene));
-  EXPECT_NEAR(cell(book.motion.values, book, 0).at(32, 32).y, 0, 1e-3);
+  EXPECT_NEAR(cell(book.data.at(DataLayer::Motion).values, book, 0).at(32, 32).y, 0, 1e-3);
 }
 
 }  // namespace

@@ -139,6 +139,14 @@ TEST(Rules, AMomentOfTheAgeIsSpreadOverItsWindowAndHitInTime) {
   EXPECT_NEAR(sum / 2000, 0.75, 4 * 0.5 / std::sqrt(12 * 2000.0));
 }
 
+TEST(Rules, OneThatIsAParentTooGivesItsBirthsOnce) {
+  Scene scene = with(withFluff(1), {"fluff.births_come=births", "fluff.parent=emitter", "fluff.each=3"});
+  scene =
+      withRules(scene, {rule({condition(RuleWhen::Moment, 6, 6)}, {action(RuleThen::Burst, 5, 0, "fluff")})});
+  EXPECT_EQ(sourcesOf(scene, *scene.findByName("fluff")).size(), 1U);
+  EXPECT_EQ(groupOf(scene, simulate(scene, 24), "fluff").size(), 3U + 5U);
+}
+
 TEST(Rules, DeathAndHitHappenWhereAndWhenTheyDo) {
   Scene scene = withInfluence(withInfluence(with(withFluff(1), {"emitter.place=0,2,0"}), "gravity"),
                               "deflector", {"deflector.bounce=50"});

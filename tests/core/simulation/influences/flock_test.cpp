@@ -64,7 +64,8 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
   const ParticleStore& all = onlyGroup(frame);
   FrameTime now;
   const auto flock = std::static_pointer_cast<const Flock>(
-      Flock(FlockRules(*scene.findByName("flock"), 4)).seeing({*frame, now, {}}));
+      Flock(FlockRules(*scene.findByName("flock"), 4))
+          .seeing({*frame, now, {}, {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}}}));
   int seen = 0;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Vec3d place = positionOf(all, i), velocity = velocityOf(all, i);
