@@ -59,9 +59,11 @@ struct Commands {
         ->check(CLI::IsMember({"particles", "hits", "trails", "links", "surface"}))
         ->required();
     command
-        ->add_option("--format", exportOptions.format,
-                     "csv or ply; of trails and links also obj or usda; of surfaces obj, ply or glb")
-        ->check(CLI::IsMember({"csv", "ply", "obj", "usda", "glb"}))
+        ->add_option(
+            "--format", exportOptions.format,
+            "csv, ply or vdb; of particles also usda; of trails and links csv, ply, obj or usda; of surfaces "
+            "obj, ply or glb")
+        ->check(CLI::IsMember({"csv", "ply", "vdb", "obj", "usda", "glb"}))
         ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();
     command->add_option("--points", exportOptions.points, "points of each trail or link, evenly along it")

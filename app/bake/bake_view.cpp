@@ -39,18 +39,19 @@ QString defaultFolder() {
 
 QString megabytes(double bytes) { return QString::number(bytes / (1 << 20), 'f', 1); }
 
-QString planText(const FlipbookLayout& layout) {
+QString planText(const FlipbookLayout& layout, double density) {
   const VideoMemory memory = videoMemory(layout);
   return BakeView::tr(
              "%1 frames in %2 cells, sheet %3 × %4 px. Video memory with mip levels: %5 MB, "
-             "block-compressed %6 MB. Each cell lasts %7 ms in the game.")
+             "block-compressed %6 MB. %8 px across a unit. Each cell lasts %7 ms in the game.")
       .arg(layout.isMeasured() ? BakeView::tr("up to %1").arg(layout.cells.size())
                                : QString::number(layout.cells.size()))
       .arg(layout.room())
       .arg(layout.width())
       .arg(layout.height())
       .arg(megabytes(memory.plain), megabytes(memory.compressed))
-      .arg(1000 / layout.framesPerSecond, 0, 'f', 0);
+      .arg(1000 / layout.framesPerSecond, 0, 'f', 0)
+      .arg(density, 0, 'g', 3);
 }
 
 void setTrouble(QLabel* label, bool isTrouble) {
@@ -284,7 +285,7 @@ void BakeView::refresh() {
     const std::vector<std::string> problems =
         layout.loop == LoopKind::Exact ? loopProblems(document_.scene()) : std::vector<std::string>();
     plan_->setText(problems.empty()
-                       ? planText(layout)
+                       ? planText(layout, pixelDensity(document_.scene(), *item, layout.firstFrame))
                        : tr("The loop will not be exact. %1").arg(QString::fromStdString(problems.front())));
     setTrouble(plan_, !problems.empty());
   } catch (const Error& error) {

@@ -57,12 +57,19 @@ void CellPlot::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(isSeam ? theme::kTrouble : theme::kWell, 2, isSeam ? Qt::DotLine : Qt::SolidLine));
     painter.drawLine(QPointF(left + width * 0.6, room.bottom() - mark),
                      QPointF(left + width * 1.4 - (isSeam ? width * 0.4 : 0), room.bottom() - mark));
+    if (!cells[i].changeAlongMotion) continue;
+    const double rest = room.bottom() - room.height() * *cells[i].changeAlongMotion / change;
+    painter.setPen(QPen(theme::kText, 1));
+    painter.drawLine(QPointF(left + width * 0.7, rest), QPointF(left + width * (isSeam ? 1 : 1.3), rest));
   }
   painter.setFont(theme::font(11));
   painter.setPen(theme::kQuietText);
   painter.drawText(
       QRectF(8, 0, width * static_cast<double>(cells.size()), kLegend), Qt::AlignVCenter,
-      tr("bars: what is seen in each cell   ·   lines: change to the next, dotted from last to first"));
+      sheet_->book.find(DataLayer::Motion)
+          ? tr("bars: what is seen   ·   lines: change to the next cell, dotted to the first; thin: what "
+               "motion vectors leave of it")
+          : tr("bars: what is seen   ·   lines: change to the next cell, dotted to the first"));
 }
 
 void CellPlot::mousePressEvent(QMouseEvent* event) {

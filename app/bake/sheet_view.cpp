@@ -18,6 +18,12 @@ constexpr double kMostPixelSize = 48;  // pixels of the screen for one of the sh
 // From here on pixels are drawn as squares.
 constexpr double kSharpFrom = 2;
 
+// The frame that a cell shows, and the one that is mixed in.
+QString labelOf(const CellPlan& cell) {
+  return cell.fadedShare > 0 ? SheetView::tr("%1 + %2").arg(cell.frame).arg(cell.fadesTo)
+                             : QString::number(cell.frame);
+}
+
 }  // namespace
 
 SheetView::SheetView(QWidget* parent) : QWidget(parent) {
@@ -88,7 +94,7 @@ void SheetView::drawCells(QPainter& painter) const {
     painter.setPen(QPen(theme::withAlpha(theme::kQuietText, isUsed ? 120 : 50), 1));
     painter.drawRect(box);
     if (!isUsed || box.width() < 30) continue;
-    const QString frame = QString::number(layout.cells[static_cast<std::size_t>(cell)].frame);
+    const QString frame = labelOf(layout.cells[static_cast<std::size_t>(cell)]);
     const QRectF corner(box.topLeft() + QPointF(3, 3),
                         QSizeF(painter.fontMetrics().horizontalAdvance(frame) + 6, 14));
     painter.fillRect(corner, theme::withAlpha(theme::kNeutral, 150));

@@ -109,6 +109,12 @@ std::vector<ParamSpec> sheetParams() {
           .usual(1, 16)
           .tip("Cells from left to right."),
       integer("rows", "Rows", 4).in("Sheet").range(1, 256).usual(1, 16).tip("Cells from top to bottom."),
+      choice("order", "Order",
+             {{"rows_from_top_left", "Rows from the top", "From left to right, then the row below."},
+              {"rows_from_bottom_left", "Rows from the bottom", "From left to right, then the row above."},
+              {"columns_from_top_left", "Columns", "From top to bottom, then the column to the right."}})
+          .in("Sheet")
+          .tip("How cells follow each other on the sheet."),
       integer("cell_width", "Cell width", 128)
           .in("Sheet")
           .unit("px")

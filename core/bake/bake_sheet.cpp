@@ -5,6 +5,7 @@
 #include "bake/frame_choice.h"
 #include "bake/loop_check.h"
 #include "bake/relight.h"
+#include "bake/warp.h"
 #include "base/parallel.h"
 #include "simulation/loop.h"
 
@@ -228,12 +229,17 @@ class Baking {
   }
 
   void measureChanges() {
+    const FlipbookLayout& layout = book_.layout;
     const std::size_t count = book_.cells.size();
-    Picture current = cellOf(book_.color, book_.layout, 0);
+    const DataSheet* motion = book_.find(DataLayer::Motion);
+    Picture current = cellOf(book_.color, layout, 0);
     const Picture first = current;
     for (std::size_t i = 0; i < count; ++i) {
-      Picture next = i + 1 < count ? cellOf(book_.color, book_.layout, i + 1) : first;
+      Picture next = i + 1 < count ? cellOf(book_.color, layout, i + 1) : first;
       book_.cells[i].change = changeBetween(current, next);
+      if (motion)
+        book_.cells[i].changeAlongMotion =
+            changeBetween(warped(current, cellOf(motion->values, layout, i), 1), next);
       current = std::move(next);
     }
   }
@@ -271,6 +277,7 @@ BakeRenderer::BakeRenderer(SceneRun& run, ItemId bake) : run_(run), bake_(run.sc
 
 BakeRenderer::Moment BakeRenderer::momentOf(int frame, const Progress& progress) {
   const Scene& scene = run_.scene();
+  renderer_.stopWith(&progress);
   Moment moment;
   moment.past = run_.past(frame, pastNeeded(scene, frame), &progress);
   moment.particles = run_.frame(frame, &progress);

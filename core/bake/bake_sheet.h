@@ -19,7 +19,8 @@ struct CellFacts {
   std::size_t notNumbers = 0;  // pixels that were no finite numbers, and are nothing now
   double energy = 0;           // see energyOf
   double change = 0;           // to the next cell, see changeBetween; of the last one to the first
-  double motion = 0;           // until the next cell: of what is seen, 95 of 100 parts move less, pixels
+  std::optional<double> changeAlongMotion;  // what is left of it where the cell is moved along its vectors
+  double motion = 0;  // until the next cell: of what is seen, 95 of 100 parts move less, pixels
 };
 
 // A sheet that says something of each pixel. Its values are not multiplied with any weight, and go on beyond

@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "geometry/mesh_file.h"
+#include "io/usd_points.h"
 #include "render/emitter_surface.h"
 #include "render/trail.h"
 
@@ -17,12 +18,14 @@ namespace {
 class Exporter {
  public:
   Exporter(SceneRun& run, const DataExport& wanted, const Progress& progress)
-      : run_(run), scene_(run.scene()), wanted_(wanted), progress_(progress) {}
+      : run_(run), scene_(run.scene()), wanted_(wanted), progress_(progress), points_(frameRate(scene_)) {}
 
   void add(int frame) {
     switch (wanted_.kind) {
-      case DataKind::Particles:
-        return writePoints(frame, particleTable(scene_, *particlesAt(frame)));
+      case DataKind::Particles: {
+        const PointTable table = particleTable(scene_, *particlesAt(frame));
+        return wanted_.format == "usda" ? points_.add(frame, table) : writePoints(frame, table);
+      }
       case DataKind::Hits:
         return writePoints(frame, hitTable(scene_, *particlesAt(frame)));
       case DataKind::Trails:
@@ -35,7 +38,10 @@ class Exporter {
   }
 
   std::vector<std::filesystem::path> finish() {
-    if (wanted_.format == "usda") write(stem() + ".usda", encodeUsdCurves(frames_, frameRate(scene_)));
+    if (wanted_.format == "usda")
+      write(stem() + ".usda", wanted_.kind == DataKind::Particles
+                                  ? points_.text()
+                                  : encodeUsdCurves(frames_, frameRate(scene_)));
     return std::move(written_);
   }
 
@@ -83,7 +89,9 @@ class Exporter {
     writeFileAtomically(written_.back(), bytes);
   }
   void writePoints(int frame, const PointTable& table) {
-    const PointFormat format = wanted_.format == "ply" ? PointFormat::Ply : PointFormat::Csv;
+    const PointFormat format = wanted_.format == "ply"   ? PointFormat::Ply
+                               : wanted_.format == "vdb" ? PointFormat::Vdb
+                                                         : PointFormat::Csv;
     write(nameAt(frame, extensionOf(format)), encodePoints(table, format));
   }
 
@@ -91,6 +99,7 @@ class Exporter {
   const Scene& scene_;
   const DataExport& wanted_;
   const Progress& progress_;
+  UsdPoints points_;
   std::vector<CurveFrame> frames_;
   std::vector<std::filesystem::path> written_;
 };
@@ -100,8 +109,9 @@ class Exporter {
 std::vector<std::string> formatsOf(DataKind kind) {
   switch (kind) {
     case DataKind::Particles:
+      return {"csv", "ply", "vdb", "usda"};
     case DataKind::Hits:
-      return {"csv", "ply"};
+      return {"csv", "ply", "vdb"};
     case DataKind::Trails:
     case DataKind::Links:
       return {"csv", "ply", "obj", "usda"};

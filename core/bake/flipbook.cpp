@@ -187,6 +187,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
     layout.trimBelow = bake.number("trim_below", 0) / 100;
   layout.columns = whole("columns");
   layout.rows = whole("rows");
+  layout.order = bake.choiceAs<CellOrder>("order", kOrderNames);
   layout.cellWidth = whole("cell_width");
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");
@@ -224,6 +225,13 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
 
 Camera bakeView(const Scene& scene, const Item& bake, double frame) {
   return bake.chooses("view", "own") ? viewOf(bake, frame) : cameraOf(scene, frame);
+}
+
+double pixelDensity(const Scene& scene, const Item& bake, double frame) {
+  const Camera view = bakeView(scene, bake, frame);
+  return Projector(view, bake.integer("cell_width", frame), bake.integer("cell_height", frame))
+      .project(view.aim)
+      .pixelsPerUnit;
 }
 
 Finish bakeFinish(const Scene& scene, const Item& bake, double frame) {

@@ -22,12 +22,16 @@ enum class AlphaKind { Premultiplied, Straight, OnBlack, Opacity };
 enum class FramesBy { Step, Time, Motion };
 enum class LoopKind { None, Exact, CrossFade, PingPong };
 enum class MotionBits { None, Eight, Sixteen };
+// How cells follow each other on the sheet.
+enum class CellOrder { RowsFromTop, RowsFromBottom, ColumnsFromTop };
 // Sheets that say something of each pixel, beside its colour.
 enum class DataLayer { Motion, Depth, Age, Normal, LightA, LightB };
 
 // As in scene files and descriptions, in the order of the enumerations.
 constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
 constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
+constexpr std::array<std::string_view, 3> kOrderNames{"rows_from_top_left", "rows_from_bottom_left",
+                                                      "columns_from_top_left"};
 constexpr std::array<std::string_view, 6> kLayerNames{"motion", "depth",   "age",
                                                       "normal", "light_a", "light_b"};
 
@@ -39,7 +43,6 @@ struct CellPlan {
   double fadedShare = 0;  // how much of that there is, 0 to 1
 };
 
-// Cells are filled row by row from the top left.
 struct FlipbookLayout {
   std::string name;
   ItemId bake = 0;
@@ -48,6 +51,7 @@ struct FlipbookLayout {
   std::optional<double> trimBelow;  // share of the fullest frame's energy
   std::vector<CellPlan> cells;
   int columns = 1, rows = 1;
+  CellOrder order = CellOrder::RowsFromTop;
   int cellWidth = 1, cellHeight = 1;
   int padding = 0;
   int largestSheet = 16384;  // pixels a side
@@ -74,13 +78,17 @@ struct FlipbookLayout {
   int rowsPerSheet() const { return std::clamp(largestSheet / (cellHeight + 2 * padding), 1, rows); }
   int sheets() const { return (rows + rowsPerSheet() - 1) / rowsPerSheet(); }
   int sheetHeight() const { return rowsPerSheet() * (cellHeight + 2 * padding); }
+  int columnOf(std::size_t cell) const {
+    return static_cast<int>(cell) / (order == CellOrder::ColumnsFromTop ? rows : 1) % columns;
+  }
+  int rowOf(std::size_t cell) const {
+    if (order == CellOrder::ColumnsFromTop) return static_cast<int>(cell) % rows;
+    const int row = static_cast<int>(cell) / columns;
+    return order == CellOrder::RowsFromBottom ? rows - 1 - row : row;
+  }
   // Top left pixel of a cell's picture, inside its padding.
-  int cellX(std::size_t cell) const {
-    return static_cast<int>(cell) % columns * (cellWidth + 2 * padding) + padding;
-  }
-  int cellY(std::size_t cell) const {
-    return static_cast<int>(cell) / columns * (cellHeight + 2 * padding) + padding;
-  }
+  int cellX(std::size_t cell) const { return columnOf(cell) * (cellWidth + 2 * padding) + padding; }
+  int cellY(std::size_t cell) const { return rowOf(cell) * (cellHeight + 2 * padding) + padding; }
   PictureChannels channels() const;
   bool has(DataLayer layer) const { return layers.count(layer) > 0; }
   // Whether which frames get a cell depends on what they show; see chooseFrames.
@@ -107,6 +115,9 @@ std::vector<int> framesOf(const FrameRange& range, int step = 1);
 // So many of the frames, evenly spread, the first and the last among them if more than one is wanted. For a
 // loop the last is left out, since the first follows it.
 std::vector<int> evenlySpread(const FrameRange& range, int count, bool isLoop);
+
+// How many of a cell's pixels lie across a scene unit, at the distance of what the view aims at.
+double pixelDensity(const Scene& scene, const Item& bake, double frame);
 
 // What a bake sees, and what is done to its picture.
 Camera bakeView(const Scene& scene, const Item& bake, double frame);

@@ -56,6 +56,7 @@ std::string fileOf(const FlipbookLayout& layout, const std::string& layer, Pictu
 void setImages(ordered_json& object, const FlipbookLayout& layout, const std::string& layer,
                PictureFormat format) {
   object["image"] = fileOf(layout, layer, format);
+  if (isFloat(format)) object["part"] = layer;
   if (layout.sheets() == 1) return;
   object["images"] = ordered_json::array();
   for (int sheet = 0; sheet < layout.sheets(); ++sheet)
@@ -83,25 +84,35 @@ struct LayerTraits {
   PictureFormat format;
   PictureChannels channels;
   const char* unit;
+  std::vector<std::string> channelNames;  // in OpenEXR files
 };
 
 LayerTraits traitsOf(DataLayer layer, const FlipbookLayout& layout) {
+  const auto in = [&layout](PictureFormat whole) { return isFloat(layout.format) ? layout.format : whole; };
   switch (layer) {
     case DataLayer::Motion:
-      return {layout.motion == MotionBits::Sixteen ? PictureFormat::Png16 : PictureFormat::Png8,
-              PictureChannels::Rgb, "pixels_to_the_next_cell"};
+      return {in(layout.motion == MotionBits::Sixteen ? PictureFormat::Png16 : PictureFormat::Png8),
+              PictureChannels::Rgb,
+              "pixels_to_the_next_cell",
+              {"motion.X", "motion.Y", "motion.seen"}};
     case DataLayer::Depth:
-      return {PictureFormat::Png16, PictureChannels::Grey, "scene_units_from_the_viewer"};
+      return {in(PictureFormat::Png16), PictureChannels::Grey, "scene_units_from_the_viewer", {"Z"}};
     case DataLayer::Age:
-      return {PictureFormat::Png16, PictureChannels::Grey, "share_of_life"};
+      return {in(PictureFormat::Png16), PictureChannels::Grey, "share_of_life", {"age"}};
     case DataLayer::Normal:
-      return {PictureFormat::Png8, PictureChannels::Rgb, "right_up_to_the_viewer"};
+      return {in(PictureFormat::Png8), PictureChannels::Rgb, "right_up_to_the_viewer", {"N.X", "N.Y", "N.Z"}};
     case DataLayer::LightA:
-      return {PictureFormat::Png8, PictureChannels::Rgba, "light_from_right_top_back"};
+      return {in(PictureFormat::Png8),
+              PictureChannels::Rgba,
+              "light_from_right_top_back",
+              {"light.right", "light.top", "light.back", "A"}};
     case DataLayer::LightB:
-      return {PictureFormat::Png8, PictureChannels::Rgba, "light_from_left_bottom_front"};
+      return {in(PictureFormat::Png8),
+              PictureChannels::Rgba,
+              "light_from_left_bottom_front",
+              {"light.left", "light.bottom", "light.front", "A"}};
   }
-  return {PictureFormat::Png8, PictureChannels::Rgb, ""};
+  return {PictureFormat::Png8, PictureChannels::Rgb, "", {}};
 }
 
 // Whether zero lies in the middle of what a sample can hold.
@@ -112,6 +123,7 @@ struct SampleCode {
   double zero = 0, scale = 1;
 };
 
+// As whole numbers hold them.
 SampleCode codeOf(DataLayer layer, const Flipbook& book) {
   const DataSheet& sheet = *book.find(layer);
   if (!isSigned(layer)) {
@@ -122,13 +134,19 @@ SampleCode codeOf(DataLayer layer, const Flipbook& book) {
   return {code.zero, sheet.to / code.perRange};
 }
 
+// As their file holds them: floats are the values themselves.
+SampleCode fileCodeOf(DataLayer layer, const Flipbook& book) {
+  return isFloat(book.layout.format) ? SampleCode() : codeOf(layer, book);
+}
+
 FlipbookPart dataPart(DataLayer layer, const Flipbook& book) {
   const LayerTraits traits = traitsOf(layer, book.layout);
-  const SampleCode code = codeOf(layer, book);
+  const SampleCode code = fileCodeOf(layer, book);
   FlipbookPart part;
   part.layer = kLayerNames[static_cast<std::size_t>(layer)];
   part.format = traits.format;
   part.channels = traits.channels;
+  part.channelNames = traits.channelNames;
   part.encoding = PictureEncoding::Linear;
   part.picture = changed(book.find(layer)->values, [&](const Vec4& value) {
     Vec4 sample = value / static_cast<float>(code.scale) + static_cast<float>(code.zero);
@@ -194,7 +212,7 @@ ordered_json layersOf(const Flipbook& book) {
   if (layout.glowApart) setImages(layers["glow"], layout, "glow", layout.format);
   for (const DataLayer layer : layout.ownSheets) {
     const LayerTraits traits = traitsOf(layer, layout);
-    const SampleCode code = codeOf(layer, book);
+    const SampleCode code = fileCodeOf(layer, book);
     const std::string name(kLayerNames[static_cast<std::size_t>(layer)]);
     layers[name] = {{"sample_type", sampleType(traits.format)},
                     {"unit", traits.unit},
@@ -289,7 +307,7 @@ std::string describeFlipbook(const Flipbook& book) {
       {"columns", layout.columns},
       {"rows", layout.rows},
       {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
-      {"order", "rows_from_top_left"},
+      {"order", kOrderNames[static_cast<std::size_t>(layout.order)]},
       {"frames_per_second", layout.framesPerSecond},
       {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
       {"loop", {{"kind", kLoopNames[static_cast<std::size_t>(layout.loop)]}}},
@@ -308,10 +326,21 @@ std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std
   makeFolder(folder);
   const FlipbookLayout& layout = book.layout;
   std::vector<std::filesystem::path> written;
-  for (const FlipbookPart& part : flipbookParts(book)) {
+  const std::vector<FlipbookPart> parts = flipbookParts(book);
+  for (const FlipbookPart& part : parts) {
     progress.stopIfCancelled();
-    written.push_back(folder / part.file);
-    writePicture(written.back(), part.picture, part.format, part.channels, part.encoding);
+    const std::filesystem::path path = folder / part.file;
+    if (std::find(written.begin(), written.end(), path) != written.end()) continue;
+    written.push_back(path);
+    if (!isFloat(part.format)) {
+      writePicture(path, part.picture, part.format, part.channels, part.encoding);
+      continue;
+    }
+    std::vector<PicturePart> together;
+    for (const FlipbookPart& other : parts)
+      if (other.file == part.file)
+        together.push_back({other.layer, other.channelNames, other.channels, &other.picture});
+    writePictureParts(path, together, part.format);
   }
   if (layout.asSequence) writeCells(book, folder, progress, written);
   if (layout.film) {

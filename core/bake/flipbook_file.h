@@ -24,6 +24,7 @@ struct FlipbookPart {
   PictureFormat format = PictureFormat::Png8;
   PictureChannels channels = PictureChannels::Rgba;
   PictureEncoding encoding = PictureEncoding::Srgb;
+  std::vector<std::string> channelNames{};  // in an OpenEXR file; empty for those of colours
 };
 
 // All that belong to the flipbook, as they are stored. The colours come first.
@@ -32,11 +33,11 @@ std::vector<FlipbookPart> flipbookParts(const Flipbook& book);
 // The text of the file that describes the flipbook to a game; docs/flipbook.schema.json is its schema.
 std::string describeFlipbook(const Flipbook& book);
 
-// Writes NAME.png (or .tga, .tif, .exr), NAME.LAYER.png for each further sheet, and NAME.json, into a folder
-// that is made if need be; if the layout asks for them also the cells as NAME.0001.png and on, a film, and a
-// page that plays it. Returns their paths, the colours' first and the description's last. Throws
-// Error(Write), and Error(Cancelled); the description is written last, so that it never names a picture that
-// is not there.
+// Writes NAME.png (or .tga, .tif; .exr with a part for each sheet), NAME.LAYER.png for each further sheet,
+// and NAME.json, into a folder that is made if need be; if the layout asks for them also the cells as
+// NAME.0001.png and on, a film, and a page that plays it. Returns their paths, the colours' first and the
+// description's last. Throws Error(Write), and Error(Cancelled); the description is written last, so that it
+// never names a picture that is not there.
 std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
                                                  const Progress& progress = {});
 

@@ -79,16 +79,11 @@ GamePreview::GamePreview(const Flipbook& book)
       sheet_(storedSheet(book)),
       motion_(book.find(DataLayer::Motion) ? book.find(DataLayer::Motion)->values : Picture()) {}
 
-Vec4 GamePreview::sampled(const Picture& sheet, std::size_t cell, double x, double y) const {
-  // As a texture is read: up to the padding, which neighbours bleed into.
-  const double u = std::clamp(x - 0.5, -1.0 * layout_.padding, layout_.cellWidth - 1.0 + layout_.padding);
-  const double v = std::clamp(y - 0.5, -1.0 * layout_.padding, layout_.cellHeight - 1.0 + layout_.padding);
-  const int i = layout_.cellX(cell) + static_cast<int>(std::floor(u));
-  const int j = layout_.cellY(cell) + static_cast<int>(std::floor(v));
-  const int i1 = std::min(i + 1, sheet.width() - 1), j1 = std::min(j + 1, sheet.height() - 1);
-  const auto tx = static_cast<float>(u - std::floor(u)), ty = static_cast<float>(v - std::floor(v));
-  return (sheet.at(i, j) * (1 - tx) + sheet.at(i1, j) * tx) * (1 - ty) +
-         (sheet.at(i, j1) * (1 - tx) + sheet.at(i1, j1) * tx) * ty;
+Vec4 GamePreview::sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const {
+  // As a texture is read: up to the padding, which goes on with the edge.
+  const double reach = layout_.padding - 0.5;
+  return sampled(sheet, layout_.cellX(cell) + std::clamp(x, -reach, layout_.cellWidth + reach),
+                 layout_.cellY(cell) + std::clamp(y, -reach, layout_.cellHeight + reach));
 }
 
 Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) const {
@@ -99,15 +94,15 @@ Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) cons
   const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
   const double share = blend == CellBlend::None ? 0 : cell - std::floor(cell);
   const double x = u * layout_.cellWidth, y = v * layout_.cellHeight;
-  if (share == 0 || from == to) return sampled(sheet_, from, x, y);
+  if (share == 0 || from == to) return sheetAt(sheet_, from, x, y);
   Vec2d out(0.0), in(0.0);
   if (blend == CellBlend::AlongMotion && !motion_.empty()) {
-    out = Vec2d(Vec2(sampled(motion_, from, x, y))) * share;
-    in = Vec2d(Vec2(sampled(motion_, to, x, y))) * (share - 1);
+    out = Vec2d(Vec2(sheetAt(motion_, from, x, y))) * share;
+    in = Vec2d(Vec2(sheetAt(motion_, to, x, y))) * (share - 1);
   }
   const auto weight = static_cast<float>(share);
-  return sampled(sheet_, from, x - out.x, y - out.y) * (1 - weight) +
-         sampled(sheet_, to, x - in.x, y - in.y) * weight;
+  return sheetAt(sheet_, from, x - out.x, y - out.y) * (1 - weight) +
+         sheetAt(sheet_, to, x - in.x, y - in.y) * weight;
 }
 
 std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites, double seconds, int width,

@@ -57,7 +57,7 @@ class GamePreview {
   std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
   // The value at (u, v), 0 to 1 over a cell.
   Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
-  Vec4 sampled(const Picture& sheet, std::size_t cell, double x, double y) const;
+  Vec4 sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const;
 
   FlipbookLayout layout_;
   Picture sheet_;   // premultiplied

@@ -37,6 +37,16 @@ void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
   });
 }
 
+Vec4 sampled(const Picture& picture, double x, double y) {
+  const double u = std::clamp(x - 0.5, 0.0, picture.width() - 1.0);
+  const double v = std::clamp(y - 0.5, 0.0, picture.height() - 1.0);
+  const int i = static_cast<int>(u), j = static_cast<int>(v);
+  const int i1 = std::min(i + 1, picture.width() - 1), j1 = std::min(j + 1, picture.height() - 1);
+  const auto tx = static_cast<float>(u - i), ty = static_cast<float>(v - j);
+  return (picture.at(i, j) * (1 - tx) + picture.at(i1, j) * tx) * (1 - ty) +
+         (picture.at(i, j1) * (1 - tx) + picture.at(i1, j1) * tx) * ty;
+}
+
 Picture reduced(const Picture& picture, int factor) {
   const int width = picture.width() / factor * factor, height = picture.height() / factor * factor;
   Picture whole(width, height);

@@ -67,6 +67,10 @@ class Picture {
   Pixels pixels_;
 };
 
+// The picture at a place, by straight lines between the middles of its pixels; (0.5, 0.5) is that of the top
+// left one. Beyond the edge it is as at the edge.
+Vec4 sampled(const Picture& picture, double x, double y);
+
 // Each pixel the mean of `factor` by `factor`; what is left over at the right and the bottom is left out.
 Picture reduced(const Picture& picture, int factor);
 

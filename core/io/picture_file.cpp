@@ -210,4 +210,33 @@ void writePicture(const std::filesystem::path& path, const Picture& picture, Pic
   }
 }
 
+void writePictureParts(const std::filesystem::path& path, const std::vector<PicturePart>& parts,
+                       PictureFormat format) {
+  try {
+    std::vector<unsigned char> bytes;
+    oiio::Filesystem::IOVecOutput memory(bytes);
+    const std::string name = "picture" + std::string(extensionOf(format));
+    const auto output = oiio::ImageOutput::create(name, &memory);
+    if (!output) refuse(oiio::geterror());
+    std::vector<oiio::ImageSpec> specs;
+    for (const PicturePart& part : parts) {
+      specs.push_back(specFor(*part.picture, format, channelCount(part.channels), PictureEncoding::Linear));
+      specs.back().attribute("oiio:subimagename", part.name);
+      if (!part.channelNames.empty()) specs.back().channelnames = part.channelNames;
+    }
+    const auto asIs = [](float value, int) { return value; };
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+      const bool isOpen = i == 0 ? output->open(name, static_cast<int>(specs.size()), specs.data())
+                                 : output->open(name, specs[i], oiio::ImageOutput::AppendSubimage);
+      if (!isOpen) refuse(output->geterror());
+      const auto samples = samplesOf<float>(*parts[i].picture, channelCount(parts[i].channels), asIs);
+      if (!output->write_image(oiio::TypeDesc::FLOAT, samples.data())) refuse(output->geterror());
+    }
+    if (!output->close()) refuse(output->geterror());
+    writeFileAtomically(path, std::string(bytes.begin(), bytes.end()));
+  } catch (const Error& error) {
+    throw error.place().empty() ? error.within(path.string()) : error;
+  }
+}
+
 }  // namespace comet

@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace comet {
 
@@ -31,6 +32,19 @@ std::string encodePicture(const Picture& picture, PictureFormat format, PictureC
 // Throws Error(Write); no partial file is left.
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
                   PictureChannels channels, PictureEncoding encoding = PictureEncoding::Srgb);
+
+// A part of an OpenEXR file.
+struct PicturePart {
+  std::string name;
+  std::vector<std::string> channelNames;  // empty for R, G, B, A or Y
+  PictureChannels channels = PictureChannels::Rgba;
+  const Picture* picture = nullptr;
+};
+
+// One OpenEXR file of several parts; readers that know of none read the first. Throws Error(Write); no
+// partial file is left.
+void writePictureParts(const std::filesystem::path& path, const std::vector<PicturePart>& parts,
+                       PictureFormat format);
 
 constexpr int kLargestSide = 16384;
 

@@ -93,10 +93,28 @@ std::string ply(const PointTable& table) {
 
 }  // namespace
 
-std::string_view extensionOf(PointFormat format) { return format == PointFormat::Csv ? ".csv" : ".ply"; }
+std::string_view extensionOf(PointFormat format) {
+  switch (format) {
+    case PointFormat::Csv:
+      return ".csv";
+    case PointFormat::Ply:
+      return ".ply";
+    case PointFormat::Vdb:
+      return ".vdb";
+  }
+  return "";
+}
 
 std::string encodePoints(const PointTable& table, PointFormat format) {
-  return format == PointFormat::Csv ? csv(table) : ply(table);
+  switch (format) {
+    case PointFormat::Csv:
+      return csv(table);
+    case PointFormat::Ply:
+      return ply(table);
+    case PointFormat::Vdb:
+      return encodeVdbPoints(table);
+  }
+  return {};
 }
 
 }  // namespace comet

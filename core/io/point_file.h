@@ -1,4 +1,4 @@
-// Points with named columns of numbers, as CSV or PLY.
+// Points with named columns of numbers, as CSV, PLY or OpenVDB.
 #pragma once
 
 #include <string>
@@ -7,7 +7,7 @@
 
 namespace comet {
 
-enum class PointFormat { Csv, Ply };
+enum class PointFormat { Csv, Ply, Vdb };
 
 struct PointColumn {
   enum class Type { Float, Whole, Text };
@@ -23,11 +23,15 @@ struct PointTable {
   std::vector<PointColumn> columns;
 };
 
-// ".csv" or ".ply".
+// With its dot.
 std::string_view extensionOf(PointFormat format);
 
 // CSV: one line of names, one line a point; whole numbers are exact up to 2^53. PLY: binary, little endian; a
 // text column is written as its index, and a comment line for each text says which is which.
+// OpenVDB: a grid of points, placed by the columns x, y and z; whole numbers and texts' indices are 64-bit
+// integers and floats. Throws Error(Write) if the library cannot encode them.
 std::string encodePoints(const PointTable& table, PointFormat format);
+// The last of these, which takes the library.
+std::string encodeVdbPoints(const PointTable& table);
 
 }  // namespace comet

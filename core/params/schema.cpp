@@ -361,6 +361,7 @@ KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::st
     const bool isNew = byId_.emplace(params_[i].id, i).second;
     assert(isNew && "two parameters of one kind share an id");
     (void)isNew;
+    if (params_[i].type == ParamType::Item || params_[i].type == ParamType::Rules) references_.push_back(i);
   }
 }
 

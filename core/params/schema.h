@@ -57,8 +57,8 @@ struct ChoiceOption {
   std::string tip;
 };
 
-// A parameter applies while another one of the same item, a choice or a flag (`true`, `false`), has one of
-// these values and applies itself.
+// A parameter applies while another one of the same item, a choice, a flag (`true`, `false`) or a reference
+// (`none`, `named`), has one of these values and applies itself.
 struct Condition {
   std::string param;
   std::vector<std::string> choices;
@@ -142,6 +142,8 @@ class KindSpec {
   const std::string& tip() const { return tip_; }
   ItemFamily family() const { return family_; }
   const std::vector<ParamSpec>& params() const { return params_; }
+  // The places of those parameters that name other items.
+  const std::vector<std::size_t>& references() const { return references_; }
   // The place of a parameter in `params`, or nothing.
   std::optional<std::size_t> find(std::string_view param) const;
   // As find, for a parameter that our own code names; a missing one is a fault of ours
@@ -154,6 +156,7 @@ class KindSpec {
   ItemFamily family_;
   std::string tip_;
   std::vector<ParamSpec> params_;
+  std::vector<std::size_t> references_;
   std::unordered_map<std::string_view, std::size_t> byId_;
 };
 

@@ -303,15 +303,17 @@ Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
 Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
 
 void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-                      const SolidLayer& solids, bool wantsColors) {
+                      const SolidLayer& solids, bool wantsColors, const Progress* progress) {
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
   buffers_->someNeedOrder = std::any_of(tables.profiles.begin(), tables.profiles.end(),
                                         [](const SpriteProfile& profile) { return profile.needsOrder(); });
   buffers_->bin(spans, tables);
-  parallelFor(buffers_->tileCount(),
-              [&](std::size_t tile) { buffers_->drawTile(tile, tables, solids, wantsColors, picture); });
+  parallelFor(buffers_->tileCount(), [&](std::size_t tile) {
+    if (!progress || !progress->cancelled()) buffers_->drawTile(tile, tables, solids, wantsColors, picture);
+  });
+  if (progress) progress->stopIfCancelled();
 }
 
 }  // namespace comet

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "base/picture.h"
+#include "base/progress.h"
 #include "render/solid_layer.h"
 #include "render/sprite.h"
 #include "render/tile.h"
@@ -32,9 +33,9 @@ class Rasteriser {
 
   // Overwrites `picture`, which has the size to draw in. Sprites fade where they go behind the surfaces of
   // `solids`, over about their own size; its colours, if they are wanted, lie under them all. It is empty or
-  // as large as the picture.
+  // as large as the picture. Throws Error(Cancelled) soon after `progress` is cancelled.
   void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-            const SolidLayer& solids = {}, bool wantsColors = true);
+            const SolidLayer& solids = {}, bool wantsColors = true, const Progress* progress = nullptr);
 
  private:
   struct Buffers;

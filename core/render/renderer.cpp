@@ -103,7 +103,7 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
   rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_,
-                   !pass.asGlow && !pass.paint);
+                   !pass.asGlow && !pass.paint, progress_);
 }
 
 void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::uint32_t profile,

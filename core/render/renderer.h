@@ -42,6 +42,9 @@ class Renderer {
   Picture paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,
                 const Camera& camera, PictureSize size, int factor, const Past& past = {});
 
+  // What drawing stops with from now on, by Error(Cancelled); null for nothing. Has to outlive the drawing.
+  void stopWith(const Progress* progress) { progress_ = progress; }
+
   // Emitters that are not drawn from now on.
   void leaveOut(std::vector<ItemId> emitters) { leftOutEmitters_ = std::move(emitters); }
 
@@ -69,6 +72,7 @@ class Renderer {
                    const Picture& picture, std::vector<SpriteSpan>& made);
 
   std::vector<ItemId> leftOutEmitters_;
+  const Progress* progress_ = nullptr;
   StampCache stamps_;
   Rasteriser rasteriser_;
   // Of the picture that is being drawn.

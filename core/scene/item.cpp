@@ -41,6 +41,9 @@ bool Item::applies(std::size_t index) const {
     if (!applies(other)) return false;
     const Value& value = values[other].base;
     const KeyTrack& keys = values[other].keys;
+    if (const auto* reference = std::get_if<ItemRef>(&value))
+      return std::find(condition.choices.begin(), condition.choices.end(),
+                       reference->id != 0 ? "named" : "none") != condition.choices.end();
     const bool* isOn = std::get_if<bool>(&value);
     // One that is keyed counts as on if it ever is.
     const bool everOn = isOn && std::any_of(keys.begin(), keys.end(),

@@ -21,7 +21,7 @@ bool isOfRightKind(const ParamSpec& spec, const Item& candidate) {
 // With `possible` also those that would give births if other choices were made.
 std::vector<ItemId> sourcesIn(const Scene& scene, const Item& emitter, bool possible) {
   std::vector<ItemId> sources;
-  for (std::size_t i = 0; i < emitter.values.size(); ++i) {
+  for (const std::size_t i : emitter.kind->references()) {
     if (emitter.kind->params()[i].refersTo != RefersTo::Source) continue;
     const ItemRef* reference = referenceIn(emitter, i);
     if (reference && reference->id != 0 && (possible || emitter.applies(i))) sources.push_back(reference->id);
@@ -133,9 +133,9 @@ std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std:
   std::vector<Scene::ItemPtr> found;
   for (const Scene::ItemPtr& candidate : scene.items()) {
     if (!isOfRightKind(spec, *candidate)) continue;
-    const bool isCircle = spec.refersTo == RefersTo::Source &&
-                          (candidate->id == item.id || comesFrom(scene, candidate->id, item.id));
-    if (!isCircle) found.push_back(candidate);
+    const bool isItself = candidate->id == item.id && spec.refersTo != RefersTo::Emitter;
+    const bool isCircle = spec.refersTo == RefersTo::Source && comesFrom(scene, candidate->id, item.id);
+    if (!isItself && !isCircle) found.push_back(candidate);
   }
   return found;
 }
@@ -156,6 +156,8 @@ std::optional<std::string> problemWithReference(const Scene& scene, const Item& 
   const Scene::ItemPtr named = scene.find(reference->id);
   if (!named || !isOfRightKind(spec, *named))
     return fmt::format("\"{}\" is no {} of this scene", reference->name, inWords(spec.refersTo));
+  if (spec.refersTo == RefersTo::Placed && named->id == item.id)
+    return fmt::format("\"{}\" cannot follow itself", item.name);
   if (spec.refersTo != RefersTo::Source) return std::nullopt;
   if (named->id == item.id) return fmt::format("\"{}\" cannot give births to itself", item.name);
   if (comesFrom(scene, named->id, item.id))
@@ -166,7 +168,7 @@ std::optional<std::string> problemWithReference(const Scene& scene, const Item& 
 
 void checkReferences(const Scene& scene) {
   for (const Scene::ItemPtr& item : scene.items())
-    for (std::size_t i = 0; i < item->values.size(); ++i)
+    for (const std::size_t i : item->kind->references())
       if (const auto problem = problemWithReference(scene, *item, i))
         throw Error(ErrorKind::Input, fmt::format("{}.{}", item->name, item->kind->params()[i].id), *problem,
                     "Name another one, or none");

@@ -69,8 +69,8 @@ Scene withOverride(const Scene& scene, const std::string& assignment) {
                 "comet schema lists the parameters of each kind");
   try {
     const ParamSpec& spec = item->kind->params()[*index];
-    Scene changed = scene.withParam(
-        item->id, param, paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
+    Scene changed = scene.withParam(item->id, param,
+                                    paramFromText(spec, item->values[*index], assignment.substr(equals + 1)));
     if (const auto problem = problemWithReference(changed, *changed.find(item->id), *index))
       throw Error(ErrorKind::Input, "", *problem);
     return changed;

@@ -84,7 +84,7 @@ void Scene::setReferences() {
     return reference.id ? ItemRef() : reference;
   };
   for (ItemPtr& item : items_) {
-    for (std::size_t i = 0; i < item->values.size(); ++i) {
+    for (const std::size_t i : item->kind->references()) {
       bool isStale = false;
       forEachReference(item->values[i].base, [&](const ItemRef& reference) {
         const ItemRef now = upToDate(reference);

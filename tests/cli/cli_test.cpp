@@ -163,6 +163,18 @@ TEST_F(CommandLine, ExportsPlyThatItsHeaderDescribes) {
   EXPECT_EQ(ply.size() - ply.find("end_header\n") - 11, living * (2 * 8 + 4 + 13 * 4));
 }
 
+// Read by the library's own tool.
+TEST_F(CommandLine, ExportsPointsThatTheLibrarysToolReads) {
+  ASSERT_EQ(comet("export " + scene() + " --what particles --format vdb --frames 20 --out " + out()).code, 0);
+  const std::string listing = (folder_ / "listing").string();
+  ASSERT_EQ(std::system(("vdb_print -l '" + out() + "/scene.0020.vdb' > '" + listing + "' 2>&1").c_str()), 0);
+  const std::string text = readFile(listing, 1 << 20);
+  EXPECT_THAT(text, HasSubstr("particles"));
+  EXPECT_THAT(text, HasSubstr("ptdataidx32"));
+  for (const char* attribute : {"P[vec3s]", "v[vec3s]", "id[int64]", "size[float]", "age[float]"})
+    EXPECT_THAT(text, HasSubstr(attribute));
+}
+
 TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
   const std::string lines = scene() +
                             " --set mist.trail=ribbon --set mist.trail_time=0.2 --set mist.links=near"
@@ -406,6 +418,8 @@ TEST_F(CommandLine, FilesFollowTheirPublishedSchemas) {
       "--set 'paddle spray.largest_sheet=150' --set 'paddle spray.pack=true' "
       "--set 'paddle spray.pack_red=depth'";
   ASSERT_EQ(comet("bake " + scene() + " --out " + out() + all).code, 0);
+  EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
+  ASSERT_EQ(comet("bake " + scene() + " --out " + out() + all + " --set 'paddle spray.format=exr'").code, 0);
   EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
   EXPECT_EQ(check("scene.schema.json", scene()), 0);
   write(

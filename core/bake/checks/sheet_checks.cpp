@@ -18,16 +18,6 @@ bool isPowerOfTwo(int n) { return n > 0 && (n & (n - 1)) == 0; }
 
 int nearestPowerOfTwo(int n) { return 1 << static_cast<int>(std::lround(std::log2(std::max(1, n)))); }
 
-Vec4 sampled(const Picture& picture, double x, double y) {
-  const double u = std::clamp(x - 0.5, 0.0, picture.width() - 1.0);
-  const double v = std::clamp(y - 0.5, 0.0, picture.height() - 1.0);
-  const int i = static_cast<int>(u), j = static_cast<int>(v);
-  const int i1 = std::min(i + 1, picture.width() - 1), j1 = std::min(j + 1, picture.height() - 1);
-  const auto tx = static_cast<float>(u - i), ty = static_cast<float>(v - j);
-  return (picture.at(i, j) * (1 - tx) + picture.at(i1, j) * tx) * (1 - ty) +
-         (picture.at(i, j1) * (1 - tx) + picture.at(i1, j1) * tx) * ty;
-}
-
 // The sheet with one cell alone, whose edge goes on over all that is not it.
 Picture aloneOn(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell, int around) {
   const int x0 = layout.cellX(cell), y0 = layout.cellY(cell);

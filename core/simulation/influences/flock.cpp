@@ -117,7 +117,8 @@ std::vector<ParamSpec> targetParams() {
           .usual(-10, 10)
           .keyed()
           .when("target", {"seek", "flee", "circle"})
-          .tip("Where the target is, unless it follows another item."),
+          .when("place_of", {"none"})
+          .tip("Where the target is."),
       number("target_strength", "Strength", 6)
           .in("Target")
           .unit("units/s²")

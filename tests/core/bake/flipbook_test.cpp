@@ -134,6 +134,14 @@ TEST(Flipbook, AViewOfItsOwnIsNotTheCameras) {
   EXPECT_EQ(view.height, 5);
 }
 
+TEST(Flipbook, PixelDensityIsThatOfTheView) {
+  const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.height=8"});
+  EXPECT_DOUBLE_EQ(pixelDensity(scene, *scene.findByName("flipbook"), 1), 32 / 8.0);
+  const Scene far = with(scene, {"flipbook.projection=perspective", "flipbook.place=0,2,20",
+                                 "flipbook.aim=0,2,0", "flipbook.field_of_view=90"});
+  EXPECT_NEAR(pixelDensity(far, *far.findByName("flipbook"), 1), 32 / 40.0, 1e-12) << "40 units high 20 away";
+}
+
 TEST(Flipbook, VideoMemoryCountsMipLevels) {
   FlipbookLayout layout;
   layout.columns = layout.rows = 4;
@@ -299,6 +307,63 @@ TEST(Flipbook, ChannelsArePackedFromOtherSheets) {
     EXPECT_EQ(packed.w, 1);
   }
   EXPECT_EQ(channels["green"]["holds"], "age");
+}
+
+TEST(Flipbook, CellsFollowEachOtherInTheOrderThatIsAsked) {
+  const auto cornerOf = [](const char* order, std::size_t cell) {
+    const FlipbookLayout layout = layoutOf(with(smallBake(), {std::string("flipbook.order=") + order}));
+    return std::pair(layout.cellX(cell) / 54, layout.cellY(cell) / 38);
+  };
+  EXPECT_EQ(cornerOf("rows_from_top_left", 5), std::pair(1, 1));
+  EXPECT_EQ(cornerOf("rows_from_bottom_left", 0), std::pair(0, 2));
+  EXPECT_EQ(cornerOf("rows_from_bottom_left", 5), std::pair(1, 1));
+  EXPECT_EQ(cornerOf("columns_from_top_left", 5), std::pair(1, 2));
+}
+
+TEST(Flipbook, AnOpenExrFileHoldsAllSheetsAsParts) {
+  const Scene scene = with(smallBake(), {"flipbook.format=exr_float", "flipbook.motion=eight",
+                                         "flipbook.depth_sheet=true", "flipbook.light_sheets=true"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  const auto paths = writeFlipbook(book, folder.path());
+  ASSERT_EQ(paths.size(), 2U) << "one picture, and its description";
+  const auto json = nlohmann::json::parse(readFile(paths[1], 1 << 20));
+  const auto input = OIIO::ImageInput::open(paths[0].string());
+  ASSERT_TRUE(input);
+  std::vector<std::string> parts;
+  for (int part = 0; input->seek_subimage(part, 0); ++part) {
+    const OIIO::ImageSpec spec = input->spec();
+    parts.push_back(spec.get_string_attribute("oiio:subimagename"));
+    if (parts.back() != "motion") continue;
+    EXPECT_THAT(spec.channelnames, testing::ElementsAre("motion.X", "motion.Y", "motion.seen"));
+    std::vector<float> values(static_cast<std::size_t>(spec.width) * spec.height * spec.nchannels);
+    ASSERT_TRUE(input->read_image(part, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, values.data()));
+    const Picture& motion = book.data.at(DataLayer::Motion).values;
+    for (std::size_t i = 0; i < motion.pixels().size(); i += 11)
+      EXPECT_FLOAT_EQ(values[i * 3 + 1], motion.pixels()[i].y);
+  }
+  EXPECT_THAT(parts, testing::ElementsAre("color", "motion", "depth", "light_a", "light_b"));
+  EXPECT_EQ(json["layers"]["depth"]["part"], "depth");
+  EXPECT_EQ(json["layers"]["depth"]["scale"], 1);
+}
+
+TEST(Flipbook, ABakeStopsInTheMiddleOfAPicture) {
+  // One cell that is large enough to be stopped in: its only report comes before it is drawn.
+  const Scene scene = with(smallBake(), {"flipbook.columns=1", "flipbook.rows=1", "flipbook.last=4",
+                                         "flipbook.cell_width=512", "flipbook.cell_height=512"});
+  SceneRun run = runOf(scene);
+  const FlipbookLayout layout = layoutOf(scene);
+  (void)run.frame(20);
+  int reports = 0;
+  Progress* self = nullptr;
+  Progress progress([&](int, int) {
+    ++reports;
+    self->cancel();
+  });
+  self = &progress;
+  EXPECT_THROW(bakeFlipbook(run, layout, progress), Error);
+  EXPECT_EQ(reports, 1);
 }
 
 TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {

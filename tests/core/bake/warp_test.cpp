@@ -2,6 +2,7 @@
 
 #include "bake/bake_sheet.h"
 #include "bake/frame_choice.h"
+#include "bake/game_preview.h"
 #include "support/scenes.h"
 
 #include <gtest/gtest.h>
@@ -35,12 +36,23 @@ TEST(Warp, AWholeTranslationIsExact) {
     for (int x = 6; x < 28; ++x) EXPECT_EQ(moved.at(x, y), expected.at(x, y)) << x << ", " << y;
 }
 
+// As a game blends along motion, half-way between two cells.
 TEST(Warp, HalfwayBothCellsMeet) {
-  const Picture from = spot(32, 12, 16), to = spot(32, 18, 16), motion = everywhere(32, 6, 0);
-  const Picture between = blendedCells(from, to, motion, motion, 0.5);
-  EXPECT_LT(changeBetween(between, spot(32, 15, 16)), 1e-3);
-  const Picture crossed = blendedCells(from, to, {}, {}, 0.5);
-  EXPECT_GT(changeBetween(crossed, spot(32, 15, 16)), 10 * changeBetween(between, spot(32, 15, 16)));
+  Flipbook book;
+  book.layout.columns = 2;
+  book.layout.cellWidth = book.layout.cellHeight = 32;
+  book.layout.cells = {{1, 2}, {2, 3}};
+  book.color = Picture(64, 32);
+  book.color.pasteReduced(spot(32, 12, 16), 1, 0, 0);
+  book.color.pasteReduced(spot(32, 18, 16), 1, 32, 0);
+  const auto halfway = [&book](CellBlend blend) {
+    return GamePreview(book).cellAt(0.5 / book.layout.framesPerSecond, blend);
+  };
+  const double crossed = changeBetween(halfway(CellBlend::Mixed), spot(32, 15, 16));
+  book.data[DataLayer::Motion].values = everywhere(64, 6, 0);
+  const double moved = changeBetween(halfway(CellBlend::AlongMotion), spot(32, 15, 16));
+  EXPECT_LT(moved, 1e-3);
+  EXPECT_GT(crossed, 10 * moved);
 }
 
 // Baked motion vectors, by what they are for: they bring a cell nearer to the next one.
@@ -72,6 +84,7 @@ TEST_F(MotionVectors, OfWhatMovesEvenlyAreExact) {
     EXPECT_NEAR(value.y, -expected, 1e-3) << "also where there is nothing to see";
   }
   EXPECT_NEAR(book.cells[1].motion, expected, 1e-3);
+  EXPECT_LT(*book.cells[1].changeAlongMotion, 0.1 * book.cells[1].change);
   EXPECT_NEAR(book.data.at(DataLayer::Motion).to, expected, 1e-3);
   // The soft disc is smooth, so that straight lines between pixels cost next to nothing.
   const Picture warpedCell = warped(cell(book.color, book, 1), motion, 1);

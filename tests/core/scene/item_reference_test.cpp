@@ -15,9 +15,7 @@ using test::withChild;
 using ::testing::HasSubstr;
 
 // emitter → child → grandchild.
-Scene family() {
-  return withChild(withChild(starting(), "births", {}), "births", {}, "grandchild", "child");
-}
+Scene family() { return withChild(withChild(starting(), "births", {}), "births", {}, "grandchild", "child"); }
 
 std::string sourceOf(const Scene& scene, const char* name) {
   return std::get<ItemRef>(scene.findByName(name)->value("parent").base).name;
@@ -67,7 +65,9 @@ TEST(ItemReference, ListsWhatMayBeNamed) {
 }
 
 TEST(ItemReference, CirclesAreRefusedWithTheReason) {
-  EXPECT_THAT(problemOf([] { with(family(), {"emitter.births_come=births", "emitter.parent=grandchild"}); }),
+  EXPECT_THAT(problemOf([] {
+                with(family(), {"emitter.births_come=births", "emitter.parent=grandchild"});
+              }),
               HasSubstr("round a circle"));
   EXPECT_THAT(problemOf([] { with(family(), {"child.parent=child"}); }), HasSubstr("to itself"));
   std::string text = textFromScene(with(family(), {"emitter.births_come=births"}));
@@ -83,6 +83,18 @@ TEST(ItemReference, WhatIsNotThereIsRefused) {
   const std::string named = R"("parent": "child")";
   text.replace(text.find(named), named.size(), R"("parent": "lost")");
   EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("grandchild.parent"));
+}
+
+TEST(ItemReference, AFlockThatFollowsHasNoPlaceOfItsOwnAndCannotFollowItself) {
+  Scene scene = with(test::withInfluence(starting(), "flock"), {"flock.target=seek"});
+  const auto hasPlace = [](const Scene& edited) {
+    const Item& flock = *edited.findByName("flock");
+    return flock.applies(flock.kind->indexOf("place"));
+  };
+  EXPECT_TRUE(hasPlace(scene));
+  EXPECT_FALSE(hasPlace(with(scene, {"flock.place_of=emitter"})));
+  EXPECT_THAT(problemOf([&] { (void)with(scene, {"flock.place_of=flock"}); }),
+              HasSubstr("cannot follow itself"));
 }
 
 }  // namespace
