@@ -304,24 +304,38 @@ void redrawAfterEditToLooks(benchmark::State& state) {
   report(state, ratio, 1.1);
 }
 
-void flipbookOf64Frames(benchmark::State& state) {
-  const Scene scene = steadyScene();
-  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
-  const FlipbookLayout layout = flipbookLayout(scene, *scene.findByName("flipbook"));
-  SceneRun run(scene, cache);
-  (void)run.frame(71);
+// Against the sum of its frames' drawing times, with everything simulated.
+double flipbookRatio(const Scene& scene) {
+  const Item& bake = *scene.findByName("flipbook");
+  const FlipbookLayout layout = flipbookLayout(scene, bake);
+  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  (void)run.frame(layout.cells.back().next);
   Renderer renderer;
+  return bestRatio([&] { benchmark::DoNotOptimize(bakeFlipbook(run, layout, Progress())); },
+                   [&] {
+                     for (const CellPlan& cell : layout.cells)
+                       benchmark::DoNotOptimize(renderer.drawSupersampled(
+                           scene, *run.frame(cell.frame), bakeView(scene, bake, cell.frame),
+                           {layout.cellWidth, layout.cellHeight}, layout.supersampling,
+                           bakeFinish(scene, bake, cell.frame)));
+                   },
+                   3);
+}
+
+void flipbookOf64Frames(benchmark::State& state) {
   double ratio = 0;
-  for (auto _ : state)
-    ratio = bestRatio([&] { benchmark::DoNotOptimize(bakeFlipbook(run, layout, Progress())); },
-                      [&] {
-                        for (const CellPlan& cell : layout.cells)
-                          benchmark::DoNotOptimize(renderer.drawSupersampled(
-                              scene, *run.frame(cell.frame), cameraOf(scene, cell.frame),
-                              {layout.cellWidth, layout.cellHeight}, layout.supersampling));
-                      },
-                      3);
+  for (auto _ : state) ratio = flipbookRatio(steadyScene());
   report(state, ratio, 1.15);
+}
+
+// Motion vectors are a second picture of each frame.
+void flipbookWithMotionAndGlow(benchmark::State& state) {
+  Scene scene = steadyScene();
+  for (const char* setting : {"flipbook.motion=eight", "flipbook.finish=own", "flipbook.glow=true"})
+    scene = withOverride(scene, setting);
+  double ratio = 0;
+  for (auto _ : state) ratio = flipbookRatio(scene);
+  report(state, ratio, 2);
 }
 
 void memoryPerParticle(benchmark::State& state) {
@@ -342,6 +356,7 @@ BENCHMARK(drawPuffs)->Iterations(1);
 BENCHMARK(drawMeshInstances)->Iterations(1);
 BENCHMARK(redrawAfterEditToLooks)->Iterations(1);
 BENCHMARK(flipbookOf64Frames)->Iterations(1);
+BENCHMARK(flipbookWithMotionAndGlow)->Iterations(1);
 BENCHMARK(memoryPerParticle)->Iterations(1);
 
 }  // namespace

@@ -2,6 +2,7 @@
 
 #include "inspector/births_note.h"
 #include "inspector/influence_note.h"
+#include "inspector/loop_note.h"
 #include "inspector/mesh_tools.h"
 #include "inspector/surface_note.h"
 #include "simulation/emission/bounds.h"
@@ -182,6 +183,8 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
   std::vector<QWidget*> widgets{entry.row};
   if (item.kind->family() == ItemFamily::Emitter)
     for (QWidget* note : emitterNotes(item, entry.row->spec().id)) widgets.push_back(note);
+  if (item.kind->family() == ItemFamily::Settings && entry.row->spec().id == "loops")
+    widgets.push_back(new LoopNote(document_, section.body));
   if (InfluenceNote::isFor(*item.kind) && entry.param == 0)
     widgets.push_back(new InfluenceNote(document_, run_, item.id));
   for (QWidget* widget : widgets) layout->insertWidget(place++, widget);

@@ -20,7 +20,11 @@ SurfaceNote::SurfaceNote(Document& document, BackgroundRun* run, ItemId emitter,
   setIndent(kIndent);
   connect(&document_, &Document::sceneChanged, this, &SurfaceNote::refresh);
   connect(&document_, &Document::frameChanged, this, &SurfaceNote::refresh);
-  if (run_) connect(run_, &BackgroundRun::changed, this, &SurfaceNote::refresh);
+  // Frames come one after the other: only the one that is shown counts.
+  if (run_)
+    connect(run_, &BackgroundRun::changed, this, [this] {
+      if (text().isEmpty()) refresh();
+    });
 }
 
 void SurfaceNote::showEvent(QShowEvent* event) {

@@ -227,6 +227,20 @@ TEST_F(BakeBench, WritesAllBakesAndWhatGoesWithThem) {
     EXPECT_TRUE(std::filesystem::exists(folder / file)) << file;
 }
 
+TEST_F(BakeBench, TheSceneSaysHowItsLoopWarmsUpAndWhatIsInTheWay) {
+  test::click(named("page.1"));
+  document().select(scene().settings().id);
+  auto* note = test::child<QLabel>(*named<QWidget>("inspector"), "loop_note");
+  EXPECT_FALSE(note->isVisible());
+  const ItemId settings = scene().settings().id;
+  document().setBase(settings, "loops", true);
+  document().setBase(settings, "last_frame", 24.0);
+  EXPECT_TRUE(note->isVisible());
+  EXPECT_TRUE(note->text().contains("rounds before the first frame")) << note->text().toStdString();
+  document().setBase(scene().findByName("emitter")->id, "lives", std::string("endless"));
+  EXPECT_TRUE(note->text().contains("lives endlessly")) << note->text().toStdString();
+}
+
 TEST_F(BakeBench, ALoopThatCannotBeExactIsToldBeforeItIsBaked) {
   set("loop", std::string("exact"));
   auto* plan = named<QLabel>("bake_plan");

@@ -1,6 +1,7 @@
 // A number with a random part.
 #pragma once
 
+#include "base/identity.h"
 #include "base/vec.h"
 #include "params/formula.h"
 

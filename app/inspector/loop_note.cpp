@@ -1,0 +1,37 @@
+#include "inspector/loop_note.h"
+
+#include "simulation/loop.h"
+
+#include <QStringList>
+#include <QStyle>
+
+namespace comet {
+namespace {
+
+constexpr int kIndent = 96;
+
+}  // namespace
+
+LoopNote::LoopNote(Document& document, QWidget* parent) : QLabel(parent), document_(document) {
+  setObjectName("loop_note");
+  setWordWrap(true);
+  setIndent(kIndent);
+  connect(&document_, &Document::sceneChanged, this, &LoopNote::refresh);
+  refresh();
+}
+
+void LoopNote::refresh() {
+  const Scene& scene = document_.scene();
+  setVisible(loops(scene));
+  if (!loops(scene)) return;
+  QStringList problems;
+  for (const std::string& problem : loopProblems(scene)) problems << QString::fromStdString(problem);
+  const int rounds = warmUpFrames(scene) / frameRange(scene).count();
+  setText(problems.isEmpty() ? tr("runs %1 before the first frame, as long as the longest lives take")
+                                   .arg(rounds == 1 ? tr("one round") : tr("%1 rounds").arg(rounds))
+                             : problems.join('\n'));
+  setProperty("trouble", !problems.isEmpty());
+  style()->polish(this);
+}
+
+}  // namespace comet
