@@ -48,7 +48,8 @@ std::string_view sampleType(PictureFormat format) {
 // Of one of several sheets, counted from 0, with its number.
 std::string fileOf(const FlipbookLayout& layout, const std::string& layer, PictureFormat format,
                    int sheet = 0) {
-  return layout.name + (layer == "color" ? "" : "." + layer) +
+  // An OpenEXR file has a part for each layer.
+  return layout.name + (layer == "color" || isFloat(format) ? "" : "." + layer) +
          (layout.sheets() > 1 ? "." + std::to_string(sheet + 1) : "") + std::string(extensionOf(format));
 }
 
@@ -206,10 +207,11 @@ ordered_json cellsOf(const Flipbook& book) {
 ordered_json layersOf(const Flipbook& book) {
   const FlipbookLayout& layout = book.layout;
   ordered_json layers = ordered_json::object();
-  if (layout.glowApart)
+  if (layout.glowApart) {
     layers["glow"] = {{"color_space", isLinear(layout) ? "linear" : "srgb"},
                       {"sample_type", sampleType(layout.format)}};
-  if (layout.glowApart) setImages(layers["glow"], layout, "glow", layout.format);
+    setImages(layers["glow"], layout, "glow", layout.format);
+  }
   for (const DataLayer layer : layout.ownSheets) {
     const LayerTraits traits = traitsOf(layer, layout);
     const SampleCode code = fileCodeOf(layer, book);

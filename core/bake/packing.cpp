@@ -38,6 +38,18 @@ const PackSource* packSource(std::string_view id) {
   return found == all.end() ? nullptr : &*found;
 }
 
+namespace {
+
+std::string tipOf(const PackSource& source) {
+  if (source.layer)
+    return "As the sheet \"" + std::string(kLayerNames[static_cast<std::size_t>(*source.layer)]) +
+           "\" holds it.";
+  if (source.channel >= 0) return "Of the colours, in linear light and multiplied with alpha.";
+  return source.constant > 0 ? "1 everywhere." : "0 everywhere.";
+}
+
+}  // namespace
+
 std::vector<ParamSpec> packingParams() {
   std::vector<ParamSpec> params{
       flag("pack", "Packed sheet", false)
@@ -48,7 +60,7 @@ std::vector<ParamSpec> packingParams() {
   };
   std::vector<ChoiceOption> options;
   for (const PackSource& source : packSources())
-    options.push_back({std::string(source.id), std::string(source.label), ""});
+    options.push_back({std::string(source.id), std::string(source.label), tipOf(source)});
   constexpr std::array<const char*, 4> kLabels{"Into red", "Into green", "Into blue", "Into alpha"};
   for (std::size_t i = 0; i < kPackChannels.size(); ++i)
     params.push_back(choice("pack_" + std::string(kPackChannels[i]), kLabels[i], options)

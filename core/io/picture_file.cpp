@@ -11,7 +11,9 @@
 #include <array>
 #include <cmath>
 #include <cstdint>
+#include <cstdlib>
 #include <fmt/format.h>
+#include <unistd.h>
 #include <vector>
 
 namespace comet {
@@ -142,6 +144,38 @@ oiio::ImageSpec readingHints() {
   throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
 }
 
+template <typename Write>
+std::string encodedInMemory(const oiio::ImageSpec& spec, PictureFormat format, const Write& write) {
+  std::vector<unsigned char> bytes;
+  oiio::Filesystem::IOVecOutput memory(bytes);
+  const std::string name = "picture" + std::string(traitsOf(format).extension);
+  const auto output = oiio::ImageOutput::create(name, &memory);
+  if (!output) refuse(oiio::geterror());
+  if (!output->open(name, spec) || !write(*output) || !output->close()) refuse(output->geterror());
+  return {bytes.begin(), bytes.end()};
+}
+
+// What `fill` puts into a file of the name that it is given. For writers that go back to what they have
+// written, which the library's memory output does not hold: TIFF, and OpenEXR of several parts.
+template <typename Fill>
+std::string throughFile(const std::string& extension, const Fill& fill) {
+  std::string name = (std::filesystem::temp_directory_path() / "picture-XXXXXX").string() + extension;
+  const int made = mkstemps(name.data(), static_cast<int>(extension.size()));
+  if (made < 0) refuse("no temporary file can be made");
+  close(made);
+  struct Remover {
+    const std::string& path;
+    ~Remover() {
+      std::error_code ignored;
+      std::filesystem::remove(path, ignored);
+    }
+  } const remover{name};
+  const auto output = oiio::ImageOutput::create(name);
+  if (!output) refuse(oiio::geterror());
+  if (!fill(*output, name) || !output->close()) refuse(output->geterror());
+  return readFile(name, kLargestFile);
+}
+
 }  // namespace
 
 std::string_view extensionOf(PictureFormat format) { return traitsOf(format).extension; }
@@ -153,23 +187,23 @@ bool isFloat(PictureFormat format) {
 std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels,
                           PictureEncoding encoding) {
   const int count = channelCount(channels);
-  std::vector<unsigned char> bytes;
-  oiio::Filesystem::IOVecOutput memory(bytes);
-  const std::string name = "picture" + std::string(extensionOf(format));
-  const auto output = oiio::ImageOutput::create(name, &memory);
-  if (!output) refuse(oiio::geterror());
-  if (!output->open(name, specFor(picture, format, count, encoding))) refuse(output->geterror());
-  const auto write = [&](const auto& samples, oiio::TypeDesc::BASETYPE type) {
-    return output->write_image(type, samples.data());
+  const oiio::ImageSpec spec = specFor(picture, format, count, encoding);
+  const auto asIs = [](float value, int) { return value; };
+  const auto write = [&](oiio::ImageOutput& output) {
+    const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
+    switch (type) {
+      case oiio::TypeDesc::UINT8:
+        return output.write_image(type, wholeSamples<std::uint8_t>(picture, count, encoding).data());
+      case oiio::TypeDesc::UINT16:
+        return output.write_image(type, wholeSamples<std::uint16_t>(picture, count, encoding).data());
+      default:
+        return output.write_image(oiio::TypeDesc::FLOAT, samplesOf<float>(picture, count, asIs).data());
+    }
   };
-  const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
-  const bool done =
-      type == oiio::TypeDesc::UINT8 ? write(wholeSamples<std::uint8_t>(picture, count, encoding), type)
-      : type == oiio::TypeDesc::UINT16
-          ? write(wholeSamples<std::uint16_t>(picture, count, encoding), type)
-          : write(samplesOf<float>(picture, count, [](float v, int) { return v; }), oiio::TypeDesc::FLOAT);
-  if (!done || !output->close()) refuse(output->geterror());
-  return {bytes.begin(), bytes.end()};
+  if (format != PictureFormat::Tiff16) return encodedInMemory(spec, format, write);
+  return throughFile(traitsOf(format).extension, [&](oiio::ImageOutput& output, const std::string& name) {
+    return output.open(name, spec) && write(output);
+  });
 }
 
 Picture readPicture(const std::filesystem::path& path) {
@@ -212,28 +246,24 @@ void writePicture(const std::filesystem::path& path, const Picture& picture, Pic
 
 void writePictureParts(const std::filesystem::path& path, const std::vector<PicturePart>& parts,
                        PictureFormat format) {
-  try {
-    std::vector<unsigned char> bytes;
-    oiio::Filesystem::IOVecOutput memory(bytes);
-    const std::string name = "picture" + std::string(extensionOf(format));
-    const auto output = oiio::ImageOutput::create(name, &memory);
-    if (!output) refuse(oiio::geterror());
-    std::vector<oiio::ImageSpec> specs;
-    for (const PicturePart& part : parts) {
-      specs.push_back(specFor(*part.picture, format, channelCount(part.channels), PictureEncoding::Linear));
-      specs.back().attribute("oiio:subimagename", part.name);
-      if (!part.channelNames.empty()) specs.back().channelnames = part.channelNames;
-    }
-    const auto asIs = [](float value, int) { return value; };
+  std::vector<oiio::ImageSpec> specs;
+  for (const PicturePart& part : parts) {
+    specs.push_back(specFor(*part.picture, format, channelCount(part.channels), PictureEncoding::Linear));
+    specs.back().attribute("oiio:subimagename", part.name);
+    if (!part.channelNames.empty()) specs.back().channelnames = part.channelNames;
+  }
+  const auto fill = [&](oiio::ImageOutput& output, const std::string& name) {
     for (std::size_t i = 0; i < parts.size(); ++i) {
-      const bool isOpen = i == 0 ? output->open(name, static_cast<int>(specs.size()), specs.data())
-                                 : output->open(name, specs[i], oiio::ImageOutput::AppendSubimage);
-      if (!isOpen) refuse(output->geterror());
-      const auto samples = samplesOf<float>(*parts[i].picture, channelCount(parts[i].channels), asIs);
-      if (!output->write_image(oiio::TypeDesc::FLOAT, samples.data())) refuse(output->geterror());
+      const bool isOpen = i == 0 ? output.open(name, static_cast<int>(specs.size()), specs.data())
+                                 : output.open(name, specs[i], oiio::ImageOutput::AppendSubimage);
+      const auto samples = samplesOf<float>(*parts[i].picture, channelCount(parts[i].channels),
+                                            [](float value, int) { return value; });
+      if (!isOpen || !output.write_image(oiio::TypeDesc::FLOAT, samples.data())) return false;
     }
-    if (!output->close()) refuse(output->geterror());
-    writeFileAtomically(path, std::string(bytes.begin(), bytes.end()));
+    return true;
+  };
+  try {
+    writeFileAtomically(path, throughFile(traitsOf(format).extension, fill));
   } catch (const Error& error) {
     throw error.place().empty() ? error.within(path.string()) : error;
   }
