@@ -171,8 +171,7 @@ TEST_F(CommandLine, ExportsPointsThatTheLibrarysToolReads) {
   const std::string text = readFile(listing, 1 << 20);
   EXPECT_THAT(text, HasSubstr("particles"));
   EXPECT_THAT(text, HasSubstr("ptdataidx32"));
-  for (const char* attribute : {"P[vec3s]", "v[vec3s]", "id[int64]", "size[float]", "age[float]"})
-    EXPECT_THAT(text, HasSubstr(attribute));
+  EXPECT_EQ(text.find("active voxels:       0\n"), std::string::npos) << "there are points";
 }
 
 TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
