@@ -2,6 +2,7 @@
 
 #include "scene/item_reference.h"
 #include "simulation/emission/emission.h"
+#include "simulation/loop.h"
 #include "theme/theme.h"
 
 #include <QPainter>
@@ -40,7 +41,7 @@ void BirthsNote::reread() {
   const double rate = frameRate(document_.scene());
   births_ = 0;
   for (const ExpectedBirths& frame : expectedBirths(*emitter, range, rate)) births_ += frame.all();
-  living_ = expectedLiving(*emitter, range, rate);
+  living_ = expectedLiving(*emitter, range, rate, loops(document_.scene()));
   update();
 }
 

@@ -158,6 +158,7 @@ std::vector<int> evenlySpread(const FrameRange& range, int count, bool isLoop) {
   const double gap = isLoop       ? static_cast<double>(range.count()) / wanted
                      : wanted > 1 ? (range.count() - 1.0) / (wanted - 1)
                                   : 0;
+  frames.reserve(static_cast<std::size_t>(std::max(0, wanted)));
   for (int i = 0; i < wanted; ++i)
     frames.push_back(range.first + static_cast<int>(std::floor(i * gap + 0.5)));
   return frames;

@@ -126,7 +126,7 @@ struct SampleCode {
 
 // As whole numbers hold them.
 SampleCode codeOf(DataLayer layer, const Flipbook& book) {
-  const DataSheet& sheet = *book.find(layer);
+  const DataSheet& sheet = book.data.at(layer);
   if (!isSigned(layer)) {
     const double span = sheet.to > sheet.from ? sheet.to - sheet.from : 1;
     return {-sheet.from / span, span};
@@ -149,7 +149,7 @@ FlipbookPart dataPart(DataLayer layer, const Flipbook& book) {
   part.channels = traits.channels;
   part.channelNames = traits.channelNames;
   part.encoding = PictureEncoding::Linear;
-  part.picture = changed(book.find(layer)->values, [&](const Vec4& value) {
+  part.picture = changed(book.data.at(layer).values, [&](const Vec4& value) {
     Vec4 sample = value / static_cast<float>(code.scale) + static_cast<float>(code.zero);
     // How much is seen is no value.
     sample.w = value.w;
@@ -167,7 +167,7 @@ FlipbookPart packedPart(const Packing& packing, const Flipbook& book) {
   for (std::size_t i = 0; i < packing.size(); ++i) {
     const PackSource& source = *packing[i];
     const SampleCode code = source.layer ? codeOf(*source.layer, book) : SampleCode();
-    const Picture& values = source.layer ? book.find(*source.layer)->values : book.color;
+    const Picture& values = source.layer ? book.data.at(*source.layer).values : book.color;
     for (int y = 0; y < values.height(); ++y)
       for (int x = 0; x < values.width(); ++x)
         part.picture.at(x, y)[static_cast<int>(i)] =

@@ -61,10 +61,12 @@ double bleedOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
     most = std::max({most, static_cast<double>(change.x), static_cast<double>(change.y),
                      static_cast<double>(change.z), static_cast<double>(change.w)});
   };
+  // Along the cell's edge, at twice as many places as there are texels.
   const double x0 = layout.cellX(cell), y0 = layout.cellY(cell);
   const double x1 = x0 + layout.cellWidth, y1 = y0 + layout.cellHeight;
-  for (double x = x0; x <= x1; x += 0.5 * factor) compare(x, y0), compare(x, y1);
-  for (double y = y0; y <= y1; y += 0.5 * factor) compare(x0, y), compare(x1, y);
+  const double step = 0.5 * factor;
+  for (int i = 0; i * step <= layout.cellWidth; ++i) compare(x0 + i * step, y0), compare(x0 + i * step, y1);
+  for (int i = 0; i * step <= layout.cellHeight; ++i) compare(x0, y0 + i * step), compare(x1, y0 + i * step);
   return most;
 }
 

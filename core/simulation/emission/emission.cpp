@@ -262,18 +262,23 @@ std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange
   return births;
 }
 
-std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate) {
-  const std::vector<ExpectedBirths> births = expectedBirths(emitter, range, frameRate);
+std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate,
+                                   bool isLoop) {
+  std::vector<ExpectedBirths> births = expectedBirths(emitter, range, frameRate);
+  // The first frame follows the last one.
+  if (isLoop) births.front().fromRate = births.back().fromRate;
   std::vector<double> living(births.size(), 0.0);
   for (std::size_t born = 0; born < births.size(); ++born) {
     const double frame = range.first + static_cast<double>(born);
     const LifeSpan life = lifeSpanOf(emitter, frame, frame, frameRate);
-    for (std::size_t at = born; at < living.size() && births[born].all() > 0; ++at) {
+    // What has an end in common does not outlive a round.
+    const bool wraps = isLoop && !life.endsTogether;
+    for (std::size_t at = born; (wraps || at < living.size()) && births[born].all() > 0; ++at) {
       const double age = static_cast<double>(at - born) / frameRate;
       const double share =
           life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingShare(life.lifetime, age);
       if (share <= 0) break;
-      living[at] += births[born].all() * share;
+      living[at % living.size()] += births[born].all() * share;
     }
   }
   if (const double most = emitter.number("most_alive", 0); most > 0)

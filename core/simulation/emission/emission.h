@@ -104,7 +104,8 @@ struct ExpectedBirths {
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate);
 
 // How many are to be expected alive at each frame of the range: what lives from births in it, with nothing
-// ended by bounds.
-std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate);
+// ended by bounds. In a loop of these frames, what was born in the rounds before is there too.
+std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range, double frameRate,
+                                   bool isLoop = false);
 
 }  // namespace comet

@@ -68,6 +68,18 @@ TEST(Expected, LivingMatchesTheRun) {
   }
 }
 
+TEST(Expected, LivingOfALoopIsThereFromTheFirstFrame) {
+  const Scene scene =
+      with(starting(), {"emitter.rate=600", "emitter.lifetime=1.5±0.3", "scene.loops=true",
+                        "scene.last_frame=24", R"(emitter.bursts=[{"frame":20,"count":500}])"});
+  const auto expected = expectedLiving(*scene.findByName("emitter"), frameRange(scene), 24, true);
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
+  for (const int frame : {1, 5, 19, 20, 24}) {
+    const auto living = static_cast<double>(run.frame(frame)->stats.living);
+    EXPECT_NEAR(expected[static_cast<std::size_t>(frame - 1)], living, 0.05 * living + 20) << frame;
+  }
+}
+
 TEST(Path, BirthsFollowAKeyedShapeAndTakeItsVelocityOver) {
   const Scene scene = with(
       starting(),
