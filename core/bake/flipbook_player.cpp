@@ -158,8 +158,24 @@ void replaceIn(std::string& page, std::string_view mark, const std::string& text
   page.replace(page.find(mark), mark.size(), text);
 }
 
+// A PNG file without what it says of colours: a browser would change its numbers by that.
+std::string withoutColorChunks(const std::string& png) {
+  constexpr std::size_t kSignature = 8, kAround = 12;  // a chunk's length, type and checksum
+  std::string plain = png.substr(0, kSignature);
+  for (std::size_t at = kSignature; at + kAround <= png.size();) {
+    std::size_t length = 0;
+    for (std::size_t i = 0; i < 4; ++i) length = length << 8 | static_cast<unsigned char>(png[at + i]);
+    const std::string type = png.substr(at + 4, 4);
+    if (type != "gAMA" && type != "cHRM" && type != "sRGB" && type != "iCCP")
+      plain += png.substr(at, length + kAround);
+    at += length + kAround;
+  }
+  return plain;
+}
+
 std::string embedded(const Picture& picture, PictureEncoding encoding) {
-  return encodeBase64(encodePicture(picture, PictureFormat::Png8, PictureChannels::Rgb, encoding));
+  return encodeBase64(
+      withoutColorChunks(encodePicture(picture, PictureFormat::Png8, PictureChannels::Rgb, encoding)));
 }
 
 }  // namespace
