@@ -25,14 +25,17 @@ std::vector<Scene::ItemPtr> chosenBakes(const Scene& scene, const std::string& n
   throw Error(ErrorKind::Usage, "--bake " + name, "the scene has no such bake", "It has: " + known);
 }
 
-// The scene with the bake's view fitted to the effect.
-Scene fittedScene(const Scene& scene, const Item& bake, const BakeOptions& options, const Progress& steps) {
-  SceneRun run = options.scene.run(scene);
-  const auto view = fittedView(run, flipbookLayout(scene, bake), steps);
-  if (!view)
-    throw Error(ErrorKind::Input, bake.name, "nothing is to be seen in its frames that the view could fit",
-                "Choose other frames");
-  return withFittedView(scene, bake.id, *view);
+// The run's scene with the bakes' views fitted to the effect.
+Scene fittedScene(SceneRun& run, const std::vector<Scene::ItemPtr>& bakes, const Progress& progress) {
+  Scene scene = run.scene();
+  for (const Scene::ItemPtr& bake : bakes) {
+    const auto view = fittedView(run, flipbookLayout(scene, *bake), progress);
+    if (!view)
+      throw Error(ErrorKind::Input, bake->name, "nothing is to be seen in its frames that the view could fit",
+                  "Choose other frames");
+    scene = withFittedView(scene, bake->id, *view);
+  }
+  return scene;
 }
 
 void printFindings(const Flipbook& book, const Scene& scene) {
@@ -57,12 +60,12 @@ void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const 
 
 void bake(const BakeOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  Scene scene = options.scene.load();
+  const Scene scene = options.scene.load();
   const auto bakes = chosenBakes(scene, options.bakeName);
   makeFolder(options.folder);
-  if (options.fits)
-    for (const Scene::ItemPtr& bake : bakes) scene = fittedScene(scene, *bake, options, progress);
   SceneRun run = options.scene.run(scene);
+  // Where bakes look from changes no frame.
+  if (options.fits) run = run.of(fittedScene(run, bakes, progress));
   for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
   SceneOptions::keepFrames(run);
 }

@@ -8,10 +8,15 @@
 namespace comet {
 
 BakedSheet::BakedSheet(Flipbook baked, Scene from)
-    : book(std::move(baked)), scene(std::move(from)), findings(checkBake(book, scene)), preview(book) {}
+    : flipbook(std::make_shared<const Flipbook>(std::move(baked))),
+      book(*flipbook),
+      scene(std::move(from)),
+      findings(checkBake(book, scene)),
+      preview(flipbook) {}
 
-BakeRun::BakeRun(QObject* parent)
+BakeRun::BakeRun(std::shared_ptr<FrameCache> cache, QObject* parent)
     : QObject(parent),
+      cache_(std::move(cache)),
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
   qRegisterMetaType<std::shared_ptr<const BakedSheet>>();
   qRegisterMetaType<Camera>("comet::Camera");
@@ -31,7 +36,7 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
   };
   const std::filesystem::path folder = request.folder.toStdString();
   if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder, steps));
-  SceneRun run(request.scene, std::make_shared<FrameCache>(memoryBudget(request.scene)));
+  SceneRun run(request.scene, cache_);
   if (request.task == Task::WriteAll) {
     std::vector<std::filesystem::path> files;
     for (const Scene::ItemPtr& bake : request.scene.itemsOf(ItemFamily::Bake)) {

@@ -17,7 +17,8 @@ namespace comet {
 struct BakedSheet {
   BakedSheet(Flipbook baked, Scene from);
 
-  Flipbook book;
+  std::shared_ptr<const Flipbook> flipbook;
+  const Flipbook& book;
   Scene scene;
   std::vector<Finding> findings;
   GamePreview preview;
@@ -29,7 +30,8 @@ class BakeRun : public QObject {
   Q_OBJECT
 
  public:
-  explicit BakeRun(QObject* parent = nullptr);
+  // Frames are taken from `cache` and kept there, so that what the viewport has simulated is not run again.
+  explicit BakeRun(std::shared_ptr<FrameCache> cache, QObject* parent = nullptr);
 
   void start(const Scene& scene, ItemId bake) { worker_.ask({Task::Bake, scene, bake}); }
   void fit(const Scene& scene, ItemId bake) { worker_.ask({Task::Fit, scene, bake}); }
@@ -65,6 +67,7 @@ class BakeRun : public QObject {
   void perform(const Request& request, const Progress& steps);
   void work(const Request& request, const Progress& progress);
 
+  std::shared_ptr<FrameCache> cache_;
   NewestRequestWorker<Request> worker_;
 };
 

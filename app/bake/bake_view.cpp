@@ -61,15 +61,19 @@ void setTrouble(QLabel* label, bool isTrouble) {
 
 }  // namespace
 
-BakeView::BakeView(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), stage_(new BakeStage), checks_(new CheckList) {
+BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidget* parent)
+    : QWidget(parent), document_(document), run_(cache), stage_(new BakeStage), checks_(new CheckList) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   row->addWidget(makeSettings());
   row->addWidget(stage_, 1);
-  row->addWidget(makeFindings());
-  connect(&document_, &Document::sceneChanged, this, &BakeView::refresh);
+  row->addWidget(makeFindings(cache));
+  // While it is hidden others edit and select; enter() catches up.
+  for (const auto signal : {&Document::sceneChanged, &Document::selectionChanged})
+    connect(&document_, signal, this, [this] {
+      if (isVisible()) refresh();
+    });
   connect(&run_, &BakeRun::progressed, this, [this](int done, int total) {
     progress_->setRange(0, total);
     progress_->setValue(done);
@@ -194,7 +198,7 @@ void BakeView::addFolderRow(QVBoxLayout& layout) {
   connect(writeAll_, &QPushButton::clicked, this, [this] { writeFiles(true); });
 }
 
-QWidget* BakeView::makeFindings() {
+QWidget* BakeView::makeFindings(const std::shared_ptr<FrameCache>& cache) {
   auto* panel = new QWidget;
   panel->setProperty("panel", true);
   panel->setFixedWidth(kFindingsWidth);
@@ -211,7 +215,7 @@ QWidget* BakeView::makeFindings() {
   layout->addWidget(checks_, 1);
   connect(checks_, &CheckList::chosen, stage_, &BakeStage::mark);
   connect(checks_, &CheckList::remedyWanted, this, &BakeView::mend);
-  layout->addWidget(new DataPanel(document_, [this] { return folder_->text(); }));
+  layout->addWidget(new DataPanel(document_, cache, [this] { return folder_->text(); }));
   return panel;
 }
 
@@ -237,29 +241,38 @@ void BakeView::addBake() {
   const Scene next = document_.scene().withAdded(newItem(bakeKind(), document_.scene().freeName("flipbook")));
   document_.edit(next, tr("add bake"));
   document_.select(next.items().back()->id);
-  refresh();
 }
 
-// A box for each emitter, if there are several to choose from.
+// A box for each emitter, if there are several to choose from. The boxes stay while the emitters do: it may
+// be one of them that has just been clicked.
 void BakeView::refreshEmitters(const Item& bake) {
+  std::vector<ItemId> emitters;
+  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
+    emitters.push_back(emitter->id);
+  emitters_->setVisible(emitters.size() > 1);
+  if (std::exchange(shownEmitters_, emitters) != emitters) makeEmitterBoxes();
+  const auto boxes = emitters_->findChildren<QCheckBox*>();
+  for (qsizetype i = 0; i < boxes.size(); ++i) {
+    const Scene::ItemPtr emitter = document_.scene().find(emitters[static_cast<std::size_t>(i)]);
+    boxes[i]->setText(QString::fromStdString(emitter->name));
+    boxes[i]->setObjectName(QString("bakes.%1").arg(boxes[i]->text()));
+    boxes[i]->setChecked(document_.scene().response(emitter->id, bake.id).percent.has_value());
+  }
+}
+
+void BakeView::makeEmitterBoxes() {
   delete emitters_->layout();
-  qDeleteAll(emitters_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
-  const auto all = document_.scene().itemsOf(ItemFamily::Emitter);
-  emitters_->setVisible(all.size() > 1);
-  if (all.size() < 2) return;
+  qDeleteAll(emitters_->findChildren<QCheckBox*>());
   auto* grid = new QGridLayout(emitters_);
   grid->setContentsMargins(0, 0, 0, 0);
   constexpr int kColumns = 3;
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    const ItemId emitter = all[i]->id;
-    auto* box = new QCheckBox(QString::fromStdString(all[i]->name));
-    box->setObjectName(QString("bakes.%1").arg(QString::fromStdString(all[i]->name)));
+  for (std::size_t i = 0; i < shownEmitters_.size(); ++i) {
+    auto* box = new QCheckBox;
     box->setToolTip(tr("Whether it is drawn in this bake; it is simulated in any case"));
-    box->setChecked(document_.scene().response(emitter, bake.id).percent.has_value());
     grid->addWidget(box, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
-    connect(box, &QCheckBox::clicked, this, [this, emitter, id = bake.id](bool isBaked) {
+    connect(box, &QCheckBox::clicked, this, [this, emitter = shownEmitters_[i]](bool isBaked) {
       const Response response{isBaked ? std::optional<double>(kFullResponse) : std::nullopt};
-      document_.edit(document_.scene().withResponse(emitter, id, response), tr("choose emitters"));
+      document_.edit(document_.scene().withResponse(emitter, bake()->id, response), tr("choose emitters"));
     });
   }
 }
@@ -315,17 +328,19 @@ void BakeView::say(const QString& text, bool isTrouble) {
   setTrouble(message_, isTrouble);
 }
 
-void BakeView::startBake() {
+void BakeView::begin() {
   startedAt_ = QDateTime::currentMSecsSinceEpoch();
   setWorking(true);
   say({}, false);
+}
+
+void BakeView::startBake() {
+  begin();
   run_.start(document_.scene(), bake()->id);
 }
 
 void BakeView::fitView() {
-  startedAt_ = QDateTime::currentMSecsSinceEpoch();
-  setWorking(true);
-  say({}, false);
+  begin();
   run_.fit(document_.scene(), bake()->id);
 }
 
@@ -364,9 +379,7 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
 }
 
 void BakeView::writeFiles(bool all) {
-  startedAt_ = QDateTime::currentMSecsSinceEpoch();
-  setWorking(true);
-  say({}, false);
+  begin();
   if (all)
     run_.writeAll(document_.scene(), folder_->text());
   else

@@ -22,7 +22,8 @@ class BakeView : public QWidget {
   Q_OBJECT
 
  public:
-  explicit BakeView(Document& document, QWidget* parent = nullptr);
+  // `cache` holds the document's frames.
+  BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidget* parent = nullptr);
 
   // Called when the view is shown: shows the bake's settings, or what was selected before when it is left.
   void enter();
@@ -32,9 +33,10 @@ class BakeView : public QWidget {
   QWidget* makeSettings();
   void addRunRow(QVBoxLayout& layout);
   void addFolderRow(QVBoxLayout& layout);
-  QWidget* makeFindings();
+  QWidget* makeFindings(const std::shared_ptr<FrameCache>& cache);
   void refresh();
   void refreshEmitters(const Item& bake);
+  void makeEmitterBoxes();
   Scene::ItemPtr bake() const;
   void addBake();
   void startBake();
@@ -42,6 +44,8 @@ class BakeView : public QWidget {
   void mend(const Remedy& remedy);
   void writeFiles(bool all);
   void showSheet(const std::shared_ptr<const BakedSheet>& sheet);
+  // What is asked of the run next begins.
+  void begin();
   void setWorking(bool works);
   void say(const QString& text, bool isTrouble);
 
@@ -52,6 +56,7 @@ class BakeView : public QWidget {
   bool bakesAfterFit_ = false;
   QComboBox* bakes_;
   QWidget* emitters_;
+  std::vector<ItemId> shownEmitters_;
   QLabel* plan_;
   QPushButton* start_;
   QPushButton* fit_;

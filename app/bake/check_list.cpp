@@ -30,19 +30,19 @@ CheckList::CheckList(QWidget* parent) : QScrollArea(parent) {
 
 void CheckList::setSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   auto* content = new QWidget;
-  rows_ = new QVBoxLayout(content);
-  rows_->setContentsMargins(0, 0, 4, 0);
-  rows_->setSpacing(8);
+  auto* rows = new QVBoxLayout(content);
+  rows->setContentsMargins(0, 0, 4, 0);
+  rows->setSpacing(8);
   if (sheet)
-    for (const Finding& finding : sheet->findings) rows_->addWidget(rowOf(finding));
+    for (const Finding& finding : sheet->findings) rows->addWidget(rowOf(finding));
   if (!sheet || sheet->findings.empty()) {
     auto* nothing = new QLabel(sheet ? tr("All %1 checks pass.").arg(bakeChecks().size())
                                      : tr("After a bake, its faults are listed here."));
     nothing->setObjectName("check_nothing");
     nothing->setWordWrap(true);
-    rows_->addWidget(nothing);
+    rows->addWidget(nothing);
   }
-  rows_->addStretch(1);
+  rows->addStretch(1);
   setWidget(content);
 }
 

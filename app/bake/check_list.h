@@ -6,8 +6,6 @@
 #include <QScrollArea>
 #include <memory>
 
-class QVBoxLayout;
-
 namespace comet {
 
 class CheckList : public QScrollArea {
@@ -25,8 +23,6 @@ class CheckList : public QScrollArea {
 
  private:
   QWidget* rowOf(const Finding& finding);
-
-  QVBoxLayout* rows_ = nullptr;
 };
 
 }  // namespace comet

@@ -9,11 +9,12 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <utility>
 
 namespace comet {
 namespace {
 
-constexpr double kMargin = 12;
+constexpr double kMargin = 12, kCaption = 20;
 // Differences are shown so many times as bright.
 constexpr float kDifferenceGain = 4;
 
@@ -38,12 +39,11 @@ CompareView::CompareView(QWidget* parent) : QWidget(parent) {
 void CompareView::setSheets(std::shared_ptr<const BakedSheet> before, std::shared_ptr<const BakedSheet> now) {
   before_ = std::move(before);
   now_ = std::move(now);
-  makeImages();
+  drop();
 }
 
 void CompareView::setGround(Ground ground) {
-  ground_ = ground;
-  makeImages();
+  if (std::exchange(ground_, ground) != ground) drop();
 }
 
 void CompareView::setShowsDifference(bool shows) {
@@ -51,10 +51,12 @@ void CompareView::setShowsDifference(bool shows) {
   update();
 }
 
-void CompareView::makeImages() {
+void CompareView::drop() {
   left_ = right_ = difference_ = {};
   update();
-  if (!before_ || !now_) return;
+}
+
+void CompareView::makeImages() {
   const SheetLook look{SheetChannel::Color, ground_, 0};
   left_ = sheetImage(before_->book, look);
   right_ = sheetImage(now_->book, look);
@@ -63,20 +65,26 @@ void CompareView::makeImages() {
   meanDifference_ = changeBetween(before_->book.color, now_->book.color);
 }
 
+QRectF CompareView::box() const {
+  const FlipbookLayout& layout = now_->layout();
+  const QSizeF size =
+      QSizeF(layout.width(), layout.height())
+          .scaled(QSizeF(width() - 2 * kMargin, height() - 2 * kMargin - kCaption), Qt::KeepAspectRatio);
+  return {QPointF((width() - size.width()) / 2, (height() - size.height() + kCaption) / 2), size};
+}
+
 void CompareView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::kNeutral);
   painter.setPen(theme::kQuietText);
-  if (left_.isNull()) {
+  if (!before_ || !now_) {
     painter.drawText(rect(), Qt::AlignCenter, tr("Bake twice to compare the sheet with the one before it"));
     return;
   }
-  const QSizeF size =
-      QSizeF(right_.size())
-          .scaled(QSizeF(width() - 2 * kMargin, height() - 2 * kMargin - 20), Qt::KeepAspectRatio);
-  const QRectF box(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2 + 10), size);
+  if (left_.isNull()) makeImages();
+  const QRectF box = this->box();
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  const QRectF caption(box.left(), box.top() - 20, box.width(), 18);
+  const QRectF caption(box.left(), box.top() - kCaption, box.width(), kCaption - 2);
   if (showsDifference_) {
     if (difference_.isNull()) {
       painter.drawText(rect(), Qt::AlignCenter, tr("The sheets differ in size: compare them by the line"));
@@ -110,12 +118,7 @@ void CompareView::moveLine(double share) {
 void CompareView::mousePressEvent(QMouseEvent* event) { mouseMoveEvent(event); }
 
 void CompareView::mouseMoveEvent(QMouseEvent* event) {
-  if (right_.isNull()) return;
-  const double width =
-      QSizeF(right_.size())
-          .scaled(QSizeF(this->width() - 2 * kMargin, height() - 2 * kMargin - 20), Qt::KeepAspectRatio)
-          .width();
-  moveLine((event->position().x() - (this->width() - width) / 2) / width);
+  if (before_ && now_) moveLine((event->position().x() - box().left()) / box().width());
 }
 
 bool CompareView::event(QEvent* event) {

@@ -28,13 +28,16 @@ class CompareView : public QWidget {
   bool event(QEvent* event) override;
 
  private:
+  void drop();
   void makeImages();
+  // Where the sheets are drawn.
+  QRectF box() const;
   void moveLine(double share);
 
   std::shared_ptr<const BakedSheet> before_, now_;
   Ground ground_ = Ground::Checker;
   bool showsDifference_ = false;
-  QImage left_, right_, difference_;
+  QImage left_, right_, difference_;  // made when they are drawn
   double meanDifference_ = 0;
   double share_ = 0.5;  // of the width, where the line is
 };

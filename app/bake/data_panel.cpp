@@ -20,9 +20,11 @@ constexpr int kMostPoints = 10000;
 
 }  // namespace
 
-DataPanel::DataPanel(Document& document, std::function<QString()> folder, QWidget* parent)
+DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std::function<QString()> folder,
+                     QWidget* parent)
     : QWidget(parent),
       document_(document),
+      cache_(std::move(cache)),
       folder_(std::move(folder)),
       what_(new ChoiceBox),
       format_(new ChoiceBox),
@@ -135,7 +137,7 @@ void DataPanel::start() {
 
 void DataPanel::work(const Request& request, const Progress& progress) {
   try {
-    SceneRun run(request.scene, std::make_shared<FrameCache>(memoryBudget(request.scene)));
+    SceneRun run(request.scene, cache_);
     const Progress steps(progress, [this](int done, int total) { Q_EMIT progressed(done, total); });
     const auto written = exportData(run, request.wanted, steps);
     Q_EMIT finished(static_cast<int>(written.size()),

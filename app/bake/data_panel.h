@@ -21,8 +21,9 @@ class DataPanel : public QWidget {
   Q_OBJECT
 
  public:
-  // `folder` says where files go.
-  DataPanel(Document& document, std::function<QString()> folder, QWidget* parent = nullptr);
+  // Frames are taken from `cache` and kept there; `folder` says where files go.
+  DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std::function<QString()> folder,
+            QWidget* parent = nullptr);
 
  Q_SIGNALS:
   // From the thread that writes.
@@ -43,6 +44,7 @@ class DataPanel : public QWidget {
   void say(const QString& text, bool isTrouble);
 
   Document& document_;
+  std::shared_ptr<FrameCache> cache_;
   std::function<QString()> folder_;
   QComboBox* what_;
   QComboBox* format_;

@@ -41,7 +41,7 @@ void SheetView::setSheet(std::shared_ptr<const BakedSheet> sheet) {
 
 void SheetView::setLook(const SheetLook& look) {
   look_ = look;
-  image_ = sheet_ ? sheetImage(sheet_->book, look_) : QImage();
+  image_ = {};
   update();
 }
 
@@ -110,7 +110,8 @@ void SheetView::drawCells(QPainter& painter) const {
 void SheetView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::kNeutral);
-  if (image_.isNull()) {
+  if (sheet_ && image_.isNull()) image_ = sheetImage(sheet_->book, look_);
+  if (!sheet_) {
     painter.setPen(theme::kQuietText);
     painter.drawText(rect(), Qt::AlignCenter, tr("Press Bake to draw the sheet"));
     return;

@@ -54,7 +54,7 @@ class SheetView : public QWidget {
 
   std::shared_ptr<const BakedSheet> sheet_;
   SheetLook look_;
-  QImage image_;
+  QImage image_;  // as it is looked at; made when it is drawn
   int cell_ = 0;
   std::vector<int> marked_;
   double zoom_ = 1;  // times the scale at which all of it is seen

@@ -37,6 +37,8 @@ class BackgroundRun : public QObject {
   bool isBusy() const;
   // Whether all frames of the range are there.
   bool isComplete() const;
+  // For others who simulate the document's scene; it may be shared.
+  const std::shared_ptr<FrameCache>& cache() const { return cache_; }
   std::size_t bytes() const { return cache_->bytes(); }
   std::size_t budget() const { return cache_->budget(); }
   // What stopped the run, in words; empty while all is well.

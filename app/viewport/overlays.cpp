@@ -350,7 +350,7 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
   const Shape shape = shapeOf(emitter, frame);
   const ShapePath::Pose pose =
       poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)),
-             stepTime(scene, static_cast<int>(frame)).period);
+             loopPeriod(scene));
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.
   const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 0) : selected ? 230 : 130;
   painter.setPen(QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, strength), 1.2));

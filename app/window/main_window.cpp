@@ -57,7 +57,7 @@ MainWindow::MainWindow()
       recovery_(document_),
       pages_(new QStackedWidget),
       start_(new StartPage),
-      bakeView_(new BakeView(document_)) {
+      bakeView_(new BakeView(document_, run_.cache())) {
   setObjectName("window");
   setWindowTitle("Tawny Comet");
   setWindowIcon(QIcon(":/tawny-comet.svg"));

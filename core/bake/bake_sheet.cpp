@@ -7,6 +7,7 @@
 #include "bake/relight.h"
 #include "bake/warp.h"
 #include "base/parallel.h"
+#include "base/quantile.h"
 #include "simulation/loop.h"
 
 #include <algorithm>
@@ -169,11 +170,7 @@ class Baking {
         motions.push_back(std::hypot(motion.x, motion.y) / factor);
       }
     }
-    if (motions.empty()) return 0;
-    const auto at =
-        motions.begin() + static_cast<std::ptrdiff_t>(kMotionShare * static_cast<double>(motions.size() - 1));
-    std::nth_element(motions.begin(), at, motions.end());
-    return *at;
+    return motions.empty() ? 0 : quantile(std::move(motions), kMotionShare);
   }
 
   void putValues(const SpritePaint& paint, int frame, std::size_t index, DataLayer layer) {
@@ -247,8 +244,8 @@ class Baking {
   void verifyLoop() {
     const Scene& scene = run_.scene();
     const int first = frameRange(scene).first, again = first + frameRange(scene).count();
-    const std::vector<std::string> problems = loopProblems(scene);
     if (!areSameButRound(*run_.frame(first, &progress_), *run_.frame(again, &progress_))) {
+      const std::vector<std::string> problems = loopProblems(scene);
       book_.loopProblem = problems.empty()
                               ? "The particles of the frame after the last are not those of the first."
                               : problems.front();
@@ -305,20 +302,9 @@ Picture BakeRenderer::drawAs(int frame, int shown, PictureSize size, int supersa
 }
 
 Picture BakeRenderer::drawGlow(int frame, PictureSize size, int supersampling, const Progress& progress) {
-  Moment moment = momentOf(frame, progress);
-  const auto draw = [&](bool glows) {
-    Finish finish = bakeFinish(run_.scene(), *bake_, frame);
-    finish.glows = finish.glows && glows;
-    finish.rollOff = 0;
-    return renderer_.drawSupersampled(run_.scene(), *moment.particles, moment.camera, size, supersampling,
-                                      finish, Beholder::Bake, moment.past);
-  };
-  Picture glow = draw(true);
-  const Picture plain = draw(false);
-  for (int y = 0; y < glow.height(); ++y)
-    for (int x = 0; x < glow.width(); ++x)
-      glow.at(x, y) = Vec4(glm::max(Vec3(glow.at(x, y) - plain.at(x, y)), Vec3(0.0F)), 0);
-  return glow;
+  const Moment moment = momentOf(frame, progress);
+  return renderer_.drawGlow(run_.scene(), *moment.particles, moment.camera, size, supersampling,
+                            bakeFinish(run_.scene(), *bake_, frame), moment.past);
 }
 
 Picture BakeRenderer::paint(const SpritePaint& paint, int frame, PictureSize size, int supersampling,

@@ -79,19 +79,9 @@ Vec2d MiddlePaint::of(const DrawnParticle&, const Sprite& sprite, const Projecto
   return (Vec2d(sprite.x, sprite.y) - middle_) / static_cast<double>(sprite.radius);
 }
 
-void MiddlePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
-                          std::vector<Vec2d>& values) const {
-  values.assign(points.size(), Vec2d(0.0));
-}
-
 Vec2d CurvaturePaint::of(const DrawnParticle&, const Sprite& sprite, const Projector::Point&,
                          const Projector&) const {
   return {1.0 / static_cast<double>(sprite.radius), 0};
-}
-
-void CurvaturePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
-                             std::vector<Vec2d>& values) const {
-  values.assign(points.size(), Vec2d(0.0));
 }
 
 }  // namespace comet

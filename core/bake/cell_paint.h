@@ -55,8 +55,6 @@ class MiddlePaint : public SpritePaint {
 
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
-  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
-               std::vector<Vec2d>& values) const override;
 
  private:
   Vec2d middle_;
@@ -67,8 +65,6 @@ class CurvaturePaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
-  void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
-               std::vector<Vec2d>& values) const override;
 };
 
 }  // namespace comet

@@ -33,24 +33,12 @@ Picture pulled(const Picture& fine) {
 // Fills what `fine` lacks from `coarse`, with straight lines between its pixels.
 void push(const Picture& coarse, Picture& fine) {
   parallelFor(static_cast<std::size_t>(fine.height()), [&](std::size_t row) {
-    const auto place = [](int pixel, int size, int& below, int& above) {
-      const float at =
-          std::clamp((static_cast<float>(pixel) + 0.5F) / 2 - 0.5F, 0.0F, static_cast<float>(size - 1));
-      below = static_cast<int>(at);
-      above = std::min(below + 1, size - 1);
-      return at - static_cast<float>(below);
-    };
-    int y0 = 0, y1 = 0;
-    const float ty = place(static_cast<int>(row), coarse.height(), y0, y1);
     Vec4* out = fine.row(static_cast<int>(row));
     for (int x = 0; x < fine.width(); ++x) {
-      if (out[x].w >= 1) continue;
-      int x0 = 0, x1 = 0;
-      const float tx = place(x, coarse.width(), x0, x1);
-      const Vec3 upper = Vec3(coarse.at(x0, y0)) * (1 - tx) + Vec3(coarse.at(x1, y0)) * tx;
-      const Vec3 lower = Vec3(coarse.at(x0, y1)) * (1 - tx) + Vec3(coarse.at(x1, y1)) * tx;
       const float own = out[x].w;
-      out[x] = Vec4(Vec3(out[x]) * own + (upper * (1 - ty) + lower * ty) * (1 - own), 1);
+      if (own >= 1) continue;
+      const Vec3 around(sampled(coarse, 0.5 * (x + 0.5), 0.5 * (static_cast<double>(row) + 0.5)));
+      out[x] = Vec4(Vec3(out[x]) * own + around * (1 - own), 1);
     }
   });
 }
@@ -66,11 +54,13 @@ Picture filledOutward(const Picture& values) {
   return std::move(levels.front());
 }
 
-Picture filledBeyondSeen(const Picture& values) {
+Picture filledBeyondSeen(const Picture& values, float least) {
   Picture known = values;
   for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x)
-      known.at(x, y) = values.at(x, y).w >= kLeastWeight ? Vec4(Vec3(values.at(x, y)), 1) : Vec4(0.0F);
+    for (int x = 0; x < known.width(); ++x) {
+      Vec4& value = known.at(x, y);
+      value = value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F);
+    }
   Picture filled = filledOutward(known);
   for (int y = 0; y < known.height(); ++y)
     for (int x = 0; x < known.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
@@ -80,16 +70,13 @@ Picture filledBeyondSeen(const Picture& values) {
 Picture withStraightAlpha(const Picture& premultiplied) {
   // Thinner cover than this says nothing certain of its colour.
   constexpr float kLeastAlpha = 1.0F / 65536;
-  Picture known = premultiplied;
-  for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x) {
-      Vec4& pixel = known.at(x, y);
-      pixel = pixel.w > kLeastAlpha ? Vec4(Vec3(pixel) / pixel.w, 1) : Vec4(0.0F);
+  Picture colors = premultiplied;
+  for (int y = 0; y < colors.height(); ++y)
+    for (int x = 0; x < colors.width(); ++x) {
+      Vec4& pixel = colors.at(x, y);
+      pixel = Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w);
     }
-  Picture straight = filledOutward(known);
-  for (int y = 0; y < straight.height(); ++y)
-    for (int x = 0; x < straight.width(); ++x) straight.at(x, y).w = premultiplied.at(x, y).w;
-  return straight;
+  return filledBeyondSeen(colors, kLeastAlpha);
 }
 
 void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding) {

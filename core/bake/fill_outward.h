@@ -11,9 +11,9 @@ namespace comet {
 // Method: Gortler, Grzeszczuk, Szeliski & Cohen, "The Lumigraph", 1996 (pull and push).
 Picture filledOutward(const Picture& values);
 
-// As filledOutward, but pixels count fully as soon as they weigh kLeastWeight, and keep their weights in w.
+// As filledOutward, but pixels count fully as soon as they weigh `least`, and keep their weights in w.
 constexpr float kLeastWeight = 1e-4F;
-Picture filledBeyondSeen(const Picture& values);
+Picture filledBeyondSeen(const Picture& values, float least = kLeastWeight);
 
 // The colour and alpha of each pixel apart, and colours going on beyond the edges, for filters that mix
 // neighbouring pixels. Colour times alpha is what it was.

@@ -2,6 +2,7 @@
 
 #include "bake/fill_outward.h"
 #include "bake/flipbook_player.h"
+#include "bake/seen.h"
 #include "base/file.h"
 
 #include <algorithm>
@@ -21,12 +22,6 @@ Picture changed(const Picture& picture, const Change& change) {
   for (int y = 0; y < result.height(); ++y)
     for (int x = 0; x < result.width(); ++x) result.at(x, y) = change(result.at(x, y));
   return result;
-}
-
-// Light that covers nothing counts as covering as much as it is bright.
-Vec4 withCover(const Vec4& pixel) {
-  const float brightest = std::max({pixel.x, pixel.y, pixel.z});
-  return Vec4(Vec3(pixel), std::max(pixel.w, std::min(1.0F, brightest)));
 }
 
 std::string_view sampleType(PictureFormat format) {
@@ -252,11 +247,12 @@ Picture withAlphaKind(const Picture& picture, AlphaKind alpha) {
     case AlphaKind::Premultiplied:
       return picture;
     case AlphaKind::Straight:
-      return withStraightAlpha(changed(picture, withCover));
+      return withStraightAlpha(
+          changed(picture, [](const Vec4& pixel) { return Vec4(Vec3(pixel), coverOf(pixel)); }));
     case AlphaKind::OnBlack:
       return changed(picture, [](const Vec4& pixel) { return Vec4(Vec3(pixel), 1); });
     case AlphaKind::Opacity:
-      return changed(picture, [](const Vec4& pixel) { return Vec4(withCover(pixel).w); });
+      return changed(picture, [](const Vec4& pixel) { return Vec4(coverOf(pixel)); });
   }
   return picture;
 }

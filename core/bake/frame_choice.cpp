@@ -1,5 +1,7 @@
 #include "bake/frame_choice.h"
 
+#include "bake/seen.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -8,7 +10,7 @@ namespace comet {
 
 double energyOf(const Picture& picture) {
   double sum = 0;
-  for (const Vec4& pixel : picture.pixels()) sum += std::max({pixel.x, pixel.y, pixel.z, pixel.w, 0.0F});
+  for (const Vec4& pixel : picture.pixels()) sum += std::max(seenOf(pixel), 0.0F);
   return sum;
 }
 

@@ -1,5 +1,7 @@
 #include "bake/framing.h"
 
+#include "bake/seen.h"
+
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -78,7 +80,7 @@ SeenBox seenBox(const Picture& picture) {
   for (int y = 0; y < picture.height(); ++y)
     for (int x = 0; x < picture.width(); ++x) {
       const Vec4& pixel = picture.at(x, y);
-      if (std::max({pixel.x, pixel.y, pixel.z, pixel.w}) < kLeastSeen) continue;
+      if (seenOf(pixel) < kLeastSeen) continue;
       left = std::min(left, x);
       right = std::max(right, x + 1);
       top = std::min(top, y);

@@ -50,8 +50,9 @@ Vec3 groundAt(Ground ground, int x, int y) {
   return Vec3(0.0F);
 }
 
-// The sheet as the game holds it, ready to be laid over something.
+// The sheet as the game holds it, ready to be laid over something; empty if that is how it was baked.
 Picture storedSheet(const Flipbook& book) {
+  if (book.layout.alpha == AlphaKind::Premultiplied) return {};
   Picture sheet = withAlphaKind(book.color, book.layout);
   const AlphaKind alpha = book.layout.alpha;
   for (int y = 0; y < sheet.height(); ++y)
@@ -74,35 +75,48 @@ Picture groundPicture(Ground ground, int width, int height) {
   return picture;
 }
 
-GamePreview::GamePreview(const Flipbook& book)
-    : layout_(book.layout),
-      sheet_(storedSheet(book)),
-      motion_(book.find(DataLayer::Motion) ? book.find(DataLayer::Motion)->values : Picture()) {}
+template <typename Visit>
+void GamePreview::Placed::forRow(int y, int pictureWidth, const Visit& visit) const {
+  const double reach = 0.5 * std::hypot(width, height);
+  const double dy = y + 0.5 - middle.y;
+  if (std::abs(dy) > reach) return;
+  const int from = std::max(0, static_cast<int>(middle.x - reach));
+  const int until = std::min(pictureWidth, static_cast<int>(middle.x + reach) + 1);
+  for (int x = from; x < until; ++x) {
+    const double dx = x + 0.5 - middle.x;
+    const double u = (dx * cosine + dy * sine) / width + 0.5;
+    const double v = (dy * cosine - dx * sine) / height + 0.5;
+    if (u >= 0 && v >= 0 && u < 1 && v < 1) visit(x, u, v);
+  }
+}
+
+GamePreview::GamePreview(std::shared_ptr<const Flipbook> book)
+    : book_(std::move(book)), stored_(storedSheet(*book_)), motion_(book_->find(DataLayer::Motion)) {}
 
 Vec4 GamePreview::sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const {
   // As a texture is read: up to the padding, which goes on with the edge.
-  const double reach = layout_.padding - 0.5;
-  return sampled(sheet, layout_.cellX(cell) + std::clamp(x, -reach, layout_.cellWidth + reach),
-                 layout_.cellY(cell) + std::clamp(y, -reach, layout_.cellHeight + reach));
+  const double reach = layout().padding - 0.5;
+  return sampled(sheet, layout().cellX(cell) + std::clamp(x, -reach, layout().cellWidth + reach),
+                 layout().cellY(cell) + std::clamp(y, -reach, layout().cellHeight + reach));
 }
 
 Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) const {
-  const std::size_t count = layout_.cells.size();
-  const bool isLoop = layout_.loop != LoopKind::None;
+  const std::size_t count = layout().cells.size();
+  const bool isLoop = layout().loop != LoopKind::None;
   const auto whole = static_cast<std::size_t>(cell);
   const std::size_t from = isLoop ? whole % count : std::min(whole, count - 1);
   const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
   const double share = blend == CellBlend::None ? 0 : cell - std::floor(cell);
-  const double x = u * layout_.cellWidth, y = v * layout_.cellHeight;
-  if (share == 0 || from == to) return sheetAt(sheet_, from, x, y);
+  const double x = u * layout().cellWidth, y = v * layout().cellHeight;
+  if (share == 0 || from == to) return sheetAt(sheet(), from, x, y);
   Vec2d out(0.0), in(0.0);
-  if (blend == CellBlend::AlongMotion && !motion_.empty()) {
-    out = Vec2d(Vec2(sheetAt(motion_, from, x, y))) * share;
-    in = Vec2d(Vec2(sheetAt(motion_, to, x, y))) * (share - 1);
+  if (blend == CellBlend::AlongMotion && motion_) {
+    out = Vec2d(Vec2(sheetAt(motion_->values, from, x, y))) * share;
+    in = Vec2d(Vec2(sheetAt(motion_->values, to, x, y))) * (share - 1);
   }
   const auto weight = static_cast<float>(share);
-  return sheetAt(sheet_, from, x - out.x, y - out.y) * (1 - weight) +
-         sheetAt(sheet_, to, x - in.x, y - in.y) * weight;
+  return sheetAt(sheet(), from, x - out.x, y - out.y) * (1 - weight) +
+         sheetAt(sheet(), to, x - in.x, y - in.y) * weight;
 }
 
 std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites, double seconds, int width,
@@ -121,10 +135,11 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
     Placed made;
     made.middle = Vec2d(0.5 * width, 0.6 * height) +
                   (start * sprites.spread + sprites.drift * age) * static_cast<double>(height);
-    made.size = height * sprites.size * (1 + sprites.sizeVariation * signedPart(sprite, Part::Size));
+    made.width = height * sprites.size * (1 + sprites.sizeVariation * signedPart(sprite, Part::Size));
+    made.height = made.width * layout().cellHeight / layout().cellWidth;
     made.cosine = std::cos(turn);
     made.sine = std::sin(turn);
-    made.cell = age / life * static_cast<double>(layout_.cells.size());
+    made.cell = age / life * static_cast<double>(layout().cells.size());
     all.push_back(made);
   }
   return all;
@@ -133,52 +148,35 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
 Picture GamePreview::draw(const GameSprites& sprites, double seconds, const Picture& ground) const {
   Picture picture = ground;
   const std::vector<Placed> all = placed(sprites, seconds, ground.width(), ground.height());
-  const double aspect = static_cast<double>(layout_.cellHeight) / layout_.cellWidth;
   const double light = 1 - sprites.flicker * (0.5 + 0.5 * smoothNoise({seconds * 7, 0.31, 0.7}, 21) * 1.6);
   const Vec4 tint(Vec3(sprites.tint * std::max(0.0, light)), 1);
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
     const int y = static_cast<int>(row);
-    for (const Placed& sprite : all) {
-      const double reach = 0.5 * sprite.size * std::hypot(1, aspect);
-      if (std::abs(y + 0.5 - sprite.middle.y) > reach) continue;
-      const int from = std::max(0, static_cast<int>(sprite.middle.x - reach));
-      const int until = std::min(picture.width(), static_cast<int>(sprite.middle.x + reach) + 1);
-      for (int x = from; x < until; ++x) {
-        const double dx = x + 0.5 - sprite.middle.x, dy = y + 0.5 - sprite.middle.y;
-        const double u = (dx * sprite.cosine + dy * sprite.sine) / sprite.size + 0.5;
-        const double v = (dy * sprite.cosine - dx * sprite.sine) / (sprite.size * aspect) + 0.5;
-        if (u < 0 || v < 0 || u >= 1 || v >= 1) continue;
+    for (const Placed& sprite : all)
+      sprite.forRow(y, picture.width(), [&](int x, double u, double v) {
         const Vec4 value = valueAt(sprite.cell, u, v, sprites.blend) * tint;
         Vec4& pixel = picture.at(x, y);
         pixel = value + pixel * (1 - value.w);
-      }
-    }
+      });
   });
   return picture;
 }
 
 Picture GamePreview::overdraw(const GameSprites& sprites, double seconds, int width, int height) const {
   Picture counts(width, height);
-  const double aspect = static_cast<double>(layout_.cellHeight) / layout_.cellWidth;
-  for (const Placed& sprite : placed(sprites, seconds, width, height)) {
-    const double reach = 0.5 * sprite.size * std::hypot(1, aspect);
-    for (int y = std::max(0, static_cast<int>(sprite.middle.y - reach));
-         y < std::min<double>(height, sprite.middle.y + reach); ++y)
-      for (int x = std::max(0, static_cast<int>(sprite.middle.x - reach));
-           x < std::min<double>(width, sprite.middle.x + reach); ++x) {
-        const double dx = x + 0.5 - sprite.middle.x, dy = y + 0.5 - sprite.middle.y;
-        const bool isInside = std::abs(dx * sprite.cosine + dy * sprite.sine) < 0.5 * sprite.size &&
-                              std::abs(dy * sprite.cosine - dx * sprite.sine) < 0.5 * sprite.size * aspect;
-        if (isInside) counts.at(x, y).x += 1;
-      }
-  }
+  const std::vector<Placed> all = placed(sprites, seconds, width, height);
+  parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (const Placed& sprite : all)
+      sprite.forRow(y, width, [&](int x, double, double) { counts.at(x, y).x += 1; });
+  });
   return counts;
 }
 
 Picture GamePreview::cellAt(double seconds, CellBlend blend) const {
-  Picture picture(layout_.cellWidth, layout_.cellHeight);
-  const double cell =
-      std::fmod(std::max(0.0, seconds) * layout_.framesPerSecond, static_cast<double>(layout_.cells.size()));
+  Picture picture(layout().cellWidth, layout().cellHeight);
+  const double cell = std::fmod(std::max(0.0, seconds) * layout().framesPerSecond,
+                                static_cast<double>(layout().cells.size()));
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (int x = 0; x < picture.width(); ++x)

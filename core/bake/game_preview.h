@@ -35,9 +35,7 @@ struct GameSprites {
 class GamePreview {
  public:
   // Reads the sheet as it is stored: straight alpha is multiplied in again, what is on black is added.
-  explicit GamePreview(const Flipbook& book);
-
-  const FlipbookLayout& layout() const { return layout_; }
+  explicit GamePreview(std::shared_ptr<const Flipbook> book);
 
   // Over the ground, which gives the size.
   Picture draw(const GameSprites& sprites, double seconds, const Picture& ground) const;
@@ -50,18 +48,25 @@ class GamePreview {
   // A sprite in the picture.
   struct Placed {
     Vec2d middle;
-    double size;  // pixels across
+    double width, height;  // pixels
     double cosine, sine;
     double cell;  // which it shows, with the share of the way to the next
+
+    // Calls visit(x, u, v) for each pixel of a row that it covers; u and v go from 0 to 1 over a cell.
+    template <typename Visit>
+    void forRow(int y, int pictureWidth, const Visit& visit) const;
   };
   std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
   // The value at (u, v), 0 to 1 over a cell.
   Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
   Vec4 sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const;
 
-  FlipbookLayout layout_;
-  Picture sheet_;   // premultiplied
-  Picture motion_;  // may be empty
+  const FlipbookLayout& layout() const { return book_->layout; }
+  const Picture& sheet() const { return stored_.empty() ? book_->color : stored_; }
+
+  std::shared_ptr<const Flipbook> book_;
+  Picture stored_;           // premultiplied again; empty where the sheet is stored so
+  const DataSheet* motion_;  // may be null
 };
 
 }  // namespace comet

@@ -1,6 +1,7 @@
 #include "bake/relight.h"
 
 #include "bake/fill_outward.h"
+#include "bake/seen.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,10 +14,7 @@ namespace {
 // Cover that lets nothing through is as dense as this.
 constexpr float kMostCover = 0.98F;
 
-double densityOf(const Vec4& pixel) {
-  const float cover = std::max(pixel.w, std::min(1.0F, std::max({pixel.x, pixel.y, pixel.z})));
-  return -std::log(1 - std::min(cover, kMostCover));
-}
+double densityOf(const Vec4& pixel) { return -std::log(1 - std::min(coverOf(pixel), kMostCover)); }
 
 // Light that still comes through at each pixel, from one end of every row or column.
 std::vector<float> through(const std::vector<double>& density, int width, int height, bool alongRows,

@@ -12,21 +12,19 @@ std::size_t memoryBudget(const Scene& scene) {
 }
 
 SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store)
-    : scene_(std::move(scene)),
-      cache_(std::move(cache)),
-      store_(std::move(store)),
-      first_(firstSimulatedFrame(scene_)) {}
+    : scene_(std::move(scene)), cache_(std::move(cache)), store_(std::move(store)), clock_(scene_) {}
 
 Digest SceneRun::key(int frame) {
+  const int first = clock_.firstFrame();
   // planFrame refuses frames before the first; asking it also for them keeps that check in one place.
-  if (frame < first_) return planFrame(scene_, frame).digest;
-  while (static_cast<int>(keys_.size()) <= frame - first_) {
+  if (frame < first) return planFrame(scene_, clock_, frame).digest;
+  while (static_cast<int>(keys_.size()) <= frame - first) {
     Hasher hasher;
     if (!keys_.empty()) hasher << keys_.back();
-    hasher << planFrame(scene_, first_ + static_cast<int>(keys_.size())).digest;
+    hasher << planFrame(scene_, clock_, first + static_cast<int>(keys_.size())).digest;
     keys_.push_back(hasher.digest());
   }
-  return keys_[static_cast<std::size_t>(frame - first_)];
+  return keys_[static_cast<std::size_t>(frame - first)];
 }
 
 ParticleFramePtr SceneRun::cached(int frame) { return cache_->find(key(frame)); }
@@ -57,7 +55,7 @@ std::string SceneRun::keepOnDisk() {
 Past SceneRun::past(int frame, int count, const Progress* progress) {
   Past past;
   // The oldest first: what has to be run again is then run once.
-  for (int before = std::max(first_, frame - count); before < frame; ++before)
+  for (int before = std::max(clock_.firstFrame(), frame - count); before < frame; ++before)
     past.insert(past.begin(), this->frame(before, progress));
   return past;
 }
@@ -66,15 +64,15 @@ ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
   ParticleFramePtr current = found(wanted);
   if (current) return current;
   int at = wanted;
-  while (!current && --at >= first_) current = found(at);
+  while (!current && --at >= clock_.firstFrame()) current = found(at);
   if (!current) {
     current = std::make_shared<const ParticleFrame>();
-    at = first_ - 1;
+    at = clock_.firstFrame() - 1;
   }
   while (at < wanted) {
     if (progress) progress->stopIfCancelled();
     ++at;
-    current = stepFrame(*current, planFrame(scene_, at));
+    current = stepFrame(*current, planFrame(scene_, clock_, at));
     cache_->insert(key(at), current);
   }
   return current;

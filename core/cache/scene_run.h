@@ -8,6 +8,7 @@
 #include "cache/frame_cache.h"
 #include "cache/frame_store.h"
 #include "scene/scene.h"
+#include "simulation/loop.h"
 
 #include <memory>
 #include <string>
@@ -25,6 +26,8 @@ class SceneRun {
   SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store = nullptr);
 
   const Scene& scene() const { return scene_; }
+  // A run of another scene, with the same cache and store.
+  SceneRun of(Scene scene) const { return {std::move(scene), cache_, store_}; }
 
   // The frame, simulated from the nearest earlier one in the cache. Frames on the way are kept. Throws
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.
@@ -52,7 +55,7 @@ class SceneRun {
   Scene scene_;
   std::shared_ptr<FrameCache> cache_;
   std::shared_ptr<const FrameStore> store_;
-  int first_;
+  StepClock clock_;
   std::vector<Digest> keys_;  // of the frames from `first_` on, as far as they were asked for
 };
 

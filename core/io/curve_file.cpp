@@ -1,5 +1,7 @@
 #include "io/curve_file.h"
 
+#include "io/usd_text.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <glm/geometric.hpp>
@@ -22,12 +24,9 @@ std::string triple(const Vec3d& v) { return fmt::format("({:.6g}, {:.6g}, {:.6g}
 template <typename Sample>
 std::string samples(const std::string& attribute, const std::vector<CurveFrame>& frames, const Sample& sample,
                     const std::string& metadata = "") {
-  std::string text = fmt::format("        {}.timeSamples = {{\n", attribute);
-  for (const CurveFrame& frame : frames)
-    text += fmt::format("            {}: {},\n", frame.frame, sample(frame));
-  text += "        }\n";
-  // Metadata belongs to the attribute itself.
-  return metadata.empty() ? text : fmt::format("        {} ({})\n", attribute, metadata) + text;
+  std::string text;
+  for (const CurveFrame& frame : frames) text += usdSample(frame.frame, sample(frame));
+  return usdAttribute(attribute, text, metadata);
 }
 
 std::string countsOf(const CurveFrame& frame) {
@@ -54,15 +53,7 @@ std::string encodeObjLines(const CurveFrame& frame) {
 }
 
 std::string encodeUsdCurves(const std::vector<CurveFrame>& frames, double rate) {
-  const std::string perVertex = "interpolation = \"vertex\"";
-  std::string text = fmt::format(
-      "#usda 1.0\n(\n    defaultPrim = \"effect\"\n    doc = \"written by Tawny Comet\"\n    endTimeCode = "
-      "{}\n"
-      "    metersPerUnit = 1\n    startTimeCode = {}\n    timeCodesPerSecond = {:g}\n    upAxis = "
-      "\"Y\"\n)\n\n"
-      "def Xform \"effect\"\n{{\n    def BasisCurves \"lines\"\n    {{\n        uniform token type = "
-      "\"linear\"\n",
-      frames.empty() ? 1 : frames.back().frame, frames.empty() ? 1 : frames.front().frame, rate);
+  std::string text = "        uniform token type = \"linear\"\n";
   text += samples("int[] curveVertexCounts", frames, countsOf);
   text += samples("point3f[] points", frames, [](const CurveFrame& frame) {
     return listOf(frame, [](const CurvePointRow& point) { return triple(point.place); });
@@ -72,20 +63,21 @@ std::string encodeUsdCurves(const std::vector<CurveFrame>& frames, double rate) 
       [](const CurveFrame& frame) {
         return listOf(frame, [](const CurvePointRow& point) { return fmt::format("{:.6g}", point.width); });
       },
-      perVertex);
+      kUsdPerVertex);
   text += samples(
       "color3f[] primvars:displayColor", frames,
       [](const CurveFrame& frame) {
         return listOf(frame, [](const CurvePointRow& point) { return triple(point.color); });
       },
-      perVertex);
+      kUsdPerVertex);
   text += samples(
       "float[] primvars:displayOpacity", frames,
       [](const CurveFrame& frame) {
         return listOf(frame, [](const CurvePointRow& point) { return fmt::format("{:.6g}", point.opacity); });
       },
-      perVertex);
-  return text + "    }\n}\n";
+      kUsdPerVertex);
+  return usdFile("BasisCurves \"lines\"", text, frames.empty() ? 1 : frames.front().frame,
+                 frames.empty() ? 1 : frames.back().frame, rate);
 }
 
 CurveLine resampled(const CurveLine& line, std::size_t points) {

@@ -1,5 +1,6 @@
 #include "io/point_file.h"
 
+#include <algorithm>
 #include <cstdint>
 #include <cstring>
 #include <fmt/format.h>
@@ -92,6 +93,12 @@ std::string ply(const PointTable& table) {
 }
 
 }  // namespace
+
+const PointColumn* PointTable::find(std::string_view name) const {
+  const auto found = std::find_if(columns.begin(), columns.end(),
+                                  [name](const PointColumn& column) { return column.name == name; });
+  return found == columns.end() ? nullptr : &*found;
+}
 
 std::string_view extensionOf(PointFormat format) {
   switch (format) {

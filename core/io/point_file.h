@@ -21,6 +21,9 @@ struct PointColumn {
 struct PointTable {
   std::size_t count = 0;
   std::vector<PointColumn> columns;
+
+  // Null if there is none of this name.
+  const PointColumn* find(std::string_view name) const;
 };
 
 // With its dot.

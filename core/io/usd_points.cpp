@@ -1,22 +1,19 @@
 #include "io/usd_points.h"
 
-#include <algorithm>
+#include "io/usd_text.h"
+
 #include <fmt/format.h>
 #include <iterator>
 
 namespace comet {
 namespace {
 
-constexpr const char* kPerPoint = "interpolation = \"vertex\"";
-
 // A sample: all values of a frame in one list; empty if the table lacks a column.
 std::string listOf(const PointTable& table, const std::vector<std::string>& names) {
   std::vector<const PointColumn*> columns;
   for (const std::string& name : names) {
-    const auto found = std::find_if(table.columns.begin(), table.columns.end(),
-                                    [&name](const PointColumn& column) { return column.name == name; });
-    if (found == table.columns.end()) return {};
-    columns.push_back(&*found);
+    columns.push_back(table.find(name));
+    if (!columns.back()) return {};
   }
   std::string text = "[";
   auto end = std::back_inserter(text);
@@ -39,9 +36,9 @@ std::vector<UsdPoints::Attribute> UsdPoints::attributes() {
   return {{"int64[] ids", "", {"id"}},
           {"point3f[] points", "", {"x", "y", "z"}},
           {"vector3f[] velocities", "", {"vx", "vy", "vz"}},
-          {"float[] widths", kPerPoint, {"size"}},
-          {"color3f[] primvars:displayColor", kPerPoint, {"red", "green", "blue"}},
-          {"float[] primvars:displayOpacity", kPerPoint, {"opacity"}}};
+          {"float[] widths", kUsdPerVertex, {"size"}},
+          {"color3f[] primvars:displayColor", kUsdPerVertex, {"red", "green", "blue"}},
+          {"float[] primvars:displayOpacity", kUsdPerVertex, {"opacity"}}};
 }
 
 void UsdPoints::add(int frame, const PointTable& table) {
@@ -50,25 +47,15 @@ void UsdPoints::add(int frame, const PointTable& table) {
   last_ = frame;
   for (Attribute& attribute : attributes_)
     if (const std::string list = listOf(table, attribute.columns); !list.empty())
-      attribute.samples += fmt::format("            {}: {},\n", frame, list);
+      attribute.samples += usdSample(frame, list);
 }
 
 std::string UsdPoints::text() const {
-  std::string text = fmt::format(
-      "#usda 1.0\n(\n    defaultPrim = \"effect\"\n    doc = \"written by Tawny Comet\"\n    endTimeCode = "
-      "{}\n"
-      "    metersPerUnit = 1\n    startTimeCode = {}\n    timeCodesPerSecond = {:g}\n    upAxis = "
-      "\"Y\"\n)\n\n"
-      "def Xform \"effect\"\n{{\n    def Points \"particles\"\n    {{\n",
-      last_, first_, rate_);
-  for (const Attribute& attribute : attributes_) {
-    if (attribute.samples.empty()) continue;
-    if (!attribute.metadata.empty())
-      text += fmt::format("        {} ({})\n", attribute.declaration, attribute.metadata);
-    text +=
-        fmt::format("        {}.timeSamples = {{\n{}        }}\n", attribute.declaration, attribute.samples);
-  }
-  return text + "    }\n}\n";
+  std::string body;
+  for (const Attribute& attribute : attributes_)
+    if (!attribute.samples.empty())
+      body += usdAttribute(attribute.declaration, attribute.samples, attribute.metadata);
+  return usdFile("Points \"particles\"", body, first_, last_, rate_);
 }
 
 }  // namespace comet

@@ -3,7 +3,6 @@
 #include "base/error.h"
 #include "io/point_file.h"
 
-#include <algorithm>
 #include <openvdb/io/Stream.h>
 #include <openvdb/openvdb.h>
 #include <openvdb/points/PointAttribute.h>
@@ -19,17 +18,11 @@ namespace points = openvdb::points;
 // Points of one voxel, on average.
 constexpr int kPointsPerVoxel = 8;
 
-const PointColumn* columnOf(const PointTable& table, std::string_view name) {
-  const auto found = std::find_if(table.columns.begin(), table.columns.end(),
-                                  [name](const PointColumn& column) { return column.name == name; });
-  return found == table.columns.end() ? nullptr : &*found;
-}
-
 // Three columns as vectors; empty if one is missing.
 template <typename Vector>
 std::vector<Vector> vectorsOf(const PointTable& table, std::string_view x, std::string_view y,
                               std::string_view z) {
-  const PointColumn *first = columnOf(table, x), *second = columnOf(table, y), *third = columnOf(table, z);
+  const PointColumn *first = table.find(x), *second = table.find(y), *third = table.find(z);
   std::vector<Vector> all;
   if (!first || !second || !third) return all;
   for (std::size_t i = 0; i < table.count; ++i)

@@ -114,6 +114,19 @@ void forPixels(Picture& picture, const Change& change) {
   });
 }
 
+void expose(const Finish& finish, Picture& picture) {
+  const auto gain = static_cast<float>(std::exp2(finish.exposure));
+  if (gain != 1) forPixels(picture, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
+}
+
+// The exposed light that glows; empty if none does.
+Picture exposedGlowing(const Finish& finish, const Picture& source) {
+  if (!finish.glows || finish.glowStrength <= 0 || finish.glowSize <= 0) return {};
+  Picture light = source;
+  expose(finish, light);
+  return glowingLight(light, finish.glowThreshold);
+}
+
 // Up to the knee light stays; from there it nears 1 and never reaches it.
 void rollOff(double amount, Picture& picture) {
   const auto knee = static_cast<float>(1 - amount);
@@ -227,17 +240,18 @@ Picture blurred(const Picture& picture, double deviation) {
   return result;
 }
 
+Picture glowOf(const Finish& finish, const Picture& glowSource) {
+  Picture glow(glowSource.width(), glowSource.height());
+  if (const Picture light = exposedGlowing(finish, glowSource); !light.empty()) addGlow(light, finish, glow);
+  return glow;
+}
+
 void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture) {
   if (picture.empty()) return;
-  const auto gain = static_cast<float>(std::exp2(finish.exposure));
-  Picture glowing;
-  if (finish.glows && finish.glowStrength > 0 && finish.glowSize > 0) {
-    glowing = glowSource;
-    if (gain != 1) forPixels(glowing, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
-    glowing = glowingLight(glowing, finish.glowThreshold);
-  }
-  if (gain != 1) forPixels(picture, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
-  if (!glowing.empty()) addGlow(glowing, finish, picture);
+  // Before the picture changes, which may be its own source.
+  const Picture light = exposedGlowing(finish, glowSource);
+  expose(finish, picture);
+  if (!light.empty()) addGlow(light, finish, picture);
   if (finish.rollOff > 0) rollOff(finish.rollOff, picture);
 }
 

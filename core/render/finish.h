@@ -32,6 +32,9 @@ Finish finishOf(const Item& item, double frame);
 // that may glow; usually the picture itself, which may be passed for both.
 void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture);
 
+// What `glowSource` adds to a picture by its glow, exposure included; nothing if the finish does not glow.
+Picture glowOf(const Finish& finish, const Picture& glowSource);
+
 // The part of the light that glows: of a colour as bright as the threshold nothing, of brighter ones what is
 // above it.
 Picture glowingLight(const Picture& source, double threshold);

@@ -490,6 +490,11 @@ Vec3d painted(const Vec2d& value, const Vec3d& color, bool isLight) {
   return Vec3d(value, 1) * (isLight ? std::clamp(luminance(color), 0.0, 1.0) : 1.0);
 }
 
+void SpritePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
+                          std::vector<Vec2d>& values) const {
+  values.assign(points.size(), Vec2d(0.0));
+}
+
 SpriteProfile paintProfile(SpriteProfile profile) {
   profile.blend = isLightOnly(profile.blend) ? Blend::Additive : Blend::Normal;
   if (profile.stamps && !profile.stamps->empty() && profile.stamps->front().kind() == Stamp::Kind::Color)

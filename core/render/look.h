@@ -163,9 +163,10 @@ class SpritePaint {
   // The sprite has its place and size by then.
   virtual Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
                    const Projector& projector) const = 0;
-  // Of the points of a trail, into `values`; of other lines nothing is drawn.
+  // Of the points of a trail, into `values`: zeros unless it says something of them. Of other lines nothing
+  // is drawn.
   virtual void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
-                       std::vector<Vec2d>& values) const = 0;
+                       std::vector<Vec2d>& values) const;
 };
 
 // How sprites are made from particles.

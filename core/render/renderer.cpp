@@ -208,6 +208,14 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
   return picture;
 }
 
+Picture Renderer::drawGlow(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
+                           PictureSize size, int factor, const Finish& finish, const Past& past) {
+  const Projector projector(camera, size.width * factor, size.height * factor);
+  prepare(scene, frame, projector, size.width * factor, size.height * factor, Beholder::Bake, past, true);
+  return glowOf(finish,
+                average(projector, size, factor, finish, 1 / frameRate(scene), {drawsGlowApart(), nullptr}));
+}
+
 Picture Renderer::paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,
                         const Camera& camera, PictureSize size, int factor, const Past& past) {
   const Projector projector(camera, size.width * factor, size.height * factor);

@@ -36,6 +36,10 @@ class Renderer {
                            PictureSize size, int factor, const Finish& finish = {},
                            Beholder beholder = Beholder::Bake, const Past& past = {});
 
+  // The glow alone, before any roll-off: light that covers nothing.
+  Picture drawGlow(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
+                   int factor, const Finish& finish, const Past& past = {});
+
   // What `paint` says of the particles that are seen, in place of their light: red and green are its two
   // values times blue, which is how much there is to see. Links are left out; surfaces only hide what is
   // behind them.

@@ -65,34 +65,33 @@ int warmUpFrames(const Scene& scene) {
   return period * std::min(rounds, kMostWarmUpRounds);
 }
 
-std::uint64_t roundOf(const Scene& scene, int frame) {
-  if (!loops(scene)) return 0;
-  const int first = frameRange(scene).first - warmUpFrames(scene);
-  return frame > first ? 1 + static_cast<std::uint64_t>(frame - first - 1) /
-                                 static_cast<std::uint64_t>(frameRange(scene).count())
-                       : 0;
+double loopPeriod(const Scene& scene) {
+  return loops(scene) ? frameRange(scene).count() / frameRate(scene) : 0;
 }
 
-bool beginsRound(const Scene& scene, int frame) {
-  return loops(scene) && stepTime(scene, frame).frame == frameRange(scene).first + 1;
-}
+StepClock::StepClock(const Scene& scene)
+    : rate_(frameRate(scene)),
+      first_(frameRange(scene).first - warmUpFrames(scene)),
+      sceneFirst_(frameRange(scene).first),
+      frames_(loops(scene) ? frameRange(scene).count() : 0) {}
 
-FrameTime stepTime(const Scene& scene, int frame) {
-  const double rate = frameRate(scene);
-  const FrameRange range = frameRange(scene);
-  const bool isFirst = frame == range.first - warmUpFrames(scene);
+int StepClock::inRound(int frame) const { return ((frame - sceneFirst_ - 1) % frames_ + frames_) % frames_; }
+
+FrameTime StepClock::step(int frame) const {
+  const bool isFirst = frame == first_;
   FrameTime time;
   time.frame = frame;
-  if (loops(scene)) {
-    const int period = range.count();
-    time.period = period / rate;
-    // The step to the first frame of the next round belongs to this one.
-    const int into = ((frame - range.first - 1) % period + period) % period;
-    time.frame = isFirst ? range.first : range.first + 1 + into;
-  }
-  time.length = isFirst ? 0.0 : 1.0 / rate;
-  time.start = (isFirst ? time.frame - range.first : time.frame - range.first - 1) / rate;
+  // The step to the first frame of the next round belongs to this one.
+  if (frames_ > 0) time.frame = isFirst ? sceneFirst_ : sceneFirst_ + 1 + inRound(frame);
+  time.period = frames_ / rate_;
+  time.length = isFirst ? 0.0 : 1.0 / rate_;
+  time.start = (time.frame - sceneFirst_ - (isFirst ? 0 : 1)) / rate_;
   return time;
+}
+
+std::optional<std::uint64_t> StepClock::roundThatBegins(int frame) const {
+  if (frames_ == 0 || frame == first_ || inRound(frame) != 0) return std::nullopt;
+  return 1 + static_cast<std::uint64_t>((frame - first_ - 1) / frames_);
 }
 
 std::vector<std::string> loopProblems(const Scene& scene) {
@@ -120,8 +119,9 @@ std::vector<std::string> loopProblems(const Scene& scene) {
 }
 
 double wholeRounds(double rate, double period) {
-  if (period <= 0 || rate == 0) return rate;
-  return std::copysign(std::max(1.0, std::round(std::abs(rate) * period)), rate) / period;
+  return period > 0 && rate != 0 ? std::copysign(roundsOf(rate, period), rate) / period : rate;
 }
+
+double roundsOf(double rate, double period) { return std::max(1.0, std::round(std::abs(rate) * period)); }
 
 }  // namespace comet

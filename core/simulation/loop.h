@@ -9,6 +9,8 @@
 #include "scene/scene.h"
 #include "simulation/influences/influence.h"
 
+#include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,18 +21,34 @@ constexpr int kMostWarmUpRounds = 1000;
 
 bool loops(const Scene& scene);
 
-// The moments of the step that leads to a frame: in a loop those of the round that all rounds repeat.
-FrameTime stepTime(const Scene& scene, int frame);
+// Seconds after which the scene repeats; 0 for never.
+double loopPeriod(const Scene& scene);
 
 // How many frames before the scene's first one its simulation begins. Whole rounds in a loop, at most
 // kMostWarmUpRounds of them.
 int warmUpFrames(const Scene& scene);
 
-// The round that the step to a frame belongs to, counted from 1; 0 for the first simulated frame, to which no
-// step leads.
-std::uint64_t roundOf(const Scene& scene, int frame);
-// Whether the step to a frame is the first of a round.
-bool beginsRound(const Scene& scene, int frame);
+// The moments of a scene's steps. What they depend on is worked out once: in a loop that means asking for
+// every emitter's longest life.
+class StepClock {
+ public:
+  explicit StepClock(const Scene& scene);
+
+  // The first frame that is simulated, to which no step leads.
+  int firstFrame() const { return first_; }
+  // The step that leads to a frame: in a loop that of the round that all rounds repeat.
+  FrameTime step(int frame) const;
+  // The round that begins with that step, counted from 1; nothing if none does.
+  std::optional<std::uint64_t> roundThatBegins(int frame) const;
+
+ private:
+  // The place of a step in its round, from 0.
+  int inRound(int frame) const;
+
+  double rate_;
+  int first_, sceneFirst_;
+  int frames_;  // of a round; 0 if the scene does not loop
+};
 
 // What keeps the scene from repeating exactly, in words with their remedies; empty if nothing does, or if it
 // does not loop.
@@ -39,5 +57,7 @@ std::vector<std::string> loopProblems(const Scene& scene);
 // The nearest rate at which something goes through whole rounds of its own in `period` seconds, at least one;
 // `rate` itself for a period of 0, or if it stands still.
 double wholeRounds(double rate, double period);
+// How many rounds those are, at least one.
+double roundsOf(double rate, double period);
 
 }  // namespace comet

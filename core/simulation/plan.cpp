@@ -4,7 +4,6 @@
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
-#include "simulation/loop.h"
 #include "simulation/start_state.h"
 
 #include <algorithm>
@@ -128,8 +127,8 @@ std::uint64_t sceneSeed(const Scene& scene) {
   return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
 }
 
-FramePlan planFrame(const Scene& scene, int frame) {
-  const int first = firstSimulatedFrame(scene);
+FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame) {
+  const int first = clock.firstFrame();
   if (frame < first)
     throw Error(ErrorKind::Input, fmt::format("frame {}", frame),
                 fmt::format("lies before the scene's first frame, {}", first), "Choose a later frame");
@@ -137,8 +136,8 @@ FramePlan planFrame(const Scene& scene, int frame) {
   const double rate = frameRate(scene);
   FramePlan plan;
   plan.frame = frame;
-  plan.time = stepTime(scene, frame);
-  if (beginsRound(scene, frame)) plan.round = roundOf(scene, frame);
+  plan.time = clock.step(frame);
+  plan.round = clock.roundThatBegins(frame);
   if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", plan.time.frame);
   plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", plan.time.frame));

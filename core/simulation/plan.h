@@ -10,6 +10,7 @@
 #include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/size.h"
+#include "simulation/loop.h"
 #include "simulation/rules/rule_plan.h"
 
 #include <memory>
@@ -56,8 +57,11 @@ int firstSimulatedFrame(const Scene& scene);
 // What all random numbers of the scene's births depend on.
 std::uint64_t sceneSeed(const Scene& scene);
 
-// Throws Error(Input) if the frame lies before the first simulated one, or if the scene's start state is
-// damaged.
-FramePlan planFrame(const Scene& scene, int frame);
+// `clock` is the scene's. Throws Error(Input) if the frame lies before the first simulated one, or if the
+// scene's start state is damaged.
+FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame);
+inline FramePlan planFrame(const Scene& scene, int frame) {
+  return planFrame(scene, StepClock(scene), frame);
+}
 
 }  // namespace comet

@@ -51,7 +51,7 @@ FrameTime momentOf(const Scene& scene, double frame) {
   FrameTime time;
   time.frame = static_cast<int>(frame);
   time.start = scene.settings().clock.seconds(frame);
-  time.period = stepTime(scene, time.frame).period;
+  time.period = loopPeriod(scene);
   return time;
 }
 

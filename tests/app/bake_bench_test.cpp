@@ -116,6 +116,8 @@ TEST_F(BakeBench, EmittersAreChosenForEachBake) {
   EXPECT_FALSE(named<QCheckBox>("bakes.smoke")->isChecked());
   test::click(named("bake_add"));
   EXPECT_TRUE(named<QCheckBox>("bakes.smoke")->isChecked()) << "another bake has all of them";
+  choose(named<QComboBox>("bakes"), "flipbook");
+  EXPECT_FALSE(named<QCheckBox>("bakes.smoke")->isChecked()) << "the first one is shown again";
 }
 
 TEST_F(BakeBench, ShowsTheChannelsThatWereBaked) {

@@ -2,6 +2,10 @@
 #pragma once
 
 #include "bake/bake_check.h"
+#include "bake/seen.h"
+
+#include <string>
+#include <vector>
 
 namespace comet::checks {
 
@@ -29,7 +33,7 @@ std::optional<Finding> notPowerOfTwo(const Checked& checked);
 std::optional<Finding> memory(const Checked& checked);
 std::optional<Finding> resolution(const Checked& checked);
 
-// What of a pixel can be seen: its light, or its cover.
-float seenOf(const Vec4& pixel);
+// "cell 4", "cells 1, 2 and 3", "7 cells": counted from 1, as on the sheet.
+std::string named(const std::vector<int>& cells);
 
 }  // namespace comet::checks

@@ -1,5 +1,6 @@
 // Checks of how one cell leads to the next.
 #include "bake/checks/checks.h"
+#include "base/quantile.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,9 +13,7 @@ namespace {
 double usualChange(const std::vector<CellFacts>& cells) {
   std::vector<double> changes;
   for (std::size_t i = 0; i + 1 < cells.size(); ++i) changes.push_back(cells[i].change);
-  const auto middle = changes.begin() + static_cast<std::ptrdiff_t>(changes.size() / 2);
-  std::nth_element(changes.begin(), middle, changes.end());
-  return *middle;
+  return quantile(std::move(changes), 0.5);
 }
 
 }  // namespace

@@ -1,11 +1,10 @@
 // Checks of what the cells show.
 #include "bake/checks/checks.h"
-#include "bake/framing.h"
 #include "base/color.h"
 #include "base/parallel.h"
+#include "base/quantile.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -16,18 +15,8 @@ namespace {
 constexpr float kSeen = 2.0F / 255;
 constexpr float kClearlySeen = 8.0F / 255;
 
-bool isWhole(PictureFormat format) { return !isFloat(format); }
 bool hasEightBits(PictureFormat format) {
   return format == PictureFormat::Png8 || format == PictureFormat::Tga8;
-}
-
-// "cell 4", "cells 1, 2 and 3", "7 cells": counted from 1, as on the sheet.
-std::string named(const std::vector<int>& cells) {
-  if (cells.size() > 4) return fmt::format("{} cells", cells.size());
-  std::string text = cells.size() == 1 ? "cell " : "cells ";
-  for (std::size_t i = 0; i < cells.size(); ++i)
-    text += (i == 0 ? "" : i + 1 == cells.size() ? " and " : ", ") + std::to_string(cells[i] + 1);
-  return text;
 }
 
 double fullest(const Checked& checked) {
@@ -63,7 +52,13 @@ double shareOfSeen(const Picture& cell, const Holds& holds) {
 
 }  // namespace
 
-float seenOf(const Vec4& pixel) { return std::max({pixel.x, pixel.y, pixel.z, pixel.w}); }
+std::string named(const std::vector<int>& cells) {
+  if (cells.size() > 4) return fmt::format("{} cells", cells.size());
+  std::string text = cells.size() == 1 ? "cell " : "cells ";
+  for (std::size_t i = 0; i < cells.size(); ++i)
+    text += (i == 0 ? "" : i + 1 == cells.size() ? " and " : ", ") + std::to_string(cells[i] + 1);
+  return text;
+}
 
 std::optional<Finding> clipped(const Checked& checked) {
   Finding finding;
@@ -120,16 +115,14 @@ std::optional<Finding> emptyCells(const Checked& checked) {
 
 std::optional<Finding> duplicates(const Checked& checked) {
   // Half a step of eight bits, over all of the cell.
-  constexpr double kLeastChange = 0.5 / 255;
+  constexpr float kLeastChange = 0.5F / 255;
   Finding finding;
   const std::size_t count = checked.cells.size();
   for (std::size_t i = 0; i + 1 < count; ++i) {
-    double most = 0;
-    for (std::size_t p = 0; p < checked.cells[i].pixels().size(); ++p) {
-      const Vec4 change = glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p]);
-      most = std::max({most, static_cast<double>(change.x), static_cast<double>(change.y),
-                       static_cast<double>(change.z), static_cast<double>(change.w)});
-    }
+    float most = 0;
+    for (std::size_t p = 0; p < checked.cells[i].pixels().size(); ++p)
+      most =
+          std::max(most, seenOf(glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p])));
     if (most < kLeastChange && checked.book.cells[i].energy > 0)
       finding.cells.push_back(static_cast<int>(i) + 1);
   }
@@ -163,26 +156,23 @@ std::optional<Finding> dullEnds(const Checked& checked) {
 
 std::optional<Finding> blownOut(const Checked& checked) {
   constexpr double kMost = 0.01;  // of what is seen
-  if (!isWhole(checked.layout().format)) return std::nullopt;
+  if (isFloat(checked.layout().format)) return std::nullopt;
   Finding finding;
   std::vector<float> brightness;
   for (std::size_t i = 0; i < checked.cells.size(); ++i) {
-    const double share = shareOfSeen(checked.cells[i], [](const Vec4& pixel) {
-      return std::max({pixel.x, pixel.y, pixel.z}) > 1.0F + 1e-4F;
-    });
+    const double share =
+        shareOfSeen(checked.cells[i], [](const Vec4& pixel) { return brightestOf(pixel) > 1.0F + 1e-4F; });
     if (share <= kMost) continue;
     finding.cells.push_back(static_cast<int>(i));
     finding.number = std::max(finding.number, 100 * share);
     for (const Vec4& pixel : checked.cells[i].pixels())
-      if (seenOf(pixel) >= kClearlySeen) brightness.push_back(std::max({pixel.x, pixel.y, pixel.z}));
+      if (seenOf(pixel) >= kClearlySeen) brightness.push_back(brightestOf(pixel));
   }
   if (finding.cells.empty()) return std::nullopt;
-  const auto at =
-      brightness.begin() + static_cast<std::ptrdiff_t>(0.995 * static_cast<double>(brightness.size() - 1));
-  std::nth_element(brightness.begin(), at, brightness.end());
   finding.text = fmt::format("up to {:.0f} % of what is seen is brighter than white in {}", finding.number,
                              named(finding.cells));
-  const double stops = -std::ceil(10 * std::log2(std::max(1.07F, *at))) / 10;
+  const double stops =
+      -std::ceil(10 * std::log2(std::max(1.07F, quantile(std::move(brightness), 0.995)))) / 10;
   finding.remedy = Remedy{fmt::format("Expose by {:+.1f} stops", stops), ownExposure(checked, stops)};
   return finding;
 }
@@ -191,7 +181,7 @@ std::optional<Finding> tooDark(const Checked& checked) {
   constexpr float kDark = 0.05F;
   float brightest = 0;
   for (const Picture& cell : checked.cells)
-    for (const Vec4& pixel : cell.pixels()) brightest = std::max({brightest, pixel.x, pixel.y, pixel.z});
+    for (const Vec4& pixel : cell.pixels()) brightest = std::max(brightest, brightestOf(pixel));
   const bool isShadow = checked.layout().alpha == AlphaKind::Opacity;
   if (brightest <= 0 || brightest >= kDark || isShadow) return std::nullopt;
   const double stops = std::floor(10 * std::log2(0.8F / brightest)) / 10;
@@ -245,7 +235,7 @@ std::optional<Finding> fringe(const Checked& checked) {
   double lost = 0, all = 0;
   for (const Picture& cell : checked.cells)
     for (const Vec4& pixel : cell.pixels()) {
-      const float brightest = std::max({pixel.x, pixel.y, pixel.z});
+      const float brightest = brightestOf(pixel);
       all += seenOf(pixel);
       lost += alpha == AlphaKind::Straight ? std::max(0.0F, brightest - pixel.w)
                                            : std::max(0.0F, pixel.w - brightest);

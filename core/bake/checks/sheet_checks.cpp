@@ -1,8 +1,6 @@
 // Checks of the sheet.
 #include "bake/checks/checks.h"
-#include "bake/flipbook_file.h"
 #include "bake/framing.h"
-#include "base/color.h"
 
 #include <algorithm>
 #include <cmath>
@@ -18,22 +16,12 @@ bool isPowerOfTwo(int n) { return n > 0 && (n & (n - 1)) == 0; }
 
 int nearestPowerOfTwo(int n) { return 1 << static_cast<int>(std::lround(std::log2(std::max(1, n)))); }
 
-// The sheet with one cell alone, whose edge goes on over all that is not it.
-Picture aloneOn(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell, int around) {
+// A pixel of the sheet as it would be if the edge of one cell went on over all that is not it.
+const Vec4& aloneAt(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell, int x, int y) {
   const int x0 = layout.cellX(cell), y0 = layout.cellY(cell);
-  const int left = std::max(0, x0 - around), top = std::max(0, y0 - around);
-  const int right = std::min(sheet.width(), x0 + layout.cellWidth + around);
-  const int bottom = std::min(sheet.height(), y0 + layout.cellHeight + around);
-  Picture alone(right - left, bottom - top);
-  for (int y = top; y < bottom; ++y)
-    for (int x = left; x < right; ++x) {
-      const bool isOwn = x >= x0 - layout.padding && x < x0 + layout.cellWidth + layout.padding &&
-                         y >= y0 - layout.padding && y < y0 + layout.cellHeight + layout.padding;
-      alone.at(x - left, y - top) = isOwn ? sheet.at(x, y)
-                                          : sheet.at(std::clamp(x, x0, x0 + layout.cellWidth - 1),
-                                                     std::clamp(y, y0, y0 + layout.cellHeight - 1));
-    }
-  return alone;
+  const int x1 = x0 + layout.cellWidth, y1 = y0 + layout.cellHeight, pad = layout.padding;
+  const bool isOwn = x >= x0 - pad && x < x1 + pad && y >= y0 - pad && y < y1 + pad;
+  return isOwn ? sheet.at(x, y) : sheet.at(std::clamp(x, x0, x1 - 1), std::clamp(y, y0, y1 - 1));
 }
 
 // How much of other cells is seen at most within a cell at a mip level.
@@ -46,20 +34,16 @@ double bleedOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
   const int right = std::min(sheet.width(), layout.cellX(cell) + layout.cellWidth + around);
   const int bottom = std::min(sheet.height(), layout.cellY(cell) + layout.cellHeight + around);
   Picture part(right - left, bottom - top), alone(right - left, bottom - top);
-  const Picture only = aloneOn(sheet, layout, cell, 8 * factor + around);
-  const int onlyLeft = std::max(0, layout.cellX(cell) - 8 * factor - around);
-  const int onlyTop = std::max(0, layout.cellY(cell) - 8 * factor - around);
-  for (int y = top; y < bottom; ++y) {
-    std::copy_n(sheet.row(y) + left, part.width(), part.row(y - top));
-    std::copy_n(only.row(y - onlyTop) + (left - onlyLeft), part.width(), alone.row(y - top));
-  }
+  for (int y = top; y < bottom; ++y)
+    for (int x = left; x < right; ++x) {
+      part.at(x - left, y - top) = sheet.at(x, y);
+      alone.at(x - left, y - top) = aloneAt(sheet, layout, cell, x, y);
+    }
   const Picture among = reduced(part, factor), apart = reduced(alone, factor);
-  double most = 0;
+  float most = 0;
   const auto compare = [&](double x, double y) {
     const double u = (x - left) / factor, v = (y - top) / factor;
-    const Vec4 change = glm::abs(sampled(among, u, v) - sampled(apart, u, v));
-    most = std::max({most, static_cast<double>(change.x), static_cast<double>(change.y),
-                     static_cast<double>(change.z), static_cast<double>(change.w)});
+    most = std::max(most, seenOf(glm::abs(sampled(among, u, v) - sampled(apart, u, v))));
   };
   // Along the cell's edge, at twice as many places as there are texels.
   const double x0 = layout.cellX(cell), y0 = layout.cellY(cell);
@@ -98,9 +82,8 @@ std::optional<Finding> bleed(const Checked& checked) {
       finding.number = std::max(finding.number, 100 * most);
     }
     if (finding.cells.empty()) continue;
-    finding.text =
-        fmt::format("at mip level {} neighbours show up to {:.0f} % in {} cell{}", level,
-                    std::ceil(finding.number), finding.cells.size(), finding.cells.size() == 1 ? "" : "s");
+    finding.text = fmt::format("at mip level {} neighbours show up to {:.0f} % in {}", level,
+                               std::ceil(finding.number), named(finding.cells));
     const double padding = 1 << kMipLevels;
     // The sheet stays as large.
     const double shrink = 2 * (padding - layout.padding);

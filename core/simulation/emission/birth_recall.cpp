@@ -1,6 +1,5 @@
 #include "simulation/emission/birth_recall.h"
 
-#include "simulation/loop.h"
 #include "simulation/plan.h"
 
 #include <algorithm>
@@ -13,7 +12,7 @@ BirthRecall::BirthRecall(const Scene& scene, const Item& emitter, double frame)
       emitter_(emitter.id),
       frame_(frame),
       frameRate_(frameRate(scene)),
-      first_(firstSimulatedFrame(scene)),
+      clock_(scene),
       seed_(sceneSeed(scene)) {}
 
 BirthRecall::BirthRecall(BirthRecall&& other) noexcept
@@ -21,7 +20,7 @@ BirthRecall::BirthRecall(BirthRecall&& other) noexcept
       emitter_(other.emitter_),
       frame_(other.frame_),
       frameRate_(other.frameRate_),
-      first_(other.first_),
+      clock_(other.clock_),
       seed_(other.seed_),
       plans_(std::move(other.plans_)) {}
 
@@ -29,15 +28,14 @@ const EmissionPlan& BirthRecall::planOf(int frame) const {
   const std::lock_guard lock(mutex_);
   const auto found = plans_.find(frame);
   if (found != plans_.end()) return found->second;
-  return plans_
-      .emplace(frame, planEmission(*scene_.find(emitter_), seed_, frameRate_, stepTime(scene_, frame)))
+  return plans_.emplace(frame, planEmission(*scene_.find(emitter_), seed_, frameRate_, clock_.step(frame)))
       .first->second;
 }
 
 Birth BirthRecall::of(ParticleId id, double age) const {
   const double born = frame_ - age * frameRate_;
   // Particles of a start state may be older than the scene.
-  const int frame = std::max(first_, static_cast<int>(std::ceil(born - 1e-6)));
+  const int frame = std::max(clock_.firstFrame(), static_cast<int>(std::ceil(born - 1e-6)));
   const EmissionPlan& plan = planOf(frame);
   const double time = std::clamp((born - (frame - 1)) / frameRate_, 0.0, plan.length);
   return birthOf(plan, birthOfId(id), time);

@@ -4,6 +4,7 @@
 
 #include "scene/scene.h"
 #include "simulation/emission/emission.h"
+#include "simulation/loop.h"
 
 #include <map>
 #include <mutex>
@@ -26,7 +27,7 @@ class BirthRecall {
   Scene scene_;
   ItemId emitter_;
   double frame_, frameRate_;
-  int first_;
+  StepClock clock_;
   std::uint64_t seed_;
   mutable std::mutex mutex_;
   mutable std::map<int, EmissionPlan> plans_;

@@ -39,14 +39,11 @@ void addBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& r
   };
   // In a loop its first frame is the one after the last.
   const double firstFrame = emitter.clock.firstFrame;
-  if (time.period > 0 && lastFrame == firstFrame + std::round(time.period * frameRate))
-    for (int repeat = 0; repeat < repeats; ++repeat) {
-      const double frame = burst.frame + repeat * burst.every;
-      if (frame >= firstFrame) {
-        if (frame == firstFrame) add(repeat, frame, lastFrame);
-        break;
-      }
-    }
+  if (time.period > 0 && lastFrame == firstFrame + std::round(time.period * frameRate)) {
+    const double repeat = burst.every > 0 ? std::round((firstFrame - burst.frame) / burst.every) : 0;
+    if (repeat >= 0 && repeat < repeats && burst.frame + repeat * burst.every == firstFrame)
+      add(static_cast<int>(repeat), firstFrame, lastFrame);
+  }
   for (int repeat = static_cast<int>(std::clamp(passed, 0.0, static_cast<double>(repeats))); repeat < repeats;
        ++repeat) {
     const double frame = burst.frame + repeat * burst.every;

@@ -42,10 +42,8 @@ ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std:
     const double time = frame / frameRate * speed;
     // Off the lattice's axis, so that the noise does not return to zero at each whole number.
     pose.place +=
-        wander *
-        (period > 0 ? repeatingNoise3({time, 0.37, 0.71},
-                                      {std::max(1.0, std::round(std::abs(speed * period))), 1, 1}, wanderKey)
-                    : smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey));
+        wander * (period > 0 ? repeatingNoise3({time, 0.37, 0.71}, {roundsOf(speed, period), 1, 1}, wanderKey)
+                             : smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey));
   }
   return pose;
 }

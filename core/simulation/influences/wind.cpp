@@ -106,7 +106,8 @@ InfluenceKind windInfluence() {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
             const double rate = wholeRounds(1 / item.number("gust_every", frame), time.period);
-            const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate, std::round(rate * time.period),
+            const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate,
+                              time.period > 0 ? roundsOf(rate, time.period) : 0,
                               mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
             return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
                                           gusts);

@@ -40,7 +40,7 @@ GameSprites single() {
 }
 
 TEST(GamePreview, ASpritePlaysAllCellsOverItsLife) {
-  const GamePreview preview(plainBook());
+  const GamePreview preview(std::make_shared<const Flipbook>(plainBook()));
   const Picture ground(40, 40);
   for (int cell = 0; cell < 4; ++cell) {
     const Picture shown = preview.draw(single(), 5 + (cell + 0.5) / 4, ground);
@@ -51,7 +51,7 @@ TEST(GamePreview, ASpritePlaysAllCellsOverItsLife) {
 }
 
 TEST(GamePreview, BlendsToTheNextCell) {
-  const GamePreview preview(plainBook());
+  const GamePreview preview(std::make_shared<const Flipbook>(plainBook()));
   GameSprites sprites = single();
   sprites.blend = CellBlend::Mixed;
   EXPECT_NEAR(preview.draw(sprites, 5 + 0.375, Picture(40, 40)).at(20, 24).x, 0.15, 1e-6);
@@ -62,7 +62,7 @@ TEST(GamePreview, LaysOverTheGroundAsTheAlphaKindSays) {
   for (int y = 0; y < 40; ++y)
     for (int x = 0; x < 40; ++x) ground.at(x, y) = Vec4(0.4F, 0.4F, 0.4F, 1);
   const auto middle = [&](const char* alpha) {
-    return GamePreview(plainBook({std::string("flipbook.alpha=") + alpha}))
+    return GamePreview(std::make_shared<const Flipbook>(plainBook({std::string("flipbook.alpha=") + alpha})))
         .draw(single(), 5.9, ground)
         .at(20, 24);
   };
@@ -72,7 +72,7 @@ TEST(GamePreview, LaysOverTheGroundAsTheAlphaKindSays) {
 }
 
 TEST(GamePreview, CountsHowOftenPixelsAreDrawn) {
-  const GamePreview preview(plainBook());
+  const GamePreview preview(std::make_shared<const Flipbook>(plainBook()));
   GameSprites sprites = single();
   sprites.birthRate = 3;  // three live at a time
   const Picture counts = preview.overdraw(sprites, 10.1, 40, 40);
@@ -84,7 +84,7 @@ TEST(GamePreview, CountsHowOftenPixelsAreDrawn) {
 }
 
 TEST(GamePreview, TheSameTimeIsTheSamePicture) {
-  const GamePreview preview(plainBook());
+  const GamePreview preview(std::make_shared<const Flipbook>(plainBook()));
   GameSprites sprites;
   sprites.rotation = 180;
   sprites.flicker = 0.5;
@@ -95,7 +95,7 @@ TEST(GamePreview, TheSameTimeIsTheSamePicture) {
 
 TEST(GamePreview, ACellAloneIsTheSheetsCell) {
   const Flipbook book = plainBook();
-  const GamePreview preview(book);
+  const GamePreview preview(std::make_shared<const Flipbook>(book));
   const Picture cell = preview.cellAt(2.0 / book.layout.framesPerSecond + 1e-9, CellBlend::None);
   EXPECT_TRUE(cell == cellOf(book.color, book.layout, 2));
 }

@@ -46,6 +46,28 @@ TEST(Loop, ABurstOnTheFirstFrameComesOnceARound) {
     EXPECT_EQ(run.frame(frame)->stats.births, (frame - first) % 12 == 0 ? 5U : 0U) << frame;
 }
 
+TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
+  // On frames -9, 1, 11, 21: of these 1 and 11 are in the round, which goes on at 13.
+  const Scene scene = with(
+      test::starting(), {"emitter.rate=0", "scene.loops=true", "scene.last_frame=12", "emitter.lifetime=0.4",
+                         R"(emitter.bursts=[{"frame":-9,"count":3,"every":10,"times":4}])"});
+  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  for (int frame = 2; frame <= 37; ++frame)
+    EXPECT_EQ(run.frame(frame)->stats.births, frame % 12 == 1 || frame % 12 == 11 ? 3U : 0U) << frame;
+}
+
+TEST(Loop, TheClockNamesTheRoundsThatBegin) {
+  const StepClock clock(looping());
+  EXPECT_EQ(clock.firstFrame(), 1 - 48);
+  EXPECT_EQ(clock.roundThatBegins(-47), std::nullopt) << "no step leads there";
+  EXPECT_EQ(clock.roundThatBegins(-46), 1U);
+  EXPECT_EQ(clock.roundThatBegins(2), 3U);
+  EXPECT_EQ(clock.roundThatBegins(3), std::nullopt);
+  EXPECT_EQ(clock.step(26).frame, 2);
+  EXPECT_EQ(clock.step(25).frame, 25) << "the step to the next round's first frame belongs to this one";
+  EXPECT_EQ(StepClock(with(looping(), {"scene.loops=false"})).roundThatBegins(2), std::nullopt);
+}
+
 TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
   const Scene scene = looping();
   const ParticleStore& particles = test::simulate(scene, 24)->groups.front().particles;

@@ -1,0 +1,19 @@
+// Order statistics.
+#pragma once
+
+#include <algorithm>
+#include <cstddef>
+#include <vector>
+
+namespace comet {
+
+// The value below which `share` of the others lie, 0 to 1; `values` has at least one.
+template <typename Value>
+Value quantile(std::vector<Value> values, double share) {
+  const auto at =
+      values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
+  std::nth_element(values.begin(), at, values.end());
+  return *at;
+}
+
+}  // namespace comet
