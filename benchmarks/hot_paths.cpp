@@ -319,7 +319,7 @@ double flipbookRatio(const Scene& scene) {
                            {layout.cellWidth, layout.cellHeight}, layout.supersampling,
                            bakeFinish(scene, bake, cell.frame)));
                    },
-                   3);
+                   8);
 }
 
 void flipbookOf64Frames(benchmark::State& state) {

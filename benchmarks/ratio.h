@@ -26,6 +26,18 @@ double bestRatio(const Path& path, const Limit& limit, int rounds = 15) {
   return bestPath / bestLimit;
 }
 
+// As above, where the path is what `whole` does beyond `rest`.
+template <typename Whole, typename Rest, typename Limit>
+double bestRatioBeyond(const Whole& whole, const Rest& rest, const Limit& limit, int rounds = 15) {
+  double bestWhole = std::numeric_limits<double>::max(), bestRest = bestWhole, bestLimit = bestWhole;
+  for (int i = 0; i < rounds; ++i) {
+    bestLimit = std::min(bestLimit, secondsFor(limit));
+    bestWhole = std::min(bestWhole, secondsFor(whole));
+    bestRest = std::min(bestRest, secondsFor(rest));
+  }
+  return (bestWhole - bestRest) / bestLimit;
+}
+
 // What the table of benchmarks shows.
 inline void report(benchmark::State& state, double ratio, double target) {
   state.counters["ratio"] = ratio;

@@ -133,7 +133,8 @@ QWidget* BakeView::makeSettings() {
   emitters_ = new QWidget;
   emitters_->setObjectName("bake_emitters");
   layout->addWidget(emitters_);
-  layout->addWidget(new Inspector(document_), 1);
+  inspector_ = new Inspector(document_);
+  layout->addWidget(inspector_, 1);
   plan_ = new QLabel;
   plan_->setObjectName("bake_plan");
   plan_->setWordWrap(true);
@@ -229,6 +230,8 @@ void BakeView::leave() {
   stage_->setPlaying(false);
   if (document_.scene().find(selectedBefore_)) document_.select(selectedBefore_);
 }
+
+void BakeView::reveal(const std::string& param) { inspector_->reveal(param); }
 
 Scene::ItemPtr BakeView::bake() const {
   Scene::ItemPtr selected = document_.scene().find(document_.selected());

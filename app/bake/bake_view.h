@@ -17,6 +17,7 @@ namespace comet {
 
 class BakeStage;
 class CheckList;
+class Inspector;
 
 class BakeView : public QWidget {
   Q_OBJECT
@@ -27,6 +28,8 @@ class BakeView : public QWidget {
 
   // Called when the view is shown: shows the bake's settings, or what was selected before when it is left.
   void enter();
+  // Scrolls to a parameter of the bake that is shown.
+  void reveal(const std::string& param);
   void leave();
 
  private:
@@ -55,6 +58,7 @@ class BakeView : public QWidget {
   ItemId selectedBefore_ = 0;
   bool bakesAfterFit_ = false;
   QComboBox* bakes_;
+  Inspector* inspector_;
   QWidget* emitters_;
   std::vector<ItemId> shownEmitters_;
   QLabel* plan_;

@@ -4,6 +4,7 @@
 #include "inspector/influence_note.h"
 #include "inspector/loop_note.h"
 #include "inspector/mesh_tools.h"
+#include "inspector/packing_board.h"
 #include "inspector/surface_note.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/shape.h"
@@ -185,6 +186,8 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
     for (QWidget* note : emitterNotes(item, entry.row->spec().id)) widgets.push_back(note);
   if (item.kind->family() == ItemFamily::Settings && entry.row->spec().id == "loops")
     widgets.push_back(new LoopNote(document_, section.body));
+  if (item.kind->family() == ItemFamily::Bake && entry.row->spec().id == "pack")
+    widgets.push_back(new PackingBoard(document_, item.id));
   if (InfluenceNote::isFor(*item.kind) && entry.param == 0)
     widgets.push_back(new InfluenceNote(document_, run_, item.id));
   for (QWidget* widget : widgets) layout->insertWidget(place++, widget);

@@ -96,9 +96,13 @@ MainWindow::MainWindow()
   connect(&playback_, &Playback::stateChanged, viewport_, &Viewport::setPlaying);
   connect(find_, &FindControl::found, this, [this](ItemId item, const QString& param) {
     const Scene::ItemPtr target = document_.scene().find(item);
-    showPage(target && target->kind->family() == ItemFamily::Bake ? Bake : Shape);
+    const bool isBake = target && target->kind->family() == ItemFamily::Bake;
+    showPage(isBake ? Bake : Shape);
     document_.select(item);
-    inspector_->reveal(param.toStdString());
+    if (isBake)
+      bakeView_->reveal(param.toStdString());
+    else
+      inspector_->reveal(param.toStdString());
   });
   refreshBar();
   showPage(Start);

@@ -20,7 +20,7 @@ namespace {
 // Frames are measured at this size of their longer side, pixels.
 constexpr int kMeasuredSide = 96;
 // Particles whose motion is measured.
-constexpr std::size_t kMotionSamples = 4096;
+constexpr std::size_t kMotionSamples = 512;
 // Of these, so many move less than what is taken as the cell's motion.
 constexpr double kMotionShare = 0.95;
 
@@ -42,26 +42,37 @@ void mixIn(const Picture& other, double share, Picture& picture) {
 
 // Light without limit has no place in a file. Returns how many pixels were cleared.
 std::size_t clearNotNumbers(Picture& picture) {
-  std::size_t cleared = 0;
-  for (int y = 0; y < picture.height(); ++y)
+  return parallelSum(static_cast<std::size_t>(picture.height()), [&picture](std::size_t y) {
+    std::size_t cleared = 0;
+    Vec4* row = picture.row(static_cast<int>(y));
     for (int x = 0; x < picture.width(); ++x) {
-      Vec4& pixel = picture.at(x, y);
+      const Vec4& pixel = row[x];
       if (std::isfinite(pixel.x + pixel.y + pixel.z + pixel.w)) continue;
-      pixel = Vec4(0.0F);
+      row[x] = Vec4(0.0F);
       ++cleared;
     }
-  return cleared;
+    return cleared;
+  });
 }
 
 // From sums of weighted values to values, going on where there is nothing to see.
 Picture valuesOf(const Picture& painted) {
-  Picture values = painted;
-  for (int y = 0; y < values.height(); ++y)
-    for (int x = 0; x < values.width(); ++x) {
-      Vec4& value = values.at(x, y);
-      value = Vec4(Vec2(value) / std::max(value.z, kLeastWeight), 0, std::min(1.0F, value.z));
-    }
-  return filledBeyondSeen(values);
+  return filledBeyondSeen(changed(painted, [](const Vec4& value) {
+    return Vec4(Vec2(value) / std::max(value.z, kLeastWeight), 0, std::min(1.0F, value.z));
+  }));
+}
+
+// What no cell fills is transparent.
+Picture emptySheet(const FlipbookLayout& layout) {
+  const bool isFilled = layout.padding == 0 && static_cast<int>(layout.cells.size()) == layout.room();
+  return isFilled ? Picture::unset(layout.width(), layout.height())
+                  : Picture(layout.width(), layout.height());
+}
+
+// A cell where it is.
+PictureView cellView(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell) {
+  return {sheet.row(layout.cellY(cell)) + layout.cellX(cell), layout.cellWidth, layout.cellHeight,
+          sheet.width()};
 }
 
 // The baking of one flipbook, cell by cell.
@@ -75,10 +86,9 @@ class Baking {
         size_{layout.cellWidth, layout.cellHeight} {
     book_.layout = layout;
     renderer_.setGlow(!layout.glowApart);
-    book_.color = Picture(layout.width(), layout.height());
-    if (layout.glowApart) book_.glow = Picture(layout.width(), layout.height());
-    for (const DataLayer layer : layout.layers)
-      book_.data[layer].values = Picture(layout.width(), layout.height());
+    book_.color = emptySheet(layout);
+    if (layout.glowApart) book_.glow = emptySheet(layout);
+    for (const DataLayer layer : layout.layers) book_.data[layer].values = emptySheet(layout);
   }
 
   Flipbook bake() {
@@ -131,14 +141,12 @@ class Baking {
                          size_.height * factor);
     const MotionPaint paint(*next, then, seconds);
     if (book_.layout.has(DataLayer::Motion)) {
-      Picture painted = renderer_.paint(paint, cell.frame, size_, factor, progress_);
-      Picture values = valuesOf(painted);
-      for (int y = 0; y < values.height(); ++y)
-        for (int x = 0; x < values.width(); ++x) {
-          Vec4& value = values.at(x, y);
-          value = Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
-        }
-      put(values, index, book_.data[DataLayer::Motion].values);
+      const Picture values = valuesOf(renderer_.paint(paint, cell.frame, size_, factor, progress_));
+      put(changed(values,
+                  [factor](const Vec4& value) {
+                    return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
+                  }),
+          index, book_.data[DataLayer::Motion].values);
     }
     return measuredMotion(
         *now, paint,
@@ -154,22 +162,26 @@ class Baking {
 
   double measuredMotion(const ParticleFrame& now, const MotionPaint& paint,
                         const Projector& projector) const {
+    constexpr double kUnseen = -1;
     const int factor = book_.layout.supersampling;
     const std::vector<ItemId> leftOut = leftOutOf(run_.scene(), bake_->id);
     std::vector<double> motions;
     for (const ParticleGroup& group : now.groups) {
       if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
-      const std::size_t step = std::max<std::size_t>(1, group.particles.size() / kMotionSamples);
-      for (std::size_t i = 0; i < group.particles.size(); i += step) {
-        const DrawnParticle particle = drawnParticle(group.particles, i);
+      const std::size_t count = group.particles.size(), before = motions.size();
+      const std::size_t step = std::max<std::size_t>(1, count / kMotionSamples);
+      motions.resize(before + (count + step - 1) / step, kUnseen);
+      parallelFor(motions.size() - before, [&](std::size_t sample) {
+        const DrawnParticle particle = drawnParticle(group.particles, sample * step);
         const Projector::Point point = projector.project(particle.state.position);
         const bool isInside = projector.visible(point) && point.x >= 0 && point.y >= 0 &&
                               point.x < size_.width * factor && point.y < size_.height * factor;
-        if (!isInside) continue;
+        if (!isInside) return;
         const Vec2d motion = paint.of(particle, Sprite(), point, projector);
-        motions.push_back(std::hypot(motion.x, motion.y) / factor);
-      }
+        motions[before + sample] = std::hypot(motion.x, motion.y) / factor;
+      });
     }
+    motions.erase(std::remove(motions.begin(), motions.end(), kUnseen), motions.end());
     return motions.empty() ? 0 : quantile(std::move(motions), kMotionShare);
   }
 
@@ -229,16 +241,13 @@ class Baking {
     const FlipbookLayout& layout = book_.layout;
     const std::size_t count = book_.cells.size();
     const DataSheet* motion = book_.find(DataLayer::Motion);
-    Picture current = cellOf(book_.color, layout, 0);
-    const Picture first = current;
-    for (std::size_t i = 0; i < count; ++i) {
-      Picture next = i + 1 < count ? cellOf(book_.color, layout, i + 1) : first;
-      book_.cells[i].change = changeBetween(current, next);
-      if (motion)
-        book_.cells[i].changeAlongMotion =
-            changeBetween(warped(current, cellOf(motion->values, layout, i), 1), next);
-      current = std::move(next);
-    }
+    parallelFor(count, [&](std::size_t i) {
+      const PictureView next = cellView(book_.color, layout, (i + 1) % count);
+      book_.cells[i].change = changeBetween(cellView(book_.color, layout, i), next);
+      if (!motion) return;
+      const Picture moved = warped(cellOf(book_.color, layout, i), cellOf(motion->values, layout, i), 1);
+      book_.cells[i].changeAlongMotion = changeBetween(viewOf(moved), next);
+    });
   }
 
   void verifyLoop() {
@@ -315,7 +324,7 @@ Picture BakeRenderer::paint(const SpritePaint& paint, int frame, PictureSize siz
 }
 
 Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell) {
-  Picture picture(layout.cellWidth, layout.cellHeight);
+  Picture picture = Picture::unset(layout.cellWidth, layout.cellHeight);
   for (int y = 0; y < layout.cellHeight; ++y)
     std::copy_n(sheet.row(layout.cellY(cell) + y) + layout.cellX(cell), layout.cellWidth, picture.row(y));
   return picture;

@@ -55,28 +55,22 @@ Picture filledOutward(const Picture& values) {
 }
 
 Picture filledBeyondSeen(const Picture& values, float least) {
-  Picture known = values;
-  for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x) {
-      Vec4& value = known.at(x, y);
-      value = value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F);
-    }
-  Picture filled = filledOutward(known);
-  for (int y = 0; y < known.height(); ++y)
-    for (int x = 0; x < known.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
+  Picture filled = filledOutward(changed(
+      values, [least](const Vec4& value) { return value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F); }));
+  parallelFor(static_cast<std::size_t>(values.height()), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    for (int x = 0; x < values.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
+  });
   return filled;
 }
 
 Picture withStraightAlpha(const Picture& premultiplied) {
   // Thinner cover than this says nothing certain of its colour.
-  constexpr float kLeastAlpha = 1.0F / 65536;
-  Picture colors = premultiplied;
-  for (int y = 0; y < colors.height(); ++y)
-    for (int x = 0; x < colors.width(); ++x) {
-      Vec4& pixel = colors.at(x, y);
-      pixel = Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w);
-    }
-  return filledBeyondSeen(colors, kLeastAlpha);
+  static constexpr float kLeastAlpha = 1.0F / 65536;
+  return filledBeyondSeen(
+      changed(premultiplied,
+              [](const Vec4& pixel) { return Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w); }),
+      kLeastAlpha);
 }
 
 void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding) {

@@ -144,6 +144,14 @@ PictureChannels FlipbookLayout::channels() const {
                                        : PictureChannels::Rgba;
 }
 
+PictureEncoding FlipbookLayout::lightEncoding() const {
+  return isFloat(format) ? PictureEncoding::Linear : encoding;
+}
+
+PictureEncoding FlipbookLayout::colorEncoding() const {
+  return alpha == AlphaKind::Opacity ? PictureEncoding::Linear : lightEncoding();
+}
+
 int FlipbookLayout::wantedFrames() const { return loop == LoopKind::PingPong ? room() / 2 + 1 : room(); }
 
 std::vector<int> framesOf(const FrameRange& range, int step) {

@@ -72,12 +72,13 @@ struct FlipbookLayout {
   int overlap = 0;
 
   int width() const { return columns * (cellWidth + 2 * padding); }
-  int height() const { return rows * (cellHeight + 2 * padding); }
+  int height() const { return rows * rowHeight(); }
   int room() const { return columns * rows; }
   // One picture holds all rows; files hold so many each, and there are so many of them.
-  int rowsPerSheet() const { return std::clamp(largestSheet / (cellHeight + 2 * padding), 1, rows); }
+  int rowsPerSheet() const { return std::clamp(largestSheet / rowHeight(), 1, rows); }
   int sheets() const { return (rows + rowsPerSheet() - 1) / rowsPerSheet(); }
-  int sheetHeight() const { return rowsPerSheet() * (cellHeight + 2 * padding); }
+  int rowHeight() const { return cellHeight + 2 * padding; }
+  int sheetHeight() const { return rowsPerSheet() * rowHeight(); }
   int columnOf(std::size_t cell) const {
     return static_cast<int>(cell) / (order == CellOrder::ColumnsFromTop ? rows : 1) % columns;
   }
@@ -88,8 +89,11 @@ struct FlipbookLayout {
   }
   // Top left pixel of a cell's picture, inside its padding.
   int cellX(std::size_t cell) const { return columnOf(cell) * (cellWidth + 2 * padding) + padding; }
-  int cellY(std::size_t cell) const { return rowOf(cell) * (cellHeight + 2 * padding) + padding; }
+  int cellY(std::size_t cell) const { return rowOf(cell) * rowHeight() + padding; }
   PictureChannels channels() const;
+  // How light is stored; and the sheet of colours, which may be opacity alone.
+  PictureEncoding lightEncoding() const;
+  PictureEncoding colorEncoding() const;
   bool has(DataLayer layer) const { return layers.count(layer) > 0; }
   // Whether which frames get a cell depends on what they show; see chooseFrames.
   bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value(); }

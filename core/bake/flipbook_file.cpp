@@ -1,9 +1,8 @@
 #include "bake/flipbook_file.h"
 
 #include "bake/fill_outward.h"
-#include "bake/flipbook_player.h"
 #include "bake/seen.h"
-#include "base/file.h"
+#include "base/parallel.h"
 
 #include <algorithm>
 #include <array>
@@ -15,14 +14,6 @@ namespace comet {
 namespace {
 
 using nlohmann::ordered_json;
-
-template <typename Change>
-Picture changed(const Picture& picture, const Change& change) {
-  Picture result = picture;
-  for (int y = 0; y < result.height(); ++y)
-    for (int x = 0; x < result.width(); ++x) result.at(x, y) = change(result.at(x, y));
-  return result;
-}
 
 std::string_view sampleType(PictureFormat format) {
   switch (format) {
@@ -38,6 +29,10 @@ std::string_view sampleType(PictureFormat format) {
       return "float";
   }
   return "";
+}
+
+std::string_view nameOf(PictureEncoding encoding) {
+  return encoding == PictureEncoding::Linear ? "linear" : "srgb";
 }
 
 // Of one of several sheets, counted from 0, with its number.
@@ -59,19 +54,21 @@ void setImages(ordered_json& object, const FlipbookLayout& layout, const std::st
     object["images"].push_back(fileOf(layout, layer, format, sheet));
 }
 
-// The rows of a part that are on one of several sheets.
+// A sheet a row of cells at once: make(first, count) is asked for its pixels.
+template <typename Make>
+PictureRows cellRows(const FlipbookLayout& layout, const Make& make) {
+  return {layout.width(), layout.height(), layout.rowHeight(), make};
+}
+
+// The rows of a part that are on one of several sheets; below the last there is nothing.
 FlipbookPart pageOf(const FlipbookPart& part, const FlipbookLayout& layout, int sheet) {
   FlipbookPart page = part;
   page.file = fileOf(layout, part.layer, part.format, sheet);
-  const int top = sheet * layout.sheetHeight();
-  page.picture = Picture(layout.width(), layout.sheetHeight());
-  for (int y = 0; y < std::min(layout.sheetHeight(), part.picture.height() - top); ++y)
-    std::copy_n(part.picture.row(top + y), layout.width(), page.picture.row(y));
+  page.rows.height = layout.sheetHeight();
+  page.rows.make = [whole = part.rows, top = sheet * layout.sheetHeight()](int first, int count) {
+    return top + first < whole.height ? whole.make(top + first, count) : Picture(whole.width, count);
+  };
   return page;
-}
-
-bool isLinear(const FlipbookLayout& layout) {
-  return isFloat(layout.format) || layout.encoding == PictureEncoding::Linear;
 }
 
 // How a data sheet is stored: depth and age in sixteen bits in any case, for they are there to be computed
@@ -120,72 +117,90 @@ struct SampleCode {
 };
 
 // As whole numbers hold them.
-SampleCode codeOf(DataLayer layer, const Flipbook& book) {
+SampleCode codeOf(DataLayer layer, const Flipbook& book, const FlipbookLayout& layout) {
   const DataSheet& sheet = book.data.at(layer);
   if (!isSigned(layer)) {
     const double span = sheet.to > sheet.from ? sheet.to - sheet.from : 1;
     return {-sheet.from / span, span};
   }
-  const MotionCode code = motionCode(layer == DataLayer::Motion ? book.layout.motion : MotionBits::Eight);
+  const MotionCode code = motionCode(layer == DataLayer::Motion ? layout.motion : MotionBits::Eight);
   return {code.zero, sheet.to / code.perRange};
 }
 
 // As their file holds them: floats are the values themselves.
-SampleCode fileCodeOf(DataLayer layer, const Flipbook& book) {
-  return isFloat(book.layout.format) ? SampleCode() : codeOf(layer, book);
+SampleCode fileCodeOf(DataLayer layer, const Flipbook& book, const FlipbookLayout& layout) {
+  return isFloat(layout.format) ? SampleCode() : codeOf(layer, book, layout);
 }
 
-FlipbookPart dataPart(DataLayer layer, const Flipbook& book) {
-  const LayerTraits traits = traitsOf(layer, book.layout);
-  const SampleCode code = fileCodeOf(layer, book);
+FlipbookPart dataPart(DataLayer layer, const Flipbook& book, const FlipbookLayout& layout) {
+  const LayerTraits traits = traitsOf(layer, layout);
+  const SampleCode code = fileCodeOf(layer, book, layout);
   FlipbookPart part;
   part.layer = kLayerNames[static_cast<std::size_t>(layer)];
   part.format = traits.format;
   part.channels = traits.channels;
   part.channelNames = traits.channelNames;
   part.encoding = PictureEncoding::Linear;
-  part.picture = changed(book.data.at(layer).values, [&](const Vec4& value) {
-    Vec4 sample = value / static_cast<float>(code.scale) + static_cast<float>(code.zero);
-    // How much is seen is no value.
-    sample.w = value.w;
-    if (layer == DataLayer::Motion) sample.z = value.w;
-    return sample;
+  part.rows = cellRows(layout, [layer, code, &values = book.data.at(layer).values](int first, int count) {
+    return changed(values.rows(first, count), [&](const Vec4& value) {
+      Vec4 sample = value / static_cast<float>(code.scale) + static_cast<float>(code.zero);
+      // How much is seen is no value.
+      sample.w = value.w;
+      if (layer == DataLayer::Motion) sample.z = value.w;
+      return sample;
+    });
   });
   return part;
 }
 
-FlipbookPart packedPart(const Packing& packing, const Flipbook& book) {
+// One channel of the packed sheet.
+struct PackedChannel {
+  const Picture* values = nullptr;
+  int channel = -1;  // of the values; below 0, all are the constant
+  float constant = 0;
+  SampleCode code{};
+
+  float at(int x, int y) const {
+    if (channel < 0) return constant;
+    return values->at(x, y)[channel] / static_cast<float>(code.scale) + static_cast<float>(code.zero);
+  }
+};
+
+FlipbookPart packedPart(const Packing& packing, const Flipbook& book, const FlipbookLayout& layout) {
   FlipbookPart part;
   part.layer = "packed";
   part.encoding = PictureEncoding::Linear;
-  part.picture = Picture(book.color.width(), book.color.height());
+  std::array<PackedChannel, std::tuple_size_v<Packing>> channels;
   for (std::size_t i = 0; i < packing.size(); ++i) {
     const PackSource& source = *packing[i];
-    const SampleCode code = source.layer ? codeOf(*source.layer, book) : SampleCode();
-    const Picture& values = source.layer ? book.data.at(*source.layer).values : book.color;
-    for (int y = 0; y < values.height(); ++y)
-      for (int x = 0; x < values.width(); ++x)
-        part.picture.at(x, y)[static_cast<int>(i)] =
-            source.channel < 0 ? source.constant
-                               : values.at(x, y)[source.channel] / static_cast<float>(code.scale) +
-                                     static_cast<float>(code.zero);
+    channels[i] = {source.layer ? &book.data.at(*source.layer).values : &book.color, source.channel,
+                   source.constant, source.layer ? codeOf(*source.layer, book, layout) : SampleCode()};
   }
+  part.rows = cellRows(layout, [channels, width = layout.width()](int first, int count) {
+    Picture rows(width, count);
+    parallelFor(static_cast<std::size_t>(count), [&](std::size_t row) {
+      const int y = static_cast<int>(row);
+      for (int x = 0; x < width; ++x)
+        for (std::size_t i = 0; i < channels.size(); ++i)
+          rows.at(x, y)[static_cast<int>(i)] = channels[i].at(x, first + y);
+    });
+    return rows;
+  });
   return part;
 }
 
-ordered_json packedLayer(const Packing& packing, const Flipbook& book) {
+ordered_json packedLayer(const Packing& packing, const Flipbook& book, const FlipbookLayout& layout) {
   ordered_json layer = {{"sample_type", sampleType(PictureFormat::Png8)}};
-  setImages(layer, book.layout, "packed", PictureFormat::Png8);
+  setImages(layer, layout, "packed", PictureFormat::Png8);
   for (std::size_t i = 0; i < packing.size(); ++i) {
-    const SampleCode code = packing[i]->layer ? codeOf(*packing[i]->layer, book) : SampleCode();
+    const SampleCode code = packing[i]->layer ? codeOf(*packing[i]->layer, book, layout) : SampleCode();
     layer["channels"][std::string(kPackChannels[i])] = {
         {"holds", packing[i]->id}, {"zero", code.zero}, {"scale", code.scale}};
   }
   return layer;
 }
 
-ordered_json cellsOf(const Flipbook& book) {
-  const FlipbookLayout& layout = book.layout;
+ordered_json cellsOf(const FlipbookLayout& layout) {
   ordered_json cells = ordered_json::array();
   for (std::size_t i = 0; i < layout.cells.size(); ++i) {
     const CellPlan& plan = layout.cells[i];
@@ -199,17 +214,16 @@ ordered_json cellsOf(const Flipbook& book) {
 }
 
 // Of the sheets beside the colours, by their names.
-ordered_json layersOf(const Flipbook& book) {
-  const FlipbookLayout& layout = book.layout;
+ordered_json layersOf(const Flipbook& book, const FlipbookLayout& layout) {
   ordered_json layers = ordered_json::object();
   if (layout.glowApart) {
-    layers["glow"] = {{"color_space", isLinear(layout) ? "linear" : "srgb"},
+    layers["glow"] = {{"color_space", nameOf(layout.lightEncoding())},
                       {"sample_type", sampleType(layout.format)}};
     setImages(layers["glow"], layout, "glow", layout.format);
   }
   for (const DataLayer layer : layout.ownSheets) {
     const LayerTraits traits = traitsOf(layer, layout);
-    const SampleCode code = fileCodeOf(layer, book);
+    const SampleCode code = fileCodeOf(layer, book, layout);
     const std::string name(kLayerNames[static_cast<std::size_t>(layer)]);
     layers[name] = {{"sample_type", sampleType(traits.format)},
                     {"unit", traits.unit},
@@ -217,21 +231,34 @@ ordered_json layersOf(const Flipbook& book) {
                     {"scale", code.scale}};
     setImages(layers[name], layout, name, traits.format);
   }
-  if (layout.packing) layers["packed"] = packedLayer(*layout.packing, book);
+  if (layout.packing) layers["packed"] = packedLayer(*layout.packing, book, layout);
   return layers;
 }
 
-// Each cell as a picture of its own.
-void writeCells(const Flipbook& book, const std::filesystem::path& folder, const Progress& progress,
-                std::vector<std::filesystem::path>& written) {
-  const FlipbookLayout& layout = book.layout;
-  const bool isLinearFile = isLinear(layout) || layout.alpha == AlphaKind::Opacity;
+// Colours with straight alpha, which may not go on from one cell into another. The row of cells begins at
+// `top`.
+Picture straightRow(const Picture& sheet, const FlipbookLayout& layout, int top, int height) {
+  Picture result(sheet.width(), height);
+  const int padding = layout.padding;
   for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
-    progress.stopIfCancelled();
-    written.push_back(folder / fmt::format("{}.{:04}{}", layout.name, cell + 1, extensionOf(layout.format)));
-    writePicture(written.back(), withAlphaKind(cellOf(book.color, layout, cell), layout.alpha), layout.format,
-                 layout.channels(), isLinearFile ? PictureEncoding::Linear : PictureEncoding::Srgb);
+    if (layout.rowOf(cell) != top / layout.rowHeight()) continue;
+    const int x = layout.cellX(cell), y = padding;
+    result.pasteReduced(withAlphaKind(cellOf(sheet, layout, cell), AlphaKind::Straight), 1, x, y);
+    if (padding > 0) bleedEdge(result, x, y, layout.cellWidth, layout.cellHeight, padding);
+    if (!layout.edgeBleed)
+      for (int j = 0; j < height; ++j)
+        for (int i = x - padding; i < x + layout.cellWidth + padding; ++i)
+          if (i < x || j < y || i >= x + layout.cellWidth || j >= y + layout.cellHeight)
+            result.at(i, j).w = 0;
   }
+  return result;
+}
+
+PictureRows storedColors(const Picture& sheet, const FlipbookLayout& layout) {
+  return cellRows(layout, [&sheet, layout](int first, int count) {
+    return layout.alpha == AlphaKind::Straight ? straightRow(sheet, layout, first, count)
+                                               : withAlphaKind(sheet.rows(first, count), layout.alpha);
+  });
 }
 
 }  // namespace
@@ -258,32 +285,19 @@ Picture withAlphaKind(const Picture& picture, AlphaKind alpha) {
 }
 
 Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout) {
-  if (layout.alpha != AlphaKind::Straight) return withAlphaKind(sheet, layout.alpha);
-  // Colours may not go on from one cell into another.
-  Picture result(sheet.width(), sheet.height());
-  for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
-    const int x = layout.cellX(cell), y = layout.cellY(cell);
-    result.pasteReduced(withAlphaKind(cellOf(sheet, layout, cell), layout.alpha), 1, x, y);
-    if (layout.padding > 0) bleedEdge(result, x, y, layout.cellWidth, layout.cellHeight, layout.padding);
-    if (!layout.edgeBleed)
-      for (int j = y - layout.padding; j < y + layout.cellHeight + layout.padding; ++j)
-        for (int i = x - layout.padding; i < x + layout.cellWidth + layout.padding; ++i)
-          if (i < x || j < y || i >= x + layout.cellWidth || j >= y + layout.cellHeight)
-            result.at(i, j).w = 0;
-  }
-  return result;
+  return wholePicture(storedColors(sheet, layout));
 }
 
-std::vector<FlipbookPart> flipbookParts(const Flipbook& book) {
-  const FlipbookLayout& layout = book.layout;
-  const auto encoding = isLinear(layout) ? PictureEncoding::Linear : PictureEncoding::Srgb;
+std::vector<FlipbookPart> flipbookParts(const Flipbook& book, const FlipbookLayout& layout) {
   std::vector<FlipbookPart> parts;
-  parts.push_back({"color", "", withAlphaKind(book.color, layout), layout.format, layout.channels(),
-                   layout.alpha == AlphaKind::Opacity ? PictureEncoding::Linear : encoding});
+  parts.push_back({"color", "", storedColors(book.color, layout), layout.format, layout.channels(),
+                   layout.colorEncoding()});
   if (!book.glow.empty())
-    parts.push_back({"glow", "", book.glow, layout.format, PictureChannels::Rgb, encoding});
-  for (const DataLayer layer : layout.ownSheets) parts.push_back(dataPart(layer, book));
-  if (layout.packing) parts.push_back(packedPart(*layout.packing, book));
+    parts.push_back({"glow", "",
+                     cellRows(layout, [&book](int first, int count) { return book.glow.rows(first, count); }),
+                     layout.format, PictureChannels::Rgb, layout.lightEncoding()});
+  for (const DataLayer layer : layout.ownSheets) parts.push_back(dataPart(layer, book, layout));
+  if (layout.packing) parts.push_back(packedPart(*layout.packing, book, layout));
   if (layout.sheets() == 1) {
     for (FlipbookPart& part : parts) part.file = fileOf(layout, part.layer, part.format);
     return parts;
@@ -294,8 +308,7 @@ std::vector<FlipbookPart> flipbookParts(const Flipbook& book) {
   return pages;
 }
 
-std::string describeFlipbook(const Flipbook& book) {
-  const FlipbookLayout& layout = book.layout;
+std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout) {
   ordered_json root = {
       {"format", "tawny-comet-flipbook"},
       {"version", 1},
@@ -310,53 +323,13 @@ std::string describeFlipbook(const Flipbook& book) {
       {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
       {"loop", {{"kind", kLoopNames[static_cast<std::size_t>(layout.loop)]}}},
       {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
-      {"color_space", isLinear(layout) || layout.alpha == AlphaKind::Opacity ? "linear" : "srgb"},
+      {"color_space", nameOf(layout.colorEncoding())},
       {"sample_type", sampleType(layout.format)}};
   setImages(root, layout, "color", layout.format);
   if (layout.loop == LoopKind::Exact) root["loop"]["verified"] = book.isExact;
-  if (const ordered_json layers = layersOf(book); !layers.empty()) root["layers"] = layers;
-  root["cells"] = cellsOf(book);
+  if (const ordered_json layers = layersOf(book, layout); !layers.empty()) root["layers"] = layers;
+  root["cells"] = cellsOf(layout);
   return root.dump(2) + "\n";
-}
-
-std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
-                                                 const Progress& progress) {
-  makeFolder(folder);
-  const FlipbookLayout& layout = book.layout;
-  std::vector<std::filesystem::path> written;
-  const std::vector<FlipbookPart> parts = flipbookParts(book);
-  for (const FlipbookPart& part : parts) {
-    progress.stopIfCancelled();
-    const std::filesystem::path path = folder / part.file;
-    if (std::find(written.begin(), written.end(), path) != written.end()) continue;
-    written.push_back(path);
-    if (!isFloat(part.format)) {
-      writePicture(path, part.picture, part.format, part.channels, part.encoding);
-      continue;
-    }
-    std::vector<PicturePart> together;
-    for (const FlipbookPart& other : parts)
-      if (other.file == part.file)
-        together.push_back({other.layer, other.channelNames, other.channels, &other.picture});
-    writePictureParts(path, together, part.format);
-  }
-  if (layout.asSequence) writeCells(book, folder, progress, written);
-  if (layout.film) {
-    written.push_back(folder / (layout.name + std::string(extensionOf(*layout.film))));
-    const Video video{layout.cellWidth, layout.cellHeight, layout.framesPerSecond,
-                      static_cast<int>(layout.cells.size()), [&book](int cell) {
-                        return withAlphaKind(cellOf(book.color, book.layout, static_cast<std::size_t>(cell)),
-                                             AlphaKind::Straight);
-                      }};
-    writeVideo(written.back(), video, *layout.film, progress);
-  }
-  if (layout.withPlayer) {
-    written.push_back(folder / (layout.name + ".html"));
-    writeFileAtomically(written.back(), flipbookPlayer(book));
-  }
-  written.push_back(folder / (layout.name + ".json"));
-  writeFileAtomically(written.back(), describeFlipbook(book));
-  return written;
 }
 
 }  // namespace comet

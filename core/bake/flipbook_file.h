@@ -18,26 +18,28 @@ Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout);
 
 // A picture that a flipbook is written as.
 struct FlipbookPart {
-  std::string layer;  // "color", "glow", or one of kLayerNames
+  std::string layer;  // "color", "glow", "packed" or one of kLayerNames
   std::string file;
-  Picture picture;
+  PictureRows rows;  // a row of cells at once; made of the flipbook, which has to outlive it
   PictureFormat format = PictureFormat::Png8;
   PictureChannels channels = PictureChannels::Rgba;
   PictureEncoding encoding = PictureEncoding::Srgb;
   std::vector<std::string> channelNames{};  // in an OpenEXR file; empty for those of colours
 };
 
-// All that belong to the flipbook, as they are stored. The colours come first.
-std::vector<FlipbookPart> flipbookParts(const Flipbook& book);
+// All that belong to the flipbook, as they are stored. The colours come first. `layout` is the book's, or
+// stores it in another way.
+std::vector<FlipbookPart> flipbookParts(const Flipbook& book, const FlipbookLayout& layout);
 
 // The text of the file that describes the flipbook to a game; docs/flipbook.schema.json is its schema.
-std::string describeFlipbook(const Flipbook& book);
+std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout);
 
 // Writes NAME.png (or .tga, .tif; .exr with a part for each sheet), NAME.LAYER.png for each further sheet,
 // and NAME.json, into a folder that is made if need be; if the layout asks for them also the cells as
-// NAME.0001.png and on, a film, and a page that plays it. Returns their paths, the colours' first and the
-// description's last. Throws Error(Write), and Error(Cancelled); the description is written last, so that it
-// never names a picture that is not there.
+// NAME.0001.png and on, a film, and a page that plays it. Files are written at the same time, each row of
+// cells after row of cells, so that little is needed beside the book. Returns their paths, the colours' first
+// and the description's last. Throws Error(Write), and Error(Cancelled); the description is written last, so
+// that it never names a picture that is not there.
 std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
                                                  const Progress& progress = {});
 

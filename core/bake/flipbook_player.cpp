@@ -173,29 +173,35 @@ std::string withoutColorChunks(const std::string& png) {
   return plain;
 }
 
-std::string embedded(const Picture& picture, PictureEncoding encoding) {
+std::string embedded(const PictureRows& rows, PictureEncoding encoding, const Progress& progress) {
   return encodeBase64(
-      withoutColorChunks(encodePicture(picture, PictureFormat::Png8, PictureChannels::Rgb, encoding)));
+      withoutColorChunks(encodePicture(rows, PictureFormat::Png8, PictureChannels::Rgb, encoding, progress)));
+}
+
+// Alpha in all channels.
+PictureRows alphaOf(const PictureRows& rows) {
+  PictureRows alpha = rows;
+  alpha.make = [make = rows.make](int first, int count) {
+    return changed(make(first, count), [](const Vec4& pixel) { return Vec4(pixel.w); });
+  };
+  return alpha;
 }
 
 }  // namespace
 
-std::string flipbookPlayer(const Flipbook& book) {
-  Flipbook shown = book;
-  shown.layout.largestSheet = std::max(shown.layout.width(), shown.layout.height());
-  if (shown.layout.motion == MotionBits::Sixteen) shown.layout.motion = MotionBits::Eight;
-  if (isFloat(shown.layout.format)) shown.layout.format = PictureFormat::Png8;
-  const std::vector<FlipbookPart> parts = flipbookParts(shown);
+std::string flipbookPlayer(const Flipbook& book, const Progress& progress) {
+  FlipbookLayout layout = book.layout;
+  layout.largestSheet = std::max(layout.width(), layout.height());
+  if (layout.motion == MotionBits::Sixteen) layout.motion = MotionBits::Eight;
+  if (isFloat(layout.format)) layout.format = PictureFormat::Png8;
+  const std::vector<FlipbookPart> parts = flipbookParts(book, layout);
   const FlipbookPart& color = parts.front();
-  Picture alpha = color.picture;
-  for (int y = 0; y < alpha.height(); ++y)
-    for (int x = 0; x < alpha.width(); ++x) alpha.at(x, y) = Vec4(alpha.at(x, y).w);
   std::string motion;
   for (const FlipbookPart& part : parts)
-    if (part.layer == "motion") motion = embedded(part.picture, PictureEncoding::Linear);
+    if (part.layer == "motion") motion = embedded(part.rows, PictureEncoding::Linear, progress);
   std::string page(kPage);
   // A name may hold what ends a script.
-  std::string description = describeFlipbook(shown);
+  std::string description = describeFlipbook(book, layout);
   for (std::size_t at = 0; (at = description.find('<', at)) != std::string::npos;)
     description.replace(at, 1, "\\u003c");
   std::string title;
@@ -203,8 +209,8 @@ std::string flipbookPlayer(const Flipbook& book) {
     title += letter == '<' ? "&lt;" : letter == '&' ? "&amp;" : std::string(1, letter);
   replaceIn(page, "@TITLE@", title);
   replaceIn(page, "@BOOK@", description);
-  replaceIn(page, "@COLOR@", embedded(color.picture, color.encoding));
-  replaceIn(page, "@ALPHA@", embedded(alpha, PictureEncoding::Linear));
+  replaceIn(page, "@COLOR@", embedded(color.rows, color.encoding, progress));
+  replaceIn(page, "@ALPHA@", embedded(alphaOf(color.rows), PictureEncoding::Linear, progress));
   replaceIn(page, "@MOTION@", motion);
   return page;
 }

@@ -8,7 +8,8 @@
 namespace comet {
 
 // One page without anything beside it: pictures and description are in it, in eight bits whatever the files
-// have. Colours and alpha are apart, since browsers change colours that alpha covers little of.
-std::string flipbookPlayer(const Flipbook& book);
+// have. Colours and alpha are apart, since browsers change colours that alpha covers little of. Throws
+// Error(Cancelled).
+std::string flipbookPlayer(const Flipbook& book, const Progress& progress = {});
 
 }  // namespace comet

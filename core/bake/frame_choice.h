@@ -11,7 +11,10 @@ namespace comet {
 // How much there is to see: the sum over all pixels of light or cover, whichever is more.
 double energyOf(const Picture& picture);
 // By how much two pictures of one size differ: the mean over all pixels of the difference in light and cover.
-double changeBetween(const Picture& a, const Picture& b);
+double changeBetween(const PictureView& a, const PictureView& b);
+inline double changeBetween(const Picture& a, const Picture& b) {
+  return changeBetween(viewOf(a), viewOf(b));
+}
 
 // The first and the last index whose energy is at least `share` of the greatest; all if there is none.
 FrameRange livelyPart(const std::vector<double>& energies, double share);

@@ -6,9 +6,11 @@
 #include <atomic>
 #include <cstddef>
 #include <memory>
+#include <numeric>
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 #include <thread>
+#include <vector>
 #include <xmmintrin.h>
 
 namespace comet {
@@ -72,6 +74,15 @@ void parallelForEqual(std::size_t count, const Body& body) {
 }
 
 #endif
+
+// The sum of of(index) for every index below `count`: added in their order, so that the number of threads
+// changes no bit of it.
+template <typename Of>
+auto parallelSum(std::size_t count, const Of& of) {
+  std::vector<decltype(of(std::size_t{0}))> parts(count);
+  parallelFor(count, [&](std::size_t i) { parts[i] = of(i); });
+  return std::accumulate(parts.begin(), parts.end(), decltype(of(std::size_t{0})){});
+}
 
 // Limits all loops of the process to `threads` while it lives; zero means no limit.
 class ThreadLimit {

@@ -14,6 +14,14 @@ Picture::Picture(int width, int height)
               [&](std::size_t y) { std::fill_n(row(static_cast<int>(y)), width, Vec4(0.0F)); });
 }
 
+Picture Picture::unset(int width, int height) {
+  Picture picture;
+  picture.width_ = width;
+  picture.height_ = height;
+  picture.pixels_.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+  return picture;
+}
+
 void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
   assert(factor > 0 && source.width() % factor == 0 && source.height() % factor == 0);
   const int width = source.width() / factor, height = source.height() / factor;
@@ -37,6 +45,18 @@ void Picture::pasteReduced(const Picture& source, int factor, int x, int y) {
   });
 }
 
+Picture Picture::rows(int first, int count) const {
+  Picture part = unset(width_, count);
+  parallelFor(static_cast<std::size_t>(count), [&](std::size_t index) {
+    const int y = static_cast<int>(index);
+    if (first + y < height_)
+      std::copy_n(row(first + y), width_, part.row(y));
+    else
+      std::fill_n(part.row(y), width_, Vec4(0.0F));
+  });
+  return part;
+}
+
 Vec4 sampled(const Picture& picture, double x, double y) {
   const double u = std::clamp(x - 0.5, 0.0, picture.width() - 1.0);
   const double v = std::clamp(y - 0.5, 0.0, picture.height() - 1.0);
@@ -49,9 +69,9 @@ Vec4 sampled(const Picture& picture, double x, double y) {
 
 Picture reduced(const Picture& picture, int factor) {
   const int width = picture.width() / factor * factor, height = picture.height() / factor * factor;
-  Picture whole(width, height);
+  Picture whole = Picture::unset(width, height);
   for (int y = 0; y < height; ++y) std::copy_n(picture.row(y), width, whole.row(y));
-  Picture small(width / factor, height / factor);
+  Picture small = Picture::unset(width / factor, height / factor);
   small.pasteReduced(whole, factor, 0, 0);
   return small;
 }

@@ -1,42 +1,26 @@
 // A picture in memory: linear RGBA floats, premultiplied alpha, rows from top to bottom.
 #pragma once
 
+#include "base/parallel.h"
+#include "base/untouched.h"
 #include "base/vec.h"
 
 #include <cassert>
 #include <cstddef>
-#include <new>
-#include <tbb/scalable_allocator.h>
 #include <utility>
 #include <vector>
 
 namespace comet {
 
-// Keeps large blocks for the next picture instead of returning them to the system, and leaves the elements of
-// a new vector untouched, so that they can be set by all threads.
-template <typename Element>
-class UntouchedAllocator : public tbb::scalable_allocator<Element> {
- public:
-  template <typename Other>
-  struct rebind {
-    using other = UntouchedAllocator<Other>;
-  };
-
-  template <typename Other>
-  void construct(Other*) noexcept {}
-  template <typename Other, typename... Arguments>
-  void construct(Other* place, Arguments&&... arguments) {
-    ::new (static_cast<void*>(place)) Other(std::forward<Arguments>(arguments)...);
-  }
-};
-
 class Picture {
  public:
-  using Pixels = std::vector<Vec4, UntouchedAllocator<Vec4>>;
+  using Pixels = UntouchedVector<Vec4>;
 
   Picture() = default;
   // Transparent black.
   Picture(int width, int height);
+  // All of whose pixels are still to be set.
+  static Picture unset(int width, int height);
 
   int width() const { return width_; }
   int height() const { return height_; }
@@ -51,6 +35,9 @@ class Picture {
   // Puts `source` here, its top left corner at (x, y), each pixel the average of a block of `factor` ×
   // `factor` of its pixels. Its size must be a multiple of the factor, and the result must fit.
   void pasteReduced(const Picture& source, int factor, int x, int y);
+
+  // A copy of `count` rows from `first` on; those below the picture are transparent.
+  Picture rows(int first, int count) const;
 
   bool operator==(const Picture& other) const {
     return width_ == other.width_ && height_ == other.height_ && pixels_ == other.pixels_;
@@ -67,9 +54,32 @@ class Picture {
   Pixels pixels_;
 };
 
+// A part of a picture that is looked at where it is.
+struct PictureView {
+  const Vec4* first = nullptr;  // top left
+  int width = 0, height = 0;
+  std::ptrdiff_t stride = 0;  // pixels from row to row
+
+  const Vec4* row(int y) const { return first + y * stride; }
+};
+
+inline PictureView viewOf(const Picture& picture) {
+  return {picture.empty() ? nullptr : picture.row(0), picture.width(), picture.height(), picture.width()};
+}
+
 // The picture at a place, by straight lines between the middles of its pixels; (0.5, 0.5) is that of the top
 // left one. Beyond the edge it is as at the edge.
 Vec4 sampled(const Picture& picture, double x, double y);
+
+// The picture with change(pixel) for each of its pixels, by all threads.
+template <typename Change>
+Picture changed(Picture picture, const Change& change) {
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+    Vec4* row = picture.row(static_cast<int>(y));
+    for (int x = 0; x < picture.width(); ++x) row[x] = change(std::as_const(row[x]));
+  });
+  return picture;
+}
 
 // Each pixel the mean of `factor` by `factor`; what is left over at the right and the bottom is left out.
 Picture reduced(const Picture& picture, int factor);

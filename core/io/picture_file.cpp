@@ -67,9 +67,9 @@ const FormatTraits& traitsOf(PictureFormat format) {
   return kTraits[static_cast<std::size_t>(format)];
 }
 
-oiio::ImageSpec specFor(const Picture& picture, PictureFormat format, int channels,
+oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int channels,
                         PictureEncoding encoding) {
-  oiio::ImageSpec spec(picture.width(), picture.height(), channels, traitsOf(format).type);
+  oiio::ImageSpec spec(rows.width, rows.height, channels, traitsOf(format).type);
   spec.attribute("Software", "Tawny Comet");
   spec.attribute("oiio:ColorSpace",
                  isFloat(format) || encoding == PictureEncoding::Linear ? "Linear" : "sRGB");
@@ -144,6 +144,44 @@ oiio::ImageSpec readingHints() {
   throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
 }
 
+// Hands rows, which begin at `top`, to a file of the library's that is open.
+bool writeSamples(oiio::ImageOutput& output, const Picture& picture, int top, PictureFormat format,
+                  int channels, PictureEncoding encoding) {
+  const int bottom = top + picture.height();
+  const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
+  switch (type) {
+    case oiio::TypeDesc::UINT8:
+      return output.write_scanlines(top, bottom, 0, type,
+                                    wholeSamples<std::uint8_t>(picture, channels, encoding).data());
+    case oiio::TypeDesc::UINT16:
+      return output.write_scanlines(top, bottom, 0, type,
+                                    wholeSamples<std::uint16_t>(picture, channels, encoding).data());
+    default:
+      return output.write_scanlines(
+          top, bottom, 0, oiio::TypeDesc::FLOAT,
+          samplesOf<float>(picture, channels, [](float value, int) { return value; }).data());
+  }
+}
+
+// All rows, so few at once that it can soon be stopped.
+bool writeRows(oiio::ImageOutput& output, const PictureRows& rows, PictureFormat format, int channels,
+               PictureEncoding encoding, const Progress& progress) {
+  constexpr int kPixelsAtOnce = 1 << 18;  // take the slowest format less than a tenth of a second
+  const int few = std::max(1, kPixelsAtOnce / rows.width);
+  const int steps = (rows.height + rows.atOnce - 1) / rows.atOnce;
+  for (int step = 0; step < steps; ++step) {
+    progress.step(step, steps);
+    const int first = step * rows.atOnce;
+    const Picture made = rows.make(first, std::min(rows.atOnce, rows.height - first));
+    for (int y = 0; y < made.height(); y += few) {
+      progress.stopIfCancelled();
+      const Picture piece = made.rows(y, std::min(few, made.height() - y));
+      if (!writeSamples(output, piece, first + y, format, channels, encoding)) return false;
+    }
+  }
+  return true;
+}
+
 template <typename Write>
 std::string encodedInMemory(const oiio::ImageSpec& spec, PictureFormat format, const Write& write) {
   std::vector<unsigned char> bytes;
@@ -176,6 +214,16 @@ std::string throughFile(const std::string& extension, const Fill& fill) {
   return readFile(name, kLargestFile);
 }
 
+// Puts what `encode` makes into a file.
+template <typename Encode>
+void writeEncoded(const std::filesystem::path& path, const Encode& encode) {
+  try {
+    writeFileAtomically(path, encode());
+  } catch (const Error& error) {
+    throw error.place().empty() && error.kind() != ErrorKind::Cancelled ? error.within(path.string()) : error;
+  }
+}
+
 }  // namespace
 
 std::string_view extensionOf(PictureFormat format) { return traitsOf(format).extension; }
@@ -184,21 +232,25 @@ bool isFloat(PictureFormat format) {
   return format == PictureFormat::ExrHalf || format == PictureFormat::ExrFloat;
 }
 
-std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels,
-                          PictureEncoding encoding) {
+PictureRows rowsOf(const Picture& picture) {
+  return {picture.width(), picture.height(), std::max(1, picture.height()),
+          [&picture](int first, int count) { return picture.rows(first, count); }};
+}
+
+Picture wholePicture(const PictureRows& rows) {
+  Picture picture = Picture::unset(rows.width, rows.height);
+  for (int first = 0; first < rows.height; first += rows.atOnce)
+    picture.pasteReduced(rows.make(first, std::min(rows.atOnce, rows.height - first)), 1, 0, first);
+  return picture;
+}
+
+std::string encodePicture(const PictureRows& rows, PictureFormat format, PictureChannels channels,
+                          PictureEncoding encoding, const Progress& progress) {
+  if (rows.width < 1 || rows.height < 1) refuse("it is empty");
   const int count = channelCount(channels);
-  const oiio::ImageSpec spec = specFor(picture, format, count, encoding);
-  const auto asIs = [](float value, int) { return value; };
+  const oiio::ImageSpec spec = specFor(rows, format, count, encoding);
   const auto write = [&](oiio::ImageOutput& output) {
-    const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
-    switch (type) {
-      case oiio::TypeDesc::UINT8:
-        return output.write_image(type, wholeSamples<std::uint8_t>(picture, count, encoding).data());
-      case oiio::TypeDesc::UINT16:
-        return output.write_image(type, wholeSamples<std::uint16_t>(picture, count, encoding).data());
-      default:
-        return output.write_image(oiio::TypeDesc::FLOAT, samplesOf<float>(picture, count, asIs).data());
-    }
+    return writeRows(output, rows, format, count, encoding, progress);
   };
   if (format != PictureFormat::Tiff16) return encodedInMemory(spec, format, write);
   return throughFile(traitsOf(format).extension, [&](oiio::ImageOutput& output, const std::string& name) {
@@ -234,21 +286,21 @@ Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
   }
 }
 
+void writePicture(const std::filesystem::path& path, const PictureRows& rows, PictureFormat format,
+                  PictureChannels channels, PictureEncoding encoding, const Progress& progress) {
+  writeEncoded(path, [&] { return encodePicture(rows, format, channels, encoding, progress); });
+}
+
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
                   PictureChannels channels, PictureEncoding encoding) {
-  try {
-    writeFileAtomically(path, encodePicture(picture, format, channels, encoding));
-  } catch (const Error& error) {
-    if (!error.place().empty()) throw;
-    throw error.within(path.string());
-  }
+  writePicture(path, rowsOf(picture), format, channels, encoding, {});
 }
 
 void writePictureParts(const std::filesystem::path& path, const std::vector<PicturePart>& parts,
-                       PictureFormat format) {
+                       PictureFormat format, const Progress& progress) {
   std::vector<oiio::ImageSpec> specs;
   for (const PicturePart& part : parts) {
-    specs.push_back(specFor(*part.picture, format, channelCount(part.channels), PictureEncoding::Linear));
+    specs.push_back(specFor(part.rows, format, channelCount(part.channels), PictureEncoding::Linear));
     specs.back().attribute("oiio:subimagename", part.name);
     if (!part.channelNames.empty()) specs.back().channelnames = part.channelNames;
   }
@@ -256,17 +308,13 @@ void writePictureParts(const std::filesystem::path& path, const std::vector<Pict
     for (std::size_t i = 0; i < parts.size(); ++i) {
       const bool isOpen = i == 0 ? output.open(name, static_cast<int>(specs.size()), specs.data())
                                  : output.open(name, specs[i], oiio::ImageOutput::AppendSubimage);
-      const auto samples = samplesOf<float>(*parts[i].picture, channelCount(parts[i].channels),
-                                            [](float value, int) { return value; });
-      if (!isOpen || !output.write_image(oiio::TypeDesc::FLOAT, samples.data())) return false;
+      if (!isOpen || !writeRows(output, parts[i].rows, format, channelCount(parts[i].channels),
+                                PictureEncoding::Linear, progress))
+        return false;
     }
     return true;
   };
-  try {
-    writeFileAtomically(path, throughFile(traitsOf(format).extension, fill));
-  } catch (const Error& error) {
-    throw error.place().empty() ? error.within(path.string()) : error;
-  }
+  writeEncoded(path, [&] { return throughFile(traitsOf(format).extension, fill); });
 }
 
 }  // namespace comet

@@ -6,8 +6,10 @@
 #pragma once
 
 #include "base/picture.h"
+#include "base/progress.h"
 
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -25,11 +27,29 @@ std::string_view extensionOf(PictureFormat format);
 // Whether values are kept as floats, in linear light whatever the encoding.
 bool isFloat(PictureFormat format);
 
-// The file's bytes. Throws Error(Write) if the library cannot encode the picture.
-std::string encodePicture(const Picture& picture, PictureFormat format, PictureChannels channels,
-                          PictureEncoding encoding = PictureEncoding::Srgb);
+// A picture whose rows are made as they are asked for, from top to bottom: a large one need never be there as
+// a whole.
+struct PictureRows {
+  int width = 0, height = 0;
+  int atOnce = 1;  // so many are made together; fewer at the end
+  // `count` rows from `first` on, as a picture of their own. Called from any thread, by one at a time.
+  std::function<Picture(int first, int count)> make;
+};
 
-// Throws Error(Write); no partial file is left.
+// Of a picture, which has to outlive them.
+PictureRows rowsOf(const Picture& picture);
+// All rows together.
+Picture wholePicture(const PictureRows& rows);
+
+// The file's bytes. A step of the progress is what is made at once. Throws Error(Write) if the library cannot
+// encode the picture, and Error(Cancelled).
+std::string encodePicture(const PictureRows& rows, PictureFormat format, PictureChannels channels,
+                          PictureEncoding encoding = PictureEncoding::Srgb, const Progress& progress = {});
+
+// Throws as encodePicture does; no partial file is left.
+void writePicture(const std::filesystem::path& path, const PictureRows& rows, PictureFormat format,
+                  PictureChannels channels, PictureEncoding encoding = PictureEncoding::Srgb,
+                  const Progress& progress = {});
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
                   PictureChannels channels, PictureEncoding encoding = PictureEncoding::Srgb);
 
@@ -38,13 +58,13 @@ struct PicturePart {
   std::string name;
   std::vector<std::string> channelNames;  // empty for R, G, B, A or Y
   PictureChannels channels = PictureChannels::Rgba;
-  const Picture* picture = nullptr;
+  PictureRows rows;
 };
 
-// One OpenEXR file of several parts; readers that know of none read the first. Throws Error(Write); no
-// partial file is left.
+// One OpenEXR file of several parts; readers that know of none read the first. Throws as encodePicture does;
+// no partial file is left.
 void writePictureParts(const std::filesystem::path& path, const std::vector<PicturePart>& parts,
-                       PictureFormat format);
+                       PictureFormat format, const Progress& progress = {});
 
 constexpr int kLargestSide = 16384;
 

@@ -1,7 +1,11 @@
 #include "particles/neighbour_grid.h"
 
+#include "base/parallel.h"
+
 #include <cmath>
 #include <glm/common.hpp>
+#include <numeric>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -10,61 +14,105 @@ namespace {
 constexpr double kMostCellsEach = 4;
 constexpr double kFewestCells = 4096;
 
-// Behind the last particle, for reading whole vectors.
-constexpr std::size_t kPadding = 16;
+// Cells are so much shorter along the rows in which their particles lie one after the other: what is looked
+// through can then begin and end nearer to what is asked for.
+constexpr double kFinerAlongRows = 0.25;
+
+// Particles that one task takes.
+constexpr std::size_t kPiece = 4096;
 
 }  // namespace
 
-NeighbourGrid::NeighbourGrid(const std::vector<const ParticleStore*>& stores, double radius)
-    : radius_(radius), cell_(radius) {
+NeighbourGrid::NeighbourGrid(const std::vector<const ParticleStore*>& stores, double radius, double ahead)
+    : radius_(radius), ahead_(ahead) {
+  std::vector<Source> sources;
+  for (const ParticleStore* store : stores)
+    for (std::size_t i = 0; i < store->size(); i += kPiece)
+      sources.push_back({store, i, std::min(kPiece, store->size() - i), 0});
   std::size_t count = 0;
-  for (const ParticleStore* store : stores) count += store->size();
+  for (Source& source : sources) source.target = std::exchange(count, count + source.count);
   if (count == 0) return;
-  setCells(stores, count);
+  setCells(setLeast(sources), count);
+  UntouchedVector<std::uint32_t> cells(count);
+  parallelFor(sources.size(), [&](std::size_t s) {
+    const Source& source = sources[s];
+    for (std::size_t i = 0; i < source.count; ++i)
+      cells[source.target + i] = static_cast<std::uint32_t>(cellOf(placeOf(*source.store, source.first + i)));
+  });
   // Counting sort, stable.
-  std::vector<std::uint32_t> cells;
-  cells.reserve(count);
   starts_.assign(counts_[0] * counts_[1] * counts_[2] + 1, 0);
-  for (const ParticleStore* store : stores)
-    for (std::size_t i = 0; i < store->size(); ++i) {
-      cells.push_back(static_cast<std::uint32_t>(cellOf(store->position(i))));
-      ++starts_[cells.back() + 1];
-    }
-  for (std::size_t cell = 1; cell < starts_.size(); ++cell) starts_[cell] += starts_[cell - 1];
-  for (auto* triple : {&arrays_.position, &arrays_.velocity})
-    for (std::vector<float>& values : *triple) values.assign(count + kPadding, 0.0F);
-  arrays_.ids.resize(count);
-  arrays_.marks.assign(count + kPadding, 0);
+  for (const std::uint32_t cell : cells) ++starts_[cell + 1];
+  std::partial_sum(starts_.begin(), starts_.end(), starts_.begin());
+  UntouchedVector<std::uint32_t> sorted(count);
   std::vector<std::uint32_t> next(starts_.begin(), starts_.end() - 1);
-  const std::uint32_t* cell = cells.data();
-  for (const ParticleStore* store : stores)
-    for (std::size_t i = 0; i < store->size(); ++i) put(*store, i, next[*cell++]++);
+  for (std::size_t i = 0; i < count; ++i) sorted[next[cells[i]]++] = static_cast<std::uint32_t>(i);
+  gather(sources, sorted);
 }
 
-void NeighbourGrid::put(const ParticleStore& store, std::size_t index, std::size_t target) {
-  for (int axis = 0; axis < 3; ++axis) {
-    const auto field = [axis](int first) { return static_cast<ParticleStore::Field>(first + axis); };
-    const auto at = static_cast<std::size_t>(axis);
-    arrays_.position[at][target] = store.field(field(ParticleStore::PositionX))[index];
-    arrays_.velocity[at][target] = store.field(field(ParticleStore::VelocityX))[index];
-  }
-  arrays_.ids[target] = store.ids()[index];
-  arrays_.marks[target] = markOf(store.ids()[index]);
-}
-
-void NeighbourGrid::setCells(const std::vector<const ParticleStore*>& stores, std::size_t count) {
-  Vec3d most(-1e300);
-  least_ = Vec3d(1e300);
-  for (const ParticleStore* store : stores)
-    for (std::size_t i = 0; i < store->size(); ++i) {
-      least_ = glm::min(least_, store->position(i));
-      most = glm::max(most, store->position(i));
+void NeighbourGrid::gather(const std::vector<Source>& sources, const UntouchedVector<std::uint32_t>& sorted) {
+  const std::size_t count = sorted.size();
+  for (auto* triple : {&arrays_.position, &arrays_.velocity})
+    for (UntouchedVector<float>& values : *triple) values.resize(count);
+  arrays_.ids.resize(count);
+  arrays_.marks.resize(count);
+  arrays_.indices.resize(count);
+  parallelFor((count + kPiece - 1) / kPiece, [&](std::size_t piece) {
+    for (std::size_t target = piece * kPiece; target < std::min(count, (piece + 1) * kPiece); ++target) {
+      const auto after =
+          std::upper_bound(sources.begin(), sources.end(), sorted[target],
+                           [](std::size_t place, const Source& source) { return place < source.target; });
+      const Source& source = *(after - 1);
+      const std::size_t index = source.first + sorted[target] - source.target;
+      const Vec3d place = placeOf(*source.store, index), velocity = source.store->velocity(index);
+      for (int axis = 0; axis < 3; ++axis) {
+        arrays_.position[static_cast<std::size_t>(axis)][target] = static_cast<float>(place[axis]);
+        arrays_.velocity[static_cast<std::size_t>(axis)][target] = static_cast<float>(velocity[axis]);
+      }
+      arrays_.ids[target] = source.store->ids()[index];
+      arrays_.marks[target] = markOf(arrays_.ids[target]);
+      arrays_.indices[target] = static_cast<std::uint32_t>(index);
     }
-  const Vec3d extent = most - least_;
+  });
+}
+
+Vec3d NeighbourGrid::setLeast(const std::vector<Source>& sources) {
+  struct Box {
+    Vec3d least, most;
+  };
+  std::vector<Box> boxes(sources.size());
+  parallelFor(sources.size(), [&](std::size_t s) {
+    const Source& source = sources[s];
+    Box box{placeOf(*source.store, source.first), placeOf(*source.store, source.first)};
+    for (std::size_t i = source.first; i < source.first + source.count; ++i) {
+      const Vec3d place = placeOf(*source.store, i);
+      box = {glm::min(box.least, place), glm::max(box.most, place)};
+    }
+    boxes[s] = box;
+  });
+  Vec3d most = boxes.front().most;
+  least_ = boxes.front().least;
+  for (const Box& box : boxes) {
+    least_ = glm::min(least_, box.least);
+    most = glm::max(most, box.most);
+  }
+  return most - least_;
+}
+
+void NeighbourGrid::setCells(const Vec3d& extent, std::size_t count) {
   const double mostCells = kFewestCells + kMostCellsEach * static_cast<double>(count);
-  const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell_) + 1; };
-  while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > mostCells) cell_ *= 1.25;
-  for (int axis = 0; axis < 3; ++axis) counts_[axis] = static_cast<std::size_t>(cellsAlong(axis));
+  Vec3d cell(radius_ * kFinerAlongRows, radius_, radius_);
+  const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell[axis]) + 1; };
+  while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > mostCells) cell *= 1.25;
+  for (int axis = 0; axis < 3; ++axis) {
+    counts_[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(cellsAlong(axis));
+    perUnit_[axis] = 1 / cell[axis];
+  }
+}
+
+std::size_t NeighbourGrid::countOf(std::uint32_t emitter) const {
+  return static_cast<std::size_t>(
+      std::count_if(arrays_.ids.begin(), arrays_.ids.end(),
+                    [emitter](ParticleId id) { return emitterOfId(id) == emitter; }));
 }
 
 }  // namespace comet

@@ -141,21 +141,24 @@ void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::ui
 Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
                           double frameSeconds, const Pass& pass) {
   const int width = size.width * factor, height = size.height * factor;
-  Picture large(width, height);
+  // Every pixel is drawn.
+  Picture picture = Picture::unset(size.width, size.height);
+  if (factor > 1 && (large_.width() != width || large_.height() != height))
+    large_ = Picture::unset(width, height);
+  Picture& large = factor > 1 ? large_ : picture;
   const int moments = finish.blursMotion() ? finish.shutterSamples : 1;
   if (moments == 1) {
     drawMoment(projector, 0, pass, large);
   } else {
     const double open = finish.shutter * frameSeconds;
-    Picture moment(width, height);
+    Picture moment = Picture::unset(width, height);
+    large = changed(std::move(large), [](const Vec4&) { return Vec4(0.0F); });
     for (int i = 0; i < moments; ++i) {
       drawMoment(projector, open * ((i + 0.5) / moments - 0.5), pass, moment);
       addScaled(moment, 1.0F / static_cast<float>(moments), large);
     }
   }
-  if (factor == 1) return large;
-  Picture picture(size.width, size.height);
-  picture.pasteReduced(large, factor, 0, 0);
+  if (factor > 1) picture.pasteReduced(large, factor, 0, 0);
   return picture;
 }
 

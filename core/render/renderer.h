@@ -96,6 +96,7 @@ class Renderer {
   std::vector<SpriteTurn> turns_;
   std::vector<Ribbons> ribbons_;  // one for each span
   std::vector<RibbonPiece> pieces_;
+  Picture large_;  // before it is reduced
 };
 
 }  // namespace comet

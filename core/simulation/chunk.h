@@ -9,6 +9,7 @@
 #include <array>
 #include <cstddef>
 #include <glm/geometric.hpp>
+#include <optional>
 
 namespace comet {
 
@@ -27,6 +28,8 @@ using ChunkArray = std::array<float, kChunkSize + kChunkPadding>;
 struct Chunk {
   std::size_t count = 0;
   const ParticleId* ids = nullptr;
+  // The place of the first one in its group as the step began; nothing for those that are born in it.
+  std::optional<std::size_t> startInGroup;
   FieldSet present;  // the fields that are set
   alignas(64) std::array<ChunkArray, ParticleStore::kFieldCount> fields;
   // Where each particle will about be in the middle of the substep; set if an influence asks for it.

@@ -160,6 +160,7 @@ void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, s
                Chunk& chunk) {
   chunk.count = count;
   chunk.ids = store.ids() + first;
+  chunk.startInGroup = first;
   chunk.present = fields;
   fields.forEach([&](Field field) {
     float* target = chunk.fields[field].data();
@@ -216,6 +217,7 @@ void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& wo
 
 void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work,
                 ParentWay* ways) {
+  work.chunk.startInGroup.reset();
   if (ways) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(emitter.emission.mass, work);
   const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });

@@ -108,7 +108,7 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
 
 FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
   ActingInfluence::Seen seen;
-  Surroundings around{frame, plan.time, {}, {}};
+  Surroundings around{frame, plan.time, {}, {}, plan.substeps};
   for (const EmitterPlan& emitter : plan.emitters)
     for (const ActingInfluence& acting : emitter.influences) {
       around.answering[acting.influence()].push_back(emitter.emission.emitter);

@@ -6,10 +6,13 @@
 #include "bake/game_view.h"
 #include "bake/sheet_view.h"
 #include "base/file.h"
+#include "inspector/packing_board.h"
 #include "support/files.h"
 
+#include <QAbstractItemView>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QCompleter>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
@@ -62,6 +65,51 @@ class BakeBench : public test::WindowTest {
     return static_cast<int>(colors.size());
   }
 };
+
+TEST_F(BakeBench, ChannelsArePackedByDragging) {
+  set("pack", true);
+  PackingBoard* board = nullptr;
+  for (auto* each : window_.findChildren<PackingBoard*>())
+    if (each->isVisible()) board = each;
+  ASSERT_TRUE(board);
+  const auto held = [this](const char* channel) { return bake()->choice(std::string("pack_") + channel); };
+  const auto middleOf = [](const QRect& box) {
+    EXPECT_TRUE(box.isValid());
+    return box.center();
+  };
+  test::drag(board, middleOf(board->sourceBox("age")), middleOf(board->channelBox(0)));
+  test::drag(board, middleOf(board->sourceBox("alpha")), middleOf(board->channelBox(2)));
+  EXPECT_EQ(held("red"), "age");
+  EXPECT_EQ(held("blue"), "alpha");
+  test::drag(board, middleOf(board->channelBox(0)), middleOf(board->channelBox(2)));
+  EXPECT_EQ(held("red"), "alpha") << "two channels change places";
+  EXPECT_EQ(held("blue"), "age");
+  test::drag(board, middleOf(board->channelBox(2)), middleOf(board->sourceBox("full")));
+  EXPECT_EQ(held("blue"), "nothing") << "it was dragged off";
+  test::drag(board, middleOf(board->sourceBox("age")), middleOf(board->sourceBox("full")));
+  EXPECT_EQ(held("red"), "alpha") << "nowhere";
+  test::click(window_.findChild<QToolButton*>("undo"));
+  EXPECT_EQ(held("blue"), "age") << "each is one step";
+  set("pack", false);
+  EXPECT_FALSE(board->isVisible());
+}
+
+TEST_F(BakeBench, FindLeadsToAControlOfABake) {
+  test::click(named("page.1"));
+  auto* find = named<QLineEdit>("find_control");
+  find->setFocus();
+  QTest::keyClicks(find, "packed sheet");
+  QTest::keyClick(find->completer()->popup(), Qt::Key_Down);
+  QTest::keyClick(find->completer()->popup(), Qt::Key_Return);
+  EXPECT_TRUE(test::eventually([this] {
+    const QWidget* focused = QApplication::focusWidget();
+    return focused && focused->isVisible() && !focused->visibleRegion().isEmpty() &&
+           qobject_cast<const QCheckBox*>(focused);
+  }));
+  QWidget* box = QApplication::focusWidget();
+  test::click(box, QPoint(8, box->height() / 2));
+  EXPECT_TRUE(bake()->flag("pack"));
+}
 
 TEST_F(BakeBench, AFindingIsMendedByItsButton) {
   set("cell_width", 48.0);

@@ -1,6 +1,7 @@
 #include "simulation/influences/flock.h"
 
 #include "base/noise.h"
+#include "base/parallel.h"
 #include "base/random.h"
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
@@ -18,6 +19,9 @@ namespace {
 
 // How quickly a particle brings its velocity to the one that it wants for its target, 1/s.
 constexpr double kKeenness = 4;
+
+// Particles that look one after the other.
+constexpr std::size_t kBlock = 256;
 
 // A rate, 1/s, held over a step without overshooting.
 double rateOver(double rate, double step) { return step > 0 ? (1 - std::exp(-rate * step)) / step : rate; }
@@ -304,8 +308,10 @@ void FlockRules::describe(Hasher& hasher) const {
 }
 
 std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around) const {
-  // They go on from there while others look.
-  const double radius = rules_.sight + rules_.mostSpeed * around.time.length;
+  // Where they will be in the middle of the step; before and after, they are seen a little away from there.
+  const double ahead = 0.5 * around.time.length;
+  const double moves = around.substeps > 1 ? 1 - 1.0 / around.substeps : 0;
+  const double radius = rules_.sight + rules_.mostSpeed * ahead * moves;
   using Stores = std::vector<const ParticleStore*>;
   Stores stores;
   View view;
@@ -316,18 +322,22 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   };
   for (const ParticleGroup& group : around.frame.groups) {
     stores.push_back(&group.particles);
-    const auto own = [&] { return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius); };
+    const auto own = [&] {
+      return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius, ahead);
+    };
     if (!rules_.seesAll && answers(group.emitter)) view.flocks[group.emitter] = own();
     if (group.emitter == rules_.hunted.emitter) view.hunted = own();
     if (group.emitter == rules_.feared.emitter) view.feared = own();
   }
   if (rules_.seesAll) {
-    const auto all = std::make_shared<const NeighbourGrid>(stores, radius);
+    const auto all = std::make_shared<const NeighbourGrid>(stores, radius, ahead);
     for (const ParticleGroup& group : around.frame.groups) view.flocks[group.emitter] = all;
   }
   view.deflectors = around.deflectors;
-  view.at = around.time.start;
-  return std::make_shared<const Flock>(rules_, std::move(view));
+  view.at = around.time.start + ahead;
+  const auto flock = std::make_shared<Flock>(rules_, std::move(view));
+  if (around.substeps == 1 && around.time.length > 0) flock->sumUp();
+  return flock;
 }
 
 // Calls visit(other, way, distance) for each of a grid that a particle sees, itself not among them.
@@ -346,26 +356,34 @@ void Flock::forSeen(const NeighbourGrid& grid, const Self& self, double seconds,
   });
 }
 
-Vec3d Flock::fromOthers(const Self& self, double seconds, double step, int& neighbours) const {
-  const auto grid = view_.flocks.find(emitterOfId(self.id));
-  if (grid == view_.flocks.end()) return Vec3d(0.0);
-  FlockQuery query;
-  query.position = Vec3(self.position);
-  query.ahead = Vec3(unitOr(self.velocity, Vec3d(0.0)));
-  query.mark = NeighbourGrid::markOf(self.id);
-  query.since = static_cast<float>(seconds - view_.at);
-  query.sight = static_cast<float>(rules_.sight);
-  // One at rest looks all round.
-  query.cosineOfSight = query.ahead == Vec3(0.0F) ? -2.0F : static_cast<float>(rules_.cosineOfSight);
-  query.separationRadius = static_cast<float>(rules_.separationRadius);
-  query.alignmentRadius = static_cast<float>(rules_.alignmentRadius);
-  query.cohesionRadius = static_cast<float>(rules_.cohesionRadius);
-  const FlockSums sums = flockSums(*grid->second, query);
-  neighbours = static_cast<int>(sums.seen);
+const NeighbourGrid* Flock::gridFor(ParticleId id) const {
+  const auto grid = view_.flocks.find(emitterOfId(id));
+  return grid == view_.flocks.end() ? nullptr : grid->second.get();
+}
+
+FlockSearch Flock::searchAt(double seconds) const {
+  // Seconds are counted from the scene's beginning: what is left of them here may be nothing but rounding.
+  constexpr double kNoTime = 1e-9;
+  const double since = seconds - view_.at;
+  return {std::abs(since) < kNoTime ? 0.0F : static_cast<float>(since), static_cast<float>(rules_.sight),
+          static_cast<float>(rules_.separationRadius), static_cast<float>(rules_.alignmentRadius),
+          static_cast<float>(rules_.cohesionRadius)};
+}
+
+FlockLooker Flock::lookerFor(const Self& self) const {
+  FlockLooker looker;
+  looker.position = Vec3(self.position);
+  // One at rest looks all round, as all do whose field of sight is the full circle.
+  if (rules_.cosineOfSight > -1) looker.ahead = Vec3(unitOr(self.velocity, Vec3d(0.0)));
+  if (looker.ahead != Vec3(0.0F)) looker.cosineOfSight = static_cast<float>(rules_.cosineOfSight);
+  looker.mark = NeighbourGrid::markOf(self.id);
+  return looker;
+}
+
+Vec3d Flock::fromOthers(const FlockSums& sums, const Self& self, double alignment) const {
   Vec3d steering = Vec3d(sums.apart) * rules_.separation;
   if (sums.aligned > 0)
-    steering += (Vec3d(sums.velocity) / static_cast<double>(sums.aligned) - self.velocity) *
-                rateOver(rules_.alignment, step);
+    steering += (Vec3d(sums.velocity) / static_cast<double>(sums.aligned) - self.velocity) * alignment;
   if (sums.gathered > 0)
     steering += Vec3d(sums.middle) * (rules_.cohesion / static_cast<double>(sums.gathered));
   return steering;
@@ -461,31 +479,87 @@ Vec3d Flock::heldToTurn(const Vec3d& steering, const Vec3d& velocity) const {
 }
 
 Flock::Sight Flock::sightOf(const Self& self, double seconds, double step) const {
+  FlockSums sums;
+  const FlockLooker looker = lookerFor(self);
+  if (const NeighbourGrid* grid = gridFor(self.id)) flockSums(*grid, searchAt(seconds), &looker, 1, &sums);
+  return sightWith(sums, self, seconds, rateOver(rules_.alignment, step));
+}
+
+Flock::Sight Flock::sightWith(const FlockSums& sums, const Self& self, double seconds,
+                              double alignment) const {
   Sight sight;
+  sight.neighbours = static_cast<int>(sums.seen);
   sight.seesTarget = hasTarget() && glm::length(rules_.place - self.position) <= rules_.targetSight;
-  const Vec3d wanted = fromOthers(self, seconds, step, sight.neighbours) + toTarget(self) +
-                       toHunted(self, seconds) + fromFeared(self, seconds) + fromDeflectors(self, seconds) +
+  const Vec3d wanted = fromOthers(sums, self, alignment) + toTarget(self) + toHunted(self, seconds) +
+                       fromFeared(self, seconds) + fromDeflectors(self, seconds) +
                        wandering(self.id, seconds);
   sight.steering = heldToTurn(wanted, self.velocity);
   return sight;
 }
 
-void Flock::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
-  // Those that are near each other one after the other: they see the same ones, which are then at hand.
+void Flock::sumUp() {
+  const FlockSearch search = searchAt(view_.at);
+  for (const auto& [emitter, grid] : view_.flocks) {
+    UntouchedVector<FlockSums>& sums = view_.sums[emitter];
+    sums.resize(grid->countOf(emitter));
+    const NeighbourGrid::Arrays& arrays = grid->arrays();
+    parallelFor(
+        (grid->size() + kBlock - 1) / kBlock, [&, grid = grid.get(), emitter = emitter](std::size_t block) {
+          const std::size_t first = block * kBlock, last = std::min(grid->size(), first + kBlock);
+          std::array<FlockLooker, kBlock> lookers;
+          std::array<std::uint32_t, kBlock> places;
+          std::size_t count = 0;
+          for (std::size_t i = first; i < last; ++i) {
+            if (emitterOfId(arrays.ids[i]) != emitter) continue;
+            const NeighbourGrid::Particle particle = grid->particle(i);
+            places[count] = arrays.indices[i];
+            lookers[count++] = lookerFor({particle.id, Vec3d(particle.position), Vec3d(particle.velocity)});
+          }
+          std::array<FlockSums, kBlock> found{};
+          flockSums(*grid, search, lookers.data(), count, found.data());
+          for (std::size_t k = 0; k < count; ++k) sums[places[k]] = found[k];
+        });
+  }
+}
+
+const FlockSums* Flock::knownSums(const Chunk& chunk, const FlockSearch& search) const {
+  const auto found = view_.sums.find(emitterOfId(chunk.ids[0]));
+  const bool areKnown = found != view_.sums.end() && chunk.startInGroup && search.since == 0;
+  return areKnown ? found->second.data() + *chunk.startInGroup : nullptr;
+}
+
+template <typename Use>
+void Flock::forSums(const Chunk& chunk, const FlockSearch& search, const Use& use) const {
+  if (const FlockSums* known = knownSums(chunk, search)) {
+    for (std::size_t i = 0; i < chunk.count; ++i) use(i, known[i]);
+    return;
+  }
+  const NeighbourGrid* grid = gridFor(chunk.ids[0]);  // a chunk is of one emitter
+  // Those that are near each other one after the other.
   std::array<std::uint64_t, kChunkSize> order;
-  std::array<Vec3d, kChunkSize> steering;
-  for (std::size_t i = 0; i < chunk.count; ++i) {
-    const auto grid = view_.flocks.find(emitterOfId(chunk.ids[i]));
-    const std::uint64_t cell = grid == view_.flocks.end() ? 0 : grid->second->cellAt(chunk.middlePosition(i));
-    order[i] = cell << 32 | i;
-  }
+  for (std::size_t i = 0; i < chunk.count; ++i)
+    order[i] = static_cast<std::uint64_t>(grid ? grid->cellAt(chunk.middlePosition(i)) : 0) << 32 | i;
   std::sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(chunk.count));
-  for (std::size_t k = 0; k < chunk.count; ++k) {
-    const auto i = static_cast<std::size_t>(order[k] & 0xFFFFFFFFU);
-    steering[i] =
-        sightOf({chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)}, substep.middle(), substep.length)
-            .steering;
+  std::array<FlockLooker, kBlock> lookers;
+  for (std::size_t first = 0; first < chunk.count; first += kBlock) {
+    const std::size_t count = std::min(kBlock, chunk.count - first);
+    const auto at = [&](std::size_t k) { return static_cast<std::size_t>(order[first + k] & 0xFFFFFFFFU); };
+    for (std::size_t k = 0; k < count; ++k)
+      lookers[k] = lookerFor({chunk.ids[at(k)], chunk.middlePosition(at(k)), chunk.velocity(at(k))});
+    std::array<FlockSums, kBlock> sums{};
+    if (grid) flockSums(*grid, search, lookers.data(), count, sums.data());
+    for (std::size_t k = 0; k < count; ++k) use(at(k), sums[k]);
   }
+}
+
+void Flock::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
+  if (chunk.count == 0) return;
+  const double alignment = rateOver(rules_.alignment, substep.length);
+  std::array<Vec3d, kChunkSize> steering;
+  forSums(chunk, searchAt(substep.middle()), [&](std::size_t i, const FlockSums& sums) {
+    const Self self{chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)};
+    steering[i] = sightWith(sums, self, substep.middle(), alignment).steering;
+  });
   forces.acceleration.addEach(weights, chunk.count, [&](std::size_t i) { return steering[i]; });
 }
 
@@ -507,7 +581,7 @@ FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame&
   now.frame = frame.frame;
   now.start = flock.clock.seconds(frame.frame);
   const Flock action(FlockRules(flock, frame.frame));
-  Surroundings around{frame, now, {}, {}};
+  Surroundings around{frame, now, {}, {}, 1};
   for (const ParticleGroup& group : frame.groups)
     if (scene.response(group.emitter, flock.id).acts()) around.answering[flock.id].push_back(group.emitter);
   const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(around));

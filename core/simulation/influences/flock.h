@@ -7,6 +7,7 @@
 #include "particles/neighbour_grid.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
+#include "simulation/influences/flock_sums.h"
 #include "simulation/influences/influence.h"
 
 #include <map>
@@ -43,12 +44,15 @@ struct FlockRules {
 class Flock : public InfluenceAction {
  public:
   using Grid = std::shared_ptr<const NeighbourGrid>;
-  // What there is around, as it was at a moment.
+  // What there is around, as it is at a moment if all go on as they do.
   struct View {
     std::map<std::uint32_t, Grid> flocks;  // those that a group of particles goes by
     Grid hunted, feared;                   // null for none
     std::vector<std::shared_ptr<const InfluenceAction>> deflectors;
     double at = 0;  // seconds since the scene's first frame
+    // What each particle sums up over the others then, by its place in its group as the step begins. Known
+    // beforehand only if particles look at no other time.
+    std::map<std::uint32_t, UntouchedVector<FlockSums>> sums;
   };
 
   // Before it has seen a frame, it sees nobody.
@@ -84,7 +88,19 @@ class Flock : public InfluenceAction {
  private:
   template <typename Visit>
   void forSeen(const NeighbourGrid& grid, const Self& self, double seconds, const Visit& visit) const;
-  Vec3d fromOthers(const Self& self, double seconds, double step, int& neighbours) const;
+  const NeighbourGrid* gridFor(ParticleId id) const;  // null if it sees nobody
+  FlockSearch searchAt(double seconds) const;
+  FlockLooker lookerFor(const Self& self) const;
+  // Adds to the view what the particles of all flocks sum up.
+  void sumUp();
+  // Of a chunk's particles, in its order; null if they are not known beforehand.
+  const FlockSums* knownSums(const Chunk& chunk, const FlockSearch& search) const;
+  // Calls use(i, sums) for each of a chunk.
+  template <typename Use>
+  void forSums(const Chunk& chunk, const FlockSearch& search, const Use& use) const;
+  // With what it has summed up of the others; `alignment` is the rate at which it takes on their velocity.
+  Sight sightWith(const FlockSums& sums, const Self& self, double seconds, double alignment) const;
+  Vec3d fromOthers(const FlockSums& sums, const Self& self, double alignment) const;
   Vec3d toTarget(const Self& self) const;
   Vec3d toHunted(const Self& self, double seconds) const;
   Vec3d fromFeared(const Self& self, double seconds) const;

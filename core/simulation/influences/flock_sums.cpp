@@ -1,6 +1,7 @@
 #include "simulation/influences/flock_sums.h"
 
 #include <array>
+#include <glm/common.hpp>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "simulation/influences/flock_sums.cpp"
@@ -14,144 +15,183 @@ namespace HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-// Sums are made in eight rows, whichever number of them a vector holds, so that their order is the same
-// everywhere.
-constexpr std::size_t kRows = 8;
-using Tag = hn::CappedTag<float, kRows>;
+// Each lane is one that looks; what it sees comes one after the other, so that its sums are made in the same
+// order whichever number of lanes a vector has.
+using Tag = hn::CappedTag<float, 16>;
 using MarkTag = hn::RebindToUnsigned<Tag>;
 using Float = hn::Vec<Tag>;
 constexpr std::size_t kLanes = hn::MaxLanes(Tag());
-constexpr std::size_t kParts = kRows / kLanes;
+using LaneValues = std::array<float, kLanes>;
+
+HWY_INLINE Float set(float value) { return hn::Set(Tag(), value); }
+
+template <typename Mask>
+HWY_INLINE Float plusWhere(Float sum, Mask mask, Float more) {
+  return hn::IfThenElse(mask, hn::Add(sum, more), sum);
+}
 
 struct Lanes {
   Float x, y, z;
 
-  void add(const Lanes& other) {
+  HWY_INLINE void add(const Lanes& other) {
     x = hn::Add(x, other.x);
     y = hn::Add(y, other.y);
     z = hn::Add(z, other.z);
   }
-  Lanes times(Float factor) const { return {hn::Mul(x, factor), hn::Mul(y, factor), hn::Mul(z, factor)}; }
-  Float dot(const Lanes& other) const {
+  template <typename Mask>
+  HWY_INLINE void addWhere(Mask mask, const Lanes& other) {
+    x = plusWhere(x, mask, other.x);
+    y = plusWhere(y, mask, other.y);
+    z = plusWhere(z, mask, other.z);
+  }
+  HWY_INLINE Lanes times(Float factor) const {
+    return {hn::Mul(x, factor), hn::Mul(y, factor), hn::Mul(z, factor)};
+  }
+  HWY_INLINE Float dot(const Lanes& other) const {
     return hn::Add(hn::Add(hn::Mul(x, other.x), hn::Mul(y, other.y)), hn::Mul(z, other.z));
   }
 };
 
-HWY_INLINE Lanes all(const Vec3& v) {
-  const Tag d;
-  return {hn::Set(d, v.x), hn::Set(d, v.y), hn::Set(d, v.z)};
+HWY_INLINE Lanes triple(const std::array<UntouchedVector<float>, 3>& values, std::size_t i) {
+  return {set(values[0][i]), set(values[1][i]), set(values[2][i])};
 }
 
-// What the lanes of one vector sum up.
-struct Part {
-  // Written out: what is left to the compiler is made without this target's instructions.
-  HWY_INLINE Part()
-      : apart(all(Vec3(0.0F))),
-        velocity(apart),
-        middle(apart),
-        seen(hn::Zero(Tag())),
-        aligned(seen),
-        gathered(seen) {}
+// 1 / √x by a guess from the number's bits and three Newton steps: the same on any vector unit, as their own
+// estimates are not, and quicker than a root and a division. Method: Lomont, "Fast Inverse Square Root",
+// 2003.
+HWY_INLINE Float oneByRoot(Float x) {
+  const MarkTag du;
+  const auto bits = hn::BitCast(du, x);
+  Float y = hn::BitCast(Tag(), hn::Sub(hn::Set(du, 0x5F3759DFU), hn::ShiftRight<1>(bits)));
+  const Float half = hn::Mul(x, set(0.5F));
+  for (int step = 0; step < 3; ++step) y = hn::Mul(y, hn::Sub(set(1.5F), hn::Mul(hn::Mul(half, y), y)));
+  return y;
+}
 
-  Lanes apart, velocity, middle;
-  Float seen, aligned, gathered;
-};
-
-class Summing {
+// Some that look together.
+class Looking {
  public:
-  explicit Summing(const FlockQuery& query)
-      : position_(all(query.position)),
-        ahead_(all(query.ahead)),
-        mark_(hn::Set(MarkTag(), query.mark)),
-        since_(set(query.since)),
-        sight_(set(query.sight * query.sight)),
-        cosine_(set(query.cosineOfSight)),
-        separation_(set(query.separationRadius)),
-        oneBySeparation_(set(query.separationRadius > 0 ? 1 / query.separationRadius : 0)),
-        alignment_(set(query.alignmentRadius)),
-        cohesion_(set(query.cohesionRadius)) {}
-
-  void addRange(const NeighbourGrid::Arrays& arrays, std::size_t first, std::size_t last) {
-    for (std::size_t i = first; i < last; i += kRows)
-      for (std::size_t part = 0; part < kParts && i + part * kLanes < last; ++part)
-        addVector(arrays, i + part * kLanes, last, parts_[part]);
+  HWY_INLINE Looking(const FlockSearch& search, const FlockLooker* lookers, std::size_t count)
+      : othersMove_(search.since != 0),
+        since_(set(search.since)),
+        separation_(set(search.separationRadius * search.separationRadius)),
+        oneBySeparation_(set(search.separationRadius > 0 ? 1 / search.separationRadius : 0)),
+        alignment_(set(search.alignmentRadius * search.alignmentRadius)),
+        cohesion_(set(search.cohesionRadius * search.cohesionRadius)) {
+    alignas(64) std::array<LaneValues, 8> values;
+    alignas(64) std::array<std::uint32_t, kLanes> marks;
+    for (std::size_t i = 0; i < kLanes; ++i) {
+      // Lanes that are left over see nobody.
+      const FlockLooker& looker = lookers[i < count ? i : 0];
+      for (int axis = 0; axis < 3; ++axis) {
+        values[static_cast<std::size_t>(axis)][i] = looker.position[axis];
+        values[3 + static_cast<std::size_t>(axis)][i] = looker.ahead[axis];
+      }
+      values[6][i] = looker.cosineOfSight;
+      looksAhead_ = looksAhead_ || looker.cosineOfSight > -1;
+      values[7][i] = i < count ? search.sight * search.sight : -1;
+      marks[i] = looker.mark;
+    }
+    const auto load = [&values](std::size_t which) { return hn::Load(Tag(), values[which].data()); };
+    position_ = {load(0), load(1), load(2)};
+    ahead_ = {load(3), load(4), load(5)};
+    cosine_ = load(6);
+    sight_ = load(7);
+    marks_ = hn::Load(MarkTag(), marks.data());
+    const Float zero = hn::Zero(Tag());
+    apart_ = velocity_ = middle_ = {zero, zero, zero};
+    seen_ = aligned_ = gathered_ = zero;
   }
 
-  FlockSums sums() const {
-    return {triple(&Part::apart),
-            triple(&Part::velocity),
-            triple(&Part::middle),
-            sum([](const Part& part) { return part.seen; }),
-            sum([](const Part& part) { return part.aligned; }),
-            sum([](const Part& part) { return part.gathered; })};
+  HWY_INLINE void lookAt(const NeighbourGrid::Arrays& arrays, std::size_t i) {
+    const Tag d;
+    Lanes way = triple(arrays.position, i);
+    if (othersMove_) way.add(triple(arrays.velocity, i).times(since_));
+    way = {hn::Sub(way.x, position_.x), hn::Sub(way.y, position_.y), hn::Sub(way.z, position_.z)};
+    const Float squared = way.dot(way);
+    auto isSeen = hn::Le(squared, sight_);
+    if (hn::AllFalse(d, isSeen)) return;
+    isSeen = hn::And(isSeen, hn::RebindMask(d, hn::Ne(hn::Set(MarkTag(), arrays.marks[i]), marks_)));
+    if (looksAhead_) {
+      const Float distance = hn::Mul(squared, oneByRoot(atLeastTiny(squared)));
+      isSeen = hn::And(isSeen, hn::Ge(way.dot(ahead_), hn::Mul(cosine_, distance)));
+    }
+    const Float one = set(1.0F);
+    const auto isAligned = hn::And(isSeen, hn::Lt(squared, alignment_));
+    const auto isGathered = hn::And(isSeen, hn::Lt(squared, cohesion_));
+    seen_ = plusWhere(seen_, isSeen, one);
+    aligned_ = plusWhere(aligned_, isAligned, one);
+    gathered_ = plusWhere(gathered_, isGathered, one);
+    velocity_.addWhere(isAligned, triple(arrays.velocity, i));
+    middle_.addWhere(isGathered, way);
+    const auto isTouching = hn::And(isSeen, hn::Lt(squared, separation_));
+    if (hn::AllFalse(d, isTouching)) return;
+    // (1 - distance / radius) / distance, away.
+    const Float push = hn::Sub(oneBySeparation_, oneByRoot(atLeastTiny(squared)));
+    apart_.addWhere(isTouching, way.times(push));
+  }
+
+  HWY_INLINE void store(FlockSums* sums, std::size_t count) const {
+    alignas(64) std::array<LaneValues, 12> values;
+    std::size_t which = 0;
+    for (const Lanes* lanes : {&apart_, &velocity_, &middle_})
+      for (const Float& axis : {lanes->x, lanes->y, lanes->z}) hn::Store(axis, Tag(), values[which++].data());
+    for (const Float* sum : {&seen_, &aligned_, &gathered_}) hn::Store(*sum, Tag(), values[which++].data());
+    for (std::size_t i = 0; i < count; ++i) {
+      const auto triple = [&](std::size_t first) {
+        return Vec3(values[first][i], values[first + 1][i], values[first + 2][i]);
+      };
+      sums[i] = {triple(0), triple(3), triple(6), values[9][i], values[10][i], values[11][i]};
+    }
   }
 
  private:
-  static Float set(float value) { return hn::Set(Tag(), value); }
+  // Of two in the same place, neither is pushed.
+  static HWY_INLINE Float atLeastTiny(Float squared) { return hn::Max(squared, set(1e-30F)); }
 
-  template <typename Of>
-  float sum(const Of& of) const {
-    alignas(32) std::array<float, kRows> values;
-    for (std::size_t part = 0; part < kParts; ++part)
-      hn::StoreU(of(parts_[part]), Tag(), values.data() + part * kLanes);
-    return ((values[0] + values[1]) + (values[2] + values[3])) +
-           ((values[4] + values[5]) + (values[6] + values[7]));
-  }
-  Vec3 triple(Lanes Part::*member) const {
-    return {sum([member](const Part& part) { return (part.*member).x; }),
-            sum([member](const Part& part) { return (part.*member).y; }),
-            sum([member](const Part& part) { return (part.*member).z; })};
-  }
-
-  HWY_INLINE void addVector(const NeighbourGrid::Arrays& arrays, std::size_t i, std::size_t last,
-                            Part& part) {
-    const Tag d;
-    const MarkTag du;
-    const auto load = [&](const std::vector<float>& values) { return hn::LoadU(d, values.data() + i); };
-    const Lanes velocity{load(arrays.velocity[0]), load(arrays.velocity[1]), load(arrays.velocity[2])};
-    Lanes way{load(arrays.position[0]), load(arrays.position[1]), load(arrays.position[2])};
-    way.add(velocity.times(since_));
-    way = {hn::Sub(way.x, position_.x), hn::Sub(way.y, position_.y), hn::Sub(way.z, position_.z)};
-    const Float squared = way.dot(way);
-    const auto isOther = hn::RebindMask(d, hn::Ne(hn::LoadU(du, arrays.marks.data() + i), mark_));
-    const auto isInRange = hn::FirstN(d, last - i);
-    auto isSeen = hn::And(hn::And(hn::Le(squared, sight_), isOther), isInRange);
-    if (hn::AllFalse(d, isSeen)) return;
-    const Float distance = hn::Sqrt(squared);
-    isSeen = hn::And(isSeen, hn::Ge(way.dot(ahead_), hn::Mul(cosine_, distance)));
-    addSeen(way, velocity, distance, isSeen, part);
-  }
-
-  template <typename Mask>
-  HWY_INLINE void addSeen(const Lanes& way, const Lanes& velocity, Float distance, Mask isSeen, Part& part) {
-    const Tag d;
-    const Float one = hn::Set(d, 1.0F);
-    const auto count = [&](Float& sum, Mask mask) {
-      const Float ones = hn::IfThenElseZero(mask, one);
-      sum = hn::Add(sum, ones);
-      return ones;
-    };
-    (void)count(part.seen, isSeen);
-    const auto isTouching =
-        hn::And(isSeen, hn::And(hn::Lt(distance, separation_), hn::Gt(distance, hn::Zero(d))));
-    // (1 - distance / radius) / distance, away.
-    const Float push = hn::Sub(oneBySeparation_, hn::Div(one, hn::Max(distance, hn::Set(d, 1e-30F))));
-    part.apart.add(way.times(hn::IfThenElseZero(isTouching, push)));
-    part.velocity.add(velocity.times(count(part.aligned, hn::And(isSeen, hn::Lt(distance, alignment_)))));
-    part.middle.add(way.times(count(part.gathered, hn::And(isSeen, hn::Lt(distance, cohesion_)))));
-  }
-
-  const Lanes position_, ahead_;
-  const hn::Vec<MarkTag> mark_;
-  const Float since_, sight_, cosine_, separation_, oneBySeparation_, alignment_, cohesion_;
-  Part parts_[kParts];
+  bool othersMove_;
+  bool looksAhead_ = false;  // any of them, rather than all round
+  Float since_, separation_, oneBySeparation_, alignment_, cohesion_;
+  Float cosine_, sight_;
+  hn::Vec<MarkTag> marks_;
+  Lanes position_, ahead_;
+  Lanes apart_, velocity_, middle_;
+  Float seen_, aligned_, gathered_;
 };
 
-FlockSums SumFlock(const NeighbourGrid& grid, const FlockQuery& query) {
-  Summing summing(query);
-  grid.forRows(Vec3d(query.position),
-               [&](std::size_t first, std::size_t last) { summing.addRange(grid.arrays(), first, last); });
-  return summing.sums();
+// How many of those that look, from the first on, are best answered together, and the box around them: as
+// long as looking through the larger box takes no longer than looking a second time.
+std::size_t lookingTogether(const FlockLooker* lookers, std::size_t count, float sight, Vec3& least,
+                            Vec3& most) {
+  least = most = lookers[0].position;
+  const float single = 8 * sight * sight * sight;
+  float volume = single;
+  std::size_t together = 1;
+  for (; together < std::min(count, kLanes); ++together) {
+    const Vec3 lower = glm::min(least, lookers[together].position);
+    const Vec3 upper = glm::max(most, lookers[together].position);
+    const Vec3 sides = upper - lower + 2 * sight;
+    const float larger = sides.x * sides.y * sides.z;
+    if (!(larger <= volume + single)) break;
+    least = lower;
+    most = upper;
+    volume = larger;
+  }
+  return together;
+}
+
+void SumFlock(const NeighbourGrid& grid, const FlockSearch& search, const FlockLooker* lookers,
+              std::size_t count, FlockSums* sums) {
+  for (std::size_t first = 0; first < count;) {
+    Vec3 least, most;
+    const std::size_t together = lookingTogether(lookers + first, count - first, search.sight, least, most);
+    Looking looking(search, lookers + first, together);
+    grid.forRows(Vec3d(least), Vec3d(most), [&](std::size_t from, std::size_t to) {
+      for (std::size_t i = from; i < to; ++i) looking.lookAt(grid.arrays(), i);
+    });
+    looking.store(sums + first, together);
+    first += together;
+  }
 }
 
 }  // namespace HWY_NAMESPACE
@@ -163,8 +203,9 @@ namespace comet {
 
 HWY_EXPORT(SumFlock);
 
-FlockSums flockSums(const NeighbourGrid& grid, const FlockQuery& query) {
-  return HWY_DYNAMIC_DISPATCH(SumFlock)(grid, query);
+void flockSums(const NeighbourGrid& grid, const FlockSearch& search, const FlockLooker* lookers,
+               std::size_t count, FlockSums* sums) {
+  HWY_DYNAMIC_DISPATCH(SumFlock)(grid, search, lookers, count, sums);
 }
 
 }  // namespace comet

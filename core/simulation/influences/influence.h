@@ -38,6 +38,7 @@ struct Surroundings {
   const FrameTime& time;
   std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
   std::map<ItemId, std::vector<ItemId>> answering;                 // the emitters that an influence acts on
+  int substeps = 1;                                                // that the step is made of
 };
 
 class InfluenceAction {

@@ -8,6 +8,7 @@
 #include <OpenImageIO/imageio.h>
 #include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
+#include <thread>
 
 namespace comet {
 namespace {
@@ -292,12 +293,12 @@ TEST(Flipbook, ChannelsArePackedFromOtherSheets) {
                          "flipbook.pack_blue=normal_up", "flipbook.pack_alpha=full"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
-  const std::vector<FlipbookPart> parts = flipbookParts(book);
+  const std::vector<FlipbookPart> parts = flipbookParts(book, book.layout);
   ASSERT_EQ(parts.size(), 2U) << "what is only packed has no sheet of its own";
-  const auto json = nlohmann::json::parse(describeFlipbook(book));
+  const auto json = nlohmann::json::parse(describeFlipbook(book, book.layout));
   const auto& channels = json["layers"]["packed"]["channels"];
   for (std::size_t i = 0; i < book.color.pixels().size(); i += 5) {
-    const Vec4& packed = parts[1].picture.pixels()[i];
+    const Vec4& packed = wholePicture(parts[1].rows).pixels()[i];
     const auto value = [&](const char* channel, float sample) {
       return (sample - channels[channel]["zero"].get<double>()) * channels[channel]["scale"].get<double>();
     };
@@ -380,6 +381,42 @@ TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
   EXPECT_THAT(page, testing::HasSubstr("\"frames_per_second\": 12"));
   EXPECT_THAT(page, testing::Not(testing::HasSubstr("@")));
   EXPECT_THAT(page, testing::Not(testing::HasSubstr("http"))) << "it needs nothing from elsewhere";
+}
+
+TEST(Flipbook, WritingTellsHowFarItIsAndCanBeStopped) {
+  const Scene scene = with(smallBake(), {"flipbook.sequence=true", "flipbook.motion=eight",
+                                         "flipbook.depth_sheet=true", "flipbook.film=apng"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  const test::TemporaryFolder folder;
+  const std::thread::id caller = std::this_thread::get_id();
+  int before = 0, reports = 0;
+  const auto paths = writeFlipbook(book, folder.path(), Progress([&](int done, int total) {
+                                     EXPECT_EQ(std::this_thread::get_id(), caller);
+                                     EXPECT_GT(done, before);
+                                     EXPECT_LE(done, total);
+                                     before = done;
+                                     ++reports;
+                                   }));
+  EXPECT_GT(reports, 2);
+  EXPECT_EQ(paths.size(), 3U + 11 + 1 + 1);
+  for (const auto& path : paths) EXPECT_TRUE(std::filesystem::exists(path)) << path;
+
+  const test::TemporaryFolder other;
+  Progress* self = nullptr;
+  Progress stopped([&](int, int) { self->cancel(); });
+  self = &stopped;
+  try {
+    (void)writeFlipbook(book, other.path(), stopped);
+    FAIL() << "it was not stopped";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Cancelled);
+  }
+  EXPECT_FALSE(std::filesystem::exists(other / "flipbook.json"));
+  for (const auto& entry : std::filesystem::directory_iterator(other.path()))
+    if (entry.path().extension() == ".png") {
+      EXPECT_GT(readPicture(entry.path()).width(), 0) << "no half file";
+    }
 }
 
 TEST(Flipbook, AFolderThatVanishesLeavesNoHalfFlipbook) {

@@ -69,6 +69,36 @@ INSTANTIATE_TEST_SUITE_P(All, PictureFile,
                                                                        : "exr";
                          });
 
+TEST(PictureRows, MakeTheSameFileHoweverManyAreMadeAtOnce) {
+  const Picture picture = anything(37, 23);
+  PictureRows rows = rowsOf(picture);
+  for (const PictureFormat format :
+       {PictureFormat::Png8, PictureFormat::Png16, PictureFormat::Tga8, PictureFormat::Tiff16,
+        PictureFormat::ExrHalf, PictureFormat::ExrFloat}) {
+    rows.atOnce = 23;
+    const std::string whole = encodePicture(rows, format, PictureChannels::Rgba);
+    rows.atOnce = 5;
+    EXPECT_EQ(encodePicture(rows, format, PictureChannels::Rgba), whole) << extensionOf(format);
+  }
+  EXPECT_EQ(wholePicture(rows), picture);
+}
+
+TEST(PictureRows, AreNotAskedForAnyMoreOnceItIsStopped) {
+  const Picture picture = anything(37, 23);
+  PictureRows rows = rowsOf(picture);
+  rows.atOnce = 4;
+  Progress progress;
+  int made = 0;
+  rows.make = [&](int first, int count) {
+    if (++made == 2) progress.cancel();
+    return picture.rows(first, count);
+  };
+  EXPECT_THROW(
+      encodePicture(rows, PictureFormat::Png8, PictureChannels::Rgba, PictureEncoding::Srgb, progress),
+      Error);
+  EXPECT_EQ(made, 2);
+}
+
 TEST(PictureFileErrors, NameTheFile) {
   try {
     writePicture("/nowhere/at/all/p.png", anything(2, 2), PictureFormat::Png8, PictureChannels::Rgba);
@@ -80,7 +110,7 @@ TEST(PictureFileErrors, NameTheFile) {
 }
 
 TEST(PictureFileErrors, AnEmptyPictureIsRefused) {
-  EXPECT_THROW(encodePicture(Picture(), PictureFormat::Png8, PictureChannels::Rgba), Error);
+  EXPECT_THROW(encodePicture(rowsOf(Picture()), PictureFormat::Png8, PictureChannels::Rgba), Error);
 }
 
 }  // namespace

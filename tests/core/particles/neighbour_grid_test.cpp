@@ -49,6 +49,41 @@ TEST(NeighbourGrid, FindsWhatTryingAllFinds) {
   }
 }
 
+TEST(NeighbourGrid, SeesParticlesWhereTheyGo) {
+  ParticleStore store = scattered(200, 2, 5);
+  std::vector<Vec3d> later;
+  for (std::size_t i = 0; i < store.size(); ++i) {
+    const auto along = static_cast<float>(i % 7) - 3;
+    store.field(ParticleStore::VelocityX)[i] = along;
+    later.push_back(store.position(i) + Vec3d(0.5 * static_cast<double>(along), 0, 0));
+  }
+  const NeighbourGrid grid({&store}, 1, 0.5);
+  const Vec3d place(1, 0.2, 0);
+  std::vector<ParticleId> expected;
+  for (std::size_t i = 0; i < later.size(); ++i)
+    if (glm::length(later[i] - place) <= 1) expected.push_back(i);
+  ASSERT_GT(expected.size(), 5U);
+  EXPECT_THAT(within(grid, place, 1), testing::UnorderedElementsAreArray(expected));
+}
+
+TEST(NeighbourGrid, KnowsWhereItsEntriesComeFromAndPutsThoseThatAreNearTogether) {
+  ParticleStore a = scattered(2000, 10, 1), b = scattered(500, 10, 2);
+  for (std::size_t i = 0; i < b.size(); ++i) b.ids()[i] = particleId(7, i);
+  const NeighbourGrid grid({&a, &b}, 1);
+  EXPECT_EQ(grid.countOf(7), b.size());
+  double inGrid = 0, inStore = 0;
+  for (std::size_t i = 0; i < grid.size(); ++i) {
+    const NeighbourGrid::Particle entry = grid.particle(i);
+    const ParticleStore& store = emitterOfId(entry.id) == 7 ? b : a;
+    const std::size_t place = grid.arrays().indices[i];
+    EXPECT_EQ(store.ids()[place], entry.id);
+    EXPECT_EQ(Vec3(store.position(place)), entry.position);
+    if (i > 0) inGrid += glm::length(entry.position - grid.particle(i - 1).position);
+    if (i > 0 && i < a.size()) inStore += glm::length(a.position(i) - a.position(i - 1));
+  }
+  EXPECT_LT(inGrid, 0.4 * inStore);
+}
+
 TEST(NeighbourGrid, OfNobodyFindsNobodyAndOfSeveralStoresAll) {
   EXPECT_TRUE(within(NeighbourGrid({}, 1), Vec3d(0.0), 1).empty());
   const ParticleStore a = scattered(40, 0.2, 1), b = scattered(60, 0.2, 2);

@@ -65,7 +65,8 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
   FrameTime now;
   const auto flock = std::static_pointer_cast<const Flock>(
       Flock(FlockRules(*scene.findByName("flock"), 4))
-          .seeing({*frame, now, {}, {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}}}));
+          .seeing(
+              {*frame, now, {}, {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}}, 1}));
   int seen = 0;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Vec3d place = positionOf(all, i), velocity = velocityOf(all, i);
@@ -91,6 +92,35 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
     seen += others;
   }
   EXPECT_GT(seen, 500);
+}
+
+TEST(Flock, WhatEachSumsUpDoesNotDependOnWhoLooksWithIt) {
+  const ParticleFramePtr frame = simulate(crowd(3000, {}), 3);
+  const ParticleStore& all = onlyGroup(frame);
+  const NeighbourGrid grid({&all}, 0.8);
+  const FlockSearch search{0.01F, 0.7F, 0.3F, 0.5F, 0.6F};
+  std::vector<FlockLooker> lookers;
+  for (const std::uint32_t i : grid.arrays().indices) {
+    FlockLooker looker;
+    looker.position = Vec3(all.position(i));
+    looker.ahead = glm::normalize(Vec3(all.velocity(i)));
+    looker.cosineOfSight = i % 3 == 0 ? -2.0F : 0.2F;
+    looker.mark = NeighbourGrid::markOf(all.ids()[i]);
+    lookers.push_back(looker);
+  }
+  std::vector<FlockSums> together(lookers.size());
+  flockSums(grid, search, lookers.data(), lookers.size(), together.data());
+  float seen = 0;
+  for (std::size_t i = 0; i < lookers.size(); ++i) {
+    FlockSums alone;
+    flockSums(grid, search, &lookers[i], 1, &alone);
+    EXPECT_EQ(alone.apart, together[i].apart);
+    EXPECT_EQ(alone.velocity, together[i].velocity);
+    EXPECT_EQ(alone.middle, together[i].middle);
+    EXPECT_EQ(alone.seen, together[i].seen);
+    seen += alone.seen;
+  }
+  EXPECT_GT(seen, 3 * 3000);
 }
 
 TEST(Flock, SeparationAloneKeepsApartByItsRadius) {
