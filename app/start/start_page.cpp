@@ -91,8 +91,8 @@ QWidget* StartPage::makeDemos() {
     button->setFont(theme::font(13));
     const QSize size = kPictureSize + QSize(12, 40);
     button->setFixedSize(size);
-    // The style sheet's least height overrides the button's own: without this, many rows would press its title
-    // out.
+    // The style sheet's least height overrides the button's own: without this, many rows would press its
+    // title out.
     row->setRowMinimumHeight(place / kDemosAcross, size.height());
     connect(button, &QToolButton::clicked, this, [this, name] { Q_EMIT openDemo(name); });
     row->addWidget(button, place / kDemosAcross, place % kDemosAcross);

@@ -118,6 +118,7 @@ std::vector<fs::path> writeFlipbook(const Flipbook& book, const fs::path& folder
                      }});
   perform(tasks, progress);
   std::vector<fs::path> written;
+  written.reserve(tasks.size() + 1);
   for (const FileTask& task : tasks) written.push_back(task.path);
   written.push_back(folder / (layout.name + ".json"));
   writeFileAtomically(written.back(), describeFlipbook(book, layout));

@@ -274,7 +274,7 @@ Picture readPicture(const std::filesystem::path& path) {
 Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
   oiio::ImageSpec hints = readingHints();
   try {
-    oiio::Filesystem::IOMemReader memory(const_cast<char*>(bytes.data()), bytes.size());
+    oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
     // Handed over among the hints too, or a reader with hints goes to the disk.
     oiio::Filesystem::IOProxy* proxy = &memory;
     hints.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
