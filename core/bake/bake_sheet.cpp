@@ -62,6 +62,28 @@ Picture valuesOf(const Picture& painted) {
   }));
 }
 
+struct Range {
+  float least = std::numeric_limits<float>::max(), most = std::numeric_limits<float>::lowest();
+
+  void add(const Range& other) {
+    least = std::min(least, other.least);
+    most = std::max(most, other.most);
+  }
+};
+
+// Of the first so many values of each pixel, where there is anything to see.
+Range rangeOf(const Picture& values, int axes) {
+  std::vector<Range> rows(static_cast<std::size_t>(values.height()));
+  parallelFor(rows.size(), [&](std::size_t y) {
+    const Vec4* row = values.row(static_cast<int>(y));
+    for (int x = 0; x < values.width(); ++x)
+      for (int axis = 0; axis < axes && row[x].w > 0; ++axis) rows[y].add({row[x][axis], row[x][axis]});
+  });
+  Range all;
+  for (const Range& row : rows) all.add(row);
+  return all;
+}
+
 // What no cell fills is transparent.
 Picture emptySheet(const FlipbookLayout& layout) {
   const bool isFilled = layout.padding == 0 && static_cast<int>(layout.cells.size()) == layout.room();
@@ -215,15 +237,10 @@ class Baking {
 
   void setRanges() {
     const auto within = [](DataSheet& sheet, int axes) {
-      float least = std::numeric_limits<float>::max(), most = std::numeric_limits<float>::lowest();
-      for (const Vec4& value : sheet.values.pixels())
-        for (int axis = 0; axis < axes && value.w > 0; ++axis) {
-          least = std::min(least, value[axis]);
-          most = std::max(most, value[axis]);
-        }
-      if (least > most) return;
-      sheet.from = least;
-      sheet.to = most;
+      const Range all = rangeOf(sheet.values, axes);
+      if (all.least > all.most) return;
+      sheet.from = all.least;
+      sheet.to = all.most;
     };
     for (auto& [layer, sheet] : book_.data) {
       if (layer == DataLayer::Depth) within(sheet, 1);
@@ -242,12 +259,14 @@ class Baking {
     const std::size_t count = book_.cells.size();
     const DataSheet* motion = book_.find(DataLayer::Motion);
     parallelFor(count, [&](std::size_t i) {
+      if (progress_.cancelled()) return;
       const PictureView next = cellView(book_.color, layout, (i + 1) % count);
       book_.cells[i].change = changeBetween(cellView(book_.color, layout, i), next);
       if (!motion) return;
       const Picture moved = warped(cellOf(book_.color, layout, i), cellOf(motion->values, layout, i), 1);
       book_.cells[i].changeAlongMotion = changeBetween(viewOf(moved), next);
     });
+    progress_.stopIfCancelled();
   }
 
   void verifyLoop() {
