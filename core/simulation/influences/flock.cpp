@@ -331,7 +331,8 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   }
   if (rules_.seesAll) {
     const auto all = std::make_shared<const NeighbourGrid>(stores, radius, ahead);
-    for (const ParticleGroup& group : around.frame.groups) view.flocks[group.emitter] = all;
+    for (const ParticleGroup& group : around.frame.groups)
+      if (answers(group.emitter)) view.flocks[group.emitter] = all;
   }
   view.deflectors = around.deflectors;
   view.at = around.time.start + ahead;

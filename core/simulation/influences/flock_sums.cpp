@@ -103,14 +103,17 @@ class Looking {
     seen_ = aligned_ = gathered_ = zero;
   }
 
+  // Whether any of them is near enough to see it.
+  HWY_INLINE bool isInSight(const NeighbourGrid::Arrays& arrays, std::size_t i) const {
+    const Lanes way = wayTo(arrays, i);
+    return !hn::AllFalse(Tag(), hn::Le(way.dot(way), sight_));
+  }
+
   HWY_INLINE void lookAt(const NeighbourGrid::Arrays& arrays, std::size_t i) {
     const Tag d;
-    Lanes way = triple(arrays.position, i);
-    if (othersMove_) way.add(triple(arrays.velocity, i).times(since_));
-    way = {hn::Sub(way.x, position_.x), hn::Sub(way.y, position_.y), hn::Sub(way.z, position_.z)};
+    const Lanes way = wayTo(arrays, i);
     const Float squared = way.dot(way);
     auto isSeen = hn::Le(squared, sight_);
-    if (hn::AllFalse(d, isSeen)) return;
     isSeen = hn::And(isSeen, hn::RebindMask(d, hn::Ne(hn::Set(MarkTag(), arrays.marks[i]), marks_)));
     if (looksAhead_) {
       const Float distance = hn::Mul(squared, oneByRoot(atLeastTiny(squared)));
@@ -146,6 +149,12 @@ class Looking {
   }
 
  private:
+  HWY_INLINE Lanes wayTo(const NeighbourGrid::Arrays& arrays, std::size_t i) const {
+    Lanes place = triple(arrays.position, i);
+    if (othersMove_) place.add(triple(arrays.velocity, i).times(since_));
+    return {hn::Sub(place.x, position_.x), hn::Sub(place.y, position_.y), hn::Sub(place.z, position_.z)};
+  }
+
   // Of two in the same place, neither is pushed.
   static HWY_INLINE Float atLeastTiny(Float squared) { return hn::Max(squared, set(1e-30F)); }
 
@@ -180,15 +189,32 @@ std::size_t lookingTogether(const FlockLooker* lookers, std::size_t count, float
   return together;
 }
 
+// Looks at all that are near a box. First those are listed that are in sight, as about every other one is:
+// where a branch went either way for each, the processor would guess wrong half of the time.
+void lookAround(const NeighbourGrid& grid, const Vec3& least, const Vec3& most, Looking& looking) {
+  const NeighbourGrid::Arrays& arrays = grid.arrays();
+  std::array<std::uint32_t, 512> inSight;
+  grid.forRows(Vec3d(least), Vec3d(most), [&](std::size_t from, std::size_t to) {
+    while (from < to) {
+      const std::size_t end = std::min(to, from + inSight.size());
+      std::size_t count = 0;
+      for (std::size_t i = from; i < end; ++i) {
+        inSight[count] = static_cast<std::uint32_t>(i);
+        count += looking.isInSight(arrays, i) ? 1 : 0;
+      }
+      for (std::size_t k = 0; k < count; ++k) looking.lookAt(arrays, inSight[k]);
+      from = end;
+    }
+  });
+}
+
 void SumFlock(const NeighbourGrid& grid, const FlockSearch& search, const FlockLooker* lookers,
               std::size_t count, FlockSums* sums) {
   for (std::size_t first = 0; first < count;) {
     Vec3 least, most;
     const std::size_t together = lookingTogether(lookers + first, count - first, search.sight, least, most);
     Looking looking(search, lookers + first, together);
-    grid.forRows(Vec3d(least), Vec3d(most), [&](std::size_t from, std::size_t to) {
-      for (std::size_t i = from; i < to; ++i) looking.lookAt(grid.arrays(), i);
-    });
+    lookAround(grid, least, most, looking);
     looking.store(sums + first, together);
     first += together;
   }
