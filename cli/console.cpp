@@ -2,7 +2,6 @@
 
 #include <csignal>
 #include <cstdio>
-#include <ctime>
 #include <fmt/format.h>
 #include <unistd.h>
 
@@ -23,14 +22,15 @@ CancelOnSignal::CancelOnSignal(Progress& progress) {
   const sigset_t signals = stopSignals();
   pthread_sigmask(SIG_BLOCK, &signals, nullptr);
   waiter_ = std::thread([this, &progress, signals] {
-    const timespec patience{0, 100'000'000};
-    while (!done_)
-      if (sigtimedwait(&signals, nullptr, &patience) > 0) progress.cancel();
+    int signal = 0;
+    while (sigwait(&signals, &signal) == 0 && !done_) progress.cancel();
   });
 }
 
 CancelOnSignal::~CancelOnSignal() {
   done_ = true;
+  // Wakes it, so that no run has to wait for its end.
+  pthread_kill(waiter_.native_handle(), SIGTERM);
   waiter_.join();
 }
 

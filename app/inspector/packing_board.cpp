@@ -19,6 +19,9 @@ QString labelOf(const PackSource& source) {
 
 std::string paramOf(std::size_t channel) { return "pack_" + std::string(kPackChannels[channel]); }
 
+// What a channel holds when all is dragged off; it is no chip.
+const PackSource& nothing() { return packSources().front(); }
+
 void paintChip(QPainter& painter, const QRect& box, const QString& label, bool isRaised) {
   painter.setPen(theme::kLine);
   painter.setBrush(isRaised ? theme::kRaised : theme::kPanel);
@@ -47,7 +50,6 @@ void PackingBoard::refresh() {
   update();
 }
 
-// The first source is nothing, which a channel holds when all is dragged off.
 std::vector<PackingBoard::Chip> PackingBoard::chips(int width) const {
   std::vector<Chip> all;
   QPoint at(kMargin, kMargin + kChannelHeight + 2 * kGap);
@@ -86,8 +88,17 @@ int PackingBoard::channelAt(const QPoint& place) const {
   return -1;
 }
 
-const PackSource* PackingBoard::held(std::size_t channel) const {
-  return packSource(document_.scene().find(bake_)->choice(paramOf(channel)));
+const PackSource* PackingBoard::held(int channel) const {
+  if (channel < 0) return nullptr;
+  const PackSource* source =
+      packSource(document_.scene().find(bake_)->choice(paramOf(static_cast<std::size_t>(channel))));
+  return source == &nothing() ? nullptr : source;
+}
+
+const PackSource* PackingBoard::sourceAt(const QPoint& place) const {
+  for (const Chip& chip : chips(width()))
+    if (chip.box.contains(place)) return chip.source;
+  return held(channelAt(place));
 }
 
 void PackingBoard::paintEvent(QPaintEvent*) {
@@ -104,12 +115,11 @@ void PackingBoard::paintEvent(QPaintEvent*) {
     painter.setPen(theme::kQuietText);
     painter.drawText(inside, Qt::AlignHCenter | Qt::AlignTop,
                      QString(QChar(kPackChannels[channel].front())).toUpper());
-    const PackSource* source = held(channel);
-    const bool isEmpty = source == &packSources().front();
-    painter.setPen(isEmpty ? theme::kQuietText : theme::kText);
+    const PackSource* source = held(static_cast<int>(channel));
+    painter.setPen(source ? theme::kText : theme::kQuietText);
     painter.drawText(inside, Qt::AlignHCenter | Qt::AlignBottom,
-                     isEmpty ? tr("drop here")
-                             : fontMetrics().elidedText(labelOf(*source), Qt::ElideRight, inside.width()));
+                     source ? fontMetrics().elidedText(labelOf(*source), Qt::ElideRight, inside.width())
+                            : tr("drop here"));
   }
   for (const Chip& chip : chips(width())) paintChip(painter, chip.box, labelOf(*chip.source), false);
   if (!drag_.source) return;
@@ -121,25 +131,14 @@ void PackingBoard::paintEvent(QPaintEvent*) {
 
 void PackingBoard::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
-  drag_ = {nullptr, channelAt(event->pos()), event->pos()};
-  if (drag_.from >= 0) {
-    const PackSource* source = held(static_cast<std::size_t>(drag_.from));
-    if (source != &packSources().front()) drag_.source = source;
-  }
-  for (const Chip& chip : chips(width()))
-    if (chip.box.contains(event->pos())) drag_.source = chip.source;
+  drag_ = {sourceAt(event->pos()), channelAt(event->pos()), event->pos()};
   update();
 }
 
 void PackingBoard::mouseMoveEvent(QMouseEvent* event) {
-  const auto all = chips(width());
-  const bool isOnChip =
-      std::any_of(all.begin(), all.end(), [&](const Chip& chip) { return chip.box.contains(event->pos()); });
-  const int channel = channelAt(event->pos());
-  const bool isOnHeld = channel >= 0 && held(static_cast<std::size_t>(channel)) != &packSources().front();
-  setCursor(drag_.source           ? Qt::ClosedHandCursor
-            : isOnChip || isOnHeld ? Qt::OpenHandCursor
-                                   : Qt::ArrowCursor);
+  setCursor(drag_.source             ? Qt::ClosedHandCursor
+            : sourceAt(event->pos()) ? Qt::OpenHandCursor
+                                     : Qt::ArrowCursor);
   drag_.at = event->pos();
   if (drag_.source) update();
 }
@@ -162,7 +161,8 @@ void PackingBoard::drop(const QPoint& place) {
     next = next.withParam(bake_, paramOf(static_cast<std::size_t>(channel)), value);
   };
   // From one channel to another they change places; off the channels, nothing is left there.
-  put(drag_.from, onto >= 0 ? *held(static_cast<std::size_t>(onto)) : packSources().front());
+  const PackSource* instead = held(onto);
+  put(drag_.from, instead ? *instead : nothing());
   put(onto, *drag_.source);
   document_.edit(next, tr("pack channels"));
 }
@@ -170,9 +170,8 @@ void PackingBoard::drop(const QPoint& place) {
 bool PackingBoard::event(QEvent* event) {
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
-  const int channel = channelAt(help->pos());
-  QToolTip::showText(help->globalPos(), channel >= 0 ? labelOf(*held(static_cast<std::size_t>(channel)))
-                                                     : tr("Drag onto a channel"));
+  const PackSource* source = held(channelAt(help->pos()));
+  QToolTip::showText(help->globalPos(), source ? labelOf(*source) : tr("Drag sources onto channels"));
   return true;
 }
 

@@ -44,8 +44,9 @@ class PackingBoard : public QWidget {
     QRect box;
   };
   std::vector<Chip> chips(int width) const;
-  int channelAt(const QPoint& place) const;  // -1 for none
-  const PackSource* held(std::size_t channel) const;
+  int channelAt(const QPoint& place) const;               // -1 for none
+  const PackSource* held(int channel) const;              // null for nothing
+  const PackSource* sourceAt(const QPoint& place) const;  // that can be dragged from there; null for none
   void drop(const QPoint& place);
   void refresh();
 

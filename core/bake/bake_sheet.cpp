@@ -56,8 +56,8 @@ std::size_t clearNotNumbers(Picture& picture) {
 }
 
 // From sums of weighted values to values, going on where there is nothing to see.
-Picture valuesOf(const Picture& painted) {
-  return filledBeyondSeen(changed(painted, [](const Vec4& value) {
+Picture valuesOf(Picture painted) {
+  return filledBeyondSeen(changed(std::move(painted), [](const Vec4& value) {
     return Vec4(Vec2(value) / std::max(value.z, kLeastWeight), 0, std::min(1.0F, value.z));
   }));
 }
@@ -163,8 +163,7 @@ class Baking {
                          size_.height * factor);
     const MotionPaint paint(*next, then, seconds);
     if (book_.layout.has(DataLayer::Motion)) {
-      const Picture values = valuesOf(renderer_.paint(paint, cell.frame, size_, factor, progress_));
-      put(changed(values,
+      put(changed(valuesOf(renderer_.paint(paint, cell.frame, size_, factor, progress_)),
                   [factor](const Vec4& value) {
                     return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
                   }),

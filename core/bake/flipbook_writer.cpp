@@ -23,13 +23,11 @@ struct FileTask {
   std::function<void(const fs::path&, const Progress&)> write;
 };
 
-int stepsOf(const PictureRows& rows) { return (rows.height + rows.atOnce - 1) / rows.atOnce; }
-
 void addSheets(const std::vector<FlipbookPart>& parts, const fs::path& folder, std::vector<FileTask>& tasks) {
   for (const FlipbookPart& part : parts) {
     const fs::path path = folder / part.file;
     if (!isFloat(part.format)) {
-      tasks.push_back({path, stepsOf(part.rows), [&part](const fs::path& to, const Progress& progress) {
+      tasks.push_back({path, part.rows.steps(), [&part](const fs::path& to, const Progress& progress) {
                          writePicture(to, part.rows, part.format, part.channels, part.encoding, progress);
                        }});
       continue;
@@ -40,7 +38,7 @@ void addSheets(const std::vector<FlipbookPart>& parts, const fs::path& folder, s
       if (other.file == part.file)
         together.push_back({other.layer, other.channelNames, other.channels, other.rows});
     if (together.front().name != part.layer) continue;
-    const int steps = static_cast<int>(together.size()) * stepsOf(part.rows);
+    const int steps = static_cast<int>(together.size()) * part.rows.steps();
     tasks.push_back({path, steps, [together, &part](const fs::path& to, const Progress& progress) {
                        writePictureParts(to, together, part.format, progress);
                      }});
@@ -112,7 +110,7 @@ std::vector<fs::path> writeFlipbook(const Flipbook& book, const fs::path& folder
   if (layout.asSequence) addCells(book, folder, tasks);
   if (layout.film) addFilm(book, folder, tasks);
   if (layout.withPlayer)
-    tasks.push_back({folder / (layout.name + ".html"), 3 * stepsOf(parts.front().rows),
+    tasks.push_back({folder / (layout.name + ".html"), 3 * parts.front().rows.steps(),
                      [&book](const fs::path& to, const Progress& steps) {
                        writeFileAtomically(to, flipbookPlayer(book, steps));
                      }});

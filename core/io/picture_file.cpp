@@ -32,19 +32,20 @@ Integer quantise(float value) {
 }
 
 template <typename Sample, typename Encode>
-std::vector<Sample> samplesOf(const Picture& picture, int channels, const Encode& encode) {
-  std::vector<Sample> samples(picture.pixels().size() * static_cast<std::size_t>(channels));
-  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+std::vector<Sample> samplesOf(const PictureView& picture, int channels, const Encode& encode) {
+  const std::size_t rowSize = static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(channels);
+  std::vector<Sample> samples(rowSize * static_cast<std::size_t>(picture.height));
+  parallelFor(static_cast<std::size_t>(picture.height), [&](std::size_t y) {
     const Vec4* row = picture.row(static_cast<int>(y));
-    Sample* out = samples.data() + y * static_cast<std::size_t>(picture.width() * channels);
-    for (int x = 0; x < picture.width(); ++x)
+    Sample* out = samples.data() + y * rowSize;
+    for (int x = 0; x < picture.width; ++x)
       for (int c = 0; c < channels; ++c) *out++ = encode(row[x][c], c);
   });
   return samples;
 }
 
 template <typename Integer>
-std::vector<Integer> wholeSamples(const Picture& picture, int channels, PictureEncoding encoding) {
+std::vector<Integer> wholeSamples(const PictureView& picture, int channels, PictureEncoding encoding) {
   const bool isColor = encoding == PictureEncoding::Srgb && channels >= 3;
   return samplesOf<Integer>(picture, channels, [isColor](float value, int channel) {
     return quantise<Integer>(isColor && channel < 3 ? static_cast<float>(encodeSrgb(value)) : value);
@@ -145,9 +146,9 @@ oiio::ImageSpec readingHints() {
 }
 
 // Hands rows, which begin at `top`, to a file of the library's that is open.
-bool writeSamples(oiio::ImageOutput& output, const Picture& picture, int top, PictureFormat format,
+bool writeSamples(oiio::ImageOutput& output, const PictureView& picture, int top, PictureFormat format,
                   int channels, PictureEncoding encoding) {
-  const int bottom = top + picture.height();
+  const int bottom = top + picture.height;
   const oiio::TypeDesc::BASETYPE type = traitsOf(format).type;
   switch (type) {
     case oiio::TypeDesc::UINT8:
@@ -168,14 +169,13 @@ bool writeRows(oiio::ImageOutput& output, const PictureRows& rows, PictureFormat
                PictureEncoding encoding, const Progress& progress) {
   constexpr int kPixelsAtOnce = 1 << 18;  // take the slowest format less than a tenth of a second
   const int few = std::max(1, kPixelsAtOnce / rows.width);
-  const int steps = (rows.height + rows.atOnce - 1) / rows.atOnce;
-  for (int step = 0; step < steps; ++step) {
-    progress.step(step, steps);
+  for (int step = 0; step < rows.steps(); ++step) {
+    progress.step(step, rows.steps());
     const int first = step * rows.atOnce;
     const Picture made = rows.make(first, std::min(rows.atOnce, rows.height - first));
     for (int y = 0; y < made.height(); y += few) {
       progress.stopIfCancelled();
-      const Picture piece = made.rows(y, std::min(few, made.height() - y));
+      const PictureView piece{made.row(y), made.width(), std::min(few, made.height() - y), made.width()};
       if (!writeSamples(output, piece, first + y, format, channels, encoding)) return false;
     }
   }

@@ -32,6 +32,7 @@ bool isFloat(PictureFormat format);
 struct PictureRows {
   int width = 0, height = 0;
   int atOnce = 1;  // so many are made together; fewer at the end
+  int steps() const { return (height + atOnce - 1) / atOnce; }
   // `count` rows from `first` on, as a picture of their own. Called from any thread, by one at a time.
   std::function<Picture(int first, int count)> make;
 };
