@@ -47,7 +47,8 @@ TEST(Curve, SmoothNeverOvershootsItsPoints) {
       points.push_back({x % 1000 / 10.0, y % 1000 / 10.0, Interpolation::Smooth});
     const Curve curve(points);
     const double from = curve.points().front().x, to = curve.points().back().x;
-    const double x = from + (to - from) * (position % 1001) / 1000.0;
+    // Rounding may lead beyond the last point, where no two points lie about the place.
+    const double x = std::min(from + (to - from) * (position % 1001) / 1000.0, to);
     double low = 1e9, high = -1e9;
     const auto& sorted = curve.points();
     for (std::size_t i = 0; i + 1 < sorted.size(); ++i)
