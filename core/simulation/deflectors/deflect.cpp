@@ -1,96 +1,24 @@
 #include "simulation/deflectors/deflect.h"
 
 #include "simulation/deflectors/near_deflector.h"
+#include "simulation/deflectors/next_hit.h"
 #include "simulation/emission/launch.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstring>
 #include <glm/geometric.hpp>
-#include <limits>
-#include <optional>
 
 namespace comet {
 namespace {
 
 constexpr int kMostHits = 24;  // of a particle in a substep; after that it is held
-constexpr int kMostTraceSteps = 96;
-constexpr double kNever = std::numeric_limits<double>::infinity();
 // A bounce that is over within this share of the substep is none: the particle rests.
 constexpr double kRestingShare = 1.0 / 24;
-constexpr double kNear = 0.25;  // share of the skin that counts as touching
+constexpr double kStill = 1e-9;  // units/s²: what rounding leaves in a corner that holds a particle
+constexpr double kNever = std::numeric_limits<double>::infinity();
 
 using OnHit = SurfaceRule::OnHit;
-
-// A particle on its way.
-struct Traveller {
-  Vec3d at{0.0}, velocity{0.0}, acceleration{0.0};
-  double time = 0;  // seconds since the scene's first frame
-  double left = 0;  // seconds until the substep's end
-  ParticleId id = 0;
-  double held = 0;  // as ParticleStore::Held
-
-  bool isLetGo() const { return held < 0; }
-  Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }
-  void goOn(double t) {
-    at = placeAfter(t);
-    velocity += acceleration * t;
-    time += t;
-    left -= t;
-  }
-};
-
-// A deflector as one particle meets it.
-struct Met {
-  const ActingDeflector* acting = nullptr;
-  double clearance = 0;  // from the surface at which the particle is stopped
-
-  const Deflector& deflector() const { return *acting->deflector; }
-  DeflectorMotion::Pose poseAt(double time) const {
-    return deflector().motion().at(deflector().shareAt(time));
-  }
-  // How far the particle may still go, and the normal there in the scene. A mesh is not looked for beyond
-  // `within`.
-  SurfaceDistance gapAt(const Vec3d& position, double time,
-                        double within = std::numeric_limits<double>::infinity()) const {
-    const DeflectorMotion::Pose pose = poseAt(time);
-    const SurfaceDistance own = deflector().shape().at(pose.toOwn(position), within + clearance);
-    return {own.distance - clearance, pose.turn * own.normal};
-  }
-  // As gapAt, for a particle on the surface: found sooner if it is looked for close by first.
-  SurfaceDistance gapOn(const Vec3d& position, double time) const {
-    const SurfaceDistance close = gapAt(position, time, 4 * deflector().skin());
-    return std::isinf(close.distance) ? gapAt(position, time) : close;
-  }
-  Vec3d velocityAt(const Vec3d& position, double time) const {
-    return deflector().motion().velocityAt(position, poseAt(time));
-  }
-  double touching() const { return kNear * deflector().skin(); }
-};
-
-// A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
-struct OwnWay {
-  OwnWay(const Met& met, const Traveller& traveller, double until) {
-    const auto seen = [&](double t) { return met.poseAt(traveller.time + t).toOwn(traveller.placeAfter(t)); };
-    from = seen(0);
-    const Vec3d middle = seen(0.5 * until), end = seen(until);
-    velocity = (middle * 4.0 - from * 3.0 - end) / until;
-    acceleration = (from - middle * 2.0 + end) * (4 / (until * until));
-    fastest = std::max(1e-12, glm::length(velocity) + glm::length(acceleration) * until);
-  }
-
-  Vec3d at(double t) const { return from + velocity * t + acceleration * (0.5 * t * t); }
-  Vec3d velocityAt(double t) const { return velocity + acceleration * t; }
-
-  Vec3d from, velocity, acceleration;
-  double fastest;
-};
-
-struct Hit {
-  const Met* met = nullptr;
-  double after = kNever;          // seconds
-  std::optional<Vec3d> normal{};  // of the surface, in the scene, where finding the hit has told it
-};
 
 class Journey {
  public:
@@ -104,14 +32,14 @@ class Journey {
     for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
       // Most come flying, and need not be asked twice what they touch.
       const bool mayRest = touches_ || hits > 0;
-      const Met* touched = mayRest ? restsOn(hits >= kMostHits) : nullptr;
+      const Contacts along = mayRest ? restsOn(hits >= kMostHits) : Contacts{};
       contact_ = {};
-      if (touched) {
-        meet(*touched);
-        followSurface(*touched);
+      if (!along.isEmpty()) {
+        meet(*along.first().met);
+        followSurface(along);
         continue;
       }
-      const Hit hit = nextHit(traveller_.left, nullptr);
+      const Hit hit = nextHit(met_, traveller_, traveller_.left, {});
       if (!hit.met) {
         if (!hasMet_) return false;
         traveller_.goOn(traveller_.left);
@@ -150,7 +78,7 @@ class Journey {
       if (gap.distance >= -met.touching()) continue;
       putOut(met, gap);
       hasMet_ = true;
-      if (gap.distance < -met.clearance - met.deflector().skin()) ++met.acting->count->caught;
+      if (gap.distance < -met.clearance - met.deflector().skin()) ++met.acting().count->caught;
     }
   }
 
@@ -186,24 +114,42 @@ class Journey {
     if (inward < 0) traveller_.velocity -= gap.normal * inward;
   }
 
-  // The deflector on which the particle lies or slides: it touches it, does not fly off, and is not pulled
-  // off.
-  const Met* restsOn(bool whateverItsSpeed) const {
+  // The surfaces on which the particle lies or along which it slides: it touches them, does not fly off, and
+  // is not pulled off.
+  Contacts restsOn(bool whateverItsSpeed) const {
+    Contacts along;
     for (const Met& met : met_) {
-      const SurfaceDistance gap = contact_.met == &met
-                                      ? SurfaceDistance{0, *contact_.normal}
-                                      : met.gapAt(traveller_.at, traveller_.time, 2 * met.touching());
-      if (gap.distance > 2 * met.touching()) continue;
-      const double away =
-          glm::dot(traveller_.velocity - met.velocityAt(traveller_.at, traveller_.time), gap.normal);
-      const double pull = glm::dot(traveller_.acceleration, gap.normal);
-      const SurfaceRule& rule = met.deflector().rule();
-      if (rule.onHit == OnHit::Stick && !traveller_.isLetGo() && pull <= rule.hold) return &met;
-      if (rule.onHit == OnHit::Slide && away <= restingSpeed(pull)) return &met;
-      if (whateverItsSpeed && away <= 0) return &met;
-      if (pull <= noise() && std::abs(away) <= restingSpeed(pull)) return &met;
+      if (!along.isEmpty() && !standTogether(*along.first().met, met)) continue;
+      const Motion relative = met.relativeOf(traveller_);
+      const auto consider = [&](int part, const Vec3d& normal) {
+        if (rests(met, relative, normal, whateverItsSpeed)) along.add({&met, part, normal});
+      };
+      if (contact_.met == &met && !met.deflector().shape().hasParts())
+        consider(0, contact_.normal);
+      else
+        met.forEachTouched(traveller_.at, traveller_.time, consider);
+      // What holds it needs no support.
+      if (!along.isEmpty() && sticksTo(met)) return along;
     }
-    return nullptr;
+    return along;
+  }
+
+  static bool standTogether(const Met& a, const Met& b) {
+    return &a == &b || (!a.deflector().motion().moves() && !b.deflector().motion().moves());
+  }
+
+  bool sticksTo(const Met& met) const {
+    return met.deflector().rule().onHit == OnHit::Stick && !traveller_.isLetGo();
+  }
+
+  bool rests(const Met& met, const Motion& relative, const Vec3d& normal, bool whateverItsSpeed) const {
+    const double away = glm::dot(relative.velocity, normal);
+    const double pull = glm::dot(relative.acceleration, normal);
+    const SurfaceRule& rule = met.deflector().rule();
+    if (sticksTo(met) && pull <= rule.hold) return true;
+    if (rule.onHit == OnHit::Slide && away <= restingSpeed(pull)) return true;
+    if (whateverItsSpeed && away <= 0) return true;
+    return pull <= noise() && std::abs(away) <= restingSpeed(pull);
   }
 
   // What an acceleration may be that comes from nothing but the rounding of places to single floats.
@@ -217,133 +163,16 @@ class Journey {
     return 0.5 * std::max(std::abs(pull), noise()) * kRestingShare * length_;
   }
 
-  Hit nextHit(double within, const Met* except) const {
-    Hit first;
-    for (const Met& met : met_) {
-      if (&met == except) continue;
-      const Hit hit = hitOn(met, std::min(within, first.after));
-      if (hit.after < first.after) first = hit;
-    }
-    return first;
-  }
-
-  // When the particle is as near as it may come and goes on inwards; never, if not before `until`.
-  Hit hitOn(const Met& met, double until) const {
-    if (!(until > 0)) return {};
-    const OwnWay way(met, traveller_, until);
-    const DeflectorShape& shape = met.deflector().shape();
-    if (shape.isMetByField()) return {&met, timeOfTouch(met, way, until)};
-    if (shape.type() == DeflectorShape::Type::Mesh) return crossingOf(met, way, until);
-    return {&met, timeOfHit(met, way, until)};
-  }
-
-  static double timeOfHit(const Met& met, const OwnWay& way, double until) {
-    const DeflectorShape& shape = met.deflector().shape();
-    std::array<SurfacePart, DeflectorShape::kMostParts> parts;
-    double t = 0;
-    for (int step = 0; step < kMostTraceSteps; ++step) {
-      const Vec3d velocity = way.velocityAt(t);
-      const int count = shape.parts(way.at(t), parts);
-      double next = kNever;
-      for (int i = 0; i < count; ++i) {
-        const SurfacePart& part = parts[static_cast<std::size_t>(i)];
-        const double gap = part.distance - met.clearance - met.touching();
-        const double speed = glm::dot(velocity, part.normal);
-        const double pull = glm::dot(way.acceleration, part.normal) - part.bend * way.fastest * way.fastest;
-        const double slow = 1e-9 * way.fastest;
-        if (gap <= 0 && (speed < -slow || (speed <= slow && pull < 0))) return t;
-        next = std::min(
-            next, std::max(timeToClose(std::max(0.0, gap), speed, pull), std::max(0.0, gap) / way.fastest));
-      }
-      // At least so far that it comes to an end.
-      t += std::max(next, 1e-9 * until);
-      if (t >= until) return kNever;
-    }
-    // Along the surface for so long that it counts as a hit, rather than be let through.
-    return t;
-  }
-
-  // As timeOfHit, for a distance field: as far at a time as that says is free, but for no less than a part of
-  // a cell, and then back to where it came through. What it skips is a graze shallower than the field is
-  // exact.
-  static double timeOfTouch(const Met& met, const OwnWay& way, double until) {
-    constexpr double kPartOfCell = 0.2;
-    constexpr int kHalvings = 24;
-    const DeflectorShape& shape = met.deflector().shape();
-    const double stop = met.clearance + met.touching();
-    const auto gapAt = [&](double t) { return shape.distanceByField(way.at(t)) - stop; };
-    const auto goesIn = [&](double t) {
-      return glm::dot(way.velocityAt(t), shape.at(way.at(t)).normal) < -1e-9 * way.fastest;
-    };
-    const double least = kPartOfCell * shape.fieldSpacing() / way.fastest;
-    double t = 0, gap = gapAt(0);
-    if (gap <= 0 && goesIn(0)) return 0;
-    while (t < until) {
-      const double next =
-          std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * way.fastest)));
-      const double nextGap = gapAt(next);
-      if (nextGap <= 0 && (gap > 0 || goesIn(next))) {
-        double free = t, through = next;
-        for (int i = 0; i < kHalvings && gap > 0; ++i) {
-          const double middle = 0.5 * (free + through);
-          (gapAt(middle) > 0 ? free : through) = middle;
-        }
-        if (gap <= 0 || goesIn(through)) return gap > 0 ? free : next;
-      }
-      t = next;
-      gap = nextGap;
-    }
-    return kNever;
-  }
-
-  // The hit on a mesh: along so many straight pieces that none is farther from the parabola than the
-  // skin is thick.
-  Hit crossingOf(const Met& met, const OwnWay& way, double until) const {
-    constexpr double kMostPieces = 64;
-    const double sag = glm::length(way.acceleration) * until * until / 8;
-    const int pieces = static_cast<int>(
-        std::clamp(std::ceil(std::sqrt(sag / met.deflector().skin())), 1.0, kMostPieces));
-    const double keep = met.clearance + met.touching();
-    for (int piece = 0; piece < pieces; ++piece) {
-      const double begins = until * piece / pieces, length = until / pieces;
-      const Vec3d from = way.at(begins), to = way.at(begins + length), along = to - from;
-      const double distance = glm::length(along);
-      if (!(distance > 0)) continue;
-      // On beyond the piece's end, by as much as it may have to stop before the surface at a flat angle.
-      constexpr double kFlattest = 0.05;
-      const double more = keep / kFlattest;
-      const auto crossing = met.deflector().shape().crossing(from, to + along * (more / distance));
-      if (!crossing) continue;
-      const double towards = -glm::dot(along, crossing->normal) / distance;
-      const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
-      if (stops > distance) continue;
-      const double after = begins + length * std::max(0.0, stops / distance);
-      return {&met, after, met.poseAt(traveller_.time + after).turn * crossing->normal};
-    }
-    return {};
-  }
-
-  // Until a gap that widens at a speed, which changes at an acceleration, is closed.
-  static double timeToClose(double gap, double speed, double acceleration) {
-    // gap + speed t + acceleration t² / 2 = 0: its first root after the beginning.
-    const double half = 0.5 * acceleration, root = speed * speed - 4 * half * gap;
-    if (half >= 0) {
-      if (speed >= 0 || root < 0) return kNever;
-      return 2 * gap / (-speed + std::sqrt(root));
-    }
-    return (speed + std::sqrt(root)) / -acceleration;
-  }
-
   // The impulse of a hit.
   void answer(const Hit& hit) {
     const Met& met = *hit.met;
     const SurfaceRule& rule = met.deflector().rule();
     const Vec3d normal = hit.normal ? *hit.normal : met.gapOn(traveller_.at, traveller_.time).normal;
     contact_ = {&met, 0, normal};
-    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
-    const Vec3d relative = traveller_.velocity - surface;
-    const double against = std::max(0.0, -glm::dot(relative, normal));
-    note(*met.acting, normal, against);
+    const Motion relative = met.relativeOf(traveller_);
+    const Vec3d surface = traveller_.velocity - relative.velocity;
+    const double against = std::max(0.0, -glm::dot(relative.velocity, normal));
+    note(met.acting(), normal, against);
     if (rule.onHit == OnHit::End) {
       ended_ = true;
       return;
@@ -354,12 +183,12 @@ class Journey {
       return;
     }
     const RandomSource random = met.deflector().hitRandom(moment());
-    const bool rests = against <= restingSpeed(glm::dot(traveller_.acceleration, normal));
+    const bool rests = against <= restingSpeed(glm::dot(relative.acceleration, normal));
     double bounce = rule.bounce.variation > 0
                         ? rule.bounce.pick(random.signedUnit(traveller_.id, Draw::Bounce))
                         : rule.bounce.value;
     if (rests || rule.onHit == OnHit::Slide) bounce = 0;
-    Vec3d along = relative + normal * against;
+    Vec3d along = relative.velocity + normal * against;
     const double sliding = glm::length(along);
     const double lost = std::min(sliding, rule.friction * (1 + std::max(0.0, bounce)) * against);
     if (sliding > 0) along *= (sliding - lost) / sliding;
@@ -392,24 +221,24 @@ class Journey {
   }
 
   // For the rest of the substep, or until it meets something else or comes to rest.
-  void followSurface(const Met& met) {
-    const SurfaceRule& rule = met.deflector().rule();
-    const SurfaceDistance gap = met.gapOn(traveller_.at, traveller_.time);
-    const Vec3d surface = met.velocityAt(traveller_.at, traveller_.time);
-    if (rule.onHit == OnHit::Stick && !traveller_.isLetGo()) return stick(met);
-    const double pressed = std::max(0.0, -glm::dot(traveller_.acceleration, gap.normal));
-    Vec3d velocity = traveller_.velocity - surface;
-    velocity -= gap.normal * glm::dot(velocity, gap.normal);
-    const Vec3d pushed = traveller_.acceleration - gap.normal * glm::dot(traveller_.acceleration, gap.normal);
-    const double most = rule.friction * pressed, speed = glm::length(velocity);
-    const bool isStill = speed <= 1e-9 + most * 1e-6;
-    if (isStill && glm::length(pushed) <= most) return rideAlong(met, traveller_.left);
+  void followSurface(const Contacts& along) {
+    const Met& met = *along.first().met;
+    if (sticksTo(met)) return stick(met);
+    std::array<Support, kMostSupports> supports;
+    std::size_t count = 0;
+    for (const Contact& contact : along)
+      supports[count++] = {contact.normal, contact.met->deflector().rule().friction};
+    const SupportedMotion over = supportedMotion(supports, count, met.relativeOf(traveller_));
+    const Vec3d &velocity = over.motion.velocity, &pushed = over.motion.acceleration;
+    const double speed = glm::length(velocity);
+    const bool isStill = speed <= 1e-9 + over.friction * 1e-6;
+    if (isStill && glm::length(pushed) <= over.friction + kStill) return rideAlong(met, traveller_.left);
     const Vec3d way = isStill ? glm::normalize(pushed) : velocity / speed;
-    const Vec3d acceleration = pushed - way * most;
+    const Vec3d acceleration = pushed - way * over.friction;
     const double slowing = -glm::dot(acceleration, way);
     // Friction stops it; it does not drive it back.
-    const double stopsAfter = !isStill && most > 0 && slowing > 0 ? speed / slowing : kNever;
-    slide(met, surface, velocity, acceleration, std::min(traveller_.left, stopsAfter), stopsAfter);
+    const double stopsAfter = !isStill && over.friction > 0 && slowing > 0 ? speed / slowing : kNever;
+    slide(along, {velocity, acceleration}, std::min(traveller_.left, stopsAfter), stopsAfter);
   }
 
   // Until the substep ends, or the time that it may stick is over.
@@ -426,24 +255,43 @@ class Journey {
     traveller_.held = -1;
   }
 
-  void slide(const Met& met, const Vec3d& surface, const Vec3d& velocity, const Vec3d& acceleration,
-             double time, double stopsAfter) {
-    const Vec3d pushing = traveller_.acceleration;
-    traveller_.velocity = surface + velocity;
-    traveller_.acceleration = acceleration;
-    const Hit other = nextHit(time, &met);
+  // Over a deflector that may turn meanwhile, with an even acceleration as seen by it.
+  void slide(const Contacts& along, const Motion& over, double time, double stopsAfter) {
+    const Met& met = *along.first().met;
+    const DeflectorMotion::Pose pose = met.poseAt(traveller_.time);
+    const Vec3d from = pose.toOwn(traveller_.at), velocity = over.velocity * pose.turn,
+                acceleration = over.acceleration * pose.turn;
+    const auto placeAfter = [&](double t) {
+      return met.poseAt(traveller_.time + t).toScene(from + velocity * t + acceleration * (0.5 * t * t));
+    };
+    const bool mayMeet = met_.size() > 1 || met.deflector().shape().hasParts();
+    const Hit other = mayMeet ? nextHit(met_, parabola(placeAfter, time), time, along) : Hit{};
     const double until = std::min(time, other.after);
-    traveller_.goOn(until);
-    // What pushes it goes on pushing.
-    traveller_.acceleration = pushing;
-    if (until == stopsAfter) traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
-    settleOn(met);
+    traveller_.at = placeAfter(until);
+    traveller_.time += until;
+    traveller_.left -= until;
+    traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
+    if (until != stopsAfter)
+      traveller_.velocity += met.poseAt(traveller_.time).turn * (velocity + acceleration * until);
+    for (const Contact& contact : along) settleOn(contact);
     if (other.met && until == other.after) answer(other);
   }
 
+  // The traveller's way, as the parabola through places now, halfway and after a time.
+  template <typename PlaceAfter>
+  Traveller parabola(const PlaceAfter& placeAfter, double time) const {
+    Traveller way = traveller_;
+    if (!(time > 0)) return way;
+    const Vec3d middle = placeAfter(0.5 * time), end = placeAfter(time);
+    way.velocity = (middle * 4.0 - way.at * 3.0 - end) / time;
+    way.acceleration = (way.at - middle * 2.0 + end) * (4 / (time * time));
+    return way;
+  }
+
   // Back onto the surface that it left or sank into because that is bent; one that bounces may fly off.
-  void settleOn(const Met& met) {
-    const SurfaceDistance gap = met.gapOn(traveller_.at, traveller_.time);
+  void settleOn(const Contact& contact) {
+    const Met& met = *contact.met;
+    const SurfaceDistance gap = met.gapOnPart(contact.part, traveller_.at, traveller_.time);
     const bool clings = met.deflector().rule().onHit == OnHit::Slide;
     if (gap.distance > 0 && !clings) return;
     putOut(met, gap);
@@ -468,7 +316,7 @@ class Journey {
   bool touches_ = false;  // anything, at the beginning
   bool hasMet_ = false;
   const Met* last_ = nullptr;  // the one that was met last
-  Hit contact_;                // just now, at this very place
+  Contact contact_;            // just now, at this very place; of no deflector if there is none
   bool ended_ = false;
 };
 
@@ -514,6 +362,11 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
   if (chunk.count == 0) return;
   DeflectorMasks masks;
   setMasks(deflectors, start, substep, durations, radii, chunk, masks);
+  // As the times of those that are not born meanwhile are computed.
+  const double begins = substep.start + substep.length - durations.all;
+  std::vector<PosedDeflector> posed;
+  posed.reserve(deflectors.size());
+  for (const ActingDeflector& acting : deflectors) posed.emplace_back(acting, begins, durations.all);
   std::vector<Met> met;
   float* held = chunk.present.has(ParticleStore::Held) ? chunk.field(ParticleStore::Held) : nullptr;
   for (std::size_t i = 0; i < chunk.count; ++i) {
@@ -531,11 +384,10 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
     if (held) traveller.held = held[i];
     met.clear();
     for (std::size_t d = 0; d < deflectors.size(); ++d) {
-      const ActingDeflector& acting = deflectors[d];
-      const Deflector& deflector = *acting.deflector;
-      if ((masks[i] & bitOf(d)) == 0 || acting.weights.of(i) == 0 || deflector.letsPass(traveller.id))
+      const Deflector& deflector = posed[d].deflector();
+      if ((masks[i] & bitOf(d)) == 0 || deflectors[d].weights.of(i) == 0 || deflector.letsPass(traveller.id))
         continue;
-      met.push_back({&acting, deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)});
+      met.push_back({&posed[d], deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)});
     }
     if (met.empty()) continue;
     Journey journey(met, traveller, durations.own != nullptr);

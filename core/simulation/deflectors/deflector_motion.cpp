@@ -43,6 +43,12 @@ Vec3d DeflectorMotion::velocityAt(const Vec3d& position, const Pose& pose) const
   return velocity_ + glm::cross(axis_ * spin_, position - pose.place);
 }
 
+Vec3d DeflectorMotion::accelerationAt(const Vec3d& position, const Pose& pose, const Vec3d& over) const {
+  if (angle_ == 0) return Vec3d(0.0);
+  const Vec3d spin = axis_ * spin_;
+  return glm::cross(spin, glm::cross(spin, position - pose.place) + 2.0 * over);
+}
+
 double DeflectorMotion::mostSpeed(double reach) const {
   return moves_ ? glm::length(velocity_) + spin_ * reach : 0;
 }

@@ -25,6 +25,9 @@ class DeflectorMotion {
   Pose at(double share) const;
   // Of the material that is at a position then.
   Vec3d velocityAt(const Vec3d& position, const Pose& pose) const;
+  // Of what goes over the material at a velocity `over` it, evenly as one sees it who turns along: towards
+  // the axis, and sideways (Coriolis). Units/s².
+  Vec3d accelerationAt(const Vec3d& position, const Pose& pose, const Vec3d& over) const;
   // No material within `reach` of its place is faster.
   double mostSpeed(double reach) const;
 

@@ -204,8 +204,8 @@ std::vector<ParamSpec> surfaceParams() {
           .usual(0, 100)
           .keyed()
           .when("on_hit", {"stick"})
-          .tip("Particles come off where influences pull them away from the surface more strongly than "
-               "this."),
+          .tip("Particles come off where influences, or the deflector's turning, pull them away from the "
+               "surface more strongly than this."),
       number("pass", "Lets pass", 0)
           .in("Surface")
           .unit("%")

@@ -87,8 +87,10 @@ class DeflectorShape {
   double atLeast(const Vec3d& place) const {
     return near_ ? near_->atLeast(place / meshScale_) * meshScale_ : 0;
   }
-  // All surfaces that could be met next. What is seen from outside is convex and one of them; what holds
-  // particles in has several.
+  // Whether several surfaces could be met next.
+  bool hasParts() const { return insideOut_ && (type_ == Type::Box || type_ == Type::Cylinder); }
+  // All surfaces that could be met next, always in the same order. What is seen from outside is convex and
+  // one of them; what holds particles in has several.
   static constexpr int kMostParts = 6;
   int parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const;
   void describe(Hasher& hasher) const;

@@ -2,6 +2,7 @@
 #include "simulation/deflectors/deflect.h"
 
 #include "base/parallel.h"
+#include "catalog.h"
 #include "io/picture_content.h"
 #include "simulation/plan.h"
 #include "support/meshes.h"
@@ -237,6 +238,54 @@ TEST(Deflect, WhatRestsStaysAtRestAndDoesNotSink) {
     ASSERT_LT(glm::length(moved), 1e-5);
     ASSERT_NEAR(positionOf(onlyGroup(then), i).y, 0, 2e-4);
   }
+}
+
+TEST(Deflect, WhatLiesInACornerIsNotThrownToAndFro) {
+  // Of a hollow box that leans, all comes to lie in its lowest corner; between two planes, in the groove.
+  Scene box = withInfluence(underGravity(oneBurst(300)), "deflector",
+                            {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=2,2,2",
+                             "deflector.turn=35,0,45", "deflector.bounce=30", "deflector.friction=0.1"});
+  box = with(box, {"emitter.shape=sphere", "emitter.radius=0.8", "emitter.launch=any", "emitter.speed=2"});
+  Scene groove = underGravity(oneBurst(300));
+  for (const auto& [side, turn] : {std::pair{"left", "0,0,40"}, {"right", "0,0,-50"}}) {
+    groove = groove.withAdded(newItem(*catalog().find("deflector"), side));
+    const std::string name = std::string(side) + ".";
+    groove = with(groove, {name + "turn=" + turn, name + "bounce=30", name + "friction=0.4"});
+  }
+  groove = with(groove, {"emitter.place=0,2,0", "emitter.launch=any", "emitter.speed=2"});
+  for (const Scene& scene : {box, groove}) {
+    const ParticleFramePtr now = simulate(scene, 1 + 24 * 8);
+    EXPECT_EQ(hitsOf(*now), 0U);
+    const Vec3d first = positionOf(onlyGroup(now), 0);
+    for (std::size_t i = 0; i < 300; ++i) {
+      ASSERT_LT(glm::length(velocityOf(onlyGroup(now), i)), 1e-4);
+      // The corner is one place, the groove a line along z.
+      const Vec3d apart = positionOf(onlyGroup(now), i) - first;
+      ASSERT_LT(std::hypot(apart.x, apart.y), 2e-3);
+    }
+  }
+}
+
+TEST(Deflect, OnATurningPlatformFrictionHoldsUpToItsLimit) {
+  // What sticks at first turns with the platform; once let go it needs ω² r < μ g to stay, and ω is 94.5° a
+  // second there.
+  const auto radiusAfter = [](int degreesPerSecond, int frame) {
+    Scene scene = withInfluence(
+        underGravity(oneBurst()), "deflector",
+        {"deflector.shape=box", "deflector.size=20,1,20", "deflector.place=0,-0.5,0",
+         "deflector.on_hit=stick", "deflector.stick_time=0.2", "deflector.let_go_speed=0",
+         "deflector.friction=0.5",
+         R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":241,"value":[0,)" +
+             std::to_string(10 * degreesPerSecond) + ",0]}]}"});
+    scene = with(scene, {"emitter.speed=0", "emitter.place=1.8,0.0002,0"});
+    const ParticleFramePtr now = simulate(scene, frame);
+    EXPECT_LE(hitsOf(*now), 1U);
+    const Vec3d position = positionOf(onlyGroup(now), 0);
+    EXPECT_NEAR(position.y, 0, 1e-3);
+    return std::hypot(position.x, position.z);
+  };
+  EXPECT_NEAR(radiusAfter(91, 97), 1.8, 2e-3);
+  EXPECT_GT(radiusAfter(98, 97), 2);
 }
 
 TEST(Deflect, ASlidingParticleKeepsToACurvedSurface) {

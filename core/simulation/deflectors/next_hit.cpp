@@ -1,0 +1,163 @@
+#include "simulation/deflectors/next_hit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr int kMostTraceSteps = 96;
+constexpr double kNever = std::numeric_limits<double>::infinity();
+
+// A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
+struct OwnWay {
+  OwnWay(const Met& met, const Traveller& traveller, double until) {
+    const auto seen = [&](double t) { return met.poseAt(traveller.time + t).toOwn(traveller.placeAfter(t)); };
+    from = seen(0);
+    const Vec3d middle = seen(0.5 * until), end = seen(until);
+    velocity = (middle * 4.0 - from * 3.0 - end) / until;
+    acceleration = (from - middle * 2.0 + end) * (4 / (until * until));
+    fastest = std::max(1e-12, glm::length(velocity) + glm::length(acceleration) * until);
+  }
+
+  Vec3d at(double t) const { return from + velocity * t + acceleration * (0.5 * t * t); }
+  Vec3d velocityAt(double t) const { return velocity + acceleration * t; }
+
+  Vec3d from, velocity, acceleration;
+  double fastest;
+};
+
+// Until a gap that widens at a speed, which changes at an acceleration, is closed.
+double timeToClose(double gap, double speed, double acceleration) {
+  // gap + speed t + acceleration t² / 2 = 0: its first root after the beginning.
+  const double half = 0.5 * acceleration, root = speed * speed - 4 * half * gap;
+  if (half >= 0) {
+    if (speed >= 0 || root < 0) return kNever;
+    return 2 * gap / (-speed + std::sqrt(root));
+  }
+  return (speed + std::sqrt(root)) / -acceleration;
+}
+
+// When the traveller is as near as it may come to one of the parts of which the shape consists, and goes on
+// inwards.
+Hit touchOf(const Met& met, double start, const OwnWay& way, double until, unsigned alongParts) {
+  const DeflectorShape& shape = met.deflector().shape();
+  std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+  const auto hitAt = [&](double t, const SurfacePart& part) {
+    return Hit{&met, t, met.poseAt(start + t).turn * part.normal};
+  };
+  double t = 0;
+  const SurfacePart* first = nullptr;
+  for (int step = 0; step < kMostTraceSteps; ++step) {
+    const Vec3d velocity = way.velocityAt(t);
+    const int count = shape.parts(way.at(t), parts);
+    double next = kNever;
+    for (int i = 0; i < count; ++i) {
+      if ((alongParts >> i & 1U) != 0) continue;
+      const SurfacePart& part = parts[static_cast<std::size_t>(i)];
+      const double gap = part.distance - met.clearance - met.touching();
+      const double speed = glm::dot(velocity, part.normal);
+      const double pull = glm::dot(way.acceleration, part.normal) - part.bend * way.fastest * way.fastest;
+      const double slow = 1e-9 * way.fastest;
+      if (gap <= 0 && (speed < -slow || (speed <= slow && pull < 0))) return hitAt(t, part);
+      const double free =
+          std::max(timeToClose(std::max(0.0, gap), speed, pull), std::max(0.0, gap) / way.fastest);
+      if (free >= next) continue;
+      next = free;
+      first = &part;
+    }
+    // At least so far that it comes to an end.
+    t += std::max(next, 1e-9 * until);
+    if (t >= until) return {};
+  }
+  // Along the surface for so long that it counts as a hit, rather than be let through.
+  return hitAt(t, *first);
+}
+
+// As touchOf, for a distance field: as far at a time as that says is free, but for no less than a part of
+// a cell, and then back to where it came through. What it skips is a graze shallower than the field is
+// exact.
+double timeOfTouch(const Met& met, const OwnWay& way, double until) {
+  constexpr double kPartOfCell = 0.2;
+  constexpr int kHalvings = 24;
+  const DeflectorShape& shape = met.deflector().shape();
+  const double stop = met.clearance + met.touching();
+  const auto gapAt = [&](double t) { return shape.distanceByField(way.at(t)) - stop; };
+  const auto goesIn = [&](double t) {
+    return glm::dot(way.velocityAt(t), shape.at(way.at(t)).normal) < -1e-9 * way.fastest;
+  };
+  const double least = kPartOfCell * shape.fieldSpacing() / way.fastest;
+  double t = 0, gap = gapAt(0);
+  if (gap <= 0 && goesIn(0)) return 0;
+  while (t < until) {
+    const double next = std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * way.fastest)));
+    const double nextGap = gapAt(next);
+    if (nextGap <= 0 && (gap > 0 || goesIn(next))) {
+      double free = t, through = next;
+      for (int i = 0; i < kHalvings && gap > 0; ++i) {
+        const double middle = 0.5 * (free + through);
+        (gapAt(middle) > 0 ? free : through) = middle;
+      }
+      if (gap <= 0 || goesIn(through)) return gap > 0 ? free : next;
+    }
+    t = next;
+    gap = nextGap;
+  }
+  return kNever;
+}
+
+// The hit on a mesh: along so many straight pieces that none is farther from the parabola than the
+// skin is thick.
+Hit crossingOf(const Met& met, double start, const OwnWay& way, double until) {
+  constexpr double kMostPieces = 64;
+  const double sag = glm::length(way.acceleration) * until * until / 8;
+  const int pieces =
+      static_cast<int>(std::clamp(std::ceil(std::sqrt(sag / met.deflector().skin())), 1.0, kMostPieces));
+  const double keep = met.clearance + met.touching();
+  for (int piece = 0; piece < pieces; ++piece) {
+    const double begins = until * piece / pieces, length = until / pieces;
+    const Vec3d from = way.at(begins), to = way.at(begins + length), along = to - from;
+    const double distance = glm::length(along);
+    if (!(distance > 0)) continue;
+    // On beyond the piece's end, by as much as it may have to stop before the surface at a flat angle.
+    constexpr double kFlattest = 0.05;
+    const double more = keep / kFlattest;
+    const auto crossing = met.deflector().shape().crossing(from, to + along * (more / distance));
+    if (!crossing) continue;
+    const double towards = -glm::dot(along, crossing->normal) / distance;
+    const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
+    if (stops > distance) continue;
+    const double after = begins + length * std::max(0.0, stops / distance);
+    return {&met, after, met.poseAt(start + after).turn * crossing->normal};
+  }
+  return {};
+}
+
+// When the traveller is as near as it may come and goes on inwards; never, if not before `until`.
+Hit hitOn(const Met& met, const Traveller& traveller, double until, unsigned alongParts) {
+  if (!(until > 0)) return {};
+  const OwnWay way(met, traveller, until);
+  const DeflectorShape& shape = met.deflector().shape();
+  if (shape.isMetByField()) return {&met, timeOfTouch(met, way, until)};
+  if (shape.type() == DeflectorShape::Type::Mesh) return crossingOf(met, traveller.time, way, until);
+  return touchOf(met, traveller.time, way, until, alongParts);
+}
+
+}  // namespace
+
+Hit nextHit(const std::vector<Met>& met, const Traveller& traveller, double within, const Contacts& along) {
+  Hit first;
+  for (const Met& one : met) {
+    unsigned alongParts = 0;
+    for (const Contact& contact : along)
+      if (contact.met == &one) alongParts |= 1U << contact.part;
+    // What has no parts to tell apart is not met again by who goes along it.
+    if (alongParts != 0 && !one.deflector().shape().hasParts()) continue;
+    const Hit hit = hitOn(one, traveller, std::min(within, first.after), alongParts);
+    if (hit.after < first.after) first = hit;
+  }
+  return first;
+}
+
+}  // namespace comet
