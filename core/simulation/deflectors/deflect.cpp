@@ -30,7 +30,7 @@ class Journey {
   bool run() {
     pushOut();
     for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
-      // Most come flying, and need not be asked twice what they touch.
+      // Most come flying, and need not be asked what they touch.
       const bool mayRest = touches_ || hits > 0;
       const Contacts along = mayRest ? restsOn(hits >= kMostHits) : Contacts{};
       contact_ = {};
@@ -40,6 +40,11 @@ class Journey {
         continue;
       }
       const Hit hit = nextHit(met_, traveller_, traveller_.left, {});
+      // So soon that it may have lain there.
+      if (!mayRest && hit.met && hit.after <= kRestingShare * length_) {
+        touches_ = true;
+        continue;
+      }
       if (!hit.met) {
         if (!hasMet_) return false;
         traveller_.goOn(traveller_.left);
@@ -71,6 +76,7 @@ class Journey {
       const bool mayBeIn = isNew_ || met.deflector().motion().moves() ||
                            met.deflector().shape().type() != DeflectorShape::Type::Mesh;
       const double deep = mayBeIn ? depthIn(met) : 0;
+      if (deep == 0 && isFelt(met)) continue;
       const SurfaceDistance gap =
           met.gapAt(traveller_.at, traveller_.time, std::max(deep, 2 * met.touching()));
       touches_ = touches_ || gap.distance <= 2 * met.touching();
@@ -80,6 +86,14 @@ class Journey {
       hasMet_ = true;
       if (gap.distance < -met.clearance - met.deflector().skin()) ++met.acting().count->caught;
     }
+  }
+
+  // Whether a particle that lies on it meets it again at once, so that a search for what it touches can wait
+  // until then.
+  static bool isFelt(const Met& met) {
+    const OnHit onHit = met.deflector().rule().onHit;
+    const bool isLeft = onHit == OnHit::Bounce || onHit == OnHit::End;
+    return isLeft && met.deflector().shape().isMetByRays() && met.clearance <= met.deflector().skin();
   }
 
   // How deep in a deflector the particle is looked for: in the midst of a mesh only if it lies in it, which
@@ -320,40 +334,89 @@ class Journey {
   bool ended_ = false;
 };
 
-// How far each particle of a chunk may come from where it begins: along its parabola, whose parts are taken
-// each by itself.
-void setRanges(const WayStart& start, const Durations& durations, const Chunk& chunk, ChunkArray& range) {
-  for (std::size_t i = 0; i < chunk.count; ++i) range[i] = 0;
-  for (std::size_t axis = 0; axis < 3; ++axis) {
-    const float *from = start.fields[axis].data(), *speed = start.fields[3 + axis].data();
-    const float* to = chunk.fields[axis].data();
-    const auto all = static_cast<float>(durations.all);
-    for (std::size_t i = 0; i < chunk.count; ++i) {
-      const float length = durations.own ? static_cast<float>(durations.own[i]) : all;
-      const float along = speed[i] * length;
-      range[i] += std::abs(along) + std::abs(to[i] - from[i] - along);
-    }
-  }
-}
-
 std::uint32_t bitOf(std::size_t deflector) {
   return std::uint32_t{1} << std::min<std::size_t>(deflector, 31);
 }
 
+// Where particles may be during a substep: around a place each, so far.
+struct Reaches {
+  alignas(64) std::array<ChunkArray, 3> middle;
+  alignas(64) ChunkArray range;
+
+  Ranges ranges() const { return {{middle[0].data(), middle[1].data(), middle[2].data()}, range.data()}; }
+};
+
 // Sets a bit for each deflector that a particle may meet; those from the 32nd on share theirs.
-void setMasks(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
-              const Durations& durations, const double* radii, const Chunk& chunk, DeflectorMasks& masks) {
-  ChunkArray range;
-  setRanges(start, durations, chunk, range);
-  std::fill_n(masks.begin(), chunk.count, 0);
-  const Ranges ranges{{start.fields[0].data(), start.fields[1].data(), start.fields[2].data()}, range.data()};
-  const double largest = radii ? *std::max_element(radii, radii + chunk.count) : 0.0;
-  for (std::size_t d = 0; d < deflectors.size(); ++d) {
-    const Deflector& deflector = *deflectors[d].deflector;
-    markNear(deflector, deflector.skin() + largest * deflector.rule().ownSize,
-             deflector.shareAt(substep.start), substep.length, ranges, chunk.count, bitOf(d), masks);
+class MeetingMarks {
+ public:
+  MeetingMarks(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
+               const Durations& durations, const double* radii, const Chunk& chunk)
+      : deflectors_(deflectors), start_(start), substep_(substep), durations_(durations), chunk_(chunk) {
+    largest_ = radii ? *std::max_element(radii, radii + chunk.count) : 0.0;
   }
-}
+
+  void set(DeflectorMasks& masks) const {
+    std::fill_n(masks.begin(), chunk_.count, 0);
+    Reaches reaches;
+    alongWays(reaches);
+    mark(reaches, chunk_.count, masks);
+    if (deflectors_.size() > 1) addThrown(masks);
+  }
+
+ private:
+  // A particle that meets nothing stays about the middle of its way. That is a parabola, of which the
+  // straight part and the bulge are taken each by itself.
+  void alongWays(Reaches& reaches) const {
+    std::fill_n(reaches.range.begin(), chunk_.count, 0.0F);
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const float *from = start_.fields[axis].data(), *speed = start_.fields[3 + axis].data();
+      const float* to = chunk_.fields[axis].data();
+      float *middle = reaches.middle[axis].data(), *range = reaches.range.data();
+      const auto all = static_cast<float>(durations_.all);
+      for (std::size_t i = 0; i < chunk_.count; ++i) {
+        const float length = durations_.own ? static_cast<float>(durations_.own[i]) : all;
+        const float whole = to[i] - from[i];
+        middle[i] = from[i] + 0.5F * whole;
+        range[i] += 0.5F * std::abs(whole) + 0.25F * std::abs(whole - speed[i] * length);
+      }
+    }
+  }
+
+  // One that meets something may be thrown as far in any other direction, and there meet others.
+  void addThrown(DeflectorMasks& masks) const {
+    Reaches reaches;
+    std::array<std::uint16_t, kChunkSize> thrown;
+    std::size_t count = 0;
+    for (std::size_t i = 0; i < chunk_.count; ++i) {
+      if (masks[i] == 0) continue;
+      const Vec3d from = start_.position(i), along = start_.velocity(i) * durations_.of(i);
+      for (std::size_t axis = 0; axis < 3; ++axis) reaches.middle[axis][count] = start_.fields[axis][i];
+      reaches.range[count] =
+          static_cast<float>(glm::length(along) + glm::length(chunk_.position(i) - from - along));
+      thrown[count++] = static_cast<std::uint16_t>(i);
+    }
+    DeflectorMasks met;
+    std::fill_n(met.begin(), count, 0);
+    mark(reaches, count, met);
+    for (std::size_t k = 0; k < count; ++k) masks[thrown[k]] |= met[k];
+  }
+
+  void mark(const Reaches& reaches, std::size_t count, DeflectorMasks& masks) const {
+    for (std::size_t d = 0; d < deflectors_.size(); ++d) {
+      const Deflector& deflector = *deflectors_[d].deflector;
+      markNear(deflector, deflector.skin() + largest_ * deflector.rule().ownSize,
+               deflector.shareAt(substep_.start + 0.5 * substep_.length), substep_.length, reaches.ranges(),
+               count, bitOf(d), masks);
+    }
+  }
+
+  const std::vector<ActingDeflector>& deflectors_;
+  const WayStart& start_;
+  const Substep& substep_;
+  const Durations& durations_;
+  const Chunk& chunk_;
+  double largest_;  // half a particle's size
+};
 
 }  // namespace
 
@@ -361,7 +424,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
              const Durations& durations, const double* radii, Chunk& chunk) {
   if (chunk.count == 0) return;
   DeflectorMasks masks;
-  setMasks(deflectors, start, substep, durations, radii, chunk, masks);
+  MeetingMarks(deflectors, start, substep, durations, radii, chunk).set(masks);
   // As the times of those that are not born meanwhile are computed.
   const double begins = substep.start + substep.length - durations.all;
   std::vector<PosedDeflector> posed;

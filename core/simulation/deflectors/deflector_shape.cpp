@@ -172,7 +172,6 @@ bool DeflectorShape::isInside(const Vec3d& place) const {
 }
 
 std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& from, const Vec3d& to) const {
-  if (near_ && near_->atLeast(from / meshScale_) * meshScale_ > glm::length(to - from)) return std::nullopt;
   const auto meeting = tree_ ? tree_->firstOn(from / meshScale_, to / meshScale_) : std::nullopt;
   if (!meeting) return std::nullopt;
   const Vec3d normal = mesh_->mesh().faceNormal(meeting->triangle);

@@ -46,6 +46,7 @@ class DeflectorShape {
   // grid. The latter know an inside and how near the surface is, and so suit what is closed and particles
   // that are stopped by their rims; the former suit everything else.
   bool isMetByField() const { return metByField_; }
+  bool isMetByRays() const { return type_ == Type::Mesh && !metByField_; }
   // Cells of the distance field along the mesh's longest side.
   int fieldCells() const { return fieldCells_; }
 

@@ -56,8 +56,8 @@ struct NearHollowCylinder {
   }
 };
 
-// From the scene to the deflector's own space when the substep begins, and how much farther than itself a
-// particle must be looked for.
+// From the scene to the deflector's own space in the middle of the substep, and how much farther than itself
+// a particle must be looked for.
 struct Frame {
   float turn[3][3];
   float place[3];
@@ -68,7 +68,7 @@ struct Frame {
 template <typename IsNear>
 void markWhere(const Frame& frame, const IsNear& isNear, const Ranges& ranges, std::size_t count,
                std::uint32_t bit, DeflectorMasks& masks) {
-  const float *px = ranges.start[0], *py = ranges.start[1], *pz = ranges.start[2];
+  const float *px = ranges.middle[0], *py = ranges.middle[1], *pz = ranges.middle[2];
   const auto& m = frame.turn;
   for (std::size_t i = 0; i < count; ++i) {
     const float wx = px[i] - frame.place[0], wy = py[i] - frame.place[1], wz = pz[i] - frame.place[2];
@@ -101,9 +101,9 @@ void markMesh(const Frame& frame, const DeflectorShape& shape, const Ranges& ran
       ranges, count, bit, masks);
 }
 
-Frame frameOf(const Deflector& deflector, double clearance, double fromShare, double seconds) {
+Frame frameOf(const Deflector& deflector, double clearance, double middleShare, double seconds) {
   const DeflectorMotion& motion = deflector.motion();
-  const DeflectorMotion::Pose pose = motion.at(fromShare);
+  const DeflectorMotion::Pose pose = motion.at(middleShare);
   const Mat3d toOwn = glm::transpose(pose.turn);
   Frame frame{};
   for (int row = 0; row < 3; ++row) {
@@ -114,18 +114,20 @@ Frame frameOf(const Deflector& deflector, double clearance, double fromShare, do
   // What single floats may lose on the way from the scene's space, with room to spare.
   constexpr double kRounding = 4e-6;
   const double still = motion.mostSpeed(glm::length(deflector.shape().centre()));
-  frame.more = static_cast<float>(clearance + deflector.skin() + still * seconds +
+  // No moment is farther from the middle.
+  const double half = 0.5 * seconds;
+  frame.more = static_cast<float>(clearance + deflector.skin() + still * half +
                                   kRounding * (1 + glm::length(pose.place)));
-  frame.perUnit = static_cast<float>((motion.mostSpeed(1) - motion.mostSpeed(0)) * seconds + kRounding);
+  frame.perUnit = static_cast<float>((motion.mostSpeed(1) - motion.mostSpeed(0)) * half + kRounding);
   return frame;
 }
 
 }  // namespace
 
-void markNear(const Deflector& deflector, double clearance, double fromShare, double seconds,
+void markNear(const Deflector& deflector, double clearance, double middleShare, double seconds,
               const Ranges& ranges, std::size_t count, std::uint32_t bit, DeflectorMasks& masks) {
   const DeflectorShape& shape = deflector.shape();
-  const Frame frame = frameOf(deflector, clearance, fromShare, seconds);
+  const Frame frame = frameOf(deflector, clearance, middleShare, seconds);
   Half half{static_cast<float>(shape.half().x), static_cast<float>(shape.half().y),
             static_cast<float>(shape.half().z)};
   const bool isHollow = shape.isInsideOut();

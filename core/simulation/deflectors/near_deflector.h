@@ -6,18 +6,18 @@
 
 namespace comet {
 
-// Where particles begin, and how far each may come from there at most, units.
+// The middles of the ways that particles go, and how far each may be from there at most, units.
 struct Ranges {
-  std::array<const float*, 3> start;
+  std::array<const float*, 3> middle;
   const float* range;
 };
 
 using DeflectorMasks = std::array<std::uint32_t, kChunkSize>;
 
-// Sets `bit` for every particle that may come as near to the deflector as `clearance`, during a substep that
-// begins and ends at these shares of the frame's step and lasts `seconds`. Some that do not are marked as
+// Sets `bit` for every particle that may come as near to the deflector as `clearance`, during a substep whose
+// middle is this share of the frame's step and that lasts `seconds`. Some that do not are marked as
 // well, none that does is left out.
-void markNear(const Deflector& deflector, double clearance, double fromShare, double seconds,
+void markNear(const Deflector& deflector, double clearance, double middleShare, double seconds,
               const Ranges& ranges, std::size_t count, std::uint32_t bit, DeflectorMasks& masks);
 
 }  // namespace comet

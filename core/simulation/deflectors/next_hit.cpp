@@ -32,11 +32,9 @@ struct OwnWay {
 double timeToClose(double gap, double speed, double acceleration) {
   // gap + speed t + acceleration t² / 2 = 0: its first root after the beginning.
   const double half = 0.5 * acceleration, root = speed * speed - 4 * half * gap;
-  if (half >= 0) {
-    if (speed >= 0 || root < 0) return kNever;
-    return 2 * gap / (-speed + std::sqrt(root));
-  }
-  return (speed + std::sqrt(root)) / -acceleration;
+  // Each in the form that subtracts nothing that is nearly the same.
+  if (speed < 0) return root < 0 ? kNever : 2 * gap / (-speed + std::sqrt(root));
+  return half < 0 ? (speed + std::sqrt(root)) / -acceleration : kNever;
 }
 
 // When the traveller is as near as it may come to one of the parts of which the shape consists, and goes on
@@ -107,32 +105,59 @@ double timeOfTouch(const Met& met, const OwnWay& way, double until) {
   return kNever;
 }
 
-// The hit on a mesh: along so many straight pieces that none is farther from the parabola than the
-// skin is thick.
-Hit crossingOf(const Met& met, double start, const OwnWay& way, double until) {
-  constexpr double kMostPieces = 64;
-  const double sag = glm::length(way.acceleration) * until * until / 8;
-  const int pieces =
-      static_cast<int>(std::clamp(std::ceil(std::sqrt(sag / met.deflector().skin())), 1.0, kMostPieces));
-  const double keep = met.clearance + met.touching();
-  for (int piece = 0; piece < pieces; ++piece) {
-    const double begins = until * piece / pieces, length = until / pieces;
-    const Vec3d from = way.at(begins), to = way.at(begins + length), along = to - from;
+// The hit on a mesh, along straight pieces of the way.
+class CrossingFinder {
+ public:
+  CrossingFinder(const Met& met, const OwnWay& way) : met_(met), way_(way), skin_(met.deflector().skin()) {}
+
+  struct Crossing {
+    double after = kNever;
+    Vec3d normal{0.0};
+  };
+  // What it skips is a graze no deeper than some skins.
+  Crossing before(double until) const {
+    constexpr double kGraze = 4;
+    return first(0, until, kGraze * skin_);
+  }
+
+ private:
+  // Along so many pieces that none is farther from the parabola than that; what one of them hits is sought
+  // again along finer ones, so that the particle is stopped outside.
+  Crossing first(double from, double until, double farthest) const {
+    constexpr double kMostPieces = 64;
+    const double bend = glm::length(way_.acceleration) / 8, whole = until - from;
+    const double pieces = std::clamp(std::ceil(whole * std::sqrt(bend / farthest)), 1.0, kMostPieces);
+    const double length = whole / pieces;
+    const bool isExact = farthest <= skin_ || bend * length * length <= skin_;
+    for (int piece = 0; piece < static_cast<int>(pieces); ++piece) {
+      const double begins = from + length * piece;
+      Crossing found = onPiece(begins, length);
+      if (found.after < kNever && !isExact) found = first(begins, begins + length, skin_);
+      if (found.after < kNever) return found;
+    }
+    return {};
+  }
+
+  Crossing onPiece(double begins, double length) const {
+    const double keep = met_.clearance + met_.touching();
+    const Vec3d from = way_.at(begins), along = way_.at(begins + length) - from;
     const double distance = glm::length(along);
-    if (!(distance > 0)) continue;
+    if (!(distance > 0)) return {};
     // On beyond the piece's end, by as much as it may have to stop before the surface at a flat angle.
     constexpr double kFlattest = 0.05;
     const double more = keep / kFlattest;
-    const auto crossing = met.deflector().shape().crossing(from, to + along * (more / distance));
-    if (!crossing) continue;
+    const auto crossing = met_.deflector().shape().crossing(from, from + along * (1 + more / distance));
+    if (!crossing) return {};
     const double towards = -glm::dot(along, crossing->normal) / distance;
     const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
-    if (stops > distance) continue;
-    const double after = begins + length * std::max(0.0, stops / distance);
-    return {&met, after, met.poseAt(start + after).turn * crossing->normal};
+    if (stops > distance) return {};
+    return {begins + length * std::max(0.0, stops / distance), crossing->normal};
   }
-  return {};
-}
+
+  const Met& met_;
+  const OwnWay& way_;
+  double skin_;
+};
 
 // When the traveller is as near as it may come and goes on inwards; never, if not before `until`.
 Hit hitOn(const Met& met, const Traveller& traveller, double until, unsigned alongParts) {
@@ -140,7 +165,11 @@ Hit hitOn(const Met& met, const Traveller& traveller, double until, unsigned alo
   const OwnWay way(met, traveller, until);
   const DeflectorShape& shape = met.deflector().shape();
   if (shape.isMetByField()) return {&met, timeOfTouch(met, way, until)};
-  if (shape.type() == DeflectorShape::Type::Mesh) return crossingOf(met, traveller.time, way, until);
+  if (shape.isMetByRays()) {
+    const CrossingFinder::Crossing crossing = CrossingFinder(met, way).before(until);
+    if (crossing.after == kNever) return {};
+    return {&met, crossing.after, met.poseAt(traveller.time + crossing.after).turn * crossing.normal};
+  }
   return touchOf(met, traveller.time, way, until, alongParts);
 }
 

@@ -211,6 +211,24 @@ TEST(Deflect, FastParticlesDoNotCrossWhatHasNoThickness) {
   }
 }
 
+TEST(Deflect, WhatIsThrownBackMeetsWhatIsBehindIt) {
+  // Between two sheets that are an eighth as far apart as it goes in a frame.
+  Scene scene = oneBurst(1000);
+  for (const auto& [side, place] : {std::pair{"left", "-0.1,0,0"}, {"right", "0.1,0,0"}}) {
+    scene = scene.withAdded(newItem(*catalog().find("deflector"), side));
+    const std::string name = std::string(side) + ".";
+    scene = with(scene, {name + "shape=rectangle", name + "turn=0,0,90", name + "size=100,1,100",
+                         name + "place=" + place, name + "bounce=100", name + "friction=0"});
+  }
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=0.18,1,1", "emitter.speed=40",
+                       "emitter.direction=1,0,0", "emitter.cone=20"});
+  const ParticleFramePtr now = simulate(scene, 5);
+  for (std::size_t i = 0; i < onlyGroup(now).size(); ++i) {
+    ASSERT_LT(std::abs(positionOf(onlyGroup(now), i).x), 0.1);
+    ASSERT_NEAR(glm::length(velocityOf(onlyGroup(now), i)), 40, 1e-2);
+  }
+}
+
 TEST(Deflect, AFastPlaneTakesAlongWhatItSweepsOver) {
   Scene scene = withInfluence(
       oneBurst(2000), "deflector",

@@ -49,18 +49,20 @@ TEST(NearDeflector, LeavesOutNoneThatMeetsIt) {
     for (const bool insideOut : {false, true})
       for (const bool moves : {false, true}) {
         const Deflector deflector = deflectorOf(shape, insideOut, moves);
-        ChunkArray start[3], range;
+        ChunkArray start[3], middle[3], range;
         std::vector<Vec3d> velocities, accelerations;
         for (std::size_t i = 0; i < kCount; ++i) {
           for (ChunkArray& axis : start) axis[i] = place(random);
           velocities.emplace_back(speed(random), speed(random), speed(random));
           accelerations.emplace_back(speed(random), speed(random), speed(random));
-          range[i] = static_cast<float>(glm::length(velocities[i]) / 24 +
-                                        0.5 * glm::length(accelerations[i]) / (24 * 24));
+          const Vec3d bulge = accelerations[i] / (2.0 * 24 * 24), whole = velocities[i] / 24.0 + bulge;
+          for (int axis = 0; axis < 3; ++axis)
+            middle[axis][i] = start[axis][i] + static_cast<float>(0.5 * whole[axis]);
+          range[i] = static_cast<float>(0.5 * glm::length(whole) + 0.25 * glm::length(bulge));
         }
         DeflectorMasks masks{};
-        markNear(deflector, 0.01, 0, 1.0 / 24,
-                 {{start[0].data(), start[1].data(), start[2].data()}, range.data()}, kCount, 4, masks);
+        markNear(deflector, 0.01, 0.5, 1.0 / 24,
+                 {{middle[0].data(), middle[1].data(), middle[2].data()}, range.data()}, kCount, 4, masks);
         for (std::size_t i = 0; i < kCount; ++i) {
           const bool meets = isMet(deflector, {start[0][i], start[1][i], start[2][i]}, velocities[i],
                                    accelerations[i], 0.01);
