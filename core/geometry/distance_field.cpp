@@ -48,6 +48,17 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
   perUnit_ = 1 / spacing_;
   mostAt_ =
       Vec3d(static_cast<double>(countX_), static_cast<double>(countY_), static_cast<double>(countZ_)) - 0.5;
+  rough_.spacing = static_cast<float>(spacing_);
+  rough_.perUnit = static_cast<float>(perUnit_);
+  constexpr double kRounding = 2e-6;
+  rough_.slack = static_cast<float>(
+      kRounding * (spacing_ + glm::length(glm::max(glm::abs(bounds_.least), glm::abs(bounds_.most)))));
+  for (int axis = 0; axis < 3; ++axis) {
+    rough_.least[axis] = static_cast<float>(bounds_.least[axis]);
+    rough_.most[axis] = static_cast<float>(bounds_.most[axis]);
+    rough_.first[axis] = static_cast<float>(least_[axis]);
+    rough_.last[axis] = static_cast<float>(layout.counts[static_cast<std::size_t>(axis)] - 1);
+  }
   values_.resize(countX_ * countY_ * countZ_);
   parallelFor(countZ_ * countY_, [&](std::size_t row) {
     // A neighbour's distance tells how far the next one may be.
@@ -69,12 +80,17 @@ Vec3d DistanceField::placeOf(const Node& node) const {
              spacing_;
 }
 
-DistanceField::Node DistanceField::nodeNear(const Vec3d& place) const {
-  const Vec3d at = (place - least_) / spacing_ + 0.5;
-  const auto index = [](double position, std::size_t count) {
-    return static_cast<std::size_t>(std::clamp(position, 0.0, static_cast<double>(count - 1)));
-  };
-  return {index(at.x, countX_), index(at.y, countY_), index(at.z, countZ_)};
+void DistanceField::about(const Places& places, Whereabouts* whereabouts) const {
+  // All indices, then all values, so that many of these are on their way from memory at once.
+  constexpr std::size_t kBlock = 256;
+  std::array<std::uint32_t, kBlock> indices;
+  std::array<float, kBlock> values;
+  for (std::size_t first = 0; first < places.count; first += kBlock) {
+    const std::size_t count = std::min(kBlock, places.count - first);
+    for (std::size_t i = 0; i < count; ++i) indices[i] = indexNear(places[first + i]);
+    for (std::size_t i = 0; i < count; ++i) values[i] = values_[indices[i]];
+    for (std::size_t i = 0; i < count; ++i) whereabouts[first + i] = judged(places[first + i], values[i]);
+  }
 }
 
 DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {

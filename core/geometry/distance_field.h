@@ -7,7 +7,9 @@
 #include "geometry/mesh_sampler.h"
 #include "geometry/surface_tree.h"
 
+#include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <vector>
 
 namespace comet {
@@ -36,23 +38,21 @@ class DistanceField {
   double distanceAt(const Vec3d& place) const;
   static constexpr double kSteepest = 1.7320508075688772;  // √3: along each axis by one
 
-  // No surface is nearer to a place than this; negative near one.
-  double atLeast(const Vec3d& place) const {
-    const Vec3d at = (place - least_) * perUnit_ + 0.5;
-    if (!(at.x >= 0.5 && at.y >= 0.5 && at.z >= 0.5 && at.x < mostAt_.x && at.y < mostAt_.y &&
-          at.z < mostAt_.z))
-      return beyond(place).distance;
-    const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
-               z = static_cast<std::size_t>(at.z);
-    const Vec3d off(at.x - 0.5 - static_cast<double>(x), at.y - 0.5 - static_cast<double>(y),
-                    at.z - 0.5 - static_cast<double>(z));
-    // What single floats lose.
-    constexpr double kRounding = 1 - 1e-6;
-    return std::abs(static_cast<double>(values_[(z * countY_ + y) * countX_ + x])) * kRounding -
-           std::sqrt(off.x * off.x + off.y * off.y + off.z * off.z) * spacing_;
-  }
-  // Whether the place lies inside; true only where atLeast is positive.
-  bool isInsideAway(const Vec3d& place) const { return at(nodeNear(place)) < 0; }
+  // What a place is known to be from one value of the grid, in single floats: away from the surface by more
+  // than `range`, on one side or the other, or perhaps near it.
+  enum class Whereabouts : std::uint8_t { Near, Outside, Inside };
+  struct Place {
+    float x, y, z, range;
+  };
+  Whereabouts about(const Place& place) const { return judged(place, values_[indexNear(place)]); }
+  // The same for many, much sooner than one by one.
+  struct Places {
+    const float *x, *y, *z, *range;
+    std::size_t count;
+
+    Place operator[](std::size_t i) const { return {x[i], y[i], z[i], range[i]}; }
+  };
+  void about(const Places& places, Whereabouts* whereabouts) const;
 
  private:
   struct Node {
@@ -64,9 +64,38 @@ class DistanceField {
     Vec3d share{0.0};               // of the cell that lies before it
   };
   Spot spotOf(const Vec3d& place) const;
-  float at(const Node& node) const { return values_[(node.z * countY_ + node.y) * countX_ + node.x]; }
+  // The nearest grid point, as whole numbers, and as an index.
+  Vec3 nodeNear(const Place& place) const {
+    const auto along = [this](float at, int axis) {
+      const float node = (at - rough_.first[axis]) * rough_.perUnit + 0.5F;
+      return static_cast<float>(static_cast<int>(std::clamp(node, 0.0F, rough_.last[axis])));
+    };
+    return {along(place.x, 0), along(place.y, 1), along(place.z, 2)};
+  }
+  std::uint32_t indexNear(const Place& place) const {
+    const Vec3 node = nodeNear(place);
+    const auto whole = [](float number) { return static_cast<std::uint32_t>(static_cast<int>(number)); };
+    return (whole(node.z) * static_cast<std::uint32_t>(countY_) + whole(node.y)) *
+               static_cast<std::uint32_t>(countX_) +
+           whole(node.x);
+  }
+  // From the value there. Without branches, which would go either way.
+  Whereabouts judged(const Place& place, float value) const {
+    const float beyond = std::max(std::max(std::max(rough_.least[0] - place.x, place.x - rough_.most[0]),
+                                           std::max(rough_.least[1] - place.y, place.y - rough_.most[1])),
+                                  std::max(rough_.least[2] - place.z, place.z - rough_.most[2]));
+    const Vec3 node = nodeNear(place);
+    const float dx = place.x - rough_.first[0] - node.x * rough_.spacing,
+                dy = place.y - rough_.first[1] - node.y * rough_.spacing,
+                dz = place.z - rough_.first[2] - node.z * rough_.spacing;
+    constexpr float kRounding = 1e-6F;
+    const float spare = std::abs(value) * (1 - kRounding) - rough_.slack - place.range;
+    const bool isAway = (spare > 0) & (spare * spare > dx * dx + dy * dy + dz * dz);
+    const bool isBeyond = beyond > place.range;
+    const int side = 1 + static_cast<int>((value < 0) & !isBeyond);
+    return static_cast<Whereabouts>(static_cast<int>(isAway | isBeyond) * side);
+  }
   Vec3d placeOf(const Node& node) const;
-  Node nodeNear(const Vec3d& place) const;
   Reading beyond(const Vec3d& place) const;
 
   Box bounds_;                        // of the mesh
@@ -74,6 +103,13 @@ class DistanceField {
   Vec3d least_{0.0};                  // of the grid
   Vec3d mostAt_{0.0};                 // where it ends, in cells, and a half
   std::size_t countX_ = 0, countY_ = 0, countZ_ = 0;
+  // The same in single floats: the mesh's box, the first grid point, the last's indices.
+  struct Rough {
+    float least[3], most[3], first[3], last[3];
+    float spacing, perUnit;
+    float slack;  // what rounding may do to a place
+  };
+  Rough rough_{};
   std::vector<float> values_;  // x fastest
 };
 

@@ -276,7 +276,8 @@ std::string meshBytes(const Mesh& mesh, MeshFormat format) {
   const std::unique_ptr<aiScene> scene = sceneOf(mesh);
   const aiExportDataBlob* blob = exporter.ExportToBlob(scene.get(), kIds[static_cast<std::size_t>(format)]);
   if (!blob)
-    throw Error(ErrorKind::Write, "", fmt::format("the mesh cannot be written: {}", exporter.GetErrorString()));
+    throw Error(ErrorKind::Write, "",
+                fmt::format("the mesh cannot be written: {}", exporter.GetErrorString()));
   return {static_cast<const char*>(blob->data), blob->size};
 }
 

@@ -147,7 +147,7 @@ SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
 SurfaceDistance DeflectorShape::fromMesh(const Vec3d& place, double within) const {
   const SurfaceDistance far{std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
   const Vec3d own = place / meshScale_;
-  if (!std::isinf(within) && near_ && near_->atLeast(own) * meshScale_ > within) return far;
+  if (!std::isinf(within) && near_ && about(own, within / meshScale_) != Whereabouts::Near) return far;
   const auto nearest = tree_ ? tree_->nearest(own, within / meshScale_) : std::nullopt;
   if (!nearest) return far;
   const SurfaceDistance away =
@@ -163,12 +163,33 @@ SurfaceDistance DeflectorShape::fromField(const Vec3d& place) const {
 
 bool DeflectorShape::isInsideMesh(const Vec3d& own) const {
   if (!inside_) return false;
-  return near_ && near_->atLeast(own) > 0 ? near_->isInsideAway(own) : inside_->isInside(own);
+  const Whereabouts known = near_ ? about(own, 0) : Whereabouts::Near;
+  return known == Whereabouts::Near ? inside_->isInside(own) : known == Whereabouts::Inside;
 }
 
 bool DeflectorShape::isInside(const Vec3d& place) const {
   if (type_ == Type::Mesh) return inside_ && isInsideMesh(place / meshScale_) != insideOut_;
   return at(place).distance < 0;
+}
+
+void DeflectorShape::mayBeNear(const DistanceField::Places& places, bool* near) const {
+  if (!near_) {
+    std::fill_n(near, places.count, true);
+    return;
+  }
+  constexpr std::size_t kBlock = 256;
+  std::array<Whereabouts, kBlock> about;
+  // What lies on the solid side has to be put out; what is open has none.
+  const Whereabouts solid = !inside_     ? Whereabouts::Near
+                            : insideOut_ ? Whereabouts::Outside
+                                         : Whereabouts::Inside;
+  for (std::size_t first = 0; first < places.count; first += kBlock) {
+    const std::size_t count = std::min(kBlock, places.count - first);
+    near_->about({places.x + first, places.y + first, places.z + first, places.range + first, count},
+                 about.data());
+    for (std::size_t i = 0; i < count; ++i)
+      near[first + i] = (about[i] == Whereabouts::Near) | (about[i] == solid);
+  }
 }
 
 std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& from, const Vec3d& to) const {

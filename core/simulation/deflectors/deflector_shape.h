@@ -84,10 +84,9 @@ class DeflectorShape {
     const double out = field_->distanceAt(place / meshScale_) * meshScale_;
     return insideOut_ ? -out : out;
   }
-  // No surface of a mesh is nearer than this; may be negative.
-  double atLeast(const Vec3d& place) const {
-    return near_ ? near_->atLeast(place / meshScale_) * meshScale_ : 0;
-  }
+  // Whether places may be as near to a mesh's surface as their ranges, or in what is solid. A quick answer,
+  // which is true for some others too. In the mesh's space, before it is scaled.
+  void mayBeNear(const DistanceField::Places& places, bool* near) const;
   // Whether several surfaces could be met next.
   bool hasParts() const { return insideOut_ && (type_ == Type::Box || type_ == Type::Cylinder); }
   // All surfaces that could be met next, always in the same order. What is seen from outside is convex and
@@ -97,10 +96,16 @@ class DeflectorShape {
   void describe(Hasher& hasher) const;
 
  private:
+  using Whereabouts = DistanceField::Whereabouts;
+
   SurfaceDistance outside(const Vec3d& place) const;
   SurfaceDistance fromMesh(const Vec3d& place, double within) const;
   SurfaceDistance fromField(const Vec3d& place) const;
   bool isInsideMesh(const Vec3d& own) const;
+  Whereabouts about(const Vec3d& own, double range) const {
+    const Vec3 place(own);
+    return near_->about({place.x, place.y, place.z, static_cast<float>(range)});
+  }
 
   Type type_ = Type::Plane;
   Vec3d half_{1.0}, centre_{0.0};

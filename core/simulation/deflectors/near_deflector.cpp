@@ -64,10 +64,10 @@ struct Frame {
   float more, perUnit;  // of range: in all, and per unit of distance from the deflector's place
 };
 
-// `isNear(x, y, z, r)` is asked for each place in the deflector's own space.
-template <typename IsNear>
-void markWhere(const Frame& frame, const IsNear& isNear, const Ranges& ranges, std::size_t count,
-               std::uint32_t bit, DeflectorMasks& masks) {
+// Calls `visit(i, x, y, z, r)` for each place, in the deflector's own space, and how far from it the particle
+// may be.
+template <typename Visit>
+void forEachPlace(const Frame& frame, const Ranges& ranges, std::size_t count, const Visit& visit) {
   const float *px = ranges.middle[0], *py = ranges.middle[1], *pz = ranges.middle[2];
   const auto& m = frame.turn;
   for (std::size_t i = 0; i < count; ++i) {
@@ -77,28 +77,35 @@ void markWhere(const Frame& frame, const IsNear& isNear, const Ranges& ranges, s
     const float z = m[2][0] * wx + m[2][1] * wy + m[2][2] * wz;
     const float range = ranges.range[i];
     const float r = range + frame.more + frame.perUnit * (std::abs(x) + std::abs(y) + std::abs(z) + range);
-    masks[i] |= isNear(x, y, z, r) ? bit : 0;
+    visit(i, x, y, z, r);
   }
 }
 
 template <typename Near>
 void mark(const Frame& frame, const Half& half, const Ranges& ranges, std::size_t count, std::uint32_t bit,
           DeflectorMasks& masks) {
-  markWhere(
-      frame, [&half](float x, float y, float z, float r) { return Near::test(half, x, y, z, r); }, ranges,
-      count, bit, masks);
+  // Copies, which nothing that is written to can be.
+  forEachPlace(frame, ranges, count, [half, bit, &masks](std::size_t i, float x, float y, float z, float r) {
+    masks[i] |= Near::test(half, x, y, z, r) ? bit : 0;
+  });
 }
 
-// Meshes tell how far they are at least; who is in the midst of one has to be put out.
+// Who is in the midst of a mesh has to be put out, too.
 void markMesh(const Frame& frame, const DeflectorShape& shape, const Ranges& ranges, std::size_t count,
               std::uint32_t bit, DeflectorMasks& masks) {
-  markWhere(
-      frame,
-      [&shape](float x, float y, float z, float r) {
-        const Vec3d place = Vec3d(x, y, z) + shape.centre();
-        return shape.atLeast(place) <= static_cast<double>(r) || shape.isInside(place);
-      },
-      ranges, count, bit, masks);
+  ChunkArray places[4];
+  const Vec3 centre(shape.centre());
+  const auto scale = static_cast<float>(1 / shape.meshScale());
+  forEachPlace(frame, ranges, count, [&](std::size_t i, float x, float y, float z, float r) {
+    places[0][i] = (x + centre.x) * scale;
+    places[1][i] = (y + centre.y) * scale;
+    places[2][i] = (z + centre.z) * scale;
+    places[3][i] = r * scale;
+  });
+  std::array<bool, kChunkSize> near;
+  shape.mayBeNear({places[0].data(), places[1].data(), places[2].data(), places[3].data(), count},
+                  near.data());
+  for (std::size_t i = 0; i < count; ++i) masks[i] |= near[i] ? bit : 0;
 }
 
 Frame frameOf(const Deflector& deflector, double clearance, double middleShare, double seconds) {

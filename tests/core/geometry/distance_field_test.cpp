@@ -92,20 +92,37 @@ TEST_P(Lump, RaysNearestPointsAndTheFieldAgree) {
   EXPECT_GT(insides, 50);
 }
 
-TEST_P(Lump, NoSurfaceIsNearerThanTheFieldSays) {
+TEST_P(Lump, TheFieldTellsWhereAPlaceIsByOneValue) {
   const auto tree = content_.surfaceTree();
   const auto inside = content_.insideTest();
   const auto field = content_.distanceField(24);
-  int told = 0;
-  for (int i = 0; i < 2000; ++i) {
-    const Vec3d at = place(3);
-    const double least = field->atLeast(at);
-    EXPECT_LE(least, glm::length(tree->nearest(at)->at - at) * (1 + 1e-6));
-    if (least <= 0) continue;
+  using Whereabouts = DistanceField::Whereabouts;
+  int told = 0, near = 0;
+  for (int i = 0; i < 4000; ++i) {
+    const Vec3d at = place(i % 2 == 0 ? 3 : 1.2);
+    const Vec3 rough(at);
+    const float range = 0.02F * static_cast<float>(i % 20);
+    const double distance = glm::length(tree->nearest(at)->at - at);
+    const Whereabouts about = field->about({rough.x, rough.y, rough.z, range});
+    Whereabouts among[2];
+    const float two[4][2] = {{9, rough.x}, {9, rough.y}, {9, rough.z}, {0, range}};
+    field->about({two[0], two[1], two[2], two[3], 2}, among);
+    EXPECT_EQ(among[0], Whereabouts::Outside);
+    EXPECT_EQ(among[1], about);
+    if (about == Whereabouts::Near) {
+      // Beyond the box it is only known how far that is.
+      const Box box = content_.mesh().bounds();
+      if (glm::any(glm::lessThan(at, box.least)) || glm::any(glm::greaterThan(at, box.most))) continue;
+      EXPECT_LT(distance, range + 2 * field->spacing()) << "no farther than need be";
+      ++near;
+      continue;
+    }
     ++told;
-    EXPECT_EQ(field->isInsideAway(at), inside->isInside(at));
+    EXPECT_GT(distance, range);
+    EXPECT_EQ(about == Whereabouts::Inside, inside->isInside(at));
   }
   EXPECT_GT(told, 1000);
+  EXPECT_GT(near, 100);
 }
 
 TEST_P(Lump, TheFieldChangesNoFasterThanItSays) {
