@@ -3,11 +3,13 @@
 #include "bake/bake_sheet.h"
 #include "base/parallel.h"
 #include "base/random.h"
+#include "cache/scene_run.h"
 #include "catalog.h"
 #include "ratio.h"
 #include "render/look.h"
 #include "render/renderer.h"
 #include "render/tile.h"
+#include "render/trail.h"
 #include "scene/override.h"
 #include "scene_files.h"
 #include "simulation/step.h"
@@ -279,6 +281,29 @@ void drawMeshInstances(benchmark::State& state) {
       20000.0 * 16 * 16, 250);
 }
 
+// From cached frames to the picture: trails of 60 frames, bent by their weight, about 300 pixels long and
+// three wide with their edges.
+void drawTrails(benchmark::State& state) {
+  constexpr int kTrails = 20000, kFrame = 62;
+  Scene scene = standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.launch=any",
+                               "emitter.speed=1.7±0.5", "emitter.trail=ribbon", "emitter.trail_time=2.5",
+                               "emitter.trail_width=0.03", "emitter.trail_alone=true"});
+  scene = withOverride(scene.withAdded(newItem(*catalog().find("gravity"), "gravity")), "gravity.strength=1");
+  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  const ParticleFramePtr frame = run.frame(kFrame);
+  const Past past = run.past(kFrame, pastNeeded(scene, kFrame));
+  Renderer renderer;
+  double ratio = 0;
+  for (auto _ : state)
+    ratio = bestRatio(
+        [&] {
+          benchmark::DoNotOptimize(
+              renderer.draw(scene, *frame, cameraOf(scene, kFrame), {1280, 720}, {}, Beholder::Bake, past));
+        },
+        BlendingInCache(kTrails * 300.0 * 3));
+  report(state, ratio, 20);
+}
+
 Scene steadyScene() {
   Scene scene = startingScene();
   for (const char* setting :
@@ -355,6 +380,7 @@ BENCHMARK(drawSoftSpritesSorted)->Iterations(1);
 BENCHMARK(drawTinySpritesAdditive)->Iterations(1);
 BENCHMARK(drawPuffs)->Iterations(1);
 BENCHMARK(drawMeshInstances)->Iterations(1);
+BENCHMARK(drawTrails)->Iterations(1);
 BENCHMARK(redrawAfterEditToLooks)->Iterations(1);
 BENCHMARK(flipbookOf64Frames)->Iterations(1);
 BENCHMARK(flipbookWithMotionAndGlow)->Iterations(1);

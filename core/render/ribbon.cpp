@@ -84,25 +84,32 @@ class PieceMaker {
       : options_(options), width_(width), height_(height), ribbons_(ribbons) {}
 
   void add(const std::vector<Spot>& spots, float glow, double age) {
-    const auto wayAt = [&](std::size_t i) {
-      const Vec2d way = spots[i + 1].at - spots[i].at;
-      return way / glm::length(way);
-    };
-    const auto isPiece = [&](std::size_t i) {
-      return i + 1 < spots.size() && spots[i].isSeen && spots[i + 1].isSeen;
-    };
+    RibbonPiece piece{};
+    Vec2d way(0.0);
     for (std::size_t i = 0; i + 1 < spots.size(); ++i) {
-      if (!isPiece(i)) continue;
-      RibbonPiece piece;
-      piece.beginJoins = i > 0 && isPiece(i - 1);
-      piece.endJoins = isPiece(i + 1);
-      piece.beginCut = Vec2(piece.beginJoins ? cutBetween(wayAt(i - 1), wayAt(i)) : wayAt(i));
-      piece.endCut = Vec2(piece.endJoins ? cutBetween(wayAt(i), wayAt(i + 1)) : wayAt(i));
+      if (!isPiece(spots, i)) {
+        piece.endJoins = false;
+        continue;
+      }
+      piece.beginJoins = piece.endJoins;
+      if (!piece.beginJoins) way = wayAt(spots, i);
+      piece.beginCut = piece.beginJoins ? piece.endCut : Vec2(way);
+      piece.endJoins = isPiece(spots, i + 1);
+      const Vec2d next = piece.endJoins ? wayAt(spots, i + 1) : way;
+      piece.endCut = Vec2(piece.endJoins ? cutBetween(way, next) : way);
       put(spots[i], spots[i + 1], glow, age, piece);
+      way = next;
     }
   }
 
  private:
+  static bool isPiece(const std::vector<Spot>& spots, std::size_t i) {
+    return i + 1 < spots.size() && spots[i].isSeen && spots[i + 1].isSeen;
+  }
+  static Vec2d wayAt(const std::vector<Spot>& spots, std::size_t i) {
+    return glm::normalize(spots[i + 1].at - spots[i].at);
+  }
+
   void put(const Spot& begin, const Spot& end, float glow, double age, RibbonPiece& piece) {
     const Vec2d middle = 0.5 * (begin.at + end.at);
     piece.half = Vec2(end.at - middle);

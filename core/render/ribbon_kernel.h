@@ -29,29 +29,66 @@ using turned::Tag;
 // How light the edges of a round thread are.
 constexpr float kRim = 0.35F;
 
-// a + across · x, along a row.
-struct Line {
-  Float atLeft, perPixel;
-  Float at(Float x) const { return hn::Add(atLeft, hn::Mul(x, perPixel)); }
+// The distance of pixels, from their places about the piece's middle, from a line through (px, py) with this
+// normal.
+class Line {
+ public:
+  Line(float px, float py, const Vec2& normal) {
+    const Tag d;
+    right_ = hn::Set(d, normal.x);
+    down_ = hn::Set(d, normal.y);
+    offset_ = hn::Set(d, -(px * normal.x + py * normal.y));
+  }
+
+  HWY_INLINE Float at(Float x, Float y) const {
+    return hn::Add(hn::Add(hn::Mul(y, down_), offset_), hn::Mul(x, right_));
+  }
+
+ private:
+  Float right_, down_, offset_;
 };
 
-// The distance of a row's pixels, from their x, from a line through (px, py) with this normal.
-inline Line distanceFrom(float px, float py, const Vec2& normal, float y) {
-  const Tag d;
-  return {hn::Set(d, (y - py) * normal.y - px * normal.x), hn::Set(d, normal.x)};
-}
+// What goes evenly from one end of a piece to the other.
+class Mixed {
+ public:
+  Mixed(float from, float to) {
+    const Tag d;
+    from_ = hn::Set(d, from);
+    more_ = hn::Set(d, to - from);
+  }
 
-// The pixels of a row, within the window, that are no farther than `reach` from the middle line, which has
-// this normal. `row` is the row's distance from the piece's middle.
-inline void clipRow(const Vec2& normal, float row, float reach, float centreX, int& left, int& right) {
-  if (std::abs(normal.x) < 1e-4F) return;
-  const float middle = -row * normal.y / normal.x, half = reach / std::abs(normal.x);
-  // Clamped before the conversion, which large numbers would not survive.
-  const auto place = [centreX](float dx) { return std::clamp(centreX + dx, 0.0F, kTileSize + 1.0F); };
-  // A pixel's centre lies half a pixel beyond its edge; conversion rounds down.
-  left = std::max(left, static_cast<int>(place(middle - half - 0.5F)));
-  right = std::min(right, static_cast<int>(place(middle + half + 0.5F)) + 1);
-}
+  HWY_INLINE Float at(Float t) const { return hn::Add(from_, hn::Mul(more_, t)); }
+
+ private:
+  Float from_, more_;
+};
+
+// Finds the pixels of a row that are no farther than `reach` from a line through the piece's middle, which
+// has this normal.
+class RowClip {
+ public:
+  RowClip(const Vec2& normal, float reach, float centreX)
+      : clips_(std::abs(normal.x) >= 1e-4F), centreX_(centreX) {
+    if (!clips_) return;
+    perRow_ = -normal.y / normal.x;
+    half_ = reach / std::abs(normal.x) + 0.5F;
+  }
+
+  // `row` is the row's distance from the piece's middle.
+  void clip(float row, int& left, int& right) const {
+    if (!clips_) return;
+    const float middle = centreX_ + row * perRow_;
+    // Clamped before the conversion, which large numbers would not survive.
+    const auto place = [](float x) { return std::clamp(x, 0.0F, kTileSize + 1.0F); };
+    // A pixel's centre lies half a pixel beyond its edge; conversion rounds down.
+    left = std::max(left, static_cast<int>(place(middle - half_)));
+    right = std::min(right, static_cast<int>(place(middle + half_)) + 1);
+  }
+
+ private:
+  bool clips_;
+  float centreX_, perRow_ = 0, half_ = 0;
+};
 
 // A cut where the ribbon goes on is sharp, its end is a pixel wide.
 HWY_INLINE Float behindCut(Float distance, bool joins) {
@@ -71,6 +108,16 @@ HWY_INLINE Float clampSides(Float x) {
   return hn::Max(hn::Set(d, -1.0F), hn::Min(hn::Set(d, 1.0F), x));
 }
 
+// A piece is simple if its sides are no softer than a pixel, it is flat and without a picture, and it is cut
+// so straight across that it hardly matters for its shades how. Most are.
+inline bool isSimple(const SpriteProfile& profile, const RibbonPiece& piece, const Vec2& normal, float length,
+                     float widest) {
+  constexpr float kSkew = 1.0F / 16;  // of the piece, at its sides
+  const auto skew = [&normal](const Vec2& cut) { return std::abs(cut.x * normal.x + cut.y * normal.y); };
+  return !profile.stamps && !profile.isRound && widest * (1 - profile.hardness) <= 1 &&
+         widest * std::max(skew(piece.beginCut), skew(piece.endCut)) <= kSkew * length;
+}
+
 // How a ribbon ends at its sides; `softness` is the share of its half width that fades.
 struct Edge {
   float softness;
@@ -81,8 +128,9 @@ struct Edge {
     const Float one = hn::Set(d, 1.0F);
     const Float fade = hn::Max(one, hn::Mul(half, hn::Set(d, softness)));
     // A hard edge fades half a pixel within and half a pixel beyond, so that the area is right.
-    const Float inside = hn::Add(hn::Sub(half, across), hn::Div(hn::Set(d, 0.5F), fade));
-    const Float t = clampUnit(hn::Div(inside, fade));
+    const Float perFade = hn::Div(one, fade);
+    const Float inside = hn::Add(hn::Sub(half, across), hn::Mul(hn::Set(d, 0.5F), perFade));
+    const Float t = clampUnit(hn::Mul(inside, perFade));
     const Float rounded = hn::Mul(hn::Mul(t, t), hn::Sub(hn::Set(d, 3.0F), hn::Add(t, t)));
     return hn::Add(t, hn::Mul(hn::Sub(rounded, t), clampUnit(hn::Sub(fade, one))));
   }
@@ -122,69 +170,161 @@ class AlongPicture {
   float begin_, more_;
 };
 
-template <Blend kBlend>
-void drawPiece(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
-               const turned::Window& window, float centreX, float centreY, Tile& tile) {
+// The part of the window in which a simple piece lies.
+inline turned::Window boxOf(const RibbonPiece& piece, const Vec2& normal, float widest,
+                            const turned::Window& window, float centreX, float centreY) {
+  const Vec2 way(normal.y, -normal.x);
+  // How far it goes on behind its ends at its sides, where it is cut slantwise; without a cut, half a pixel.
+  float beyond = 0;
+  for (const Vec2& cut : {piece.beginCut, piece.endCut}) {
+    const float straight = std::max(1e-3F, cut.x * way.x + cut.y * way.y);
+    beyond = std::max(beyond, std::abs(cut.x * way.y - cut.y * way.x) / straight);
+  }
+  const float side = widest + 0.5F, end = beyond * side + 0.5F;
+  const float reachX = std::abs(piece.half.x) + end * std::abs(way.x) + side * std::abs(normal.x),
+              reachY = std::abs(piece.half.y) + end * std::abs(way.y) + side * std::abs(normal.y);
+  const auto place = [](float pixel) { return static_cast<int>(std::clamp(pixel, 0.0F, kTileSize + 1.0F)); };
+  // Conversion rounds down; a pixel's centre lies half a pixel beyond its edge.
+  return {std::max(window.left, place(centreX - reachX + 0.5F)),
+          std::min(window.right, place(centreX + reachX + 0.5F)),
+          std::max(window.top, place(centreY - reachY + 0.5F)),
+          std::min(window.bottom, place(centreY + reachY + 0.5F))};
+}
+
+// What changes evenly along a piece, and is painted along it.
+struct Paint {
+  Paint(const RibbonPiece& piece, const Sprite& sprite)
+      : red(piece.beginLight.x * sprite.red, piece.endLight.x * sprite.red),
+        green(piece.beginLight.y * sprite.green, piece.endLight.y * sprite.green),
+        blue(piece.beginLight.z * sprite.blue, piece.endLight.z * sprite.blue),
+        opacity(piece.beginOpacity, piece.endOpacity) {}
+
+  // At a share of the piece.
+  HWY_INLINE turned::Light lightAt(Float t, Float shade, Float cover) const {
+    return {hn::Mul(red.at(t), shade), hn::Mul(green.at(t), shade), hn::Mul(blue.at(t), shade), cover};
+  }
+
+  Mixed red, green, blue, opacity;
+};
+
+// The lines that a piece is measured from.
+struct Frame {
+  Frame(const RibbonPiece& piece, const Vec2& normal, float length)
+      : fromBegin(-piece.half.x, -piece.half.y, piece.beginCut),
+        toEnd(piece.half.x, piece.half.y, -piece.endCut),
+        fromMiddle(0, 0, normal),
+        share(-piece.half.x, -piece.half.y, Vec2(normal.y, -normal.x) / std::max(2 * length, 1e-6F)) {}
+
+  Line fromBegin, toEnd, fromMiddle;
+  Line share;  // along the piece, as a share of it
+};
+
+// Calls `pixels(dx, row, at)` for the pixels of the window that may lie in a piece, as many at a time as a
+// vector has lanes: their x and y from its middle, and where they are in the tile.
+template <typename Pixels>
+HWY_INLINE void forPixels(const RowClip& clip, const turned::Window& window, float centreX, float centreY,
+                          const Pixels& pixels) {
   const Tag d;
   const int lanes = static_cast<int>(hn::Lanes(d));
-  const float length = std::sqrt(piece.half.x * piece.half.x + piece.half.y * piece.half.y);
-  const Vec2 normal = length > 0 ? Vec2(-piece.half.y, piece.half.x) / length : Vec2(0, 1);
-  const Float one = hn::Set(d, 1.0F), opaque = hn::Set(d, 1.0F);
-  const Float tint[3] = {hn::Set(d, sprite.red), hn::Set(d, sprite.green), hn::Set(d, sprite.blue)};
-  const Edge edge{1 - profile.hardness};
-  const AlongPicture along(profile, piece, length);
-  const auto mixed = [d](float from, float to, Float t) {
-    return hn::Add(hn::Set(d, from), hn::Mul(hn::Set(d, to - from), t));
-  };
-  const float widest = std::max({piece.beginWidth, piece.endWidth, 0.5F});
+  const Float first = hn::Sub(hn::Iota(d, 0.0F), hn::Set(d, centreX - 0.5F));
+  const bool isNarrow = window.right - window.left <= lanes;
   for (int y = window.top; y < window.bottom; ++y) {
     const float row = static_cast<float>(y) + 0.5F - centreY;
-    const Line fromBegin = distanceFrom(-piece.half.x, -piece.half.y, piece.beginCut, row);
-    const Line toEnd = distanceFrom(piece.half.x, piece.half.y, -piece.endCut, row);
-    const Line fromMiddle = distanceFrom(0, 0, normal, row);
     int left = window.left, right = window.right;
-    clipRow(normal, row, widest + 1, centreX, left, right);
-    for (int x = left; x < right; x += lanes) {
-      const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
-      const Float begin = fromBegin.at(dx), end = toEnd.at(dx);
-      const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
-      if (hn::AllTrue(d, hn::Le(within, hn::Zero(d)))) continue;
-      const Float whole = hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end));
-      const Float t = clampUnit(hn::Div(begin, whole));
-      const Float width = mixed(piece.beginWidth, piece.endWidth, t);
-      // Thinner than a pixel it is drawn fainter instead.
-      const Float half = hn::Max(width, hn::Set(d, 0.5F));
-      const Float side = fromMiddle.at(dx), across = hn::Abs(side);
-      Float cover = hn::Mul(hn::Mul(edge.cover(across, half), within), hn::Div(width, half));
-      if (hn::AllTrue(d, hn::Le(cover, hn::Zero(d)))) continue;
-      cover = hn::Mul(cover, mixed(piece.beginOpacity, piece.endOpacity, t));
-      Float shade = cover;
-      if (profile.isRound) {
-        const Float share = hn::Min(one, hn::Div(across, half));
-        const Float round = hn::Sqrt(hn::Max(hn::Zero(d), hn::Sub(one, hn::Mul(share, share))));
-        shade = hn::Mul(cover, mixed(kRim, 1.0F, round));
-      }
-      turned::Light light{hn::Mul(mixed(piece.beginLight.x, piece.endLight.x, t), shade),
-                          hn::Mul(mixed(piece.beginLight.y, piece.endLight.y, t), shade),
-                          hn::Mul(mixed(piece.beginLight.z, piece.endLight.z, t), shade), cover};
-      along.apply(t, clampSides(hn::Div(side, half)), light);
-      const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
-      turned::blend<kBlend>(light, tint, opaque, tile, at);
-    }
+    if (!isNarrow) clip.clip(row, left, right);
+    for (int x = left; x < right; x += lanes)
+      pixels(hn::Add(first, hn::Set(d, static_cast<float>(x))), hn::Set(d, row),
+             static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x));
   }
+}
+
+// A simple piece. What it takes one after the other is what it costs, so as much as can be is computed side
+// by side.
+template <Blend kBlend>
+void drawSimple(const Sprite& sprite, const RibbonPiece& piece, const Vec2& normal, float length,
+                float widest, const turned::Window& window, float centreX, float centreY, Tile& tile) {
+  const Tag d;
+  const Float one = hn::Set(d, 1.0F), half = hn::Set(d, 0.5F);
+  const Float tint[3] = {one, one, one};
+  const Frame frame(piece, normal, length);
+  const Paint paint(piece, sprite);
+  const Mixed widths(piece.beginWidth, piece.endWidth);
+  const bool beginJoins = piece.beginJoins, endJoins = piece.endJoins;
+  const auto draw = [&](Float x, Float y, std::size_t at) {
+    const Float within =
+        hn::Mul(behindCut(frame.fromBegin.at(x, y), beginJoins), beforeCut(frame.toEnd.at(x, y), endJoins));
+    const Float t = clampUnit(frame.share.at(x, y)), width = widths.at(t);
+    const Float spare = hn::Sub(half, hn::Abs(frame.fromMiddle.at(x, y)));
+    // Thinner than a pixel it is drawn fainter instead.
+    const Float full = clampUnit(hn::Add(hn::Max(width, half), spare));
+    const Float thin = hn::Mul(hn::Min(one, hn::Add(width, width)), paint.opacity.at(t));
+    const Float cover = hn::Mul(hn::Mul(full, within), thin);
+    turned::blend<kBlend>(paint.lightAt(t, cover, cover), tint, one, tile, at);
+  };
+  forPixels(RowClip(normal, widest + 1, centreX), boxOf(piece, normal, widest, window, centreX, centreY),
+            centreX, centreY, draw);
+}
+
+template <Blend kBlend>
+void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece, const Vec2& normal,
+             float length, float widest, const turned::Window& window, float centreX, float centreY,
+             Tile& tile) {
+  const Tag d;
+  const Float one = hn::Set(d, 1.0F), zero = hn::Zero(d), least = hn::Set(d, 0.5F);
+  const Float tint[3] = {one, one, one};
+  const Frame frame(piece, normal, length);
+  const Paint paint(piece, sprite);
+  const Mixed widths(piece.beginWidth, piece.endWidth), roundness(kRim, 1);
+  const Edge edge{1 - profile.hardness};
+  const AlongPicture along(profile, piece, length);
+  const auto draw = [&](Float x, Float y, std::size_t at) {
+    const Float begin = frame.fromBegin.at(x, y), end = frame.toEnd.at(x, y);
+    const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
+    if (hn::AllTrue(d, hn::Le(within, zero))) return;
+    const Float t = clampUnit(hn::Div(begin, hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end))));
+    const Float width = widths.at(t), half = hn::Max(width, least);
+    const Float side = frame.fromMiddle.at(x, y), across = hn::Abs(side);
+    // Thinner than a pixel it is drawn fainter instead.
+    const Float thin = hn::Min(one, hn::Add(width, width));
+    Float cover = hn::Mul(hn::Mul(edge.cover(across, half), within), thin);
+    if (hn::AllTrue(d, hn::Le(cover, zero))) return;
+    cover = hn::Mul(cover, paint.opacity.at(t));
+    Float shade = cover;
+    if (profile.isRound) {
+      const Float part = hn::Min(one, hn::Div(across, half));
+      const Float round = hn::Sqrt(hn::Max(zero, hn::Sub(one, hn::Mul(part, part))));
+      shade = hn::Mul(cover, roundness.at(round));
+    }
+    turned::Light light = paint.lightAt(t, shade, cover);
+    along.apply(t, clampSides(hn::Div(side, half)), light);
+    turned::blend<kBlend>(light, tint, one, tile, at);
+  };
+  forPixels(RowClip(normal, widest + 1, centreX), window, centreX, centreY, draw);
+}
+
+template <Blend kBlend>
+void drawFitting(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
+                 const turned::Window& window, float x, float y, Tile& tile) {
+  const float length = std::sqrt(piece.half.x * piece.half.x + piece.half.y * piece.half.y);
+  const Vec2 normal = length > 0 ? Vec2(-piece.half.y, piece.half.x) / length : Vec2(0, 1);
+  const float widest = std::max({piece.beginWidth, piece.endWidth, 0.5F});
+  if (isSimple(profile, piece, normal, length, widest))
+    drawSimple<kBlend>(sprite, piece, normal, length, widest, window, x, y, tile);
+  else
+    drawAny<kBlend>(sprite, profile, piece, normal, length, widest, window, x, y, tile);
 }
 
 inline void draw(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
                  const turned::Window& window, float x, float y, Tile& tile) {
   switch (profile.blend) {
     case Blend::Normal:
-      return drawPiece<Blend::Normal>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Normal>(sprite, profile, piece, window, x, y, tile);
     case Blend::Additive:
-      return drawPiece<Blend::Additive>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Additive>(sprite, profile, piece, window, x, y, tile);
     case Blend::Screen:
-      return drawPiece<Blend::Screen>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Screen>(sprite, profile, piece, window, x, y, tile);
     case Blend::Multiply:
-      return drawPiece<Blend::Multiply>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Multiply>(sprite, profile, piece, window, x, y, tile);
   }
 }
 

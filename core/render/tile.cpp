@@ -141,18 +141,26 @@ HWY_INLINE void span(float centre, float reach, int& from, int& to) {
 
 constexpr std::size_t kAhead = 6;
 
-HWY_INLINE void prefetchTurn(const SpriteTurn* turn) {
-  hwy::Prefetch(turn);
-  hwy::Prefetch(reinterpret_cast<const char*>(turn) + 64);
+template <typename Entry>
+HWY_INLINE void prefetchEntry(const Entry* entry) {
+  hwy::Prefetch(entry);
+  hwy::Prefetch(reinterpret_cast<const char*>(entry) + 64);
+}
+
+// What the sprite refers to.
+HWY_INLINE void prefetchTables(const SpriteTables& tables, const Sprite& sprite) {
+  const SpriteProfile& profile = tables.profiles[sprite.profile];
+  if (profile.turned) prefetchEntry(tables.turns + sprite.turn);
+  if (profile.type == SpriteProfile::Type::Ribbon) prefetchEntry(tables.pieces + sprite.turn);
 }
 
 void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
                   const SpriteTables& tables, int left, int top, Tile& tile) {
   const auto at = [&](std::size_t i) -> const Sprite& { return sprites[order ? order[i] : i]; };
   for (std::size_t i = 0; i < count; ++i) {
-    // Sprites and their turns lie all over memory once they are in the order of their depths.
+    // Sprites and what they refer to lie all over memory once they are in the order of their depths.
     if (i + 2 * kAhead < count) hwy::Prefetch(&at(i + 2 * kAhead));
-    if (tables.turns && i + kAhead < count) prefetchTurn(tables.turns + at(i + kAhead).turn);
+    if ((tables.turns || tables.pieces) && i + kAhead < count) prefetchTables(tables, at(i + kAhead));
     const Sprite& sprite = at(i);
     const SpriteProfile& profile = tables.profiles[sprite.profile];
     const float x = sprite.x - static_cast<float>(left), y = sprite.y - static_cast<float>(top);

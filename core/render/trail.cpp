@@ -39,9 +39,13 @@ Vec3d between(const Knot& from, const Knot& to, double share) {
          to.place * (t * t * (3 - 2 * t)) + to.velocity * (seconds * t * t * u);
 }
 
-double angleBetween(const Vec3d& a, const Vec3d& b) {
-  const double lengths = glm::length(a) * glm::length(b);
-  return lengths > 0 ? std::acos(std::clamp(glm::dot(a, b) / lengths, -1.0, 1.0)) : 0;
+// Pieces of the way from one direction to another of which none bends by more than kBend.
+double piecesOfBend(const Vec3d& a, const Vec3d& b) {
+  const double lengths = std::sqrt(glm::dot(a, a) * glm::dot(b, b)), along = glm::dot(a, b);
+  // As for nearly all, without the angle.
+  static const double kStraight = std::cos(kBend);
+  if (along >= kStraight * lengths || !(lengths > 0)) return 1;
+  return std::ceil(std::acos(std::max(along / lengths, -1.0)) / kBend);
 }
 
 // Velocities as the places around each knot say.
@@ -138,6 +142,7 @@ std::optional<std::size_t> Trails::inOlder(std::size_t frame, std::size_t index)
   const ParticleId id = stores_[frame]->ids()[index];
   const ParticleId* ids = stores_[frame + 1]->ids();
   const std::size_t size = stores_[frame + 1]->size();
+  if (index < size && ids[index] == id) return index;
   std::size_t from = index, step = 1;
   while (from + step < size && ids[from + step] < id) {
     from += step;
@@ -163,7 +168,7 @@ void Trails::addKnots(const Head& head, double seconds, double units, Knots& kno
     knot.age = store.field(ParticleStore::Age)[index];
     knot.before = (frame - head.frame) * frameSeconds_;
     if (hasHead) knot.before += first + firstAge - stores_[head.frame]->field(ParticleStore::Age)[head.index];
-    if (!knots.empty()) gone += glm::length(knot.place - knots.back().place);
+    if (!byTime_ && !knots.empty()) gone += glm::length(knot.place - knots.back().place);
     knots.push_back(knot);
     // A chord is shorter than the way: one knot more than it says is taken.
     if (knot.before >= seconds || gone > 1.1 * units + 1e-9) return;
@@ -239,7 +244,7 @@ void Trails::smooth(Knots& knots) const {
 
 // Points along the knots as far as the trail is long, close enough for its bends.
 void Trails::refine(const Knots& knots, double seconds, double units, std::vector<LinePoint>& points) const {
-  const double least = std::ceil(kFewestPieces / static_cast<double>(knots.size()));
+  const double least = std::max(1.0, std::ceil(kFewestPieces / static_cast<double>(knots.size())));
   const auto add = [&](const Vec3d& place, double before) {
     const double along = points.empty() ? 0 : points.back().along + glm::length(place - points.back().place);
     LinePoint point;
@@ -251,14 +256,15 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
   add(knots.front().place, knots.front().before);
   for (std::size_t i = 0; i + 1 < knots.size(); ++i) {
     const Knot &from = knots[i], &to = knots[i + 1];
-    const double bends = std::ceil(angleBetween(from.velocity, to.velocity) / kBend);
-    const int pieces = static_cast<int>(std::clamp(bends, std::max(1.0, least), kMostPieces));
+    const int pieces =
+        static_cast<int>(std::clamp(piecesOfBend(from.velocity, to.velocity), least, kMostPieces));
     const double span = to.before - from.before;
     // By time it ends within a piece: at the very moment.
     const double end = std::min(to.before, seconds);
     for (int piece = 1; piece <= pieces; ++piece) {
       const double before = std::min(end, from.before + span * piece / pieces);
-      if (span > 0) add(between(from, to, (before - from.before) / span), before);
+      if (span > 0)
+        add(before == to.before ? to.place : between(from, to, (before - from.before) / span), before);
       const LinePoint& last = points.back();
       if (points.size() > 1 && last.along > units) {
         const LinePoint& previous = points[points.size() - 2];
