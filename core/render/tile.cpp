@@ -174,6 +174,7 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
       continue;
     }
     if (profile.type == SpriteProfile::Type::Ribbon) {
+      assert(tables.pieces);
       const RibbonPiece& piece = tables.pieces[sprite.turn];
       span(x, piece.reach().x, area.left, area.right);
       span(y, piece.reach().y, area.top, area.bottom);

@@ -145,7 +145,7 @@ SurfaceDistance DeflectorShape::outside(const Vec3d& place) const {
 }
 
 SurfaceDistance DeflectorShape::fromMesh(const Vec3d& place, double within) const {
-  const SurfaceDistance far{std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
+  SurfaceDistance far{std::numeric_limits<double>::infinity(), Vec3d(0, 1, 0)};
   const Vec3d own = place / meshScale_;
   if (!std::isinf(within) && near_ && about(own, within / meshScale_) != Whereabouts::Near) return far;
   const auto nearest = tree_ ? tree_->nearest(own, within / meshScale_) : std::nullopt;

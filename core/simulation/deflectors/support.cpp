@@ -19,8 +19,9 @@ class Bearing {
     for (std::size_t i = 0; i < kMostSupports; ++i)
       if ((chosen >> i & 1U) != 0) bearing_[count_++] = supports[i];
     Mat3d gram(1.0);
-    for (int i = 0; i < count_; ++i)
-      for (int k = 0; k < count_; ++k) gram[i][k] = glm::dot(bearing_[i].normal, bearing_[k].normal);
+    for (std::size_t i = 0; i < count_; ++i)
+      for (std::size_t k = 0; k < count_; ++k)
+        gram[axis(i)][axis(k)] = glm::dot(bearing_[i].normal, bearing_[k].normal);
     constexpr double kAlike = 1e-9;
     differ_ = glm::determinant(gram) > kAlike;
     if (differ_) inverse_ = glm::inverse(gram);
@@ -30,34 +31,36 @@ class Bearing {
   bool differ() const { return differ_; }
   Vec3d pushes(const Vec3d& against) const {
     Vec3d inward(0.0);
-    for (int i = 0; i < count_; ++i) inward[i] = -glm::dot(against, bearing_[i].normal);
+    for (std::size_t i = 0; i < count_; ++i) inward[axis(i)] = -glm::dot(against, bearing_[i].normal);
     return inverse_ * inward;
   }
   // What is left of what presses.
   Vec3d left(const Vec3d& against) const {
     const Vec3d push = pushes(against);
     Vec3d out = against;
-    for (int i = 0; i < count_; ++i) out += bearing_[i].normal * push[i];
+    for (std::size_t i = 0; i < count_; ++i) out += bearing_[i].normal * push[axis(i)];
     return out;
   }
   // How far it is from what supports do: a push that is a pull, or what is left going into one of them all.
   double fault(const Supports& all, std::size_t count, const Vec3d& against) const {
     const Vec3d push = pushes(against), out = left(against);
     double fault = 0;
-    for (int i = 0; i < count_; ++i) fault = std::max(fault, -push[i]);
+    for (std::size_t i = 0; i < count_; ++i) fault = std::max(fault, -push[axis(i)]);
     for (std::size_t i = 0; i < count; ++i) fault = std::max(fault, -glm::dot(out, all[i].normal));
     return fault;
   }
   double friction(const Vec3d& against) const {
     const Vec3d push = pushes(against);
     double friction = 0;
-    for (int i = 0; i < count_; ++i) friction += bearing_[i].friction * std::max(0.0, push[i]);
+    for (std::size_t i = 0; i < count_; ++i) friction += bearing_[i].friction * std::max(0.0, push[axis(i)]);
     return friction;
   }
 
  private:
-  Support bearing_[kMostSupports];
-  int count_ = 0;
+  static int axis(std::size_t index) { return static_cast<int>(index); }
+
+  Supports bearing_{};
+  std::size_t count_ = 0;
   Mat3d inverse_{1.0};
   bool differ_ = true;
 };
