@@ -71,9 +71,9 @@ class Exporter {
     for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter)) {
       if (!emitter->enabled || !hasSurface(*emitter)) continue;
       const Look look(scene_, *emitter, frame, stamps);
-      const Mesh mesh = emitterSurface(scene_, *emitter, *particles, past, look);
+      const auto mesh = EmitterSurfaces().of(scene_, *emitter, *particles, past, look);
       write(fmt::format("{}.{}.{:04}{}", stem(), emitter->name, frame, extensionOf(format)),
-            meshBytes(mesh, format));
+            meshBytes(*mesh, format));
     }
   }
 

@@ -7,6 +7,7 @@
 #include "params/schema.h"
 #include "scene/scene.h"
 
+#include <glm/geometric.hpp>
 #include <vector>
 
 namespace comet {
@@ -53,6 +54,12 @@ class Projector {
   // Points nearer than `kNearest` in front of a perspective camera have no sensible place: visible() is
   // false.
   Point project(const Vec3d& point) const;
+  // As of project(), and 0 for what is not visible.
+  double pixelsPerUnitAt(const Vec3d& point) const {
+    if (!perspective_) return scale_;
+    const double depth = glm::dot(point - place_, frame_.forward);
+    return depth > kNearest ? scale_ / depth : 0;
+  }
   bool isPerspective() const { return perspective_; }
   // Pixels per unit: at a distance of 1 in perspective, else everywhere.
   double scale() const { return scale_; }

@@ -33,20 +33,41 @@ std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, c
   return pieces;
 }
 
-Mesh emitterSurface(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Past& past,
-                    const Look& look) {
+std::shared_ptr<const Mesh> EmitterSurfaces::of(const Scene& scene, const Item& emitter,
+                                                const ParticleFrame& frame, const Past& past,
+                                                const Look& look) {
+  const std::vector<RoundPiece> pieces = surfacePieces(scene, emitter, frame, past, look);
+  const double voxel = emitter.number("surface_voxel", frame.frame);
+  const int smoothing = emitter.integer("surface_smoothing", frame.frame);
+  const std::size_t budget = memoryBudget(scene);
+  Hasher hasher;
+  hasher.bytes(pieces.data(), pieces.size() * sizeof(RoundPiece));
+  hasher << voxel << smoothing << budget;
+  Kept& kept = kept_[emitter.id];
+  if (kept.mesh && kept.madeFrom == hasher.digest()) return kept.mesh;
+  // Given up before the next is made: both need not have room.
+  kept.mesh.reset();
   try {
-    return roundSurface(surfacePieces(scene, emitter, frame, past, look),
-                        emitter.number("surface_voxel", frame.frame),
-                        emitter.integer("surface_smoothing", frame.frame), memoryBudget(scene));
+    kept.mesh = std::make_shared<const Mesh>(roundSurface(pieces, voxel, smoothing, budget));
   } catch (const Error& error) {
     throw error.within(emitter.name);
   }
+  kept.madeFrom = hasher.digest();
+  return kept.mesh;
 }
 
-Solid surfaceSolid(const Item& emitter, double frame, Mesh mesh) {
+void EmitterSurfaces::keepOnly(const Scene& scene) {
+  for (auto kept = kept_.begin(); kept != kept_.end();) {
+    const Scene::ItemPtr emitter = scene.find(kept->first);
+    kept = emitter && emitter->kind->family() == ItemFamily::Emitter && hasSurface(*emitter)
+               ? std::next(kept)
+               : kept_.erase(kept);
+  }
+}
+
+Solid surfaceSolid(const Item& emitter, double frame, std::shared_ptr<const Mesh> mesh) {
   Solid solid;
-  solid.mesh = std::make_shared<const Mesh>(std::move(mesh));
+  solid.mesh = std::move(mesh);
   solid.isVisible = true;
   solid.color = emitter.vector("surface_color", frame);
   return solid;

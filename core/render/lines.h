@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/vec.h"
+#include "render/camera.h"
 
 #include <cstddef>
 #include <vector>
@@ -27,11 +28,17 @@ class Lines {
   Lines& operator=(const Lines&) = delete;
 
   virtual std::size_t count() const = 0;
-  // From the head of a line to its end; fewer than two if there is nothing to see. Returns how much of its
-  // light it gives to the glow.
-  virtual double points(std::size_t index, std::vector<LinePoint>& points) const = 0;
+  // From the head of a line to its end; fewer than two if there is nothing to see. `seenBy`: points without
+  // which the line would look the same from there may be left out. Returns how much of its light it gives to
+  // the glow.
+  double points(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy = nullptr) const {
+    return find(index, points, seenBy);
+  }
   // How old the particle is that a line belongs to, seconds.
   virtual double age(std::size_t index) const = 0;
+
+ private:
+  virtual double find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const = 0;
 };
 
 }  // namespace comet

@@ -83,7 +83,7 @@ void Links::pairWithNear(const ParticleStore& others, bool areOwn) {
 
 double Links::age(std::size_t index) const { return from_->field(ParticleStore::Age)[pairs_[index].from]; }
 
-double Links::points(std::size_t index, std::vector<LinePoint>& points) const {
+double Links::find(std::size_t index, std::vector<LinePoint>& points, const Projector* /*seenBy*/) const {
   const Pair& pair = pairs_[index];
   const ParticleState from = drawnParticle(*from_, pair.from).state;
   const ParticleState to = to_ ? drawnParticle(*to_, pair.to).state : from;

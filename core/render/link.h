@@ -20,10 +20,10 @@ class Links : public Lines {
   static bool hasAny(const Item& emitter) { return !emitter.chooses("links", "none"); }
 
   std::size_t count() const override { return pairs_.size(); }
-  double points(std::size_t index, std::vector<LinePoint>& points) const override;
   double age(std::size_t index) const override;
 
  private:
+  double find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const override;
   struct Pair {
     std::size_t from = 0, to = 0;  // indices of particles; `to` does not matter for a link to a place
   };

@@ -2,7 +2,6 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
-#include "render/emitter_surface.h"
 
 #include <algorithm>
 
@@ -42,11 +41,11 @@ void addScaled(const Picture& source, float weight, Picture& target) {
 // The emitter's surface, if it has one. In the viewport, one that takes too much memory is not drawn: the
 // inspector says so.
 void addSurface(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Past& past,
-                const Look& look, Beholder beholder, std::vector<Solid>& solids) {
+                const Look& look, Beholder beholder, EmitterSurfaces& surfaces, std::vector<Solid>& solids) {
   if (!hasSurface(emitter)) return;
   try {
-    Mesh mesh = emitterSurface(scene, emitter, frame, past, look);
-    if (!mesh.triangles.empty()) solids.push_back(surfaceSolid(emitter, frame.frame, std::move(mesh)));
+    auto mesh = surfaces.of(scene, emitter, frame, past, look);
+    if (!mesh->triangles.empty()) solids.push_back(surfaceSolid(emitter, frame.frame, std::move(mesh)));
   } catch (const Error&) {
     if (beholder == Beholder::Bake) throw;
   }
@@ -187,8 +186,9 @@ void Renderer::prepare(const Scene& scene, const ParticleFrame& frame, const Pro
     if (withLinks && Links::hasAny(*emitter) && !isAlone)
       lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
                         linkProfile(*emitter), 0});
-    addSurface(scene, *emitter, frame, past, looks_.back(), beholder, solids);
+    addSurface(scene, *emitter, frame, past, looks_.back(), beholder, surfaces_, solids);
   }
+  surfaces_.keepOnly(scene);
   solids_ = SolidLayer(solids, sceneLight(scene, frame.frame), projector, width, height);
 }
 

@@ -5,6 +5,7 @@
 #include "base/picture.h"
 #include "particles/particle_frame.h"
 #include "render/camera.h"
+#include "render/emitter_surface.h"
 #include "render/finish.h"
 #include "render/link.h"
 #include "render/look.h"
@@ -78,6 +79,7 @@ class Renderer {
   std::vector<ItemId> leftOutEmitters_;
   const Progress* progress_ = nullptr;
   StampCache stamps_;
+  EmitterSurfaces surfaces_;
   Rasteriser rasteriser_;
   // Of the picture that is being drawn.
   std::vector<Look> looks_;

@@ -175,7 +175,7 @@ void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const 
   std::vector<Vec2d> values;
   PieceMaker maker(options, width, height, ribbons);
   for (std::size_t i = first; i < first + count; ++i) {
-    const double glow = lines.points(i, points);
+    const double glow = lines.points(i, points, &projector);
     if (points.size() < 2) continue;
     if (options.paint) {
       options.paint->ofTrail(points, projector, values);

@@ -13,6 +13,11 @@ constexpr int kMostFrames = 480;         // that a trail reaches back
 constexpr double kFewestPieces = 12;     // of a trail, so that width and colour can change along it
 constexpr double kBend = 5 * kPi / 180;  // of a piece at most
 constexpr double kMostPieces = 16;       // between two frames
+// Frames between which a particle goes no farther in the picture, pixels, may be left out, but no more of
+// them at a time. The cubic between those that are left is as good as the way.
+constexpr double kFinest = 4;
+constexpr std::size_t kMostFramesPerStep = 8;
+constexpr double kUnseen = 0.1;  // pixels by which nobody sees a line lie elsewhere
 
 // The longest life of an emitter's particles that is looked back at, seconds.
 double longestLife(const Item& emitter, int frame) {
@@ -39,13 +44,21 @@ Vec3d between(const Knot& from, const Knot& to, double share) {
          to.place * (t * t * (3 - 2 * t)) + to.velocity * (seconds * t * t * u);
 }
 
-// Pieces of the way from one direction to another of which none bends by more than kBend.
-double piecesOfBend(const Vec3d& a, const Vec3d& b) {
+// Pieces of the way between two knots of which none bends by more than kBend, unless it is so short that
+// nobody sees that.
+template <typename Knot>
+double piecesBetween(const Knot& from, const Knot& to) {
+  const Vec3d &a = from.velocity, &b = to.velocity;
   const double lengths = std::sqrt(glm::dot(a, a) * glm::dot(b, b)), along = glm::dot(a, b);
   // As for nearly all, without the angle.
   static const double kStraight = std::cos(kBend);
   if (along >= kStraight * lengths || !(lengths > 0)) return 1;
-  return std::ceil(std::acos(std::max(along / lengths, -1.0)) / kBend);
+  const double angle = std::acos(std::max(along / lengths, -1.0)), pieces = std::ceil(angle / kBend);
+  if (!(to.pixelsPerUnit > 0)) return pieces;
+  // An arc of this angle over a chord so long is an eighth of both away from it; of n pieces, each 1/n² of
+  // that.
+  const double arc = angle * glm::length(to.place - from.place) * to.pixelsPerUnit / 8;
+  return std::min(pieces, std::max(1.0, std::ceil(std::sqrt(arc / kUnseen))));
 }
 
 // Velocities as the places around each knot say.
@@ -76,6 +89,7 @@ Trails::Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now
                const Look& look)
     : look_(look),
       random_(lookRandom(emitter, now.frame)),
+      frame_(now.frame),
       frameSeconds_(1 / frameRate(scene)),
       throughAll_(emitter.chooses("trail_joins", "births")),
       byTime_(emitter.chooses("trail_measure", "time")),
@@ -137,11 +151,11 @@ double Trails::age(std::size_t index) const {
 }
 
 // Particles keep their order; those that have died since lie between them in the older frame.
-std::optional<std::size_t> Trails::inOlder(std::size_t frame, std::size_t index) const {
-  if (frame + 1 >= stores_.size()) return std::nullopt;
+std::optional<std::size_t> Trails::inOlder(std::size_t frame, std::size_t index, std::size_t frames) const {
+  if (frame + frames >= stores_.size()) return std::nullopt;
   const ParticleId id = stores_[frame]->ids()[index];
-  const ParticleId* ids = stores_[frame + 1]->ids();
-  const std::size_t size = stores_[frame + 1]->size();
+  const ParticleId* ids = stores_[frame + frames]->ids();
+  const std::size_t size = stores_[frame + frames]->size();
   if (index < size && ids[index] == id) return index;
   std::size_t from = index, step = 1;
   while (from + step < size && ids[from + step] < id) {
@@ -154,30 +168,55 @@ std::optional<std::size_t> Trails::inOlder(std::size_t frame, std::size_t index)
   return static_cast<std::size_t>(found - ids);
 }
 
-void Trails::addKnots(const Head& head, double seconds, double units, Knots& knots) const {
-  std::size_t frame = head.frame, index = head.index;
+Trails::Sight Trails::sightOf(const Head& head, const Projector* seenBy) const {
+  const ParticleStore& store = *stores_[head.frame];
+  Sight sight{head, {store.shownPosition(head.index), store.velocity(head.index)}};
+  sight.knot.age = store.field(ParticleStore::Age)[head.index];
+  if (seenBy) sight.knot.pixelsPerUnit = seenBy->pixelsPerUnitAt(sight.knot.place);
+  if (!(sight.knot.pixelsPerUnit > 0)) return sight;
+  const double pixels = glm::length(sight.knot.velocity) * frameSeconds_ * sight.knot.pixelsPerUnit;
+  std::size_t& frames = sight.mostFrames;
+  while (frames < kMostFramesPerStep && 2 * static_cast<double>(frames) * pixels <= kFinest) frames *= 2;
+  return sight;
+}
+
+std::optional<Trails::Sight> Trails::olderThan(const Sight& sight, const Projector* seenBy) const {
+  const Head& head = sight.head;
+  const auto before = [&](std::size_t frames) -> std::optional<Sight> {
+    const auto index = inOlder(head.frame, head.index, frames);
+    if (!index) return std::nullopt;
+    return sightOf({head.frame + frames, *index}, seenBy);
+  };
+  for (std::size_t most = sight.mostFrames; most > 1; most /= 2) {
+    // To a frame whose number is a multiple, so that a trail stays where it was as time goes on.
+    const int each = static_cast<int>(most), number = frame_ - static_cast<int>(head.frame) - 1;
+    auto older = before(1 + static_cast<std::size_t>((number % each + each) % each));
+    // Not past where it was much faster.
+    if (older && 2 * older->mostFrames >= most) return older;
+  }
+  return before(1);
+}
+
+void Trails::addKnots(const Head& head, double seconds, double units, const Projector* seenBy,
+                      Knots& knots) const {
+  Sight at = sightOf(head, seenBy);
   const double first = knots.empty() ? 0 : knots.back().before,
                firstAge = knots.empty() ? 0 : knots.back().age;
   const bool hasHead = !knots.empty();
   double gone = 0;
   for (;;) {
-    const ParticleStore& store = *stores_[frame];
-    Knot knot;
-    knot.place = store.shownPosition(index);
-    knot.velocity = store.velocity(index);
-    knot.age = store.field(ParticleStore::Age)[index];
-    knot.before = (frame - head.frame) * frameSeconds_;
+    Knot& knot = at.knot;
+    knot.before = static_cast<double>(at.head.frame - head.frame) * frameSeconds_;
     if (hasHead) knot.before += first + firstAge - stores_[head.frame]->field(ParticleStore::Age)[head.index];
     if (!byTime_ && !knots.empty()) gone += glm::length(knot.place - knots.back().place);
     knots.push_back(knot);
     // A chord is shorter than the way: one knot more than it says is taken.
     if (knot.before >= seconds || gone > 1.1 * units + 1e-9) return;
-    const auto older = inOlder(frame, index);
+    const auto older = olderThan(at, seenBy);
     if (!older) break;
-    index = *older;
-    ++frame;
+    at = *older;
   }
-  addBirth({frame, index}, knots);
+  addBirth(at.head, knots);
 }
 
 void Trails::addBirth(const Head& head, Knots& knots) const {
@@ -256,8 +295,7 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
   add(knots.front().place, knots.front().before);
   for (std::size_t i = 0; i + 1 < knots.size(); ++i) {
     const Knot &from = knots[i], &to = knots[i + 1];
-    const int pieces =
-        static_cast<int>(std::clamp(piecesOfBend(from.velocity, to.velocity), least, kMostPieces));
+    const int pieces = static_cast<int>(std::clamp(piecesBetween(from, to), least, kMostPieces));
     const double span = to.before - from.before;
     // By time it ends within a piece: at the very moment.
     const double end = std::min(to.before, seconds);
@@ -301,7 +339,7 @@ void Trails::paint(const Brush& brush, LinePoint& point) const {
   point.opacity *= look_.opacity(there);
 }
 
-double Trails::points(std::size_t index, std::vector<LinePoint>& points) const {
+double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const {
   points.clear();
   if (throughAll_) return throughAll(points);
   const Head& head = heads_[index];
@@ -320,7 +358,8 @@ double Trails::points(std::size_t index, std::vector<LinePoint>& points) const {
     state.share = lifeShare(static_cast<float>(state.age), static_cast<float>(state.lifetime));
   }
   if (!(length > 0) || fade <= 0) return 0;
-  addKnots(head, seconds, units, knots);
+  // What is smoothed needs all that it is the mean of.
+  addKnots(head, seconds, units, smoothness_ > 0 ? nullptr : seenBy, knots);
   if (knots.size() < 2) return 0;
   smooth(knots);
   refine(knots, seconds, units, points);

@@ -28,7 +28,6 @@ class Trails : public Lines {
   static bool hasAny(const Item& emitter) { return !emitter.chooses("trail", "none"); }
 
   std::size_t count() const override { return heads_.size(); }
-  double points(std::size_t index, std::vector<LinePoint>& points) const override;
   // The particle that a trail is of.
   ParticleId particle(std::size_t index) const;
   // When it was seen last.
@@ -44,13 +43,25 @@ class Trails : public Lines {
     Vec3d place{0.0}, velocity{0.0};
     double before = 0;  // seconds before the head
     double age = 0;
+    double pixelsPerUnit = 0;  // where it is seen; 0 if that does not matter
   };
   using Knots = std::vector<Knot>;
 
+  double find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const override;
   void findHeads();
-  // Where a particle of one frame is in the frame before; nothing if it is not.
-  std::optional<std::size_t> inOlder(std::size_t frame, std::size_t index) const;
-  void addKnots(const Head& head, double seconds, double units, Knots& knots) const;
+  // Where a particle of one frame is so many frames before; nothing if it is not.
+  std::optional<std::size_t> inOlder(std::size_t frame, std::size_t index, std::size_t frames = 1) const;
+  // What is known of a particle in a frame, and how many frames before that may be left out as nothing
+  // between is to be seen: up to a power of two of them.
+  struct Sight {
+    Head head;
+    Knot knot;
+    std::size_t mostFrames = 1;
+  };
+  Sight sightOf(const Head& head, const Projector* seenBy) const;
+  // Of the same particle in an older frame, if it is in any.
+  std::optional<Sight> olderThan(const Sight& sight, const Projector* seenBy) const;
+  void addKnots(const Head& head, double seconds, double units, const Projector* seenBy, Knots& knots) const;
   void addBirth(const Head& head, Knots& knots) const;
   // At the death of a particle that is not alive any more; returns how long ago that was, in seconds.
   double addDeath(const Head& head, Knots& knots) const;
@@ -73,6 +84,7 @@ class Trails : public Lines {
   std::vector<Head> heads_;
   std::optional<BirthRecall> births_;  // of an emitter that gives births on its own
   RandomSource random_;
+  int frame_;  // that is shown
   double frameSeconds_;
   bool throughAll_, byTime_, stays_;
   double length_, lengthVariation_, fade_, smoothness_;

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <cstring>
 #include <glm/geometric.hpp>
+#include <limits>
 
 namespace comet {
 namespace {
@@ -133,17 +134,20 @@ class Journey {
   Contacts restsOn(bool whateverItsSpeed) const {
     Contacts along;
     for (const Met& met : met_) {
-      if (!along.isEmpty() && !standTogether(*along.first().met, met)) continue;
+      const bool holds = sticksTo(met);
+      if (!along.isEmpty() && !holds && !standTogether(*along.first().met, met)) continue;
       const Motion relative = met.relativeOf(traveller_);
       const auto consider = [&](int part, const Vec3d& normal) {
-        if (rests(met, relative, normal, whateverItsSpeed)) along.add({&met, part, normal});
+        if (!rests(met, relative, normal, whateverItsSpeed)) return;
+        // What holds it needs no support.
+        if (holds) along = {};
+        along.add({&met, part, normal});
       };
       if (contact_.met == &met && !met.deflector().shape().hasParts())
         consider(0, contact_.normal);
       else
         met.forEachTouched(traveller_.at, traveller_.time, consider);
-      // What holds it needs no support.
-      if (!along.isEmpty() && sticksTo(met)) return along;
+      if (holds && !along.isEmpty() && along.first().met == &met) return along;
     }
     return along;
   }

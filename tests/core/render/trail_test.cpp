@@ -219,6 +219,50 @@ TEST(Trails, AreTheSameFromACacheUnderPressure) {
 // Looks along z at 10 units of height.
 const Camera kFlat{Camera::Projection::Orthographic, {0, 0, 10}, {0, 0, 0}, 40, 10};
 
+// How far a place in the picture is from a line.
+double pixelsBetween(const Vec3d& place, const std::vector<LinePoint>& line, const Projector& projector) {
+  const auto inPicture = [&](const Vec3d& at) {
+    const Projector::Point point = projector.project(at);
+    return Vec2d(point.x, point.y);
+  };
+  const Vec2d at = inPicture(place);
+  double nearest = 1e9;
+  for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+    const Vec2d from = inPicture(line[i].place), along = inPicture(line[i + 1].place) - from;
+    const double square = glm::dot(along, along);
+    const double share = square > 0 ? std::clamp(glm::dot(at - from, along) / square, 0.0, 1.0) : 0.0;
+    nearest = std::min(nearest, glm::length(from + along * share - at));
+  }
+  return nearest;
+}
+
+TEST(Trails, LeaveOutFramesBetweenWhichNothingIsToBeSeen) {
+  Scene scene = with(test::oneBurst(50), {"emitter.trail=ribbon", "emitter.trail_time=2", "emitter.cone=180",
+                                          "emitter.speed=0.6±0.5"});
+  scene = withInfluence(scene, "turbulence", {"turbulence.strength=0.5"});
+  // Twenty pixels to a unit: less than one for each frame.
+  const Projector projector(kFlat, 200, 200);
+  Seen seen(scene, 60), next(scene, 61);
+  const Trails trails = seen.trails(), later = next.trails();
+  std::vector<LinePoint> all, few, after;
+  std::size_t left = 0, count = 0;
+  for (std::size_t i = 0; i < trails.count(); ++i) {
+    trails.points(i, all);
+    trails.points(i, few, &projector);
+    for (const LinePoint& point : all) ASSERT_LT(pixelsBetween(point.place, few, projector), 0.4) << i;
+    EXPECT_NEAR(few.back().before, 2, 1e-9);
+    count += all.size();
+    left += few.size();
+    // It lies as it lay before, so that nothing trembles.
+    later.points(i, after, &projector);
+    for (const LinePoint& point : few)
+      if (point.before > 0.5 && point.before < 1.5) {
+        ASSERT_LT(pixelsBetween(point.place, after, projector), 0.1) << i;
+      }
+  }
+  EXPECT_LT(left, count / 2);
+}
+
 Picture drawn(const Scene& scene, int frame, int size) {
   Seen seen(scene, frame);
   return Renderer().draw(seen.scene, *seen.now, kFlat, {size, size}, {}, Beholder::Bake, seen.past);

@@ -148,6 +148,20 @@ TEST(Stick, WhatIsLetGoLiesFreeAndSticksAgainWhenItHitsAgain) {
   EXPECT_NEAR(highest, 16 / (2 * kGravity), 0.02);
 }
 
+TEST(Stick, HoldsAgainstWhatLeadsAwayAlongTheGround) {
+  // Slides over the ground to a wall that holds it, though wind blows it back.
+  Scene scene = underGravity(oneBurst());
+  for (const auto& [name, settings] :
+       {std::pair<std::string, std::vector<std::string>>{"ground", {"friction=0", "bounce=0"}},
+        {"wall", {"shape=rectangle", "turn=0,0,90", "place=1,0,0", "on_hit=stick"}}}) {
+    scene = scene.withAdded(newItem(*catalog().find("deflector"), name));
+    for (const std::string& setting : settings) scene = with(scene, {name + "." + setting});
+  }
+  scene = with(scene, {"emitter.speed=4", "emitter.direction=1,0,0", "emitter.place=0,0.0002,0"});
+  scene = withInfluence(scene, "wind", {"wind.direction=-1,0,0", "wind.speed=10", "wind.grip=0.3"});
+  EXPECT_NEAR(positionOf(onlyGroup(simulate(scene, 60)), 0).x, 1, 1e-3);
+}
+
 class Slope : public ::testing::TestWithParam<double> {};
 
 TEST_P(Slope, ABlockStaysOrSlidesAsCoulombSays) {
