@@ -46,8 +46,8 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
   countY_ = layout.counts[1];
   countZ_ = layout.counts[2];
   perUnit_ = 1 / spacing_;
-  mostAt_ =
-      Vec3d(static_cast<double>(countX_), static_cast<double>(countY_), static_cast<double>(countZ_)) - 0.5;
+  lastAt_ =
+      Vec3d(static_cast<double>(countX_), static_cast<double>(countY_), static_cast<double>(countZ_)) - 1.0;
   rough_.spacing = static_cast<float>(spacing_);
   rough_.perUnit = static_cast<float>(perUnit_);
   constexpr double kRounding = 2e-6;
@@ -95,8 +95,8 @@ void DistanceField::about(const Places& places, Whereabouts* whereabouts) const 
 
 DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {
   const Vec3d at = (place - least_) * perUnit_;
-  const Vec3d most = mostAt_ - 0.5;
-  if (!(at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < most.x && at.y < most.y && at.z < most.z)) return {};
+  if (!(at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < lastAt_.x && at.y < lastAt_.y && at.z < lastAt_.z))
+    return {};
   const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
              z = static_cast<std::size_t>(at.z);
   return {values_.data() + (z * countY_ + y) * countX_ + x,

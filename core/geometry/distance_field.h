@@ -101,7 +101,7 @@ class DistanceField {
   Box bounds_;                        // of the mesh
   double spacing_ = 1, perUnit_ = 1;  // and how many to a unit
   Vec3d least_{0.0};                  // of the grid
-  Vec3d mostAt_{0.0};                 // where it ends, in cells, and a half
+  Vec3d lastAt_{0.0};                 // its last point, in cells from the first
   std::size_t countX_ = 0, countY_ = 0, countZ_ = 0;
   // The same in single floats: the mesh's box, the first grid point, the last's indices.
   struct Rough {

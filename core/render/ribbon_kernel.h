@@ -170,9 +170,9 @@ class AlongPicture {
   float begin_, more_;
 };
 
-// The part of the window in which a simple piece lies.
-inline turned::Window boxOf(const RibbonPiece& piece, const Vec2& normal, float widest,
-                            const turned::Window& window, float centreX, float centreY) {
+// The part of the tile in which a simple piece lies: a closer one than its reach.
+inline turned::Window boxOf(const RibbonPiece& piece, const Vec2& normal, float widest, float centreX,
+                            float centreY) {
   const Vec2 way(normal.y, -normal.x);
   // How far it goes on behind its ends at its sides, where it is cut slantwise; without a cut, half a pixel.
   float beyond = 0;
@@ -183,12 +183,10 @@ inline turned::Window boxOf(const RibbonPiece& piece, const Vec2& normal, float 
   const float side = widest + 0.5F, end = beyond * side + 0.5F;
   const float reachX = std::abs(piece.half.x) + end * std::abs(way.x) + side * std::abs(normal.x),
               reachY = std::abs(piece.half.y) + end * std::abs(way.y) + side * std::abs(normal.y);
-  const auto place = [](float pixel) { return static_cast<int>(std::clamp(pixel, 0.0F, kTileSize + 1.0F)); };
-  // Conversion rounds down; a pixel's centre lies half a pixel beyond its edge.
-  return {std::max(window.left, place(centreX - reachX + 0.5F)),
-          std::min(window.right, place(centreX + reachX + 0.5F)),
-          std::max(window.top, place(centreY - reachY + 0.5F)),
-          std::min(window.bottom, place(centreY + reachY + 0.5F))};
+  turned::Window box;
+  span(centreX, reachX, box.left, box.right);
+  span(centreY, reachY, box.top, box.bottom);
+  return box;
 }
 
 // What changes evenly along a piece, and is painted along it.
@@ -242,7 +240,7 @@ HWY_INLINE void forPixels(const RowClip& clip, const turned::Window& window, flo
 // by side.
 template <Blend kBlend>
 void drawSimple(const Sprite& sprite, const RibbonPiece& piece, const Vec2& normal, float length,
-                float widest, const turned::Window& window, float centreX, float centreY, Tile& tile) {
+                float widest, float centreX, float centreY, Tile& tile) {
   const Tag d;
   const Float one = hn::Set(d, 1.0F), half = hn::Set(d, 0.5F);
   const Float tint[3] = {one, one, one};
@@ -261,14 +259,13 @@ void drawSimple(const Sprite& sprite, const RibbonPiece& piece, const Vec2& norm
     const Float cover = hn::Mul(hn::Mul(full, within), thin);
     turned::blend<kBlend>(paint.lightAt(t, cover, cover), tint, one, tile, at);
   };
-  forPixels(RowClip(normal, widest + 1, centreX), boxOf(piece, normal, widest, window, centreX, centreY),
-            centreX, centreY, draw);
+  forPixels(RowClip(normal, widest + 1, centreX), boxOf(piece, normal, widest, centreX, centreY), centreX,
+            centreY, draw);
 }
 
 template <Blend kBlend>
 void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece, const Vec2& normal,
-             float length, float widest, const turned::Window& window, float centreX, float centreY,
-             Tile& tile) {
+             float length, float widest, float centreX, float centreY, Tile& tile) {
   const Tag d;
   const Float one = hn::Set(d, 1.0F), zero = hn::Zero(d), least = hn::Set(d, 0.5F);
   const Float tint[3] = {one, one, one};
@@ -299,32 +296,35 @@ void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPie
     along.apply(t, clampSides(hn::Div(side, half)), light);
     turned::blend<kBlend>(light, tint, one, tile, at);
   };
+  turned::Window window;
+  span(centreX, piece.reach().x, window.left, window.right);
+  span(centreY, piece.reach().y, window.top, window.bottom);
   forPixels(RowClip(normal, widest + 1, centreX), window, centreX, centreY, draw);
 }
 
 template <Blend kBlend>
-void drawFitting(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
-                 const turned::Window& window, float x, float y, Tile& tile) {
+void drawFitting(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece, float x,
+                 float y, Tile& tile) {
   const float length = std::sqrt(piece.half.x * piece.half.x + piece.half.y * piece.half.y);
   const Vec2 normal = length > 0 ? Vec2(-piece.half.y, piece.half.x) / length : Vec2(0, 1);
   const float widest = std::max({piece.beginWidth, piece.endWidth, 0.5F});
   if (isSimple(profile, piece, normal, length, widest))
-    drawSimple<kBlend>(sprite, piece, normal, length, widest, window, x, y, tile);
+    drawSimple<kBlend>(sprite, piece, normal, length, widest, x, y, tile);
   else
-    drawAny<kBlend>(sprite, profile, piece, normal, length, widest, window, x, y, tile);
+    drawAny<kBlend>(sprite, profile, piece, normal, length, widest, x, y, tile);
 }
 
-inline void draw(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece,
-                 const turned::Window& window, float x, float y, Tile& tile) {
+inline void draw(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece, float x,
+                 float y, Tile& tile) {
   switch (profile.blend) {
     case Blend::Normal:
-      return drawFitting<Blend::Normal>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Normal>(sprite, profile, piece, x, y, tile);
     case Blend::Additive:
-      return drawFitting<Blend::Additive>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Additive>(sprite, profile, piece, x, y, tile);
     case Blend::Screen:
-      return drawFitting<Blend::Screen>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Screen>(sprite, profile, piece, x, y, tile);
     case Blend::Multiply:
-      return drawFitting<Blend::Multiply>(sprite, profile, piece, window, x, y, tile);
+      return drawFitting<Blend::Multiply>(sprite, profile, piece, x, y, tile);
   }
 }
 

@@ -131,14 +131,6 @@ void drawBlended(const Sprite& sprite, Blend blend, const Coverage& coverage, co
   }
 }
 
-// The pixels of the tile along one axis that a sprite may cover: all whose centres lie within its reach.
-HWY_INLINE void span(float centre, float reach, int& from, int& to) {
-  const auto clamped = [](float edge) { return std::clamp(edge, 0.0F, static_cast<float>(kTileSize)); };
-  // Conversion rounds down; a pixel's centre lies half a pixel beyond its edge.
-  from = static_cast<int>(clamped(centre - reach + 0.5F));
-  to = static_cast<int>(clamped(centre + reach + 0.5F));
-}
-
 constexpr std::size_t kAhead = 6;
 
 template <typename Entry>
@@ -176,9 +168,7 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
     if (profile.type == SpriteProfile::Type::Ribbon) {
       assert(tables.pieces);
       const RibbonPiece& piece = tables.pieces[sprite.turn];
-      span(x, piece.reach().x, area.left, area.right);
-      span(y, piece.reach().y, area.top, area.bottom);
-      ribbon::draw(sprite, profile, piece, {area.left, area.right, area.top, area.bottom}, x, y, tile);
+      ribbon::draw(sprite, profile, piece, x, y, tile);
       continue;
     }
     const Coverage coverage = coverageOf(profile, sprite.radius);

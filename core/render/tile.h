@@ -3,6 +3,7 @@
 
 #include "render/sprite.h"
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -20,6 +21,14 @@ struct Tile {
 
   alignas(64) std::array<Plane, 4> planes;
 };
+
+// The pixels of the tile along one axis that may be covered: all whose centres lie within a reach.
+inline void span(float centre, float reach, int& from, int& to) {
+  const auto clamped = [](float edge) { return std::clamp(edge, 0.0F, static_cast<float>(kTileSize)); };
+  // Conversion rounds down; a pixel's centre lies half a pixel beyond its edge.
+  from = static_cast<int>(clamped(centre - reach + 0.5F));
+  to = static_cast<int>(clamped(centre + reach + 0.5F));
+}
 
 // What the sprites of a list refer to.
 struct SpriteTables {

@@ -429,6 +429,8 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& sta
   if (chunk.count == 0) return;
   DeflectorMasks masks;
   MeetingMarks(deflectors, start, substep, durations, radii, chunk).set(masks);
+  if (std::all_of(masks.begin(), masks.begin() + chunk.count, [](std::uint32_t mask) { return mask == 0; }))
+    return;
   // As the times of those that are not born meanwhile are computed.
   const double begins = substep.start + substep.length - durations.all;
   std::vector<PosedDeflector> posed;
