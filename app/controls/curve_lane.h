@@ -30,6 +30,9 @@ class CurveLane : public QWidget {
 
   // Where a position in the curve is in the widget.
   QPointF place(double x, double y) const;
+  QPointF placeOfPoint(std::size_t point) const {
+    return place(curve_.points()[point].x, curve_.points()[point].y);
+  }
 
   QSize sizeHint() const override { return {200, open_ ? 68 : 28}; }
 

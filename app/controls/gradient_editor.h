@@ -19,6 +19,10 @@ class GradientEditor : public QWidget {
   // `mix` is how colours between stops are made.
   void setGradient(const Gradient& gradient, ColorMix mix = ColorMix::Linear);
   const Gradient& gradient() const { return gradient_; }
+  // The middle of a stop's mark, in the widget.
+  QPointF placeOfStop(std::size_t stop) const {
+    return {xOf(gradient_.stops()[stop].position), bar().bottom() + 6};
+  }
 
  Q_SIGNALS:
   void edited(const Gradient& gradient);

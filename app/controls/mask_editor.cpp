@@ -126,6 +126,7 @@ void MaskEditor::movePivot(const QPointF& position) {
   const auto percent = [](double s) { return std::round(s * 1000) / 10; };
   Scene next = document_.scene();
   const auto set = [&](const char* param, double value) {
+    if (!item()->value(param).keys.empty()) document_.holdFrame();
     next = next.withParam(emitter_, param, withValueAt(item()->value(param), value, document_.frame()));
   };
   set("pivot_x", percent((share.x - part.left()) / std::max(part.width(), 1e-6)));

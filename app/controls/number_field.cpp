@@ -30,7 +30,7 @@ NumberField::NumberField(QWidget* parent) : QWidget(parent), editor_(new QLineEd
   editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::editingFinished, this, [this] {
     // The list of names takes the focus for a while, but typing goes on.
-    if (!completer_ || !completer_->popup()->isVisible()) finishTyping(true);
+    if (!completer_ || !completer_->popup()->isVisible()) finishTyping(End::FocusLost);
   });
 }
 
@@ -70,7 +70,7 @@ void NumberField::setFormula(const QString& formula) {
 }
 
 void NumberField::refuseFormula(const QString& formula, int position, const QString& problem) {
-  startTyping("= " + formula);
+  startTyping("= " + formula, Caret::AtEnd);
   editor_->setCursorPosition(position + 2);
   QToolTip::showText(editor_->mapToGlobal(QPoint(0, editor_->height())),
                      tr("At character %1: %2").arg(position + 1).arg(problem), editor_);
@@ -89,13 +89,17 @@ void NumberField::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
-  painter.setPen(hasFocus() || underMouse() ? theme::kAccent : theme::kLine);
+  painter.setPen(isRefused_ ? theme::kTrouble : hasFocus() || underMouse() ? theme::kAccent : theme::kLine);
   painter.setBrush(theme::kField);
   painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
   if (showsBar_) {
-    const double share =
-        std::clamp((value_ - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
-    painter.fillRect(QRectF(box.left() + 2, box.bottom() - 2.5, share * (box.width() - 4), 2),
+    const auto fractionOf = [this](double value) {
+      return std::clamp((value - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
+    };
+    // From zero, so that a field of both signs is empty at zero.
+    const double from = fractionOf(0), to = fractionOf(value_);
+    painter.fillRect(QRectF(box.left() + 2 + std::min(from, to) * (box.width() - 4), box.bottom() - 2.5,
+                            std::abs(to - from) * (box.width() - 4), 2),
                      theme::withAlpha(theme::kAccent, 150));
   }
   const QRect inner = rect().adjusted(6, 0, -6, 0);
@@ -130,9 +134,10 @@ double NumberField::step(Qt::KeyboardModifiers modifiers) const {
 void NumberField::offer(double value) {
   if (whole_) value = std::round(value);
   value = std::clamp(value, least_, most_);
+  isRefused_ = false;
+  update();
   if (value == value_) return;
   value_ = value;
-  update();
   Q_EMIT edited(value_);
 }
 
@@ -148,6 +153,7 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
   if (!pressed_) return;
   const int moved = event->pos().x() - lastPosition_.x();
   if (!scrubbed_ && std::abs(moved) < kDragThreshold) return;
+  if (!scrubbed_) Q_EMIT begun();
   scrubbed_ = true;
   lastPosition_ = event->pos();
   // Kept apart from the value, which rounding and limits change.
@@ -163,7 +169,7 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event) {
   if (scrubbed_) Q_EMIT finished();
 }
 
-void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(typedText()); }
+void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(typedText(), Caret::AllSelected); }
 
 QString NumberField::typedText() const {
   return formula_.isEmpty() ? textFromNumber(value_) : "= " + formula_;
@@ -188,23 +194,27 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
       return Q_EMIT finished();
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      return startTyping(typedText());
+      return startTyping(typedText(), Caret::AllSelected);
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+      return startTyping({}, Caret::AtEnd);
     default:
       break;
   }
   const QString text = event->text();
   if (text.size() == 1 && (text[0].isDigit() || QString(takesFormula_ ? "-.,(=" : "-.,(").contains(text[0])))
-    return startTyping(text);
+    return startTyping(text, Caret::AtEnd);
   QWidget::keyPressEvent(event);
 }
 
-void NumberField::startTyping(const QString& text) {
+void NumberField::startTyping(const QString& text, Caret caret) {
+  Q_EMIT begun();
   typing_ = true;
   editor_->setText(text);
   editor_->setGeometry(rect());
   editor_->show();
   editor_->setFocus();
-  if (!text.startsWith('=') && (text.size() > 1 || text == textFromNumber(value_))) editor_->selectAll();
+  if (caret == Caret::AllSelected && !text.startsWith('=')) editor_->selectAll();
 }
 
 bool NumberField::eventFilter(QObject* watched, QEvent* event) {
@@ -213,23 +223,47 @@ bool NumberField::eventFilter(QObject* watched, QEvent* event) {
   const int key = static_cast<QKeyEvent*>(event)->key();
   const bool accepts = key == Qt::Key_Return || key == Qt::Key_Enter;
   if (!accepts && key != Qt::Key_Escape) return false;
-  finishTyping(accepts);
+  finishTyping(accepts ? End::Accept : End::Discard);
   return true;
 }
 
-void NumberField::finishTyping(bool accept) {
+void NumberField::finishTyping(End end) {
   if (!typing_) return;
   typing_ = false;
   const QString text = editor_->text().trimmed();
+  isRefused_ = false;
   editor_->hide();
-  setFocus();
-  if (!accept) return;
-  if (takesFormula_ && text.startsWith('=')) return Q_EMIT formulaTyped(text.mid(1).trimmed());
-  const auto typed = numberFromText(text);
-  if (!typed) return;
+  // A click elsewhere has chosen who gets the keyboard.
+  if (end != End::FocusLost) setFocus();
+  update();
+  if (end == End::Discard || text.isEmpty() || take(text)) return;
+  refuse(text, end);
+}
+
+bool NumberField::take(const QString& text) {
+  if (takesFormula_ && text.startsWith('=')) {
+    Q_EMIT formulaTyped(text.mid(1).trimmed());
+    return true;
+  }
+  const auto typed = typedNumber(text, unit_);
+  if (!typed || (typed->variation && !takesVariation_)) return false;
   if (!formula_.isEmpty()) Q_EMIT formulaTyped({});
-  offer(*typed);
+  offer(typed->value);
+  if (typed->variation) Q_EMIT variationTyped(*typed->variation);
   Q_EMIT finished();
+  return true;
+}
+
+// Typed text never vanishes without a word: it stays open to be put right, or the field keeps its mark.
+void NumberField::refuse(const QString& text, End end) {
+  const QString examples = takesVariation_ ? tr("such as 12, 2*24 or 4 ± 1.5") : tr("such as 12 or 2*24");
+  QString message = tr("“%1” is not a number. Type a number or a sum, %2.").arg(text.left(40), examples);
+  if (end == End::FocusLost) message += " " + tr("%1 was kept.").arg(textFromNumber(value_));
+  if (end == End::Accept) startTyping(text, Caret::AllSelected);
+  isRefused_ = true;
+  constexpr int kReadMilliseconds = 8000;
+  QToolTip::showText(mapToGlobal(QPoint(0, height())), message, this, {}, kReadMilliseconds);
+  update();
 }
 
 void NumberField::focusInEvent(QFocusEvent*) { update(); }

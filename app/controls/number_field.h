@@ -24,6 +24,8 @@ class NumberField : public QWidget {
   void setPrefix(const QString& prefix);
   void setWhole(bool whole) { whole_ = whole; }
   void setShowsBar(bool shows) { showsBar_ = shows; }
+  // Lets the user type a variation behind the number, as in "4 ± 1.5".
+  void setTakesVariation(bool takes) { takesVariation_ = takes; }
   // Lets the user type a formula, which begins with "=", and completes `names` in it.
   void setTakesFormula(const QStringList& names);
   // Shows that the number comes from a formula, which a double-click edits; empty for none.
@@ -43,6 +45,10 @@ class NumberField : public QWidget {
   void edited(double value);
   // A formula was typed, without its "="; empty if it was taken away.
   void formulaTyped(const QString& formula);
+  // A number and what follows its "±" were typed at once.
+  void variationTyped(double variation);
+  // The user begins to drag or to type.
+  void begun();
   // A drag, a typed number or a step is complete.
   void finished();
 
@@ -64,8 +70,14 @@ class NumberField : public QWidget {
   void offer(double value);
   // What the user begins to edit.
   QString typedText() const;
-  void startTyping(const QString& text);
-  void finishTyping(bool accept);
+  enum class Caret { AtEnd, AllSelected };
+  void startTyping(const QString& text, Caret caret);
+  // Ends by Enter, by Escape, or because the keyboard went elsewhere.
+  enum class End { Accept, Discard, FocusLost };
+  void finishTyping(End end);
+  // False if the text says nothing that the field understands.
+  bool take(const QString& text);
+  void refuse(const QString& text, End end);
 
   double value_ = 0;
   double least_ = -1e9, most_ = 1e9;
@@ -79,6 +91,8 @@ class NumberField : public QWidget {
   QString formula_;
   QLineEdit* editor_;
   bool typing_ = false;
+  bool takesVariation_ = false;
+  bool isRefused_ = false;  // what was typed last was not understood
   bool pressed_ = false;
   bool scrubbed_ = false;
   QPoint lastPosition_;

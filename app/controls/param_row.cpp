@@ -112,6 +112,7 @@ void ParamRow::addFields(QHBoxLayout& row) {
     }
     case ParamType::Gradient: {
       auto* editor = new GradientEditor;
+      editor->setObjectName("gradient");
       first_ = editor;
       row.addWidget(editor, 1);
       refreshers_.emplace_back([this, editor](const ParamValue& v) {
@@ -192,8 +193,9 @@ void ParamRow::addText(QHBoxLayout& row) {
   row.addWidget(box, 1);
   refreshers_.emplace_back([this, box](const ParamValue& v) {
     if (box->lineEdit()->isModified() && box->hasFocus()) return;
-    box->clear();
-    for (const std::string& name : suggestions()) box->addItem(text(name));
+    QList<ChoiceBox::Entry> entries;
+    for (const std::string& name : suggestions()) entries.append({text(name), text(name)});
+    box->offer(entries);
     box->setEditText(text(std::get<std::string>(v.base)));
   });
   const auto take = [this, box] { document_.setBase(item_, spec_.id, box->currentText().toStdString()); };
@@ -251,11 +253,11 @@ void ParamRow::addReference(QHBoxLayout& row) {
   first_ = box;
   row.addWidget(box, 1);
   refreshers_.emplace_back([this, box](const ParamValue& v) {
-    box->clear();
-    box->addItem(tr("none"), QString());
+    QList<ChoiceBox::Entry> entries{{tr("none"), QString()}};
     for (const Scene::ItemPtr& other : referable(document_.scene(), *document_.scene().find(item_), index_))
-      box->addItem(text(other->name), text(other->name));
-    box->setCurrentIndex(box->findData(text(std::get<ItemRef>(v.base).name)));
+      entries.append({text(other->name), text(other->name)});
+    box->offer(entries);
+    box->showEntry(text(std::get<ItemRef>(v.base).name));
   });
   connect(box, &QComboBox::activated, this, [this, box] {
     document_.setBase(item_, spec_.id, ItemRef{box->currentData().toString().toStdString()});
@@ -332,6 +334,9 @@ NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double
   field->setWhole(spec_.type == ParamType::Integer);
   row.addWidget(field, 1);
   if (!first_) first_ = field;
+  connect(field, &NumberField::begun, this, [this] {
+    if (!value().keys.empty()) document_.holdFrame();
+  });
   connect(field, &NumberField::finished, this, [this] { document_.endMerge(); });
   return field;
 }
@@ -353,11 +358,14 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
   variation->setUsualRange(0, (spec_.usualMost - spec_.usualLeast) / 2);
   variation->setMaximumWidth(92);
   refreshers_.emplace_back([variation](const ParamValue& v) { variation->setValue(v.variation); });
-  connect(variation, &NumberField::edited, this, [this](double typed) {
+  const auto setVariation = [this](double typed) {
     ParamValue changed = value();
     changed.variation = typed;
     document_.setParam(item_, spec_.id, changed, mergeKey() + ".variation");
-  });
+  };
+  connect(variation, &NumberField::edited, this, setVariation);
+  number->setTakesVariation(true);
+  connect(number, &NumberField::variationTyped, this, setVariation);
 }
 
 void ParamRow::addFormula(NumberField& number) {
@@ -400,9 +408,7 @@ void ParamRow::addChoice(QHBoxLayout& row) {
     box->setItemData(box->count() - 1, text(option.tip), Qt::ToolTipRole);
   }
   row.addWidget(box, 1);
-  refreshers_.emplace_back([box](const ParamValue& v) {
-    box->setCurrentIndex(box->findData(text(std::get<std::string>(v.base))));
-  });
+  refreshers_.emplace_back([box](const ParamValue& v) { box->showEntry(text(std::get<std::string>(v.base))); });
   connect(box, &QComboBox::activated, this,
           [this, box] { document_.setBase(item_, spec_.id, box->currentData().toString().toStdString()); });
 }
@@ -417,6 +423,7 @@ void ParamRow::addKeyMark(QHBoxLayout& row) {
 }
 
 void ParamRow::toggleKey() {
+  document_.holdFrame();
   ParamValue changed = value();
   const double frame = document_.frame();
   if (hasKeyAt(changed.keys, frame)) {

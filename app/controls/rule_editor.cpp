@@ -17,6 +17,7 @@ namespace comet {
 namespace {
 
 constexpr int kLeadWidth = 34;
+constexpr int kItemWidth = 112;
 
 QString text(std::string_view utf8) {
   return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
@@ -91,9 +92,10 @@ void RuleEditor::rebuild() {
   add->setEnabled(rules_.size() < kMostRules);
   connect(add, &QPushButton::clicked, this, [this] {
     change([this] {
+      // Does nothing until it is said whose births the burst gives.
       Rule rule;
       rule.when = {newCondition(RuleWhen::Age)};
-      rule.then = {newAction(RuleThen::End)};
+      rule.then = {newAction(RuleThen::Burst)};
       rules_.push_back(rule);
     });
   });
@@ -104,6 +106,17 @@ void RuleEditor::rebuild() {
 
 std::vector<RuleClause>& RuleEditor::clauses(std::size_t rule, bool isCondition) {
   return isCondition ? rules_[rule].when : rules_[rule].then;
+}
+
+void RuleEditor::setForm(std::size_t rule, bool isCondition, std::size_t clause, std::uint8_t form) {
+  RuleClause& now = clauses(rule, isCondition)[clause];
+  if (now.form == form) return;
+  change([&] {
+    earlier_[{rule, isCondition, clause, now.form}] = now;
+    const auto earlier = earlier_.find({rule, isCondition, clause, form});
+    now = earlier != earlier_.end() ? earlier->second
+                                    : withForm(now, form, isCondition ? conditionForms() : actionForms());
+  });
 }
 
 void RuleEditor::change(const std::function<void()>& act) {
@@ -137,7 +150,10 @@ void RuleEditor::addRule(std::size_t rule) {
   QToolButton* remove = removeButton(tr("Remove this rule"));
   remove->setObjectName(QString("rule%1.remove").arg(rule));
   connect(remove, &QToolButton::clicked, this, [this, rule] {
-    change([&] { rules_.erase(rules_.begin() + static_cast<std::ptrdiff_t>(rule)); });
+    change([&] {
+      earlier_.clear();
+      rules_.erase(rules_.begin() + static_cast<std::ptrdiff_t>(rule));
+    });
   });
   head->addWidget(remove, 0, Qt::AlignTop);
   for (const bool isCondition : {true, false}) {
@@ -181,10 +197,7 @@ void RuleEditor::addClause(std::size_t rule, bool isCondition, std::size_t claus
   kind->setCurrentIndex(clauses(rule, isCondition)[clause].form);
   kind->setFocusPolicy(Qt::StrongFocus);
   connect(kind, &QComboBox::activated, this, [this, rule, isCondition, clause](int index) {
-    change([&] {
-      clauses(rule, isCondition)[clause] =
-          isCondition ? newCondition(static_cast<RuleWhen>(index)) : newAction(static_cast<RuleThen>(index));
-    });
+    setForm(rule, isCondition, clause, static_cast<std::uint8_t>(index));
   });
   row->addWidget(kind, 1);
   QToolButton* remove = removeButton(tr("Remove this part"));
@@ -192,6 +205,7 @@ void RuleEditor::addClause(std::size_t rule, bool isCondition, std::size_t claus
   remove->setEnabled(clauses(rule, isCondition).size() > 1);
   connect(remove, &QToolButton::clicked, this, [this, rule, isCondition, clause] {
     change([&] {
+      earlier_.clear();
       auto& list = clauses(rule, isCondition);
       list.erase(list.begin() + static_cast<std::ptrdiff_t>(clause));
     });
@@ -203,9 +217,9 @@ void RuleEditor::addClause(std::size_t rule, bool isCondition, std::size_t claus
 void RuleEditor::addClauseFields(std::size_t rule, bool isCondition, std::size_t clause, QVBoxLayout& rows) {
   const RuleForm& form =
       (isCondition ? conditionForms() : actionForms())[clauses(rule, isCondition)[clause].form];
-  if (form.first.label.empty() && form.item == RuleItem::None && !isCondition) return;
   QHBoxLayout* row = addRow(rows);
-  addLead({}, *row);
+  // As high without any field: what is below must not move when another kind is chosen.
+  addLead({}, *row)->setFixedHeight(theme::kRowHeight);
   for (double RuleClause::*field : {&RuleClause::first, &RuleClause::second}) {
     const bool isFirst = field == &RuleClause::first;
     const RuleField& look = isFirst ? form.first : form.second;
@@ -253,17 +267,17 @@ void RuleEditor::addItemBox(RuleItem what, std::size_t rule, bool isCondition, s
   auto* box = new ChoiceBox;
   box->setObjectName(nameOf(rule, isCondition, clause, "item"));
   box->setFocusPolicy(Qt::StrongFocus);
-  box->setMinimumWidth(60);
+  box->setMinimumWidth(kItemWidth);
   box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   row.addWidget(box);
   refreshers_.emplace_back([this, box, what, rule, isCondition, clause] {
     const Scene::ItemPtr emitter = document_.scene().find(emitter_);
     if (!emitter) return;
-    box->clear();
-    box->addItem(what == RuleItem::Deflector ? tr("anything") : tr("choose one"), QString());
+    QList<ChoiceBox::Entry> entries{{what == RuleItem::Deflector ? tr("anything") : tr("choose one"), QString()}};
     for (const Scene::ItemPtr& item : referable(document_.scene(), *emitter, what))
-      box->addItem(text(item->name), text(item->name));
-    box->setCurrentIndex(box->findData(text(clauses(rule, isCondition)[clause].item.name)));
+      entries.append({text(item->name), text(item->name)});
+    box->offer(entries);
+    box->showEntry(text(clauses(rule, isCondition)[clause].item.name));
   });
   connect(box, &QComboBox::activated, this, [this, box, rule, isCondition, clause] {
     clauses(rule, isCondition)[clause].item = {box->currentData().toString().toStdString()};

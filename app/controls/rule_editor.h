@@ -6,6 +6,8 @@
 
 #include <QWidget>
 #include <functional>
+#include <map>
+#include <tuple>
 #include <vector>
 
 class QComboBox;
@@ -39,6 +41,8 @@ class RuleEditor : public QWidget {
   NumberField* addNumber(const RuleField& look, QLayout& row);
   // The clauses of a rule: its conditions, or its actions.
   std::vector<RuleClause>& clauses(std::size_t rule, bool isCondition);
+  // Chooses another kind for a clause.
+  void setForm(std::size_t rule, bool isCondition, std::size_t clause, std::uint8_t form);
   // A change after which there are other fields.
   void change(const std::function<void()>& act);
   void changed();
@@ -47,6 +51,9 @@ class RuleEditor : public QWidget {
   Document& document_;
   ItemId emitter_;
   RuleList rules_;
+  // Clauses as they were before another kind was chosen for them, so that what was typed comes back with the kind:
+  // by rule, whether it is a condition, its place, and its form.
+  std::map<std::tuple<std::size_t, bool, std::size_t, std::uint8_t>, RuleClause> earlier_;
   QVBoxLayout* rows_;
   std::vector<QLabel*> sentences_;
   std::vector<std::function<void()>> refreshers_;

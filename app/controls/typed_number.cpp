@@ -5,6 +5,23 @@
 
 namespace comet {
 
+std::optional<TypedNumber> typedNumber(const QString& text, const QString& unit) {
+  QString plain = text;
+  const QStringList parts = plain.replace("+-", "±").split(QChar(u'±'));
+  if (parts.size() > 2) return std::nullopt;
+  const auto read = [&unit](const QString& part) {
+    QString number = part.trimmed();
+    if (!unit.isEmpty() && number.endsWith(unit)) number.chop(unit.size());
+    return numberFromText(number);
+  };
+  const auto value = read(parts.front());
+  if (!value) return std::nullopt;
+  if (parts.size() == 1) return TypedNumber{*value, std::nullopt};
+  const auto variation = read(parts.back());
+  if (!variation || *variation < 0) return std::nullopt;
+  return TypedNumber{*value, variation};
+}
+
 std::optional<double> numberFromText(const QString& text) {
   try {
     mu::Parser parser;

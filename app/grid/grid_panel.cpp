@@ -36,7 +36,7 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(6, 6, 6, 6);
+  layout->setContentsMargins(4, 4, 4, 4);
   layout->setSpacing(4);
 
   auto* scroll = new QScrollArea;

@@ -26,14 +26,16 @@
 namespace comet {
 namespace {
 
-constexpr int kRowHeadWidth = 126;
-constexpr int kColumnWidth = 56;
-constexpr int kHeadHeight = 40;
+constexpr int kRowHeadWidth = 118;
+constexpr int kColumnWidth = 40;
+constexpr int kHeadHeight = 46;
 constexpr int kGroupHeight = 13;  // of the groups' names over the heads
-constexpr int kGroupGap = 8;
+constexpr int kGroupGap = 4;
 constexpr int kColumnHeadHeight = kGroupHeight + kHeadHeight;
 constexpr int kRowHeight = 26;
 constexpr int kMarkSize = 16;
+constexpr int kSwitchSize = 10;
+constexpr int kSwitchReach = 3;  // how far around it a click still means it
 constexpr int kDragThreshold = 3;
 constexpr int kFormulaWidth = 220;
 
@@ -59,6 +61,13 @@ InfluenceGroup groupOf(const Scene::ItemPtr& influence) { return influenceKindOf
 
 QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
 
+// In four letters or a few more: 950, 12.4k, 1.2M.
+QString shortCount(std::size_t count) {
+  const auto number = static_cast<double>(count);
+  if (count < 10000) return QString::number(count);
+  return count < 1000000 ? QString("%1k").arg(number / 1e3, 0, 'f', 1) : QString("%1M").arg(number / 1e6, 0, 'f', 1);
+}
+
 }  // namespace
 
 InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent)
@@ -71,7 +80,7 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
   auto* completer = new FormulaCompleter(names, editor_);
   connect(editor_, &QLineEdit::textEdited, completer, &FormulaCompleter::offer);
   editor_->installEventFilter(this);
-  connect(editor_, &QLineEdit::editingFinished, this, &InfluenceGrid::finishTyping);
+  connect(editor_, &QLineEdit::editingFinished, this, [this] { finishTyping(false); });
   connect(&document_, &Document::sceneChanged, this, &InfluenceGrid::reread);
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
@@ -136,6 +145,12 @@ QRect InfluenceGrid::markRect(const QRect& head) const {
           isRow ? head.top() + 5 : head.top() + 4, kMarkSize, kMarkSize};
 }
 
+QRect InfluenceGrid::switchRect(const QRect& head) const {
+  const bool isRow = head.height() == kRowHeight;
+  return {head.right() - kSwitchSize - 2, isRow ? head.center().y() - kSwitchSize / 2 : head.top() + 2, kSwitchSize,
+          kSwitchSize};
+}
+
 InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
   const QPoint seen = position - headsAt();
   const int row = seen.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
@@ -178,7 +193,7 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
   paintGroups(painter);
   painter.fillRect(QRect(heads, QSize(kRowHeadWidth, kColumnHeadHeight)), theme::kPanel);
   const QString hint = emitters_.empty()     ? tr("Add an emitter to give particles")
-                       : influences_.empty() ? tr("Add an influence to move the particles")
+                       : influences_.empty() ? tr("Add an influence to push or steer the particles")
                                              : QString();
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(12));
@@ -211,36 +226,46 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   const QColor ink = !item.enabled ? theme::kQuietText.darker(150) : selected ? theme::kAccent : theme::kText;
   painter.drawPixmap(markRect(rect).topLeft(), theme::markPixmap(QString::fromStdString(item.kind->id()),
                                                                  kMarkSize, ink, devicePixelRatioF()));
-  if (!item.enabled) {
-    painter.setPen(QPen(ink, 1.4));
-    painter.drawLine(markRect(rect).bottomLeft(), markRect(rect).topRight());
-  }
+  painter.drawPixmap(switchRect(rect).topLeft(),
+                     theme::markPixmap(item.enabled ? "on" : "off", kSwitchSize,
+                                       item.enabled ? theme::kWell : theme::kQuietText, devicePixelRatioF()));
   painter.setPen(ink);
-  painter.setFont(theme::font(isRow ? 12 : 11));
-  const QFontMetrics metrics = painter.fontMetrics();
-  if (!isRow) {
-    const QRect place = rect.adjusted(2, 20, -2, -2);
-    painter.drawText(place, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, place.width()));
-    if (document_.isSolo(item.id)) paintSolo(painter, rect.adjusted(0, 0, -3, 0), Qt::AlignTop);
-    return;
-  }
-  const ParticleFramePtr frame = run_.frame(document_.frame());
-  const ParticleGroup* group = frame ? frame->find(item.id) : nullptr;
-  const QString living = group ? QString("%L1").arg(group->particles.size()) : QString();
-  const int room = QFontMetrics(theme::font(10)).horizontalAdvance(living) + 10;
-  const QRect place = rect.adjusted(28, 0, -room, 0);
-  painter.drawText(place, Qt::AlignVCenter | Qt::AlignLeft,
-                   metrics.elidedText(nameOf(item), Qt::ElideRight, place.width()));
-  painter.setPen(theme::kQuietText);
-  painter.setFont(theme::font(10));
-  painter.drawText(rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, living);
-  if (document_.isSolo(item.id)) paintSolo(painter, rect.adjusted(28, 0, -46, -1), Qt::AlignBottom);
+  isRow ? paintRowWords(painter, rect, item) : paintColumnWords(painter, rect, item);
 }
 
-void InfluenceGrid::paintSolo(QPainter& painter, const QRect& words, Qt::Alignment where) const {
+// The name, in two lines if it needs them; "solo" takes the second one.
+void InfluenceGrid::paintColumnWords(QPainter& painter, const QRect& rect, const Item& item) const {
   painter.setFont(theme::font(10));
-  painter.setPen(QPen(theme::kAccent, 2));
-  painter.drawText(words, where | Qt::AlignRight, tr("solo"));
+  const QFontMetrics metrics = painter.fontMetrics();
+  const QRect words = rect.adjusted(1, kMarkSize + 4, -1, -1);
+  const QRect first(words.left(), words.top(), words.width(), metrics.height());
+  const bool solo = document_.isSolo(item.id), fits = metrics.horizontalAdvance(nameOf(item)) <= words.width();
+  if (solo || fits) {
+    painter.drawText(first, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, first.width()));
+  } else {
+    // Twice as wide, less what is lost where it breaks.
+    const QString name = metrics.elidedText(nameOf(item), Qt::ElideRight, 2 * words.width() - metrics.averageCharWidth());
+    painter.drawText(words, Qt::AlignHCenter | Qt::AlignTop | Qt::TextWrapAnywhere, name);
+  }
+  painter.setPen(theme::kAccent);
+  if (solo) painter.drawText(first.translated(0, metrics.height()), Qt::AlignCenter, tr("solo"));
+}
+
+// The name, and how many live or that it is shown alone.
+void InfluenceGrid::paintRowWords(QPainter& painter, const QRect& rect, const Item& item) const {
+  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const ParticleGroup* group = frame ? frame->find(item.id) : nullptr;
+  const bool solo = document_.isSolo(item.id);
+  const QString living = solo ? tr("solo") : group ? shortCount(group->particles.size()) : QString();
+  const QRect words = rect.adjusted(28, 0, -kSwitchSize - 6, 0);
+  const int room = QFontMetrics(theme::font(10)).horizontalAdvance(living) + 4;
+  const QRect place = words.adjusted(0, 0, -room, 0);
+  painter.setFont(theme::font(12));
+  painter.drawText(place, Qt::AlignVCenter | Qt::AlignLeft,
+                   painter.fontMetrics().elidedText(nameOf(item), Qt::ElideRight, place.width()));
+  painter.setPen(solo ? theme::kAccent : theme::kQuietText);
+  painter.setFont(theme::font(10));
+  painter.drawText(words, Qt::AlignVCenter | Qt::AlignRight, living);
 }
 
 void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
@@ -270,7 +295,7 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
   painter.drawRoundedRect(bar, 2, 2);
   painter.setPen(acts ? theme::kText : theme::kQuietText);
   painter.drawText(box, Qt::AlignCenter,
-                   response.formula.empty() ? textFromNumber(*response.percent) : tr("= formula"));
+                   response.formula.empty() ? textFromNumber(*response.percent) : QStringLiteral("= …"));
   if (response.overAge) paintCourse(painter, box, *response.overAge);
 }
 
@@ -412,7 +437,8 @@ void InfluenceGrid::mouseReleaseEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && item && !moved_) {
     const QRect head =
         pressed_.part == Part::RowHead ? rowHeadRect(pressed_.row) : columnHeadRect(pressed_.column);
-    if (markRect(head).adjusted(-3, -3, 3, 3).contains(event->pos())) toggle(*item);
+    const QRect reach = switchRect(head).adjusted(-kSwitchReach, -kSwitchReach, kSwitchReach, kSwitchReach);
+    if (reach.contains(event->pos())) toggle(*item);
   }
   // A click that did not drag the chosen cells chooses the one under it.
   const bool isPlain = event->button() == Qt::LeftButton && !event->modifiers().testFlag(Qt::ShiftModifier);
@@ -424,19 +450,19 @@ void InfluenceGrid::moveEvent(QMoveEvent*) { update(); }
 
 void InfluenceGrid::mouseDoubleClickEvent(QMouseEvent* event) {
   if (placeAt(event->pos()).part == Part::Cell)
-    startTyping(textFromNumber(currentPercent().value_or(kFullResponse)));
+    startTyping(textFromNumber(currentPercent().value_or(kFullResponse)), Caret::AllSelected);
 }
 
-void InfluenceGrid::startTyping(const QString& text) {
+void InfluenceGrid::startTyping(const QString& text, Caret caret) {
   // A formula needs more room than its cell has.
   const QRect cell = cellRect(row_, column_);
   const bool isFormula = text.startsWith('=');
-  const int left = std::min(cell.left(), std::max(0, width() - kFormulaWidth));
+  const int left = std::max(0, std::min(cell.left(), width() - kFormulaWidth));
   editor_->setGeometry(isFormula ? QRect(left, cell.top(), kFormulaWidth, cell.height()) : cell);
   editor_->setText(text);
   editor_->show();
   editor_->setFocus();
-  if (text.size() > 1 && !isFormula) editor_->selectAll();
+  if (caret == Caret::AllSelected && !isFormula) editor_->selectAll();
 }
 
 bool InfluenceGrid::eventFilter(QObject* watched, QEvent* event) {
@@ -446,7 +472,7 @@ bool InfluenceGrid::eventFilter(QObject* watched, QEvent* event) {
   const bool accepts = key == Qt::Key_Return || key == Qt::Key_Enter;
   if (!accepts && key != Qt::Key_Escape) return false;
   if (accepts) {
-    finishTyping();
+    finishTyping(true);
   } else {
     editor_->hide();
     setFocus();
@@ -454,27 +480,32 @@ bool InfluenceGrid::eventFilter(QObject* watched, QEvent* event) {
   return true;
 }
 
-void InfluenceGrid::finishTyping() {
+void InfluenceGrid::finishTyping(bool staysOpen) {
   if (!editor_->isVisible()) return;
-  if (editor_->text().startsWith('=')) return finishFormula(editor_->text().mid(1).trimmed());
-  const auto typed = numberFromText(editor_->text());
-  const bool cleared = editor_->text().trimmed().isEmpty();
+  const QString text = editor_->text().trimmed();
+  if (text.startsWith('=')) return finishFormula(text.mid(1).trimmed());
+  const auto typed = typedNumber(text, "%");
+  const bool isUnderstood = text.isEmpty() || (typed && !typed->variation);
+  if (!isUnderstood) refuse(tr("“%1” is not a number. Type a percentage such as 80, or nothing for no response.").arg(text.left(40)));
+  if (!isUnderstood && staysOpen) return editor_->selectAll();
   editor_->hide();
-  setFocus();
-  if (row_ < 0 || (!typed && !cleared)) return;
-  setPercent(cleared ? std::nullopt : typed);
+  if (staysOpen) setFocus();
+  if (row_ >= 0 && isUnderstood) setPercent(typed ? std::optional(typed->value) : std::nullopt);
+}
+
+// Says what is wrong where it was typed.
+void InfluenceGrid::refuse(const QString& message) {
+  constexpr int kReadMilliseconds = 8000;
+  QToolTip::showText(editor_->mapToGlobal(QPoint(0, editor_->height())), message, this, {}, kReadMilliseconds);
 }
 
 void InfluenceGrid::finishFormula(const QString& formula) {
   const auto problem = problemWithFormula(formula.toStdString(), FormulaScope::Particle);
   if (problem && !formula.isEmpty()) {
-    // What was typed stays to be mended, until something else is done here.
+    // What was typed stays to be put right, until something else is done here.
     editor_->setCursorPosition(1 + static_cast<int>(problem->position));
-    QToolTip::showText(
-        editor_->mapToGlobal(QPoint(0, editor_->height())),
-        tr("At character %1: %2").arg(problem->position + 1).arg(QString::fromStdString(problem->message)),
-        editor_);
-    return;
+    return refuse(
+        tr("At character %1: %2").arg(problem->position + 1).arg(QString::fromStdString(problem->message)));
   }
   editor_->hide();
   setFocus();
@@ -502,8 +533,8 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
       return move(0, -1);
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
-      if (hasCell) setPercent(std::nullopt);
-      return;
+      if (hasCell) return setPercent(std::nullopt);
+      break;
     case Qt::Key_Plus:
       if (hasCell) addToPercent(5, {});
       return;
@@ -512,13 +543,14 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      if (hasCell) startTyping(textFromNumber(currentPercent().value_or(kFullResponse)));
+      if (hasCell) startTyping(textFromNumber(currentPercent().value_or(kFullResponse)), Caret::AllSelected);
       return;
     default:
       break;
   }
   const QString typed = event->text();
-  if (hasCell && typed.size() == 1 && (typed[0].isDigit() || typed[0] == '=')) return startTyping(typed);
+  if (hasCell && typed.size() == 1 && (typed[0].isDigit() || typed[0] == '='))
+    return startTyping(typed, Caret::AtEnd);
   QWidget::keyPressEvent(event);
 }
 
@@ -530,7 +562,7 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     menu.addAction(tr("Full response, 100 %"), this, [this] { setPercent(kFullResponse); });
     menu.addAction(tr("No response"), this, [this] { setPercent(std::nullopt); });
     menu.addAction(tr("Formula…"), this,
-                   [this] { startTyping("=" + QString::fromStdString(currentResponse().formula)); });
+                   [this] { startTyping("=" + QString::fromStdString(currentResponse().formula), Caret::AtEnd); });
     menu.addAction(tr("Over age…"), this, [this, place, at = event->globalPos()] {
       ResponsePopup::open(document_, emitters_[static_cast<std::size_t>(place.row)]->id,
                           influences_[static_cast<std::size_t>(place.column)]->id, at, this);
@@ -545,8 +577,7 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     });
     if (place.part == Part::RowHead) addEmitterActions(menu, item, event->globalPos());
     if (place.part == Part::ColumnHead) addSoloAction(menu, item->id);
-    menu.addAction(tr("Remove"), this,
-                   [this, item] { document_.edit(document_.scene().withoutItem(item->id), tr("remove")); });
+    menu.addAction(tr("Remove"), this, [this, item] { document_.remove(item->id); });
   } else {
     return;
   }
@@ -595,7 +626,7 @@ void InfluenceGrid::keepPreset(const Item& emitter) {
 QString InfluenceGrid::tipFor(const Place& place) const {
   if (const Scene::ItemPtr item = itemAt(place))
     return QString::fromStdString(item->kind->tip()) + "<br>" +
-           tr("Click the mark to turn it on or off, drag to move, right-click for more.");
+           tr("Click to select, drag to move, right-click for more. The small switch turns it on or off.");
   if (place.part != Part::Cell) return {};
   return cellTip(document_.scene(), *emitters_[static_cast<std::size_t>(place.row)],
                  *influences_[static_cast<std::size_t>(place.column)], document_.frame());
@@ -603,6 +634,8 @@ QString InfluenceGrid::tipFor(const Place& place) const {
 
 bool InfluenceGrid::event(QEvent* event) {
   if (claimsKey(event, {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down})) return true;
+  // With a cell chosen it is the response that goes, and not the item.
+  if (row_ >= 0 && claimsKey(event, {Qt::Key_Delete})) return true;
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
   QToolTip::showText(help->globalPos(), tipFor(placeAt(help->pos())), this);

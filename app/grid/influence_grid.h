@@ -2,8 +2,8 @@
 // other.
 //
 // Click selects, with Shift a range of cells; drag scrubs all that are chosen, double-click or Enter types,
-// Delete clears. Heads select their item; their mark turns it on and off; dragging a head moves it. Within a
-// scroll area heads stay in sight.
+// Delete clears. Heads select their item; the small switch in a head's corner turns it on and off; dragging a
+// head moves it; Delete removes the item of the head that was clicked. Within a scroll area heads stay in sight.
 #pragma once
 
 #include "session/background_run.h"
@@ -31,6 +31,8 @@ class InfluenceGrid : public QWidget {
   QRect cellRect(int row, int column) const;
   QRect rowHeadRect(int row) const;
   QRect columnHeadRect(int column) const;
+  // What turns the item of a head on and off; everything else of the head selects.
+  QRect switchRect(const QRect& head) const;
   // The cells of the selected item; null if it has none.
   QRect selectedRect() const;
 
@@ -78,16 +80,20 @@ class InfluenceGrid : public QWidget {
   // Of the selected cell.
   Response currentResponse() const;
   std::optional<double> currentPercent() const;
-  void startTyping(const QString& text);
-  void finishTyping();
+  enum class Caret { AtEnd, AllSelected };
+  void startTyping(const QString& text, Caret caret);
+  // `staysOpen` if what is not understood may be put right: the keyboard is still here.
+  void finishTyping(bool staysOpen);
   void finishFormula(const QString& formula);
+  void refuse(const QString& message);
   void toggle(const Item& item);
   void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
   void keepPreset(const Item& emitter);
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintGroups(QPainter& painter) const;
-  void paintSolo(QPainter& painter, const QRect& words, Qt::Alignment where) const;
+  void paintColumnWords(QPainter& painter, const QRect& rect, const Item& item) const;
+  void paintRowWords(QPainter& painter, const QRect& rect, const Item& item) const;
   void addSoloAction(QMenu& menu, ItemId item);
   void paintCell(QPainter& painter, int row, int column) const;
   void paintCourse(QPainter& painter, const QRectF& box, const Curve& course) const;

@@ -4,65 +4,81 @@
 #include "simulation/influences/flock.h"
 
 namespace comet {
+namespace {
 
-bool InfluenceNote::isFor(const KindSpec& kind) { return kind.id() == "deflector" || kind.id() == "flock"; }
+// Fewer than this are held now and then by any limit.
+constexpr double kNotedFraction = 0.2;
 
-InfluenceNote::InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, QWidget* parent)
-    : QLabel(parent),
+QString percent(double fraction) { return QObject::tr("%1 %").arg(100 * fraction, 0, 'f', 0); }
+
+QString deflectorWords(const Scene& scene, const Item& deflector, double frame, const ParticleFrame* particles) {
+  QStringList lines;
+  for (const std::string& note : notesOnDeflector(scene, deflector, frame)) lines << QString::fromStdString(note);
+  if (!particles) return lines.join("\n");
+  DeflectionStats here{deflector.id, 0, 0};
+  for (const DeflectionStats& stats : particles->deflections)
+    if (stats.deflector == deflector.id) here = stats;
+  QString text = QObject::tr("%L1 hits in this frame").arg(here.hits);
+  if (here.caught > 0) text += QObject::tr(", %L1 pushed out").arg(here.caught);
+  return (lines << text).join("\n");
+}
+
+QString sightWords(const FlockSight& sight) {
+  if (sight.particles == 0) return QObject::tr("no particles answer to it in this frame");
+  QString text = QObject::tr("each sees %1 others, on average").arg(sight.neighbours, 0, 'f', 1);
+  if (sight.hasTarget && sight.targetSeen == 0)
+    text += QObject::tr("\nnobody sees the target: it lies farther away than \"Seen within\"");
+  else if (sight.hasTarget && sight.targetSeen < 1)
+    text += QObject::tr("\n%1 of them see the target").arg(percent(sight.targetSeen));
+  return text;
+}
+
+QString limitWords(const FlockSight& sight) {
+  if (sight.atMostSpeed < kNotedFraction) return {};
+  return QObject::tr("the speed limit \"At most\" holds %1 of them: more strength will not make them faster")
+      .arg(percent(sight.atMostSpeed));
+}
+
+}  // namespace
+
+std::optional<InfluenceNote::About> InfluenceNote::belowParam(const KindSpec& kind, std::size_t param) {
+  if (kind.id() == "deflector" && param == 0) return About::Deflector;
+  if (kind.id() != "flock") return std::nullopt;
+  if (param == 0) return About::FlockSight;
+  const std::string& id = kind.params()[param].id;
+  if (id == "target_strength" || id == "most_speed") return About::FlockLimit;
+  return std::nullopt;
+}
+
+InfluenceNote::InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, About about,
+                             QWidget* parent)
+    : NoteLabel(about == About::FlockLimit ? "limit_note" : "influence_note", 2, parent),
       document_(document),
       run_(run),
       influence_(influence),
-      isFlock_(document.scene().find(influence)->kind->id() == "flock") {
-  setObjectName("influence_note");
-  setProperty("quiet", true);
-  setWordWrap(true);
-  setIndent(96);
-  connect(&document_, &Document::sceneChanged, this, &InfluenceNote::reread);
-  connect(&document_, &Document::frameChanged, this, &InfluenceNote::refresh);
-  if (run_) connect(run_, &BackgroundRun::changed, this, &InfluenceNote::refresh);
-  reread();
+      about_(about),
+      words_(this, [this](const Words& words) { say(words.text, words.isTrouble); }) {
+  connect(&document_, &Document::sceneChanged, this, &InfluenceNote::ask);
+  connect(&document_, &Document::frameChanged, this, &InfluenceNote::ask);
+  if (run_) connect(run_, &BackgroundRun::changed, this, &InfluenceNote::ask);
 }
 
-void InfluenceNote::reread() {
+void InfluenceNote::showEvent(QShowEvent* event) {
+  NoteLabel::showEvent(event);
+  ask();
+}
+
+void InfluenceNote::ask() {
   const Scene::ItemPtr influence = document_.scene().find(influence_);
-  if (!influence) return;
-  QStringList lines;
-  if (!isFlock_)
-    for (const std::string& note : notesOnDeflector(document_.scene(), *influence, document_.frame()))
-      lines << QString::fromStdString(note);
-  setUp_ = lines.join("\n");
-  refresh();
-}
-
-QString InfluenceNote::hits(const ParticleFrame& frame) const {
-  DeflectionStats here{influence_, 0, 0};
-  for (const DeflectionStats& stats : frame.deflections)
-    if (stats.deflector == influence_) here = stats;
-  QString text = tr("%L1 hits in this frame").arg(here.hits);
-  if (here.caught > 0) text += tr(", %L1 pushed out").arg(here.caught);
-  return text;
-}
-
-QString InfluenceNote::sight(const ParticleFrame& frame) const {
-  const Scene::ItemPtr flock = document_.scene().find(influence_);
-  if (!flock) return {};
-  const FlockSight sight = flockSight(document_.scene(), *flock, frame);
-  if (sight.particles == 0) return tr("no particles answer to it in this frame");
-  QString text = tr("each sees %1 others, on average").arg(sight.neighbours, 0, 'f', 1);
-  if (sight.hasTarget && sight.targetSeen == 0)
-    text += tr("\nnobody sees the target: it lies farther away than \"Seen within\"");
-  else if (sight.hasTarget && sight.targetSeen < 1)
-    text += tr("\n%1 % of them see the target").arg(100 * sight.targetSeen, 0, 'f', 0);
-  return text;
-}
-
-void InfluenceNote::refresh() {
-  QStringList lines;
-  if (!setUp_.isEmpty()) lines << setUp_;
-  if (const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr)
-    lines << (isFlock_ ? sight(*frame) : hits(*frame));
-  setText(lines.join("\n"));
-  setVisible(!lines.isEmpty());
+  if (!influence || !isVisible()) return;
+  const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
+  words_.ask([scene = document_.scene(), influence, frame, shown = document_.frame(),
+              about = about_](const Progress& progress) -> Words {
+    if (about == About::Deflector) return {deflectorWords(scene, *influence, shown, frame.get()), false};
+    if (!frame) return {};
+    if (about == About::FlockSight) return {sightWords(flockSight(scene, *influence, *frame, &progress)), false};
+    return {limitWords(flockSight(scene, *influence, *frame, &progress)), true};
+  });
 }
 
 }  // namespace comet

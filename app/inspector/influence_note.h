@@ -1,35 +1,44 @@
 // What an influence is and does at the frame that is shown. Of a deflector: how it is met, what is wrong with
-// its mesh, how often it was hit. Of a flock: how many neighbours its particles see, and whether the target.
+// its mesh, how often it was hit. Of a flock: how many neighbours its particles see, and whether the target; and
+// beside the strengths and the speed limit, how many the limit holds. Worked out behind the window.
 #pragma once
 
+#include "controls/note_label.h"
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
-#include <QLabel>
-
 namespace comet {
 
-class InfluenceNote : public QLabel {
+class InfluenceNote : public NoteLabel {
   Q_OBJECT
 
  public:
-  // For an influence that exists as long as the note. `run` may be null.
-  InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, QWidget* parent = nullptr);
+  enum class About { Deflector, FlockSight, FlockLimit };
 
-  // Whether there is anything to say about a kind; then its note stands below its first parameter.
-  static bool isFor(const KindSpec& kind);
+  // For an influence that exists as long as the note. `run` may be null.
+  InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, About about,
+                QWidget* parent = nullptr);
+
+  // What there is to say below a parameter of a kind, if anything.
+  static std::optional<About> belowParam(const KindSpec& kind, std::size_t param);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
 
  private:
-  void reread();
-  void refresh();
-  QString hits(const ParticleFrame& frame) const;
-  QString sight(const ParticleFrame& frame) const;
+  struct Words {
+    QString text;
+    bool isTrouble = false;
+  };
+
+  void ask();
 
   Document& document_;
   BackgroundRun* run_;
   ItemId influence_;
-  bool isFlock_;
-  QString setUp_;  // what does not change from frame to frame
+  About about_;
+  BackgroundAnswer<Words> words_;
 };
 
 }  // namespace comet

@@ -40,7 +40,7 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
   connect(&document_, &Document::frameChanged, this, [this] {
-    if (const Scene::ItemPtr item = shownItem()) refreshRows(*item);
+    if (const Scene::ItemPtr item = shownItem()) refreshRowsInTime(*item);
   });
   rebuild();
 }
@@ -173,6 +173,12 @@ void Inspector::refreshRows(const Item& item) {
     }
 }
 
+void Inspector::refreshRowsInTime(const Item& item) {
+  for (Section& section : sections_)
+    for (Entry& entry : section.entries)
+      if (entry.row && entry.row->isVisible() && item.values[entry.param].changesInTime()) entry.row->refresh();
+}
+
 void Inspector::make(Section& section, Entry& entry, const Item& item) {
   auto* layout = static_cast<QVBoxLayout*>(section.body->layout());
   int place = 0;
@@ -188,23 +194,15 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
     widgets.push_back(new LoopNote(document_, section.body));
   if (item.kind->family() == ItemFamily::Bake && entry.row->spec().id == "pack")
     widgets.push_back(new PackingBoard(document_, item.id));
-  if (InfluenceNote::isFor(*item.kind) && entry.param == 0)
-    widgets.push_back(new InfluenceNote(document_, run_, item.id));
+  if (const auto about = InfluenceNote::belowParam(*item.kind, entry.param))
+    widgets.push_back(new InfluenceNote(document_, run_, item.id, *about));
   for (QWidget* widget : widgets) layout->insertWidget(place++, widget);
   entry.last = widgets.back();
 }
 
 std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::string& param) {
-  const auto problem = [](const char* name) {
-    auto* label = new QLabel;
-    label->setObjectName(name);
-    label->setProperty("trouble", true);
-    label->setWordWrap(true);
-    label->setIndent(96);
-    return label;
-  };
-  if (param == "shape") return {shapeProblem_ = problem("shape_problem")};
-  if (param == "ends") return {boundsProblem_ = problem("bounds_problem")};
+  if (param == "shape") return {shapeProblem_ = new NoteLabel("shape_problem", 0)};
+  if (param == "ends") return {boundsProblem_ = new NoteLabel("bounds_problem", 0)};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
   if (param == "bursts" || param == "stands") return {new BirthsNote(document_, run_, item.id)};
   if (param == "surface_voxel") return {new SurfaceNote(document_, run_, item.id)};
@@ -212,10 +210,11 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
 }
 
 void Inspector::showProblems(const Item& item) {
-  const auto show = [](QLabel* label, const std::string& problem) {
+  const auto show = [](NoteLabel* label, const std::string& problem) {
     if (!label) return;
-    label->setText(QString::fromStdString(problem));
-    label->setVisible(!problem.empty());
+    if (!problem.empty()) label->say(QString::fromStdString(problem), true);
+    // Once it was needed, its room is kept.
+    if (problem.empty()) label->say({});
   };
   if (shapeProblem_) show(shapeProblem_, problemWithShape(item, document_.frame()));
   if (boundsProblem_) show(boundsProblem_, problemWithBounds(item));

@@ -1,6 +1,7 @@
 // The parameters of the selected item, made from its kind's table, in sections that fold.
 #pragma once
 
+#include "controls/note_label.h"
 #include "controls/param_row.h"
 #include "session/background_run.h"
 #include "session/document.h"
@@ -45,8 +46,9 @@ class Inspector : public QWidget {
 
   void rebuild();
   void refresh();
-  // What changes with the frame too: keyed values and their marks.
   void refreshRows(const Item& item);
+  // What changes with the frame: keyed values and their marks, formulas.
+  void refreshRowsInTime(const Item& item);
   Scene::ItemPtr shownItem() const;
   void addHead(const Item& item, QVBoxLayout& layout);
   // The widgets of an entry, put after those of the entries before it.
@@ -66,8 +68,8 @@ class Inspector : public QWidget {
   std::vector<Section> sections_;
   QLineEdit* name_ = nullptr;
   QToolButton* enabled_ = nullptr;
-  QLabel* shapeProblem_ = nullptr;
-  QLabel* boundsProblem_ = nullptr;
+  NoteLabel* shapeProblem_ = nullptr;
+  NoteLabel* boundsProblem_ = nullptr;
 };
 
 }  // namespace comet

@@ -65,13 +65,16 @@ void SpriteStrip::draw() {
   for (int i = 0; i < kAges; ++i)
     ages.field(ParticleStore::PositionX)[i] =
         static_cast<float>((i + 0.5 - 0.5 * kAges) * cell / pixelsPerUnit);
-  std::vector<Sprite> sprites(kAges * look.spritesPerParticle());
-  std::vector<SpriteTurn> turns(sprites.size());
+  std::vector<Sprite> sprites(kAges);
+  std::vector<SpriteTurn> turns(kAges);
+  std::vector<MeshView> meshes(kAges);
+  std::vector<MeshFace> faces(kAges * look.facesPerParticle());
   const std::size_t made =
-      makeSprites(look, {}, ages, 0, kAges, Projector(camera, picture.width(), picture.height()),
-                  picture.width(), picture.height(), sprites.data(), turns.data());
+      makeSprites(look, {}, ages, 0, kAges, Projector(camera, picture.width(), picture.height()), picture.width(),
+                  picture.height(), {sprites.data(), turns.data(), meshes.data(), faces.data()});
   const std::vector<SpriteProfile> profiles{look.profile()};
-  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data()}, picture);
+  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data()},
+                    picture);
   image_ = screenImageOverChecker(picture, static_cast<int>(6 * ratio));
 }
 

@@ -9,6 +9,14 @@
 
 namespace comet {
 
+namespace {
+
+bool canBeRemoved(const Item& item) {
+  return item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Influence;
+}
+
+}  // namespace
+
 Document::Document(QObject* parent) : QObject(parent) { replace(startingScene(), {}); }
 
 void Document::edit(const Scene& next, const QString& what, const QString& mergeKey) {
@@ -32,6 +40,7 @@ void Document::setParam(ItemId item, const std::string& param, const ParamValue&
 void Document::setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target) return;
+  if (!target->value(param).keys.empty()) holdFrame();
   setParam(item, param, withValueAt(target->value(param), value, frame_), mergeKey);
 }
 
@@ -43,6 +52,12 @@ void Document::setFile(ItemId item, const std::string& param, const QString& pat
   const ParamSpec& spec = target->kind->params()[target->kind->indexOf(param)];
   const std::string base = path_.isEmpty() ? std::string() : folder();
   setBase(item, param, readSceneFile(spec.fileKind, pathFrom(base, path.toStdString()), base));
+}
+
+void Document::remove(ItemId item) {
+  const Scene::ItemPtr target = scene_.find(item);
+  if (!target || !canBeRemoved(*target)) return;
+  edit(scene_.withoutItem(item), tr("remove %1").arg(QString::fromStdString(target->name)));
 }
 
 void Document::undo() {
@@ -171,7 +186,6 @@ void Document::setFrame(int frame) {
   frame = std::clamp(frame, range.first, range.last);
   if (frame == frame_) return;
   frame_ = frame;
-  endMerge();
   Q_EMIT frameChanged(frame_);
 }
 

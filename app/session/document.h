@@ -1,7 +1,8 @@
 // The scene that is being edited, with its history, its file, and what the user looks at.
 //
-// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key that
-// follow each other without a break are one step of the history, so that a drag is undone as a whole.
+// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key are one
+// step of the history until the merge is ended, as a control does when the hand lets go. Frames that pass
+// meanwhile end no merge: a drag while the effect plays is undone as a whole.
 #pragma once
 
 #include "scene/scene.h"
@@ -27,11 +28,15 @@ class Document : public QObject {
   void endMerge() { mergeKey_.clear(); }
   // Sets a parameter; on a keyed one, the key at the current frame.
   void setParam(ItemId item, const std::string& param, const ParamValue& value, const QString& mergeKey = {});
-  // A new constant for the parameter, or a new key value at the current frame if it is keyed.
+  // A new constant for the parameter, or a new key value at the current frame if it is keyed; that frame is then
+  // held.
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
 
   // Reads the file and sets it; one that cannot be read is set with the reason why.
   void setFile(ItemId item, const std::string& param, const QString& path);
+
+  // Takes an item away, as an edit. What every scene has stays.
+  void remove(ItemId item);
 
   void undo();
   void redo();
@@ -79,11 +84,14 @@ class Document : public QObject {
 
   int frame() const { return frame_; }
   void setFrame(int frame);
+  // What plays is asked to stop, since an edit belongs to the frame that is shown now.
+  void holdFrame() { Q_EMIT frameHeld(); }
 
  Q_SIGNALS:
   void sceneChanged();
   void selectionChanged();
   void frameChanged(int frame);
+  void frameHeld();
   void soloChanged();
   void drawingChanged();
   // File name, unsaved changes or history changed.

@@ -9,6 +9,7 @@ Playback::Playback(Document& document, BackgroundRun& run, QObject* parent)
     : QObject(parent), document_(document), run_(run) {
   timer_.setTimerType(Qt::PreciseTimer);
   connect(&timer_, &QTimer::timeout, this, &Playback::tick);
+  connect(&document_, &Document::frameHeld, this, &Playback::pause);
 }
 
 void Playback::play() {

@@ -204,7 +204,8 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
         return;
       }
     }
-    if (keys_.contains(position)) {
+    // From any empty place a frame is drawn around keys; without any, a drag goes to frames as in the ruler.
+    if (position.x() >= kNameWidth - kMargin && keys_.height() > 0) {
       held_ = Held::Keys;
       keys_.press(position, event->modifiers());
       return update();

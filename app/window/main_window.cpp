@@ -36,8 +36,9 @@
 namespace comet {
 namespace {
 
-constexpr int kLeftWidth = 370;
+constexpr int kLeftWidth = 386;
 constexpr int kLowerHeight = 262;
+constexpr int kNameWidth = 150;  // of the scene's name in the bar
 
 QToolButton* barButton(const QString& mark, const QString& name, const QString& tip) {
   auto* button = new QToolButton;
@@ -76,7 +77,7 @@ MainWindow::MainWindow()
   addShortcuts();
   qApp->installEventFilter(this);
 
-  connect(start_, &StartPage::newScene, this, &MainWindow::startNewScene);
+  connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
   connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
   connect(start_, &StartPage::openFile, this, &MainWindow::openFile);
   connect(start_, &StartPage::chooseFile, this, &MainWindow::chooseAndOpen);
@@ -120,6 +121,8 @@ QWidget* MainWindow::makeBar() {
   name_ = new QLabel;
   name_->setObjectName("scene_name");
   name_->setProperty("title", true);
+  // Room for the mark of unsaved changes is kept, or all that follows would move when it appears.
+  name_->setFixedWidth(kNameWidth);
   row->addWidget(name_);
   undo_ = barButton("undo", "undo", {});
   redo_ = barButton("redo", "redo", {});
@@ -331,8 +334,14 @@ void MainWindow::addShortcuts() {
   add(QKeySequence::Save, [this] { save(); });
   add(Qt::CTRL | Qt::SHIFT | Qt::Key_S, [this] { saveAs(); });
   add(QKeySequence::Open, [this] { chooseAndOpen(); });
-  add(QKeySequence::New, [this] { startNewScene(); });
-  add(QKeySequence::Find, [this] { find_->setFocus(); });
+  add(QKeySequence::New, [this] { newScene(); });
+  add(QKeySequence::Find, [this] { find_->begin(); });
+  // Where items are seen and not where values are typed. What else is chosen there takes the key first.
+  for (const char* panel : {"influence_grid", "viewport", "timeline"}) {
+    auto* shortcut = new QShortcut(Qt::Key_Delete, findChild<QWidget*>(panel));
+    shortcut->setContext(Qt::WidgetShortcut);
+    connect(shortcut, &QShortcut::activated, this, [this] { document_.remove(document_.selected()); });
+  }
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
   add(Qt::Key_F11, [this] { toggleFullPanel(); });
@@ -367,10 +376,15 @@ void MainWindow::showPage(Page page) {
   if (entersBake) bakeView_->enter();
 }
 
+MainWindow::Page MainWindow::page() const { return static_cast<Page>(pages_->currentIndex()); }
+
 void MainWindow::refreshBar() {
-  const QString name = document_.displayName();
-  name_->setText(document_.hasUnsavedChanges() ? name + " ●" : name);
-  name_->setToolTip(document_.hasUnsavedChanges() ? tr("Has changes that are not saved") : document_.path());
+  const QString mark = document_.hasUnsavedChanges() ? QStringLiteral(" ●") : QString();
+  const QFontMetrics metrics = name_->fontMetrics();
+  const int room = kNameWidth - metrics.horizontalAdvance(" ●");
+  name_->setText(metrics.elidedText(document_.displayName(), Qt::ElideMiddle, room) + mark);
+  const QString where = document_.path().isEmpty() ? document_.displayName() : document_.path();
+  name_->setToolTip(document_.hasUnsavedChanges() ? tr("%1\nHas changes that are not saved").arg(where) : where);
   undo_->setEnabled(document_.canUndo());
   redo_->setEnabled(document_.canRedo());
   undo_->setToolTip(document_.canUndo() ? tr("Undo: %1 (Ctrl+Z)").arg(document_.undoText())
@@ -478,7 +492,9 @@ void MainWindow::present(const Scene& scene, const QString& path, const QString&
   document_.replace(scene, path);
   document_.setDisplayName(name);
   refreshBar();
+  viewport_->look(ViewKind::Camera);
   showPage(Shape);
+  playback_.play();
 }
 
 void MainWindow::openFile(const QString& path) {
@@ -496,21 +512,13 @@ void MainWindow::openDemo(const QString& name) {
   try {
     QString title = name;
     present(::comet::openDemo(name.toStdString()), {}, title.replace('_', ' '));
-    playback_.play();
   } catch (const Error& error) {
     complain(QString::fromUtf8(error.what()));
   }
 }
 
-bool MainWindow::newScene() {
-  if (!mayDiscardChanges()) return false;
-  present(startingScene(), {}, {});
-  return true;
-}
-
-// Its emitter gives particles from the second frame on, so the scene is shown in motion.
-void MainWindow::startNewScene() {
-  if (newScene()) playback_.play();
+void MainWindow::newScene() {
+  if (mayDiscardChanges()) present(startingScene(), {}, {});
 }
 
 void MainWindow::recover(const QString& copy) {

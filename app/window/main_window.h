@@ -33,13 +33,14 @@ class MainWindow : public QMainWindow {
 
   enum Page { Start, Shape, Bake };
   void showPage(Page page);
+  Page page() const;
 
-  // Each shows what went wrong in the bar and leaves the present scene alone if it fails.
+  // Each shows a scene through its camera and plays it; if it cannot be read, says so in the bar and leaves the
+  // present scene alone.
   void openFile(const QString& path);
   void openDemo(const QString& name);
-  // False if the user wants to keep the present scene.
-  bool newScene();
-  void play() { playback_.play(); }
+  void newScene();
+  bool isPlaying() const { return playback_.isPlaying(); }
 
   Document& document() { return document_; }
   BackgroundRun& backgroundRun() { return run_; }
@@ -58,12 +59,12 @@ class MainWindow : public QMainWindow {
   void addShortcuts();
   void refreshBar();
   void refreshNumbers();
-  void startNewScene();
   void chooseAndOpen();
   bool save();
   bool saveAs();
   bool saveTo(const QString& path);
   bool mayDiscardChanges();
+  // From its first frame, through its camera, playing: the same wherever a scene comes from.
   void present(const Scene& scene, const QString& path, const QString& name);
   void recover(const QString& copy);
   void toggleFullPanel();

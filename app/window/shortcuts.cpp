@@ -25,6 +25,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Drag a number", QObject::tr("Change it; Shift finer, Ctrl coarser; Enter to type")},
       {"Drag in the viewport", QObject::tr("Orbit; right button pans, wheel zooms")},
       {"Arrows, Enter, Delete", QObject::tr("In the influence grid: move, type, clear")},
+      {"Delete", QObject::tr("In grid, viewport and timeline: remove the selected item or keys")},
       {"Tab, Enter", QObject::tr("To the next control; press a button")},
       {"?", QObject::tr("This list")},
   };

@@ -137,6 +137,19 @@ RuleClause newAction(RuleThen then) {
   return newClause(actionForms()[index], index);
 }
 
+RuleClause withForm(const RuleClause& clause, std::uint8_t form, const std::vector<RuleForm>& forms) {
+  const RuleForm &before = forms.at(clause.form), &after = forms.at(form);
+  const auto isSame = [](const RuleField& a, const RuleField& b) {
+    return !a.label.empty() && a.label == b.label && a.unit == b.unit;
+  };
+  RuleClause changed = newClause(after, form);
+  changed.isNot = clause.isNot;
+  if (isSame(before.first, after.first)) changed.first = clause.first;
+  if (isSame(before.second, after.second)) changed.second = clause.second;
+  if (before.item == after.item) changed.item = clause.item;
+  return changed;
+}
+
 std::string sentenceOf(const Rule& rule) {
   std::vector<std::string> conditions, actions;
   for (const RuleClause& clause : rule.when)

@@ -117,6 +117,8 @@ struct ParamValue {
   }
   bool operator!=(const ParamValue& other) const { return !(*this == other); }
 
+  bool changesInTime() const { return !keys.empty() || !formula.empty(); }
+
   // The value at a frame without the formula: the keys', or the constant. Keys exist on numbers,
   // Vec3d and flags only; a flag stays as it is until its next key.
   Value at(double frame) const;

@@ -30,10 +30,12 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   profile.innerRadius = static_cast<float>(1.0 - emitter.number("ring_width", frame) / 100.0);
   profile.stamps = stamps.stampsOf(emitter, frame);
   if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
-  if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Triangle;
+  if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Mesh;
   const bool stretches = emitter.number("stretch", frame) > 0 || emitter.value("stretch").variation > 0;
-  profile.turned = profile.type >= SpriteProfile::Type::Star || stretches ||
-                   emitter.number("aspect", frame) != 1 || facingOf(emitter) == Facing::Plane;
+  const bool isTurnedAlways = profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
+  profile.turned = profile.type != SpriteProfile::Type::Mesh &&
+                   (isTurnedAlways || stretches || emitter.number("aspect", frame) != 1 ||
+                    facingOf(emitter) == Facing::Plane);
   return profile;
 }
 
@@ -45,21 +47,6 @@ Amount mixed(const Amount& from, const Amount& to, double share) {
 
 bool isAlways(const Course& course, double value) {
   return course.isConstant() && course.constant() == value;
-}
-
-// Of a triangle with its first corner at the centre and the others at `b` and `c`; `area` is twice its area.
-SpriteTurn triangleTurn(const Vec2d& b, const Vec2d& c, double area) {
-  SpriteTurn turn{};
-  turn.uAcross = static_cast<float>(c.y / area);
-  turn.uDown = static_cast<float>(-c.x / area);
-  turn.vAcross = static_cast<float>(-b.y / area);
-  turn.vDown = static_cast<float>(b.x / area);
-  turn.reachX = static_cast<float>(std::max(std::abs(b.x), std::abs(c.x)) + 1.5);
-  turn.reachY = static_cast<float>(std::max(std::abs(b.y), std::abs(c.y)) + 1.5);
-  // Twice the pixels over which each share goes from 0 to 1.
-  turn.pixelsWide = static_cast<float>(2 * std::abs(area) / glm::length(c));
-  turn.pixelsHigh = static_cast<float>(2 * std::abs(area) / glm::length(b));
-  return turn;
 }
 
 // A right angle clockwise in the picture, whose y goes down.
@@ -134,7 +121,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
     planeDown_ = second;
     up_ = unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0));
   }
-  if (profile_.type == SpriteProfile::Type::Triangle) {
+  if (profile_.type == SpriteProfile::Type::Mesh) {
     const auto mesh = emitter.content<MeshContent>("sprite_mesh");
     // Without a mesh there is nothing to see, rather than something else.
     model_ = mesh ? modelOf(*mesh) : std::make_shared<const MeshModel>(MeshContent(Mesh()));
@@ -347,13 +334,12 @@ Mat3d Look::meshTurn(const DrawnParticle& particle) const {
   return upright * Mat3d(glm::mat3_cast(glm::angleAxis(angle, Vec3d(0, 1, 0))));
 }
 
-std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
-                           SpriteTurn* turns) const {
+bool Look::drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite& sprite, MeshView& seen,
+                    MeshFace* faces) const {
   const double size = diameter(particle.state);
-  const auto opacity = static_cast<float>(this->opacity(particle.state) * fadeAt(particle.state.position));
-  if (!(size > 0) || !(opacity > 0)) return 0;
+  sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
+  if (!(size > 0) || !(sprite.opacity > 0)) return false;
   const Mat3d turn = meshTurn(particle);
-  const Vec3 color(this->color(particle.state, particle.state.age));
   thread_local std::vector<MeshCorner> corners;
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
@@ -361,66 +347,59 @@ std::size_t Look::drawMesh(const DrawnParticle& particle, const Projector& proje
     corners.push_back(
         {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
   }
-  // Edges that fade over each other do not show where the nearer one hides the other.
-  const bool joins = opacity < 1 || profile_.blend != Blend::Normal;
-  thread_local std::vector<SeenFace> seen;
-  seen.clear();
-  for (const MeshModel::Face& face : model_->faces()) seen.push_back(seenFace(corners, face));
-  std::size_t made = 0;
-  for (std::size_t f = 0; f < seen.size(); ++f) {
-    if (!seen[f].isDrawn) continue;
-    const MeshModel::Face& face = model_->faces()[f];
-    const MeshCorner& first = corners[face.points[0]];
-    SpriteTurn& placed = turns[made];
-    placed = triangleTurn(seen[f].b, seen[f].c, seen[f].area);
-    const auto goesOn = [](std::uint32_t other) {
-      return other != MeshModel::Face::kNone && seen[other].isDrawn;
-    };
-    if (joins)
-      for (std::size_t i = 0; i < 3; ++i) placed.joins[(i + 2) % 3] = goesOn(face.neighbours[i]);
-    lightFace(corners, face, turn, seen[f].isFront(), placed);
-    sprites[made++] = {static_cast<float>(first.place.x),
-                       static_cast<float>(first.place.y),
-                       static_cast<float>(std::sqrt(0.5 * std::abs(seen[f].area))),
-                       static_cast<float>((first.place.depth + corners[face.points[1]].place.depth +
-                                           corners[face.points[2]].place.depth) /
-                                          3),
-                       color.x,
-                       color.y,
-                       color.z,
-                       opacity,
-                       0,
-                       0,
-                       0};
+  seen.faces = 0;
+  Vec2 least(std::numeric_limits<float>::infinity()), most(-std::numeric_limits<float>::infinity());
+  for (const MeshModel::Face& face : model_->faces()) {
+    MeshFace& drawn = faces[seen.faces];
+    if (!drawFace(corners, face, turn, drawn)) continue;
+    for (const Vec3& at : drawn.at) {
+      least = glm::min(least, Vec2(at));
+      most = glm::max(most, Vec2(at));
+    }
+    ++seen.faces;
   }
-  return made;
+  if (seen.faces == 0) return false;
+  const Vec2 middle = 0.5F * (least + most);
+  // Rounding included.
+  seen.reach = 0.5F * (most - least) + 0.5F;
+  sprite.x = middle.x;
+  sprite.y = middle.y;
+  sprite.radius = std::max(kSmallestRadius, std::max(seen.reach.x, seen.reach.y));
+  const Vec3 color(this->color(particle.state, particle.state.age));
+  sprite.red = color.x;
+  sprite.green = color.y;
+  sprite.blue = color.z;
+  return true;
 }
 
-Look::SeenFace Look::seenFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face) const {
-  const MeshCorner& first = corners[face.points[0]];
-  const MeshCorner& second = corners[face.points[1]];
-  const MeshCorner& third = corners[face.points[2]];
-  SeenFace seen;
-  seen.b = {second.place.x - first.place.x, second.place.y - first.place.y};
-  seen.c = {third.place.x - first.place.x, third.place.y - first.place.y};
-  seen.area = seen.b.x * seen.c.y - seen.b.y * seen.c.x;
-  seen.isDrawn = first.isSeen && second.isSeen && third.isSeen && std::abs(seen.area) > 1e-6 &&
-                 (seen.isFront() || !model_->isClosed());
-  return seen;
+bool Look::drawFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
+                    MeshFace& drawn) const {
+  for (std::size_t i = 0; i < 3; ++i) {
+    const MeshCorner& corner = corners[face.points[i]];
+    if (!corner.isSeen) return false;
+    drawn.at[i] = Vec3(Vec3d(corner.place.x, corner.place.y, corner.place.depth));
+  }
+  const Projector::Point &a = corners[face.points[0]].place, &b = corners[face.points[1]].place,
+                         &c = corners[face.points[2]].place;
+  const double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+  // Corners run counter-clockwise seen from outside, and the picture's y goes down.
+  const bool isFront = area < 0;
+  // Also what is not a number.
+  if (!(std::abs(area) > 0) || (!isFront && model_->isClosed())) return false;
+  lightFace(corners, face, turn, isFront, drawn);
+  return true;
 }
 
 void Look::lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                     bool isFront, SpriteTurn& placed) const {
+                     bool isFront, MeshFace& drawn) const {
   if (isFlatShaded_) {
-    const Vec3 light(light_.on(turn * (isFront ? face.normal : -face.normal)));
-    for (Vec3& corner : placed.light) corner = light;
+    drawn.light.fill(Vec3(light_.on(turn * (isFront ? face.normal : -face.normal))));
     return;
   }
   // Seen from behind, the surface is lit from behind.
-  for (int i = 0; i < 3; ++i)
-    placed.light[static_cast<std::size_t>(i)] =
-        isFront ? corners[face.points[i]].light
-                : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
+  for (std::size_t i = 0; i < 3; ++i)
+    drawn.light[i] = isFront ? corners[face.points[i]].light
+                             : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
 }
 
 bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
@@ -465,12 +444,11 @@ float sortingDepth(SpriteOptions::Order order, const DrawnParticle& particle, do
   return 0;
 }
 
-void paintOver(Sprite& sprite, SpriteTurn& turn, const Vec2d& value, bool isLight) {
+void paintOver(Sprite& sprite, const Vec2d& value, bool isLight) {
   const Vec3 color(painted(value, {sprite.red, sprite.green, sprite.blue}, isLight));
   sprite.red = color.x;
   sprite.green = color.y;
   sprite.blue = color.z;
-  for (Vec3& corner : turn.light) corner = Vec3(1.0F);
 }
 
 // Goes on along its velocity for a while; false if it does not live then.
@@ -502,47 +480,61 @@ SpriteProfile paintProfile(SpriteProfile profile) {
   return profile;
 }
 
+namespace {
+
+// Offers the sprite of a particle in the room's places of this number; false if there is nothing to see.
+bool offer(const Look& look, const SpriteOptions& options, const DrawnParticle& particle, const Projector& projector,
+           const Projector::Point& point, const SpriteRoom& room, std::size_t place, std::size_t& usedFaces,
+           Vec2& reach) {
+  Sprite& sprite = room.sprites[place];
+  if (look.profile().type == SpriteProfile::Type::Mesh) {
+    MeshView& seen = room.meshes[place];
+    if (!look.drawMesh(particle, projector, sprite, seen, room.faces + usedFaces)) return false;
+    seen.firstFace = options.firstFace + static_cast<std::uint32_t>(usedFaces);
+    reach = seen.reach;
+    return true;
+  }
+  SpriteTurn spare{};
+  SpriteTurn& turn = look.profile().turned ? room.turns[place] : spare;
+  if (!projector.visible(point) || !look.draw(particle, projector, point, sprite, turn)) return false;
+  // Beyond its rim a disc reaches a little further than its radius.
+  reach = look.profile().turned ? Vec2(turn.reachX, turn.reachY) : Vec2(1.5F * sprite.radius + 1);
+  return true;
+}
+
+}  // namespace
+
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
                         std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, Sprite* out, SpriteTurn* turns) {
-  const bool isMesh = look.profile().type == SpriteProfile::Type::Triangle;
-  const bool turned = look.profile().turned;
-  std::size_t made = 0;
-  SpriteTurn spare{};
+                        int height, const SpriteRoom& room) {
+  const bool isMesh = look.profile().type == SpriteProfile::Type::Mesh;
+  std::size_t made = 0, usedFaces = 0;
   for (std::size_t i = first; i < first + count; ++i) {
     DrawnParticle particle = drawnParticle(particles, i);
     if (options.later != 0 && !goOn(particle, options.later)) continue;
     const Projector::Point point = projector.project(particle.state.position);
-    if (!isMesh && !projector.visible(point)) continue;
-    Sprite* drawn = out + made;
-    SpriteTurn* drawnTurns = turned ? turns + made : &spare;
-    const std::size_t offered = isMesh ? look.drawMesh(particle, projector, drawn, drawnTurns)
-                                       : look.draw(particle, projector, point, *drawn, *drawnTurns);
-    const float glow = options.asGlow && offered > 0 ? static_cast<float>(look.glow(particle.state)) : 1.0F;
-    for (std::size_t k = 0; k < offered; ++k) {
-      Sprite& sprite = out[made];
-      sprite = drawn[k];
-      // Beyond its rim a disc reaches a little further than its radius.
-      const float reachX = turned ? drawnTurns[k].reachX : 1.5F * sprite.radius + 1;
-      const float reachY = turned ? drawnTurns[k].reachY : reachX;
-      if (!meetsPicture(sprite, reachX, reachY, width, height)) continue;
-      sprite.distance = isMesh ? sprite.depth : static_cast<float>(point.depth);
-      sprite.depth = sortingDepth(options.order, particle, sprite.distance);
-      sprite.profile = options.profile;
-      if (options.paint)
-        paintOver(sprite, drawnTurns[k], options.paint->of(particle, sprite, point, projector),
-                  options.isLight);
-      if (turned) {
-        turns[made] = drawnTurns[k];
-        sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
-      }
-      if (options.asGlow) {
-        sprite.red *= glow;
-        sprite.green *= glow;
-        sprite.blue *= glow;
-      }
-      ++made;
+    Vec2 reach;
+    if (!offer(look, options, particle, projector, point, room, made, usedFaces, reach)) continue;
+    Sprite& sprite = room.sprites[made];
+    if (!meetsPicture(sprite, reach.x, reach.y, width, height)) continue;
+    sprite.distance = static_cast<float>(point.depth);
+    sprite.depth = sortingDepth(options.order, particle, sprite.distance);
+    sprite.profile = options.profile;
+    sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
+    if (options.paint) {
+      paintOver(sprite, options.paint->of(particle, sprite, point, projector), options.isLight);
+      // What is said is the same in light and shadow.
+      if (isMesh)
+        for (std::size_t f = 0; f < room.meshes[made].faces; ++f) room.faces[usedFaces + f].light.fill(Vec3(1.0F));
     }
+    if (options.asGlow) {
+      const auto glow = static_cast<float>(look.glow(particle.state));
+      sprite.red *= glow;
+      sprite.green *= glow;
+      sprite.blue *= glow;
+    }
+    if (isMesh) usedFaces += room.meshes[made].faces;
+    ++made;
   }
   return made;
 }

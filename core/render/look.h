@@ -48,19 +48,18 @@ class Look {
   Vec3d color(const ParticleState& state, double age) const;
   double glow(const ParticleState& state) const { return std::max(0.0, glow_.of(state, random_)); }
 
-  // How many sprites a particle may have: the triangles of its mesh, or one.
-  std::size_t spritesPerParticle() const { return model_ ? model_->triangles() : 1; }
-
-  // Writes the triangles of a particle's mesh that are seen, with their depths along `projector`'s axis, and
-  // returns how many; at most spritesPerParticle.
-  std::size_t drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite* sprites,
-                       SpriteTurn* turns) const;
+  // How many faces a particle's mesh has; none if it shows something else.
+  std::size_t facesPerParticle() const { return model_ ? model_->triangles() : 0; }
 
   // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is
   // nothing to see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are
   // set, not its depth and indices.
   bool draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
             Sprite& sprite, SpriteTurn& turn) const;
+  // The same of one that shows a mesh: writes its faces that are seen, at most facesPerParticle, and sets how
+  // many they are and how far they reach.
+  bool drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite& sprite, MeshView& seen,
+                MeshFace* faces) const;
 
  private:
   // What a child takes over from the particle that it comes from.
@@ -93,17 +92,11 @@ class Look {
     Vec3 light;
     bool isSeen;
   };
-  struct SeenFace {
-    Vec2d b, c;   // from the first corner to the others
-    double area;  // twice the face's
-    bool isDrawn;
-
-    // Corners run counter-clockwise seen from outside, and the picture's y goes down.
-    bool isFront() const { return area < 0; }
-  };
-  SeenFace seenFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face) const;
+  // False if nothing of the face is seen.
+  bool drawFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
+                MeshFace& drawn) const;
   void lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                 bool isFront, SpriteTurn& placed) const;
+                 bool isFront, MeshFace& drawn) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
   void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 
@@ -172,7 +165,8 @@ class SpritePaint {
 // How sprites are made from particles.
 struct SpriteOptions {
   std::uint32_t profile = 0;    // index
-  std::uint32_t firstTurn = 0;  // index of the first turn that may be used
+  std::uint32_t firstTurn = 0;  // index of the first turn or mesh that may be used
+  std::uint32_t firstFace = 0;  // the same of faces
   double later = 0;             // seconds that each particle goes on along its velocity
   bool asGlow = false;          // with the light that they give to the glow
   enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
@@ -182,11 +176,18 @@ struct SpriteOptions {
   bool isLight = false;  // only adds
 };
 
-// The sprites of particles `first` to `first + count` of a group that can be seen. Writes at most `count`
-// times look.spritesPerParticle() to `out`, and to `turns` if the look's profile is turned, and returns how
-// many.
+// Where sprites are written to: room for one of each particle; also for a turn if the look's profile is turned;
+// if it shows meshes, for one, and for as many faces as each of them has.
+struct SpriteRoom {
+  Sprite* sprites;
+  SpriteTurn* turns = nullptr;
+  MeshView* meshes = nullptr;
+  MeshFace* faces = nullptr;
+};
+
+// The sprites of particles `first` to `first + count` of a group that can be seen; returns how many.
 std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
                         std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, Sprite* out, SpriteTurn* turns);
+                        int height, const SpriteRoom& room);
 
 }  // namespace comet

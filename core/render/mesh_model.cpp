@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <glm/geometric.hpp>
-#include <unordered_map>
 
 namespace comet {
 
@@ -15,23 +14,6 @@ MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().is
     points_.push_back({(Vec3d(mesh.points[i]) - box.centre()) / longest, Vec3d(mesh.normals[i])});
   for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
     if (glm::length(mesh.areaVector(t)) > 0) faces_.push_back({mesh.triangles[t], mesh.faceNormal(t)});
-  findNeighbours();
-}
-
-void MeshModel::findNeighbours() {
-  // By the edge's points in the order in which its face runs through them; the neighbour runs the other way.
-  std::unordered_map<std::uint64_t, std::uint32_t> faceAt;
-  const auto edge = [](std::uint32_t from, std::uint32_t to) { return (std::uint64_t{from} << 32) | to; };
-  const auto side = [&](const Face& face, std::size_t i, bool back) {
-    const std::uint32_t from = face.points[(i + 1) % 3], to = face.points[(i + 2) % 3];
-    return back ? edge(to, from) : edge(from, to);
-  };
-  for (std::uint32_t f = 0; f < faces_.size(); ++f)
-    for (std::size_t i = 0; i < 3; ++i) faceAt[side(faces_[f], i, false)] = f;
-  for (Face& face : faces_)
-    for (std::size_t i = 0; i < 3; ++i)
-      if (const auto found = faceAt.find(side(face, i, true)); found != faceAt.end())
-        face.neighbours[i] = found->second;
 }
 
 std::shared_ptr<const MeshModel> modelOf(const MeshContent& content) {

@@ -5,8 +5,6 @@
 #include "render/sprite.h"
 #include "scene/scene.h"
 
-#include <array>
-#include <cstdint>
 #include <memory>
 
 namespace comet {
@@ -22,12 +20,8 @@ class MeshModel {
     Vec3d at, normal;
   };
   struct Face {
-    static constexpr std::uint32_t kNone = ~std::uint32_t{0};
-
     Mesh::Triangle points;
     Vec3d normal;
-    // The face beyond the edge opposite to each of the points.
-    std::array<std::uint32_t, 3> neighbours{kNone, kNone, kNone};
   };
   const std::vector<Point>& points() const { return points_; }
   const std::vector<Face>& faces() const { return faces_; }
@@ -35,8 +29,6 @@ class MeshModel {
   bool isClosed() const { return isClosed_; }
 
  private:
-  void findNeighbours();
-
   std::vector<Point> points_;
   std::vector<Face> faces_;
   bool isClosed_;

@@ -71,6 +71,7 @@ struct Workspace {
 Vec2 reachIn(const SpriteTables& tables, const Sprite& sprite) {
   const SpriteProfile& profile = tables.profiles[sprite.profile];
   if (profile.type == SpriteProfile::Type::Ribbon) return tables.pieces[sprite.turn].reach();
+  if (profile.type == SpriteProfile::Type::Mesh) return tables.meshes[sprite.turn].reach;
   if (!profile.turned) return Vec2(reachOf(profile, sprite.radius));
   return {tables.turns[sprite.turn].reachX, tables.turns[sprite.turn].reachY};
 }

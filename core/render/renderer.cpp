@@ -11,7 +11,7 @@ namespace {
 // Sprites made by one task. The order in which sprites are drawn does not depend on it.
 constexpr std::size_t kSpanSize = 4096;
 
-// What is kept of sprites for one picture: about a gigabyte. Only meshes with many triangles can reach it.
+// Sprites and faces of meshes that are kept for one picture: about a gigabyte.
 constexpr std::size_t kMostSprites = 8000000;
 
 const ParticleStore kNoParticles;
@@ -20,7 +20,7 @@ const ParticleStore kNoParticles;
 struct Span {
   std::size_t group;
   std::size_t first, count;
-  std::size_t target;
+  std::size_t target, targetFace;
 };
 
 SpriteOptions::Order orderOf(const Scene& scene) {
@@ -66,25 +66,28 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
   leftOut_ = 0;
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
-  std::size_t total = 0;
+  std::size_t total = 0, faces = 0;
   bool anyTurned = false;
   for (std::size_t g = 0; g < looks_.size(); ++g) {
     profiles.push_back(pass.paint ? paintProfile(looks_[g].profile()) : looks_[g].profile());
     anyTurned = anyTurned || profiles.back().turned;
-    const std::size_t each = std::max<std::size_t>(1, looks_[g].spritesPerParticle());
-    const std::size_t step = std::max<std::size_t>(1, kSpanSize / each);
+    const std::size_t each = looks_[g].facesPerParticle();
+    const std::size_t step = std::max<std::size_t>(1, kSpanSize / (1 + each));
     for (std::size_t first = 0; first < stores_[g]->size(); first += step) {
       const std::size_t count = std::min(step, stores_[g]->size() - first);
-      if (total + count * each > kMostSprites) {
+      if (total + faces + count * (1 + each) > kMostSprites) {
         leftOut_ += stores_[g]->size() - first;
         break;
       }
-      spans.push_back({g, first, count, total});
-      total += count * each;
+      spans.push_back({g, first, count, total, faces});
+      total += count;
+      faces += count * each;
     }
   }
   if (sprites_.size() < total) sprites_.resize(total);
   if (anyTurned && turns_.size() < total) turns_.resize(total);
+  if (faces > 0 && meshes_.size() < total) meshes_.resize(total);
+  if (faces_.size() < faces) faces_.resize(faces);
 
   std::vector<SpriteSpan> made(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
@@ -93,15 +96,16 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
     options.profile = static_cast<std::uint32_t>(span.group);
     options.firstTurn = static_cast<std::uint32_t>(span.target);
     options.later = later;
-    Sprite* out = sprites_.data() + span.target;
-    SpriteTurn* turns = anyTurned ? turns_.data() + span.target : nullptr;
-    made[s] = {out, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
-                                projector, picture.width(), picture.height(), out, turns)};
+    options.firstFace = static_cast<std::uint32_t>(span.targetFace);
+    const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
+                          faces > 0 ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
+    made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
+                                         projector, picture.width(), picture.height(), room)};
   });
   makeRibbons(projector, pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
-  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data()}, picture, solids_,
+  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture, solids_,
                    !pass.asGlow && !pass.paint, progress_);
 }
 

@@ -96,6 +96,8 @@ class Renderer {
   std::size_t leftOut_ = 0;
   std::vector<Sprite> sprites_;
   std::vector<SpriteTurn> turns_;
+  std::vector<MeshView> meshes_;
+  std::vector<MeshFace> faces_;
   std::vector<Ribbons> ribbons_;  // one for each span
   std::vector<RibbonPiece> pieces_;
   Picture large_;  // before it is reduced

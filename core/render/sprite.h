@@ -22,11 +22,11 @@ constexpr float kLuminance[3] = {0.2126F, 0.7152F, 0.0722F};
 enum class Blend : std::uint8_t { Normal, Additive, Screen, Multiply };
 
 struct SpriteProfile {
-  enum class Type : std::uint8_t { Dot, SoftDisc, Ring, Star, Stamp, Triangle, Ribbon };
+  enum class Type : std::uint8_t { Dot, SoftDisc, Ring, Star, Stamp, Ribbon, Mesh };
 
   Type type = Type::SoftDisc;
   Blend blend = Blend::Normal;
-  bool turned = false;    // whether its sprites have a turn; stars, stamps and triangles always do
+  bool turned = false;    // whether its sprites have a turn; stars and stamps always do
   float hardness = 0;     // soft disc, ribbon: share of the radius that is full
   bool isRound = false;   // ribbon: shaded as a thread
   float innerRadius = 0;  // ring: share of the radius that is open
@@ -48,28 +48,36 @@ inline Vec2 starEdge(int points, double pointedness) {
 
 struct Sprite {
   float x, y;              // centre, pixels
-  float radius;            // pixels, at least kSmallestRadius; of turned sprites, that of a disc as large
+  float radius;            // pixels, at least kSmallestRadius; of turned sprites, that of a disc as large;
+                           // of meshes, that of the disc around them
   float depth;             // larger is drawn earlier: usually the distance
   float red, green, blue;  // linear light, not multiplied with opacity
   float opacity;           // 0 to 1
   std::uint32_t profile;   // index into the list of profiles
-  std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned, or of pieces
+  std::uint32_t turn = 0;  // index into the list of turns, if the profile is turned, of pieces, or of meshes
   float distance = 0;      // from the viewer along its axis, units: what is nearer hides it
 };
 
-// How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards. A triangle's
-// centre is its first corner; u and v are the shares of the other two.
+// How a sprite lies in the picture. Its own coordinates u and v go from -1 to 1, v downwards.
 struct SpriteTurn {
   float uAcross, uDown;          // du/dx, du/dy: per pixel to the right, per pixel down
   float vAcross, vDown;          // dv/dx, dv/dy
   float reachX, reachY;          // half the size of its box in the picture, pixels
   float pixelsWide, pixelsHigh;  // its own width and height
   std::uint16_t stamp, nextStamp;
-  float mix;                    // how much of the next stamp there is, 0 to 1
-  std::array<Vec3, 3> light{};  // on the corners of a triangle
-  // Of a triangle: whether the edge where u, v or the first corner's share is 0 ends at once instead of
-  // fading, because another triangle goes on beyond it and nothing may be drawn twice.
-  std::array<bool, 3> joins{};
+  float mix;  // how much of the next stamp there is, 0 to 1
+};
+
+// A face of a mesh as it lies in the picture: pixels to the right and down, and units along the view.
+struct MeshFace {
+  std::array<Vec3, 3> at;
+  std::array<Vec3, 3> light;  // on its corners, linear
+};
+
+// What is seen of one particle's mesh.
+struct MeshView {
+  std::uint32_t firstFace = 0, faces = 0;  // of the list of faces
+  Vec2 reach{0.0F};                        // half the size of its box in the picture, pixels
 };
 
 // A piece of a ribbon between two lines at which it is cut, beyond which the pieces before and behind it go

@@ -10,7 +10,8 @@
 // After foreach_target.h, as the library asks.
 #include "render/coverage.h"
 #include "render/turned_kernel.h"
-// After it, since it blends in the same way.
+// After it, since they blend in the same way.
+#include "render/mesh_kernel.h"
 #include "render/ribbon_kernel.h"
 
 #include <hwy/cache_control.h>
@@ -144,6 +145,7 @@ HWY_INLINE void prefetchTables(const SpriteTables& tables, const Sprite& sprite)
   const SpriteProfile& profile = tables.profiles[sprite.profile];
   if (profile.turned) prefetchEntry(tables.turns + sprite.turn);
   if (profile.type == SpriteProfile::Type::Ribbon) prefetchEntry(tables.pieces + sprite.turn);
+  if (profile.type == SpriteProfile::Type::Mesh) prefetchEntry(tables.meshes + sprite.turn);
 }
 
 void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t count,
@@ -169,6 +171,16 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
       assert(tables.pieces);
       const RibbonPiece& piece = tables.pieces[sprite.turn];
       ribbon::draw(sprite, profile, piece, x, y, tile);
+      continue;
+    }
+    if (profile.type == SpriteProfile::Type::Mesh) {
+      assert(tables.meshes && tables.faces);
+      thread_local MeshSamples samples;
+      const MeshView& seen = tables.meshes[sprite.turn];
+      span(x, seen.reach.x, area.left, area.right);
+      span(y, seen.reach.y, area.top, area.bottom);
+      mesh::draw(sprite, profile.blend, tables.faces + seen.firstFace, seen.faces,
+                 {area.left, area.right, area.top, area.bottom}, left, top, samples, tile);
       continue;
     }
     const Coverage coverage = coverageOf(profile, sprite.radius);

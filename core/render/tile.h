@@ -35,6 +35,8 @@ struct SpriteTables {
   const std::vector<SpriteProfile>& profiles;
   const SpriteTurn* turns = nullptr;    // as many as any sprite asks for; null if none is turned
   const RibbonPiece* pieces = nullptr;  // the same, of ribbons
+  const MeshView* meshes = nullptr;     // the same, of meshes
+  const MeshFace* faces = nullptr;      // that these name
 };
 
 // Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The

@@ -234,12 +234,12 @@ struct Window {
   int left, right, top, bottom;  // in the tile; right and bottom not included
 };
 
-// The pixels of a row, within the window, where neither u nor v is beyond the sprite's edges, at `least` and
-// at 1, by more than a pixel. `dy` is the row's distance from the centre.
-inline void clipRow(const SpriteTurn& turn, float least, float dy, float centreX, int& left, int& right) {
+// The pixels of a row, within the window, where neither u nor v is beyond the sprite's edges, at -1 and 1, by
+// more than a pixel. `dy` is the row's distance from the centre.
+inline void clipRow(const SpriteTurn& turn, float dy, float centreX, int& left, int& right) {
   const auto clip = [&](float across, float down, float pixels) {
     const float pixel = 2 / std::max(pixels, 1e-3F), atCentre = down * dy;
-    const float from = least - pixel - atCentre, to = 1 + pixel - atCentre;
+    const float from = -1 - pixel - atCentre, to = 1 + pixel - atCentre;
     if (std::abs(across) < 1e-9F) {
       if (from > 0 || to < 0) right = left;
       return;
@@ -267,7 +267,7 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
     const float dy = static_cast<float>(y) + 0.5F - centreY;
     const Float uRow = hn::Set(d, dy * turn.uDown), vRow = hn::Set(d, dy * turn.vDown);
     int left = window.left, right = window.right;
-    clipRow(turn, -1, dy, centreX, left, right);
+    clipRow(turn, dy, centreX, left, right);
     for (int x = left; x < right; x += lanes) {
       const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
       const Float u = hn::Add(hn::Mul(dx, hn::Set(d, turn.uAcross)), uRow);
@@ -275,122 +275,6 @@ void drawTurned(const Sprite& sprite, const SpriteTurn& turn, const Source& sour
       const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
       blend<kBlend>(source.at(u, v), tint, opacity, tile, at);
     }
-  }
-}
-
-// Where a pixel lies between a corner of a triangle and the edge opposite, as how many pixels it is within
-// that edge, plus one. Edges fade over a pixel outwards and are full up to the edge itself, so that
-// neighbours leave no gap between them.
-struct TriangleEdge {
-  TriangleEdge(float atCentre, float shareAcross, float shareDown, float pixelsHigh, bool joins)
-      : pixels(joins ? pixelsHigh * kSharp : pixelsHigh),
-        first(atCentre * pixels + 1),
-        across(shareAcross * pixels),
-        down(shareDown * pixels) {}
-
-  // An edge that joins fades within this part of a pixel.
-  static constexpr float kSharp = 4096;
-
-  float pixels;  // from the edge to the corner
-  float first, across, down;
-};
-
-// The part of the window that lies no more than a pixel outside of a triangle's box. Without it, the faded
-// edges of one that is seen nearly edge-on would meet far beyond its corners.
-inline Window boxOf(const SpriteTurn& turn, const Window& window, float centreX, float centreY) {
-  // The corners, from the first one, are the columns of the turn's inverse.
-  const float scale = 1 / (turn.uAcross * turn.vDown - turn.uDown * turn.vAcross);
-  const float x[2] = {turn.vDown * scale, -turn.uDown * scale};
-  const float y[2] = {-turn.vAcross * scale, turn.uAcross * scale};
-  const auto place = [](float pixel) { return static_cast<int>(std::clamp(pixel, 0.0F, kTileSize + 1.0F)); };
-  return {std::max(window.left, place(centreX + std::min({0.0F, x[0], x[1]}) - 1)),
-          std::min(window.right, place(centreX + std::max({0.0F, x[0], x[1]}) + 2)),
-          std::max(window.top, place(centreY + std::min({0.0F, y[0], y[1]}) - 1)),
-          std::min(window.bottom, place(centreY + std::max({0.0F, y[0], y[1]}) + 2))};
-}
-
-// Smaller triangles show one light all over: a pixel could not tell.
-constexpr float kFlatPixels = 3;
-
-// A triangle under light.
-template <Blend kBlend, bool kFlat>
-void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& window, float centreX,
-                  float centreY, Tile& tile) {
-  const Tag d;
-  const int lanes = static_cast<int>(hn::Lanes(d));
-  const float wAcross = -(turn.uAcross + turn.vAcross), wDown = -(turn.uDown + turn.vDown);
-  const float wPixels = 1 / std::max(std::sqrt(wAcross * wAcross + wDown * wDown), 1e-9F);
-  const TriangleEdge edges[3] = {{0, turn.uAcross, turn.uDown, 0.5F * turn.pixelsWide, turn.joins[0]},
-                                 {0, turn.vAcross, turn.vDown, 0.5F * turn.pixelsHigh, turn.joins[1]},
-                                 {1, wAcross, wDown, wPixels, turn.joins[2]}};
-  const Float one = hn::Set(d, 1.0F), opacity = hn::Set(d, sprite.opacity);
-  Float across[3], corner[3], tint[3];
-  const float color[3] = {sprite.red, sprite.green, sprite.blue};
-  for (int i = 0; i < 3; ++i) {
-    across[i] = hn::Set(d, edges[i].across);
-    // Nor beyond the corner, where the faded edges of a narrow triangle meet far out.
-    corner[i] = hn::Set(d, edges[i].pixels + 2);
-    const float light = kFlat ? (turn.light[0][i] + turn.light[1][i] + turn.light[2][i]) / 3 : 1;
-    tint[i] = hn::Set(d, color[i] * sprite.opacity * light);
-  }
-  const Window box = boxOf(turn, window, centreX, centreY);
-  for (int y = box.top; y < box.bottom; ++y) {
-    const float dy = static_cast<float>(y) + 0.5F - centreY;
-    Float row[3];
-    for (int i = 0; i < 3; ++i) row[i] = hn::Set(d, edges[i].first + dy * edges[i].down);
-    int left = box.left, right = box.right;
-    if (right - left > lanes) clipRow(turn, 0, dy, centreX, left, right);
-    for (int x = left; x < right; x += lanes) {
-      const Float dx = hn::Sub(hn::Iota(d, static_cast<float>(x)), hn::Set(d, centreX - 0.5F));
-      Float within[3], cover = one;
-      for (int i = 0; i < 3; ++i) {
-        within[i] = hn::Add(row[i], hn::Mul(dx, across[i]));
-        cover = hn::Min(cover, hn::Min(within[i], hn::Sub(corner[i], within[i])));
-      }
-      if (hn::AllTrue(d, hn::Le(cover, hn::Zero(d)))) continue;
-      cover = hn::Max(cover, hn::Zero(d));
-      Light light{cover, cover, cover, cover};
-      if constexpr (!kFlat) {
-        const auto share = [&](int i) {
-          return clampUnit(hn::Mul(hn::Sub(within[i], one), hn::Set(d, 1 / edges[i].pixels)));
-        };
-        const Float u = share(0), v = share(1);
-        const auto lit = [&](int channel) {
-          const float at = turn.light[0][channel];
-          const Float more = hn::Add(hn::Mul(u, hn::Set(d, turn.light[1][channel] - at)),
-                                     hn::Mul(v, hn::Set(d, turn.light[2][channel] - at)));
-          return hn::Mul(hn::Max(hn::Zero(d), hn::Add(hn::Set(d, at), more)), cover);
-        };
-        light = {lit(0), lit(1), lit(2), cover};
-      }
-      const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
-      blend<kBlend>(light, tint, opacity, tile, at);
-    }
-  }
-}
-
-template <Blend kBlend>
-void drawTriangle(const Sprite& sprite, const SpriteTurn& turn, const Window& window, float x, float y,
-                  Tile& tile) {
-  const bool isFlat = (turn.light[0] == turn.light[1] && turn.light[0] == turn.light[2]) ||
-                      std::max(turn.reachX, turn.reachY) < kFlatPixels;
-  if (isFlat)
-    drawTriangle<kBlend, true>(sprite, turn, window, x, y, tile);
-  else
-    drawTriangle<kBlend, false>(sprite, turn, window, x, y, tile);
-}
-
-inline void drawTriangle(const Sprite& sprite, Blend blend, const SpriteTurn& turn, const Window& window,
-                         float x, float y, Tile& tile) {
-  switch (blend) {
-    case Blend::Normal:
-      return drawTriangle<Blend::Normal>(sprite, turn, window, x, y, tile);
-    case Blend::Additive:
-      return drawTriangle<Blend::Additive>(sprite, turn, window, x, y, tile);
-    case Blend::Screen:
-      return drawTriangle<Blend::Screen>(sprite, turn, window, x, y, tile);
-    case Blend::Multiply:
-      return drawTriangle<Blend::Multiply>(sprite, turn, window, x, y, tile);
   }
 }
 
@@ -412,8 +296,6 @@ void drawWithSource(const Sprite& sprite, const SpriteProfile& profile, const Sp
 
 inline void draw(const Sprite& sprite, const SpriteProfile& profile, const SpriteTurn& turn,
                  const Window& window, float x, float y, Tile& tile) {
-  if (profile.type == SpriteProfile::Type::Triangle)
-    return drawTriangle(sprite, profile.blend, turn, window, x, y, tile);
   if (profile.type == SpriteProfile::Type::Star)
     return drawWithSource<StarSource>(sprite, profile, turn, window, x, y, tile);
   if (profile.type != SpriteProfile::Type::Stamp)

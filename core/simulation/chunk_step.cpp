@@ -84,6 +84,13 @@ void holdStill(Workspace& work) {
   }
 }
 
+// Whatever moved particles out of their plane is taken back.
+void keepDepth(Workspace& work) {
+  const float* before = work.wayStart.fields[ParticleStore::PositionZ].data();
+  std::copy_n(before, work.chunk.count, work.chunk.field(ParticleStore::PositionZ));
+  std::fill_n(work.chunk.field(ParticleStore::VelocityZ), work.chunk.count, 0.0F);
+}
+
 void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
                      const Masses& masses, Workspace& work) {
   work.forces.clear();
@@ -92,16 +99,21 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
       }))
     predictMiddle(work.chunk, durations);
   const bool deflects = hasDeflectors(plan), holdsStill = work.chunk.present.has(ParticleStore::Still);
-  if (deflects || holdsStill) work.wayStart.take(work.chunk);
+  const bool isFlat = plan.emission.launch.isFlat();
+  if (deflects || holdsStill || isFlat) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().adds())
       acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+  if (isFlat) work.forces.flatten();
   integrate(work.chunk, work.forces, durations, masses);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().corrects())
       acting.action().correct(work.chunk, substep, durations, masses,
                               acting.weights(work.chunk, work.weights));
+  // Before deflectors, since they follow the path that is left.
+  if (isFlat) keepDepth(work);
   if (deflects) applyDeflectors(plan, substep, durations, work);
+  if (isFlat && deflects) keepDepth(work);
   if (holdsStill) holdStill(work);
 }
 
@@ -255,6 +267,10 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
       if (acting.action().displaces())
         acting.action().addDisplacement(sum, chunk, plan.time.start + plan.time.length,
                                         acting.weights(chunk, work.weights));
+    if (emitter.emission.launch.isFlat()) {
+      sum.all.z = 0;
+      sum.own.axes[2].clear();
+    }
     for (std::size_t i = 0; i < chunk.count; ++i) displacement[first + i] = Vec3(sum.of(i));
   });
   store.setDisplacement(std::move(displacement));

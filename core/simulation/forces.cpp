@@ -45,6 +45,16 @@ void Forces::addDragBySpeed(double amount, const Weights& weights, std::size_t c
     dragBySpeed += amount * weights.all;
 }
 
+void Forces::flatten() {
+  for (Contribution* part : {&acceleration, &force, &air}) {
+    part->all.z = 0;
+    part->own.axes[2].clear();
+  }
+  turn.all.x = turn.all.y = 0;
+  turn.own.axes[0].clear();
+  turn.own.axes[1].clear();
+}
+
 bool Forces::areSimple() const {
   return !acceleration.own.isUsed() && !air.own.isUsed() && !drag.own.isUsed() && dragBySpeed == 0 &&
          !ownDragBySpeed.isUsed() && drag.all == Vec3d(drag.all.x);

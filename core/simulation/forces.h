@@ -78,6 +78,9 @@ struct Forces {
   void addDragBySpeed(double amount, const Weights& weights, std::size_t count);
   double dragBySpeedOf(std::size_t i) const { return dragBySpeed + ownDragBySpeed.of(i); }
 
+  // For particles that keep their depth: nothing pushes along z or turns out of the plane of x and y.
+  void flatten();
+
   // Whether anything but `force` differs between particles, or is not the same along all axes.
   bool areSimple() const;
 

@@ -190,7 +190,9 @@ class Journey {
     const Motion relative = met.relativeOf(traveller_);
     const Vec3d surface = traveller_.velocity - relative.velocity;
     const double against = std::max(0.0, -glm::dot(relative.velocity, normal));
-    note(met.acting(), normal, against);
+    const bool rests = against <= restingSpeed(glm::dot(relative.acceleration, normal));
+    // What lies there does not hit it again and again.
+    if (!rests || rule.onHit == OnHit::End || rule.onHit == OnHit::Stick) note(met.acting(), normal, against);
     if (rule.onHit == OnHit::End) {
       ended_ = true;
       return;
@@ -201,7 +203,6 @@ class Journey {
       return;
     }
     const RandomSource random = met.deflector().hitRandom(moment());
-    const bool rests = against <= restingSpeed(glm::dot(relative.acceleration, normal));
     double bounce = rule.bounce.variation > 0
                         ? rule.bounce.pick(random.signedUnit(traveller_.id, Draw::Bounce))
                         : rule.bounce.value;

@@ -132,7 +132,7 @@ std::vector<ParamSpec> motionParams() {
           .range(0, 100000)
           .usual(0, 5)
           .keyed()
-          .tip("How far the shape strays from its place, smoothly and at random."),
+          .tip("How far the shape strays from its place at most, smoothly and at random."),
       number("wander_speed", "Wander speed", 0.5)
           .in("Birth")
           .unit("/s")

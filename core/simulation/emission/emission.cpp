@@ -208,6 +208,10 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   if (plan.handedOver > 0) born.velocity += plan.handedOver * plan.path.velocity(point.at, share);
   born.color = point.color;
   if (origin) moveTo(*origin, plan.child.handedOver, born);
+  if (plan.launch.isFlat()) {
+    born.velocity.z = 0;
+    born.launch = unitOr(Vec3d(born.launch.x, born.launch.y, 0), Vec3d(0, 1, 0));
+  }
   return born;
 }
 

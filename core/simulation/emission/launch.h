@@ -24,6 +24,9 @@ class Launch {
   Vec3d velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Pose& pose,
                  Vec3d& direction) const;
 
+  // Whether particles keep their depth.
+  bool isFlat() const { return isFlat_; }
+
   void describe(Hasher& hasher) const;
 
  private:

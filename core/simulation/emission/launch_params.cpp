@@ -31,10 +31,10 @@ std::vector<ParamSpec> throwParams() {
           .when("launch", {"fixed", "normal", "outward", "around"})
           .tip("How far a launch may point away from the direction; 180 throws to all sides."),
       choice("launch_space", "Space",
-             {{"3d", "3D", "Launches leave the picture plane."},
-              {"2d", "2D", "Launches stay in the plane of x and y."}})
+             {{"3d", "3D", "Particles move in space."},
+              {"2d", "2D", "Particles keep the depth (z) at which they are born, whatever acts on them."}})
           .in("Launch")
-          .tip("Whether particles are thrown in space or in a plane."),
+          .tip("Whether particles are thrown and moved in space, or stay in a plane of x and y."),
       number("speed", "Speed", 3)
           .in("Launch")
           .unit("units/s")

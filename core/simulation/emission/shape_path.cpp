@@ -1,10 +1,12 @@
 #include "simulation/emission/shape_path.h"
 
-#include "base/noise.h"
+#include "base/random.h"
+#include "simulation/emission/launch.h"
 #include "simulation/loop.h"
 
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 #include <glm/matrix.hpp>
 
 namespace comet {
@@ -17,6 +19,33 @@ bool rests(const Item& emitter) {
   const auto isKeyed = [&emitter](const char* param) { return !emitter.value(param).keys.empty(); };
   const bool wanders = isKeyed("wander") || emitter.number("wander", 0) > 0;
   return !wanders && !isKeyed("place") && !isKeyed("turn") && !isKeyed("scale");
+}
+
+// A point inside the ball of radius 1, evenly spread, for each whole number.
+Vec3d strayPoint(std::int64_t index, std::uint64_t key) {
+  const RandomSource random(key);
+  const auto counter = static_cast<std::uint64_t>(index);
+  const Vec3d way = directionInCone(Vec3d(0, 1, 0), kPi, random.unit(counter, Draw::ShapeA),
+                                    random.unit(counter, Draw::ShapeB));
+  return way * std::cbrt(random.unit(counter, Draw::ShapeC));
+}
+
+// How far a shape that wanders by 1 is from its place: a smooth path through random points (Catmull and Rom, "A
+// class of local interpolating splines", 1974), one for each unit of time, which comes near 1 and never leaves
+// it. Repeats after `rounds` points if there are any.
+Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
+  const double whole = std::floor(time), t = time - whole;
+  const auto point = [&](int offset) {
+    const auto index = static_cast<std::int64_t>(whole) + offset;
+    return strayPoint(rounds > 0 ? (index % rounds + rounds) % rounds : index, key);
+  };
+  const Vec3d a = point(-1), b = point(0), c = point(1), d = point(2);
+  const Vec3d at = b + 0.5 * t * (c - a + t * (2.0 * a - 5.0 * b + 4.0 * c - d + t * (3.0 * (b - c) + d - a)));
+  // Between its points the path bulges out; what is beyond is pressed back in.
+  constexpr double kFree = 0.85;
+  const double away = glm::length(at);
+  if (away <= kFree) return at;
+  return at / away * (kFree + (1 - kFree) * std::tanh((away - kFree) / (1 - kFree)));
 }
 
 ShapePath::Pose mixed(const ShapePath::Pose& a, const ShapePath::Pose& b, double t) {
@@ -39,11 +68,10 @@ ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std:
   ShapePath::Pose pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
     const double speed = wholeRounds(emitter.number("wander_speed", frame), period);
-    const double time = frame / frameRate * speed;
-    // Off the lattice's axis, so that the noise does not return to zero at each whole number.
-    pose.place +=
-        wander * (period > 0 ? repeatingNoise3({time, 0.37, 0.71}, {roundsOf(speed, period), 1, 1}, wanderKey)
-                             : smoothNoise3({time, 0.37 + 0.21 * time, 0.71}, wanderKey));
+    const auto rounds = period > 0 ? static_cast<std::uint32_t>(roundsOf(speed, period)) : 0U;
+    Vec3d stray = strayAt(frame / frameRate * speed, rounds, wanderKey);
+    if (emitter.chooses("launch_space", "2d")) stray.z = 0;
+    pose.place += wander * stray;
   }
   return pose;
 }

@@ -575,13 +575,17 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
   }
 }
 
-FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame) {
+FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame, const Progress* progress) {
+  // A limit is reached up to rounding.
+  constexpr double kAtLimit = 0.999;
+  constexpr std::size_t kBetweenStops = 64;
   const Scene::ItemPtr resolved = followingItem(scene, std::make_shared<const Item>(item));
   const Item& flock = *resolved;
   FrameTime now;
   now.frame = frame.frame;
   now.start = flock.clock.seconds(frame.frame);
-  const Flock action(FlockRules(flock, frame.frame));
+  const FlockRules rules(flock, frame.frame);
+  const Flock action(rules);
   Surroundings around{frame, now, {}, {}, 1};
   for (const ParticleGroup& group : frame.groups)
     if (scene.response(group.emitter, flock.id).acts()) around.answering[flock.id].push_back(group.emitter);
@@ -593,16 +597,19 @@ FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame&
     if (!response.acts()) continue;
     const ParticleStore& particles = group.particles;
     for (std::size_t i = 0; i < particles.size(); ++i) {
+      if (progress && i % kBetweenStops == 0) progress->stopIfCancelled();
       const Flock::Sight sight =
           seeing->sightOf({particles.ids()[i], particles.position(i), particles.velocity(i)}, now.start, 0);
       sum.neighbours += sight.neighbours;
       sum.targetSeen += sight.seesTarget ? 1 : 0;
+      sum.atMostSpeed += glm::length(particles.velocity(i)) >= kAtLimit * rules.mostSpeed ? 1 : 0;
       ++sum.particles;
     }
   }
   if (sum.particles == 0) return sum;
   sum.neighbours /= static_cast<double>(sum.particles);
   sum.targetSeen /= static_cast<double>(sum.particles);
+  sum.atMostSpeed /= static_cast<double>(sum.particles);
   return sum;
 }
 

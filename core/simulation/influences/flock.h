@@ -4,6 +4,7 @@
 // For Autonomous Characters", 1999.
 #pragma once
 
+#include "base/progress.h"
 #include "particles/neighbour_grid.h"
 #include "particles/particle_frame.h"
 #include "scene/scene.h"
@@ -116,9 +117,13 @@ class Flock : public InfluenceAction {
 struct FlockSight {
   std::size_t particles = 0;  // that answer to it
   double neighbours = 0;      // that each sees, on average
-  double targetSeen = 0;      // the share of particles that see the target
+  double targetSeen = 0;      // the fraction of particles that see the target
+  double atMostSpeed = 0;     // the fraction of them that the speed limit holds
   bool hasTarget = false;
 };
-FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame);
+// Looks at each pair that sees each other: work for a background thread. Throws Error(Cancelled) if `progress`,
+// which may be null, is cancelled.
+FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame,
+                      const Progress* progress = nullptr);
 
 }  // namespace comet

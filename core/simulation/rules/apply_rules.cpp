@@ -220,8 +220,9 @@ class RuledParticle {
   void kick(const RuleClause& clause, const RandomSource& random) {
     if (!index_) return;
     const Vec3d velocity = particles_.velocity(*index_);
-    const Vec3d any = directionInCone(Vec3d(0, 1, 0), kPi, random.unit(way_.id, Draw::RuleKickA),
-                                      random.unit(way_.id, Draw::RuleKickB));
+    const double a = random.unit(way_.id, Draw::RuleKickA), b = random.unit(way_.id, Draw::RuleKickB);
+    const Vec3d any = plan_.isFlat ? Vec3d(std::cos(2 * kPi * a), std::sin(2 * kPi * a), 0)
+                                   : directionInCone(Vec3d(0, 1, 0), kPi, a, b);
     setVelocity(velocity + unitOr(velocity, Vec3d(0.0)) * clause.first + any * clause.second);
   }
 

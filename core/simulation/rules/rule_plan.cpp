@@ -33,7 +33,7 @@ void describe(const std::vector<PlannedClause>& clauses, Hasher& hasher) {
 }  // namespace
 
 RulePlan::RulePlan(const Scene& scene, const Item& emitter, std::uint64_t emissionKey, double atFrame)
-    : frame(atFrame), frameRate(comet::frameRate(scene)) {
+    : frame(atFrame), frameRate(comet::frameRate(scene)), isFlat(emitter.chooses("launch_space", "2d")) {
   const auto& list = std::get<RuleList>(emitter.value("rules").base);
   for (std::size_t i = 0; i < list.size(); ++i) {
     const Rule& rule = list[i];
@@ -78,7 +78,7 @@ FieldSet RulePlan::fields() const {
 void RulePlan::describe(Hasher& hasher) const {
   hasher << rules.size();
   if (rules.empty()) return;
-  hasher << frame << frameRate;
+  hasher << frame << frameRate << isFlat;
   for (const PlannedRule& rule : rules) {
     comet::describe(rule.when, hasher);
     comet::describe(rule.then, hasher);

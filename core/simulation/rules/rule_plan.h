@@ -36,6 +36,7 @@ struct RulePlan {
   std::vector<PlannedRule> rules;
   double frame = 0;      // of the scene, at the step's end
   double frameRate = 1;  // frames per second
+  bool isFlat = false;   // its particles keep their depth
 
   bool empty() const { return rules.empty(); }
   bool asks(RuleWhen when) const;

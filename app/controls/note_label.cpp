@@ -1,0 +1,42 @@
+#include "controls/note_label.h"
+
+#include <QStyle>
+#include <algorithm>
+
+namespace comet {
+namespace {
+
+constexpr int kIndent = 96;  // where fields begin
+
+}  // namespace
+
+NoteLabel::NoteLabel(const QString& name, int lines, QWidget* parent) : QLabel(parent) {
+  setObjectName(name);
+  setWordWrap(true);
+  setIndent(kIndent);
+  setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  setProperty("quiet", true);
+  setMinimumHeight(lines * fontMetrics().lineSpacing());
+}
+
+void NoteLabel::say(const QString& words, bool isTrouble) {
+  setText(words);
+  if (property("trouble").toBool() != isTrouble) {
+    setProperty("trouble", isTrouble);
+    setProperty("quiet", !isTrouble);
+    style()->unpolish(this);
+    style()->polish(this);
+  }
+  keepRoom();
+}
+
+void NoteLabel::resizeEvent(QResizeEvent* event) {
+  QLabel::resizeEvent(event);
+  keepRoom();
+}
+
+void NoteLabel::keepRoom() {
+  if (width() > kIndent) setMinimumHeight(std::max(minimumHeight(), heightForWidth(width())));
+}
+
+}  // namespace comet

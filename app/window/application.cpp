@@ -1,0 +1,34 @@
+#include "window/application.h"
+
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+
+namespace comet {
+
+int runApplication(QApplication& application, const std::function<void(MainWindow&)>& started) {
+  QApplication::setApplicationName("Tawny Comet");
+  QApplication::setOrganizationName("Tawny Comet");
+  QApplication::setApplicationVersion(COMET_VERSION);
+  QGuiApplication::setDesktopFileName("tawny-comet");
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QObject::tr("Particle and smoke effects for games"));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("SCENE", QObject::tr("a scene file to open"), "[SCENE]");
+  const QCommandLineOption demo("demo", QObject::tr("open a demo and play it"), "NAME");
+  parser.addOption(demo);
+  parser.process(application);
+
+  theme::apply(application);
+  MainWindow window;
+  if (parser.isSet(demo)) window.openDemo(parser.value(demo));
+  if (!parser.positionalArguments().isEmpty()) window.openFile(parser.positionalArguments().front());
+  window.show();
+  if (started) started(window);
+  return QApplication::exec();
+}
+
+}  // namespace comet

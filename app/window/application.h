@@ -1,0 +1,16 @@
+// Starts the desktop application: reads the command line, opens the window and runs until it is closed.
+#pragma once
+
+#include <functional>
+
+class QApplication;
+
+namespace comet {
+
+class MainWindow;
+
+// Runs the application with the arguments that `application` was made with and returns its exit code.
+// `started` is called once with the window, after it has been shown. Call it on the main thread.
+int runApplication(QApplication& application, const std::function<void(MainWindow&)>& started = {});
+
+}  // namespace comet

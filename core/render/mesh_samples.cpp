@@ -1,0 +1,118 @@
+#include "render/mesh_samples.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr float kNothing = std::numeric_limits<float>::infinity();
+// Of a face in samples, twice: less cannot meet any, and its slopes would be rounding.
+constexpr float kSmallestArea = 1e-6F;
+
+struct Corner {
+  float x, y;
+  std::array<float, 4> values;  // depth, red, green, blue
+};
+
+// The first sample whose middle lies at or beyond a place.
+int firstFrom(float place, int least, int most) {
+  return static_cast<int>(std::clamp(std::ceil(place - 0.5F), static_cast<float>(least), static_cast<float>(most)));
+}
+
+// Where the edge between two corners crosses a row, if it does. From its upper end, so that both faces that
+// share it find the same place.
+bool crosses(const Corner& a, const Corner& b, float y, float& x) {
+  const Corner &upper = a.y <= b.y ? a : b, &lower = a.y <= b.y ? b : a;
+  if (y < upper.y || y >= lower.y) return false;
+  x = upper.x + (y - upper.y) * ((lower.x - upper.x) / (lower.y - upper.y));
+  return true;
+}
+
+}  // namespace
+
+void MeshSamples::draw(const MeshFace* faces, std::size_t count, const Part& part) {
+  part_ = part;
+  width_ = (part.right - part.left) * kPerSide;
+  height_ = (part.bottom - part.top) * kPerSide;
+  const std::size_t samples = static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_);
+  if (depth_.size() < samples)
+    for (std::vector<float>* plane : {&depth_, &red_, &green_, &blue_}) plane->resize(samples);
+  std::fill_n(depth_.begin(), samples, kNothing);
+  for (std::vector<float>* plane : {&red_, &green_, &blue_}) std::fill_n(plane->begin(), samples, 0.0F);
+  for (std::size_t i = 0; i < count; ++i) drawFace(faces[i]);
+}
+
+void MeshSamples::drawFace(const MeshFace& face) {
+  std::array<Corner, 3> corners;
+  for (std::size_t i = 0; i < 3; ++i)
+    corners[i] = {(face.at[i].x - static_cast<float>(part_.left)) * kPerSide,
+                  (face.at[i].y - static_cast<float>(part_.top)) * kPerSide,
+                  {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z}};
+  const auto [top, bottom] = std::minmax({corners[0].y, corners[1].y, corners[2].y});
+  const int first = firstFrom(top, 0, height_), end = firstFrom(bottom, 0, height_);
+  if (first >= end) return;
+  const Corner& a = corners[0];
+  const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x, cy = corners[2].y - a.y;
+  const float area = bx * cy - by * cx;
+  if (!(std::abs(area) > kSmallestArea)) return;
+  std::array<float, 4> across, down, values;
+  for (std::size_t k = 0; k < 4; ++k) {
+    const float b = corners[1].values[k] - a.values[k], c = corners[2].values[k] - a.values[k];
+    across[k] = (b * cy - c * by) / area;
+    down[k] = (c * bx - b * cx) / area;
+  }
+  for (int row = first; row < end; ++row) {
+    const float y = static_cast<float>(row) + 0.5F;
+    float left = kNothing, right = -kNothing, x = 0;
+    for (std::size_t i = 0; i < 3; ++i) {
+      if (!crosses(corners[i], corners[(i + 1) % 3], y, x)) continue;
+      left = std::min(left, x);
+      right = std::max(right, x);
+    }
+    const int from = firstFrom(left, 0, width_), to = firstFrom(right, 0, width_);
+    for (std::size_t k = 0; k < 4; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
+    drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data());
+  }
+}
+
+// Samples `from` to `to` of a row; the values are those at `x`, and change by their slopes from sample to sample.
+void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes) {
+  const std::size_t start = row * static_cast<std::size_t>(width_);
+  float *depth = depth_.data() + start, *red = red_.data() + start, *green = green_.data() + start,
+        *blue = blue_.data() + start;
+  for (int i = from; i < to; ++i) {
+    const float away = static_cast<float>(i) + 0.5F - x;
+    const float z = values[0] + away * slopes[0];
+    const bool isNearer = z < depth[i];
+    depth[i] = isNearer ? z : depth[i];
+    red[i] = isNearer ? std::max(0.0F, values[1] + away * slopes[1]) : red[i];
+    green[i] = isNearer ? std::max(0.0F, values[2] + away * slopes[2]) : green[i];
+    blue[i] = isNearer ? std::max(0.0F, values[3] + away * slopes[3]) : blue[i];
+  }
+}
+
+void MeshSamples::resolve(int y, const Row& row) const {
+  constexpr float kShare = 1.0F / (kPerSide * kPerSide);
+  const std::size_t first = static_cast<std::size_t>(y - part_.top) * kPerSide * static_cast<std::size_t>(width_);
+  for (int x = 0; x < part_.right - part_.left; ++x) {
+    float red = 0, green = 0, blue = 0, covered = 0;
+    for (std::size_t j = 0; j < kPerSide; ++j)
+      for (std::size_t i = 0; i < kPerSide; ++i) {
+        const std::size_t at =
+            first + j * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x) * kPerSide + i;
+        red += red_[at];
+        green += green_[at];
+        blue += blue_[at];
+        covered += depth_[at] < kNothing ? 1.0F : 0.0F;
+      }
+    row.red[x] = red * kShare;
+    row.green[x] = green * kShare;
+    row.blue[x] = blue * kShare;
+    row.cover[x] = covered * kShare;
+  }
+}
+
+}  // namespace comet

@@ -1,0 +1,90 @@
+// Finding a control: as often as one likes, by keyboard and by mouse, on every page.
+#include "window/driver.h"
+
+namespace comet::test {
+namespace {
+
+class Find : public WindowTest {
+ protected:
+  std::string focused() { return state()["focus_parent"]; }
+  void begin() {
+    desktop_.key("f", {"Control_L"});
+    ASSERT_TRUE(comesTrue([this] { return widget("find_control")["focus"] == true; }, 3000));
+  }
+  void expectFocusOn(const std::string& row) {
+    EXPECT_TRUE(comesTrue([&] { return focused() == row; }, 3000)) << "the keyboard is on " << focused();
+  }
+};
+
+TEST_F(Find, TenTimesByKeyboard) {
+  startNewScene();
+  for (int i = 0; i < 5; ++i) {
+    begin();
+    desktop_.type("lifetime");
+    desktop_.key("Return");
+    expectFocusOn("param.lifetime");
+    EXPECT_EQ(textOf("find_control"), "") << "the field is free for the next search";
+    begin();
+    desktop_.type("field of view");
+    desktop_.key("Return");
+    EXPECT_TRUE(comesTrue([this] { return state()["selected"] == "camera"; }, 3000));
+  }
+}
+
+TEST_F(Find, TenTimesByMouse) {
+  startNewScene();
+  for (int i = 0; i < 10; ++i) {
+    const bool even = i % 2 == 0;
+    click("find_control");
+    desktop_.type(even ? "size" : "cone");
+    waitFor([this] { return isShown("found_controls"); }, "matches are listed");
+    const QRect list = rectOf("found_controls");
+    desktop_.click({list.left() + 40, list.top() + 10});
+    expectFocusOn(even ? "param.size" : "param.cone");
+    EXPECT_FALSE(isShown("found_controls"));
+  }
+}
+
+TEST_F(Find, TheExactNameComesFirstAndTheListSaysWhenThereIsNone) {
+  startNewScene();
+  begin();
+  desktop_.type("seed");
+  desktop_.key("Return");
+  // "Seed" itself, of what is selected, before any other control whose name contains it.
+  expectFocusOn("param.seed");
+  EXPECT_EQ(state()["selected"], "emitter");
+  begin();
+  desktop_.type("qqq");
+  EXPECT_TRUE(comesTrue([this] { return isShown("found_controls"); }, 2000));
+  desktop_.key("Return");
+  EXPECT_EQ(textOf("find_control"), "qqq") << "Enter takes nothing where there is nothing";
+}
+
+TEST_F(Find, OldTextIsReplaced) {
+  startNewScene();
+  begin();
+  desktop_.type("cone");
+  desktop_.key("f", {"Control_L"});
+  EXPECT_TRUE(comesTrue([this] { return widget("find_control")["selected"] == "cone"; }, 2000));
+}
+
+TEST_F(Find, AcrossPagesAndScenes) {
+  startNewScene();
+  desktop_.key("F6");
+  waitFor([this] { return state()["page"] == 2; }, "the bake page");
+  begin();
+  desktop_.type("lifetime");
+  desktop_.key("Return");
+  EXPECT_TRUE(comesTrue([this] { return state()["page"] == 1; }, 3000));
+  expectFocusOn("param.lifetime");
+  desktop_.key("n", {"Control_L"});
+  waitFor([this] { return state()["playing"] == true; }, "another new scene");
+  begin();
+  desktop_.type("padding");
+  desktop_.key("Return");
+  EXPECT_TRUE(comesTrue([this] { return state()["page"] == 2; }, 3000));
+  expectFocusOn("param.padding");
+}
+
+}  // namespace
+}  // namespace comet::test
