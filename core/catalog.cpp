@@ -20,9 +20,7 @@ const Catalog& catalog() {
 }
 
 Scene startingScene() {
-  return bareScene(catalog())
-      .withAdded(newItem(emitterKind(), "emitter"))
-      .withAdded(newItem(bakeKind(), "flipbook"));
+  return bareScene(catalog()).withAdded(newItem(emitterKind(), "emitter")).withAdded(newBake("flipbook"));
 }
 
 }  // namespace comet

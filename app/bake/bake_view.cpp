@@ -241,7 +241,7 @@ Scene::ItemPtr BakeView::bake() const {
 }
 
 void BakeView::addBake() {
-  const Scene next = document_.scene().withAdded(newItem(bakeKind(), document_.scene().freeName("flipbook")));
+  const Scene next = document_.scene().withAdded(newBake(document_.scene().freeName("flipbook")));
   document_.edit(next, tr("add bake"));
   document_.select(next.items().back()->id);
 }

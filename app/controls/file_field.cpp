@@ -82,13 +82,14 @@ FileField::FileField(FileKind kind, QWidget* parent)
   });
 }
 
-void FileField::setFile(const FileRef& file) {
-  const QString path = QString::fromStdString(file.path);
+void FileField::setFile(const FileRef& file, const QString& beingRead) {
+  const QString path = beingRead.isEmpty() ? QString::fromStdString(file.path) : beingRead;
   if (!path_->isModified() && path_->text() != path) path_->setText(path);
   path_->setToolTip(path);
-  note_->setText(QString::fromStdString(file.content ? file.content->summary() : file.problem));
+  note_->setText(beingRead.isEmpty() ? QString::fromStdString(file.content ? file.content->summary() : file.problem)
+                                     : tr("reading …"));
   note_->setVisible(!note_->text().isEmpty());
-  const bool isMissing = file.isMissing();
+  const bool isMissing = beingRead.isEmpty() && file.isMissing();
   if (note_->property("trouble").toBool() == isMissing) return;
   note_->setProperty("trouble", isMissing);
   note_->setProperty("quiet", !isMissing);

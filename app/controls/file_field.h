@@ -17,7 +17,8 @@ class FileField : public QWidget {
  public:
   explicit FileField(FileKind kind, QWidget* parent = nullptr);
 
-  void setFile(const FileRef& file);
+  // `beingRead` is the path of one that is read now and will take its place; empty for none.
+  void setFile(const FileRef& file, const QString& beingRead = {});
 
  Q_SIGNALS:
   // Another path was chosen, typed or dropped; empty for none.

@@ -17,10 +17,13 @@ NoteLabel::NoteLabel(const QString& name, int lines, QWidget* parent) : QLabel(p
   setAlignment(Qt::AlignLeft | Qt::AlignTop);
   setProperty("quiet", true);
   setMinimumHeight(lines * fontMetrics().lineSpacing());
+  if (lines == 0) hide();
 }
 
 void NoteLabel::say(const QString& words, bool isTrouble) {
   setText(words);
+  // Without room from the start, it takes some once there is something to say.
+  if (parentWidget()) setVisible(!words.isEmpty() || minimumHeight() > 0);
   if (property("trouble").toBool() != isTrouble) {
     setProperty("trouble", isTrouble);
     setProperty("quiet", !isTrouble);
@@ -36,7 +39,7 @@ void NoteLabel::resizeEvent(QResizeEvent* event) {
 }
 
 void NoteLabel::keepRoom() {
-  if (width() > kIndent) setMinimumHeight(std::max(minimumHeight(), heightForWidth(width())));
+  if (width() > kIndent && !text().isEmpty()) setMinimumHeight(std::max(minimumHeight(), heightForWidth(width())));
 }
 
 }  // namespace comet

@@ -224,7 +224,10 @@ void ParamRow::addFile(QHBoxLayout& row) {
   auto* field = new FileField(spec_.fileKind);
   first_ = field;
   row.addWidget(field, 1);
-  refreshers_.emplace_back([field](const ParamValue& v) { field->setFile(std::get<FileRef>(v.base)); });
+  refreshers_.emplace_back([this, field](const ParamValue& v) {
+    field->setFile(std::get<FileRef>(v.base), document_.fileBeingRead(item_, spec_.id));
+  });
+  connect(&document_, &Document::readingChanged, this, &ParamRow::refresh);
   connect(field, &FileField::chosen, this,
           [this](const QString& path) { document_.setFile(item_, spec_.id, path); });
 }
@@ -388,8 +391,11 @@ void ParamRow::addVector(QHBoxLayout& row) {
     NumberField* field = addNumber(row, names[axis], spec_.least, spec_.most);
     field->setObjectName(QString(names[axis]));
     field->setShowsBar(false);
-    refreshers_.emplace_back(
-        [this, field, axis](const ParamValue& v) { field->setValue(v.vectorAt(document_.frame())[axis]); });
+    refreshers_.emplace_back([this, field, axis](const ParamValue& v) {
+      field->setValue(v.vectorAt(document_.frame())[axis]);
+      const std::string used = document_.scene().find(item_)->axes(index_);
+      field->setVisible(used.find("xyz"[axis]) != std::string::npos);
+    });
     connect(field, &NumberField::edited, this, [this, axis](double typed) {
       Vec3d vector = value().vectorAt(document_.frame());
       vector[axis] = typed;

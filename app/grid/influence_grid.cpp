@@ -71,7 +71,9 @@ QString shortCount(std::size_t count) {
 }  // namespace
 
 InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), editor_(new QLineEdit(this)) {
+    : QWidget(parent), document_(document), run_(run), editor_(new QLineEdit(this)), preset_(this, [this](const Preset& preset) {
+        keepPreset(preset);
+      }) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   editor_->hide();
@@ -206,9 +208,15 @@ void InfluenceGrid::paintGroups(QPainter& painter) const {
   painter.setFont(theme::font(10));
   for (std::size_t i = 0; i < influences_.size(); ++i) {
     if (i > 0 && groupOf(influences_[i]) == groupOf(influences_[i - 1])) continue;
-    const QRect place(columnLefts_[i] + 2, headsAt().y(), kColumnWidth, kGroupHeight);
+    // As far as the group goes on, or to the end.
+    std::size_t last = i;
+    while (last + 1 < influences_.size() && groupOf(influences_[last + 1]) == groupOf(influences_[i])) ++last;
+    const bool endsHere = last + 1 < influences_.size();
+    const int right = endsHere ? columnLefts_[last] + kColumnWidth : width();
+    const QRect place(columnLefts_[i] + 2, headsAt().y(), right - columnLefts_[i] - 2, kGroupHeight);
     painter.setPen(theme::kQuietText);
-    painter.drawText(place, Qt::AlignLeft | Qt::AlignVCenter, nameOf(groupOf(influences_[i])));
+    painter.drawText(place, Qt::AlignLeft | Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(nameOf(groupOf(influences_[i])), Qt::ElideRight, place.width()));
     if (i == 0) continue;
     painter.setPen(QPen(theme::kLine, 1));
     const int x = columnLefts_[i] - kGroupGap / 2;
@@ -597,7 +605,7 @@ void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter
   menu.addAction(tr("Copy responses"), this, [this, emitter] { copiedRow_ = emitter->id; });
   QAction* paste = menu.addAction(tr("Paste responses"), this, [this, emitter] { pasteRow(emitter->id); });
   paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != emitter->id);
-  menu.addAction(tr("Keep as preset"), this, [this, emitter] { keepPreset(*emitter); });
+  menu.addAction(tr("Keep as preset"), this, [this, emitter] { drawPreset(emitter); });
 }
 
 void InfluenceGrid::pasteRow(ItemId emitter) {
@@ -607,17 +615,20 @@ void InfluenceGrid::pasteRow(ItemId emitter) {
   document_.edit(next, tr("paste responses"));
 }
 
-void InfluenceGrid::keepPreset(const Item& emitter) {
+void InfluenceGrid::drawPreset(const Scene::ItemPtr& emitter) {
   constexpr PictureSize kSize{288, 216};
-  QImage image;
-  if (const ParticleFramePtr frame = run_.frame(document_.frame())) {
-    const Scene alone = document_.sceneWithOnly({emitter.id});
-    image = screenImage(Renderer().draw(alone, *frame, cameraOf(alone, frame->frame), kSize,
-                                        finishOf(alone.camera(), frame->frame)),
-                        theme::kNeutral);
-  }
+  preset_.ask([emitter, frame = run_.frame(document_.frame()),
+               alone = document_.sceneWithOnly({emitter->id})](const Progress&) -> Preset {
+    if (!frame) return {*emitter, {}};
+    return {*emitter, screenImage(Renderer().draw(alone, *frame, cameraOf(alone, frame->frame), kSize,
+                                                  finishOf(alone.camera(), frame->frame)),
+                                  theme::kNeutral)};
+  });
+}
+
+void InfluenceGrid::keepPreset(const Preset& preset) {
   try {
-    keepEmitterPreset(emitter, image);
+    keepEmitterPreset(preset.emitter, preset.picture);
   } catch (const Error& error) {
     Q_EMIT failed(QString::fromUtf8(error.what()));
   }

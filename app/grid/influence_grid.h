@@ -6,9 +6,11 @@
 // head moves it; Delete removes the item of the head that was clicked. Within a scroll area heads stay in sight.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
+#include <QImage>
 #include <QWidget>
 #include <functional>
 #include <optional>
@@ -58,6 +60,10 @@ class InfluenceGrid : public QWidget {
     int row = -1;
     int column = -1;
   };
+  struct Preset {
+    Item emitter;
+    QImage picture;  // null if nothing of it was simulated
+  };
 
   Place placeAt(const QPoint& position) const;
   int columnAt(int x) const;
@@ -88,7 +94,8 @@ class InfluenceGrid : public QWidget {
   void refuse(const QString& message);
   void toggle(const Item& item);
   void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
-  void keepPreset(const Item& emitter);
+  void drawPreset(const Scene::ItemPtr& emitter);
+  void keepPreset(const Preset& preset);
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintGroups(QPainter& painter) const;
@@ -112,6 +119,7 @@ class InfluenceGrid : public QWidget {
   double scrub_ = 0;  // percent, since then
   bool moved_ = false;
   QLineEdit* editor_;
+  BackgroundAnswer<Preset> preset_;  // drawn behind the window, then kept
 };
 
 }  // namespace comet

@@ -1,8 +1,6 @@
 #include "inspector/births_note.h"
 
 #include "scene/item_reference.h"
-#include "simulation/emission/emission.h"
-#include "simulation/loop.h"
 #include "theme/theme.h"
 
 #include <QPainter>
@@ -18,31 +16,29 @@ constexpr int kTextHeight = 16;
 }  // namespace
 
 BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), emitter_(emitter) {
+    : QWidget(parent), document_(document), run_(run), emitter_(emitter), answer_(this, [this](const BirthsOutlook& outlook) {
+        outlook_ = outlook;
+        // What others give cannot be foreseen: there is nothing to draw.
+        setFixedHeight(outlook_.isChild ? kTextHeight : BirthsNote::sizeHint().height());
+        update();
+      }) {
   setObjectName("expected_births");
   setFixedHeight(BirthsNote::sizeHint().height());
   setToolTip(
       tr("How many particles of this emitter are to be expected alive over the range; the line is the frame "
-         "that "
-         "is shown."));
-  connect(&document_, &Document::sceneChanged, this, &BirthsNote::reread);
+         "that is shown."));
+  connect(&document_, &Document::sceneChanged, this, &BirthsNote::ask);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
   if (run_) connect(run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
-  reread();
+  ask();
 }
 
-void BirthsNote::reread() {
+void BirthsNote::ask() {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (!emitter) return;
-  // What others give cannot be foreseen: there is nothing to draw.
-  const bool isChild = !emitter->chooses("births_come", "alone");
-  setFixedHeight(isChild ? kTextHeight : BirthsNote::sizeHint().height());
-  const FrameRange range = frameRange(document_.scene());
-  const double rate = frameRate(document_.scene());
-  births_ = 0;
-  for (const ExpectedBirths& frame : expectedBirths(*emitter, range, rate)) births_ += frame.all();
-  living_ = expectedLiving(*emitter, range, rate, loops(document_.scene()));
-  update();
+  answer_.ask([scene = document_.scene(), emitter, frame = document_.frame()](const Progress&) {
+    return birthsOutlook(scene, *emitter, frame);
+  });
 }
 
 std::optional<std::size_t> BirthsNote::aliveNow() const {
@@ -54,19 +50,17 @@ std::optional<std::size_t> BirthsNote::aliveNow() const {
 
 QString BirthsNote::text() const {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
-  if (emitter && !emitter->chooses("births_come", "alone")) {
-    const QString names = QString::fromStdString(sourceNames(document_.scene(), *emitter));
-    if (names.isEmpty())
-      return emitter->chooses("births_come", "rules")
-                 ? tr("no births: no rule gives any")
-                 : tr("no births: choose whose particles they come from");
-    const auto alive = aliveNow();
-    const QString from = tr("births from %1").arg(names);
+  if (!emitter) return {};
+  if (!outlook_.none.empty()) return QString::fromStdString(outlook_.none);
+  const auto alive = aliveNow();
+  if (outlook_.isChild) {
+    const QString from = tr("births from %1").arg(QString::fromStdString(sourceNames(document_.scene(), *emitter)));
     return alive ? from + tr(", now %L1 alive").arg(*alive) : from;
   }
-  const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());
-  QString text = tr("about %L1 births, peak %L2").arg(births_, 0, 'f', 0).arg(peak, 0, 'f', 0);
-  if (const auto alive = aliveNow()) text += tr(", now %L1").arg(*alive);
+  // An estimate never stands below what is counted.
+  const double peak = std::max(outlook_.peak(), static_cast<double>(alive.value_or(0)));
+  QString text = tr("about %L1 births, peak %L2").arg(outlook_.births(), 0, 'f', 0).arg(peak, 0, 'f', 0);
+  if (alive) text += tr(", now %L1").arg(*alive);
   return text;
 }
 
@@ -80,14 +74,15 @@ void BirthsNote::paintEvent(QPaintEvent*) {
   if (height() <= kTextHeight) return;
   const QRectF area(kIndent, kTextHeight + 2, width() - kIndent - 24, height() - kTextHeight - 6);
   painter.fillRect(area, theme::kField);
-  const double peak = living_.empty() ? 0 : *std::max_element(living_.begin(), living_.end());
-  if (peak <= 0 || living_.size() < 2) return;
+  const std::vector<double>& living = outlook_.living;
+  const double peak = outlook_.peak();
+  if (peak <= 0 || living.size() < 2) return;
   const auto xOf = [&](double index) {
-    return area.left() + index / static_cast<double>(living_.size() - 1) * area.width();
+    return area.left() + index / static_cast<double>(living.size() - 1) * area.width();
   };
   QPainterPath path(area.bottomLeft());
-  for (std::size_t i = 0; i < living_.size(); ++i)
-    path.lineTo(xOf(static_cast<double>(i)), area.bottom() - 0.92 * area.height() * living_[i] / peak);
+  for (std::size_t i = 0; i < living.size(); ++i)
+    path.lineTo(xOf(static_cast<double>(i)), area.bottom() - 0.92 * area.height() * living[i] / peak);
   path.lineTo(area.bottomRight());
   painter.fillPath(path, theme::withAlpha(theme::kAccent, 90));
   const double x = xOf(document_.frame() - frameRange(document_.scene()).first);

@@ -1,12 +1,14 @@
 // What an emitter is expected to give, before anything is played: births in all, and how many live at each
-// frame.
+// frame; and how many really do at the frame that is shown.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
+#include "simulation/emission/births_outlook.h"
 
 #include <QWidget>
-#include <vector>
+#include <optional>
 
 namespace comet {
 
@@ -26,15 +28,15 @@ class BirthsNote : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  void reread();
+  void ask();
   // Alive at the frame that is shown; nothing while it is not simulated.
   std::optional<std::size_t> aliveNow() const;
 
   Document& document_;
   BackgroundRun* run_;  // null where nothing is simulated
   ItemId emitter_;
-  double births_ = 0;
-  std::vector<double> living_;
+  BirthsOutlook outlook_;
+  BackgroundAnswer<BirthsOutlook> answer_;
 };
 
 }  // namespace comet

@@ -8,6 +8,7 @@ namespace {
 
 // Fewer than this are held now and then by any limit.
 constexpr double kNotedFraction = 0.2;
+constexpr int kPauseMilliseconds = 250;
 
 QString percent(double fraction) { return QObject::tr("%1 %").arg(100 * fraction, 0, 'f', 0); }
 
@@ -58,9 +59,16 @@ InfluenceNote::InfluenceNote(Document& document, BackgroundRun* run, ItemId infl
       influence_(influence),
       about_(about),
       words_(this, [this](const Words& words) { say(words.text, words.isTrouble); }) {
-  connect(&document_, &Document::sceneChanged, this, &InfluenceNote::ask);
-  connect(&document_, &Document::frameChanged, this, &InfluenceNote::ask);
-  if (run_) connect(run_, &BackgroundRun::changed, this, &InfluenceNote::ask);
+  pause_.setSingleShot(true);
+  pause_.setInterval(kPauseMilliseconds);
+  connect(&pause_, &QTimer::timeout, this, &InfluenceNote::ask);
+  connect(&document_, &Document::sceneChanged, this, &InfluenceNote::askSoon);
+  connect(&document_, &Document::frameChanged, this, &InfluenceNote::askSoon);
+  if (run_) connect(run_, &BackgroundRun::changed, this, &InfluenceNote::askSoon);
+}
+
+void InfluenceNote::askSoon() {
+  if (!pause_.isActive()) pause_.start();
 }
 
 void InfluenceNote::showEvent(QShowEvent* event) {

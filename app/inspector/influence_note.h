@@ -8,6 +8,9 @@
 #include "session/background_run.h"
 #include "session/document.h"
 
+#include <QTimer>
+#include <optional>
+
 namespace comet {
 
 class InfluenceNote : public NoteLabel {
@@ -32,12 +35,14 @@ class InfluenceNote : public NoteLabel {
     bool isTrouble = false;
   };
 
+  void askSoon();
   void ask();
 
   Document& document_;
   BackgroundRun* run_;
   ItemId influence_;
   About about_;
+  QTimer pause_;  // between questions, so that frames which play do not overtake each answer
   BackgroundAnswer<Words> words_;
 };
 

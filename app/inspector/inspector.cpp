@@ -29,7 +29,11 @@ bool canBeOff(const Item& item) {
 }  // namespace
 
 Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), scroll_(new QScrollArea(this)) {
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      scroll_(new QScrollArea(this)),
+      problems_(this, [this](const Problems& problems) { showProblems(problems); }) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
@@ -159,7 +163,7 @@ void Inspector::refresh() {
     enabled_->setIcon(
         theme::mark(item->enabled ? "on" : "off", item->enabled ? theme::kWell : theme::kQuietText));
   refreshRows(*item);
-  showProblems(*item);
+  askProblems(item);
 }
 
 void Inspector::refreshRows(const Item& item) {
@@ -168,7 +172,7 @@ void Inspector::refreshRows(const Item& item) {
       const bool applies = item.applies(entry.param);
       if (applies && !entry.row) make(section, entry, item);
       if (!entry.row) continue;
-      entry.row->setVisible(applies);
+      entry.box->setVisible(applies);
       if (applies) entry.row->refresh();
     }
 }
@@ -184,20 +188,26 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
   int place = 0;
   for (const Entry& before : section.entries) {
     if (&before == &entry) break;
-    if (before.last) place = layout->indexOf(before.last) + 1;
+    if (before.box) place = layout->indexOf(before.box) + 1;
   }
+  entry.box = new QWidget;
+  auto* rows = new QVBoxLayout(entry.box);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(layout->spacing());
   entry.row = new ParamRow(document_, item.id, entry.param);
-  std::vector<QWidget*> widgets{entry.row};
-  if (item.kind->family() == ItemFamily::Emitter)
-    for (QWidget* note : emitterNotes(item, entry.row->spec().id)) widgets.push_back(note);
-  if (item.kind->family() == ItemFamily::Settings && entry.row->spec().id == "loops")
-    widgets.push_back(new LoopNote(document_, section.body));
-  if (item.kind->family() == ItemFamily::Bake && entry.row->spec().id == "pack")
-    widgets.push_back(new PackingBoard(document_, item.id));
-  if (const auto about = InfluenceNote::belowParam(*item.kind, entry.param))
-    widgets.push_back(new InfluenceNote(document_, run_, item.id, *about));
-  for (QWidget* widget : widgets) layout->insertWidget(place++, widget);
-  entry.last = widgets.back();
+  rows->addWidget(entry.row);
+  for (QWidget* note : notesBelow(item, entry.param)) rows->addWidget(note);
+  layout->insertWidget(place, entry.box);
+}
+
+std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param) {
+  const std::string& id = item.kind->params()[param].id;
+  if (item.kind->family() == ItemFamily::Emitter) return emitterNotes(item, id);
+  if (item.kind->family() == ItemFamily::Settings && id == "loops") return {new LoopNote(document_)};
+  if (item.kind->family() == ItemFamily::Bake && id == "pack") return {new PackingBoard(document_, item.id)};
+  if (const auto about = InfluenceNote::belowParam(*item.kind, param))
+    return {new InfluenceNote(document_, run_, item.id, *about)};
+  return {};
 }
 
 std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::string& param) {
@@ -209,15 +219,18 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
   return {};
 }
 
-void Inspector::showProblems(const Item& item) {
-  const auto show = [](NoteLabel* label, const std::string& problem) {
-    if (!label) return;
-    if (!problem.empty()) label->say(QString::fromStdString(problem), true);
-    // Once it was needed, its room is kept.
-    if (problem.empty()) label->say({});
-  };
-  if (shapeProblem_) show(shapeProblem_, problemWithShape(item, document_.frame()));
-  if (boundsProblem_) show(boundsProblem_, problemWithBounds(item));
+// Behind the window, since a mesh or a picture may have to be prepared for it.
+void Inspector::askProblems(const Scene::ItemPtr& item) {
+  if (!shapeProblem_ && !boundsProblem_) return;
+  problems_.ask([item, frame = document_.frame()](const Progress&) -> Problems {
+    return {item->id, problemWithShape(*item, frame), problemWithBounds(*item)};
+  });
+}
+
+void Inspector::showProblems(const Problems& problems) {
+  if (problems.item != shown_) return;
+  if (shapeProblem_) shapeProblem_->say(QString::fromStdString(problems.shape), !problems.shape.empty());
+  if (boundsProblem_) boundsProblem_->say(QString::fromStdString(problems.bounds), !problems.bounds.empty());
 }
 
 void Inspector::reveal(const std::string& param) {

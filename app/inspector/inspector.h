@@ -3,6 +3,7 @@
 
 #include "controls/note_label.h"
 #include "controls/param_row.h"
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
@@ -31,11 +32,11 @@ class Inspector : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
-  // A parameter's row, and what stands below it. Made when the parameter first applies.
+  // A parameter's row, and notes below it, in a box. Made when the parameter first applies.
   struct Entry {
     std::size_t param;
     ParamRow* row = nullptr;
-    QWidget* last = nullptr;  // the lowest of its widgets
+    QWidget* box = nullptr;
   };
   struct Section {
     QString name;
@@ -53,11 +54,17 @@ class Inspector : public QWidget {
   void addHead(const Item& item, QVBoxLayout& layout);
   // The widgets of an entry, put after those of the entries before it.
   void make(Section& section, Entry& entry, const Item& item);
-  // What stands below some of an emitter's parameters.
+  // What stands below a parameter.
+  std::vector<QWidget*> notesBelow(const Item& item, std::size_t param);
   std::vector<QWidget*> emitterNotes(const Item& item, const std::string& param);
   Section& sectionFor(const std::string& name, QVBoxLayout& layout);
   void fold(Section& section, bool folded);
-  void showProblems(const Item& item);
+  struct Problems {
+    ItemId item = 0;
+    std::string shape, bounds;
+  };
+  void askProblems(const Scene::ItemPtr& item);
+  void showProblems(const Problems& problems);
 
   Document& document_;
   BackgroundRun* run_;
@@ -70,6 +77,7 @@ class Inspector : public QWidget {
   QToolButton* enabled_ = nullptr;
   NoteLabel* shapeProblem_ = nullptr;
   NoteLabel* boundsProblem_ = nullptr;
+  BackgroundAnswer<Problems> problems_;
 };
 
 }  // namespace comet

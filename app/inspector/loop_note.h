@@ -11,7 +11,7 @@ class LoopNote : public QLabel {
   Q_OBJECT
 
  public:
-  LoopNote(Document& document, QWidget* parent);
+  explicit LoopNote(Document& document, QWidget* parent = nullptr);
 
  private:
   void refresh();

@@ -19,7 +19,12 @@ double fittingLength(const Scene& scene, double frame) {
 }
 
 MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
-    : QWidget(parent), document_(document), emitter_(emitter), size_(new QLabel) {
+    : QWidget(parent), document_(document), emitter_(emitter), size_(new QLabel), extent_(this, [this](const Vec3d& extent) {
+        size_->setText(tr("%1 × %2 × %3 units")
+                           .arg(extent.x, 0, 'g', 3)
+                           .arg(extent.y, 0, 'g', 3)
+                           .arg(extent.z, 0, 'g', 3));
+      }) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(96, 0, 22, 0);
   column->setSpacing(3);
@@ -64,9 +69,7 @@ void MeshTools::refresh() {
       emitter->chooses("shape", "mesh") && std::get<FileRef>(emitter->value("mesh").base).content;
   setVisible(hasMesh);
   if (!hasMesh) return;
-  const Vec3d extent = meshExtent(*emitter, document_.frame());
-  size_->setText(
-      tr("%1 × %2 × %3 units").arg(extent.x, 0, 'g', 3).arg(extent.y, 0, 'g', 3).arg(extent.z, 0, 'g', 3));
+  extent_.ask([emitter, frame = document_.frame()](const Progress&) { return meshExtent(*emitter, frame); });
 }
 
 }  // namespace comet

@@ -1,6 +1,7 @@
 // The size of an emitter's mesh in the scene, and buttons that bring it to size and put it on the ground.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/document.h"
 
 #include <QWidget>
@@ -23,6 +24,7 @@ class MeshTools : public QWidget {
   Document& document_;
   ItemId emitter_;
   QLabel* size_;
+  BackgroundAnswer<Vec3d> extent_;
 };
 
 // The largest length that a mesh brought to size gets: half of what the camera sees at its aim.

@@ -1,14 +1,15 @@
-// Says what an emitter's surface takes of memory at the frame that is shown, and if that is too much.
+// What the surface of an emitter takes at the frame that is shown: the memory for its voxels, and whether they
+// are too many or too coarse. Worked out behind the window.
 #pragma once
 
+#include "controls/note_label.h"
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
-#include <QLabel>
-
 namespace comet {
 
-class SurfaceNote : public QLabel {
+class SurfaceNote : public NoteLabel {
   Q_OBJECT
 
  public:
@@ -19,11 +20,18 @@ class SurfaceNote : public QLabel {
   void showEvent(QShowEvent* event) override;
 
  private:
-  void refresh();
+  struct Words {
+    QString text;
+    bool isTrouble = false;
+  };
+
+  void ask();
 
   Document& document_;
   BackgroundRun* run_;
   ItemId emitter_;
+  bool isAsked_ = false;  // about the frame that is shown
+  BackgroundAnswer<Words> words_;
 };
 
 }  // namespace comet

@@ -34,7 +34,10 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
       lifetime_(new QLabel),
       axis_(new LifeAxis),
       strip_(new SpriteStrip),
-      gradient_(new GradientEditor) {
+      gradient_(new GradientEditor),
+      ages_(this, [this](const std::vector<int>& counts) {
+        for (Lane& lane : lanes_) lane.curve->setHistogram(counts);
+      }) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* outer = new QVBoxLayout(this);
@@ -199,14 +202,16 @@ void LifeChart::showLifetime(const Item& emitter) {
 
 void LifeChart::showHistogram() {
   const ParticleFramePtr frame = run_.frame(document_.frame());
-  const ParticleGroup* group = frame ? frame->find(document_.selectedEmitter()) : nullptr;
-  std::vector<int> counts(kHistogramSteps, 0);
-  for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
-    const double share = lifeShare(group->particles.field(ParticleStore::Age)[i],
-                                   group->particles.field(ParticleStore::Lifetime)[i]);
-    ++counts[std::min(kHistogramSteps - 1, static_cast<std::size_t>(share * kHistogramSteps))];
-  }
-  for (Lane& lane : lanes_) lane.curve->setHistogram(counts);
+  ages_.ask([frame, emitter = document_.selectedEmitter()](const Progress&) {
+    std::vector<int> counts(kHistogramSteps, 0);
+    const ParticleGroup* group = frame ? frame->find(emitter) : nullptr;
+    for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
+      const double fraction = lifeShare(group->particles.field(ParticleStore::Age)[i],
+                                        group->particles.field(ParticleStore::Lifetime)[i]);
+      ++counts[std::min(kHistogramSteps - 1, static_cast<std::size_t>(fraction * kHistogramSteps))];
+    }
+    return counts;
+  });
 }
 
 }  // namespace comet

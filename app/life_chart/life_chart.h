@@ -1,6 +1,7 @@
 // The life chart: all that changes over a particle's age, over one shared axis.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
@@ -54,6 +55,7 @@ class LifeChart : public QWidget {
   std::vector<Lane> lanes_;
   std::string open_;  // the parameter whose lane is open
   GradientEditor* gradient_;
+  BackgroundAnswer<std::vector<int>> ages_;  // how many live at each part of their lives
 };
 
 }  // namespace comet

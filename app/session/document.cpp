@@ -17,7 +17,10 @@ bool canBeRemoved(const Item& item) {
 
 }  // namespace
 
-Document::Document(QObject* parent) : QObject(parent) { replace(startingScene(), {}); }
+Document::Document(QObject* parent) : QObject(parent) {
+  readers_.setMaxThreadCount(1);
+  replace(startingScene(), {});
+}
 
 void Document::edit(const Scene& next, const QString& what, const QString& mergeKey) {
   if (next == scene_) return;
@@ -49,9 +52,31 @@ std::string Document::folder() const { return QFileInfo(path_).path().toStdStrin
 void Document::setFile(ItemId item, const std::string& param, const QString& path) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target) return;
-  const ParamSpec& spec = target->kind->params()[target->kind->indexOf(param)];
+  const FileKind kind = target->kind->params()[target->kind->indexOf(param)].fileKind;
   const std::string base = path_.isEmpty() ? std::string() : folder();
-  setBase(item, param, readSceneFile(spec.fileKind, pathFrom(base, path.toStdString()), base));
+  reading_[{item, param}] = path;
+  Q_EMIT readingChanged();
+  readers_.start([this, kind, base, item, param, path] {
+    const FileRef file = readSceneFile(kind, pathFrom(base, path.toStdString()), base);
+    // What is said of it takes as long again for a large one, and is kept with it.
+    if (file.content) static_cast<void>(file.content->summary());
+    QMetaObject::invokeMethod(this, [this, item, param, path, file] { takeFile(item, param, path, file); }, Qt::QueuedConnection);
+  });
+}
+
+void Document::takeFile(ItemId item, const std::string& param, const QString& path, const FileRef& file) {
+  // Another one may have been chosen meanwhile, or the item may be gone.
+  const auto reading = reading_.find({item, param});
+  if (reading == reading_.end() || reading->second != path) return;
+  reading_.erase(reading);
+  const Scene::ItemPtr target = scene_.find(item);
+  if (target && target->kind->find(param)) setBase(item, param, file);
+  Q_EMIT readingChanged();
+}
+
+QString Document::fileBeingRead(ItemId item, const std::string& param) const {
+  const auto reading = reading_.find({item, param});
+  return reading == reading_.end() ? QString() : reading->second;
 }
 
 void Document::remove(ItemId item) {
@@ -91,6 +116,7 @@ void Document::replace(const Scene& scene, const QString& path) {
   undo_.clear();
   redo_.clear();
   endMerge();
+  reading_.clear();
   scene_ = saved_ = scene;
   path_ = path;
   displayName_.clear();

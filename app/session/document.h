@@ -9,6 +9,8 @@
 
 #include <QObject>
 #include <QString>
+#include <QThreadPool>
+#include <map>
 #include <set>
 #include <vector>
 
@@ -32,8 +34,10 @@ class Document : public QObject {
   // held.
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
 
-  // Reads the file and sets it; one that cannot be read is set with the reason why.
+  // Reads the file behind the window and then sets it; one that cannot be read is set with the reason why.
   void setFile(ItemId item, const std::string& param, const QString& path);
+  // The file that is being read for a parameter; empty for none.
+  QString fileBeingRead(ItemId item, const std::string& param) const;
 
   // Takes an item away, as an edit. What every scene has stays.
   void remove(ItemId item);
@@ -92,6 +96,8 @@ class Document : public QObject {
   void selectionChanged();
   void frameChanged(int frame);
   void frameHeld();
+  // A file is being read, or has been.
+  void readingChanged();
   void soloChanged();
   void drawingChanged();
   // File name, unsaved changes or history changed.
@@ -103,6 +109,7 @@ class Document : public QObject {
     QString what;
   };
 
+  void takeFile(ItemId item, const std::string& param, const QString& path, const FileRef& file);
   void show(const Scene& scene);
   void keepSelectionValid();
   Scene withSoloOf(ItemFamily family, const Scene& scene) const;
@@ -119,6 +126,8 @@ class Document : public QObject {
   std::set<ItemId> solo_;
   int frame_ = 1;
   bool isDrawing_ = false;
+  std::map<std::pair<ItemId, std::string>, QString> reading_;
+  QThreadPool readers_;  // last: it waits for what is still being read
 };
 
 }  // namespace comet

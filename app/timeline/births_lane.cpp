@@ -19,20 +19,31 @@ QString tr(const char* text) { return QCoreApplication::translate("BirthsLane", 
 
 }  // namespace
 
+BirthsLane::BirthsLane(Document& document, QObject* owner, std::function<void()> update)
+    : document_(document), update_(std::move(update)), answer_(owner, [this](const std::vector<Births>& births) {
+        show(births);
+      }) {}
+
 void BirthsLane::reread() {
-  const std::vector<Births> before = std::move(births_);
-  births_.clear();
-  const FrameRange range = frameRange(document_.scene());
-  const double rate = frameRate(document_.scene());
-  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter)) {
-    Births births{emitter->id, expectedBirths(*emitter, range, rate), 0};
-    for (const ExpectedBirths& frame : births.perFrame) births.most = std::max(births.most, frame.fromRate);
-    // While it is dragged, the area keeps its scale, or its top would not follow.
-    if (held_ && held_->place.emitter == emitter->id)
-      for (const Births& old : before)
-        if (old.emitter == emitter->id) births.most = old.most;
-    births_.push_back(std::move(births));
-  }
+  answer_.ask([scene = document_.scene(), frame = document_.frame()](const Progress& progress) {
+    std::vector<Births> all;
+    for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
+      progress.stopIfCancelled();
+      Births births{emitter->id, birthsOutlook(scene, *emitter, frame), 0};
+      for (const ExpectedBirths& each : births.outlook.perFrame) births.most = std::max(births.most, each.fromRate);
+      all.push_back(std::move(births));
+    }
+    return all;
+  });
+}
+
+void BirthsLane::show(std::vector<Births> births) {
+  // While it is dragged, the area keeps its scale, or its top would not follow.
+  for (Births& each : births)
+    if (const Births* before = birthsOf(each.emitter); before && held_ && held_->place.emitter == each.emitter)
+      each.most = before->most;
+  births_ = std::move(births);
+  update_();
 }
 
 const BirthsLane::Births* BirthsLane::birthsOf(ItemId emitter) const {
@@ -45,8 +56,8 @@ QPointF BirthsLane::topAt(const Place& place, int frame) const {
   const Births* births = birthsOf(place.emitter);
   const int index = frame - place.scale.range.first;
   double share = 0;
-  if (births && births->most > 0 && index >= 0 && index < static_cast<int>(births->perFrame.size()))
-    share = kTopShare * births->perFrame[static_cast<std::size_t>(index)].fromRate / births->most;
+  if (births && births->most > 0 && index >= 0 && index < static_cast<int>(births->outlook.perFrame.size()))
+    share = kTopShare * births->outlook.perFrame[static_cast<std::size_t>(index)].fromRate / births->most;
   return {place.scale.xOf(frame), place.lane.bottom() - std::min(1.0, share) * place.lane.height()};
 }
 
@@ -64,7 +75,9 @@ void BirthsLane::paint(QPainter& painter, const Place& place, const QColor& colo
   std::vector<double> bursts;
   for (int frame = range.first; frame <= range.last; ++frame) {
     area.lineTo(topAt(place, frame));
-    if (births->perFrame[static_cast<std::size_t>(frame - range.first)].fromBursts > 0)
+    // What is drawn may still be that of another range.
+    const auto index = static_cast<std::size_t>(frame - range.first);
+    if (index < births->outlook.perFrame.size() && births->outlook.perFrame[index].fromBursts > 0)
       bursts.push_back(place.scale.xOf(frame));
   }
   area.lineTo(place.scale.xOf(range.last), lane.bottom());
@@ -72,12 +85,13 @@ void BirthsLane::paint(QPainter& painter, const Place& place, const QColor& colo
   painter.setPen(QPen(color, 1.6));
   for (const double x : bursts) painter.drawLine(QPointF(x, lane.top() + 2), QPointF(x, lane.bottom()));
   const Scene::ItemPtr emitter = document_.emitter(place.emitter);
-  if (!emitter || emitter->chooses("births_come", "alone")) return;
+  if (!emitter || (!births->outlook.isChild && births->outlook.none.empty())) return;
   const QString names = QString::fromStdString(sourceNames(document_.scene(), *emitter));
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(11));
   painter.drawText(lane.adjusted(6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   names.isEmpty() ? tr("no births: nobody to come from") : tr("births from %1").arg(names));
+                   births->outlook.none.empty() ? tr("births from %1").arg(names)
+                                                : QString::fromStdString(births->outlook.none));
 }
 
 std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF& position) const {

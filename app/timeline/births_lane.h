@@ -2,13 +2,15 @@
 // up and down, bursts as ticks that are dragged to other frames.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/document.h"
-#include "simulation/emission/emission.h"
+#include "simulation/emission/births_outlook.h"
 #include "timeline/time_scale.h"
 
 #include <QColor>
 #include <QPainter>
 #include <QRectF>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -16,7 +18,8 @@ namespace comet {
 
 class BirthsLane {
  public:
-  explicit BirthsLane(Document& document) : document_(document) {}
+  // `owner` holds the lane; `update` is called on its thread when what is drawn has changed.
+  BirthsLane(Document& document, QObject* owner, std::function<void()> update);
 
   // Where one of an emitter's lanes lies.
   struct Place {
@@ -25,7 +28,7 @@ class BirthsLane {
     TimeScale scale;
   };
 
-  // Counts the births of all emitters anew.
+  // Counts the births of all emitters again, behind the window.
   void reread();
   void paint(QPainter& painter, const Place& place, const QColor& color) const;
 
@@ -44,7 +47,7 @@ class BirthsLane {
  private:
   struct Births {
     ItemId emitter = 0;
-    std::vector<ExpectedBirths> perFrame;
+    BirthsOutlook outlook;
     double most = 0;  // of births from the rate; the area is as high as its lane there
   };
   struct Held {
@@ -54,6 +57,7 @@ class BirthsLane {
     QPointF pressedAt;
   };
 
+  void show(std::vector<Births> births);
   const Births* birthsOf(ItemId emitter) const;
   std::optional<std::size_t> burstAt(const Place& place, const QPointF& position) const;
   QString scaleRate(double factor);
@@ -62,6 +66,8 @@ class BirthsLane {
   Document& document_;
   std::vector<Births> births_;
   std::optional<Held> held_;
+  std::function<void()> update_;
+  BackgroundAnswer<std::vector<Births>> answer_;
 };
 
 }  // namespace comet

@@ -59,12 +59,16 @@ void Playback::tick() {
     return;
   }
   position_ = wanted;
-  if (frame == document_.frame()) return;
+  if (measure_.elapsed() >= 1000) {
+    measuredRate_ = shownFrames_ * 1000.0 / static_cast<double>(measure_.restart());
+    shownFrames_ = 0;
+  }
   document_.setFrame(frame);
-  ++shownFrames_;
-  if (measure_.elapsed() < 1000) return;
-  measuredRate_ = shownFrames_ * 1000.0 / static_cast<double>(measure_.restart());
-  shownFrames_ = 0;
+}
+
+void Playback::pictureShown(int frame) {
+  if (frame != pictureOf_) ++shownFrames_;
+  pictureOf_ = frame;
 }
 
 void Playback::step(int frames) {

@@ -24,14 +24,14 @@ class Playback : public QObject {
   bool showsEveryFrame() const { return showsEveryFrame_; }
   void setShowsEveryFrame(bool shows) { showsEveryFrame_ = shows; }
   // Tells that the picture of a frame came to the screen.
-  void pictureShown(int frame) { pictureOf_ = frame; }
+  void pictureShown(int frame);
   void play();
   void pause();
   void toggle() { isPlaying() ? pause() : play(); }
   // Steps by so many frames and pauses.
   void step(int frames);
   void rewind();
-  // Pictures a second over the last second of playing.
+  // Frames whose pictures came to the screen, a second, over the last second of playing.
   double measuredRate() const { return measuredRate_; }
 
  Q_SIGNALS:

@@ -32,7 +32,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
       document_(document),
       run_(run),
       playback_(playback),
-      births_(document),
+      births_(document, this, [this] { update(); }),
       ruler_(document),
       keys_(document),
       graph_(document),

@@ -27,7 +27,12 @@ QString short1(double number) { return QString::number(number, 'f', std::abs(num
 }  // namespace
 
 Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
-    : QObject(parent), document_(document), run_(run) {
+    : QObject(parent), document_(document), run_(run), overTime_(this, [this](const OverTime& known) {
+        if (!id_ || *id_ != known.id) return;
+        path_ = known.path;
+        spreads_ = known.spreads;
+        Q_EMIT changed();
+      }) {
   connect(&document_, &Document::frameChanged, this, &Probe::follow);
   connect(&document_, &Document::sceneChanged, this, &Probe::follow);
   connect(&run_, &BackgroundRun::changed, this, &Probe::follow);
@@ -38,6 +43,8 @@ Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
 
 void Probe::pick(std::optional<ParticleId> id) {
   id_ = id;
+  path_.clear();
+  spreads_ = {};
   readParticle();
   readAllFrames();
 }
@@ -57,17 +64,21 @@ void Probe::readParticle() {
 
 void Probe::readAllFrames() {
   settle_.stop();
-  path_.clear();
-  spreads_ = {};
   const ParticleFramePtr frame = run_.frame(document_.frame());
-  if (particle_ && frame) {
-    std::vector<ParticleFramePtr> frames;
-    const FrameRange range = frameRange(document_.scene());
-    for (int f = range.first; f <= range.last; ++f)
-      if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
-    path_ = pathOf(*id_, frames);
-    spreads_ = spreadsOf(particle_->emitter, *frame, frames);
+  if (!particle_ || !frame) {
+    path_.clear();
+    spreads_ = {};
+    return Q_EMIT changed();
   }
+  std::vector<ParticleFramePtr> frames;
+  const FrameRange range = frameRange(document_.scene());
+  for (int f = range.first; f <= range.last; ++f)
+    if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
+  overTime_.ask([id = *id_, emitter = particle_->emitter, frame, frames](const Progress& progress) -> OverTime {
+    std::vector<PathPoint> path = pathOf(id, frames);
+    progress.stopIfCancelled();
+    return {id, std::move(path), spreadsOf(emitter, *frame, frames)};
+  });
   Q_EMIT changed();
 }
 

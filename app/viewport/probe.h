@@ -2,6 +2,7 @@
 // spread.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 #include "simulation/probe.h"
@@ -38,7 +39,7 @@ class Probe : public QObject {
   // in.
   void follow();
   void readParticle();
-  // What takes every simulated frame: path and spreads.
+  // What takes every simulated frame: path and spreads. Behind the window.
   void readAllFrames();
 
   Document& document_;
@@ -48,6 +49,12 @@ class Probe : public QObject {
   std::vector<PathPoint> path_;
   EmitterSpreads spreads_;
   QTimer settle_;
+  struct OverTime {
+    ParticleId id = 0;
+    std::vector<PathPoint> path;
+    EmitterSpreads spreads;
+  };
+  BackgroundAnswer<OverTime> overTime_;
 };
 
 // The numbers, as a panel.

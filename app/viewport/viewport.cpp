@@ -164,7 +164,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   const Projector view = projector();
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
-  if (const ParticleFramePtr frame = run_.frame(document_.frame()))
+  // What is said of particles belongs to the picture below it.
+  if (const ParticleFramePtr frame = run_.frame(shownFrame_))
     paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, rect());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
@@ -179,7 +180,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   strokes_.paint(painter, view);
   // Seen through itself, a camera's own way says nothing.
   if (!looksThroughSelected()) motion_.paint(painter, view);
-  if (const ParticleFramePtr frame = sceneOverlay_.showsHits ? run_.frame(document_.frame()) : nullptr)
+  if (const ParticleFramePtr frame = sceneOverlay_.showsHits ? run_.frame(shownFrame_) : nullptr)
     paintHits(painter, view, *frame, rect());
   if (sceneOverlay_.showsBakeFrame)
     paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),

@@ -395,7 +395,8 @@ void MainWindow::refreshBar() {
 
 void MainWindow::refreshNumbers() {
   showTrouble();
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  // Of the frame whose picture is seen.
+  const ParticleFramePtr frame = run_.frame(viewport_->shownFrame());
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
                            .arg(frame->stats.living)

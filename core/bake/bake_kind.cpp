@@ -25,11 +25,18 @@ std::vector<ParamSpec> frameParams() {
               {"ping_pong", "Back and forth", "The cells between the ends follow once more, backwards."}})
           .in("Frames")
           .tip("How the last cell leads into the first."),
+      choice("frame_range", "Frame range",
+             {{"own", "Set here", "From the first to the last frame below."},
+              {"scene", "All of the scene", "All frames of the scene, also when their number changes."}})
+          .in("Frames")
+          .when("loop", {"none", "cross_fade", "ping_pong"})
+          .tip("Which part of the scene is baked."),
       integer("first", "First frame", 6)
           .in("Frames")
           .range(-100000, 100000)
           .usual(1, 200)
           .frame()
+          .when("frame_range", {"own"})
           .when("loop", {"none", "cross_fade", "ping_pong"})
           .tip("The frame in the first cell."),
       integer("last", "Last frame", 96)
@@ -37,6 +44,7 @@ std::vector<ParamSpec> frameParams() {
           .range(-100000, 100000)
           .usual(1, 500)
           .frame()
+          .when("frame_range", {"own"})
           .when("loop", {"none", "cross_fade", "ping_pong"})
           .tip("No frame after this one is baked."),
       integer("step", "Step", 6)
@@ -163,7 +171,10 @@ std::vector<ParamSpec> fileParams() {
   return {
       choice(
           "alpha", "Alpha",
-          {{"premultiplied", "Premultiplied",
+          {{"auto", "Automatic",
+            "On black for effects that only add light, premultiplied for all others and for OpenEXR: so that every "
+            "reader shows them."},
+           {"premultiplied", "Premultiplied",
             "Colour times alpha; keeps additive light. Best for engines that blend premultiplied."},
            {"straight", "Straight",
             "Colour apart from alpha, and going on beyond the edges. Additive light is turned into "
@@ -251,6 +262,16 @@ const KindSpec& bakeKind() {
         return params;
       }());
   return kind;
+}
+
+Item newBake(std::string name) {
+  Item bake = newItem(bakeKind(), std::move(name));
+  const auto set = [&bake](const char* param, const char* option) {
+    bake.values[bake.kind->indexOf(param)].base = std::string(option);
+  };
+  set("frame_range", "scene");
+  set("frames_by", "time");
+  return bake;
 }
 
 }  // namespace comet

@@ -1,6 +1,9 @@
 #include "bake/flipbook.h"
 
 #include "base/error.h"
+#include "render/emitter_surface.h"
+#include "render/look.h"
+#include "render/solids.h"
 #include "simulation/loop.h"
 #include "simulation/plan.h"
 
@@ -136,6 +139,23 @@ Packing packingOf(const Item& bake) {
   return packing;
 }
 
+// Whether nothing that the bake shows covers anything.
+bool onlyAddsLight(const Scene& scene, const Item& bake) {
+  const std::vector<ItemId> leftOut = leftOutOf(scene, bake.id);
+  bool any = false;
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
+    if (!emitter->enabled || std::find(leftOut.begin(), leftOut.end(), emitter->id) != leftOut.end()) continue;
+    if (!isLightOnly(blendOf(*emitter)) || hasSurface(*emitter)) return false;
+    any = true;
+  }
+  return any && solidsOf(scene, frameRange(scene).first, Beholder::Bake).empty();
+}
+
+AlphaKind alphaOf(const Scene& scene, const Item& bake, PictureFormat format) {
+  if (!bake.chooses("alpha", "auto")) return bake.choiceAs<AlphaKind>("alpha", kAlphaNames);
+  return !isFloat(format) && onlyAddsLight(scene, bake) ? AlphaKind::OnBlack : AlphaKind::Premultiplied;
+}
+
 }  // namespace
 
 PictureChannels FlipbookLayout::channels() const {
@@ -187,9 +207,9 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.bake = bake.id;
   layout.framesBy = bake.choiceAs<FramesBy>("frames_by", kFramesByNames);
   layout.loop = bake.choiceAs<LoopKind>("loop", kLoopNames);
-  const bool isExact = layout.loop == LoopKind::Exact;
-  layout.firstFrame = isExact ? frameRange(scene).first : whole("first");
-  layout.lastFrame = isExact ? frameRange(scene).last : whole("last");
+  const bool isWhole = layout.loop == LoopKind::Exact || bake.chooses("frame_range", "scene");
+  layout.firstFrame = isWhole ? frameRange(scene).first : whole("first");
+  layout.lastFrame = isWhole ? frameRange(scene).last : whole("last");
   layout.step = layout.framesBy == FramesBy::Step ? whole("step") : 1;
   layout.overlap = whole("overlap");
   if (layout.loop == LoopKind::None && bake.flag("trim"))
@@ -203,8 +223,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.largestSheet = whole("largest_sheet");
   layout.edgeBleed = bake.flag("edge_bleed");
   layout.supersampling = whole("supersampling");
-  layout.alpha = bake.choiceAs<AlphaKind>("alpha", kAlphaNames);
   layout.format = bake.choiceAs<PictureFormat>("format", kFormatNames);
+  layout.alpha = alphaOf(scene, bake, layout.format);
   layout.encoding = bake.choiceAs<PictureEncoding>("encoding", kEncodingNames);
   layout.motion = bake.choiceAs<MotionBits>("motion", kMotionNames);
   layout.glowApart = bake.flag("glow_sheet");

@@ -10,12 +10,19 @@ namespace comet {
 namespace {
 
 constexpr int kLongSide = 160;
-// Less than this is the last step of eight bits.
-constexpr float kLeastSeen = 1.5F / 255;
+// Less than what the bake check takes for something, so that it finds nothing where the fit has left nothing.
+constexpr float kLeastSeen = 0.75F * kSeen;
 constexpr int kMostWidenings = 8, kTightenings = 2;
+// The view is tried on all frames, as large as their cells, but no larger than this; and changed so often.
+constexpr int kLongestTried = 512;
+constexpr int kMostTrials = 4;
+// What is cut off at an edge goes on for an unknown way.
+constexpr double kWidened = 1.2;
 constexpr double kWidestAngle = 140;  // degrees
 
-std::vector<int> sampledFrames(const FlipbookLayout& layout) {
+std::vector<int> allFrames(const FlipbookLayout& layout) {
+  // Which frames get a cell is then found out by drawing them.
+  if (layout.isMeasured()) return framesOf({layout.firstFrame, layout.lastFrame}, 1);
   std::vector<int> frames;
   for (const CellPlan& cell : layout.cells) {
     frames.push_back(cell.frame);
@@ -23,6 +30,11 @@ std::vector<int> sampledFrames(const FlipbookLayout& layout) {
   }
   std::sort(frames.begin(), frames.end());
   frames.erase(std::unique(frames.begin(), frames.end()), frames.end());
+  return frames;
+}
+
+// Some of them, evenly spread.
+std::vector<int> sampled(const std::vector<int>& frames) {
   std::vector<int> some;
   const std::size_t step = (frames.size() + kFittedFrames - 1) / kFittedFrames;
   for (std::size_t i = 0; i < frames.size(); i += step) some.push_back(frames[i]);
@@ -46,6 +58,14 @@ Camera scaled(Camera view, double aspect, double x, double y, double scale) {
     view.height *= scale;
   }
   return view;
+}
+
+// As the cells, with the long side between these.
+PictureSize sizeLike(const FlipbookLayout& layout, int shortest, int longest) {
+  const double longSide = std::max(layout.cellWidth, layout.cellHeight);
+  const double scale = std::clamp(longSide, static_cast<double>(shortest), static_cast<double>(longest)) / longSide;
+  return {std::max(8, static_cast<int>(scale * layout.cellWidth)),
+          std::max(8, static_cast<int>(scale * layout.cellHeight))};
 }
 
 // The middle of all particles at these frames.
@@ -92,23 +112,23 @@ SeenBox seenBox(const Picture& picture) {
 
 std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
   const Item& bake = *run.scene().find(layout.bake);
-  const std::vector<int> frames = sampledFrames(layout);
+  const std::vector<int> all = allFrames(layout), frames = sampled(all);
   const double aspect = static_cast<double>(layout.cellWidth) / layout.cellHeight;
-  const PictureSize size{std::max(8, static_cast<int>(kLongSide * std::min(1.0, aspect))),
-                         std::max(8, static_cast<int>(kLongSide * std::min(1.0, 1 / aspect)))};
+  const PictureSize size = sizeLike(layout, kLongSide, kLongSide);
   BakeRenderer renderer(run, layout.bake);
-  const int rounds = kMostWidenings + kTightenings;
+  const int rounds = kMostWidenings + kTightenings + kMostTrials;
   int done = 0;
-  const auto seenBy = [&](const Camera& view) {
+  const auto seenIn = [&](const std::vector<int>& some, const Camera& view, PictureSize pixels) {
     renderer.setView(view);
     SeenBox box;
-    for (const int frame : frames) {
+    for (const int frame : some) {
       progress.step(done, rounds);
-      box.add(seenBox(renderer.draw(frame, size, 1, progress)));
+      box.add(seenBox(renderer.draw(frame, pixels, 1, progress)));
     }
     ++done;
     return box;
   };
+  const auto seenBy = [&](const Camera& view) { return seenIn(frames, view, size); };
   Camera view = viewOf(bake, layout.firstFrame);
   SeenBox box = seenBy(view);
   if (box.empty()) {
@@ -119,8 +139,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
     box = seenBy(view);
   }
   // An effect that fills the edge goes on beyond it.
-  const auto touchesEdge = [&] { return box.left <= 0 || box.top <= 0 || box.right >= 1 || box.bottom >= 1; };
-  for (int i = 0; i < kMostWidenings && (box.empty() || touchesEdge()); ++i) {
+  for (int i = 0; i < kMostWidenings && (box.empty() || box.touchesEdge()); ++i) {
     view = scaled(view, aspect, 0.5, 0.5, 2);
     box = seenBy(view);
   }
@@ -135,6 +154,24 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
                   std::max(width, height) / (isLast ? free : 0.9));
     if (!isLast) box = seenBy(view);
     if (box.empty()) return std::nullopt;
+  }
+  // Small pictures of some frames have missed what is faint, thin or between them.
+  const PictureSize large = sizeLike(layout, kLongSide, kLongestTried);
+  const Vec2d pixel(1.0 / large.width, 1.0 / large.height);
+  const double margin = 0.5 * (1 - free);
+  for (int i = 0; i < kMostTrials; ++i) {
+    box = seenIn(all, view, large);
+    if (box.touchesEdge()) {
+      view = scaled(view, aspect, 0.5, 0.5, kWidened);
+      continue;
+    }
+    const bool fits = box.left >= margin - pixel.x && box.right <= 1 - margin + pixel.x &&
+                      box.top >= margin - pixel.y && box.bottom <= 1 - margin + pixel.y;
+    if (fits) break;
+    // A pixel on each side stays free even without a margin, by which it is seen that nothing is cut off.
+    view = scaled(view, aspect, 0.5 * (box.left + box.right), 0.5 * (box.top + box.bottom),
+                  std::max((box.right - box.left) / std::min(free, 1 - 2 * pixel.x),
+                           (box.bottom - box.top) / std::min(free, 1 - 2 * pixel.y)));
   }
   progress.step(rounds, rounds);
   return view;

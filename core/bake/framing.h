@@ -8,8 +8,9 @@
 namespace comet {
 
 // The bake's view, moved and scaled so that all that is seen in its frames, with trails and glow, lies inside
-// the margin; its way of looking stays. Nothing if nothing is to be seen anywhere near. Draws up to
-// kFittedFrames frames, small and several times. Throws what SceneRun throws.
+// the margin in every cell; its way of looking stays. Nothing if nothing is to be seen anywhere near. Draws up to
+// kFittedFrames frames, small and several times, and then all frames about as large as their cells. Throws what
+// SceneRun throws.
 constexpr int kFittedFrames = 48;
 std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
 
@@ -21,6 +22,7 @@ struct SeenBox {
   double left = 1, top = 1, right = 0, bottom = 0;
 
   bool empty() const { return left >= right || top >= bottom; }
+  bool touchesEdge() const { return left <= 0 || top <= 0 || right >= 1 || bottom >= 1; }
   void add(const SeenBox& other);
 };
 SeenBox seenBox(const Picture& picture);

@@ -7,6 +7,9 @@
 
 namespace comet {
 
+// What eight bits tell from nothing without doubt.
+constexpr float kSeen = 2.0F / 255;
+
 inline float brightestOf(const Vec4& pixel) { return std::max({pixel.x, pixel.y, pixel.z}); }
 
 // Light or cover, whichever is more.

@@ -20,6 +20,9 @@ constexpr double kBand = 3;  // voxels beside the surface in which distances are
 
 double radiusOf(double radius, double voxel) { return std::max(radius, voxel); }
 
+// Whole pieces, or no more of them than a thread of the smallest radius.
+enum class Part { Whole, Core };
+
 // Where the grid lies.
 struct Layout {
   Layout(const std::vector<RoundPiece>& pieces, double voxelSize) : voxel(voxelSize) {
@@ -50,12 +53,12 @@ class Distances {
         nz_(static_cast<int>(layout.cells.z)),
         values_(static_cast<std::size_t>(nx_) * ny_ * nz_, static_cast<float>(kBand)) {}
 
-  void add(const std::vector<RoundPiece>& pieces) {
+  void add(const std::vector<RoundPiece>& pieces, Part part) {
     // Slabs across x, so that no two tasks write the same cell.
     constexpr int kSlab = 8;
     parallelFor(static_cast<std::size_t>((nx_ + kSlab - 1) / kSlab), [&](std::size_t slab) {
       const int first = static_cast<int>(slab) * kSlab, last = std::min(nx_, first + kSlab) - 1;
-      for (const RoundPiece& piece : pieces) add(piece, first, last);
+      for (const RoundPiece& piece : pieces) add(piece, part, first, last);
     });
   }
 
@@ -91,9 +94,10 @@ class Distances {
  private:
   std::size_t indexOf(int x, int y, int z) const { return (static_cast<std::size_t>(x) * ny_ + y) * nz_ + z; }
 
-  void add(const RoundPiece& piece, int firstX, int lastX) {
-    const double fromRadius = radiusOf(piece.fromRadius, layout_.voxel) / layout_.voxel;
-    const double toRadius = radiusOf(piece.toRadius, layout_.voxel) / layout_.voxel;
+  void add(const RoundPiece& piece, Part part, int firstX, int lastX) {
+    const bool isWhole = part == Part::Whole;
+    const double fromRadius = isWhole ? radiusOf(piece.fromRadius, layout_.voxel) / layout_.voxel : 1;
+    const double toRadius = isWhole ? radiusOf(piece.toRadius, layout_.voxel) / layout_.voxel : 1;
     const Vec3d from = (piece.from - layout_.least) / layout_.voxel;
     const Vec3d to = (piece.to - layout_.least) / layout_.voxel;
     const Vec3d reach(std::max(fromRadius, toRadius) + kBand);
@@ -180,8 +184,10 @@ Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoot
   static std::once_flag once;
   std::call_once(once, [] { openvdb::initialize(); });
   Distances distances(layout);
-  distances.add(pieces);
+  distances.add(pieces, Part::Whole);
   for (int i = 0; i < smoothing; ++i) distances.smooth();
+  // Smoothing would take thin threads apart.
+  if (smoothing > 0) distances.add(pieces, Part::Core);
   return meshOf(*distances.grid(), layout);
 }
 

@@ -289,6 +289,11 @@ ParamSpec& ParamSpec::when(std::string param, std::initializer_list<std::string>
   return *this;
 }
 
+ParamSpec& ParamSpec::axesWhen(std::string param, std::string choiceId, std::string axes) {
+  usedAxes.push_back({std::move(param), std::move(choiceId), std::move(axes)});
+  return *this;
+}
+
 ParamSpec number(std::string id, std::string label, double value) {
   return spec(std::move(id), std::move(label), ParamType::Number, value);
 }

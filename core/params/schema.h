@@ -57,11 +57,19 @@ struct ChoiceOption {
   std::string tip;
 };
 
-// A parameter applies while another one of the same item, a choice, a flag (`true`, `false`) or a reference
-// (`none`, `named`), has one of these values and applies itself.
+// A parameter applies while another one of the same item, a choice, a flag (`true`, `false`), a reference (`none`,
+// `named`) or a number (`zero`, `positive`: ever, with keys and variation), has one of these values and applies
+// itself.
 struct Condition {
   std::string param;
   std::vector<std::string> choices;
+};
+
+// The components of a vector that count while a choice of the same item has this value, as in "xz".
+struct UsedAxes {
+  std::string param;
+  std::string choice;
+  std::string axes;
 };
 
 struct ParamSpec {
@@ -85,6 +93,7 @@ struct ParamSpec {
   Affects affectedPart = Affects::Simulation;
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
+  std::vector<UsedAxes> usedAxes;  // where not all of them count
 
   bool takesFormula() const { return canBeKeyed && type == ParamType::Number; }
   FormulaScope formulaScope() const { return isPerParticle ? FormulaScope::Particle : FormulaScope::Scene; }
@@ -106,6 +115,7 @@ struct ParamSpec {
   ParamSpec& perParticle();
   ParamSpec& affects(Affects part);
   ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
+  ParamSpec& axesWhen(std::string param, std::string choiceId, std::string axes);
 };
 
 ParamSpec number(std::string id, std::string label, double value);

@@ -34,6 +34,23 @@ Vec3d Item::vector(std::string_view param, double frame) const {
   return glm::clamp(values[index].vectorAt(frame), spec.least, spec.most);
 }
 
+namespace {
+
+bool isEverPositive(const ParamValue& number) {
+  const bool byKeys = std::any_of(number.keys.begin(), number.keys.end(),
+                                  [](const Key& key) { return std::get<double>(key.value) > 0; });
+  return number.variation > 0 || !number.formula.empty() ||
+         (number.keys.empty() ? std::get<double>(number.base) > 0 : byKeys);
+}
+
+}  // namespace
+
+std::string Item::axes(std::size_t index) const {
+  for (const UsedAxes& used : kind->params()[index].usedAxes)
+    if (chooses(used.param, used.choice)) return used.axes;
+  return "xyz";
+}
+
 bool Item::applies(std::size_t index) const {
   const auto& conditions = kind->params()[index].conditions;
   return std::all_of(conditions.begin(), conditions.end(), [this](const Condition& condition) {
@@ -44,6 +61,9 @@ bool Item::applies(std::size_t index) const {
     if (const auto* reference = std::get_if<ItemRef>(&value))
       return std::find(condition.choices.begin(), condition.choices.end(),
                        reference->id != 0 ? "named" : "none") != condition.choices.end();
+    if (std::holds_alternative<double>(value))
+      return std::find(condition.choices.begin(), condition.choices.end(),
+                       isEverPositive(values[other]) ? "positive" : "zero") != condition.choices.end();
     const bool* isOn = std::get_if<bool>(&value);
     // One that is keyed counts as on if it ever is.
     const bool everOn = isOn && std::any_of(keys.begin(), keys.end(),

@@ -72,6 +72,8 @@ struct Item {
 
   // Whether the parameter at `index` matters, given the item's choices.
   bool applies(std::size_t index) const;
+  // The components of a vector that matter, given the item's choices: as in "xz".
+  std::string axes(std::size_t index) const;
 };
 
 // An item of this kind with its default values; it has no id yet.

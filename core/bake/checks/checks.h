@@ -19,6 +19,7 @@ std::optional<Finding> blownOut(const Checked& checked);
 std::optional<Finding> tooDark(const Checked& checked);
 std::optional<Finding> banding(const Checked& checked);
 std::optional<Finding> fringe(const Checked& checked);
+std::optional<Finding> lightWithoutAlpha(const Checked& checked);
 
 // Of how one leads to the next.
 std::optional<Finding> seam(const Checked& checked);

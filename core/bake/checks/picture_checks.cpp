@@ -11,8 +11,6 @@
 namespace comet::checks {
 namespace {
 
-// What eight bits tell from nothing without doubt.
-constexpr float kSeen = 2.0F / 255;
 constexpr float kClearlySeen = 8.0F / 255;
 
 bool hasEightBits(PictureFormat format) {
@@ -249,6 +247,29 @@ std::optional<Finding> fringe(const Checked& checked) {
                         finding.number)
           : fmt::format("{:.0f} % is cover, which is lost on black", finding.number);
   finding.remedy = Remedy{"Write premultiplied alpha", {{"alpha", std::string("premultiplied")}}};
+  return finding;
+}
+
+// Readers that take alpha as the formats of whole numbers define it multiply colours by it: light whose alpha is
+// zero becomes black.
+std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
+  constexpr double kMost = 0.05;
+  if (checked.layout().alpha != AlphaKind::Premultiplied || isFloat(checked.layout().format)) return std::nullopt;
+  double lost = 0, all = 0, covered = 0;
+  for (const Picture& cell : checked.cells)
+    for (const Vec4& pixel : cell.pixels()) {
+      all += brightestOf(pixel);
+      covered += pixel.w;
+      lost += std::max(0.0F, brightestOf(pixel) - pixel.w);
+    }
+  if (all <= 0 || lost <= kMost * all) return std::nullopt;
+  Finding finding;
+  finding.number = 100 * lost / all;
+  finding.text = fmt::format("{:.0f} % is light that covers nothing: most readers of such files show it black",
+                             finding.number);
+  const bool onlyLight = covered <= kMost * all;
+  finding.remedy = onlyLight ? Remedy{"Write on black", {{"alpha", std::string("on_black")}}}
+                             : Remedy{"Write OpenEXR", {{"format", std::string("exr")}}};
   return finding;
 }
 

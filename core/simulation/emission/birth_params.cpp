@@ -30,7 +30,9 @@ std::vector<ParamSpec> shapeParams() {
           .usual(0, 10)
           .keyed()
           .when("shape", {"line", "rectangle", "box"})
-          .tip("Full lengths of the shape: a line uses x, a rectangle x and z."),
+          .axesWhen("shape", "line", "x")
+          .axesWhen("shape", "rectangle", "xz")
+          .tip("Full lengths of the shape."),
       number("radius", "Radius", 0.5)
           .in("Birth")
           .unit("units")
@@ -138,6 +140,7 @@ std::vector<ParamSpec> motionParams() {
           .unit("/s")
           .range(0, 1000)
           .usual(0, 5)
+          .when("wander", {"positive"})
           .tip("How often a second the shape strays another way."),
       number("handed_over", "Handed over", 0)
           .in("Birth")

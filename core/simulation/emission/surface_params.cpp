@@ -27,11 +27,11 @@ std::vector<ParamSpec> surfaceParams() {
           .range(0.0001, 1000)
           .usual(0.01, 0.5)
           .tip("How fine the surface is. Half as large takes eight times the memory; what is thinner than "
-               "this is made as thick."),
+               "this is made as thick, and never falls apart."),
       ofSurface(integer("surface_smoothing", "Smoothing", 1))
           .range(0, 20)
           .usual(0, 8)
-          .tip("How often it is rounded off by about a voxel; thin parts get thinner, and vanish."),
+          .tip("How often it is rounded off by about a voxel; parts of a few voxels get thinner."),
       ofSurface(color("surface_color", "Surface colour", {0.35, 0.5, 0.55}))
           .keyed()
           .tip("Its colour under the scene's light."),

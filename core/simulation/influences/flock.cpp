@@ -221,6 +221,7 @@ std::vector<ParamSpec> ownParams() {
           .keyed()
           .tip("How strongly each particle strays from its way, smoothly and at random."),
       number("wander_rate", "Strays anew", 1)
+          .when("wander", {"positive"})
           .in("Way")
           .unit("/s")
           .range(0, 1000)
