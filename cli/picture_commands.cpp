@@ -38,6 +38,16 @@ Scene fittedScene(SceneRun& run, const std::vector<Scene::ItemPtr>& bakes, const
   return scene;
 }
 
+// What is lost in the files is told even if nobody asked for checks.
+void warnBeforeWriting(const Flipbook& book, const Scene& scene) {
+  const Checked checked(book, scene);
+  for (const BakeCheck& check : bakeChecks()) {
+    if (check.id != kLightWithoutAlpha) continue;
+    if (const auto finding = check.find(checked))
+      fmt::print(stderr, "{}: warning: {}. {}\n", book.layout.name, finding->text, finding->remedy->label);
+  }
+}
+
 void printFindings(const Flipbook& book, const Scene& scene) {
   for (const Finding& finding : checkBake(book, scene)) {
     fmt::print("{}: {}: {}: {}", book.layout.name, finding.isTrouble ? "trouble" : "note", finding.check,
@@ -51,6 +61,7 @@ void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const 
   ProgressLine line("baking " + bake.name, options.scene.quiet);
   const Progress steps(progress, [&line](int done, int total) { line.show(done, total); });
   const Flipbook book = bakeFlipbook(run, flipbookLayout(run.scene(), bake), steps);
+  if (!options.checks) warnBeforeWriting(book, run.scene());
   for (const auto& path : writeFlipbook(book, options.folder, progress))
     if (!options.scene.quiet) fmt::print("{}\n", path.string());
   if (options.checks) printFindings(book, run.scene());

@@ -145,6 +145,9 @@ QWidget* BakeView::makeSettings() {
   message_->setObjectName("bake_message");
   message_->setWordWrap(true);
   message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  message_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  // Room for two lines is kept, or buttons would move when there is something to say.
+  message_->setMinimumHeight(2 * message_->fontMetrics().lineSpacing());
   layout->addWidget(message_);
   setWorking(false);
   return panel;
@@ -152,6 +155,9 @@ QWidget* BakeView::makeSettings() {
 
 void BakeView::addRunRow(QVBoxLayout& layout) {
   progress_ = new QProgressBar;
+  QSizePolicy keepsRoom = progress_->sizePolicy();
+  keepsRoom.setRetainSizeWhenHidden(true);
+  progress_->setSizePolicy(keepsRoom);
   layout.addWidget(progress_);
   auto* row = new QHBoxLayout;
   start_ = new QPushButton(theme::mark("bake", theme::kGround), tr("Bake"));
@@ -379,6 +385,9 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
         tr(" The loop is exact: the frame after the last was found to be the first, particle for particle "
            "and pixel for pixel.");
   facts_->setText(facts);
+  for (const Finding& finding : sheet->findings)
+    if (finding.check == kLightWithoutAlpha)
+      say(tr("Before you write: %1.").arg(QString::fromStdString(finding.text)), true);
 }
 
 void BakeView::writeFiles(bool all) {

@@ -11,6 +11,11 @@
 #include <algorithm>
 
 namespace comet {
+namespace {
+
+constexpr double kBrightest = 1e4;  // as the schema allows
+
+}  // namespace
 
 QColor screenColor(const Vec3d& linear) {
   const auto channel = [](double value) {
@@ -42,6 +47,7 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
       hue_ = hueField_->value() / 360;
       saturation_ = saturationField_->value() / 100;
       value_ = valueField_->value() / 100;
+      brightness_ = brightnessField_->value();
       offer();
     });
     connect(field, &NumberField::finished, this, &ColorPicker::finished);
@@ -50,13 +56,21 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
   hueField_ = addField(tr("Hue"), 359);
   saturationField_ = addField(tr("Sat"), 100);
   valueField_ = addField(tr("Val"), 100);
+  row = new QHBoxLayout;
+  row->setSpacing(4);
+  column->addLayout(row);
+  brightnessField_ = addField("×", kBrightest);
+  brightnessField_->setObjectName("stop_brightness");
+  brightnessField_->setRange(1, kBrightest);
+  brightnessField_->setUsualRange(1, 10);
+  brightnessField_->setToolTip(tr("Brighter than white: what the colour is multiplied with, for light that glows"));
   positionField_ = new NumberField(this);
   positionField_->setObjectName("stop_position");
   positionField_->setPrefix(tr("at"));
   positionField_->setUnit("%");
   positionField_->setRange(0, 100);
   positionField_->setUsualRange(0, 100);
-  column->addWidget(positionField_);
+  row->addWidget(positionField_);
   connect(positionField_, &NumberField::edited, this,
           [this](double percent) { Q_EMIT positionEdited(percent / 100); });
   connect(positionField_, &NumberField::finished, this, &ColorPicker::finished);
@@ -65,7 +79,9 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
 void ColorPicker::setPosition(double share) { positionField_->setValue(share * 100); }
 
 void ColorPicker::setColor(const Vec3d& linear) {
-  const QColor color = screenColor(linear);
+  // Beyond white, the brightness is apart from the colour.
+  brightness_ = std::max({1.0, linear.x, linear.y, linear.z});
+  const QColor color = screenColor(linear / brightness_);
   if (color.hueF() >= 0) hue_ = color.hueF();
   saturation_ = color.saturationF();
   value_ = color.valueF();
@@ -76,6 +92,7 @@ void ColorPicker::showFields() {
   hueField_->setValue(hue_ * 360);
   saturationField_->setValue(saturation_ * 100);
   valueField_->setValue(value_ * 100);
+  brightnessField_->setValue(brightness_);
   update();
 }
 
@@ -148,8 +165,8 @@ void ColorPicker::pick(const QPoint& position) {
 
 void ColorPicker::offer() {
   update();
-  Q_EMIT edited(linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
-                                             static_cast<float>(value_))));
+  Q_EMIT edited(brightness_ * linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
+                                                           static_cast<float>(value_))));
 }
 
 }  // namespace comet

@@ -10,11 +10,16 @@
 #include <QToolButton>
 
 namespace comet {
+namespace {
+
+constexpr int kButtonHeight = 20;
+
+}  // namespace
 
 CurvePresetBar::CurvePresetBar(const QString& name, QWidget* parent)
     : QWidget(parent), name_(name), own_(new QHBoxLayout) {
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(6, 0, 6, 2);
+  row->setContentsMargins(6, 0, 0, 0);
   row->setSpacing(3);
   for (const CurvePreset& preset : curvePresets()) {
     QToolButton* button = addButton(preset.id, preset.name);
@@ -33,8 +38,9 @@ CurvePresetBar::CurvePresetBar(const QString& name, QWidget* parent)
 
 QToolButton* CurvePresetBar::addButton(const QString& id, const QString& tip) {
   auto* button = new QToolButton;
+  button->setFixedHeight(kButtonHeight);
   button->setObjectName(QString("preset.%1.%2").arg(name_, id));
-  button->setIconSize(QSize(22, 14));
+  button->setIconSize(QSize(18, 12));
   button->setToolTip(tip);
   return button;
 }

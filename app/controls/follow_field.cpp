@@ -3,13 +3,13 @@
 #include "controls/choice_box.h"
 #include "controls/number_field.h"
 
-#include <QHBoxLayout>
+#include <QBoxLayout>
 
 namespace comet {
 
-FollowField::FollowField(QWidget* parent)
+FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
     : QWidget(parent), input_(new ChoiceBox), fastest_(new NumberField) {
-  auto* row = new QHBoxLayout(this);
+  auto* row = new QBoxLayout(orientation == Qt::Horizontal ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom, this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   input_->setObjectName("follows");

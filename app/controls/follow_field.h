@@ -15,7 +15,7 @@ class FollowField : public QWidget {
   Q_OBJECT
 
  public:
-  explicit FollowField(QWidget* parent = nullptr);
+  explicit FollowField(Qt::Orientation orientation = Qt::Horizontal, QWidget* parent = nullptr);
 
   void show(const ParamValue& value);
 

@@ -15,7 +15,7 @@ namespace comet {
 namespace {
 
 constexpr int kGripReach = 6;
-constexpr int kHeight = 38;
+constexpr int kHeight = 32;
 
 }  // namespace
 

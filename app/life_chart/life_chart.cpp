@@ -21,7 +21,8 @@
 namespace comet {
 namespace {
 
-constexpr int kHeadWidth = 70;
+constexpr int kHeadWidth = 76;
+constexpr int kHeadHeight = 20;
 constexpr std::size_t kHistogramSteps = 48;
 
 }  // namespace
@@ -34,6 +35,7 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
       lifetime_(new QLabel),
       axis_(new LifeAxis),
       strip_(new SpriteStrip),
+      colorHead_(new QLabel),
       gradient_(new GradientEditor),
       ages_(this, [this](const std::vector<int>& counts) {
         for (Lane& lane : lanes_) lane.curve->setHistogram(counts);
@@ -41,8 +43,8 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* outer = new QVBoxLayout(this);
-  outer->setContentsMargins(8, 4, 4, 2);
-  outer->setSpacing(2);
+  outer->setContentsMargins(8, 3, 4, 2);
+  outer->setSpacing(1);
   auto* head = new QHBoxLayout;
   title_->setFont(theme::font(12, true));
   head->addWidget(title_);
@@ -56,18 +58,18 @@ LifeChart::LifeChart(Document& document, BackgroundRun& run, QWidget* parent)
   auto* grid = new QGridLayout(content);
   grid->setContentsMargins(0, 0, 4, 0);
   grid->setHorizontalSpacing(4);
-  grid->setVerticalSpacing(3);
+  grid->setVerticalSpacing(2);
   grid->setColumnMinimumWidth(0, kHeadWidth);
   grid->setColumnStretch(1, 1);
   grid->addWidget(strip_, 0, 1);
   grid->addWidget(axis_, 1, 1);
   for (const ParamSpec& spec : emitterKind().params())
     if (spec.mapsOverAge) addLane(spec, *grid);
-  auto* colour = new QLabel(tr("Colour"));
-  colour->setProperty("quiet", true);
-  colour->setIndent(6);
+  colorHead_->setProperty("quiet", true);
+  colorHead_->setIndent(6);
+  colorHead_->setFont(theme::font(11));
   const int row = grid->rowCount();
-  grid->addWidget(colour, row, 0);
+  grid->addWidget(colorHead_, row, 0);
   grid->addWidget(gradient_, row, 1);
   grid->setRowStretch(row + 1, 1);
   gradient_->setObjectName("life_color");
@@ -93,23 +95,20 @@ Scene::ItemPtr LifeChart::emitter() const { return document_.scene().find(docume
 
 void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
   const QString name = QString::fromStdString(spec.id);
-  Lane lane{spec.id, new QToolButton, new CurveLane, new QWidget, new FollowField};
+  Lane lane{spec.id, new QToolButton, new CurveLane, new QWidget, new FollowField(Qt::Vertical)};
   lane.head->setText(QString::fromStdString(spec.label));
   lane.head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
   lane.head->setToolTip(QString::fromStdString(spec.tipText));
-  lane.head->setFixedWidth(kHeadWidth);
+  lane.head->setFixedSize(kHeadWidth, kHeadHeight);
   lane.curve->setObjectName("lane." + name);
   auto* presets = new CurvePresetBar(name);
   presets->follow(lane.curve);
-  auto* tools = new QVBoxLayout(lane.tools);
-  tools->setContentsMargins(0, 0, 0, 2);
-  tools->setSpacing(2);
-  tools->addWidget(presets);
-  auto* follows = new QHBoxLayout;
-  follows->setContentsMargins(6, 0, 6, 0);
-  follows->addWidget(lane.follows);
-  follows->addStretch(1);
-  tools->addLayout(follows);
+  auto* tools = new QHBoxLayout(lane.tools);
+  tools->setContentsMargins(0, 0, 6, 0);
+  tools->setSpacing(4);
+  tools->addWidget(presets, 0, Qt::AlignTop);
+  tools->addStretch(1);
+  tools->addWidget(lane.follows);
   const int row = grid.rowCount();
   grid.addWidget(lane.head, row, 0, Qt::AlignTop);
   grid.addWidget(lane.curve, row, 1);
@@ -181,8 +180,23 @@ void LifeChart::refresh() {
     lane.follows->show(value);
   }
   gradient_->setGradient(std::get<Gradient>(item->value("color").base), colorMixOf(*item));
+  showColorHead(*item);
   showTools();
   showHistogram();
+}
+
+// What the colours run over, and how much of them the emitter gives itself.
+void LifeChart::showColorHead(const Item& emitter) {
+  QString words = tr("Colour");
+  const CurveInput input = emitter.value("color").input;
+  const auto parent = emitter.kind->find("from_color");
+  if (parent && emitter.applies(*parent) && emitter.number("from_color", document_.frame()) > 0)
+    words += tr("\n%1 % parent's").arg(emitter.number("from_color", document_.frame()));
+  else if (input == CurveInput::Speed)
+    words += tr("\nby speed");
+  else if (input != CurveInput::Age)
+    words += tr("\nby chance");
+  colorHead_->setText(words);
 }
 
 void LifeChart::showLifetime(const Item& emitter) {

@@ -42,6 +42,7 @@ class LifeChart : public QWidget {
   void setCurve(const std::string& param, const Curve& curve, bool merges);
   void open(const std::string& param);
   void refresh();
+  void showColorHead(const Item& emitter);
   void showLifetime(const Item& emitter);
   void showHistogram();
   Scene::ItemPtr emitter() const;
@@ -54,6 +55,7 @@ class LifeChart : public QWidget {
   SpriteStrip* strip_;
   std::vector<Lane> lanes_;
   std::string open_;  // the parameter whose lane is open
+  QLabel* colorHead_;
   GradientEditor* gradient_;
   BackgroundAnswer<std::vector<int>> ages_;  // how many live at each part of their lives
 };

@@ -13,6 +13,8 @@ BackgroundRun::BackgroundRun(Document& document, QObject* parent)
       cache_(std::make_shared<FrameCache>(std::size_t{1} << 31)),
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
   connect(&document_, &Document::sceneChanged, this, &BackgroundRun::follow);
+  // No frame of another scene is looked for again.
+  connect(&document_, &Document::replaced, this, [this] { cache_->clear(); });
   connect(&document_, &Document::soloChanged, this, [this] {
     if (document_.simulatedScene() != followed_) follow();
   });

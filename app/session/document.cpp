@@ -122,6 +122,7 @@ void Document::replace(const Scene& scene, const QString& path) {
   displayName_.clear();
   selected_ = selectedEmitter_ = 0;
   keepSelectionValid();
+  Q_EMIT replaced();
   Q_EMIT sceneChanged();
   Q_EMIT selectionChanged();
   Q_EMIT stateChanged();

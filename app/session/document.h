@@ -93,6 +93,8 @@ class Document : public QObject {
 
  Q_SIGNALS:
   void sceneChanged();
+  // Another scene takes the place of this one; comes before sceneChanged.
+  void replaced();
   void selectionChanged();
   void frameChanged(int frame);
   void frameHeld();

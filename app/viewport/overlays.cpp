@@ -265,6 +265,18 @@ void paintOwnView(QPainter& painter, const Projector& projector, const Item& bak
 
 }  // namespace
 
+namespace {
+
+void drawEnclosure(QPainter& painter, const Projector& projector, const Item& influence, double frame) {
+  const bool isSphere = influence.chooses("shape", "sphere");
+  drawPieces(
+      painter, projector,
+      isSphere ? sphereCircles(influence.number("radius", frame)) : boxEdges(influence.vector("size", frame)),
+      influence.vector("place", frame), Mat3d(1.0));
+}
+
+}  // namespace
+
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
                     bool selected) {
   const QColor ink = selected ? theme::kAccent : theme::kQuietText;
@@ -279,6 +291,7 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
   if (influence.kind->id() == "deflector" && (selected || influence.chooses("in_view", "wire")))
     drawPieces(painter, projector, deflectorLines(DeflectorShape(influence, frame)),
                influence.vector("place", frame), rotationFromDegrees(influence.vector("turn", frame)));
+  if (influence.kind->id() == "enclosure") drawEnclosure(painter, projector, influence, frame);
   if (!selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
   if (has(influence, "place") && has(influence, "axis") && has(influence, "core"))
@@ -287,14 +300,7 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
     const FieldSource field(influence, frame);
     drawPieces(painter, projector, boxEdges(field.size()), field.centre(), field.turn());
   }
-  if (influence.kind->id() == "flock") return drawTarget(painter, projector, influence, frame);
-  if (influence.kind->id() != "enclosure") return;
-  const Vec3d place = influence.vector("place", frame);
-  const bool isSphere = influence.chooses("shape", "sphere");
-  drawPieces(
-      painter, projector,
-      isSphere ? sphereCircles(influence.number("radius", frame)) : boxEdges(influence.vector("size", frame)),
-      place, Mat3d(1.0));
+  if (influence.kind->id() == "flock") drawTarget(painter, projector, influence, frame);
 }
 
 double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
@@ -352,7 +358,7 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
       poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)),
              loopPeriod(scene));
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.
-  const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 0) : selected ? 230 : 130;
+  const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 24) : selected ? 230 : 130;
   painter.setPen(QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, strength), 1.2));
   for (std::vector<Vec3d>& piece : outline(shape)) {
     for (Vec3d& point : piece) point = pose.toScene(point);

@@ -11,6 +11,7 @@
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
 
 namespace comet {
@@ -205,8 +206,17 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
   if (leftOut_ > 0)
     notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
-  if (document_.anySolo(ItemFamily::Emitter)) notes << tr("solo: some emitters are not shown");
-  if (document_.anySolo(ItemFamily::Influence)) notes << tr("solo: some influences do not act");
+  const auto notSolo = [this](ItemFamily family) {
+    const auto items = document_.scene().itemsOf(family);
+    return std::count_if(items.begin(), items.end(), [this](const Scene::ItemPtr& item) {
+      return item->enabled && !document_.isSolo(item->id);
+    });
+  };
+  if (const auto hidden = notSolo(ItemFamily::Emitter); document_.anySolo(ItemFamily::Emitter) && hidden > 0)
+    notes << (hidden == 1 ? tr("solo: one emitter is not shown") : tr("solo: %1 emitters are not shown").arg(hidden));
+  if (const auto resting = notSolo(ItemFamily::Influence); document_.anySolo(ItemFamily::Influence) && resting > 0)
+    notes << (resting == 1 ? tr("solo: one influence does not act")
+                           : tr("solo: %1 influences do not act").arg(resting));
   if (document_.isDrawing()) notes << tr("drag to draw a stroke");
   if (!run_.frame(document_.frame())) notes << tr("simulating frame %1").arg(document_.frame());
   painter.drawText(rect().adjusted(10, 0, -10, -8), Qt::AlignLeft | Qt::AlignBottom, notes.join("   "));

@@ -21,7 +21,7 @@ const std::vector<BakeCheck>& bakeChecks() {
       {"too_dark", "Too dark", checks::tooDark},
       {"banding", "Banding", checks::banding},
       {"fringe", "Fringe", checks::fringe},
-      {"light_without_alpha", "Light without alpha", checks::lightWithoutAlpha},
+      {kLightWithoutAlpha, "Light without alpha", checks::lightWithoutAlpha},
       {"seam", "Loop's seam", checks::seam},
       {"motion", "Motion too large to blend", checks::motion},
       {"rotation", "Not round", checks::rotation},

@@ -48,6 +48,9 @@ struct BakeCheck {
   std::optional<Finding> (*find)(const Checked& checked);
 };
 
+// The one that finds light which most readers of a file would lose: said before it is written.
+constexpr std::string_view kLightWithoutAlpha = "light_without_alpha";
+
 // All of them, troubles of the picture before those of the sheet.
 const std::vector<BakeCheck>& bakeChecks();
 

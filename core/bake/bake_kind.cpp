@@ -271,6 +271,7 @@ Item newBake(std::string name) {
   };
   set("frame_range", "scene");
   set("frames_by", "time");
+  bake.values[bake.kind->indexOf("trim")].base = true;
   return bake;
 }
 

@@ -48,6 +48,12 @@ void FrameCache::dropUntil(std::size_t allowed) {
   }
 }
 
+void FrameCache::clear() {
+  const std::lock_guard lock(mutex_);
+  entries_.clear();
+  bytes_ = 0;
+}
+
 std::size_t FrameCache::bytes() const {
   const std::lock_guard lock(mutex_);
   return bytes_;

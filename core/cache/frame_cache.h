@@ -26,6 +26,9 @@ class FrameCache {
   // longest unused first. Throws Error(Budget) if the frame alone is larger than the budget.
   void insert(const Digest& key, const ParticleFramePtr& frame);
 
+  // Forgets all frames; those that are in use live on until nobody holds them.
+  void clear();
+
   std::size_t bytes() const;
   std::size_t budget() const;
   void setBudget(std::size_t budget);

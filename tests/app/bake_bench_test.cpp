@@ -26,10 +26,13 @@ class BakeBench : public test::WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    window_.newScene();
+    newSceneAtRest();
     set("cell_width", 32.0);
     set("cell_height", 32.0);
     set("supersampling", 1.0);
+    set("frame_range", std::string("own"));
+    set("frames_by", std::string("step"));
+    set("trim", false);
     test::click(test::child<QPushButton>(window_, "page.2"));
   }
   Scene::ItemPtr bake() { return scene().itemsOf(ItemFamily::Bake).front(); }
@@ -99,8 +102,7 @@ TEST_F(BakeBench, FindLeadsToAControlOfABake) {
   auto* find = named<QLineEdit>("find_control");
   find->setFocus();
   QTest::keyClicks(find, "packed sheet");
-  QTest::keyClick(find->completer()->popup(), Qt::Key_Down);
-  QTest::keyClick(find->completer()->popup(), Qt::Key_Return);
+  QTest::keyClick(find, Qt::Key_Return);
   EXPECT_TRUE(test::eventually([this] {
     const QWidget* focused = QApplication::focusWidget();
     return focused && focused->isVisible() && !focused->visibleRegion().isEmpty() &&

@@ -18,7 +18,7 @@ class BakeViewTest : public test::WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    window_.newScene();
+    newSceneAtRest();
     document().setBase(bake(), "cell_width", 32.0);
     document().setBase(bake(), "cell_height", 32.0);
     test::click(test::child<QPushButton>(window_, "page.2"));

@@ -93,21 +93,21 @@ TEST_F(DeflectorViewTest, SaysHowAMeshIsMetAndHowOftenItIsHit) {
   const ItemId deflector = document().selected();
   document().setBase(deflector, "shape", std::string("mesh"));
   const auto note = [this] { return test::child<QLabel>(window_, "influence_note")->text(); };
-  EXPECT_TRUE(note().contains("choose a file"));
+  EXPECT_TRUE(test::eventually([&] { return note().contains("choose a file"); })) << note().toStdString();
   document().setBase(deflector, "mesh", FileRef{"made here", std::make_shared<const MeshContent>(open), {}});
-  EXPECT_TRUE(note().contains("met by rays"));
-  EXPECT_TRUE(note().contains("3 edges are open"));
+  EXPECT_TRUE(test::eventually([&] { return note().contains("met by rays"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("3 edges are open"); })) << note().toStdString();
   document().setBase(deflector, "mesh",
                      FileRef{"made here", std::make_shared<const MeshContent>(test::boxMesh({4, 1, 4})), {}});
   document().setBase(deflector, "met_by", std::string("field"));
-  EXPECT_TRUE(note().contains("distance field"));
-  EXPECT_TRUE(note().contains("MB"));
+  EXPECT_TRUE(test::eventually([&] { return note().contains("distance field"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("MB"); })) << note().toStdString();
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   // All 200 fall from 2 onto its upper side at 0.5: after 0.55 s.
   document().setFrame(15);
-  EXPECT_TRUE(note().contains("200 hits in this frame")) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("200 hits in this frame"); })) << note().toStdString();
   document().setFrame(3);
-  EXPECT_TRUE(note().contains("0 hits in this frame"));
+  EXPECT_TRUE(test::eventually([&] { return note().contains("0 hits in this frame"); })) << note().toStdString();
 }
 
 TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {

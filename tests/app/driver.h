@@ -104,6 +104,12 @@ class WindowTest : public ::testing::Test {
     window_.show();
     ASSERT_TRUE(QTest::qWaitForWindowExposed(&window_));
   }
+  // A new scene at its first frame, with playing stopped.
+  void newSceneAtRest() {
+    window_.newScene();
+    document().holdFrame();
+    document().setFrame(1);
+  }
   // Closing must not ask about unsaved changes.
   void TearDown() override { document().replace(document().scene(), {}); }
 

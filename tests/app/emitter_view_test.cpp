@@ -4,6 +4,7 @@
 #include "controls/mask_editor.h"
 #include "grid/influence_grid.h"
 #include "inspector/births_note.h"
+#include "session/emitter_presets.h"
 #include "io/picture_content.h"
 #include "io/picture_file.h"
 #include "render/look.h"
@@ -29,7 +30,7 @@ class EmitterViewTest : public test::WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    window_.newScene();
+    newSceneAtRest();
     ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   }
 
@@ -97,12 +98,15 @@ class EmitterViewTest : public test::WindowTest {
 
 TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
   choose("shape", "Mesh");
-  EXPECT_TRUE(test::child<QLabel>(window_, "shape_problem")->text().contains("choose one"));
+  const auto problem = [this] { return test::child<QLabel>(window_, "shape_problem")->text(); };
+  EXPECT_TRUE(test::eventually([&] { return problem().contains("choose one"); }));
   EXPECT_EQ(livingAt(20), 0U);
   typePath("mesh", box());
-  EXPECT_FALSE(test::child<QLabel>(window_, "shape_problem")->isVisible());
+  ASSERT_TRUE(test::eventually([this] { return std::get<FileRef>(emitter().value("mesh").base).content != nullptr; }));
+  EXPECT_TRUE(test::eventually([&] { return problem().isEmpty(); }));
   EXPECT_GT(livingAt(20), 0U);
-  EXPECT_TRUE(test::child<QLabel>(window_, "mesh_size")->text().startsWith("2 × 4 × 2"));
+  EXPECT_TRUE(test::eventually(
+      [this] { return test::child<QLabel>(window_, "mesh_size")->text().startsWith("2 × 4 × 2"); }));
   test::click(test::child<QPushButton>(window_, "mesh_ground"));
   EXPECT_NEAR(emitter().vector("place", 1).y, -1, 1e-9);
   test::click(test::child<QPushButton>(window_, "mesh_fit"));
@@ -116,7 +120,7 @@ TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
   QTest::keyClick(part->lineEdit(), Qt::Key_Return);
   EXPECT_EQ(emitter().choice("mesh_part"), "lid");
   choose("mesh_births", "Inside");
-  EXPECT_TRUE(test::child<QLabel>(window_, "shape_problem")->text().contains("not closed"));
+  EXPECT_TRUE(test::eventually([&] { return problem().contains("not closed"); }));
 }
 
 TEST_F(EmitterViewTest, AMissingFileIsToldInTheBarAndMendedInItsField) {
@@ -133,6 +137,8 @@ TEST_F(EmitterViewTest, AMissingFileIsToldInTheBarAndMendedInItsField) {
 TEST_F(EmitterViewTest, AMaskIsDrawnRoundedAndItsPivotDragged) {
   choose("sprite", "Picture");
   typePath("picture", picture());
+  ASSERT_TRUE(test::eventually(
+      [this] { return std::get<FileRef>(emitter().value("picture").base).content != nullptr; }));
   auto* editor = test::child<MaskEditor>(window_, "mask_editor");
   const auto click = [editor](double x, double y, Qt::MouseButton button = Qt::LeftButton) {
     QTest::mouseClick(editor, button, Qt::NoModifier, editor->place({x, y}).toPoint());
@@ -202,9 +208,9 @@ TEST_F(EmitterViewTest, ExpectedBirthsAreReadBeforePlaying) {
   auto* note = test::child<BirthsNote>(window_, "expected_births");
   test::type(field("rate"), "240");
   test::type(field("lifetime"), "1");
-  const QString text = note->text();
   // 95 frames of ten births; 24 of them live for a second.
-  EXPECT_TRUE(text.startsWith("about 950 births, peak 24")) << text.toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note->text().startsWith("about 950 births, peak 24"); }))
+      << note->text().toStdString();
 }
 
 TEST_F(EmitterViewTest, AStartStateIsTakenSeenAndCleared) {
@@ -241,7 +247,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   EXPECT_TRUE(lines.contains("speed  2.00 units/s")) << lines.join('\n').toStdString();
   EXPECT_TRUE(lines.contains("nothing acts on it"));
   ASSERT_TRUE(viewport.probe().particle());
-  EXPECT_GT(viewport.probe().path().size(), 5U);
+  EXPECT_TRUE(test::eventually([&] { return viewport.probe().path().size() > 5; }));
   // It follows the frame, and goes.
   document().setFrame(31);
   EXPECT_NEAR(viewport.probe().particle()->age * 24, drawnParticle(particles, 1).state.age * 24 + 1, 1e-3);
@@ -285,6 +291,7 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
 TEST_F(EmitterViewTest, AnEmitterIsKeptAndAddedAgainWithOthersOfTheDemos) {
   test::type(field("rate"), "321");
   chooseFromHead("Keep as preset");
+  ASSERT_TRUE(test::eventually([] { return emitterPresets().front().name == "emitter"; }));
   test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "emitter");
   const auto emitters = scene().itemsOf(ItemFamily::Emitter);
   ASSERT_EQ(emitters.size(), 2U);
@@ -309,7 +316,8 @@ TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
         QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
   });
   QApplication::sendEvent(&window_.viewport(), &drop);
-  EXPECT_TRUE(std::get<FileRef>(scene().camera().value("backdrop").base).content);
+  EXPECT_TRUE(test::eventually(
+      [this] { return std::get<FileRef>(scene().camera().value("backdrop").base).content != nullptr; }));
   EXPECT_EQ(document().selected(), scene().camera().id);
   EXPECT_TRUE(test::eventually([this] {
     const QColor corner = window_.viewport().grab().toImage().pixelColor(window_.viewport().width() / 2, 20);

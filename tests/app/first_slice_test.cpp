@@ -81,7 +81,7 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
 }
 
 TEST_F(FirstSlice, CancelledBakeLeavesTheViewReady) {
-  window_.newScene();
+  newSceneAtRest();
   test::click(test::child<QPushButton>(window_, "page.2"));
   document().setBase(scene().findByName("flipbook")->id, "supersampling", 8.0);
   document().setBase(scene().findByName("emitter")->id, "rate", 200000.0);
@@ -94,8 +94,10 @@ TEST_F(FirstSlice, CancelledBakeLeavesTheViewReady) {
 }
 
 TEST_F(FirstSlice, ImpossibleFlipbookIsToldBeforeBaking) {
-  window_.newScene();
+  newSceneAtRest();
   test::click(test::child<QPushButton>(window_, "page.2"));
+  document().setBase(scene().findByName("flipbook")->id, "frames_by", std::string("step"));
+  document().setBase(scene().findByName("flipbook")->id, "trim", false);
   document().setBase(scene().findByName("flipbook")->id, "step", 1.0);
   EXPECT_FALSE(test::child<QPushButton>(window_, "bake_start")->isEnabled());
 }

@@ -58,13 +58,15 @@ TEST_F(InfluenceGridTest, KeyboardReachesEveryCell) {
   EXPECT_EQ(response("second", "wind"), 5);
 }
 
-TEST_F(InfluenceGridTest, HeadsSelectAndTheirMarksTurnOff) {
+TEST_F(InfluenceGridTest, HeadsSelectAndTheirSwitchesTurnOff) {
   QTest::mouseClick(grid_, Qt::LeftButton, Qt::NoModifier, grid_->columnHeadRect(1).center() + QPoint(0, 10));
   EXPECT_EQ(document().selected(), scene().findByName("wind")->id);
-  QTest::mouseClick(grid_, Qt::LeftButton, Qt::NoModifier,
-                    grid_->columnHeadRect(1).topLeft() + QPoint(28, 12));
+  EXPECT_TRUE(scene().findByName("wind")->enabled);
+  test::click(grid_, grid_->switchRect(grid_->columnHeadRect(1)).center());
   EXPECT_FALSE(scene().findByName("wind")->enabled);
-  QTest::mouseClick(grid_, Qt::LeftButton, Qt::NoModifier, grid_->rowHeadRect(0).topLeft() + QPoint(14, 13));
+  test::click(grid_, grid_->rowHeadRect(0).topLeft() + QPoint(14, 13));
+  EXPECT_TRUE(scene().findByName("emitter")->enabled) << "the mark selects";
+  test::click(grid_, grid_->switchRect(grid_->rowHeadRect(0)).center());
   EXPECT_FALSE(scene().findByName("emitter")->enabled);
 }
 

@@ -23,7 +23,7 @@ class MainWindowTest : public test::WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    window_.newScene();
+    newSceneAtRest();
   }
   const Item& emitter() { return *scene().itemsOf(ItemFamily::Emitter).front(); }
 };
@@ -64,7 +64,7 @@ TEST_F(MainWindowTest, LeavingUnsavedWorkAsksFirst) {
     ASSERT_TRUE(box);
     test::click(box->button(QMessageBox::Discard));
   });
-  window_.newScene();
+  newSceneAtRest();
   EXPECT_EQ(emitter().number("rate", 1), 120);
 }
 

@@ -48,6 +48,27 @@ inline Mesh torusMesh(double ring, double tube, int around, int along) {
   return mesh;
 }
 
+// A ball about the origin, its poles on the y axis.
+inline Mesh ballMesh(double radius, int around, int along) {
+  Mesh mesh;
+  for (int j = 0; j <= along; ++j)
+    for (int i = 0; i < around; ++i) {
+      const double a = 2 * kPi * i / around, b = kPi * j / along;
+      const Vec3d normal(std::sin(b) * std::cos(a), std::cos(b), std::sin(b) * std::sin(a));
+      mesh.points.emplace_back(Vec3(normal * radius));
+      mesh.normals.emplace_back(Vec3(normal));
+    }
+  const auto at = [&](int i, int j) { return static_cast<std::uint32_t>(j * around + i % around); };
+  for (int j = 0; j < along; ++j)
+    for (int i = 0; i < around; ++i) {
+      if (j > 0) mesh.triangles.push_back({at(i, j), at(i + 1, j), at(i, j + 1)});
+      if (j + 1 < along) mesh.triangles.push_back({at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)});
+    }
+  mesh.partNames = {{"ball", ""}};
+  mesh.parts.assign(mesh.triangles.size(), 0);
+  return mesh;
+}
+
 // By the divergence theorem; positive if faces look outwards.
 inline double volumeOf(const Mesh& mesh) {
   double volume = 0;

@@ -10,8 +10,8 @@
 
 namespace comet::test {
 
-// The starting scene: one emitter, named "emitter", and one bake, named "flipbook".
-inline Scene starting() { return startingScene(); }
+// One emitter, named "emitter", and one bake, named "flipbook", whose frames are told by its own range and step.
+Scene starting();
 
 // The scene with ITEM.PARAM=VALUE for each text.
 Scene with(Scene scene, std::initializer_list<std::string> assignments);

@@ -189,6 +189,27 @@ TEST_F(BakeChecks, FringeOfTheWrongKindOfAlpha) {
   EXPECT_FALSE(find("fringe", light)) << "premultiplied alpha holds both";
 }
 
+TEST_F(BakeChecks, LightWithoutAlphaInFilesOfWholeNumbers) {
+  const Paint light = [](std::size_t cell, double u, double v) { return Vec4(Vec3(goodBall(cell, u, v)), 0); };
+  const Paint both = [](std::size_t cell, double u, double v) {
+    const Vec4 good = goodBall(cell, u, v);
+    return u < 0 ? Vec4(Vec3(good), 0) : good;
+  };
+  const Scene scene = with(scene_, {"flipbook.alpha=premultiplied"});
+  const auto finding = find("light_without_alpha", bookOf(scene, light), scene);
+  ASSERT_TRUE(finding);
+  EXPECT_GT(finding->number, 95);
+  const Scene repaired = mended(scene, scene.findByName("flipbook")->id, *finding->remedy);
+  EXPECT_EQ(repaired.findByName("flipbook")->choice("alpha"), "on_black");
+  EXPECT_FALSE(find("light_without_alpha", bookOf(repaired, light), repaired));
+  // Where some of it covers, black would lose that.
+  const auto mixed = find("light_without_alpha", bookOf(scene, both), scene);
+  ASSERT_TRUE(mixed);
+  const Scene open = mended(scene, scene.findByName("flipbook")->id, *mixed->remedy);
+  EXPECT_FALSE(find("light_without_alpha", bookOf(open, both), open));
+  EXPECT_FALSE(find("light_without_alpha", good_));
+}
+
 TEST_F(BakeChecks, SeamOfALoop) {
   const Scene loop = with(scene_, {"flipbook.loop=cross_fade", "flipbook.first=30", "flipbook.last=45"});
   const Paint swelling = [](std::size_t cell, double u, double v) {

@@ -135,6 +135,31 @@ TEST(Flipbook, AViewOfItsOwnIsNotTheCameras) {
   EXPECT_EQ(view.height, 5);
 }
 
+TEST(Flipbook, AllOfTheSceneFollowsTheScene) {
+  const auto rangeOf = [](const Scene& scene) {
+    const FlipbookLayout layout = flipbookLayout(scene, *scene.findByName("flipbook"));
+    return std::pair(layout.cells.front().frame, layout.cells.back().frame);
+  };
+  EXPECT_EQ(rangeOf(startingScene()), std::pair(1, 96));
+  EXPECT_EQ(rangeOf(with(startingScene(), {"scene.last_frame=400"})), std::pair(1, 400));
+}
+
+TEST(Flipbook, AlphaIsChosenByWhatEveryReaderShows) {
+  const auto alphaOf = [](const Scene& scene) {
+    return flipbookLayout(scene, *scene.findByName("flipbook")).alpha;
+  };
+  const Scene light = with(test::starting(), {"emitter.blend=additive"});
+  EXPECT_EQ(alphaOf(test::starting()), AlphaKind::Premultiplied);
+  EXPECT_EQ(alphaOf(light), AlphaKind::OnBlack);
+  EXPECT_EQ(alphaOf(with(light, {"flipbook.format=exr"})), AlphaKind::Premultiplied);
+  EXPECT_EQ(alphaOf(with(light, {"flipbook.alpha=straight"})), AlphaKind::Straight);
+  // Smoke beside it covers, unless the bake leaves it out.
+  Scene both = light.withAdded(newItem(*catalog().find("emitter"), "smoke"));
+  EXPECT_EQ(alphaOf(both), AlphaKind::Premultiplied);
+  both = both.withResponse(both.findByName("smoke")->id, both.findByName("flipbook")->id, {std::nullopt});
+  EXPECT_EQ(alphaOf(both), AlphaKind::OnBlack);
+}
+
 TEST(Flipbook, PixelDensityIsThatOfTheView) {
   const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.height=8"});
   EXPECT_DOUBLE_EQ(pixelDensity(scene, *scene.findByName("flipbook"), 1), 32 / 8.0);

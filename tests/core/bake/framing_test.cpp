@@ -1,5 +1,6 @@
 #include "bake/framing.h"
 
+#include "bake/bake_check.h"
 #include "support/scenes.h"
 
 #include <gtest/gtest.h>
@@ -76,6 +77,38 @@ TEST(Framing, EmittersThatAreNotInTheBakeDoNotCount) {
   scene = scene.withResponse(scene.findByName("other")->id, scene.findByName("flipbook")->id, {std::nullopt});
   EXPECT_LT(fitted(scene)->height, 5);
   EXPECT_GT(both, 30);
+}
+
+// Faint tails, glow and blur included, in every cell and not only in those that a fit would sample.
+TEST(Framing, WhatIsFittedLiesInsideTheMarginInEveryCell) {
+  const std::vector<std::vector<std::string>> effects{
+      {"emitter.blend=additive", "emitter.hardness=0", "emitter.size=0.7"},
+      {"emitter.blend=additive", "camera.glow=true", "camera.glow_threshold=0", "camera.glow_strength=80",
+       "camera.glow_size=6", R"(emitter.color=[{"at":0,"color":[3,2,1]}])"},
+      {"camera.shutter=360", "camera.shutter_samples=8", "emitter.speed=9", "emitter.size=0.2"},
+      {"emitter.size=0.02", "emitter.speed=5±4", "emitter.cone=180"}};
+  for (const auto& assignments : effects) {
+    Scene scene = with(rising(), {"flipbook.last=24", "flipbook.margin=4", "emitter.cone=50", "emitter.speed=3±2",
+                                  R"(emitter.bursts=[{"frame":1,"count":30}])", "flipbook.cell_width=96",
+                                  "flipbook.cell_height=96"});
+    for (const std::string& assignment : assignments) scene = with(scene, {assignment});
+    const auto view = fitted(scene);
+    ASSERT_TRUE(view);
+    const Scene framed = withFittedView(scene, scene.findByName("flipbook")->id, *view);
+    SceneRun run(framed, std::make_shared<FrameCache>(std::size_t{1} << 30));
+    const Flipbook book = bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
+    SeenBox all;
+    for (std::size_t i = 0; i < book.cells.size(); ++i) {
+      const SeenBox box = seenBox(cellOf(book.color, book.layout, i));
+      if (box.empty()) continue;
+      // A pixel for what supersampling shows that single samples miss.
+      EXPECT_GE(std::min(box.left, box.top), 0.04 - 2.0 / 96) << assignments.front() << ", cell " << i;
+      EXPECT_LE(std::max(box.right, box.bottom), 0.96 + 2.0 / 96) << assignments.front() << ", cell " << i;
+      all.add(box);
+    }
+    EXPECT_GT(std::max(all.right - all.left, all.bottom - all.top), 0.8) << "and it fills the cell";
+    for (const Finding& finding : checkBake(book, framed)) EXPECT_NE(finding.check, "clipped") << finding.text;
+  }
 }
 
 TEST(Framing, NothingToSeeIsTold) { EXPECT_FALSE(fitted(with(rising(), {"emitter.bursts=[]"}))); }

@@ -7,6 +7,7 @@
 #include <glm/geometric.hpp>
 #include <gmock/gmock.h>
 #include <rapidcheck.h>
+#include <set>
 
 namespace comet {
 namespace {
@@ -97,6 +98,41 @@ TEST(RoundSurface, TooMuchMemoryIsRefusedBeforeItIsTaken) {
     EXPECT_THAT(error.remedy(), ::testing::HasSubstr("Raise the voxel size to"));
   }
   EXPECT_TRUE(roundSurface({}, 0.01, 2, kPlenty).triangles.empty());
+}
+
+// How many pieces hang together by their triangles.
+std::size_t piecesOf(const Mesh& mesh) {
+  std::vector<std::uint32_t> root(mesh.points.size());
+  for (std::uint32_t i = 0; i < root.size(); ++i) root[i] = i;
+  const auto rootOf = [&root](std::uint32_t i) {
+    while (root[i] != i) i = root[i] = root[root[i]];
+    return i;
+  };
+  for (const Mesh::Triangle& corners : mesh.triangles)
+    for (std::size_t i = 1; i < 3; ++i) root[rootOf(corners[i])] = rootOf(corners[0]);
+  std::set<std::uint32_t> roots;
+  for (const Mesh::Triangle& corners : mesh.triangles) roots.insert(rootOf(corners[0]));
+  return roots.size();
+}
+
+// Bent threads that lie well apart, thinner at their ends, from much thicker than a voxel to much thinner.
+TEST(RoundSurface, AThreadIsOnePieceAtAnyVoxelSizeAndSmoothing) {
+  constexpr int kThreads = 6;
+  std::vector<RoundPiece> pieces;
+  for (int thread = 0; thread < kThreads; ++thread)
+    for (int i = 0; i < 40; ++i) {
+      const auto at = [thread](double t) {
+        return Vec3d(9.0 * thread, 3 * std::sin(3 * t + thread), 0.31 * thread + 4 * t);
+      };
+      const double width = 0.1 * std::sin(kPi * (i + 0.5) / 40) + 1e-4;
+      pieces.push_back({at(i / 40.0), at((i + 1) / 40.0), width, width});
+    }
+  for (const double voxel : {0.03, 0.1, 0.37, 1.0})
+    for (const int smoothing : {0, 1, 4, 20}) {
+      const Mesh mesh = roundSurface(pieces, voxel, smoothing, kPlenty);
+      EXPECT_TRUE(reportOn(mesh).isClosed()) << voxel << " " << smoothing;
+      EXPECT_EQ(piecesOf(mesh), static_cast<std::size_t>(kThreads)) << voxel << " " << smoothing;
+    }
 }
 
 }  // namespace

@@ -242,13 +242,13 @@ TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
                              "scene.light_color=1,1,1", "scene.light_around=0,0,0", "emitter.shading=flat"}),
                   "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2})));
   const Picture picture = drawn(scene);
-  // 80 × 80 pixels, lit in full; the edge fades over the pixel outside.
+  // 80 × 80 pixels, lit in full.
   for (int y = 61; y < 139; ++y)
     for (int x = 61; x < 139; ++x) {
       ASSERT_NEAR(picture.at(x, y).w, 1, 1e-5) << x << " " << y;
       ASSERT_NEAR(picture.at(x, y).x, 1, 1e-5) << x << " " << y;
     }
-  EXPECT_NEAR(covered(picture), 80 * 80, 4 * 80 * 0.75);
+  EXPECT_NEAR(covered(picture), 80 * 80, 1) << "exactly as large as it is";
   // Lit from the side the front is black, but covers as much.
   const Picture dark = drawn(with(scene, {"scene.light_from=1,0,0"}));
   EXPECT_NEAR(dark.at(100, 100).x, 0, 1e-5);
@@ -285,15 +285,36 @@ TEST(MeshSprite, AFaceSeenNearlyEdgeOnEndsAtItsCorners) {
       drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane",
                                    "emitter.plane_normal=0,1,0"}),
                         "sprite_mesh", std::make_shared<const MeshContent>(sliver)));
-  // 80 pixels long, so from 60 to 140; edges fade over one pixel more.
-  int seen = 0;
+  // 80 pixels long, so from 60 to 140, and a hundredth of a pixel wide.
   for (int y = 0; y < 200; ++y)
     for (int x = 0; x < 200; ++x) {
-      const bool isNear = y >= 58 && y < 142 && x >= 97 && x < 103;
+      const bool isNear = y >= 59 && y < 141 && x >= 98 && x < 102;
       ASSERT_TRUE(isNear || picture.at(x, y).w == 0) << x << " " << y;
-      seen += picture.at(x, y).w > 0.5F ? 1 : 0;
     }
-  EXPECT_GT(seen, 60);
+  EXPECT_LT(covered(picture), 3);
+}
+
+// A ball of many faces as it is, and as the mean of a picture eight times as large.
+TEST(MeshSprite, EdgesAreAsCleanAsSupersampledOnes) {
+  for (const double pixels : {3.5, 9.0, 24.0}) {
+    const Scene scene = withContent(
+        oneSprite({"emitter.sprite=mesh", "emitter.size=" + std::to_string(pixels / kScale),
+                   "emitter.place=0.013,0.021,0", "scene.light_color=0,0,0", "scene.light_around=1,1,1"}),
+        "sprite_mesh", std::make_shared<const MeshContent>(test::ballMesh(1, 24, 16)));
+    const Picture picture = drawn(scene);
+    Picture reference(200, 200);
+    reference.pasteReduced(drawn(scene, 1600), 8, 0, 0);
+    double area = 0;
+    for (int y = 0; y < 200; ++y)
+      for (int x = 0; x < 200; ++x) {
+        // Sixteen samples a pixel tell its cover to about an eighth.
+        ASSERT_NEAR(picture.at(x, y).w, reference.at(x, y).w, 0.15) << x << " " << y << ", " << pixels;
+        ASSERT_NEAR(picture.at(x, y).x, picture.at(x, y).w, 1e-5) << "as bright as it covers";
+        area += reference.at(x, y).w;
+      }
+    ASSERT_GT(area, 0.6 * pixels * pixels) << "there is a ball";
+    EXPECT_NEAR(covered(picture), area, 0.02 * area + 0.1);
+  }
 }
 
 TEST(MeshSprite, SmoothShadingFollowsTheNormals) {

@@ -161,5 +161,28 @@ TEST(Scene, StaysWholeUnderAnyEdits) {
   }));
 }
 
+TEST(Item, AVectorNamesTheComponentsThatCount) {
+  const Scene scene = test::starting();
+  const auto axesOf = [](const Scene& of) {
+    const Item& emitter = *of.findByName("emitter");
+    return emitter.axes(emitter.kind->indexOf("extent"));
+  };
+  EXPECT_EQ(axesOf(test::with(scene, {"emitter.shape=line"})), "x");
+  EXPECT_EQ(axesOf(test::with(scene, {"emitter.shape=rectangle"})), "xz");
+  EXPECT_EQ(axesOf(test::with(scene, {"emitter.shape=box"})), "xyz");
+}
+
+TEST(Item, AParameterMayApplyWhileANumberIsPositive) {
+  const auto applies = [](const Scene& scene) {
+    const Item& emitter = *scene.findByName("emitter");
+    return emitter.applies(emitter.kind->indexOf("wander_speed"));
+  };
+  const Scene still = test::with(test::starting(), {"emitter.wander=0"});
+  EXPECT_FALSE(applies(still));
+  EXPECT_TRUE(applies(test::with(still, {"emitter.wander=0.5"})));
+  EXPECT_TRUE(applies(test::with(
+      still, {R"(emitter.wander={"value":0,"keys":[{"frame":1,"value":0},{"frame":9,"value":2}]})"})));
+}
+
 }  // namespace
 }  // namespace comet

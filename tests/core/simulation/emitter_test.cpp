@@ -3,6 +3,7 @@
 #include "scene_files.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/rearrange.h"
+#include "simulation/plan.h"
 #include "support/meshes.h"
 #include "support/scenes.h"
 
@@ -156,6 +157,54 @@ TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
   }
   EXPECT_LE(widest, radians(30) + 1e-5);
   EXPECT_GT(widest, radians(28));
+}
+
+// Whatever acts along z, in whatever way.
+TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
+  Scene scene = with(starting(), {"emitter.launch_space=2d", "emitter.rate=300", "emitter.wander=3",
+                                  "emitter.handed_over=100", "emitter.place=0,2,0.5", "emitter.cone=60",
+                                  "emitter.lifetime=2"});
+  scene = test::withInfluence(scene, "wind", {"wind.direction=0.3,0,1", "wind.strength=6"});
+  scene = test::withInfluence(scene, "turbulence", {"turbulence.strength=9"});
+  scene = test::withInfluence(scene, "vortex", {"vortex.axis=1,0.4,0", "vortex.place=0,2,-1"});
+  scene = test::withInfluence(scene, "kicks", {"kicks.rate=10"});
+  scene = test::withInfluence(scene, "deflector", {"deflector.shape=sphere", "deflector.place=0,3,0.9"});
+  const ParticleFramePtr frame = simulate(scene, 40);
+  const ParticleStore& particles = frame->groups.front().particles;
+  ASSERT_GT(particles.size(), 200U);
+  Vec3d least(1e9), most(-1e9);
+  for (std::size_t i = 0; i < particles.size(); ++i) {
+    EXPECT_EQ(positionOf(particles, i).z, 0.5);
+    EXPECT_EQ(velocityOf(particles, i).z, 0);
+    least = glm::min(least, positionOf(particles, i));
+    most = glm::max(most, positionOf(particles, i));
+  }
+  EXPECT_GT(most.x - least.x, 1) << "within the plane it is pushed about";
+}
+
+TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
+  const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_speed=2", "emitter.place=1,2,3"});
+  const Item& emitter = *scene.findByName("emitter");
+  double farthest = 0, step = 0;
+  Vec3d before(1, 2, 3);
+  for (int frame = 0; frame < 4000; ++frame) {
+    const Vec3d place = poseAt(emitter, frame, 24, wanderKey(emissionKey(emitter, sceneSeed(scene), 1)), 0).place;
+    farthest = std::max(farthest, glm::length(place - Vec3d(1, 2, 3)));
+    if (frame > 0) step = std::max(step, glm::length(place - before));
+    before = place;
+  }
+  EXPECT_LE(farthest, 5);
+  EXPECT_GT(farthest, 4.8);
+  EXPECT_LT(step, 3) << "smoothly: two points a second that lie up to 10 units apart";
+}
+
+TEST(Emitter, WanderingRepeatsWithALoop) {
+  const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_speed=1.3"});
+  const Item& emitter = *scene.findByName("emitter");
+  const auto placeAt = [&](double frame) { return poseAt(emitter, frame, 24, 77, 4).place; };
+  for (double frame = 0; frame < 96; frame += 7.5)
+    EXPECT_LT(glm::length(placeAt(frame) - placeAt(frame + 96)), 1e-9) << frame;
+  EXPECT_GT(glm::length(placeAt(5) - placeAt(40)), 0.1);
 }
 
 TEST(Launch, SpeedsFollowTheirSpread) {

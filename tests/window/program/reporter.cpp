@@ -11,6 +11,7 @@
 #include "window/main_window.h"
 
 #include <QAbstractButton>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QComboBox>
 #include <QJsonArray>
@@ -19,6 +20,7 @@
 #include <QLineEdit>
 #include <QLocalSocket>
 #include <QMenu>
+#include <QMessageBox>
 #include <algorithm>
 #include <fstream>
 
@@ -125,6 +127,19 @@ QJsonObject Reporter::state() const {
       entries.append(QJsonObject{
           {"text", action->text()},
           {"at", toJson(menu->mapToGlobal(menu->actionGeometry(action).center()))}});
+  // Of an open list to choose from, its entries.
+  const auto* list = popup && entries.isEmpty() ? popup->findChild<QAbstractItemView*>() : nullptr;
+  for (int row = 0; list && list->model() && row < list->model()->rowCount(); ++row) {
+    const QModelIndex index = list->model()->index(row, 0);
+    entries.append(QJsonObject{{"text", index.data().toString()},
+                               {"at", toJson(list->viewport()->mapToGlobal(list->visualRect(index).center()))}});
+  }
+  // Of a question, its answers.
+  if (const auto* box = qobject_cast<const QMessageBox*>(QApplication::activeModalWidget()))
+    for (const QAbstractButton* button : box->buttons())
+      entries.append(QJsonObject{{"text", QString(button->text()).remove('&')},
+                                 {"at", toJson(button->mapToGlobal(button->rect().center()))}});
+  const QWidget* tip = findWidget({"qtooltip_label"});
   return {{"frame", document.frame()},
           {"playing", window_.isPlaying()},
           {"page", window_.page()},
@@ -135,6 +150,8 @@ QJsonObject Reporter::state() const {
           {"popup", popup ? popup->objectName() : QString()},
           {"modal", QApplication::activeModalWidget() != nullptr},
           {"menu", entries},
+          {"message", tip && tip->isVisible() ? textOf(*tip) : QString()},
+          {"can_undo", document.canUndo()},
           {"simulated", window_.backgroundRun().isComplete()},
           {"shown_frame", window_.viewport().shownFrame()},
           {"view", static_cast<int>(window_.viewport().view())},

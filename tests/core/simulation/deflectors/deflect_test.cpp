@@ -71,6 +71,17 @@ INSTANTIATE_TEST_SUITE_P(Rates, BouncingBall,
                          ::testing::Values(std::pair{24, 1}, std::pair{24, 4}, std::pair{30, 1},
                                            std::pair{30, 4}, std::pair{60, 1}, std::pair{60, 4}));
 
+TEST(Hits, DoNotCountWhatLiesOnTheGround) {
+  Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector", {"deflector.bounce=30", "deflector.friction=40"});
+  scene = with(scene, {"emitter.speed=2", "emitter.cone=90", "emitter.place=0,1,0", "emitter.size=0.1"});
+  Frames run(scene);
+  std::uint64_t early = 0, late = 0;
+  for (int frame = 1; frame <= 40; ++frame) early += hitsOf(*run.frame(frame));
+  for (int frame = 150; frame <= 200; ++frame) late += hitsOf(*run.frame(frame));
+  EXPECT_GE(early, 200U) << "each of them has landed";
+  EXPECT_EQ(late, 0U);
+}
+
 TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
   // Falls from 2 under no gravity at 3 units a second onto a plane that leans by 30°.
   Scene scene = withInfluence(oneBurst(), "deflector", {"deflector.turn=0,0,30", "deflector.friction=0"});

@@ -212,6 +212,17 @@ TEST(Flock, TellsHowManyAreSeenAndWhetherTheTargetIs) {
   EXPECT_EQ(flockSight(near, *near.findByName("flock"), *simulate(near, 2)).targetSeen, 1);
 }
 
+TEST(Flock, TellsHowManyTheSpeedLimitHolds) {
+  const Scene pulled = crowd(300, {"flock.target=seek", "flock.place=500,0,0", "flock.target_sight=1000",
+                                   "flock.target_strength=80", "flock.most_speed=4"});
+  EXPECT_GT(flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 30)).atMostSpeed, 0.95);
+  const Scene free = with(pulled, {"flock.most_speed=10000", "flock.least_speed=0"});
+  EXPECT_EQ(flockSight(free, *free.findByName("flock"), *simulate(free, 30)).atMostSpeed, 0);
+  Progress cancelled;
+  cancelled.cancel();
+  EXPECT_THROW((void)flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 2), &cancelled), Error);
+}
+
 TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
   Scene scene = crowd(50, {"flock.target=seek", "flock.target_strength=40", "flock.sight=1"});
   scene = scene.withAdded(newItem(*catalog().find("emitter"), "lantern"));

@@ -1,0 +1,111 @@
+// Whole jobs, as somebody new would do them: with the mouse, the keyboard and what is on the screen.
+#include "window/driver.h"
+
+#include <QDir>
+#include <fstream>
+
+namespace comet::test {
+namespace {
+
+class Jobs : public WindowTest {
+ protected:
+  // Answers the dialog that asks where to save.
+  void saveAs(const QString& path) {
+    desktop_.key("s", {"Control_L"});
+    waitFor([this] { return isShown("fileNameEdit"); }, "the dialog asks for a name");
+    desktop_.key("a", {"Control_L"});
+    desktop_.type(path);
+    desktop_.key("Return");
+  }
+  Json readJson(const QString& path) {
+    std::ifstream file(path.toStdString());
+    return Json::parse(file, nullptr, false);
+  }
+  static Json itemOf(const Json& saved, const std::string& name) {
+    for (const Json& each : saved["items"])
+      if (each["name"] == name) return each;
+    return nullptr;
+  }
+};
+
+TEST_F(Jobs, FirstEffect) {
+  startNewScene();
+  typeInto("inspector/param.rate/value", "60");
+  addInfluence("gravity");
+  waitFor([this] { return !item("gravity").is_null(); }, "gravity is there");
+  const QPoint cell = placeOf({{"of", "cell"}, {"row", 0}, {"column", 0}});
+  desktop_.doubleClick(cell);
+  desktop_.type("40");
+  desktop_.key("Return");
+  addInfluence("turb");
+  waitFor([this] { return !item("turbulence").is_null(); }, "turbulence is there");
+  desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
+  click("preset.size.fade_out");
+  desktop_.key("space");
+  ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }, 3000));
+  waitFor([this] { return state()["frame"] > 20; }, "it plays");
+  desktop_.key("space");
+  const QString path = folder().filePath("steam.comet");
+  saveAs(path);
+  ASSERT_TRUE(comesTrue([&] { return QFile::exists(path); }, 5000));
+  const Json saved = readJson(path);
+  EXPECT_EQ(itemOf(saved, "emitter")["params"]["rate"], 60.0);
+  EXPECT_EQ(saved["responses"]["emitter"]["gravity"], 40.0);
+  EXPECT_FALSE(itemOf(saved, "turbulence").is_null());
+  EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "steam"; }, 3000)) << "no change is unsaved";
+}
+
+TEST_F(Jobs, BurstWithRule) {
+  startNewScene();
+  click("add_emitter");
+  waitFor([this] { return item("emitter 2").is_object(); }, "another emitter is there");
+  desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
+  desktop_.key("f", {"Control_L"});
+  desktop_.type("rules");
+  desktop_.key("Return");
+  click("add_rule");
+  waitFor([this] { return isShown("inspector/rule0.when0.kind"); }, "the rule is shown");
+  click("inspector/rule0.when0.kind");
+  chooseInMenu("death");
+  click("inspector/rule0.then0.item");
+  chooseInMenu("emitter 2");
+  typeInto("inspector/rule0.then0.first", "12");
+  EXPECT_TRUE(comesTrue(
+      [this] {
+        return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos;
+      },
+      3000))
+      << textOf("inspector/rule0.sentence");
+  // The child takes births by rules, and gets some.
+  EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "births_come") == "rules"; }, 3000));
+  desktop_.click(placeOf({{"of", "row_head"}, {"row", 1}}));
+  waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
+  desktop_.key("End");
+  EXPECT_TRUE(comesTrue([this] { return state()["frame"] == 96; }, 3000));
+}
+
+TEST_F(Jobs, BakeAndWrite) {
+  startNewScene();
+  desktop_.key("F6");
+  waitFor([this] { return isShown("bake_folder"); }, "the bake page is shown");
+  const QString out = folder().filePath("out");
+  click("bake_folder");
+  desktop_.key("a", {"Control_L"});
+  desktop_.type(out);
+  desktop_.key("Tab");
+  click("bake_start");
+  waitFor([this] { return widget("bake_write")["enabled"] == true; }, "the flipbook is baked");
+  click("bake_write");
+  waitFor([&] { return QFile::exists(out + "/flipbook.png") && QFile::exists(out + "/flipbook.json"); },
+          "the files are written");
+  const Json description = readJson(out + "/flipbook.json");
+  EXPECT_EQ(description["cells"].size(), 16U);
+  // Nothing is there yet in the first frame: it is left out.
+  EXPECT_GT(description["frame_range"]["first"], 1);
+  EXPECT_EQ(description["frame_range"]["last"], 96);
+  const QImage sheet(out + "/flipbook.png");
+  ASSERT_EQ(sheet.size(), QSize(512, 512));
+}
+
+}  // namespace
+}  // namespace comet::test

@@ -1,0 +1,113 @@
+// Ten thousand random clicks, drags and keys: the program must neither end nor stop answering nor keep what it
+// took. The events are the same in each run, for a seed that COMET_SEED overrides.
+#include "window/driver.h"
+
+#include <cstdlib>
+#include <random>
+
+namespace comet::test {
+namespace {
+
+// In all; each demo gets its part.
+constexpr int kEvents = 10000;
+const char* const kDemos[] = {"barley_hold",  "chain_grit",   "deck_drizzle",   "funnel_sparks", "funnel_steam",
+                              "gull_flock",   "gusty_seeds",  "hull_splinters", "lantern_moths", "launching_pod",
+                              "marsh_lights", "net_of_motes", "paddle_spray",   "pod_burst",     "reed_drizzle",
+                              "reed_fluff",   "salt_devil",   "salt_stars",     "seed_crown",    "tide_of_motes",
+                              "wake_ribbon"};
+// Of the window's thread's own time: what other programs do at the same time does not count.
+constexpr double kLongestMilliseconds = 100;
+// What buffers may keep once the scene is gone.
+constexpr double kKeptBytes = 300e6;
+
+class Monkey : public WindowTest, public ::testing::WithParamInterface<const char*> {
+ protected:
+  int between(int least, int most) { return std::uniform_int_distribution<int>(least, most)(random_); }
+  bool chance(double of) { return std::uniform_real_distribution<double>(0, 1)(random_) < of; }
+  QPoint anywhere() { return {between(0, 1279), between(0, 799)}; }
+
+  void actOnce() {
+    const int kind = between(0, 99);
+    if (kind < 45)
+      // Buttons of files are left alone: what they open is not the program's own.
+      desktop_.click(anywhereButFiles(), chance(0.15) ? Desktop::Right : Desktop::Left);
+    else if (kind < 60)
+      drag();
+    else if (kind < 70)
+      wheel();
+    else
+      strike();
+  }
+
+  QPoint anywhereButFiles() {
+    QPoint place = anywhere();
+    while (place.y() < 36 && (place.x() > 1170 || (place.x() > 230 && place.x() < 300))) place = anywhere();
+    return place;
+  }
+
+  void drag() {
+    const QPoint from = anywhereButFiles();
+    desktop_.move(from);
+    desktop_.press();
+    for (int i = 0; i < 4; ++i) desktop_.move(from + QPoint(between(-60, 60), between(-40, 40)));
+    desktop_.release();
+  }
+
+  void wheel() {
+    desktop_.move(anywhere());
+    const auto way = chance(0.5) ? Desktop::WheelUp : Desktop::WheelDown;
+    desktop_.press(way);
+    desktop_.release(way);
+  }
+
+  void strike() {
+    // Escape often, since dialogs and lists hold up everything else.
+    static const char* const kKeys[] = {"Escape", "Escape", "Return", "Tab",   "space", "Left", "Right", "Up",
+                                        "Down",   "Home",   "End",    "Delete", "1",     "5",    "0",     "minus",
+                                        "period", "F5",     "F11",    "a",     "equal"};
+    if (chance(0.15))
+      desktop_.key(chance(0.7) ? "z" : "f", {"Control_L"});
+    else
+      desktop_.key(kKeys[static_cast<std::size_t>(between(0, static_cast<int>(std::size(kKeys)) - 1))]);
+  }
+
+  void SetUp() override {
+    const char* chosen = std::getenv("COMET_SEED");
+    std::seed_seq seeds{chosen ? std::atoi(chosen) : 1, static_cast<int>(std::hash<std::string>()(GetParam()))};
+    random_.seed(seeds);
+  }
+
+  void discardAll() {
+    desktop_.key("Escape");
+    desktop_.key("n", {"Control_L"});
+    if (comesTrue([this] { return state()["modal"] == true; }, 1500)) chooseInMenu("Discard");
+    waitFor([this] { return state()["modal"] == false && state()["can_undo"] == false; }, "the scene is gone");
+  }
+
+ private:
+  std::mt19937 random_;
+};
+
+TEST_P(Monkey, LeavesAProgramThatAnswersAndGivesBackWhatItTook) {
+  start({"--demo", GetParam()});
+  const double before = state()["memory"];
+  ask({{"ask", "times"}});
+  for (int i = 0; i < kEvents / static_cast<int>(std::size(kDemos)); ++i) {
+    actOnce();
+    // Dialogs and lists hold up everything else.
+    if (i % 25 != 0) continue;
+    const Json now = state();
+    if (now["modal"] == true || now["popup"] != "") desktop_.key("Escape");
+  }
+  const Json longest = ask({{"ask", "times"}});
+  EXPECT_LT(longest["ms"].get<double>(), kLongestMilliseconds) << longest.dump();
+  discardAll();
+  EXPECT_TRUE(comesTrue([&] { return state()["memory"] < before + kKeptBytes; }, 10000))
+      << "from " << before << " to " << state()["memory"];
+}
+
+INSTANTIATE_TEST_SUITE_P(Demos, Monkey, ::testing::ValuesIn(kDemos),
+                         [](const auto& test) { return std::string(test.param); });
+
+}  // namespace
+}  // namespace comet::test
