@@ -1,5 +1,6 @@
 #include "controls/burst_editor.h"
 
+#include "controls/focus_keeper.h"
 #include "controls/number_field.h"
 #include "theme/theme.h"
 
@@ -60,10 +61,12 @@ void BurstEditor::setBursts(const BurstList& bursts) {
 }
 
 void BurstEditor::rebuild() {
+  const FocusKeeper keeper(*this);
   fields_.clear();
   while (QLayoutItem* item = rows_->takeAt(0)) {
     // A button's own click may lead here.
     item->widget()->hide();
+    item->widget()->setParent(nullptr);
     item->widget()->deleteLater();
     delete item;
   }
@@ -88,6 +91,7 @@ void BurstEditor::addRow(std::size_t index) {
   for (std::size_t f = 0; f < kFields; ++f) {
     const FieldLook& look = kLooks[f];
     auto* field = new NumberField;
+    field->setObjectName(QString("burst%1.%2").arg(index).arg(f));
     field->setPrefix(QString::fromUtf8(look.prefix));
     field->setToolTip(tr(look.tip));
     field->setRange(look.least, look.most);

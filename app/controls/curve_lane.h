@@ -34,7 +34,7 @@ class CurveLane : public QWidget {
     return place(curve_.points()[point].x, curve_.points()[point].y);
   }
 
-  QSize sizeHint() const override { return {200, open_ ? 50 : 20}; }
+  QSize sizeHint() const override { return {200, open_ ? 46 : 18}; }
 
  Q_SIGNALS:
   void edited(const Curve& curve);

@@ -19,8 +19,8 @@ constexpr int kButtonHeight = 20;
 CurvePresetBar::CurvePresetBar(const QString& name, QWidget* parent)
     : QWidget(parent), name_(name), own_(new QHBoxLayout) {
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(6, 0, 0, 0);
-  row->setSpacing(3);
+  row->setContentsMargins(4, 0, 0, 0);
+  row->setSpacing(1);
   for (const CurvePreset& preset : curvePresets()) {
     QToolButton* button = addButton(preset.id, preset.name);
     button->setIcon(curveIcon(preset.curve));
@@ -40,7 +40,7 @@ QToolButton* CurvePresetBar::addButton(const QString& id, const QString& tip) {
   auto* button = new QToolButton;
   button->setFixedHeight(kButtonHeight);
   button->setObjectName(QString("preset.%1.%2").arg(name_, id));
-  button->setIconSize(QSize(18, 12));
+  button->setIconSize(QSize(16, 12));
   button->setToolTip(tip);
   return button;
 }

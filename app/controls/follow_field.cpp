@@ -17,13 +17,15 @@ FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
   input_->addItems({tr("over life"), tr("by speed"), tr("by chance")});
   input_->setToolTip(
       tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
+  input_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  input_->setMinimumContentsLength(7);
   row->addWidget(input_);
   fastest_->setObjectName("fastest");
   fastest_->setPrefix(tr("to"));
   fastest_->setUnit(tr("units/s"));
   fastest_->setRange(1e-6, 1e6);
   fastest_->setUsualRange(0, 20);
-  fastest_->setFixedWidth(110);
+  fastest_->setFixedWidth(orientation == Qt::Horizontal ? 110 : 100);
   fastest_->setToolTip(tr("The speed at the right end"));
   row->addWidget(fastest_);
   const auto offer = [this] {

@@ -15,7 +15,7 @@ namespace comet {
 namespace {
 
 constexpr int kGripReach = 6;
-constexpr int kHeight = 32;
+constexpr int kHeight = 30;
 
 }  // namespace
 

@@ -1,5 +1,6 @@
 #include "controls/note_label.h"
 
+#include <QResizeEvent>
 #include <QStyle>
 #include <algorithm>
 
@@ -10,7 +11,7 @@ constexpr int kIndent = 96;  // where fields begin
 
 }  // namespace
 
-NoteLabel::NoteLabel(const QString& name, int lines, QWidget* parent) : QLabel(parent) {
+NoteLabel::NoteLabel(const QString& name, int lines, QWidget* parent) : QLabel(parent), lines_(lines) {
   setObjectName(name);
   setWordWrap(true);
   setIndent(kIndent);
@@ -35,6 +36,8 @@ void NoteLabel::say(const QString& words, bool isTrouble) {
 
 void NoteLabel::resizeEvent(QResizeEvent* event) {
   QLabel::resizeEvent(event);
+  // In another width the same words need another height.
+  if (event->size().width() != event->oldSize().width()) setMinimumHeight(lines_ * fontMetrics().lineSpacing());
   keepRoom();
 }
 

@@ -20,6 +20,8 @@ class NoteLabel : public QLabel {
 
  private:
   void keepRoom();
+
+  int lines_;  // for which there is room from the start
 };
 
 }  // namespace comet

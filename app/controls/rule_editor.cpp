@@ -1,6 +1,7 @@
 #include "controls/rule_editor.h"
 
 #include "controls/choice_box.h"
+#include "controls/focus_keeper.h"
 #include "controls/number_field.h"
 #include "scene/item_reference.h"
 #include "theme/theme.h"
@@ -18,6 +19,7 @@ namespace {
 
 constexpr int kLeadWidth = 34;
 constexpr int kItemWidth = 112;
+constexpr int kSentenceLines = 3;
 
 QString text(std::string_view utf8) {
   return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
@@ -77,6 +79,7 @@ void RuleEditor::setRules(const RuleList& rules) {
 }
 
 void RuleEditor::rebuild() {
+  const FocusKeeper keeper(*this);
   sentences_.clear();
   refreshers_.clear();
   while (QLayoutItem* item = rows_->takeAt(0)) {
@@ -145,6 +148,9 @@ void RuleEditor::addRule(std::size_t rule) {
   auto* sentence = new QLabel;
   sentence->setObjectName(QString("rule%1.sentence").arg(rule));
   sentence->setWordWrap(true);
+  sentence->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  // Room for a usual one is kept: what is below must not move when it gets longer.
+  sentence->setMinimumHeight(kSentenceLines * sentence->fontMetrics().lineSpacing());
   head->addWidget(sentence, 1);
   sentences_.push_back(sentence);
   QToolButton* remove = removeButton(tr("Remove this rule"));

@@ -36,8 +36,7 @@ QString sightWords(const FlockSight& sight) {
 
 QString limitWords(const FlockSight& sight) {
   if (sight.atMostSpeed < kNotedFraction) return {};
-  return QObject::tr("the speed limit \"At most\" holds %1 of them: more strength will not make them faster")
-      .arg(percent(sight.atMostSpeed));
+  return QObject::tr("the speed limit “At most” holds %1 of them").arg(percent(sight.atMostSpeed));
 }
 
 }  // namespace
@@ -53,7 +52,7 @@ std::optional<InfluenceNote::About> InfluenceNote::belowParam(const KindSpec& ki
 
 InfluenceNote::InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, About about,
                              QWidget* parent)
-    : NoteLabel(about == About::FlockLimit ? "limit_note" : "influence_note", 2, parent),
+    : NoteLabel(about == About::FlockLimit ? "limit_note" : "influence_note", about == About::FlockLimit ? 1 : 2, parent),
       document_(document),
       run_(run),
       influence_(influence),
@@ -80,7 +79,7 @@ void InfluenceNote::ask() {
   const Scene::ItemPtr influence = document_.scene().find(influence_);
   if (!influence || !isVisible()) return;
   const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
-  words_.ask([scene = document_.scene(), influence, frame, shown = document_.frame(),
+  words_.askWhenFree([scene = document_.scene(), influence, frame, shown = document_.frame(),
               about = about_](const Progress& progress) -> Words {
     if (about == About::Deflector) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};

@@ -21,8 +21,8 @@
 namespace comet {
 namespace {
 
-constexpr int kHeadWidth = 76;
-constexpr int kHeadHeight = 20;
+constexpr int kHeadWidth = 72;
+constexpr int kHeadHeight = 18;
 constexpr std::size_t kHistogramSteps = 48;
 
 }  // namespace
@@ -104,8 +104,8 @@ void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
   auto* presets = new CurvePresetBar(name);
   presets->follow(lane.curve);
   auto* tools = new QHBoxLayout(lane.tools);
-  tools->setContentsMargins(0, 0, 6, 0);
-  tools->setSpacing(4);
+  tools->setContentsMargins(0, 0, 4, 0);
+  tools->setSpacing(2);
   tools->addWidget(presets, 0, Qt::AlignTop);
   tools->addStretch(1);
   tools->addWidget(lane.follows);

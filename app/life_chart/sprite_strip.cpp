@@ -11,7 +11,7 @@
 namespace comet {
 namespace {
 
-constexpr int kHeight = 34;
+constexpr int kHeight = 30;
 constexpr int kMargin = 6;  // as the lanes below
 
 // The same particle from birth to death, at rest.

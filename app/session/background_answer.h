@@ -8,6 +8,8 @@
 #include <QObject>
 #include <functional>
 #include <new>
+#include <optional>
+#include <utility>
 
 namespace comet {
 
@@ -25,8 +27,20 @@ class BackgroundAnswer {
         }) {}
 
   void ask(Question question) { worker_.ask(std::move(question)); }
+  // Lets the question before be answered first, so that what is asked again and again, as with each frame that
+  // plays, gets answers at all; of those that wait, only the newest counts. For one answer use either this or ask.
+  void askWhenFree(Question question) {
+    if (std::exchange(isBusy_, true))
+      waiting_ = std::move(question);
+    else
+      worker_.ask(std::move(question));
+  }
 
  private:
+  void settle() {
+    isBusy_ = waiting_.has_value();
+    if (isBusy_) worker_.ask(*std::exchange(waiting_, std::nullopt));
+  }
   void answer(const Question& question, const Progress& progress) {
     try {
       const Answer found = question(progress);
@@ -37,10 +51,13 @@ class BackgroundAnswer {
     } catch (const std::bad_alloc&) {
       // A note that memory is too short for is left out; the run itself reports it.
     }
+    QMetaObject::invokeMethod(receiver_, [this] { settle(); }, Qt::QueuedConnection);
   }
 
   QObject* receiver_;
   Show show_;
+  bool isBusy_ = false;
+  std::optional<Question> waiting_;
   NewestRequestWorker<Question> worker_;  // last: its thread uses all above
 };
 

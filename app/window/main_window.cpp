@@ -37,7 +37,7 @@ namespace comet {
 namespace {
 
 constexpr int kLeftWidth = 386;
-constexpr int kLowerHeight = 276;
+constexpr int kLowerHeight = 284;
 constexpr int kNameWidth = 150;  // of the scene's name in the bar
 
 QToolButton* barButton(const QString& mark, const QString& name, const QString& tip) {
@@ -306,7 +306,7 @@ QWidget* MainWindow::makeShapeView() {
   auto* viewportPanel = makeViewportPanel();
   right->addWidget(viewportPanel);
   right->addWidget(lower);
-  right->setSizes({486, kLowerHeight});
+  right->setSizes({478, kLowerHeight});
   right->setStretchFactor(0, 1);
   right->setChildrenCollapsible(false);
 

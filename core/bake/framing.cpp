@@ -15,9 +15,11 @@ constexpr float kLeastSeen = 0.75F * kSeen;
 constexpr int kMostWidenings = 8, kTightenings = 2;
 // The view is tried on all frames, as large as their cells, but no larger than this; and changed so often.
 constexpr int kLongestTried = 512;
-constexpr int kMostTrials = 4;
+constexpr int kMostTrials = 10;
 // What is cut off at an edge goes on for an unknown way.
-constexpr double kWidened = 1.2;
+constexpr double kWidened = 1.4;
+// Of what the margin leaves free, at least this much is filled.
+constexpr double kFull = 0.95;
 constexpr double kWidestAngle = 140;  // degrees
 
 std::vector<int> allFrames(const FlipbookLayout& layout) {
@@ -165,7 +167,8 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
       view = scaled(view, aspect, 0.5, 0.5, kWidened);
       continue;
     }
-    const bool fits = box.left >= margin - pixel.x && box.right <= 1 - margin + pixel.x &&
+    const bool isFull = std::max(box.right - box.left, box.bottom - box.top) >= kFull * free;
+    const bool fits = isFull && box.left >= margin - pixel.x && box.right <= 1 - margin + pixel.x &&
                       box.top >= margin - pixel.y && box.bottom <= 1 - margin + pixel.y;
     if (fits) break;
     // A pixel on each side stays free even without a margin, by which it is seen that nothing is cut off.

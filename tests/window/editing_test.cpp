@@ -140,8 +140,8 @@ TEST_F(Editing, ANewRuleDoesNothingYetAndKeepsWhatIsTyped) {
   EXPECT_EQ(param("pod", "rules")[0]["then"][0].value("do", param("pod", "rules")[0]["then"][0].value("kind", "")),
             "burst")
       << param("pod", "rules").dump();
-  const QPoint kind = middleOf("inspector/rule0.when0.kind");
   typeInto("inspector/rule0.when0.first", "7");
+  const QPoint kind = middleOf("inspector/rule0.when0.kind");
   const Json typed = param("pod", "rules")[0]["when"][0];
   // Away and back: the row stays where it is, and the number comes back.
   desktop_.click(kind);
@@ -186,10 +186,11 @@ TEST_F(Editing, NothingMovesWhenMarksAndNotesAppear) {
 // Hundreds of birds that all see each other: what is said of them must not stop the window.
 TEST_F(Editing, AFlockIsDescribedBehindTheWindow) {
   startWith(R"({ "format": "tawny-comet-scene", "version": 1, "items": [
-    { "kind": "scene", "name": "scene", "params": { "last_frame": 12 } },
+    { "kind": "scene", "name": "scene", "params": { "last_frame": 48 } },
     { "kind": "emitter", "name": "gulls", "params": { "shape": "sphere", "radius": 2, "rate": 0, "lives": "endless",
       "bursts": [ { "frame": 1, "count": 4000 } ] } },
-    { "kind": "flock", "name": "flock", "params": { "sight": 6, "target": "seek", "target_strength": 60 } } ] })");
+    { "kind": "flock", "name": "flock", "params": { "sight": 6, "target": "seek", "place": [90, 0, 0], "target_sight": 1000, "target_strength": 80, "separation": 0,
+      "alignment": 0, "cohesion": 0, "wander": 0, "turn_rate": 36000 } } ] })");
   waitFor([this] { return state()["simulated"] == true; }, "the flock is simulated");
   desktop_.click(placeOf({{"of", "column_head"}, {"column", 0}}));
   ask({{"ask", "times"}});
@@ -198,7 +199,7 @@ TEST_F(Editing, AFlockIsDescribedBehindTheWindow) {
   const Json longest = ask({{"ask", "times"}});
   EXPECT_LT(longest["ms"].get<double>(), 100) << longest.dump();
   EXPECT_TRUE(comesTrue(
-      [this] { return textOf("inspector/limit_note").find("speed limit") != std::string::npos; }, 60000))
+      [this] { return textOf("inspector/limit_note").find("speed limit") != std::string::npos; }, 30000))
       << "the limit that holds the strength is named";
 }
 

@@ -40,6 +40,7 @@ TEST_F(Jobs, FirstEffect) {
   addInfluence("turb");
   waitFor([this] { return !item("turbulence").is_null(); }, "turbulence is there");
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
+  click("lane.size");
   click("preset.size.fade_out");
   desktop_.key("space");
   ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }, 3000));

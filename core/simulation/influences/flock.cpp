@@ -577,8 +577,8 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
 }
 
 FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame, const Progress* progress) {
-  // A limit is reached up to rounding.
-  constexpr double kAtLimit = 0.999;
+  // Particles that steer towards a target come near the limit without ever quite reaching it.
+  constexpr double kAtLimit = 0.95;
   constexpr std::size_t kBetweenStops = 64;
   const Scene::ItemPtr resolved = followingItem(scene, std::make_shared<const Item>(item));
   const Item& flock = *resolved;

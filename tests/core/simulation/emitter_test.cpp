@@ -164,7 +164,7 @@ TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
   Scene scene = with(starting(), {"emitter.launch_space=2d", "emitter.rate=300", "emitter.wander=3",
                                   "emitter.handed_over=100", "emitter.place=0,2,0.5", "emitter.cone=60",
                                   "emitter.lifetime=2"});
-  scene = test::withInfluence(scene, "wind", {"wind.direction=0.3,0,1", "wind.strength=6"});
+  scene = test::withInfluence(scene, "wind", {"wind.direction=0.3,0,1", "wind.speed=6"});
   scene = test::withInfluence(scene, "turbulence", {"turbulence.strength=9"});
   scene = test::withInfluence(scene, "vortex", {"vortex.axis=1,0.4,0", "vortex.place=0,2,-1"});
   scene = test::withInfluence(scene, "kicks", {"kicks.rate=10"});
