@@ -1,8 +1,8 @@
 // A list to choose from that leaves the mouse wheel to the panel around it: scrolling a panel must not change
 // what lies under the pointer.
 //
-// What it offers may be refreshed at any time, as with each frame that plays: while the list is open it stays as
-// it is, so that a click always chooses what it points at.
+// What it offers may be refreshed at any time, as with each frame that plays: while the list is open it stays
+// as it is, so that a click always chooses what it points at.
 #pragma once
 
 #include <QAbstractItemView>

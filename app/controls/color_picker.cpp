@@ -63,7 +63,8 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
   brightnessField_->setObjectName("stop_brightness");
   brightnessField_->setRange(1, kBrightest);
   brightnessField_->setUsualRange(1, 10);
-  brightnessField_->setToolTip(tr("Brighter than white: what the colour is multiplied with, for light that glows"));
+  brightnessField_->setToolTip(
+      tr("Brighter than white: what the colour is multiplied with, for light that glows"));
   positionField_ = new NumberField(this);
   positionField_->setObjectName("stop_position");
   positionField_->setPrefix(tr("at"));
@@ -165,8 +166,9 @@ void ColorPicker::pick(const QPoint& position) {
 
 void ColorPicker::offer() {
   update();
-  Q_EMIT edited(brightness_ * linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
-                                                           static_cast<float>(value_))));
+  Q_EMIT edited(brightness_ *
+                linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
+                                             static_cast<float>(value_))));
 }
 
 }  // namespace comet

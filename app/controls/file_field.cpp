@@ -86,8 +86,9 @@ void FileField::setFile(const FileRef& file, const QString& beingRead) {
   const QString path = beingRead.isEmpty() ? QString::fromStdString(file.path) : beingRead;
   if (!path_->isModified() && path_->text() != path) path_->setText(path);
   path_->setToolTip(path);
-  note_->setText(beingRead.isEmpty() ? QString::fromStdString(file.content ? file.content->summary() : file.problem)
-                                     : tr("reading …"));
+  note_->setText(beingRead.isEmpty()
+                     ? QString::fromStdString(file.content ? file.content->summary() : file.problem)
+                     : tr("reading …"));
   note_->setVisible(!note_->text().isEmpty());
   const bool isMissing = beingRead.isEmpty() && file.isMissing();
   if (note_->property("trouble").toBool() == isMissing) return;

@@ -9,7 +9,8 @@ namespace comet {
 
 FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
     : QWidget(parent), input_(new ChoiceBox), fastest_(new NumberField) {
-  auto* row = new QBoxLayout(orientation == Qt::Horizontal ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom, this);
+  auto* row =
+      new QBoxLayout(orientation == Qt::Horizontal ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom, this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   input_->setObjectName("follows");

@@ -37,12 +37,14 @@ void NoteLabel::say(const QString& words, bool isTrouble) {
 void NoteLabel::resizeEvent(QResizeEvent* event) {
   QLabel::resizeEvent(event);
   // In another width the same words need another height.
-  if (event->size().width() != event->oldSize().width()) setMinimumHeight(lines_ * fontMetrics().lineSpacing());
+  if (event->size().width() != event->oldSize().width())
+    setMinimumHeight(lines_ * fontMetrics().lineSpacing());
   keepRoom();
 }
 
 void NoteLabel::keepRoom() {
-  if (width() > kIndent && !text().isEmpty()) setMinimumHeight(std::max(minimumHeight(), heightForWidth(width())));
+  if (width() > kIndent && !text().isEmpty())
+    setMinimumHeight(std::max(minimumHeight(), heightForWidth(width())));
 }
 
 }  // namespace comet

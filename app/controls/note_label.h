@@ -1,5 +1,5 @@
-// A few words below a control about what it does. Room for them is kept whether there is something to say or not,
-// and what once needed more room keeps it: nothing below moves under the pointer when notes come and go.
+// A few words below a control about what it does. Room for them is kept whether there is something to say or
+// not, and what once needed more room keeps it: nothing below moves under the pointer when notes come and go.
 #pragma once
 
 #include <QLabel>

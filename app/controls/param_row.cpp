@@ -414,7 +414,8 @@ void ParamRow::addChoice(QHBoxLayout& row) {
     box->setItemData(box->count() - 1, text(option.tip), Qt::ToolTipRole);
   }
   row.addWidget(box, 1);
-  refreshers_.emplace_back([box](const ParamValue& v) { box->showEntry(text(std::get<std::string>(v.base))); });
+  refreshers_.emplace_back(
+      [box](const ParamValue& v) { box->showEntry(text(std::get<std::string>(v.base))); });
   connect(box, &QComboBox::activated, this,
           [this, box] { document_.setBase(item_, spec_.id, box->currentData().toString().toStdString()); });
 }

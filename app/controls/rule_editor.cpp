@@ -279,7 +279,8 @@ void RuleEditor::addItemBox(RuleItem what, std::size_t rule, bool isCondition, s
   refreshers_.emplace_back([this, box, what, rule, isCondition, clause] {
     const Scene::ItemPtr emitter = document_.scene().find(emitter_);
     if (!emitter) return;
-    QList<ChoiceBox::Entry> entries{{what == RuleItem::Deflector ? tr("anything") : tr("choose one"), QString()}};
+    QList<ChoiceBox::Entry> entries{
+        {what == RuleItem::Deflector ? tr("anything") : tr("choose one"), QString()}};
     for (const Scene::ItemPtr& item : referable(document_.scene(), *emitter, what))
       entries.append({text(item->name), text(item->name)});
     box->offer(entries);

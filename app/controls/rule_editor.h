@@ -51,8 +51,8 @@ class RuleEditor : public QWidget {
   Document& document_;
   ItemId emitter_;
   RuleList rules_;
-  // Clauses as they were before another kind was chosen for them, so that what was typed comes back with the kind:
-  // by rule, whether it is a condition, its place, and its form.
+  // Clauses as they were before another kind was chosen for them, so that what was typed comes back with the
+  // kind: by rule, whether it is a condition, its place, and its form.
   std::map<std::tuple<std::size_t, bool, std::size_t, std::uint8_t>, RuleClause> earlier_;
   QVBoxLayout* rows_;
   std::vector<QLabel*> sentences_;

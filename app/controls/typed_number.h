@@ -11,8 +11,8 @@ struct TypedNumber {
   std::optional<double> variation;  // what was typed behind "±"
 };
 
-// As below; the unit may stand behind the number, and a variation behind "±" or "+-". A variation alone belongs
-// to no number.
+// As below; the unit may stand behind the number, and a variation behind "±" or "+-". A variation alone
+// belongs to no number.
 std::optional<TypedNumber> typedNumber(const QString& text, const QString& unit);
 
 // The value of the text, or nothing if it is not a sum. A comma may stand for the decimal point.

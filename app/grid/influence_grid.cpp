@@ -65,15 +65,18 @@ QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
 QString shortCount(std::size_t count) {
   const auto number = static_cast<double>(count);
   if (count < 10000) return QString::number(count);
-  return count < 1000000 ? QString("%1k").arg(number / 1e3, 0, 'f', 1) : QString("%1M").arg(number / 1e6, 0, 'f', 1);
+  return count < 1000000 ? QString("%1k").arg(number / 1e3, 0, 'f', 1)
+                         : QString("%1M").arg(number / 1e6, 0, 'f', 1);
 }
 
 }  // namespace
 
 InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), editor_(new QLineEdit(this)), preset_(this, [this](const Preset& preset) {
-        keepPreset(preset);
-      }) {
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      editor_(new QLineEdit(this)),
+      preset_(this, [this](const Preset& preset) { keepPreset(preset); }) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   editor_->hide();
@@ -149,8 +152,8 @@ QRect InfluenceGrid::markRect(const QRect& head) const {
 
 QRect InfluenceGrid::switchRect(const QRect& head) const {
   const bool isRow = head.height() == kRowHeight;
-  return {head.right() - kSwitchSize - 2, isRow ? head.center().y() - kSwitchSize / 2 : head.top() + 2, kSwitchSize,
-          kSwitchSize};
+  return {head.right() - kSwitchSize - 2, isRow ? head.center().y() - kSwitchSize / 2 : head.top() + 2,
+          kSwitchSize, kSwitchSize};
 }
 
 InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
@@ -215,8 +218,9 @@ void InfluenceGrid::paintGroups(QPainter& painter) const {
     const int right = endsHere ? columnLefts_[last] + kColumnWidth : width();
     const QRect place(columnLefts_[i] + 2, headsAt().y(), right - columnLefts_[i] - 2, kGroupHeight);
     painter.setPen(theme::kQuietText);
-    painter.drawText(place, Qt::AlignLeft | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(nameOf(groupOf(influences_[i])), Qt::ElideRight, place.width()));
+    painter.drawText(
+        place, Qt::AlignLeft | Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(nameOf(groupOf(influences_[i])), Qt::ElideRight, place.width()));
     if (i == 0) continue;
     painter.setPen(QPen(theme::kLine, 1));
     const int x = columnLefts_[i] - kGroupGap / 2;
@@ -247,12 +251,14 @@ void InfluenceGrid::paintColumnWords(QPainter& painter, const QRect& rect, const
   const QFontMetrics metrics = painter.fontMetrics();
   const QRect words = rect.adjusted(1, kMarkSize + 4, -1, -1);
   const QRect first(words.left(), words.top(), words.width(), metrics.height());
-  const bool solo = document_.isSolo(item.id), fits = metrics.horizontalAdvance(nameOf(item)) <= words.width();
+  const bool solo = document_.isSolo(item.id),
+             fits = metrics.horizontalAdvance(nameOf(item)) <= words.width();
   if (solo || fits) {
     painter.drawText(first, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, first.width()));
   } else {
     // Twice as wide, less what is lost where it breaks.
-    const QString name = metrics.elidedText(nameOf(item), Qt::ElideRight, 2 * words.width() - metrics.averageCharWidth());
+    const QString name =
+        metrics.elidedText(nameOf(item), Qt::ElideRight, 2 * words.width() - metrics.averageCharWidth());
     painter.drawText(words, Qt::AlignHCenter | Qt::AlignTop | Qt::TextWrapAnywhere, name);
   }
   painter.setPen(theme::kAccent);
@@ -494,7 +500,9 @@ void InfluenceGrid::finishTyping(bool staysOpen) {
   if (text.startsWith('=')) return finishFormula(text.mid(1).trimmed());
   const auto typed = typedNumber(text, "%");
   const bool isUnderstood = text.isEmpty() || (typed && !typed->variation);
-  if (!isUnderstood) refuse(tr("“%1” is not a number. Type a percentage such as 80, or nothing for no response.").arg(text.left(40)));
+  if (!isUnderstood)
+    refuse(tr("“%1” is not a number. Type a percentage such as 80, or nothing for no response.")
+               .arg(text.left(40)));
   if (!isUnderstood && staysOpen) return editor_->selectAll();
   editor_->hide();
   if (staysOpen) setFocus();
@@ -504,7 +512,8 @@ void InfluenceGrid::finishTyping(bool staysOpen) {
 // Says what is wrong where it was typed.
 void InfluenceGrid::refuse(const QString& message) {
   constexpr int kReadMilliseconds = 8000;
-  QToolTip::showText(editor_->mapToGlobal(QPoint(0, editor_->height())), message, this, {}, kReadMilliseconds);
+  QToolTip::showText(editor_->mapToGlobal(QPoint(0, editor_->height())), message, this, {},
+                     kReadMilliseconds);
 }
 
 void InfluenceGrid::finishFormula(const QString& formula) {
@@ -569,8 +578,9 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     if (!isChosen(place.row, place.column)) selectCell(place.row, place.column);
     menu.addAction(tr("Full response, 100 %"), this, [this] { setPercent(kFullResponse); });
     menu.addAction(tr("No response"), this, [this] { setPercent(std::nullopt); });
-    menu.addAction(tr("Formula…"), this,
-                   [this] { startTyping("=" + QString::fromStdString(currentResponse().formula), Caret::AtEnd); });
+    menu.addAction(tr("Formula…"), this, [this] {
+      startTyping("=" + QString::fromStdString(currentResponse().formula), Caret::AtEnd);
+    });
     menu.addAction(tr("Over age…"), this, [this, place, at = event->globalPos()] {
       ResponsePopup::open(document_, emitters_[static_cast<std::size_t>(place.row)]->id,
                           influences_[static_cast<std::size_t>(place.column)]->id, at, this);

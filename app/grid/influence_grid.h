@@ -3,7 +3,8 @@
 //
 // Click selects, with Shift a range of cells; drag scrubs all that are chosen, double-click or Enter types,
 // Delete clears. Heads select their item; the small switch in a head's corner turns it on and off; dragging a
-// head moves it; Delete removes the item of the head that was clicked. Within a scroll area heads stay in sight.
+// head moves it; Delete removes the item of the head that was clicked. Within a scroll area heads stay in
+// sight.
 #pragma once
 
 #include "session/background_answer.h"

@@ -16,7 +16,11 @@ constexpr int kTextHeight = 16;
 }  // namespace
 
 BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), emitter_(emitter), answer_(this, [this](const BirthsOutlook& outlook) {
+    : QWidget(parent),
+      document_(document),
+      run_(run),
+      emitter_(emitter),
+      answer_(this, [this](const BirthsOutlook& outlook) {
         outlook_ = outlook;
         // What others give cannot be foreseen: there is nothing to draw.
         setFixedHeight(outlook_.isChild ? kTextHeight : BirthsNote::sizeHint().height());
@@ -54,7 +58,8 @@ QString BirthsNote::text() const {
   if (!outlook_.none.empty()) return QString::fromStdString(outlook_.none);
   const auto alive = aliveNow();
   if (outlook_.isChild) {
-    const QString from = tr("births from %1").arg(QString::fromStdString(sourceNames(document_.scene(), *emitter)));
+    const QString from =
+        tr("births from %1").arg(QString::fromStdString(sourceNames(document_.scene(), *emitter)));
     return alive ? from + tr(", now %L1 alive").arg(*alive) : from;
   }
   // An estimate never stands below what is counted.

@@ -12,9 +12,11 @@ constexpr int kPauseMilliseconds = 250;
 
 QString percent(double fraction) { return QObject::tr("%1 %").arg(100 * fraction, 0, 'f', 0); }
 
-QString deflectorWords(const Scene& scene, const Item& deflector, double frame, const ParticleFrame* particles) {
+QString deflectorWords(const Scene& scene, const Item& deflector, double frame,
+                       const ParticleFrame* particles) {
   QStringList lines;
-  for (const std::string& note : notesOnDeflector(scene, deflector, frame)) lines << QString::fromStdString(note);
+  for (const std::string& note : notesOnDeflector(scene, deflector, frame))
+    lines << QString::fromStdString(note);
   if (!particles) return lines.join("\n");
   DeflectionStats here{deflector.id, 0, 0};
   for (const DeflectionStats& stats : particles->deflections)
@@ -52,7 +54,8 @@ std::optional<InfluenceNote::About> InfluenceNote::belowParam(const KindSpec& ki
 
 InfluenceNote::InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, About about,
                              QWidget* parent)
-    : NoteLabel(about == About::FlockLimit ? "limit_note" : "influence_note", about == About::FlockLimit ? 1 : 2, parent),
+    : NoteLabel(about == About::FlockLimit ? "limit_note" : "influence_note",
+                about == About::FlockLimit ? 1 : 2, parent),
       document_(document),
       run_(run),
       influence_(influence),
@@ -80,10 +83,11 @@ void InfluenceNote::ask() {
   if (!influence || !isVisible()) return;
   const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
   words_.askWhenFree([scene = document_.scene(), influence, frame, shown = document_.frame(),
-              about = about_](const Progress& progress) -> Words {
+                      about = about_](const Progress& progress) -> Words {
     if (about == About::Deflector) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};
-    if (about == About::FlockSight) return {sightWords(flockSight(scene, *influence, *frame, &progress)), false};
+    if (about == About::FlockSight)
+      return {sightWords(flockSight(scene, *influence, *frame, &progress)), false};
     return {limitWords(flockSight(scene, *influence, *frame, &progress)), true};
   });
 }

@@ -1,6 +1,6 @@
 // What an influence is and does at the frame that is shown. Of a deflector: how it is met, what is wrong with
-// its mesh, how often it was hit. Of a flock: how many neighbours its particles see, and whether the target; and
-// beside the strengths and the speed limit, how many the limit holds. Worked out behind the window.
+// its mesh, how often it was hit. Of a flock: how many neighbours its particles see, and whether the target;
+// and beside the strengths and the speed limit, how many the limit holds. Worked out behind the window.
 #pragma once
 
 #include "controls/note_label.h"

@@ -180,7 +180,8 @@ void Inspector::refreshRows(const Item& item) {
 void Inspector::refreshRowsInTime(const Item& item) {
   for (Section& section : sections_)
     for (Entry& entry : section.entries)
-      if (entry.row && entry.row->isVisible() && item.values[entry.param].changesInTime()) entry.row->refresh();
+      if (entry.row && entry.row->isVisible() && item.values[entry.param].changesInTime())
+        entry.row->refresh();
 }
 
 void Inspector::make(Section& section, Entry& entry, const Item& item) {

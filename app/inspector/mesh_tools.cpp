@@ -19,7 +19,11 @@ double fittingLength(const Scene& scene, double frame) {
 }
 
 MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
-    : QWidget(parent), document_(document), emitter_(emitter), size_(new QLabel), extent_(this, [this](const Vec3d& extent) {
+    : QWidget(parent),
+      document_(document),
+      emitter_(emitter),
+      size_(new QLabel),
+      extent_(this, [this](const Vec3d& extent) {
         size_->setText(tr("%1 × %2 × %3 units")
                            .arg(extent.x, 0, 'g', 3)
                            .arg(extent.y, 0, 'g', 3)

@@ -59,8 +59,8 @@ void SurfaceNote::ask() {
   const ParticleFramePtr now = run_ ? run_->frame(frame) : nullptr;
   if (!now) return say({});
   isAsked_ = true;
-  words_.ask([scene, emitter, frame, now, past = run_->past(frame, pastNeeded(scene, frame))](
-                 const Progress&) -> Words {
+  words_.ask([scene, emitter, frame, now,
+              past = run_->past(frame, pastNeeded(scene, frame))](const Progress&) -> Words {
     StampCache stamps;
     const Look look(scene, *emitter, frame, stamps);
     const auto pieces = surfacePieces(scene, *emitter, *now, past, look);
@@ -78,7 +78,8 @@ void SurfaceNote::ask() {
                   .arg(bytes / kMegabyte, 0, 'f', 0),
               true};
     if (const double thin = thinFraction(pieces, voxel); thin > kThinFraction)
-      return {tr("%1 % of it is thinner than the voxels and drawn as thick as they are: lower the voxel size to %2")
+      return {tr("%1 % of it is thinner than the voxels and drawn as thick as they are: lower the voxel size "
+                 "to %2")
                   .arg(100 * thin, 0, 'f', 0)
                   .arg(medianRadius(pieces), 0, 'g', 2),
               true};

@@ -1,5 +1,5 @@
-// What the surface of an emitter takes at the frame that is shown: the memory for its voxels, and whether they
-// are too many or too coarse. Worked out behind the window.
+// What the surface of an emitter takes at the frame that is shown: the memory for its voxels, and whether
+// they are too many or too coarse. Worked out behind the window.
 #pragma once
 
 #include "controls/note_label.h"

@@ -60,7 +60,8 @@ void Document::setFile(ItemId item, const std::string& param, const QString& pat
     const FileRef file = readSceneFile(kind, pathFrom(base, path.toStdString()), base);
     // What is said of it takes as long again for a large one, and is kept with it.
     if (file.content) static_cast<void>(file.content->summary());
-    QMetaObject::invokeMethod(this, [this, item, param, path, file] { takeFile(item, param, path, file); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, item, param, path, file] { takeFile(item, param, path, file); }, Qt::QueuedConnection);
   });
 }
 

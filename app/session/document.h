@@ -1,7 +1,7 @@
 // The scene that is being edited, with its history, its file, and what the user looks at.
 //
-// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key are one
-// step of the history until the merge is ended, as a control does when the hand lets go. Frames that pass
+// An edit hands over a new scene; the document keeps the old one for undo. Edits with the same merge key are
+// one step of the history until the merge is ended, as a control does when the hand lets go. Frames that pass
 // meanwhile end no merge: a drag while the effect plays is undone as a whole.
 #pragma once
 
@@ -30,8 +30,8 @@ class Document : public QObject {
   void endMerge() { mergeKey_.clear(); }
   // Sets a parameter; on a keyed one, the key at the current frame.
   void setParam(ItemId item, const std::string& param, const ParamValue& value, const QString& mergeKey = {});
-  // A new constant for the parameter, or a new key value at the current frame if it is keyed; that frame is then
-  // held.
+  // A new constant for the parameter, or a new key value at the current frame if it is keyed; that frame is
+  // then held.
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
 
   // Reads the file behind the window and then sets it; one that cannot be read is set with the reason why.

@@ -20,9 +20,9 @@ QString tr(const char* text) { return QCoreApplication::translate("BirthsLane", 
 }  // namespace
 
 BirthsLane::BirthsLane(Document& document, QObject* owner, std::function<void()> update)
-    : document_(document), update_(std::move(update)), answer_(owner, [this](const std::vector<Births>& births) {
-        show(births);
-      }) {}
+    : document_(document),
+      update_(std::move(update)),
+      answer_(owner, [this](const std::vector<Births>& births) { show(births); }) {}
 
 void BirthsLane::reread() {
   answer_.ask([scene = document_.scene(), frame = document_.frame()](const Progress& progress) {
@@ -30,7 +30,8 @@ void BirthsLane::reread() {
     for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
       progress.stopIfCancelled();
       Births births{emitter->id, birthsOutlook(scene, *emitter, frame), 0};
-      for (const ExpectedBirths& each : births.outlook.perFrame) births.most = std::max(births.most, each.fromRate);
+      for (const ExpectedBirths& each : births.outlook.perFrame)
+        births.most = std::max(births.most, each.fromRate);
       all.push_back(std::move(births));
     }
     return all;
@@ -40,7 +41,8 @@ void BirthsLane::reread() {
 void BirthsLane::show(std::vector<Births> births) {
   // While it is dragged, the area keeps its scale, or its top would not follow.
   for (Births& each : births)
-    if (const Births* before = birthsOf(each.emitter); before && held_ && held_->place.emitter == each.emitter)
+    if (const Births* before = birthsOf(each.emitter);
+        before && held_ && held_->place.emitter == each.emitter)
       each.most = before->most;
   births_ = std::move(births);
   update_();

@@ -1,5 +1,6 @@
 #include "timeline/timeline.h"
 
+#include "controls/own_keys.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
@@ -349,6 +350,9 @@ bool Timeline::event(QEvent* event) {
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
+  // Over curves, Delete must not mean the item.
+  if (event->type() == QEvent::ShortcutOverride && showsGraph() && claimsKey(event, {Qt::Key_Delete}))
+    return true;
   // The window has shortcuts for some of what keys understand.
   if (event->type() == QEvent::ShortcutOverride && !showsGraph() && !keys_.chosen().empty()) {
     const auto* key = static_cast<QKeyEvent*>(event);

@@ -74,11 +74,12 @@ void Probe::readAllFrames() {
   const FrameRange range = frameRange(document_.scene());
   for (int f = range.first; f <= range.last; ++f)
     if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
-  overTime_.ask([id = *id_, emitter = particle_->emitter, frame, frames](const Progress& progress) -> OverTime {
-    std::vector<PathPoint> path = pathOf(id, frames);
-    progress.stopIfCancelled();
-    return {id, std::move(path), spreadsOf(emitter, *frame, frames)};
-  });
+  overTime_.ask(
+      [id = *id_, emitter = particle_->emitter, frame, frames](const Progress& progress) -> OverTime {
+        std::vector<PathPoint> path = pathOf(id, frames);
+        progress.stopIfCancelled();
+        return {id, std::move(path), spreadsOf(emitter, *frame, frames)};
+      });
   Q_EMIT changed();
 }
 

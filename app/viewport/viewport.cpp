@@ -213,8 +213,10 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
     });
   };
   if (const auto hidden = notSolo(ItemFamily::Emitter); document_.anySolo(ItemFamily::Emitter) && hidden > 0)
-    notes << (hidden == 1 ? tr("solo: one emitter is not shown") : tr("solo: %1 emitters are not shown").arg(hidden));
-  if (const auto resting = notSolo(ItemFamily::Influence); document_.anySolo(ItemFamily::Influence) && resting > 0)
+    notes << (hidden == 1 ? tr("solo: one emitter is not shown")
+                          : tr("solo: %1 emitters are not shown").arg(hidden));
+  if (const auto resting = notSolo(ItemFamily::Influence);
+      document_.anySolo(ItemFamily::Influence) && resting > 0)
     notes << (resting == 1 ? tr("solo: one influence does not act")
                            : tr("solo: %1 influences do not act").arg(resting));
   if (document_.isDrawing()) notes << tr("drag to draw a stroke");

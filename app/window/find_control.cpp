@@ -117,7 +117,8 @@ void FindControl::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Down:
     case Qt::Key_Up:
       if (rows == 0) return;
-      list_->setCurrentRow(std::clamp(list_->currentRow() + (event->key() == Qt::Key_Down ? 1 : -1), 0, rows - 1));
+      list_->setCurrentRow(
+          std::clamp(list_->currentRow() + (event->key() == Qt::Key_Down ? 1 : -1), 0, rows - 1));
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:

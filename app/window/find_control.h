@@ -1,7 +1,8 @@
 // The field that finds any control by its name, in its item.
 //
-// The list below the field is a plain child of the window, with the best match first and chosen: Enter takes it,
-// the arrow keys choose another, a click takes what it points at. It is made from the scene each time it is needed.
+// The list below the field is a plain child of the window, with the best match first and chosen: Enter takes
+// it, the arrow keys choose another, a click takes what it points at. It is made from the scene each time it
+// is needed.
 #pragma once
 
 #include "session/document.h"

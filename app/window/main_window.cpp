@@ -384,7 +384,8 @@ void MainWindow::refreshBar() {
   const int room = kNameWidth - metrics.horizontalAdvance(" ●");
   name_->setText(metrics.elidedText(document_.displayName(), Qt::ElideMiddle, room) + mark);
   const QString where = document_.path().isEmpty() ? document_.displayName() : document_.path();
-  name_->setToolTip(document_.hasUnsavedChanges() ? tr("%1\nHas changes that are not saved").arg(where) : where);
+  name_->setToolTip(document_.hasUnsavedChanges() ? tr("%1\nHas changes that are not saved").arg(where)
+                                                  : where);
   undo_->setEnabled(document_.canUndo());
   redo_->setEnabled(document_.canRedo());
   undo_->setToolTip(document_.canUndo() ? tr("Undo: %1 (Ctrl+Z)").arg(document_.undoText())

@@ -35,8 +35,8 @@ class MainWindow : public QMainWindow {
   void showPage(Page page);
   Page page() const;
 
-  // Each shows a scene through its camera and plays it; if it cannot be read, says so in the bar and leaves the
-  // present scene alone.
+  // Each shows a scene through its camera and plays it; if it cannot be read, says so in the bar and leaves
+  // the present scene alone.
   void openFile(const QString& path);
   void openDemo(const QString& name);
   void newScene();

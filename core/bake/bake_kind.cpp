@@ -172,7 +172,8 @@ std::vector<ParamSpec> fileParams() {
       choice(
           "alpha", "Alpha",
           {{"auto", "Automatic",
-            "On black for effects that only add light, premultiplied for all others and for OpenEXR: so that every "
+            "On black for effects that only add light, premultiplied for all others and for OpenEXR: so that "
+            "every "
             "reader shows them."},
            {"premultiplied", "Premultiplied",
             "Colour times alpha; keeps additive light. Best for engines that blend premultiplied."},

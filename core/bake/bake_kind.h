@@ -7,8 +7,8 @@ namespace comet {
 
 const KindSpec& bakeKind();
 
-// A bake of all frames of its scene, however many there are: those at its ends that show next to nothing are left
-// out, the rest is evenly spread over its cells.
+// A bake of all frames of its scene, however many there are: those at its ends that show next to nothing are
+// left out, the rest is evenly spread over its cells.
 Item newBake(std::string name);
 
 }  // namespace comet

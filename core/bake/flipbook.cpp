@@ -144,7 +144,8 @@ bool onlyAddsLight(const Scene& scene, const Item& bake) {
   const std::vector<ItemId> leftOut = leftOutOf(scene, bake.id);
   bool any = false;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
-    if (!emitter->enabled || std::find(leftOut.begin(), leftOut.end(), emitter->id) != leftOut.end()) continue;
+    if (!emitter->enabled || std::find(leftOut.begin(), leftOut.end(), emitter->id) != leftOut.end())
+      continue;
     if (!isLightOnly(blendOf(*emitter)) || hasSurface(*emitter)) return false;
     any = true;
   }

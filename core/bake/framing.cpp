@@ -65,7 +65,8 @@ Camera scaled(Camera view, double aspect, double x, double y, double scale) {
 // As the cells, with the long side between these.
 PictureSize sizeLike(const FlipbookLayout& layout, int shortest, int longest) {
   const double longSide = std::max(layout.cellWidth, layout.cellHeight);
-  const double scale = std::clamp(longSide, static_cast<double>(shortest), static_cast<double>(longest)) / longSide;
+  const double scale =
+      std::clamp(longSide, static_cast<double>(shortest), static_cast<double>(longest)) / longSide;
   return {std::max(8, static_cast<int>(scale * layout.cellWidth)),
           std::max(8, static_cast<int>(scale * layout.cellHeight))};
 }

@@ -8,9 +8,9 @@
 namespace comet {
 
 // The bake's view, moved and scaled so that all that is seen in its frames, with trails and glow, lies inside
-// the margin in every cell; its way of looking stays. Nothing if nothing is to be seen anywhere near. Draws up to
-// kFittedFrames frames, small and several times, and then all frames about as large as their cells. Throws what
-// SceneRun throws.
+// the margin in every cell; its way of looking stays. Nothing if nothing is to be seen anywhere near. Draws
+// up to kFittedFrames frames, small and several times, and then all frames about as large as their cells.
+// Throws what SceneRun throws.
 constexpr int kFittedFrames = 48;
 std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
 

@@ -20,11 +20,11 @@ struct RoundPiece {
 // The bytes that the grid around the pieces takes; 0 for no pieces.
 double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel);
 
-// `voxel` in units; each smoothing rounds off what is about a voxel large. Parts of a smaller radius than a voxel
-// get that one, so that a thread is one piece however thin it is: samples within a radius of half a cell's
-// diagonal are connected through the cells' faces (Cohen-Or & Kaufman, "Fundamentals of surface voxelization",
-// 1995). Every edge of the mesh has two triangles. Throws Error(Budget) if the grid would take more than
-// `mostBytes`, before it takes any.
+// `voxel` in units; each smoothing rounds off what is about a voxel large. Parts of a smaller radius than a
+// voxel get that one, so that a thread is one piece however thin it is: samples within a radius of half a
+// cell's diagonal are connected through the cells' faces (Cohen-Or & Kaufman, "Fundamentals of surface
+// voxelization", 1995). Every edge of the mesh has two triangles. Throws Error(Budget) if the grid would take
+// more than `mostBytes`, before it takes any.
 Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes);
 
 }  // namespace comet

@@ -102,8 +102,8 @@ constexpr int kMostTags = 16;
 // A clause of a form with its usual fields.
 RuleClause newCondition(RuleWhen when);
 RuleClause newAction(RuleThen then);
-// The clause as one of another form of the same table, with all that means the same in both: fields of the same
-// unit and label, the item if both name one of the same kind, and whether it is negated.
+// The clause as one of another form of the same table, with all that means the same in both: fields of the
+// same unit and label, the item if both name one of the same kind, and whether it is negated.
 RuleClause withForm(const RuleClause& clause, std::uint8_t form, const std::vector<RuleForm>& forms);
 
 // The rule as a sentence.

@@ -57,9 +57,9 @@ struct ChoiceOption {
   std::string tip;
 };
 
-// A parameter applies while another one of the same item, a choice, a flag (`true`, `false`), a reference (`none`,
-// `named`) or a number (`zero`, `positive`: ever, with keys and variation), has one of these values and applies
-// itself.
+// A parameter applies while another one of the same item, a choice, a flag (`true`, `false`), a reference
+// (`none`, `named`) or a number (`zero`, `positive`: ever, with keys and variation), has one of these values
+// and applies itself.
 struct Condition {
   std::string param;
   std::vector<std::string> choices;

@@ -32,7 +32,8 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
   if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Mesh;
   const bool stretches = emitter.number("stretch", frame) > 0 || emitter.value("stretch").variation > 0;
-  const bool isTurnedAlways = profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
+  const bool isTurnedAlways =
+      profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
   profile.turned = profile.type != SpriteProfile::Type::Mesh &&
                    (isTurnedAlways || stretches || emitter.number("aspect", frame) != 1 ||
                     facingOf(emitter) == Facing::Plane);
@@ -483,9 +484,9 @@ SpriteProfile paintProfile(SpriteProfile profile) {
 namespace {
 
 // Offers the sprite of a particle in the room's places of this number; false if there is nothing to see.
-bool offer(const Look& look, const SpriteOptions& options, const DrawnParticle& particle, const Projector& projector,
-           const Projector::Point& point, const SpriteRoom& room, std::size_t place, std::size_t& usedFaces,
-           Vec2& reach) {
+bool offer(const Look& look, const SpriteOptions& options, const DrawnParticle& particle,
+           const Projector& projector, const Projector::Point& point, const SpriteRoom& room,
+           std::size_t place, std::size_t& usedFaces, Vec2& reach) {
   Sprite& sprite = room.sprites[place];
   if (look.profile().type == SpriteProfile::Type::Mesh) {
     MeshView& seen = room.meshes[place];
@@ -525,7 +526,8 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
       paintOver(sprite, options.paint->of(particle, sprite, point, projector), options.isLight);
       // What is said is the same in light and shadow.
       if (isMesh)
-        for (std::size_t f = 0; f < room.meshes[made].faces; ++f) room.faces[usedFaces + f].light.fill(Vec3(1.0F));
+        for (std::size_t f = 0; f < room.meshes[made].faces; ++f)
+          room.faces[usedFaces + f].light.fill(Vec3(1.0F));
     }
     if (options.asGlow) {
       const auto glow = static_cast<float>(look.glow(particle.state));

@@ -176,8 +176,8 @@ struct SpriteOptions {
   bool isLight = false;  // only adds
 };
 
-// Where sprites are written to: room for one of each particle; also for a turn if the look's profile is turned;
-// if it shows meshes, for one, and for as many faces as each of them has.
+// Where sprites are written to: room for one of each particle; also for a turn if the look's profile is
+// turned; if it shows meshes, for one, and for as many faces as each of them has.
 struct SpriteRoom {
   Sprite* sprites;
   SpriteTurn* turns = nullptr;

@@ -28,8 +28,8 @@ using turned::Tag;
 constexpr int kBandRows = 16;
 
 template <Blend kBlend>
-void draw(const Sprite& sprite, const MeshFace* faces, std::size_t count, const turned::Window& window, int left,
-          int top, MeshSamples& samples, Tile& tile) {
+void draw(const Sprite& sprite, const MeshFace* faces, std::size_t count, const turned::Window& window,
+          int left, int top, MeshSamples& samples, Tile& tile) {
   const Tag d;
   const int lanes = static_cast<int>(hn::Lanes(d)), width = window.right - window.left;
   const Float opacity = hn::Set(d, sprite.opacity);

@@ -19,7 +19,8 @@ struct Corner {
 
 // The first sample whose middle lies at or beyond a place.
 int firstFrom(float place, int least, int most) {
-  return static_cast<int>(std::clamp(std::ceil(place - 0.5F), static_cast<float>(least), static_cast<float>(most)));
+  return static_cast<int>(
+      std::clamp(std::ceil(place - 0.5F), static_cast<float>(least), static_cast<float>(most)));
 }
 
 // Where the edge between two corners crosses a row, if it does. From its upper end, so that both faces that
@@ -55,7 +56,8 @@ void MeshSamples::drawFace(const MeshFace& face) {
   const int first = firstFrom(top, 0, height_), end = firstFrom(bottom, 0, height_);
   if (first >= end) return;
   const Corner& a = corners[0];
-  const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x, cy = corners[2].y - a.y;
+  const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x,
+              cy = corners[2].y - a.y;
   const float area = bx * cy - by * cx;
   if (!(std::abs(area) > kSmallestArea)) return;
   std::array<float, 4> across, down, values;
@@ -78,8 +80,10 @@ void MeshSamples::drawFace(const MeshFace& face) {
   }
 }
 
-// Samples `from` to `to` of a row; the values are those at `x`, and change by their slopes from sample to sample.
-void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes) {
+// Samples `from` to `to` of a row; the values are those at `x`, and change by their slopes from sample to
+// sample.
+void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const float* values,
+                           const float* slopes) {
   const std::size_t start = row * static_cast<std::size_t>(width_);
   float *depth = depth_.data() + start, *red = red_.data() + start, *green = green_.data() + start,
         *blue = blue_.data() + start;
@@ -96,7 +100,8 @@ void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const flo
 
 void MeshSamples::resolve(int y, const Row& row) const {
   constexpr float kShare = 1.0F / (kPerSide * kPerSide);
-  const std::size_t first = static_cast<std::size_t>(y - part_.top) * kPerSide * static_cast<std::size_t>(width_);
+  const std::size_t first =
+      static_cast<std::size_t>(y - part_.top) * kPerSide * static_cast<std::size_t>(width_);
   for (int x = 0; x < part_.right - part_.left; ++x) {
     float red = 0, green = 0, blue = 0, covered = 0;
     for (std::size_t j = 0; j < kPerSide; ++j)

@@ -1,9 +1,9 @@
-// The faces of one mesh as it lies in a part of a picture, drawn at samples on a regular grid within each pixel,
-// nearer faces before farther ones.
+// The faces of one mesh as it lies in a part of a picture, drawn at samples on a regular grid within each
+// pixel, nearer faces before farther ones.
 //
-// Faces that share an edge leave neither gap nor overlap at it: a sample belongs to the face whose edges it lies
-// between, the upper and left edge included, and both faces compute the edge from the same numbers. So what a
-// mesh covers of a pixel is counted right at outlines and within, however small its faces are.
+// Faces that share an edge leave neither gap nor overlap at it: a sample belongs to the face whose edges it
+// lies between, the upper and left edge included, and both faces compute the edge from the same numbers. So
+// what a mesh covers of a pixel is counted right at outlines and within, however small its faces are.
 #pragma once
 
 #include "render/sprite.h"
@@ -25,8 +25,8 @@ class MeshSamples {
   // Draws what of the faces lies in a part of the picture, in place of what was drawn before.
   void draw(const MeshFace* faces, std::size_t count, const Part& part);
 
-  // Of the pixels of a row of that part: how much of each is covered, 0 to 1, and the light of the faces, times
-  // that.
+  // Of the pixels of a row of that part: how much of each is covered, 0 to 1, and the light of the faces,
+  // times that.
   struct Row {
     float *red, *green, *blue, *cover;
   };

@@ -98,15 +98,16 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
     options.later = later;
     options.firstFace = static_cast<std::uint32_t>(span.targetFace);
     const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
-                          faces > 0 ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
-    made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first, span.count,
-                                         projector, picture.width(), picture.height(), room)};
+                          faces > 0 ? meshes_.data() + span.target : nullptr,
+                          faces_.data() + span.targetFace};
+    made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first,
+                                         span.count, projector, picture.width(), picture.height(), room)};
   });
   makeRibbons(projector, pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
-  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture, solids_,
-                   !pass.asGlow && !pass.paint, progress_);
+  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture,
+                   solids_, !pass.asGlow && !pass.paint, progress_);
 }
 
 void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::uint32_t profile,

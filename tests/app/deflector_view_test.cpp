@@ -105,9 +105,11 @@ TEST_F(DeflectorViewTest, SaysHowAMeshIsMetAndHowOftenItIsHit) {
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   // All 200 fall from 2 onto its upper side at 0.5: after 0.55 s.
   document().setFrame(15);
-  EXPECT_TRUE(test::eventually([&] { return note().contains("200 hits in this frame"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("200 hits in this frame"); }))
+      << note().toStdString();
   document().setFrame(3);
-  EXPECT_TRUE(test::eventually([&] { return note().contains("0 hits in this frame"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("0 hits in this frame"); }))
+      << note().toStdString();
 }
 
 TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {

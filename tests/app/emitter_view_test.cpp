@@ -4,10 +4,10 @@
 #include "controls/mask_editor.h"
 #include "grid/influence_grid.h"
 #include "inspector/births_note.h"
-#include "session/emitter_presets.h"
 #include "io/picture_content.h"
 #include "io/picture_file.h"
 #include "render/look.h"
+#include "session/emitter_presets.h"
 #include "simulation/start_state.h"
 #include "support/files.h"
 #include "support/scenes.h"
@@ -102,7 +102,8 @@ TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
   EXPECT_TRUE(test::eventually([&] { return problem().contains("choose one"); }));
   EXPECT_EQ(livingAt(20), 0U);
   typePath("mesh", box());
-  ASSERT_TRUE(test::eventually([this] { return std::get<FileRef>(emitter().value("mesh").base).content != nullptr; }));
+  ASSERT_TRUE(test::eventually(
+      [this] { return std::get<FileRef>(emitter().value("mesh").base).content != nullptr; }));
   EXPECT_TRUE(test::eventually([&] { return problem().isEmpty(); }));
   EXPECT_GT(livingAt(20), 0U);
   EXPECT_TRUE(test::eventually(

@@ -165,9 +165,8 @@ TEST_F(FieldViewTest, AVolumeThatIsDroppedBecomesAField) {
   const Scene::ItemPtr field = scene().find(document().selected());
   ASSERT_EQ(field->kind->id(), "field");
   EXPECT_TRUE(field->chooses("source", "file"));
-  EXPECT_TRUE(test::eventually([&] {
-    return std::get<FileRef>(scene().find(field->id)->value("volume").base).content != nullptr;
-  }));
+  EXPECT_TRUE(test::eventually(
+      [&] { return std::get<FileRef>(scene().find(field->id)->value("volume").base).content != nullptr; }));
   EXPECT_NE(test::child<QLabel>(*row("volume"), "note")->text().indexOf("breeze: 2 × 2 × 2"), -1);
 }
 

@@ -31,7 +31,8 @@ class FlockViewTest : public test::WindowTest {
 
 TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
   EXPECT_EQ(scene().find(flock_)->kind->id(), "flock");
-  EXPECT_TRUE(test::eventually([&] { return note().contains("others, on average"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("others, on average"); }))
+      << note().toStdString();
   const auto farthest = [this](int frame) {
     const ParticleFramePtr now = window_.backgroundRun().frame(frame);
     double most = 0;
@@ -52,7 +53,8 @@ TEST_F(FlockViewTest, SaysThatNobodySeesTheTarget) {
   document().setBase(flock_, "place", Vec3d(60, 0, 0));
   QApplication::processEvents();
   EXPECT_TRUE(isShown("circle_radius"));
-  EXPECT_TRUE(test::eventually([&] { return note().contains("nobody sees the target"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("nobody sees the target"); }))
+      << note().toStdString();
   document().setBase(flock_, "target_sight", 500.0);
   EXPECT_TRUE(test::eventually([&] { return !note().contains("nobody sees the target"); }));
 }

@@ -55,7 +55,8 @@ TEST_F(ParticleOverlayTest, ATintColoursEachParticle) {
   // A single one lies in the middle of its own range.
   EXPECT_TRUE(test::eventually([this] {
     const QColor seen = at(0);
-    return std::abs(seen.red() - tintColor(0.5).red()) < 12 && std::abs(seen.blue() - tintColor(0.5).blue()) < 12;
+    return std::abs(seen.red() - tintColor(0.5).red()) < 12 &&
+           std::abs(seen.blue() - tintColor(0.5).blue()) < 12;
   }));
 }
 

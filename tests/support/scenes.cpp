@@ -7,7 +7,10 @@
 
 namespace comet::test {
 
-Scene starting() { return with(startingScene(), {"flipbook.frame_range=own", "flipbook.frames_by=step", "flipbook.trim=false"}); }
+Scene starting() {
+  return with(startingScene(),
+              {"flipbook.frame_range=own", "flipbook.frames_by=step", "flipbook.trim=false"});
+}
 
 Scene with(Scene scene, std::initializer_list<std::string> assignments) {
   for (const std::string& assignment : assignments) scene = withOverride(scene, assignment);

@@ -10,7 +10,8 @@
 
 namespace comet::test {
 
-// One emitter, named "emitter", and one bake, named "flipbook", whose frames are told by its own range and step.
+// One emitter, named "emitter", and one bake, named "flipbook", whose frames are told by its own range and
+// step.
 Scene starting();
 
 // The scene with ITEM.PARAM=VALUE for each text.

@@ -23,9 +23,9 @@ constexpr unsigned long kStepMilliseconds = 12;
 Desktop::Desktop(const QSize& size) {
   server_.setProcessChannelMode(QProcess::ForwardedErrorChannel);
   // The server says itself which number was free.
-  server_.start("Xvfb", {"-displayfd", "1", "-screen", "0",
-                         QString("%1x%2x24").arg(size.width()).arg(size.height()), "-nolisten", "tcp",
-                         "-noreset"});
+  server_.start("Xvfb",
+                {"-displayfd", "1", "-screen", "0", QString("%1x%2x24").arg(size.width()).arg(size.height()),
+                 "-nolisten", "tcp", "-noreset"});
   if (!server_.waitForStarted(kStartMilliseconds) || !server_.waitForReadyRead(kStartMilliseconds))
     throw std::runtime_error("Xvfb does not start");
   name_ = ":" + QString::fromLatin1(server_.readAllStandardOutput()).trimmed();

@@ -18,7 +18,8 @@ QRect rectFrom(const nlohmann::json& json) {
 
 void WindowTest::start(const QStringList& arguments) {
   QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
-  for (const char* variable : {"HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME", "XDG_RUNTIME_DIR"})
+  for (const char* variable :
+       {"HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME", "XDG_RUNTIME_DIR"})
     environment.insert(variable, folder_.path());
   environment.insert("DISPLAY", desktop_.name());
   environment.insert("QT_QPA_PLATFORM", "xcb");

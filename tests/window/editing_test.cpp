@@ -45,7 +45,8 @@ TEST_F(Editing, WhatIsNotUnderstoodIsToldAndStays) {
     desktop_.type(QString::fromUtf8(text));
     desktop_.key("Return");
     EXPECT_TRUE(comesTrue(
-        [&] { return state()["message"].get<std::string>().find("not a number") != std::string::npos; }, 3000))
+        [&] { return state()["message"].get<std::string>().find("not a number") != std::string::npos; },
+        3000))
         << text;
     EXPECT_EQ(param("emitter", "rate"), before) << text;
     desktop_.key("Escape");
@@ -137,8 +138,9 @@ TEST_F(Editing, ANewRuleDoesNothingYetAndKeepsWhatIsTyped) {
   desktop_.key("Return");
   click("add_rule");
   waitFor([this] { return !param("pod", "rules").is_null(); }, "a rule is there");
-  EXPECT_EQ(param("pod", "rules")[0]["then"][0].value("do", param("pod", "rules")[0]["then"][0].value("kind", "")),
-            "burst")
+  EXPECT_EQ(
+      param("pod", "rules")[0]["then"][0].value("do", param("pod", "rules")[0]["then"][0].value("kind", "")),
+      "burst")
       << param("pod", "rules").dump();
   typeInto("inspector/rule0.when0.first", "7");
   const QPoint kind = middleOf("inspector/rule0.when0.kind");

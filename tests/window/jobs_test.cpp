@@ -72,10 +72,7 @@ TEST_F(Jobs, BurstWithRule) {
   chooseInMenu("emitter 2");
   typeInto("inspector/rule0.then0.first", "12");
   EXPECT_TRUE(comesTrue(
-      [this] {
-        return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos;
-      },
-      3000))
+      [this] { return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos; }, 3000))
       << textOf("inspector/rule0.sentence");
   // The child takes births by rules, and gets some.
   EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "births_come") == "rules"; }, 3000));

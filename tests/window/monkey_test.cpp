@@ -1,5 +1,5 @@
-// Ten thousand random clicks, drags and keys: the program must neither end nor stop answering nor keep what it
-// took. The events are the same in each run, for a seed that COMET_SEED overrides.
+// Ten thousand random clicks, drags and keys: the program must neither end nor stop answering nor keep what
+// it took. The events are the same in each run, for a seed that COMET_SEED overrides.
 #include "window/driver.h"
 
 #include <cstdlib>
@@ -10,13 +10,13 @@ namespace {
 
 // In all; each demo gets its part.
 constexpr int kEvents = 10000;
-const char* const kDemos[] = {"barley_hold",  "chain_grit",   "deck_drizzle",   "funnel_sparks", "funnel_steam",
-                              "gull_flock",   "gusty_seeds",  "hull_splinters", "lantern_moths", "launching_pod",
-                              "marsh_lights", "net_of_motes", "paddle_spray",   "pod_burst",     "reed_drizzle",
-                              "reed_fluff",   "salt_devil",   "salt_stars",     "seed_crown",    "tide_of_motes",
-                              "wake_ribbon"};
-// Of the window's thread's own processor time: what other programs do at the same time does not count. Making the
-// rows of another emitter's inspector takes the longest.
+const char* const kDemos[] = {
+    "barley_hold",  "chain_grit",     "deck_drizzle",  "funnel_sparks", "funnel_steam", "gull_flock",
+    "gusty_seeds",  "hull_splinters", "lantern_moths", "launching_pod", "marsh_lights", "net_of_motes",
+    "paddle_spray", "pod_burst",      "reed_drizzle",  "reed_fluff",    "salt_devil",   "salt_stars",
+    "seed_crown",   "tide_of_motes",  "wake_ribbon"};
+// Of the window's thread's own processor time: what other programs do at the same time does not count. Making
+// the rows of another emitter's inspector takes the longest.
 constexpr double kLongestMilliseconds = 900;
 // What buffers may keep once the scene is gone.
 constexpr double kKeptBytes = 300e6;
@@ -63,9 +63,9 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
 
   void strike() {
     // Escape often, since dialogs and lists hold up everything else.
-    static const char* const kKeys[] = {"Escape", "Escape", "Return", "Tab",   "space", "Left", "Right", "Up",
-                                        "Down",   "Home",   "End",    "Delete", "1",     "5",    "0",     "minus",
-                                        "period", "F5",     "F11",    "a",     "equal"};
+    static const char* const kKeys[] = {"Escape", "Escape", "Return", "Tab", "space",  "Left", "Right",
+                                        "Up",     "Down",   "Home",   "End", "Delete", "1",    "5",
+                                        "0",      "minus",  "period", "F5",  "F11",    "a",    "equal"};
     if (chance(0.15))
       desktop_.key(chance(0.7) ? "z" : "f", {"Control_L"});
     else
@@ -74,7 +74,8 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
 
   void SetUp() override {
     const char* chosen = std::getenv("COMET_SEED");
-    std::seed_seq seeds{chosen ? std::atoi(chosen) : 1, static_cast<int>(std::hash<std::string>()(GetParam()))};
+    std::seed_seq seeds{chosen ? std::atoi(chosen) : 1,
+                        static_cast<int>(std::hash<std::string>()(GetParam()))};
     random_.seed(seeds);
   }
 
@@ -82,7 +83,8 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
     desktop_.key("Escape");
     desktop_.key("n", {"Control_L"});
     if (comesTrue([this] { return state()["modal"] == true; }, 1500)) chooseInMenu("Discard");
-    waitFor([this] { return state()["modal"] == false && state()["can_undo"] == false; }, "the scene is gone");
+    waitFor([this] { return state()["modal"] == false && state()["can_undo"] == false; },
+            "the scene is gone");
   }
 
  private:

@@ -29,7 +29,8 @@ class Undo : public WindowTest, public ::testing::WithParamInterface<bool> {
     const QString path = folder().filePath("undo.comet");
     std::ofstream(path.toStdString()) << kScene;
     start({path});
-    waitFor([this] { return state()["page"] == 1 && state()["simulated"] == true; }, "the scene is simulated");
+    waitFor([this] { return state()["page"] == 1 && state()["simulated"] == true; },
+            "the scene is simulated");
     if (!GetParam()) {
       click("play");
       waitFor([this] { return state()["playing"] == false; }, "playing stops");

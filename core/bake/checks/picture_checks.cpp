@@ -250,11 +250,12 @@ std::optional<Finding> fringe(const Checked& checked) {
   return finding;
 }
 
-// Readers that take alpha as the formats of whole numbers define it multiply colours by it: light whose alpha is
-// zero becomes black.
+// Readers that take alpha as the formats of whole numbers define it multiply colours by it: light whose alpha
+// is zero becomes black.
 std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
   constexpr double kMost = 0.05;
-  if (checked.layout().alpha != AlphaKind::Premultiplied || isFloat(checked.layout().format)) return std::nullopt;
+  if (checked.layout().alpha != AlphaKind::Premultiplied || isFloat(checked.layout().format))
+    return std::nullopt;
   double lost = 0, all = 0, covered = 0;
   for (const Picture& cell : checked.cells)
     for (const Vec4& pixel : cell.pixels()) {
@@ -265,8 +266,8 @@ std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
   if (all <= 0 || lost <= kMost * all) return std::nullopt;
   Finding finding;
   finding.number = 100 * lost / all;
-  finding.text = fmt::format("{:.0f} % is light that covers nothing: most readers of such files show it black",
-                             finding.number);
+  finding.text = fmt::format(
+      "{:.0f} % is light that covers nothing: most readers of such files show it black", finding.number);
   const bool onlyLight = covered <= kMost * all;
   finding.remedy = onlyLight ? Remedy{"Write on black", {{"alpha", std::string("on_black")}}}
                              : Remedy{"Write OpenEXR", {{"format", std::string("exr")}}};

@@ -8,7 +8,8 @@
 namespace comet {
 namespace {
 
-std::string reasonForNone(const Scene& scene, const Item& emitter, const BirthsOutlook& outlook, double frame) {
+std::string reasonForNone(const Scene& scene, const Item& emitter, const BirthsOutlook& outlook,
+                          double frame) {
   if (!emitter.enabled) return "no births: it is turned off";
   if (emitter.chooses("births_come", "rules") && sourceNames(scene, emitter).empty())
     return "no births: no rule gives any";
@@ -29,7 +30,9 @@ double BirthsOutlook::births() const {
   return sum;
 }
 
-double BirthsOutlook::peak() const { return living.empty() ? 0 : *std::max_element(living.begin(), living.end()); }
+double BirthsOutlook::peak() const {
+  return living.empty() ? 0 : *std::max_element(living.begin(), living.end());
+}
 
 BirthsOutlook birthsOutlook(const Scene& scene, const Item& emitter, double frame) {
   BirthsOutlook outlook;

@@ -13,7 +13,7 @@ struct BirthsOutlook {
   bool isChild = false;                  // births come from other particles: how many cannot be foreseen
   std::vector<ExpectedBirths> perFrame;  // of the range, on average
   std::vector<double> living;            // at each of its frames, on average
-  std::string none;                      // why it gives no births at all, with the remedy; empty if it gives any
+  std::string none;  // why it gives no births at all, with the remedy; empty if it gives any
 
   double births() const;
   double peak() const;  // of the living

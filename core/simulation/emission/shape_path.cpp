@@ -30,9 +30,9 @@ Vec3d strayPoint(std::int64_t index, std::uint64_t key) {
   return way * std::cbrt(random.unit(counter, Draw::ShapeC));
 }
 
-// How far a shape that wanders by 1 is from its place: a smooth path through random points (Catmull and Rom, "A
-// class of local interpolating splines", 1974), one for each unit of time, which comes near 1 and never leaves
-// it. Repeats after `rounds` points if there are any.
+// How far a shape that wanders by 1 is from its place: a smooth path through random points (Catmull and Rom,
+// "A class of local interpolating splines", 1974), one for each unit of time, which comes near 1 and never
+// leaves it. Repeats after `rounds` points if there are any.
 Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
   const double whole = std::floor(time), t = time - whole;
   const auto point = [&](int offset) {
@@ -40,7 +40,8 @@ Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
     return strayPoint(rounds > 0 ? (index % rounds + rounds) % rounds : index, key);
   };
   const Vec3d a = point(-1), b = point(0), c = point(1), d = point(2);
-  const Vec3d at = b + 0.5 * t * (c - a + t * (2.0 * a - 5.0 * b + 4.0 * c - d + t * (3.0 * (b - c) + d - a)));
+  const Vec3d at =
+      b + 0.5 * t * (c - a + t * (2.0 * a - 5.0 * b + 4.0 * c - d + t * (3.0 * (b - c) + d - a)));
   // Between its points the path bulges out; what is beyond is pressed back in.
   constexpr double kFree = 0.85;
   const double away = glm::length(at);

@@ -576,7 +576,8 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
   }
 }
 
-FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame, const Progress* progress) {
+FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame,
+                      const Progress* progress) {
   // Particles that steer towards a target come near the limit without ever quite reaching it.
   constexpr double kAtLimit = 0.95;
   constexpr std::size_t kBetweenStops = 64;

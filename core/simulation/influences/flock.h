@@ -121,8 +121,8 @@ struct FlockSight {
   double atMostSpeed = 0;     // the fraction of them that the speed limit holds
   bool hasTarget = false;
 };
-// Looks at each pair that sees each other: work for a background thread. Throws Error(Cancelled) if `progress`,
-// which may be null, is cancelled.
+// Looks at each pair that sees each other: work for a background thread. Throws Error(Cancelled) if
+// `progress`, which may be null, is cancelled.
 FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame,
                       const Progress* progress = nullptr);
 

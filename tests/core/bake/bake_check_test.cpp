@@ -190,7 +190,9 @@ TEST_F(BakeChecks, FringeOfTheWrongKindOfAlpha) {
 }
 
 TEST_F(BakeChecks, LightWithoutAlphaInFilesOfWholeNumbers) {
-  const Paint light = [](std::size_t cell, double u, double v) { return Vec4(Vec3(goodBall(cell, u, v)), 0); };
+  const Paint light = [](std::size_t cell, double u, double v) {
+    return Vec4(Vec3(goodBall(cell, u, v)), 0);
+  };
   const Paint both = [](std::size_t cell, double u, double v) {
     const Vec4 good = goodBall(cell, u, v);
     return u < 0 ? Vec4(Vec3(good), 0) : good;

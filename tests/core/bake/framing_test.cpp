@@ -88,15 +88,16 @@ TEST(Framing, WhatIsFittedLiesInsideTheMarginInEveryCell) {
       {"camera.shutter=360", "camera.shutter_samples=8", "emitter.speed=9", "emitter.size=0.2"},
       {"emitter.size=0.02", "emitter.speed=5±4", "emitter.cone=180"}};
   for (const auto& assignments : effects) {
-    Scene scene = with(rising(), {"flipbook.last=24", "flipbook.margin=4", "emitter.cone=50", "emitter.speed=3±2",
-                                  R"(emitter.bursts=[{"frame":1,"count":30}])", "flipbook.cell_width=96",
-                                  "flipbook.cell_height=96"});
+    Scene scene = with(rising(), {"flipbook.last=24", "flipbook.margin=4", "emitter.cone=50",
+                                  "emitter.speed=3±2", R"(emitter.bursts=[{"frame":1,"count":30}])",
+                                  "flipbook.cell_width=96", "flipbook.cell_height=96"});
     for (const std::string& assignment : assignments) scene = with(scene, {assignment});
     const auto view = fitted(scene);
     ASSERT_TRUE(view);
     const Scene framed = withFittedView(scene, scene.findByName("flipbook")->id, *view);
     SceneRun run(framed, std::make_shared<FrameCache>(std::size_t{1} << 30));
-    const Flipbook book = bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
+    const Flipbook book =
+        bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
     SeenBox all;
     for (std::size_t i = 0; i < book.cells.size(); ++i) {
       const SeenBox box = seenBox(cellOf(book.color, book.layout, i));
@@ -109,7 +110,8 @@ TEST(Framing, WhatIsFittedLiesInsideTheMarginInEveryCell) {
     // Dots of a small part of a pixel are seen a little less far out in the smaller cells than in the trial.
     EXPECT_GT(std::max(all.right - all.left, all.bottom - all.top), 0.7)
         << assignments.front() << ": and it fills the cell";
-    for (const Finding& finding : checkBake(book, framed)) EXPECT_NE(finding.check, "clipped") << finding.text;
+    for (const Finding& finding : checkBake(book, framed))
+      EXPECT_NE(finding.check, "clipped") << finding.text;
   }
 }
 

@@ -188,7 +188,8 @@ TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
   double farthest = 0, step = 0;
   Vec3d before(1, 2, 3);
   for (int frame = 0; frame < 4000; ++frame) {
-    const Vec3d place = poseAt(emitter, frame, 24, wanderKey(emissionKey(emitter, sceneSeed(scene), 1)), 0).place;
+    const Vec3d place =
+        poseAt(emitter, frame, 24, wanderKey(emissionKey(emitter, sceneSeed(scene), 1)), 0).place;
     farthest = std::max(farthest, glm::length(place - Vec3d(1, 2, 3)));
     if (frame > 0) step = std::max(step, glm::length(place - before));
     before = place;

@@ -1,5 +1,5 @@
-// The application as it is shipped, with somebody beside it who tells a test where things are. The path of the
-// socket is in COMET_REPORTER.
+// The application as it is shipped, with somebody beside it who tells a test where things are. The path of
+// the socket is in COMET_REPORTER.
 #include "window/application.h"
 #include "window/program/reporter.h"
 

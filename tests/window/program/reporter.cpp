@@ -39,8 +39,8 @@ QString textOf(const QWidget& widget) {
   return {};
 }
 
-// By the names of its ancestors and its own, outermost first, as in "inspector/param.rate/value". A widget that
-// is seen comes before one that is not.
+// By the names of its ancestors and its own, outermost first, as in "inspector/param.rate/value". A widget
+// that is seen comes before one that is not.
 QWidget* findWidget(const QStringList& path) {
   QList<QWidget*> found = QApplication::topLevelWidgets();
   for (const QString& name : path) {
@@ -51,7 +51,8 @@ QWidget* findWidget(const QStringList& path) {
     }
     found = next;
   }
-  const auto shown = std::find_if(found.begin(), found.end(), [](QWidget* each) { return each->isVisible(); });
+  const auto shown =
+      std::find_if(found.begin(), found.end(), [](QWidget* each) { return each->isVisible(); });
   return shown != found.end() ? *shown : found.isEmpty() ? nullptr : found.front();
 }
 
@@ -124,15 +125,15 @@ QJsonObject Reporter::state() const {
   QJsonArray entries;
   if (const auto* menu = qobject_cast<const QMenu*>(popup))
     for (QAction* action : menu->actions())
-      entries.append(QJsonObject{
-          {"text", action->text()},
-          {"at", toJson(menu->mapToGlobal(menu->actionGeometry(action).center()))}});
+      entries.append(QJsonObject{{"text", action->text()},
+                                 {"at", toJson(menu->mapToGlobal(menu->actionGeometry(action).center()))}});
   // Of an open list to choose from, its entries.
   const auto* list = popup && entries.isEmpty() ? popup->findChild<QAbstractItemView*>() : nullptr;
   for (int row = 0; list && list->model() && row < list->model()->rowCount(); ++row) {
     const QModelIndex index = list->model()->index(row, 0);
-    entries.append(QJsonObject{{"text", index.data().toString()},
-                               {"at", toJson(list->viewport()->mapToGlobal(list->visualRect(index).center()))}});
+    entries.append(
+        QJsonObject{{"text", index.data().toString()},
+                    {"at", toJson(list->viewport()->mapToGlobal(list->visualRect(index).center()))}});
   }
   // Of a question, its answers.
   if (const auto* box = qobject_cast<const QMessageBox*>(QApplication::activeModalWidget()))
@@ -180,8 +181,8 @@ QJsonObject Reporter::place(const QJsonObject& question) const {
   auto& timeline = *window_.findChild<Timeline*>("timeline");
   const Scene::ItemPtr item = scene.findByName(question["item"].toString().toStdString());
   if (of == "key")
-    return at(timeline,
-              timeline.keys().placeOf({question["param"].toString().toStdString(), question["frame"].toDouble()}));
+    return at(timeline, timeline.keys().placeOf(
+                            {question["param"].toString().toStdString(), question["frame"].toDouble()}));
   if (of == "frame")
     return at(timeline, QPointF(timeline.xOf(question["frame"].toDouble()), timeline.height() - 6));
   if (of == "burst" && item)

@@ -1,7 +1,8 @@
-// Answers questions about the window over a local socket, so that a test in another process knows where things
-// are and what happened. It only looks: all input comes through the X server.
+// Answers questions about the window over a local socket, so that a test in another process knows where
+// things are and what happened. It only looks: all input comes through the X server.
 //
-// A question is a line of JSON, {"ask": WHAT, ...}; the answer is one line of JSON. Runs on the window's thread.
+// A question is a line of JSON, {"ask": WHAT, ...}; the answer is one line of JSON. Runs on the window's
+// thread.
 #pragma once
 
 #include <QElapsedTimer>

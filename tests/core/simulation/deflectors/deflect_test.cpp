@@ -72,7 +72,8 @@ INSTANTIATE_TEST_SUITE_P(Rates, BouncingBall,
                                            std::pair{30, 4}, std::pair{60, 1}, std::pair{60, 4}));
 
 TEST(Hits, DoNotCountWhatLiesOnTheGround) {
-  Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector", {"deflector.bounce=30", "deflector.friction=40"});
+  Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector",
+                              {"deflector.bounce=30", "deflector.friction=40"});
   scene = with(scene, {"emitter.speed=2", "emitter.cone=90", "emitter.place=0,1,0", "emitter.size=0.1"});
   Frames run(scene);
   std::uint64_t early = 0, late = 0;

@@ -220,7 +220,8 @@ TEST(Flock, TellsHowManyTheSpeedLimitHolds) {
   EXPECT_EQ(flockSight(free, *free.findByName("flock"), *simulate(free, 30)).atMostSpeed, 0);
   Progress cancelled;
   cancelled.cancel();
-  EXPECT_THROW((void)flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 2), &cancelled), Error);
+  EXPECT_THROW((void)flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 2), &cancelled),
+               Error);
 }
 
 TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
