@@ -19,7 +19,7 @@ FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
   input_->setToolTip(
       tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
   input_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  input_->setMinimumContentsLength(7);
+  input_->setMinimumContentsLength(5);
   row->addWidget(input_);
   fastest_->setObjectName("fastest");
   fastest_->setPrefix(tr("to"));

@@ -14,7 +14,11 @@ constexpr int kIndent = 96;  // where fields begin
 NoteLabel::NoteLabel(const QString& name, int lines, QWidget* parent) : QLabel(parent), lines_(lines) {
   setObjectName(name);
   setWordWrap(true);
-  setIndent(kIndent);
+  // After it, since wrapped words ask layouts for their height.
+  setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+  // An indent would count from the top too.
+  setIndent(0);
+  setContentsMargins(kIndent, 0, 0, 0);
   setAlignment(Qt::AlignLeft | Qt::AlignTop);
   setProperty("quiet", true);
   setMinimumHeight(lines * fontMetrics().lineSpacing());

@@ -15,6 +15,10 @@ class NoteLabel : public QLabel {
 
   void say(const QString& words, bool isTrouble = false);
 
+  // As high as the room that is kept, whatever a layout thinks of long words.
+  QSize sizeHint() const override { return {QLabel::sizeHint().width(), minimumHeight()}; }
+  QSize minimumSizeHint() const override { return {0, minimumHeight()}; }
+
  protected:
   void resizeEvent(QResizeEvent* event) override;
 

@@ -245,24 +245,23 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
   isRow ? paintRowWords(painter, rect, item) : paintColumnWords(painter, rect, item);
 }
 
-// The name, in two lines if it needs them; "solo" takes the second one.
+// The name, in two lines if it has two words; "solo" takes the second one.
 void InfluenceGrid::paintColumnWords(QPainter& painter, const QRect& rect, const Item& item) const {
   painter.setFont(theme::font(10));
   const QFontMetrics metrics = painter.fontMetrics();
-  const QRect words = rect.adjusted(1, kMarkSize + 4, -1, -1);
-  const QRect first(words.left(), words.top(), words.width(), metrics.height());
-  const bool solo = document_.isSolo(item.id),
-             fits = metrics.horizontalAdvance(nameOf(item)) <= words.width();
-  if (solo || fits) {
-    painter.drawText(first, Qt::AlignCenter, metrics.elidedText(nameOf(item), Qt::ElideRight, first.width()));
-  } else {
-    // Twice as wide, less what is lost where it breaks.
-    const QString name =
-        metrics.elidedText(nameOf(item), Qt::ElideRight, 2 * words.width() - metrics.averageCharWidth());
-    painter.drawText(words, Qt::AlignHCenter | Qt::AlignTop | Qt::TextWrapAnywhere, name);
-  }
+  const QRect first(rect.left() + 1, rect.top() + kMarkSize + 4, rect.width() - 2, metrics.height());
+  const QRect second = first.translated(0, metrics.height());
+  const auto write = [&](const QRect& line, const QString& words) {
+    painter.drawText(line, Qt::AlignCenter, metrics.elidedText(words, Qt::ElideRight, line.width()));
+  };
+  const QString name = nameOf(item);
+  const qsizetype space = name.indexOf(' ');
+  const bool solo = document_.isSolo(item.id);
+  const bool breaks = !solo && space > 0 && metrics.horizontalAdvance(name) > first.width();
+  write(first, breaks ? name.left(space) : name);
+  if (breaks) write(second, name.mid(space + 1));
   painter.setPen(theme::kAccent);
-  if (solo) painter.drawText(first.translated(0, metrics.height()), Qt::AlignCenter, tr("solo"));
+  if (solo) write(second, tr("solo"));
 }
 
 // The name, and how many live or that it is shown alone.

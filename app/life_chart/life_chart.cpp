@@ -21,7 +21,7 @@
 namespace comet {
 namespace {
 
-constexpr int kHeadWidth = 72;
+constexpr int kHeadWidth = 84;
 constexpr int kHeadHeight = 18;
 constexpr std::size_t kHistogramSteps = 48;
 
@@ -100,6 +100,7 @@ void LifeChart::addLane(const ParamSpec& spec, QGridLayout& grid) {
   lane.head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
   lane.head->setToolTip(QString::fromStdString(spec.tipText));
   lane.head->setFixedSize(kHeadWidth, kHeadHeight);
+  lane.head->setFont(theme::font(11));
   lane.curve->setObjectName("lane." + name);
   auto* presets = new CurvePresetBar(name);
   presets->follow(lane.curve);
