@@ -361,14 +361,17 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
   variation->setUsualRange(0, (spec_.usualMost - spec_.usualLeast) / 2);
   variation->setMaximumWidth(92);
   refreshers_.emplace_back([variation](const ParamValue& v) { variation->setValue(v.variation); });
-  const auto setVariation = [this](double typed) {
+  const auto setVariation = [this](double typed, const QString& key) {
     ParamValue changed = value();
     changed.variation = typed;
-    document_.setParam(item_, spec_.id, changed, mergeKey() + ".variation");
+    document_.setParam(item_, spec_.id, changed, key);
   };
-  connect(variation, &NumberField::edited, this, setVariation);
+  connect(variation, &NumberField::edited, this,
+          [this, setVariation](double typed) { setVariation(typed, mergeKey() + ".variation"); });
   number->setTakesVariation(true);
-  connect(number, &NumberField::variationTyped, this, setVariation);
+  // In one step with the number before it.
+  connect(number, &NumberField::variationTyped, this,
+          [this, setVariation](double typed) { setVariation(typed, mergeKey()); });
 }
 
 void ParamRow::addFormula(NumberField& number) {

@@ -12,7 +12,6 @@
 #include <QAbstractItemView>
 #include <QCheckBox>
 #include <QComboBox>
-#include <QCompleter>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>

@@ -14,7 +14,6 @@
 
 #include <QAbstractItemView>
 #include <QComboBox>
-#include <QCompleter>
 #include <QLabel>
 #include <QPushButton>
 #include <QToolButton>

@@ -55,6 +55,7 @@ TEST_F(Editing, WhatIsNotUnderstoodIsToldAndStays) {
 
 TEST_F(Editing, AVariationIsTypedBehindItsNumber) {
   startNewScene();
+  const Json before = scene();
   typeInto(kRate, QString::fromUtf8("40 ± 15"));
   EXPECT_TRUE(comesTrue(
       [this] {
@@ -63,6 +64,8 @@ TEST_F(Editing, AVariationIsTypedBehindItsNumber) {
       },
       3000))
       << param("emitter", "rate").dump();
+  undo();
+  EXPECT_TRUE(comesTrue([&] { return scene() == before; }, 3000)) << "it was typed in one go";
 }
 
 // A click elsewhere takes what was typed, and lands where it was meant.
