@@ -446,11 +446,18 @@ void ParamRow::toggleKey() {
   document_.setParam(item_, spec_.id, changed);
 }
 
+// Menus are opened without waiting for an answer: meanwhile the item, and this row with it, may be removed.
+QMenu* ParamRow::newMenu() {
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  return menu;
+}
+
 void ParamRow::showKeyMenu(const QPoint& position) {
   const double frame = document_.frame();
-  QMenu menu(this);
+  QMenu* menu = newMenu();
   for (const auto& [label, kind] : interpolationLabels()) {
-    QAction* action = menu.addAction(label, this, [this, kind = kind, frame] {
+    QAction* action = menu->addAction(label, this, [this, kind = kind, frame] {
       ParamValue changed = value();
       for (std::size_t i = 0; i < changed.keys.size(); ++i)
         if (changed.keys[i].frame == frame) setInterpolation(changed.keys, i, kind);
@@ -458,25 +465,25 @@ void ParamRow::showKeyMenu(const QPoint& position) {
     });
     action->setEnabled(hasKeyAt(value().keys, frame));
   }
-  menu.addSeparator();
-  QAction* clear = menu.addAction(tr("Remove all keys"), this, [this, frame] {
+  menu->addSeparator();
+  QAction* clear = menu->addAction(tr("Remove all keys"), this, [this, frame] {
     ParamValue changed = value();
     changed.base = changed.at(frame);
     changed.keys.clear();
     document_.setParam(item_, spec_.id, changed);
   });
   clear->setEnabled(!value().keys.empty());
-  menu.exec(keyMark_->mapToGlobal(position));
+  menu->popup(keyMark_->mapToGlobal(position));
 }
 
 void ParamRow::addReset() {
   setContextMenuPolicy(Qt::CustomContextMenu);
   connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& position) {
-    QMenu menu(this);
-    QAction* reset = menu.addAction(tr("Reset %1").arg(text(spec_.label).toLower()), this,
-                                    [this] { document_.setParam(item_, spec_.id, spec_.defaultValue); });
+    QMenu* menu = newMenu();
+    QAction* reset = menu->addAction(tr("Reset %1").arg(text(spec_.label).toLower()), this,
+                                     [this] { document_.setParam(item_, spec_.id, spec_.defaultValue); });
     reset->setEnabled(value() != spec_.defaultValue);
-    menu.exec(mapToGlobal(position));
+    menu->popup(mapToGlobal(position));
   });
 }
 

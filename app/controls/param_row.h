@@ -12,6 +12,7 @@
 
 class QLabel;
 class QHBoxLayout;
+class QMenu;
 
 namespace comet {
 
@@ -50,6 +51,7 @@ class ParamRow : public QWidget {
   std::vector<std::string> suggestions() const;
   void addKeyMark(QHBoxLayout& row);
   void addReset();
+  QMenu* newMenu();
   NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
   void toggleKey();
   void showKeyMenu(const QPoint& position);

@@ -81,12 +81,15 @@ inline void chooseInNextMenu(const QString& entry) {
 inline void chooseFromMenu(QWidget* button, const QString& entry) {
   chooseInNextMenu(entry);
   click(button);
+  EXPECT_TRUE(eventually([] { return !qobject_cast<QMenu*>(QApplication::activePopupWidget()); }));
 }
 
 inline void chooseFromContextMenu(QWidget* widget, const QPoint& place, const QString& entry) {
   chooseInNextMenu(entry);
   QContextMenuEvent ask(QContextMenuEvent::Mouse, place, widget->mapToGlobal(place));
   QApplication::sendEvent(widget, &ask);
+  // Some menus do not wait for their answer.
+  EXPECT_TRUE(eventually([] { return !qobject_cast<QMenu*>(QApplication::activePopupWidget()); }));
 }
 
 // Adds an influence by typing its name into the window that the button opens.

@@ -129,10 +129,11 @@ TEST_F(EmitterViewTest, AMissingFileIsToldInTheBarAndMendedInItsField) {
   typePath("picture", folder_ / "gone.png");
   auto* bar = test::child<QLabel>(window_, "problem");
   EXPECT_TRUE(test::eventually([bar] { return bar->toolTip().contains("gone.png"); }));
-  EXPECT_TRUE(row("picture")->findChild<QLabel*>("note")->text().contains("gone.png"));
+  const auto note = [this] { return row("picture")->findChild<QLabel*>("note")->text(); };
+  EXPECT_TRUE(test::eventually([&] { return note().contains("gone.png"); }));
   typePath("picture", picture());
   EXPECT_TRUE(test::eventually([bar] { return bar->text().isEmpty(); }));
-  EXPECT_EQ(row("picture")->findChild<QLabel*>("note")->text(), "40 × 20 pixels");
+  EXPECT_TRUE(test::eventually([&] { return note() == "40 × 20 pixels"; })) << note().toStdString();
 }
 
 TEST_F(EmitterViewTest, AMaskIsDrawnRoundedAndItsPivotDragged) {
