@@ -109,22 +109,6 @@ TEST_F(Editing, DeleteRemovesTheSelectedItem) {
   EXPECT_FALSE(item("emitter").is_null());
 }
 
-// The grid still has the keyboard when a menu is opened over the inspector.
-TEST_F(Editing, AnItemMayGoWhileAMenuOfItsRowIsOpen) {
-  startNewScene();
-  click("add_emitter");
-  waitFor([this] { return !item("emitter 2").is_null(); }, "another emitter is there");
-  desktop_.click(placeOf({{"of", "row_head"}, {"row", 1}}));
-  const QRect row = rectOf("inspector/param.seed");
-  desktop_.click({row.left() + 20, row.center().y()}, Desktop::Right);
-  waitFor([this] { return !state()["menu"].empty(); }, "the row's menu is open");
-  desktop_.key("Delete");
-  desktop_.key("Escape");
-  desktop_.key("Delete");
-  EXPECT_TRUE(comesTrue([this] { return item("emitter 2").is_null(); }, 3000));
-  EXPECT_EQ(state()["selected"], "emitter") << "the program goes on";
-}
-
 TEST_F(Editing, ANewSceneIsSeenThroughItsCameraAndPlays) {
   startNewScene();
   click("view");
