@@ -62,10 +62,4 @@ Vec3d smoothNoise3(const Vec3d& place, std::uint64_t pattern) {
           smoothNoise(place, combineKeys(pattern, 3))};
 }
 
-Vec3d repeatingNoise3(const Vec3d& place, const Vec3d& periods, std::uint64_t pattern) {
-  return {repeatingNoise(place, periods, combineKeys(pattern, 1)),
-          repeatingNoise(place, periods, combineKeys(pattern, 2)),
-          repeatingNoise(place, periods, combineKeys(pattern, 3))};
-}
-
 }  // namespace comet

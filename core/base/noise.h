@@ -17,6 +17,5 @@ double repeatingNoise(const Vec3d& place, const Vec3d& periods, std::uint64_t pa
 
 // Three independent ones.
 Vec3d smoothNoise3(const Vec3d& place, std::uint64_t pattern);
-Vec3d repeatingNoise3(const Vec3d& place, const Vec3d& periods, std::uint64_t pattern);
 
 }  // namespace comet
