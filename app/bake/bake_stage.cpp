@@ -146,14 +146,18 @@ void BakeStage::setPlaying(bool playing) {
 bool BakeStage::isPlaying() const { return play_->isChecked(); }
 
 void BakeStage::setSheet(const std::shared_ptr<const BakedSheet>& sheet) {
-  const auto before = std::exchange(sheet_, sheet);
+  const auto before = sheet ? std::exchange(sheet_, sheet) : nullptr;
+  if (!sheet) {
+    setPlaying(false);
+    sheet_.reset();
+  }
   {
     const QSignalBlocker blocker(channel_);
     const QString shown = channel_->currentText();
     channel_->clear();
     const QStringList names = channelNames();
     for (int i = 0; i < names.size(); ++i)
-      if (hasChannel(sheet->book, static_cast<SheetChannel>(i))) channel_->addItem(names[i], i);
+      if (sheet && hasChannel(sheet->book, static_cast<SheetChannel>(i))) channel_->addItem(names[i], i);
     channel_->setCurrentIndex(std::max(0, channel_->findText(shown)));
   }
   setLook();

@@ -74,6 +74,7 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
     connect(&document_, signal, this, [this] {
       if (isVisible()) refresh();
     });
+  connect(&document_, &Document::replaced, this, &BakeView::forget);
   connect(&run_, &BakeRun::progressed, this, [this](int done, int total) {
     progress_->setRange(0, total);
     progress_->setValue(done);
@@ -108,7 +109,7 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
   connect(&run_, &BakeRun::cancelled, this, [this] {
     setWorking(false);
     bakesAfterFit_ = false;
-    say(tr("Cancelled; the sheet before it is still here."), false);
+    say(sheet_ ? tr("Cancelled; the sheet before it is still here.") : tr("Cancelled."), false);
   });
   refresh();
 }
@@ -388,6 +389,16 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   for (const Finding& finding : sheet->findings)
     if (finding.check == kLightWithoutAlpha)
       say(tr("Before you write: %1.").arg(QString::fromStdString(finding.text)), true);
+}
+
+void BakeView::forget() {
+  run_.cancel();
+  sheet_.reset();
+  stage_->setSheet(nullptr);
+  checks_->setSheet(nullptr);
+  facts_->clear();
+  say({}, false);
+  write_->setEnabled(false);
 }
 
 void BakeView::writeFiles(bool all) {

@@ -46,6 +46,8 @@ class BakeView : public QWidget {
   void fitView();
   void mend(const Remedy& remedy);
   void writeFiles(bool all);
+  // What was baked from a scene that is no longer open.
+  void forget();
   void showSheet(const std::shared_ptr<const BakedSheet>& sheet);
   // What is asked of the run next begins.
   void begin();

@@ -181,9 +181,11 @@ NumberField* GameView::addNumber(const char* name, const QString& prefix, const 
 void GameView::change() { picture_->setSprites(sprites_); }
 
 void GameView::setSheet(const std::shared_ptr<const BakedSheet>& sheet) {
-  sprites_.lifetime = sheet->layout().seconds();
-  life_->setValue(sprites_.lifetime);
-  picture_->setSprites(sprites_);
+  if (sheet) {
+    sprites_.lifetime = sheet->layout().seconds();
+    life_->setValue(sprites_.lifetime);
+    picture_->setSprites(sprites_);
+  }
   picture_->setSheet(sheet);
 }
 

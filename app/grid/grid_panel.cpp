@@ -20,19 +20,24 @@ namespace comet {
 
 namespace {
 
+constexpr int kPresetPicture = 40;
+
 // Menus draw pictures as small as marks otherwise.
 class LargeIcons : public QProxyStyle {
  public:
   using QProxyStyle::QProxyStyle;
   int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
-    return metric == PM_SmallIconSize ? 40 : QProxyStyle::pixelMetric(metric, option, widget);
+    return metric == PM_SmallIconSize ? kPresetPicture : QProxyStyle::pixelMetric(metric, option, widget);
   }
 };
 
 }  // namespace
 
 GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent), document_(document) {
+    : QWidget(parent),
+      document_(document),
+      presetsButton_(new QToolButton),
+      presets_(this, [this](const std::vector<OfferedPreset>& offered) { showPresets(offered); }) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
@@ -61,12 +66,11 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   emitter->setToolTip(tr("Add an emitter"));
   connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
   row->addWidget(emitter);
-  auto* presets = new QToolButton;
-  presets->setObjectName("add_preset");
-  presets->setIcon(theme::mark("drop"));
-  presets->setToolTip(tr("Add an emitter from a demo, or one that you kept"));
-  connect(presets, &QToolButton::clicked, this, [this, presets] { showPresets(*presets); });
-  row->addWidget(presets);
+  presetsButton_->setObjectName("add_preset");
+  presetsButton_->setIcon(theme::mark("drop"));
+  presetsButton_->setToolTip(tr("Add an emitter from a demo, or one that you kept"));
+  connect(presetsButton_, &QToolButton::clicked, this, &GridPanel::askForPresets);
+  row->addWidget(presetsButton_);
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
   influence->setObjectName("add_influence");
   influence->setToolTip(tr("Add an influence"));
@@ -95,22 +99,37 @@ void GridPanel::addEmitter() {
   document_.select(next.items().back()->id);
 }
 
-void GridPanel::showPresets(QWidget& button) {
-  QMenu menu(this);
-  menu.setObjectName("presets");
+// Read behind the window: all demos and their pictures take longer than it may wait.
+void GridPanel::askForPresets() {
+  presets_.ask([](const Progress& progress) {
+    std::vector<OfferedPreset> offered;
+    for (EmitterPreset& preset : emitterPresets()) {
+      progress.stopIfCancelled();
+      const QImage picture(preset.picturePath);
+      offered.push_back(
+          {std::move(preset), picture.scaledToHeight(2 * kPresetPicture, Qt::SmoothTransformation)});
+    }
+    return offered;
+  });
+}
+
+void GridPanel::showPresets(const std::vector<OfferedPreset>& offered) {
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  menu->setObjectName("presets");
   QString lastDemo;
-  for (const EmitterPreset& preset : emitterPresets()) {
+  for (const auto& [preset, picture] : offered) {
     const QString from = preset.demo.isEmpty() ? tr("kept") : QString(preset.demo).replace('_', ' ');
-    if (from != lastDemo) menu.addSection(from);
+    if (from != lastDemo) menu->addSection(from);
     lastDemo = from;
-    const QPixmap picture(preset.picturePath);
-    QAction* action =
-        menu.addAction(QIcon(picture), preset.name, this, [this, preset] { addPreset(preset); });
+    QAction* action = menu->addAction(QIcon(QPixmap::fromImage(picture)), preset.name, this,
+                                      [this, preset = preset] { addPreset(preset); });
     action->setToolTip(tr("Adds this emitter; the influences of this scene act on it"));
   }
-  LargeIcons style;
-  menu.setStyle(&style);
-  menu.exec(button.mapToGlobal(QPoint(0, button.height())));
+  auto* style = new LargeIcons;
+  style->setParent(menu);
+  menu->setStyle(style);
+  menu->popup(presetsButton_->mapToGlobal(QPoint(0, presetsButton_->height())));
 }
 
 void GridPanel::addPreset(const EmitterPreset& preset) {

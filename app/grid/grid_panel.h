@@ -1,11 +1,15 @@
 // The influence grid in its panel, with what adds to it, and the row of the scene's other items under it.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 #include "session/emitter_presets.h"
 
 #include <QWidget>
+#include <vector>
+
+class QToolButton;
 
 namespace comet {
 
@@ -21,11 +25,19 @@ class GridPanel : public QWidget {
   void failed(const QString& problem);
 
  private:
+  struct OfferedPreset {
+    EmitterPreset preset;
+    QImage picture;
+  };
+
   void addEmitter();
-  void showPresets(QWidget& button);
+  void askForPresets();
+  void showPresets(const std::vector<OfferedPreset>& offered);
   void addPreset(const EmitterPreset& preset);
 
   Document& document_;
+  QToolButton* presetsButton_;
+  BackgroundAnswer<std::vector<OfferedPreset>> presets_;
 };
 
 }  // namespace comet

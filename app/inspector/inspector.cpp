@@ -10,15 +10,21 @@
 #include "simulation/emission/shape.h"
 #include "theme/theme.h"
 
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <utility>
 
 namespace comet {
 namespace {
+
+// A turn of the event loop spends no longer than this on making rows, so that the window always answers.
+constexpr int kMakingMilliseconds = 25;
 
 QString foldKey(const QString& section) { return "inspector/folded/" + section; }
 
@@ -41,6 +47,8 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   layout->addWidget(scroll_);
   scroll_->setWidgetResizable(true);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  making_.setSingleShot(true);
+  connect(&making_, &QTimer::timeout, this, &Inspector::makeRows);
   connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
   connect(&document_, &Document::frameChanged, this, [this] {
@@ -54,12 +62,15 @@ void Inspector::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
 }
 
-// Rows are many: they are made for an inspector that is seen, and for parameters that apply.
+// Rows are many: they are made for an inspector that is seen, for parameters that apply, a few at a time.
 void Inspector::rebuild() {
   isStale_ = !isVisible() && shown_ != 0;
   if (isStale_) return;
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item) return;
+  // Another item of the same kind is seen at the same place, for comparing.
+  scrollTo_ = item->kind == shownKind_ ? scroll_->verticalScrollBar()->value() : 0;
+  toReveal_.clear();
   shown_ = item->id;
   shownKind_ = item->kind;
   sections_.clear();
@@ -77,6 +88,37 @@ void Inspector::rebuild() {
   for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
   scroll_->setWidget(content);
   refresh();
+}
+
+void Inspector::makeRows() {
+  const Scene::ItemPtr item = shownItem();
+  if (!item) return;
+  QElapsedTimer clock;
+  clock.start();
+  for (Section& section : sections_)
+    for (Entry& entry : section.entries) {
+      if (entry.row || section.folded || !item->applies(entry.param)) continue;
+      if (clock.elapsed() > kMakingMilliseconds) return making_.start();
+      make(section, entry, *item);
+      entry.box->show();
+    }
+  making_.stop();
+  showPlace();
+}
+
+bool Inspector::isComplete() const { return !making_.isActive(); }
+
+void Inspector::showPlace() {
+  if (scrollTo_ == 0 && toReveal_.empty()) return;
+  scroll_->widget()->layout()->activate();
+  if (const int place = std::exchange(scrollTo_, 0); place > 0) scroll_->verticalScrollBar()->setValue(place);
+  const std::string param = std::exchange(toReveal_, {});
+  for (const Section& section : sections_)
+    for (const Entry& entry : section.entries)
+      if (entry.row && entry.row->spec().id == param) {
+        scroll_->ensureWidgetVisible(entry.row);
+        entry.row->takeFocus();
+      }
 }
 
 void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
@@ -137,16 +179,18 @@ Inspector::Section& Inspector::sectionFor(const std::string& name, QVBoxLayout& 
   layout.addWidget(section.body);
   connect(section.head, &QToolButton::clicked, this, [this, wanted] {
     for (Section& each : sections_)
-      if (each.name == wanted) fold(each, each.body->isVisibleTo(each.body->parentWidget()));
+      if (each.name == wanted) fold(each, !each.folded);
+    makeRows();
   });
   sections_.push_back(std::move(section));
   return sections_.back();
 }
 
 void Inspector::fold(Section& section, bool folded) {
+  if (section.folded != folded) QSettings().setValue(foldKey(section.name), folded);
+  section.folded = folded;
   section.body->setVisible(!folded);
   section.head->setIcon(theme::mark(folded ? "folded" : "unfolded"));
-  QSettings().setValue(foldKey(section.name), folded);
 }
 
 Scene::ItemPtr Inspector::shownItem() const {
@@ -169,12 +213,12 @@ void Inspector::refresh() {
 void Inspector::refreshRows(const Item& item) {
   for (Section& section : sections_)
     for (Entry& entry : section.entries) {
-      const bool applies = item.applies(entry.param);
-      if (applies && !entry.row) make(section, entry, item);
       if (!entry.row) continue;
+      const bool applies = item.applies(entry.param);
       entry.box->setVisible(applies);
       if (applies) entry.row->refresh();
     }
+  makeRows();
 }
 
 void Inspector::refreshRowsInTime(const Item& item) {
@@ -235,14 +279,11 @@ void Inspector::showProblems(const Problems& problems) {
 }
 
 void Inspector::reveal(const std::string& param) {
+  toReveal_ = param;
   for (Section& section : sections_)
-    for (Entry& entry : section.entries)
-      if (entry.row && entry.row->spec().id == param) {
-        fold(section, false);
-        scroll_->widget()->layout()->activate();
-        scroll_->ensureWidgetVisible(entry.row);
-        entry.row->takeFocus();
-      }
+    for (const Entry& entry : section.entries)
+      if (shownKind_->params()[entry.param].id == param) fold(section, false);
+  makeRows();
 }
 
 }  // namespace comet

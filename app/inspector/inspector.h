@@ -7,6 +7,7 @@
 #include "session/background_run.h"
 #include "session/document.h"
 
+#include <QTimer>
 #include <QWidget>
 #include <vector>
 
@@ -27,6 +28,8 @@ class Inspector : public QWidget {
 
   // Brings a parameter of the selected item into view and puts the keyboard on it.
   void reveal(const std::string& param);
+  // Whether all rows are there; a few at a time are made.
+  bool isComplete() const;
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -42,10 +45,15 @@ class Inspector : public QWidget {
     QString name;
     QToolButton* head;
     QWidget* body;
+    bool folded = false;
     std::vector<Entry> entries;
   };
 
   void rebuild();
+  // Makes rows that apply and are not there, for as long as a turn of the event loop may take.
+  void makeRows();
+  // Once all rows are there: scrolls to where it was, or to what is to be revealed.
+  void showPlace();
   void refresh();
   void refreshRows(const Item& item);
   // What changes with the frame: keyed values and their marks, formulas.
@@ -71,6 +79,9 @@ class Inspector : public QWidget {
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
+  QTimer making_;
+  int scrollTo_ = 0;
+  std::string toReveal_;
   bool isStale_ = false;  // another item was selected while this was hidden
   std::vector<Section> sections_;
   QLineEdit* name_ = nullptr;

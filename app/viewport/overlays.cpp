@@ -72,7 +72,8 @@ Pieces boxEdges(const Vec3d& extent) {
   return edges;
 }
 
-// So many edges that a large mesh is recognised and still drawn at once.
+// So many edges that a large mesh is recognised and still drawn at once: all of a small one, of a large one
+// those of some of its triangles.
 Pieces meshEdges(const MeshContent& content) {
   constexpr std::size_t kMostEdges = 4000;
   struct Lines {
@@ -80,11 +81,16 @@ Pieces meshEdges(const MeshContent& content) {
   };
   const auto lines = content.derived<Lines>((Hasher() << "edges to draw").digest(), [&content] {
     auto made = std::make_shared<Lines>();
-    const auto edges = edgesOf(content.mesh());
-    const std::size_t step = edges.size() / kMostEdges + 1;
-    for (std::size_t i = 0; i < edges.size(); i += step)
-      made->all.push_back(
-          {Vec3d(content.mesh().points[edges[i][0]]), Vec3d(content.mesh().points[edges[i][1]])});
+    const Mesh& mesh = content.mesh();
+    const auto add = [&](std::uint32_t from, std::uint32_t to) {
+      made->all.push_back({Vec3d(mesh.points[from]), Vec3d(mesh.points[to])});
+    };
+    const std::size_t step = 3 * mesh.triangles.size() / kMostEdges;
+    if (step <= 1)
+      for (const auto& edge : edgesOf(mesh)) add(edge[0], edge[1]);
+    else
+      for (std::size_t t = 0; t < mesh.triangles.size(); t += step)
+        for (std::size_t i = 0; i < 3; ++i) add(mesh.triangles[t][i], mesh.triangles[t][(i + 1) % 3]);
     return std::shared_ptr<const Lines>(std::move(made));
   });
   return lines->all;

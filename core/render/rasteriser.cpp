@@ -63,7 +63,7 @@ class DepthSort {
 };
 
 struct Workspace {
-  Tile tile, before;
+  Tile tile, before, without;
   DepthSort sort;
 };
 
@@ -87,10 +87,11 @@ class TileSolids {
   TileSolids(const SolidLayer& solids, const TilePlace& place) : solids_(solids), place_(place) {
     if (solids.empty()) return;
     for (int y = place.top; y < place.bottom; ++y) {
-      const float* depths = solids.depths(y);
+      const float *depths = solids.depths(y), *covers = solids.covers(y);
       for (int x = place.left; x < place.right; ++x) {
         nearest_ = std::min(nearest_, depths[x]);
         farthest_ = std::max(farthest_, depths[x]);
+        hasEdges_ = hasEdges_ || (covers[x] > 0 && covers[x] < 1);
       }
     }
   }
@@ -105,6 +106,22 @@ class TileSolids {
 
   // Whether there is a surface in the tile at all.
   bool hidesAny() const { return !std::isinf(nearest_); }
+  // Whether a pixel of the tile is covered in part.
+  bool hasEdges() const { return hasEdges_; }
+  // At pixels that are covered in part, adds what is seen beside the surface.
+  void mixEdges(const Tile& without, Tile& tile) const {
+    for (int y = place_.top; y < place_.bottom; ++y) {
+      const float* covers = solids_.covers(y);
+      for (int x = place_.left; x < place_.right; ++x) {
+        if (covers[x] == 0 || covers[x] == 1) continue;
+        for (std::size_t plane = 0; plane < tile.planes.size(); ++plane) {
+          float& now = tile.planes[plane][indexOf(x, y)];
+          const float beside = without.planes[plane][indexOf(x, y)];
+          now = beside + (now - beside) * covers[x];
+        }
+      }
+    }
+  }
   // Nothing of it goes behind anything.
   bool isInFront(const Sprite& sprite) const {
     return sprite.distance <= nearest_ + kFadeFrom * sizeOf(sprite);
@@ -166,7 +183,12 @@ class TileSolids {
   const SolidLayer& solids_;
   TilePlace place_;
   float nearest_ = std::numeric_limits<float>::infinity(), farthest_ = 0;
+  bool hasEdges_ = false;
 };
+
+void clear(Tile& tile) {
+  for (Tile::Plane& plane : tile.planes) plane.fill(0.0F);
+}
 
 void copyTile(const Tile& tile, const TilePlace& place, Picture& picture) {
   for (int y = place.top; y < place.bottom; ++y) {
@@ -280,7 +302,7 @@ void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables
                                    bool wantsColors, Picture& picture) {
   std::unique_ptr<Workspace>& mine = workspaces.local();
   if (!mine) mine = std::make_unique<Workspace>();
-  for (Tile::Plane& plane : mine->tile.planes) plane.fill(0.0F);
+  clear(mine->tile);
   const Sprite* sprites = binned.data() + tileStart[index];
   const std::size_t count = tileStart[index + 1] - tileStart[index];
   const bool orderMatters =
@@ -295,6 +317,11 @@ void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables
   const TileSolids tileSolids(solids, place);
   if (wantsColors) tileSolids.putColors(mine->tile);
   drawAmongSolids(tileSolids, sprites, order, count, tables, place, *mine);
+  if (tileSolids.hasEdges()) {
+    clear(mine->without);
+    drawIntoTile(sprites, order, count, tables, left, top, mine->without);
+    tileSolids.mixEdges(mine->without, mine->tile);
+  }
   copyTile(mine->tile, place, picture);
 }
 

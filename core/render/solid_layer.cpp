@@ -11,7 +11,7 @@
 namespace comet {
 namespace {
 
-constexpr int kBandHeight = 16;
+constexpr int kBandHeight = 8;
 
 // As it lies in the picture. What is linear there: one over the depth in perspective, else the depth.
 struct Corner {
@@ -119,27 +119,128 @@ class Builder {
   std::vector<DrawnTriangle> triangles_;
 };
 
-// Pixels whose middles lie in the triangle; on an edge that two share, either may draw.
+// Where a pixel is looked at, from its middle: there, and at places of which no two share a row or column, so
+// that edges of all directions have as many steps.
+struct SamplePlace {
+  double x, y;
+};
+constexpr std::size_t kEdgeSamples = 8, kSamples = 1 + kEdgeSamples;
+constexpr std::array<SamplePlace, kSamples> kPlaces = [] {
+  constexpr std::array<int, kEdgeSamples> kColumns{2, 5, 7, 0, 3, 6, 1, 4};
+  std::array<SamplePlace, kSamples> places{};
+  for (std::size_t i = 0; i < kEdgeSamples; ++i)
+    places[1 + i] = {(kColumns[i] + 0.5) / kEdgeSamples - 0.5,
+                     (static_cast<double>(i) + 0.5) / kEdgeSamples - 0.5};
+  return places;
+}();
+
+// A number that is linear over a triangle: at the middle of a pixel, and how much more at its other places.
+class Slope {
+ public:
+  Slope(double atOrigin, double perX, double perY) : atOrigin_(atOrigin), perX_(perX), perY_(perY) {
+    for (std::size_t i = 0; i < kSamples; ++i) {
+      more_[i] = perX * kPlaces[i].x + perY * kPlaces[i].y;
+      most_ = std::max(most_, more_[i]);
+    }
+  }
+  double at(double x, double y) const { return atOrigin_ + perX_ * x + perY_ * y; }
+  double more(std::size_t sample) const { return more_[sample]; }
+  double most() const { return most_; }
+
+ private:
+  double atOrigin_, perX_, perY_;
+  std::array<double, kSamples> more_{};
+  double most_ = 0;
+};
+
+// How much of the corner opposite an edge a place has, 0 on the edge.
+Slope shareSlope(const DrawnTriangle& triangle, const Corner& from, const Corner& to) {
+  const double perX = -(to.y - from.y) / triangle.area, perY = (to.x - from.x) / triangle.area;
+  return {-from.x * perX - from.y * perY, perX, perY};
+}
+
+// Places that lie in the triangle; on an edge that two share, either may draw.
 template <typename Draw>
-void forPixels(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
+void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
   const auto& [a, b, c] = triangle.corners;
   const auto [least, most] = std::minmax({a.x, b.x, c.x});
   const int left = std::clamp(static_cast<int>(std::floor(std::clamp(least, -1.0, width + 1.0))), 0, width);
   const int right = std::clamp(static_cast<int>(std::ceil(std::clamp(most, -1.0, width + 1.0))), 0, width);
-  const auto share = [&triangle](const Corner& from, const Corner& to, double x, double y) {
-    return ((to.x - from.x) * (y - from.y) - (to.y - from.y) * (x - from.x)) / triangle.area;
-  };
+  const Slope slopeA = shareSlope(triangle, b, c), slopeB = shareSlope(triangle, c, a),
+              slopeC = shareSlope(triangle, a, b);
+  constexpr double kSlack = -1e-7;
   for (int y = fromRow; y < toRow; ++y)
     for (int x = left; x < right; ++x) {
       const double px = x + 0.5, py = y + 0.5;
-      const double ofA = share(b, c, px, py), ofB = share(c, a, px, py), ofC = 1 - ofA - ofB;
-      constexpr double kSlack = -1e-7;
-      if (ofA < kSlack || ofB < kSlack || ofC < kSlack) continue;
-      draw(x, y, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
-           a.light * static_cast<float>(ofA) + b.light * static_cast<float>(ofB) +
-               c.light * static_cast<float>(ofC));
+      const double midA = slopeA.at(px, py), midB = slopeB.at(px, py), midC = slopeC.at(px, py);
+      if (midA + slopeA.most() < kSlack || midB + slopeB.most() < kSlack || midC + slopeC.most() < kSlack)
+        continue;
+      for (std::size_t i = 0; i < kSamples; ++i) {
+        const double ofA = midA + slopeA.more(i), ofB = midB + slopeB.more(i), ofC = midC + slopeC.more(i);
+        if (ofA < kSlack || ofB < kSlack || ofC < kSlack) continue;
+        draw(x, y, i, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
+             a.light * static_cast<float>(ofA) + b.light * static_cast<float>(ofB) +
+                 c.light * static_cast<float>(ofC));
+      }
     }
 }
+
+// The nearest surface at each place of the pixels of some rows.
+class Band {
+ public:
+  Band(int width, int top, int bottom)
+      : width_(width),
+        top_(top),
+        bottom_(bottom),
+        depths_(static_cast<std::size_t>(width) * static_cast<std::size_t>(bottom - top) * kSamples,
+                kNothing),
+        colors_(depths_.size()) {}
+
+  void draw(const DrawnTriangle& triangle, bool perspective) {
+    forSamples(triangle, std::max(top_, triangle.top), std::min(bottom_, triangle.bottom), width_,
+               [&](int x, int y, std::size_t sample, double nearness, const Vec3& color) {
+                 const auto depth = static_cast<float>(perspective ? 1 / nearness : -nearness);
+                 const std::size_t at = indexOf(x, y) + sample;
+                 if (!(depth < depths_[at])) return;
+                 depths_[at] = depth;
+                 colors_[at] = triangle.isVisible ? Vec4(color, 1) : Vec4(0.0F);
+               });
+  }
+
+  struct Pixel {
+    float depth = kNothing, cover = 0;
+    Vec4 color{0.0F};
+  };
+  Pixel pixel(int x, int y) const {
+    const std::size_t middle = indexOf(x, y);
+    Pixel pixel;
+    int covered = 0;
+    for (std::size_t at = middle + 1; at < middle + kSamples; ++at) {
+      if (depths_[at] == kNothing) continue;
+      ++covered;
+      pixel.depth = std::min(pixel.depth, depths_[at]);
+      pixel.color += colors_[at];
+    }
+    if (covered == 0) return pixel;
+    if (depths_[middle] != kNothing) pixel.depth = depths_[middle];
+    pixel.cover = static_cast<float>(covered) / static_cast<float>(kEdgeSamples);
+    pixel.color /= static_cast<float>(covered);
+    return pixel;
+  }
+
+ private:
+  static constexpr float kNothing = std::numeric_limits<float>::infinity();
+
+  std::size_t indexOf(int x, int y) const {
+    return (static_cast<std::size_t>(y - top_) * static_cast<std::size_t>(width_) +
+            static_cast<std::size_t>(x)) *
+           kSamples;
+  }
+
+  int width_, top_, bottom_;
+  std::vector<float> depths_;
+  std::vector<Vec4> colors_;
+};
 
 }  // namespace
 
@@ -149,21 +250,22 @@ SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLight& light
   if (solids.empty() || width < 1 || height < 1) return;
   Builder builder(light, projector, height);
   for (const Solid& solid : solids) builder.add(solid);
-  depths_.assign(static_cast<std::size_t>(width) * static_cast<std::size_t>(height),
-                 std::numeric_limits<float>::infinity());
-  colors_ = Picture(width, height);
-  parallelFor(static_cast<std::size_t>((height + kBandHeight - 1) / kBandHeight), [&](std::size_t band) {
-    const int top = static_cast<int>(band) * kBandHeight, bottom = std::min(height, top + kBandHeight);
-    for (const DrawnTriangle& triangle : builder.triangles())
-      forPixels(triangle, std::max(top, triangle.top), std::min(bottom, triangle.bottom), width,
-                [&](int x, int y, double nearness, const Vec3& color) {
-                  const auto depth = static_cast<float>(perspective_ ? 1 / nearness : -nearness);
-                  float& known = depths_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +
-                                         static_cast<std::size_t>(x)];
-                  if (!(depth < known)) return;
-                  known = depth;
-                  colors_.at(x, y) = triangle.isVisible ? Vec4(color, 1) : Vec4(0.0F);
-                });
+  depths_.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+  covers_.resize(depths_.size());
+  colors_ = Picture::unset(width, height);
+  parallelFor(static_cast<std::size_t>((height + kBandHeight - 1) / kBandHeight), [&](std::size_t index) {
+    const int top = static_cast<int>(index) * kBandHeight, bottom = std::min(height, top + kBandHeight);
+    Band band(width, top, bottom);
+    for (const DrawnTriangle& triangle : builder.triangles()) band.draw(triangle, perspective_);
+    for (int y = top; y < bottom; ++y)
+      for (int x = 0; x < width; ++x) {
+        const Band::Pixel pixel = band.pixel(x, y);
+        const std::size_t at =
+            static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
+        depths_[at] = pixel.depth;
+        covers_[at] = pixel.cover;
+        colors_.at(x, y) = pixel.color;
+      }
   });
 }
 

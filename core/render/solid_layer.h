@@ -1,4 +1,5 @@
-// Surfaces that hide what lies behind them: how far the nearest one is at each pixel, and its colour.
+// Surfaces that hide what lies behind them: how far the nearest one is at each pixel, its colour, and how
+// much of the pixel it covers.
 //
 // Drawn once for a picture, before the sprites; the rasteriser then keeps sprites out of what is nearer.
 #pragma once
@@ -38,14 +39,16 @@ class SolidLayer {
   bool empty() const { return depths_.empty(); }
   // From the viewer along its axis, units; infinite where there is no surface.
   const float* depths(int row) const { return depths_.data() + static_cast<std::size_t>(row) * width_; }
-  // Premultiplied; transparent where a surface leaves a hole, or none is.
+  // Which part of a pixel has a surface, 0..1: less than 1 at the edges.
+  const float* covers(int row) const { return covers_.data() + static_cast<std::size_t>(row) * width_; }
+  // Of the covered part of a pixel, premultiplied; transparent where a surface leaves a hole, or none is.
   const Picture& colors() const { return colors_; }
   // How long a pixel is in the scene at a distance, units.
   double unitsPerPixel(double distance) const { return perspective_ ? distance * perPixel_ : perPixel_; }
 
  private:
   int width_ = 0;
-  std::vector<float> depths_;
+  std::vector<float> depths_, covers_;
   Picture colors_;
   bool perspective_ = false;
   double perPixel_ = 0;  // at a distance of 1

@@ -31,14 +31,13 @@ ActingInfluence ActingInfluence::seeing(const Surroundings& around, Seen& seen) 
   return bound;
 }
 
-Weights ActingInfluence::weights(const Chunk& chunk, ChunkArray& room) const {
-  const double all = response_ * planned_->activity;
+Weights ActingInfluence::weights(const Chunk& chunk, const Substep& substep, ChunkArray& room) const {
+  const double activity = planned_->activity[substep.index], all = response_ * activity;
   if (!readsPositions() && !readsAges()) return {all, nullptr};
   std::fill_n(room.begin(), chunk.count, static_cast<float>(all));
   if (formula_)
     for (std::size_t i = 0; i < chunk.count; ++i)
-      room[i] =
-          static_cast<float>(formula_->of(chunk.middleMoment(i), response_ * 100) / 100 * planned_->activity);
+      room[i] = static_cast<float>(formula_->of(chunk.middleMoment(i), response_ * 100) / 100 * activity);
   if (!planned_->reach.isEverywhere())
     for (std::size_t i = 0; i < chunk.count; ++i) room[i] *= planned_->reach.at(chunk.middlePosition(i));
   if (!planned_->ages.isOpen())
@@ -51,7 +50,8 @@ Weights ActingInfluence::weights(const Chunk& chunk, ChunkArray& room) const {
 }
 
 void ActingInfluence::describe(Hasher& hasher) const {
-  hasher << planned_->kind->id() << response_ << planned_->activity;
+  hasher << planned_->kind->id() << response_;
+  for (const double activity : planned_->activity) hasher << activity;
   hasher << (formula_ != nullptr);
   if (formula_) formula_->describe(hasher);
   planned_->reach.describe(hasher);

@@ -10,6 +10,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <vector>
 
 namespace comet {
 
@@ -18,7 +19,7 @@ struct PlannedInfluence {
   ItemId id = 0;
   const KindSpec* kind = nullptr;
   std::shared_ptr<const InfluenceAction> action;
-  double activity = 1;  // by its window in the scene's time; never 0
+  std::vector<double> activity;  // in each substep, by its window in the scene's time; not all are 0
   Reach reach;
   AgeWindow ages;
 };
@@ -44,8 +45,8 @@ class ActingInfluence {
   bool readsPositions() const { return !planned_->reach.isEverywhere() || formula_; }
   bool readsAges() const { return !planned_->ages.isOpen() || overAge_.has_value() || formula_; }
 
-  // How strongly it acts on each particle of a chunk. `room` is written if they differ.
-  Weights weights(const Chunk& chunk, ChunkArray& room) const;
+  // How strongly it acts on each particle of a chunk in a substep. `room` is written if they differ.
+  Weights weights(const Chunk& chunk, const Substep& substep, ChunkArray& room) const;
 
   void describe(Hasher& hasher) const;
 

@@ -78,6 +78,7 @@ struct Chunk {
 struct Substep {
   double start = 0;
   double length = 0;
+  std::size_t index = 0;  // among those of its step
 
   double middle() const { return start + 0.5 * length; }
 };

@@ -68,7 +68,7 @@ void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Dura
     const Deflector* deflector = acting.action().deflector();
     if (!deflector) continue;
     work.deflectors.push_back({acting.influence(), deflector,
-                               acting.weights(work.chunk, work.deflectorWeights[count++]),
+                               acting.weights(work.chunk, substep, work.deflectorWeights[count++]),
                                &work.deflections[acting.influence()]});
   }
   deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
@@ -103,13 +103,14 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
   if (deflects || holdsStill || isFlat) work.wayStart.take(work.chunk);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().adds())
-      acting.action().addTo(work.forces, work.chunk, substep, acting.weights(work.chunk, work.weights));
+      acting.action().addTo(work.forces, work.chunk, substep,
+                            acting.weights(work.chunk, substep, work.weights));
   if (isFlat) work.forces.flatten();
   integrate(work.chunk, work.forces, durations, masses);
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().corrects())
       acting.action().correct(work.chunk, substep, durations, masses,
-                              acting.weights(work.chunk, work.weights));
+                              acting.weights(work.chunk, substep, work.weights));
   // Before deflectors, since they follow the path that is left.
   if (isFlat) keepDepth(work);
   if (deflects) applyDeflectors(plan, substep, durations, work);
@@ -119,7 +120,7 @@ void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Dura
 
 Substep substepOf(const FramePlan& plan, int index) {
   const double length = plan.time.length / plan.substeps;
-  return {plan.time.start + index * length, length};
+  return {plan.time.start + index * length, length, static_cast<std::size_t>(index)};
 }
 
 // Notes the ways of a source's particles, from where they were when the step began, and how far they have
@@ -253,6 +254,7 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
               ParticleStore& store) {
   if (!anyAsks(emitter, [](const ActingInfluence& acting) { return acting.action().displaces(); })) return;
   std::vector<Vec3> displacement(store.size());
+  const Substep last = substepOf(plan, plan.substeps - 1);
   parallelForEqual(chunkCount(store.size()), [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     const std::size_t first = c * kChunkSize;
@@ -266,7 +268,7 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
     for (const ActingInfluence& acting : emitter.influences)
       if (acting.action().displaces())
         acting.action().addDisplacement(sum, chunk, plan.time.start + plan.time.length,
-                                        acting.weights(chunk, work.weights));
+                                        acting.weights(chunk, last, work.weights));
     if (emitter.emission.launch.isFlat()) {
       sum.all.z = 0;
       sum.own.axes[2].clear();

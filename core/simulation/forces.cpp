@@ -22,10 +22,18 @@ void Contribution::add(const Vec3d& amount, const Weights& weights, std::size_t 
     if (amount[axis] != 0) addTo(own.axes[axis].use(), amount[axis], weights.own, count);
 }
 
+void NumberContribution::add(double amount, const Weights& weights, std::size_t count) {
+  if (weights.own)
+    addTo(own.use(), amount, weights.own, count);
+  else
+    all += amount * weights.all;
+}
+
 void Forces::clear() {
-  for (Contribution* contribution : {&acceleration, &force, &air, &drag, &turn}) contribution->clear();
-  dragBySpeed = 0;
-  ownDragBySpeed.clear();
+  for (Contribution* contribution : {&acceleration, &force, &spring, &air, &drag, &turn})
+    contribution->clear();
+  stiffness.clear();
+  dragBySpeed.clear();
 }
 
 void Forces::addWind(const Vec3d& velocity, double grip, const Weights& weights, std::size_t count) {
@@ -38,15 +46,8 @@ void Forces::addWind(const Vec3d& velocity, double grip, const Weights& weights,
   }
 }
 
-void Forces::addDragBySpeed(double amount, const Weights& weights, std::size_t count) {
-  if (weights.own)
-    addTo(ownDragBySpeed.use(), amount, weights.own, count);
-  else
-    dragBySpeed += amount * weights.all;
-}
-
 void Forces::flatten() {
-  for (Contribution* part : {&acceleration, &force, &air}) {
+  for (Contribution* part : {&acceleration, &force, &spring, &air}) {
     part->all.z = 0;
     part->own.axes[2].clear();
   }
@@ -56,14 +57,15 @@ void Forces::flatten() {
 }
 
 bool Forces::areSimple() const {
-  return !acceleration.own.isUsed() && !air.own.isUsed() && !drag.own.isUsed() && dragBySpeed == 0 &&
-         !ownDragBySpeed.isUsed() && drag.all == Vec3d(drag.all.x);
+  return !acceleration.own.isUsed() && !air.own.isUsed() && !drag.own.isUsed() && !dragBySpeed.isUsed() &&
+         drag.all == Vec3d(drag.all.x);
 }
 
 Vec3d Forces::accelerationOn(std::size_t i, const Vec3d& velocity, double mass) const {
   const Vec3d against = air.of(i) - velocity;
-  const Vec3d k = drag.of(i) + dragBySpeedOf(i) * glm::length(against);
-  return acceleration.of(i) + (force.of(i) + k * against) / mass + glm::cross(turn.of(i), velocity);
+  const Vec3d k = drag.of(i) + dragBySpeed.of(i) * glm::length(against);
+  return acceleration.of(i) + (force.of(i) + spring.of(i) + k * against) / mass +
+         glm::cross(turn.of(i), velocity);
 }
 
 }  // namespace comet

@@ -2,7 +2,7 @@
 //
 // The motion of a particle of mass m follows
 //
-//   dv/dt = acceleration + (force + k (air - v)) / m + turn × v,   k = drag + dragBySpeed |air - v|
+//   dv/dt = acceleration + (force + spring + k (air - v)) / m + turn × v,   k = drag + dragBySpeed |air - v|
 //
 // All contributions add up, so the order of influences does not matter.
 #pragma once
@@ -61,22 +61,35 @@ struct Contribution {
   Vec3d of(std::size_t i) const { return all + own.of(i); }
 };
 
+// The same of a plain number.
+struct NumberContribution {
+  double all = 0;
+  OwnNumber own;
+
+  void clear() {
+    all = 0;
+    own.clear();
+  }
+  void add(double amount, const Weights& weights, std::size_t count);
+  double of(std::size_t i) const { return all + own.of(i); }
+  bool isUsed() const { return all != 0 || own.isUsed(); }
+};
+
 struct Forces {
-  Contribution acceleration;  // units/s²
-  Contribution force;         // units/s² at a mass of 1
-  Contribution air;           // velocity, units/s
-  Contribution drag;          // along each axis, 1/s
-  double dragBySpeed = 0;     // 1/units
-  OwnNumber ownDragBySpeed;
-  Contribution turn;  // rad/s about each axis
+  Contribution acceleration;       // units/s²
+  Contribution force;              // units/s² at a mass of 1
+  Contribution spring;             // a force that grows with the distance from where it leads, in all by
+  NumberContribution stiffness;    // so much a unit, 1/s² at a mass of 1
+  Contribution air;                // velocity, units/s
+  Contribution drag;               // along each axis, 1/s
+  NumberContribution dragBySpeed;  // 1/units
+  Contribution turn;               // rad/s about each axis
 
   // Starts a substep: nothing acts yet.
   void clear();
 
   // Air that moves at `velocity` and that particles hold on to: `grip`, 1/s, is drag.
   void addWind(const Vec3d& velocity, double grip, const Weights& weights, std::size_t count);
-  void addDragBySpeed(double amount, const Weights& weights, std::size_t count);
-  double dragBySpeedOf(std::size_t i) const { return dragBySpeed + ownDragBySpeed.of(i); }
 
   // For particles that keep their depth: nothing pushes along z or turns out of the plane of x and y.
   void flatten();

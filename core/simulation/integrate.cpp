@@ -2,6 +2,7 @@
 
 #include "simulation/motion_factors.h"
 
+#include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -132,22 +133,51 @@ void moveSimply(Chunk& chunk, const Forces& forces, const Durations& durations, 
   }
 }
 
-// What a particle of its own drag and air has to be moved with.
+// What acts on one particle over a substep: dv/dt = push + (drag + bySpeed |air - v|) (air - v).
 struct OwnMotion {
-  Vec3d drag, force;
+  Vec3d push, air, drag;
+  double bySpeed;
 };
 
-OwnMotion ownMotion(const Chunk& chunk, const Forces& forces, std::size_t i, double duration, double mass) {
-  const Vec3d air = forces.air.of(i), velocity = chunk.velocity(i);
-  // Divided by the mass again with the rest.
-  const Vec3d force = forces.force.of(i) + forces.acceleration.own.of(i) * mass;
-  Vec3d drag = forces.drag.of(i);
-  if (const double bySpeed = forces.dragBySpeedOf(i); bySpeed != 0) {
-    const auto dragAt = [&](const Vec3d& v) { return drag + bySpeed * glm::length(air - v); };
-    const Vec3d slope = forces.acceleration.all + (force + dragAt(velocity) * (air - velocity)) / mass;
-    drag = dragAt(velocity + 0.5 * duration * slope);
+OwnMotion ownMotion(const Forces& forces, std::size_t i, double mass) {
+  return {forces.acceleration.of(i) + forces.force.of(i) / mass, forces.air.of(i), forces.drag.of(i) / mass,
+          forces.dragBySpeed.of(i) / mass};
+}
+
+// The drag, 1/s, of a particle that falls through the air as fast as what pushes it can make it.
+double settledDrag(double push, double drag, double bySpeed) {
+  return push == 0 ? 0 : 0.5 * (drag + std::sqrt(drag * drag + 4 * bySpeed * push));
+}
+
+// Moves a particle whose drag grows with its speed. In each piece of the time drag alone acts, by its closed
+// form, and what pushes half before and half after it. The drag that it settles at goes with what pushes, so
+// that neither changes the speed at which they balance; so does what goes beyond the drag along other axes.
+void moveThroughAir(Chunk& chunk, std::size_t i, const OwnMotion& motion, double duration) {
+  const double evenDrag = std::min({motion.drag.x, motion.drag.y, motion.drag.z});
+  const double settled = settledDrag(glm::length(motion.push), evenDrag, motion.bySpeed);
+  const Vec3d pushedDrag = motion.drag - evenDrag + settled;
+  // So short that the speed does not settle within a piece.
+  constexpr double kPiecesARate = 4, kMostPieces = 64;
+  const double rate = std::max({pushedDrag.x, pushedDrag.y, pushedDrag.z});
+  const double pieces = std::clamp(std::ceil(kPiecesARate * rate * duration), 1.0, kMostPieces);
+  const double length = duration / pieces;
+  const Factors even = factorsFor(evenDrag - settled, length);
+  Factors kick[3];
+  for (int axis = 0; axis < 3; ++axis) kick[axis] = factorsFor(pushedDrag[axis], 0.5 * length);
+  Vec3d against = chunk.velocity(i) - motion.air, way = motion.air * duration;
+  const auto push = [&] {
+    for (int axis = 0; axis < 3; ++axis)
+      against[axis] = against[axis] * kick[axis].decay + motion.push[axis] * kick[axis].drift;
+  };
+  for (int piece = 0; piece < static_cast<int>(pieces); ++piece) {
+    push();
+    const double slowing = motion.bySpeed * glm::length(against);
+    way += against * (slowing * even.drift > 1e-9 ? std::log1p(slowing * even.drift) / slowing : even.drift);
+    against *= even.decay / (1 + slowing * even.drift);
+    push();
   }
-  return {drag, force + drag * air};
+  chunk.setPosition(i, chunk.position(i) + way);
+  chunk.setVelocity(i, motion.air + against);
 }
 
 void moveEachItsOwnWay(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
@@ -155,15 +185,39 @@ void moveEachItsOwnWay(Chunk& chunk, const Forces& forces, const Durations& dura
   std::array<ChunkArray, 3> own;
   for (MotionFactors& axis : factors) axis.perParticle = true;
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    const double duration = durations.of(i), mass = masses.of(i);
-    const OwnMotion motion = ownMotion(chunk, forces, i, duration, mass);
+    const double duration = durations.of(i);
+    OwnMotion motion = ownMotion(forces, i, masses.of(i));
+    const bool isMoved = motion.bySpeed > 0;
+    if (isMoved) moveThroughAir(chunk, i, motion, duration);
+    // Air that is answered to the wrong way round drives on, as hard as at the speed that it begins with.
+    if (motion.bySpeed < 0) motion.drag += motion.bySpeed * glm::length(motion.air - chunk.velocity(i));
     for (int axis = 0; axis < 3; ++axis) {
-      own[axis][i] = static_cast<float>(motion.force[axis]);
-      setFactor(factors[axis], i, motion.drag[axis], duration, mass);
+      own[axis][i] = static_cast<float>(motion.push[axis] + motion.drag[axis] * motion.air[axis]);
+      setFactor(factors[axis], i, motion.drag[axis], isMoved ? 0 : duration, 1);
     }
   }
-  for (int axis = 0; axis < 3; ++axis) HWY_DYNAMIC_DISPATCH(MoveAxis)
-  (factors[axis], static_cast<float>(forces.acceleration.all[axis]), 0.0F, own[axis].data(), axis, chunk);
+  for (int axis = 0; axis < 3; ++axis)
+    HWY_DYNAMIC_DISPATCH(MoveAxis)(factors[axis], 0.0F, 0.0F, own[axis].data(), axis, chunk);
+}
+
+// The share of a spring's pull in the middle of a step that lets it swing at its own rate; `angle` is by how
+// much it would swing in the step, rad, squared.
+double springShare(double squaredAngle) {
+  constexpr double kExact = 1.5, kMost = 2.6;
+  if (squaredAngle < 1e-9) return 1;
+  double angle = std::sqrt(squaredAngle);
+  if (angle > kExact) angle = kExact + (kMost - kExact) * -std::expm1(-(angle - kExact) / (kMost - kExact));
+  const double half = std::sin(0.5 * angle);
+  return 4 * half * half / squaredAngle;
+}
+
+// Makes springs plain forces.
+void settleSprings(const Chunk& chunk, Forces& forces, const Durations& durations, const Masses& masses) {
+  if (forces.spring.all == Vec3d(0.0) && !forces.spring.own.isUsed()) return;
+  forces.force.addEach({}, chunk.count, [&](std::size_t i) {
+    const double duration = durations.of(i);
+    return forces.spring.of(i) * springShare(forces.stiffness.of(i) / masses.of(i) * duration * duration);
+  });
 }
 
 Vec3d turned(const Vec3d& v, const Vec3d& axis, double angle) {
@@ -189,7 +243,8 @@ void turnHalf(Chunk& chunk, const Forces& forces, const Durations& durations, bo
 
 }  // namespace
 
-void integrate(Chunk& chunk, const Forces& forces, const Durations& durations, const Masses& masses) {
+void integrate(Chunk& chunk, Forces& forces, const Durations& durations, const Masses& masses) {
+  settleSprings(chunk, forces, durations, masses);
   const bool turns = forces.turn.all != Vec3d(0.0) || forces.turn.own.isUsed();
   if (turns) turnHalf(chunk, forces, durations, true);
   if (forces.areSimple())

@@ -15,11 +15,12 @@ namespace comet {
 namespace {
 
 // Those that act at the time.
-std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene& scene,
-                                                                    const FrameTime& time) {
+std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene& scene, const FrameTime& time,
+                                                                    int substeps) {
   std::vector<std::shared_ptr<const PlannedInfluence>> planned;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
-    if (auto acting = planInfluence(*followingItem(scene, item), time)) planned.push_back(std::move(acting));
+    if (auto acting = planInfluence(*followingItem(scene, item), time, substeps))
+      planned.push_back(std::move(acting));
   return planned;
 }
 
@@ -97,13 +98,18 @@ std::optional<std::size_t> FramePlan::indexOf(std::uint32_t emitter) const {
   return std::nullopt;
 }
 
-std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time) {
-  const double frame = time.middleFrame();
-  const double activity = influence.enabled ? activityAt(influence, frame) : 0;
-  if (activity == 0) return nullptr;
+std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time,
+                                                      int substeps) {
+  if (!influence.enabled) return nullptr;
+  const double frame = time.middleFrame(), length = time.length > 0 ? 1.0 / substeps : 0;
+  const double start = time.length > 0 ? time.frame - 1 : time.frame;
+  std::vector<double> activity;
+  for (int i = 0; i < substeps; ++i)
+    activity.push_back(activityBetween(influence, start + i * length, start + (i + 1) * length));
+  if (std::all_of(activity.begin(), activity.end(), [](double each) { return each == 0; })) return nullptr;
   return std::make_shared<const PlannedInfluence>(
       PlannedInfluence{influence.id, influence.kind, influenceKindOf(influence).plan(influence, time),
-                       activity, Reach(influence, frame), AgeWindow(influence, frame)});
+                       std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
 }
 
 FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
@@ -147,7 +153,7 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame) {
   hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.mostParticles;
   if (plan.round) hasher << *plan.round;
   if (plan.start) hasher << plan.start->stateDigest();
-  const auto influences = planInfluences(scene, plan.time);
+  const auto influences = planInfluences(scene, plan.time, plan.substeps);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
     EmitterPlan emitter;

@@ -45,8 +45,9 @@ struct FramePlan {
   std::optional<std::size_t> indexOf(std::uint32_t emitter) const;
 };
 
-// An influence as it acts in a step; null if it is off or outside of its window.
-std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time);
+// An influence as it acts in a step of so many substeps; null if it is off or outside of its window.
+std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time,
+                                                      int substeps = 1);
 
 // The plan after its influences have seen the particles as they are when the step begins.
 FramePlan seeing(const ParticleFrame& frame, FramePlan plan);

@@ -47,9 +47,9 @@ void addInfluences(const Scene& scene, const ParticleFrame& frame, ProbedParticl
   particle.mass = emitter->emission.mass.of(particle.id, [&chunk] { return chunk->middleMoment(0); });
   const auto forces = std::make_unique<Forces>();
   const auto room = std::make_unique<ChunkArray>();
-  const Substep now{plan.time.start, 0};
+  const Substep now{plan.time.start, 0, static_cast<std::size_t>(plan.substeps - 1)};
   for (const ActingInfluence& acting : emitter->influences) {
-    const Weights weights = acting.weights(*chunk, *room);
+    const Weights weights = acting.weights(*chunk, now, *room);
     forces->clear();
     acting.action().addTo(*forces, *chunk, now, weights);
     particle.influences.push_back(

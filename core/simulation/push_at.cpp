@@ -34,7 +34,7 @@ PushField pushOfAll(const std::vector<ActingInfluence>& influences, bool displac
     forces->clear();
     for (const ActingInfluence& acting : influences) {
       const InfluenceAction& action = acting.action();
-      const Weights weights = acting.weights(*chunk, *room);
+      const Weights weights = acting.weights(*chunk, now, *room);
       if (displaces)
         action.addDisplacement(forces->force, *chunk, now.start, weights);
       else

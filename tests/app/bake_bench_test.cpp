@@ -71,9 +71,11 @@ class BakeBench : public test::WindowTest {
 TEST_F(BakeBench, ChannelsArePackedByDragging) {
   set("pack", true);
   PackingBoard* board = nullptr;
-  for (auto* each : window_.findChildren<PackingBoard*>())
-    if (each->isVisible()) board = each;
-  ASSERT_TRUE(board);
+  ASSERT_TRUE(test::eventually([&] {
+    for (auto* each : window_.findChildren<PackingBoard*>())
+      if (each->isVisible()) board = each;
+    return board != nullptr;
+  }));
   const auto held = [this](const char* channel) { return bake()->choice(std::string("pack_") + channel); };
   const auto middleOf = [](const QRect& box) {
     EXPECT_TRUE(box.isValid());
@@ -281,7 +283,7 @@ TEST_F(BakeBench, WritesAllBakesAndWhatGoesWithThem) {
 TEST_F(BakeBench, TheSceneSaysHowItsLoopWarmsUpAndWhatIsInTheWay) {
   test::click(named("page.1"));
   document().select(scene().settings().id);
-  auto* note = test::child<QLabel>(*named<QWidget>("inspector"), "loop_note");
+  auto* note = test::child<QLabel>(inspector(), "loop_note");
   EXPECT_FALSE(note->isVisible());
   const ItemId settings = scene().settings().id;
   document().setBase(settings, "loops", true);

@@ -3,6 +3,7 @@
 
 #include "controls/number_field.h"
 #include "controls/param_row.h"
+#include "inspector/inspector.h"
 #include "window/main_window.h"
 
 #include <QApplication>
@@ -15,6 +16,7 @@
 #include <QTimer>
 #include <functional>
 #include <gtest/gtest.h>
+#include <memory>
 
 namespace comet::test {
 
@@ -60,11 +62,16 @@ inline void type(NumberField* field, const QString& text) {
   QTest::keyClick(editor, Qt::Key_Return);
 }
 
-// Chooses the entry of the menu that opens next.
-inline void chooseInNextMenu(const QString& entry) {
-  QTimer::singleShot(0, [entry] {
+// Chooses the entry of the menu that opens next; what it may still have to look up is waited for.
+inline std::shared_ptr<const bool> chooseInNextMenu(const QString& entry) {
+  const auto isDone = std::make_shared<bool>(false);
+  auto* timer = new QTimer(qApp);
+  QObject::connect(timer, &QTimer::timeout, qApp, [entry, timer, isDone] {
     auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-    ASSERT_TRUE(menu);
+    if (!menu) return;
+    timer->deleteLater();
+    timer->stop();
+    *isDone = true;
     for (QAction* action : menu->actions())
       if (action->text() == entry) {
         // By the keyboard: a menu does not heed clicks where it has just opened.
@@ -75,21 +82,28 @@ inline void chooseInNextMenu(const QString& entry) {
     ADD_FAILURE() << "no entry " << entry.toStdString();
     menu->close();
   });
+  timer->start(10);
+  return isDone;
+}
+
+// Until the menu is gone again. Some do not wait for their answer.
+inline void expectChosen(const std::shared_ptr<const bool>& isDone) {
+  EXPECT_TRUE(
+      eventually([&] { return *isDone && !qobject_cast<QMenu*>(QApplication::activePopupWidget()); }));
 }
 
 // Presses the button and chooses the entry of the menu that it opens.
 inline void chooseFromMenu(QWidget* button, const QString& entry) {
-  chooseInNextMenu(entry);
+  const auto isDone = chooseInNextMenu(entry);
   click(button);
-  EXPECT_TRUE(eventually([] { return !qobject_cast<QMenu*>(QApplication::activePopupWidget()); }));
+  expectChosen(isDone);
 }
 
 inline void chooseFromContextMenu(QWidget* widget, const QPoint& place, const QString& entry) {
-  chooseInNextMenu(entry);
+  const auto isDone = chooseInNextMenu(entry);
   QContextMenuEvent ask(QContextMenuEvent::Mouse, place, widget->mapToGlobal(place));
   QApplication::sendEvent(widget, &ask);
-  // Some menus do not wait for their answer.
-  EXPECT_TRUE(eventually([] { return !qobject_cast<QMenu*>(QApplication::activePopupWidget()); }));
+  expectChosen(isDone);
 }
 
 // Adds an influence by typing its name into the window that the button opens.
@@ -118,12 +132,16 @@ class WindowTest : public ::testing::Test {
 
   Document& document() { return window_.document(); }
   const Scene& scene() { return document().scene(); }
-  ParamRow* row(const char* param) {
-    return child<ParamRow>(*child<QWidget>(window_, "inspector"), QString("param.") + param);
+  // Its rows are made a few at a time.
+  Inspector& inspector() {
+    auto* found = child<Inspector>(window_, "inspector");
+    EXPECT_TRUE(eventually([&] { return found->isComplete(); }));
+    return *found;
   }
+  ParamRow* row(const char* param) { return child<ParamRow>(inspector(), QString("param.") + param); }
   // Whether a row is there to be seen; those that never applied have not been made.
   bool isShown(const char* param) {
-    auto* found = child<QWidget>(window_, "inspector")->findChild<ParamRow*>(QString("param.") + param);
+    auto* found = inspector().findChild<ParamRow*>(QString("param.") + param);
     return found && found->isVisible();
   }
   NumberField* field(const char* param, const char* name = "value") {

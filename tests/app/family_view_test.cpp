@@ -145,7 +145,7 @@ TEST_F(FamilyViewTest, ASurfaceSaysWhatItTakesAndWhenThatIsTooMuch) {
   select("emitter");
   document().setFrame(30);
   choose("surface", "choice", "Of trails");
-  auto* note = test::child<QLabel>(*test::child<QWidget>(window_, "inspector"), "surface_note");
+  auto* note = test::child<QLabel>(inspector(), "surface_note");
   const auto says = [note](const QString& words) {
     return test::eventually([&] { return note->text().contains(words); });
   };

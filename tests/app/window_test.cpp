@@ -122,13 +122,13 @@ TEST_F(MainWindowTest, TheInspectorTurnsItemsOff) {
 TEST_F(MainWindowTest, SectionsFoldAndRememberIt) {
   for (QToolButton* head : test::child<QWidget>(window_, "inspector")->findChildren<QToolButton*>())
     if (head->text() == "Launch") test::click(head);
-  EXPECT_FALSE(row("speed")->isVisible());
+  EXPECT_FALSE(isShown("speed"));
   document().select(scene().camera().id);
   document().select(emitter().id);
-  EXPECT_FALSE(row("speed")->isVisible());
+  EXPECT_FALSE(isShown("speed"));
   for (QToolButton* head : test::child<QWidget>(window_, "inspector")->findChildren<QToolButton*>())
     if (head->text() == "Launch") test::click(head);
-  EXPECT_TRUE(row("speed")->isVisible());
+  EXPECT_TRUE(isShown("speed"));
 }
 
 TEST_F(MainWindowTest, QuestionMarkListsTheKeys) {

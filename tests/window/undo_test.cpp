@@ -6,7 +6,7 @@
 namespace comet::test {
 namespace {
 
-// One emitter at rest with keys, bursts, influences and a mask: something of each kind that can be dragged.
+// Emitters with keys, bursts and a mask, and influences: something of each kind that can be dragged.
 const char* const kScene = R"({
   "format": "tawny-comet-scene", "version": 1,
   "items": [
@@ -19,6 +19,9 @@ const char* const kScene = R"({
       "opacity": { "value": 1, "over_age": [ { "at": 0, "value": 0 }, { "at": 0.5, "value": 0.8 }, { "at": 1, "value": 0 } ] },
       "color": [ { "at": 0, "color": [1, 0.5, 0.2] }, { "at": 0.5, "color": [0.4, 0.4, 0.4] }, { "at": 1, "color": [0, 0, 0] } ],
       "lifetime": { "value": 1, "keys": [ { "frame": 10, "value": 1 }, { "frame": 30, "value": 2 } ] } } },
+    { "kind": "emitter", "name": "plank", "params": {
+      "sprite": "picture", "picture": "sample:hull_planks.png",
+      "mask": [ { "x": 0.1, "y": 0.1 }, { "x": 0.9, "y": 0.1 }, { "x": 0.5, "y": 0.5 }, { "x": 0.1, "y": 0.9 } ] } },
     { "kind": "gravity", "name": "gravity" },
     { "kind": "wind", "name": "wind" } ] })";
 
@@ -94,6 +97,14 @@ TEST_P(Undo, OfABurst) {
   select(0);
   const QPoint burst = placeOf({{"of", "burst"}, {"item", "reed"}, {"index", 0}});
   expectOneUndoStep([&] { drag(burst, {40, 0}); }, "dragging a burst");
+}
+
+TEST_P(Undo, OfAMaskPoint) {
+  select(1);
+  middleOf("inspector/mask_editor");
+  const QPoint point =
+      placeOf({{"of", "point"}, {"name", "inspector/mask_editor"}, {"item", "plank"}, {"index", 2}});
+  expectOneUndoStep([&] { drag(point, {25, 10}); }, "dragging a point of a mask");
 }
 
 INSTANTIATE_TEST_SUITE_P(Window, Undo, ::testing::Bool(),

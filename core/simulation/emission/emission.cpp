@@ -10,6 +10,9 @@ namespace {
 // A variation larger than the value must not make lives that are over before they begin.
 constexpr double kShortestLife = 1e-3;
 
+// Far more than the sums of a scene's steps can be off, and far less than a birth.
+constexpr double kRounding = 1e-9;
+
 double rateAt(const Item& emitter, double frame, double variationUnit) {
   return std::max(0.0, emitter.number("rate", frame) + emitter.value("rate").variation * variationUnit);
 }
@@ -176,7 +179,8 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
   BirthTimes result;
   const double due =
       before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * (plan.emitsUntil - plan.emitsFrom);
-  const double whole = std::floor(due);
+  // Sums of many steps round: what is so near to a whole birth is one.
+  const double whole = std::floor(due + kRounding * std::max(1.0, due));
   const auto fromRate = static_cast<std::uint64_t>(whole);
   result.wanted = fromRate;
   for (const BurstNow& burst : plan.bursts) result.wanted += burst.count;
@@ -185,7 +189,7 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
     result.times.push_back(timeOfBirth(plan, static_cast<double>(i) - before.carry));
   for (const BurstNow& burst : plan.bursts)
     result.times.insert(result.times.end(), std::min(burst.count, most - result.times.size()), burst.time);
-  result.after = {before.next + result.wanted, due - whole};
+  result.after = {before.next + result.wanted, std::max(0.0, due - whole)};
   return result;
 }
 

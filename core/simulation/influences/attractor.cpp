@@ -63,8 +63,9 @@ class Attractor : public InfluenceAction {
   bool readsPositions() const override { return true; }
 
   void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.force.addEach(weights, chunk.count,
-                         [&](std::size_t i) { return pullAt(chunk.middlePosition(i)); });
+    Contribution& sum = law_ == Law::Spring ? forces.spring : forces.force;
+    sum.addEach(weights, chunk.count, [&](std::size_t i) { return pullAt(chunk.middlePosition(i)); });
+    if (law_ == Law::Spring) forces.stiffness.add(strength_, weights, chunk.count);
   }
 
  private:

@@ -11,7 +11,7 @@ class Drag : public InfluenceAction {
 
   void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
     forces.drag.add(rates_, weights, chunk.count);
-    if (bySpeed_ != 0) forces.addDragBySpeed(bySpeed_, weights, chunk.count);
+    if (bySpeed_ != 0) forces.dragBySpeed.add(bySpeed_, weights, chunk.count);
   }
 
  private:

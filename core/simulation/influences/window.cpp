@@ -24,6 +24,15 @@ double activityAt(const Item& influence, double frame) {
          softStep(until - frame, influence.number("acts_soft_out", frame));
 }
 
+double activityBetween(const Item& influence, double from, double until) {
+  if (until <= from) return activityAt(influence, from);
+  if (influence.chooses("acts", "always")) return 1;
+  const double middle = 0.5 * (from + until);
+  const double first = std::max(from, influence.number("acts_from", middle));
+  const double last = std::min(until, influence.number("acts_until", middle));
+  return last > first ? activityAt(influence, 0.5 * (first + last)) * (last - first) / (until - from) : 0;
+}
+
 AgeWindow::AgeWindow(const Item& influence, double frame) : isOpen_(influence.chooses("ages", "all")) {
   if (isOpen_) return;
   from_ = {influence.number("age_from", frame), influence.value("age_from").variation};

@@ -12,8 +12,10 @@
 
 namespace comet {
 
-// How strongly the influence acts at a frame, 0 to 1. What is 0 has no part in the frame's plan.
+// How strongly the influence acts at a frame, 0 to 1.
 double activityAt(const Item& influence, double frame);
+// On average between two frames, or at one if they are the same. Beginning and end need not fall on frames.
+double activityBetween(const Item& influence, double from, double until);
 
 class AgeWindow {
  public:

@@ -102,6 +102,31 @@ TEST(SolidLayer, ShowsColourUnderTheLightAndHollowThingsFromWithin) {
   EXPECT_NEAR(SolidLayer({box}, light, projector, 60, 60).depths(30)[30], 11, 1e-5);
 }
 
+TEST(SolidLayer, CoversPixelsAtItsEdgesByTheirPart) {
+  constexpr int kSize = 80;
+  constexpr double kUnits = 6.0 / kSize, kAngle = 0.35;
+  Solid box = solidOf(boxMesh({1.5, 0.8, 0.5}));
+  box.turn = rotationFromDegrees({0, 0, kAngle * 180 / kPi});
+  const SolidLayer layer({box}, {}, Projector(kFront, kSize, kSize), kSize, kSize);
+  const auto isInside = [&](double px, double py) {
+    const double x = (px - kSize / 2.0) * kUnits, y = (kSize / 2.0 - py) * kUnits;
+    return std::abs(x * std::cos(kAngle) + y * std::sin(kAngle)) < 1.5 &&
+           std::abs(y * std::cos(kAngle) - x * std::sin(kAngle)) < 0.8;
+  };
+  double sum = 0;
+  for (int y = 0; y < kSize; ++y)
+    for (int x = 0; x < kSize; ++x) {
+      constexpr int kFine = 32;
+      int inside = 0;
+      for (int i = 0; i < kFine * kFine; ++i)
+        inside += isInside(x + (i % kFine + 0.5) / kFine, y + (i / kFine + 0.5) / kFine) ? 1 : 0;
+      EXPECT_NEAR(layer.covers(y)[x], static_cast<double>(inside) / (kFine * kFine), 0.2) << x << " " << y;
+      EXPECT_EQ(layer.covers(y)[x] > 0, std::isfinite(layer.depths(y)[x]));
+      sum += layer.covers(y)[x];
+    }
+  EXPECT_NEAR(sum * kUnits * kUnits, 3 * 1.6, 0.01);
+}
+
 // One dot at the origin before, behind or beside a wall, seen from in front.
 double coverBy(const std::string& wallAt, std::initializer_list<std::string> settings) {
   Scene scene =
@@ -142,6 +167,25 @@ TEST(Solids, AreSeenWhereVisibleUnderSpritesBeforeThem) {
   EXPECT_GT(wall.y, 0);
   EXPECT_NEAR(over.y, 0.5 + 0.5 * wall.y, 1e-4);
   EXPECT_EQ(picture.at(5, 5), Vec4(0.0F));
+}
+
+TEST(Solids, LeaveNoRimBeforeWhatIsOpaque) {
+  // A large opaque dot, and before it a turned box that is seen.
+  Scene scene =
+      with(oneBurst(), {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=5", "emitter.opacity=100"});
+  scene = withInfluence(
+      scene, "deflector",
+      {"deflector.shape=box", "deflector.size=1.4,1,0.2", "deflector.place=0,0,3", "deflector.turn=0,0,20",
+       "deflector.in_picture=visible", "deflector.surface_color=0,0,0"});
+  const Picture picture = Renderer().draw(scene, *simulate(scene, 1), kFront, {90, 90});
+  int between = 0;
+  for (int y = 20; y < 70; ++y)
+    for (int x = 20; x < 70; ++x) {
+      const Vec4& pixel = picture.at(x, y);
+      EXPECT_NEAR(pixel.w, 1, 1e-4) << x << " " << y;
+      between += pixel.x > 0.1F && pixel.x < 0.9F ? 1 : 0;
+    }
+  EXPECT_GT(between, 30);
 }
 
 }  // namespace

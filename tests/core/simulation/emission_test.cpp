@@ -44,6 +44,19 @@ TEST(BirthTimes, LieInTheStepInOrderAndLoseNothing) {
   }));
 }
 
+// Birth n of a steady rate is seen in the first frame at or after n / rate seconds, at any rate of frames.
+TEST(BirthTimes, ComeInTheFrameThatTheyBelongTo) {
+  for (const int framesPerSecond : {24, 25, 30, 60})
+    for (const int rate : {1, 2, 3, 5, 6, 10, 24, 48, 100}) {
+      BirthState state;
+      for (int step = 1; step <= 40 * framesPerSecond; ++step) {
+        state = birthTimes(planWith(rate, rate, 1.0 / framesPerSecond), state, 1000).after;
+        ASSERT_EQ(state.next, static_cast<std::uint64_t>(step * rate / framesPerSecond))
+            << rate << " a second, step " << step << " of 1 / " << framesPerSecond;
+      }
+    }
+}
+
 TEST(BirthTimes, FollowARisingRate) {
   // From 0 to 200 a second in one second: the n-th of 100 births comes at sqrt(n / 100).
   const BirthTimes births = birthTimes(planWith(0, 200, 1), {}, 1000);

@@ -145,7 +145,8 @@ TEST(Forces, StartEmptyInEachSubstep) {
   const auto forces = std::make_unique<Forces>();
   forces->force.own.axes[2].use()[5] = 7;
   forces->drag.all = Vec3d(3);
-  forces->addDragBySpeed(2, {1, nullptr}, 1);
+  forces->dragBySpeed.add(2, {1, nullptr}, 1);
+  forces->stiffness.add(2, {1, nullptr}, 1);
   forces->clear();
   EXPECT_TRUE(forces->areSimple());
   EXPECT_FALSE(forces->force.own.isUsed());

@@ -2,6 +2,7 @@
 
 #include "controls/curve_lane.h"
 #include "controls/gradient_editor.h"
+#include "controls/mask_editor.h"
 #include "controls/number_field.h"
 #include "controls/typed_number.h"
 #include "grid/influence_grid.h"
@@ -194,6 +195,10 @@ QJsonObject Reporter::place(const QJsonObject& question) const {
     return at(*lane, lane->placeOfPoint(static_cast<std::size_t>(index("index"))));
   if (const auto* editor = qobject_cast<GradientEditor*>(widget); editor && of == "stop")
     return at(*editor, editor->placeOfStop(static_cast<std::size_t>(index("index"))));
+  if (const auto* editor = qobject_cast<MaskEditor*>(widget); editor && of == "point" && item) {
+    const auto& points = std::get<OutlinePoints>(item->value("mask").base);
+    return at(*editor, editor->place(points[static_cast<std::size_t>(index("index"))].at));
+  }
   return {{"problem", "there is no place of " + of}};
 }
 

@@ -71,6 +71,16 @@ TEST(Window, ActsFromFrameToFrame) {
   EXPECT_NEAR(speedAt(scene, 60), 10 * 11 / 24.0, 1e-4);
 }
 
+TEST(Window, NeedNotBeginAndEndWithFrames) {
+  for (const char* substeps : {"1", "2", "5"}) {
+    const Scene scene =
+        with(falling({"gravity.acts=window", "gravity.acts_from=13.3", "gravity.acts_until=24.8"}),
+             {std::string("scene.substeps=") + substeps});
+    EXPECT_NEAR(speedAt(scene, 60), 10 * 11.5 / 24, 1e-4) << substeps;
+    EXPECT_NEAR(speedAt(scene, 14), 10 * 0.7 / 24, 1e-4) << substeps;
+  }
+}
+
 TEST(Window, SetsInAndFadesSoftly) {
   const Scene scene = falling({"gravity.acts=window", "gravity.acts_from=1", "gravity.acts_until=49",
                                "gravity.acts_soft_in=24", "gravity.acts_soft_out=24"});
