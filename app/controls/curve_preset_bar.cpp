@@ -2,11 +2,11 @@
 
 #include "controls/curve_lane.h"
 #include "controls/curve_presets.h"
+#include "controls/menu.h"
 
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QToolButton>
 
 namespace comet {
@@ -77,14 +77,14 @@ void CurvePresetBar::keep() {
 }
 
 void CurvePresetBar::showMenu() {
-  QMenu menu(this);
+  QMenu& menu = *newMenu(this);
   menu.addAction(tr("Keep as a preset"), this, &CurvePresetBar::keep);
   menu.addAction(tr("Copy curve"), this,
                  [this] { QGuiApplication::clipboard()->setText(textFromCurve(lane_->curve())); });
   const std::optional<Curve> copied = curveFromText(QGuiApplication::clipboard()->text());
   QAction* paste = menu.addAction(tr("Paste curve"), this, [this, copied] { Q_EMIT chosen(*copied); });
   paste->setEnabled(copied.has_value());
-  menu.exec(more_->mapToGlobal(QPoint(0, more_->height())));
+  menu.popup(more_->mapToGlobal(QPoint(0, more_->height())));
 }
 
 }  // namespace comet

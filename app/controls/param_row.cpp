@@ -8,6 +8,7 @@
 #include "controls/gradient_editor.h"
 #include "controls/key_shape.h"
 #include "controls/mask_editor.h"
+#include "controls/menu.h"
 #include "controls/number_field.h"
 #include "controls/rule_editor.h"
 #include "geometry/mesh_content.h"
@@ -20,7 +21,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QPushButton>
 
@@ -446,16 +446,9 @@ void ParamRow::toggleKey() {
   document_.setParam(item_, spec_.id, changed);
 }
 
-// Menus are opened without waiting for an answer: meanwhile the item, and this row with it, may be removed.
-QMenu* ParamRow::newMenu() {
-  auto* menu = new QMenu(this);
-  menu->setAttribute(Qt::WA_DeleteOnClose);
-  return menu;
-}
-
 void ParamRow::showKeyMenu(const QPoint& position) {
   const double frame = document_.frame();
-  QMenu* menu = newMenu();
+  QMenu* menu = newMenu(this);
   for (const auto& [label, kind] : interpolationLabels()) {
     QAction* action = menu->addAction(label, this, [this, kind = kind, frame] {
       ParamValue changed = value();
@@ -479,7 +472,7 @@ void ParamRow::showKeyMenu(const QPoint& position) {
 void ParamRow::addReset() {
   setContextMenuPolicy(Qt::CustomContextMenu);
   connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& position) {
-    QMenu* menu = newMenu();
+    QMenu* menu = newMenu(this);
     QAction* reset = menu->addAction(tr("Reset %1").arg(text(spec_.label).toLower()), this,
                                      [this] { document_.setParam(item_, spec_.id, spec_.defaultValue); });
     reset->setEnabled(value() != spec_.defaultValue);

@@ -12,7 +12,6 @@
 
 class QLabel;
 class QHBoxLayout;
-class QMenu;
 
 namespace comet {
 
@@ -51,7 +50,6 @@ class ParamRow : public QWidget {
   std::vector<std::string> suggestions() const;
   void addKeyMark(QHBoxLayout& row);
   void addReset();
-  QMenu* newMenu();
   NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
   void toggleKey();
   void showKeyMenu(const QPoint& position);

@@ -2,13 +2,13 @@
 
 #include "base/error.h"
 #include "catalog.h"
+#include "controls/menu.h"
 #include "grid/influence_grid.h"
 #include "grid/influence_popup.h"
 #include "theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QMenu>
 #include <QProxyStyle>
 #include <QPushButton>
 #include <QScrollArea>
@@ -114,8 +114,7 @@ void GridPanel::askForPresets() {
 }
 
 void GridPanel::showPresets(const std::vector<OfferedPreset>& offered) {
-  auto* menu = new QMenu(this);
-  menu->setAttribute(Qt::WA_DeleteOnClose);
+  QMenu* menu = newMenu(this);
   menu->setObjectName("presets");
   QString lastDemo;
   for (const auto& [preset, picture] : offered) {

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "controls/formula_completer.h"
+#include "controls/menu.h"
 #include "controls/own_keys.h"
 #include "controls/screen_image.h"
 #include "controls/typed_number.h"
@@ -16,7 +17,6 @@
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QLineEdit>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
@@ -572,7 +572,8 @@ void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
 
 void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
   const Place place = placeAt(event->pos());
-  QMenu menu(this);
+  if (place.part != Part::Cell && !itemAt(place)) return;
+  QMenu& menu = *newMenu(this);
   if (place.part == Part::Cell) {
     if (!isChosen(place.row, place.column)) selectCell(place.row, place.column);
     menu.addAction(tr("Full response, 100 %"), this, [this] { setPercent(kFullResponse); });
@@ -580,10 +581,14 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     menu.addAction(tr("Formula…"), this, [this] {
       startTyping("=" + QString::fromStdString(currentResponse().formula), Caret::AtEnd);
     });
-    menu.addAction(tr("Over age…"), this, [this, place, at = event->globalPos()] {
-      ResponsePopup::open(document_, emitters_[static_cast<std::size_t>(place.row)]->id,
-                          influences_[static_cast<std::size_t>(place.column)]->id, at, this);
-    });
+    menu.addAction(
+        tr("Over age…"), this,
+        [this, emitter = emitters_[static_cast<std::size_t>(place.row)]->id,
+         influence = influences_[static_cast<std::size_t>(place.column)]->id, at = event->globalPos()] {
+          const Scene& scene = document_.scene();
+          if (scene.find(emitter) && scene.find(influence))
+            ResponsePopup::open(document_, emitter, influence, at, this);
+        });
   } else if (const Scene::ItemPtr item = itemAt(place)) {
     document_.select(item->id);
     menu.addAction(item->enabled ? tr("Turn off") : tr("Turn on"), this, [this, item] { toggle(*item); });
@@ -595,10 +600,8 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     if (place.part == Part::RowHead) addEmitterActions(menu, item, event->globalPos());
     if (place.part == Part::ColumnHead) addSoloAction(menu, item->id);
     menu.addAction(tr("Remove"), this, [this, item] { document_.remove(item->id); });
-  } else {
-    return;
   }
-  menu.exec(event->globalPos());
+  menu.popup(event->globalPos());
 }
 
 void InfluenceGrid::addSoloAction(QMenu& menu, ItemId item) {

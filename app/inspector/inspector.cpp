@@ -18,13 +18,14 @@
 #include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <utility>
 
 namespace comet {
 namespace {
 
 // A turn of the event loop spends no longer than this on making rows, so that the window always answers.
-constexpr int kMakingMilliseconds = 25;
+constexpr int kMakingMilliseconds = 15;
 
 QString foldKey(const QString& section) { return "inspector/folded/" + section; }
 
@@ -86,6 +87,8 @@ void Inspector::rebuild() {
     sectionFor(item->kind->params()[i].section, *layout).entries.push_back({i});
   layout->addStretch(1);
   for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
+  // Rows take their time to go, too.
+  if (QWidget* before = scroll_->takeWidget()) before->deleteLater();
   scroll_->setWidget(content);
   refresh();
 }
@@ -98,19 +101,29 @@ void Inspector::makeRows() {
   for (Section& section : sections_)
     for (Entry& entry : section.entries) {
       if (entry.row || section.folded || !item->applies(entry.param)) continue;
-      if (clock.elapsed() > kMakingMilliseconds) return making_.start();
+      if (clock.elapsed() > kMakingMilliseconds) {
+        making_.start();
+        return settle();
+      }
       make(section, entry, *item);
       entry.box->show();
     }
   making_.stop();
+  settle();
   showPlace();
+}
+
+// What has been made is where it stays before anybody can click it.
+void Inspector::settle() {
+  QWidget& content = *scroll_->widget();
+  content.layout()->activate();
+  content.resize(content.width(), std::max(content.height(), content.minimumSizeHint().height()));
 }
 
 bool Inspector::isComplete() const { return !making_.isActive(); }
 
 void Inspector::showPlace() {
   if (scrollTo_ == 0 && toReveal_.empty()) return;
-  scroll_->widget()->layout()->activate();
   if (const int place = std::exchange(scrollTo_, 0); place > 0) scroll_->verticalScrollBar()->setValue(place);
   const std::string param = std::exchange(toReveal_, {});
   for (const Section& section : sections_)

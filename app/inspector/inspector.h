@@ -52,6 +52,7 @@ class Inspector : public QWidget {
   void rebuild();
   // Makes rows that apply and are not there, for as long as a turn of the event loop may take.
   void makeRows();
+  void settle();
   // Once all rows are there: scrolls to where it was, or to what is to be revealed.
   void showPlace();
   void refresh();

@@ -29,42 +29,25 @@ ParticleStore particlesOfAllAges(const Item& emitter, int frame) {
   return particles;
 }
 
-}  // namespace
-
-SpriteStrip::SpriteStrip(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(kHeight);
-  setToolTip(tr("The sprite at twelve ages, from birth to death, as it is drawn."));
-}
-
-void SpriteStrip::show(const Scene& scene, const Scene::ItemPtr& emitter, int frame) {
-  scene_ = scene;
-  emitter_ = emitter;
-  frame_ = frame;
-  draw();
-}
-
-void SpriteStrip::draw() {
-  update();
-  image_ = {};
-  const int width = this->width() - 2 * kMargin;
-  if (!emitter_ || width < kAges) return;
-  const double ratio = devicePixelRatioF();
-  const Look look(scene_, *emitter_, frame_, stamps_);
-  ParticleStore ages = particlesOfAllAges(*emitter_, frame_);
+QImage imageOfAges(const Scene& scene, const Item& emitter, int frame, StampCache& stamps,
+                   const QSize& size) {
+  constexpr std::size_t kAges = SpriteStrip::kAges;
+  const Look look(scene, emitter, frame, stamps);
+  ParticleStore ages = particlesOfAllAges(emitter, frame);
   double largest = 1e-9;
   for (std::size_t i = 0; i < kAges; ++i)
     largest = std::max(largest, look.diameter(drawnParticle(ages, i).state));
-  const double cell = width * ratio / kAges;
-  const double pixelsPerUnit = 0.9 * std::min(cell, kHeight * ratio) / largest;
-  Picture picture(static_cast<int>(width * ratio), static_cast<int>(kHeight * ratio));
+  const double cell = static_cast<double>(size.width()) / kAges;
+  const double pixelsPerUnit = 0.9 * std::min<double>(cell, size.height()) / largest;
+  Picture picture(size.width(), size.height());
   Camera camera;
   camera.projection = Camera::Projection::Orthographic;
   camera.height = picture.height() / pixelsPerUnit;
   camera.place = {0, 0, 10};
   camera.aim = Vec3d(0.0);
-  for (int i = 0; i < kAges; ++i)
+  for (std::size_t i = 0; i < kAges; ++i)
     ages.field(ParticleStore::PositionX)[i] =
-        static_cast<float>((i + 0.5 - 0.5 * kAges) * cell / pixelsPerUnit);
+        static_cast<float>((static_cast<double>(i) + 0.5 - 0.5 * kAges) * cell / pixelsPerUnit);
   std::vector<Sprite> sprites(kAges);
   std::vector<SpriteTurn> turns(kAges);
   std::vector<MeshView> meshes(kAges);
@@ -75,7 +58,37 @@ void SpriteStrip::draw() {
   const std::vector<SpriteProfile> profiles{look.profile()};
   Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data()},
                     picture);
-  image_ = screenImageOverChecker(picture, static_cast<int>(6 * ratio));
+  return screenImageOverChecker(picture, size.height() / 5);
+}
+
+}  // namespace
+
+SpriteStrip::SpriteStrip(QWidget* parent)
+    : QWidget(parent), stamps_(std::make_shared<StampCache>()), drawn_(this, [this](const QImage& image) {
+        image_ = image;
+        update();
+      }) {
+  setFixedHeight(kHeight);
+  setToolTip(tr("The sprite at twelve ages, from birth to death, as it is drawn."));
+}
+
+void SpriteStrip::show(const Scene& scene, const Scene::ItemPtr& emitter, int frame) {
+  scene_ = scene;
+  emitter_ = emitter;
+  frame_ = frame;
+  ask();
+}
+
+void SpriteStrip::ask() {
+  const QSize size(width() - 2 * kMargin, kHeight);
+  if (!emitter_ || size.width() < kAges) {
+    image_ = {};
+    return update();
+  }
+  drawn_.askWhenFree([scene = scene_, emitter = emitter_, frame = frame_, stamps = stamps_, size,
+                      ratio = devicePixelRatioF()](const Progress&) {
+    return imageOfAges(scene, *emitter, frame, *stamps, size * ratio);
+  });
 }
 
 void SpriteStrip::paintEvent(QPaintEvent*) {
@@ -87,6 +100,6 @@ void SpriteStrip::paintEvent(QPaintEvent*) {
     painter.drawImage(place, image_);
 }
 
-void SpriteStrip::resizeEvent(QResizeEvent*) { draw(); }
+void SpriteStrip::resizeEvent(QResizeEvent*) { ask(); }
 
 }  // namespace comet

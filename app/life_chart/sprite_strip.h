@@ -3,9 +3,11 @@
 
 #include "render/stamp_cache.h"
 #include "scene/scene.h"
+#include "session/background_answer.h"
 
 #include <QImage>
 #include <QWidget>
+#include <memory>
 
 namespace comet {
 
@@ -25,13 +27,15 @@ class SpriteStrip : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  void draw();
+  // Drawn behind the window: a sprite may first have to be made.
+  void ask();
 
   Scene scene_;
   Scene::ItemPtr emitter_;
-  StampCache stamps_;
   int frame_ = 1;
   QImage image_;
+  std::shared_ptr<StampCache> stamps_;  // for those who draw, one at a time
+  BackgroundAnswer<QImage> drawn_;
 };
 
 }  // namespace comet

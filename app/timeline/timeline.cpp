@@ -1,12 +1,12 @@
 #include "timeline/timeline.h"
 
+#include "controls/menu.h"
 #include "controls/own_keys.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QLineEdit>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
@@ -291,7 +291,7 @@ void Timeline::showRulerMenu(const QPointF& position, const QPoint& globalPositi
   const auto marker = ruler_.markerAt(position);
   const FrameRange range = frameRange(document_.scene());
   const double frame = std::clamp<double>(std::round(scale().frameAt(position.x())), range.first, range.last);
-  QMenu menu(this);
+  QMenu& menu = *newMenu(this);
   if (marker) {
     menu.addAction(tr("Change the note"), this, [this, marker] { editNote(*marker); });
     menu.addAction(tr("Remove the marker"), this, [this, marker] { ruler_.removeMarker(*marker); });
@@ -311,24 +311,23 @@ void Timeline::showRulerMenu(const QPointF& position, const QPoint& globalPositi
     ruler_.setShowsSeconds(shows);
     update();
   });
-  menu.exec(globalPosition);
+  menu.popup(globalPosition);
 }
 
 void Timeline::contextMenuEvent(QContextMenuEvent* event) {
   if (ruler_.contains(event->pos())) return showRulerMenu(event->pos(), event->globalPos());
   if (showsGraph()) {
-    QMenu menu(this);
-    if (graph_.fillMenu(menu, event->pos())) menu.exec(event->globalPos());
-    return;
+    QMenu* menu = newMenu(this);
+    return graph_.fillMenu(*menu, event->pos()) ? menu->popup(event->globalPos()) : menu->deleteLater();
   }
   if (!keys_.contains(event->pos())) return;
   if (keys_.chosen().empty()) {
     keys_.press(event->pos(), Qt::NoModifier);
     keys_.release();
   }
-  QMenu menu(this);
+  QMenu& menu = *newMenu(this);
   keys_.fillMenu(menu);
-  menu.exec(event->globalPos());
+  menu.popup(event->globalPos());
   update();
 }
 

@@ -22,12 +22,36 @@ constexpr int kLineHeight = 17;
 constexpr int kSpreadHeight = 46;
 constexpr int kTop = 32;
 
+double sizeOf(const Scene& scene, const ProbedParticle& particle, double frame, StampCache& stamps) {
+  const Scene::ItemPtr emitter = scene.find(particle.emitter);
+  if (!emitter) return 0;
+  const ParticleState state{
+      particle.id,
+      lifeShare(static_cast<float>(particle.age), static_cast<float>(particle.lifetime)),
+      glm::length(particle.velocity),
+      particle.age,
+      particle.lifetime,
+      particle.position,
+      particle.lineage};
+  return Look(scene, *emitter, frame, stamps).diameter(state);
+}
+
 QString short1(double number) { return QString::number(number, 'f', std::abs(number) < 10 ? 2 : 1); }
 
 }  // namespace
 
 Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
-    : QObject(parent), document_(document), run_(run), overTime_(this, [this](const OverTime& known) {
+    : QObject(parent),
+      document_(document),
+      run_(run),
+      stamps_(std::make_shared<StampCache>()),
+      atFrame_(this,
+               [this](const Now& known) {
+                 if (!id_ || *id_ != known.id) return;
+                 now_ = known;
+                 Q_EMIT changed();
+               }),
+      overTime_(this, [this](const OverTime& known) {
         if (!id_ || *id_ != known.id) return;
         path_ = known.path;
         spreads_ = known.spreads;
@@ -43,6 +67,7 @@ Probe::Probe(Document& document, BackgroundRun& run, QObject* parent)
 
 void Probe::pick(std::optional<ParticleId> id) {
   id_ = id;
+  now_ = {};
   path_.clear();
   spreads_ = {};
   readParticle();
@@ -58,14 +83,22 @@ void Probe::follow() {
 
 void Probe::readParticle() {
   const ParticleFramePtr frame = run_.frame(document_.frame());
-  particle_.reset();
-  if (id_ && frame) particle_ = probeParticle(document_.scene(), *frame, *id_);
+  if (!id_ || !frame) {
+    now_ = {};
+    return;
+  }
+  atFrame_.askWhenFree(
+      [id = *id_, scene = document_.scene(), frame, stamps = stamps_](const Progress&) -> Now {
+        Now now{id, probeParticle(scene, *frame, id)};
+        if (now.particle) now.size = sizeOf(scene, *now.particle, frame->frame, *stamps);
+        return now;
+      });
 }
 
 void Probe::readAllFrames() {
   settle_.stop();
   const ParticleFramePtr frame = run_.frame(document_.frame());
-  if (!particle_ || !frame) {
+  if (!id_ || !frame) {
     path_.clear();
     spreads_ = {};
     return Q_EMIT changed();
@@ -75,7 +108,7 @@ void Probe::readAllFrames() {
   for (int f = range.first; f <= range.last; ++f)
     if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
   overTime_.ask(
-      [id = *id_, emitter = particle_->emitter, frame, frames](const Progress& progress) -> OverTime {
+      [id = *id_, emitter = emitterOfId(*id_), frame, frames](const Progress& progress) -> OverTime {
         std::vector<PathPoint> path = pathOf(id, frames);
         progress.stopIfCancelled();
         return {id, std::move(path), spreadsOf(emitter, *frame, frames)};
@@ -103,7 +136,8 @@ QStringList ProbePanel::lines() const {
   const std::optional<ProbedParticle>& particle = probe_.particle();
   if (!particle) return {tr("It does not live at this frame.")};
   const Scene& scene = document_.scene();
-  const Scene::ItemPtr emitter = scene.find(particle->emitter);
+  const Scene::ItemPtr emitter = document_.emitter(particle->emitter);
+  if (!emitter) return {tr("Its emitter is gone.")};
   const double rate = frameRate(scene);
   QStringList lines;
   lines << tr("%1, birth %L2")
@@ -113,17 +147,7 @@ QStringList ProbePanel::lines() const {
   lines << (std::isinf(particle->lifetime) ? tr("lifetime  endless")
                                            : tr("lifetime  %1 s").arg(short1(particle->lifetime)));
   lines << tr("speed  %1 units/s").arg(short1(glm::length(particle->velocity)));
-  StampCache stamps;
-  const Look look(scene, *emitter, document_.frame(), stamps);
-  const ParticleState state{
-      particle->id,
-      lifeShare(static_cast<float>(particle->age), static_cast<float>(particle->lifetime)),
-      glm::length(particle->velocity),
-      particle->age,
-      particle->lifetime,
-      particle->position,
-      particle->lineage};
-  lines << tr("size  %1 units").arg(short1(look.diameter(state)));
+  lines << tr("size  %1 units").arg(short1(probe_.size()));
   if (particle->mass != 1) lines << tr("mass  %1").arg(short1(particle->mass));
   if (const Scene::ItemPtr parent = scene.find(emitterOfId(particle->lineage.front().id)))
     lines << tr("from  %1, birth %L2")

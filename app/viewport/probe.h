@@ -2,6 +2,7 @@
 // spread.
 #pragma once
 
+#include "render/stamp_cache.h"
 #include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
@@ -9,6 +10,7 @@
 
 #include <QTimer>
 #include <QWidget>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -26,8 +28,11 @@ class Probe : public QObject {
   // The particle to follow; none stops probing.
   void pick(std::optional<ParticleId> id);
   bool isActive() const { return id_.has_value(); }
-  // Nothing if the particle does not live at this frame, or the frame is not simulated.
-  const std::optional<ProbedParticle>& particle() const { return particle_; }
+  // Nothing if the particle does not live at this frame, or the frame is not simulated. Worked out behind the
+  // window, like all the rest.
+  const std::optional<ProbedParticle>& particle() const { return now_.particle; }
+  // Its diameter in the scene.
+  double size() const { return now_.size; }
   const std::vector<PathPoint>& path() const { return path_; }
   const EmitterSpreads& spreads() const { return spreads_; }
 
@@ -35,25 +40,33 @@ class Probe : public QObject {
   void changed();
 
  private:
-  // The particle at the frame that is shown, if one is probed; the rest follows when frames no longer come
-  // in.
-  void follow();
-  void readParticle();
-  // What takes every simulated frame: path and spreads. Behind the window.
-  void readAllFrames();
-
-  Document& document_;
-  BackgroundRun& run_;
-  std::optional<ParticleId> id_;
-  std::optional<ProbedParticle> particle_;
-  std::vector<PathPoint> path_;
-  EmitterSpreads spreads_;
-  QTimer settle_;
+  struct Now {
+    ParticleId id = 0;
+    std::optional<ProbedParticle> particle;
+    double size = 0;
+  };
   struct OverTime {
     ParticleId id = 0;
     std::vector<PathPoint> path;
     EmitterSpreads spreads;
   };
+
+  // The particle at the frame that is shown, if one is probed; the rest follows when frames no longer come
+  // in.
+  void follow();
+  void readParticle();
+  // What takes every simulated frame: path and spreads.
+  void readAllFrames();
+
+  Document& document_;
+  BackgroundRun& run_;
+  std::optional<ParticleId> id_;
+  Now now_;
+  std::vector<PathPoint> path_;
+  EmitterSpreads spreads_;
+  QTimer settle_;
+  std::shared_ptr<StampCache> stamps_;  // for those who answer, one at a time
+  BackgroundAnswer<Now> atFrame_;
   BackgroundAnswer<OverTime> overTime_;
 };
 

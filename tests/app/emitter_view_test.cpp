@@ -248,7 +248,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   EXPECT_EQ(lines[0], "emitter, birth 2");
   EXPECT_TRUE(lines.contains("speed  2.00 units/s")) << lines.join('\n').toStdString();
   EXPECT_TRUE(lines.contains("nothing acts on it"));
-  ASSERT_TRUE(viewport.probe().particle());
+  ASSERT_TRUE(test::eventually([&] { return viewport.probe().particle().has_value(); }));
   EXPECT_TRUE(test::eventually([&] { return viewport.probe().path().size() > 5; }));
   // It follows the frame, and goes.
   document().setFrame(31);

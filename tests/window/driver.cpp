@@ -54,9 +54,15 @@ void WindowTest::TearDown() {
     desktop_.picture().save(path);
     std::cerr << "the screen when it failed: " << path.toStdString() << '\n';
   }
+  end();
+}
+
+void WindowTest::end() {
+  socket_.abort();
   if (program_.state() == QProcess::NotRunning) return;
   program_.kill();
   program_.waitForFinished();
+  QFile::remove(folder_.filePath("reporter"));
 }
 
 WindowTest::Json WindowTest::ask(Json question) {

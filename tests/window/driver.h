@@ -20,6 +20,8 @@ class WindowTest : public ::testing::Test {
   void start(const QStringList& arguments = {});
   // Starts it and begins a new scene by the start page's button; playing is stopped.
   void startNewScene();
+  // Ends it at once; it may be started again.
+  void end();
   void TearDown() override;
 
   // What the program answers; see the reporter.

@@ -15,12 +15,13 @@ const char* const kDemos[] = {
     "gusty_seeds",  "hull_splinters", "lantern_moths", "launching_pod", "marsh_lights", "net_of_motes",
     "paddle_spray", "pod_burst",      "reed_drizzle",  "reed_fluff",    "salt_devil",   "salt_stars",
     "seed_crown",   "tide_of_motes",  "wake_ribbon"};
-// Of the window's thread's own processor time: what other programs do at the same time does not count, but
-// that they share the processor's caches and units does. Making the rows of another emitter's inspector takes
-// the longest.
-constexpr double kLongestMilliseconds = 2500;
-// What buffers and the last flipbook that was baked may keep once the scene is gone.
-constexpr double kKeptBytes = 800e6;
+// Of the window's thread's own processor time: what other programs do at the same time does not count.
+constexpr double kLongestMilliseconds = 100;
+// A machine that others share stands still now and then, and counts it as time of whoever ran: what takes
+// long each time is the program.
+constexpr int kTries = 3;
+// What buffers may keep once the scene is gone.
+constexpr double kKeptBytes = 300e6;
 
 class Monkey : public WindowTest, public ::testing::WithParamInterface<const char*> {
  protected:
@@ -73,11 +74,27 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
       desktop_.key(kKeys[static_cast<std::size_t>(between(0, static_cast<int>(std::size(kKeys)) - 1))]);
   }
 
-  void SetUp() override {
+  // The same in each try. Returns the event that took the longest.
+  Json play() {
     const char* chosen = std::getenv("COMET_SEED");
     std::seed_seq seeds{chosen ? std::atoi(chosen) : 1,
                         static_cast<int>(std::hash<std::string>()(GetParam()))};
     random_.seed(seeds);
+    start({"--demo", GetParam()});
+    const double before = state()["memory"];
+    ask({{"ask", "times"}});
+    for (int i = 0; i < kEvents / static_cast<int>(std::size(kDemos)); ++i) {
+      actOnce();
+      // Dialogs and lists hold up everything else.
+      if (i % 25 != 0) continue;
+      const Json now = state();
+      if (now["modal"] == true || now["popup"] != "") desktop_.key("Escape");
+    }
+    Json longest = ask({{"ask", "times"}});
+    discardAll();
+    EXPECT_TRUE(comesTrue([&] { return state()["memory"] < before + kKeptBytes; }, 10000))
+        << "from " << before << " to " << state()["memory"];
+    return longest;
   }
 
   void discardAll() {
@@ -93,21 +110,13 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
 };
 
 TEST_P(Monkey, LeavesAProgramThatAnswersAndGivesBackWhatItTook) {
-  start({"--demo", GetParam()});
-  const double before = state()["memory"];
-  ask({{"ask", "times"}});
-  for (int i = 0; i < kEvents / static_cast<int>(std::size(kDemos)); ++i) {
-    actOnce();
-    // Dialogs and lists hold up everything else.
-    if (i % 25 != 0) continue;
-    const Json now = state();
-    if (now["modal"] == true || now["popup"] != "") desktop_.key("Escape");
+  Json longest;
+  for (int i = 0; i < kTries; ++i) {
+    longest = play();
+    if (HasFailure() || longest["ms"] < kLongestMilliseconds) return;
+    end();
   }
-  const Json longest = ask({{"ask", "times"}});
-  EXPECT_LT(longest["ms"].get<double>(), kLongestMilliseconds) << longest.dump();
-  discardAll();
-  EXPECT_TRUE(comesTrue([&] { return state()["memory"] < before + kKeptBytes; }, 10000))
-      << "from " << before << " to " << state()["memory"];
+  FAIL() << "the longest event: " << longest.dump();
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, Monkey, ::testing::ValuesIn(kDemos),
