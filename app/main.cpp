@@ -2,8 +2,10 @@
 #include "window/application.h"
 
 #include <QApplication>
+#include <memory>
 
 int main(int argc, char** argv) {
+  const auto files = std::make_shared<const comet::FileReader>();
   QApplication application(argc, argv);
-  return comet::runApplication(application);
+  return comet::runApplication(application, files);
 }

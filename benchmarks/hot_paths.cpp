@@ -245,7 +245,7 @@ Scene standingScene(std::initializer_list<std::string> settings) {
         "camera.place=0,0,10", "camera.aim=0,0,0"})
     scene = withOverride(scene, setting);
   for (const std::string& setting : settings) scene = withOverride(scene, setting);
-  return withFilesRead(scene, {});
+  return withFilesRead(scene, {}, nullptr);
 }
 
 void drawStandingAgainstBlending(benchmark::State& state, const Scene& scene, double pixels, double target) {
@@ -388,5 +388,3 @@ BENCHMARK(memoryPerParticle)->Iterations(1);
 
 }  // namespace
 }  // namespace comet::benchmarks
-
-BENCHMARK_MAIN();

@@ -45,11 +45,12 @@ struct StatsOptions {
 };
 void stats(const StatsOptions& options, Progress& progress);
 
-void validate(const SceneOptions& options);
+void validate(const SceneOptions& options, const Progress& progress);
 
 struct NewOptions {
   std::string path;
-  std::string demo;  // empty for the starting scene
+  std::string demo;    // empty for the starting scene
+  bool force = false;  // also over a file that is there
 };
 void newScene(const NewOptions& options);
 

@@ -66,7 +66,7 @@ void printLine(const ParticleFrame& frame) {
 
 void exportData(const ExportOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  const Scene scene = options.scene.load();
+  const Scene scene = options.scene.load(progress);
   DataExport wanted;
   wanted.kind = static_cast<DataKind>(std::find(kDataKinds.begin(), kDataKinds.end(), options.what) -
                                       kDataKinds.begin());
@@ -79,12 +79,13 @@ void exportData(const ExportOptions& options, Progress& progress) {
   SceneRun run = options.scene.run(scene);
   const Progress steps(progress, [&line](int done, int total) { line.show(done, total); });
   comet::exportData(run, wanted, steps);
+  options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
 }
 
 void stats(const StatsOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  const Scene scene = options.scene.load();
+  const Scene scene = options.scene.load(progress);
   const FrameRange range = parseFrames(options.frames);
   const auto cache = std::make_shared<FrameCache>(memoryBudget(scene));
   // Nothing from the disk: it is the run that is measured.
@@ -100,11 +101,14 @@ void stats(const StatsOptions& options, Progress& progress) {
     else
       printLine(*particles);
   }
+  options.scene.requireFiles(scene);
   if (options.json) fmt::print("{}\n", list.dump(2));
 }
 
-void validate(const SceneOptions& options) {
-  const Scene scene = options.load();
+void validate(const SceneOptions& options, const Progress& progress) {
+  const Scene scene = options.load(progress);
+  readWholeSequences(scene, progress);
+  options.requireFiles(scene);
   for (const Scene::ItemPtr& bake : scene.itemsOf(ItemFamily::Bake)) {
     try {
       (void)flipbookLayout(scene, *bake);
@@ -116,11 +120,9 @@ void validate(const SceneOptions& options) {
 }
 
 void newScene(const NewOptions& options) {
-  if (options.demo.empty()) {
-    writeScene(options.path, startingScene());
-    return;
-  }
-  writeScene(options.path, openDemo(options.demo));
+  if (!options.force && std::filesystem::exists(options.path))
+    throw Error(ErrorKind::Write, options.path, "is there already", "Choose another name, or add --force");
+  writeScene(options.path, options.demo.empty() ? startingScene() : openDemo(options.demo));
 }
 
 }  // namespace comet::cli

@@ -2,11 +2,16 @@
 #include "base/error.h"
 #include "commands.h"
 #include "console.h"
+#include "readers/file_reader.h"
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
 #include <fmt/format.h>
 #include <functional>
+#include <memory>
 #include <new>
+#include <string>
+#include <system_error>
 
 namespace {
 
@@ -35,10 +40,10 @@ int exitCodeFor(ErrorKind kind) {
 struct Commands {
   using Run = std::function<void(Progress&)>;
 
-  explicit Commands(CLI::App& app) {
+  Commands(CLI::App& app, const FileReaderPtr& files) {
     CLI::App* command =
         add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) { bake(bakeOptions, p); });
-    bakeOptions.scene.addTo(*command);
+    bakeOptions.scene.addTo(*command, files);
     command->add_option("--out", bakeOptions.folder, "the folder to write to")->required();
     command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
     command->add_flag("--fit", bakeOptions.fits, "fit the view to the effect first");
@@ -46,7 +51,7 @@ struct Commands {
 
     command = add(app, "render", "full pictures through the scene's camera",
                   [this](Progress& p) { render(renderOptions, p); });
-    renderOptions.scene.addTo(*command);
+    renderOptions.scene.addTo(*command, files);
     command->add_option("--frames", renderOptions.frames, "A-B")->required();
     command->add_option("--size", renderOptions.size, "WxH, in pixels")->required();
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
@@ -54,7 +59,7 @@ struct Commands {
 
     command = add(app, "export", "particles, their hits on deflectors, trails, links or surfaces, as data",
                   [this](Progress& p) { exportData(exportOptions, p); });
-    exportOptions.scene.addTo(*command);
+    exportOptions.scene.addTo(*command, files);
     command->add_option("--what", exportOptions.what, "what to export")
         ->check(CLI::IsMember({"particles", "hits", "trails", "links", "surface"}))
         ->required();
@@ -72,17 +77,19 @@ struct Commands {
 
     command = add(app, "stats", "counts, times, memory and a hash for each frame",
                   [this](Progress& p) { stats(statsOptions, p); });
-    statsOptions.scene.addTo(*command);
+    statsOptions.scene.addTo(*command, files);
     command->add_option("--frames", statsOptions.frames, "A-B")->required();
     command->add_flag("--json", statsOptions.json, "as JSON");
 
-    command = add(app, "validate", "check a scene file", [this](Progress&) { validate(validateOptions); });
-    validateOptions.addTo(*command);
+    command =
+        add(app, "validate", "check a scene file", [this](Progress& p) { validate(validateOptions, p); });
+    validateOptions.addTo(*command, files);
 
     command =
         add(app, "new", "write a starting scene or a demo", [this](Progress&) { newScene(newOptions); });
     command->add_option("OUT", newOptions.path, "the file to write")->required();
     command->add_option("--demo", newOptions.demo, "name of a demo");
+    command->add_flag("--force", newOptions.force, "also over a file that is there");
 
     command = add(app, "schema", "every parameter of every kind", [this](Progress&) { schema(schemaForm); });
     const auto form = [this, command](const char* flag, SchemaForm value, const char* help) {
@@ -118,15 +125,18 @@ int complain(const std::string& message, int code) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  // First of all, before there are threads.
+  const auto files = std::make_shared<const FileReader>();
   CLI::App app("comet: bakes, renders and exports scenes of Tawny Comet", "comet");
   app.require_subcommand(1);
   app.set_version_flag("--version", COMET_VERSION);
-  Commands commands(app);
+  Commands commands(app, files);
   try {
     app.parse(argc, argv);
     Progress progress;
     const CancelOnSignal signals(progress);
     commands.chosen(progress);
+    if (std::fflush(stdout) != 0) return complain("the results cannot be written to the output", CannotWrite);
     return Done;
   } catch (const CLI::ParseError& error) {
     return app.exit(error) == 0 ? Done : WrongUse;
@@ -134,5 +144,7 @@ int main(int argc, char** argv) {
     return complain(error.what(), exitCodeFor(error.kind()));
   } catch (const std::bad_alloc&) {
     return complain("there is not enough memory", OverBudget);
+  } catch (const std::system_error& error) {
+    return complain(std::string("the results cannot be written: ") + error.what(), CannotWrite);
   }
 }

@@ -12,10 +12,12 @@
 #include <filesystem>
 #include <fmt/format.h>
 #include <regex>
+#include <utility>
 
 namespace comet::cli {
 
-void SceneOptions::addTo(CLI::App& command) {
+void SceneOptions::addTo(CLI::App& command, FileReaderPtr reader) {
+  files = std::move(reader);
   command.add_option("SCENE", path, "the scene file")->required();
   command.add_option("--set", overrides, "ITEM.PARAM=VALUE: change a parameter for this run")
       ->expected(1)
@@ -27,15 +29,19 @@ void SceneOptions::addTo(CLI::App& command) {
       ->check(CLI::IsMember({"best", "baseline"}));
 }
 
-Scene SceneOptions::load() const {
+Scene SceneOptions::load(const Progress& progress) const {
   Scene scene = readScene(path, catalog());
   for (const std::string& assignment : overrides) scene = withOverride(scene, assignment);
-  scene = withFilesRead(scene, std::filesystem::path(path).parent_path());
-  // A picture that is not there would be missing from every result without a word.
+  scene = withFilesRead(scene, std::filesystem::path(path).parent_path(), files, progress);
+  requireFiles(scene);
+  return scene;
+}
+
+// A picture that is not there would be missing from every result without a word.
+void SceneOptions::requireFiles(const Scene& scene) const {
   if (const auto missing = missingFiles(scene); !missing.empty())
     throw Error(ErrorKind::Input, path, missing.front().message,
                 "Put the file there, or name another with --set ITEM.PARAM=PATH");
-  return scene;
 }
 
 SceneRun SceneOptions::run(const Scene& scene) const {

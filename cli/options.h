@@ -3,6 +3,7 @@
 
 #include "base/parallel.h"
 #include "cache/scene_run.h"
+#include "readers/file_reader.h"
 #include "scene/scene.h"
 
 #include <memory>
@@ -22,9 +23,14 @@ struct SceneOptions {
   bool quiet = false;
   std::string vectorUnit = "best";
 
-  void addTo(CLI::App& command);
-  // Reads the scene and applies the overrides. Throws Error.
-  Scene load() const;
+  FileReaderPtr files;
+
+  void addTo(CLI::App& command, FileReaderPtr reader);
+  // Reads the scene with its files and applies the overrides. Throws Error.
+  Scene load(const Progress& progress) const;
+  // Throws Error(Input) if a file of the scene could not be read; asked again when a command is done, since
+  // pictures of a sequence are read as they are wanted.
+  void requireFiles(const Scene& scene) const;
   // Its frames, with those that it keeps on disk.
   SceneRun run(const Scene& scene) const;
   // Keeps them, and says so on the error stream where that fails: results are no worse for it.

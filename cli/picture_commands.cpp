@@ -71,19 +71,20 @@ void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const 
 
 void bake(const BakeOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  const Scene scene = options.scene.load();
+  const Scene scene = options.scene.load(progress);
   const auto bakes = chosenBakes(scene, options.bakeName);
   makeFolder(options.folder);
   SceneRun run = options.scene.run(scene);
   // Where bakes look from changes no frame.
   if (options.fits) run = run.of(fittedScene(run, bakes, progress));
   for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
+  options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
 }
 
 void render(const RenderOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
-  const Scene scene = options.scene.load();
+  const Scene scene = options.scene.load(progress);
   const FrameRange range = parseFrames(options.frames);
   PictureSize size;
   parseSize(options.size, size.width, size.height);
@@ -106,6 +107,7 @@ void render(const RenderOptions& options, Progress& progress) {
     writePicture(std::filesystem::path(options.folder) / name, picture, format, PictureChannels::Rgba);
   }
   line.show(range.count(), range.count());
+  options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
 }
 

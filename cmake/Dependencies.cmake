@@ -11,6 +11,7 @@ find_package(PkgConfig REQUIRED)
 pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)
 pkg_check_modules(assimp REQUIRED IMPORTED_TARGET assimp)
 pkg_check_modules(FFmpeg REQUIRED IMPORTED_TARGET libavformat libavcodec libavutil libswscale)
+pkg_check_modules(seccomp REQUIRED IMPORTED_TARGET libseccomp)
 find_library(COMET_XXHASH xxhash REQUIRED)
 # The package's own module looks for parts that it does not come with.
 find_library(COMET_OPENVDB openvdb REQUIRED)

@@ -31,30 +31,35 @@ ContentPtr readSample(FileKind kind, const std::string& name) {
   refuseInput(name, "is not a sample of this program");
 }
 
-ContentPtr readPictures(const fs::path& path) {
+ContentPtr readPictures(const fs::path& path, const FileReaderPtr& reader, const Progress& progress) {
   if (path.filename().string().find('#') == std::string::npos)
-    return std::make_shared<const PictureContent>(readPicture(path));
+    return std::make_shared<const PictureContent>(reader->picture(path, progress));
   std::vector<fs::path> files = filesOfSequence(path);
   if (files.empty()) refuseInput(path.string(), "names no files", "Each run of # stands for a number");
-  return std::make_shared<const PictureContent>(std::move(files));
+  Picture first = reader->picture(files.front(), progress);
+  return std::make_shared<const PictureContent>(
+      std::move(first), std::move(files), [reader](const fs::path& file) { return reader->picture(file); });
 }
 
-ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& folder) {
+ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& folder,
+                       const FileReaderPtr& reader, const Progress& progress) {
   if (path.rfind(kSamplePrefix, 0) == 0) return readSample(kind, path.substr(kSamplePrefix.size()));
   const fs::path full = folder / path;  // an absolute path replaces the folder
-  if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(readMesh(full));
-  if (kind == FileKind::Volume) return std::make_shared<const VolumeContent>(readVectorVolumes(full));
-  return readPictures(full);
+  if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(reader->mesh(full, progress));
+  if (kind == FileKind::Volume) return std::make_shared<const VolumeContent>(reader->volumes(full, progress));
+  return readPictures(full, reader, progress);
 }
 
 }  // namespace
 
-FileRef readSceneFile(FileKind kind, const std::string& path, const fs::path& folder) {
+FileRef readSceneFile(FileKind kind, const std::string& path, const fs::path& folder,
+                      const FileReaderPtr& reader, const Progress& progress) {
   FileRef file{path, nullptr, {}};
   if (path.empty()) return file;
   try {
-    file.content = readContent(kind, path, folder);
+    file.content = readContent(kind, path, folder, reader, progress);
   } catch (const Error& error) {
+    if (error.kind() == ErrorKind::Cancelled) throw;
     file.problem = error.what();
   } catch (const std::bad_alloc&) {
     file.problem = path + ": needs more memory than there is";
@@ -62,7 +67,8 @@ FileRef readSceneFile(FileKind kind, const std::string& path, const fs::path& fo
   return file;
 }
 
-Scene withFilesRead(const Scene& scene, const fs::path& folder) {
+Scene withFilesRead(const Scene& scene, const fs::path& folder, const FileReaderPtr& reader,
+                    const Progress& progress) {
   Scene result = scene;
   for (const Scene::ItemPtr& item : scene.items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
@@ -70,33 +76,59 @@ Scene withFilesRead(const Scene& scene, const fs::path& folder) {
       if (!file || !file->isMissing()) continue;
       const ParamSpec& spec = item->kind->params()[i];
       ParamValue value = item->values[i];
-      value.base = readSceneFile(spec.fileKind, file->path, folder);
+      value.base = readSceneFile(spec.fileKind, file->path, folder, reader, progress);
       result = result.withParam(item->id, spec.id, std::move(value));
     }
   return result;
 }
 
-std::vector<MissingFile> missingFiles(const Scene& scene) {
-  std::vector<MissingFile> missing;
+namespace {
+
+// The parameters that name a file and apply.
+template <typename Visit>
+void forFiles(const Scene& scene, const Visit& visit) {
   for (const Scene::ItemPtr& item : scene.items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const auto* file = std::get_if<FileRef>(&item->values[i].base);
-      if (!file || !file->isMissing() || !item->applies(i)) continue;
-      const ParamSpec& spec = item->kind->params()[i];
-      missing.push_back(
-          {item->id, spec.id, fmt::format("{}, \"{}\": {}", item->name, spec.label, file->problem)});
+      if (file && item->applies(i)) visit(*item, item->kind->params()[i], *file);
     }
+}
+
+const PictureContent* picturesOf(const FileRef& file) {
+  return dynamic_cast<const PictureContent*>(file.content.get());
+}
+
+}  // namespace
+
+std::vector<MissingFile> missingFiles(const Scene& scene) {
+  std::vector<MissingFile> missing;
+  forFiles(scene, [&](const Item& item, const ParamSpec& spec, const FileRef& file) {
+    const PictureContent* pictures = picturesOf(file);
+    const std::string problem = file.isMissing() ? file.problem : pictures ? pictures->problem() : "";
+    if (!problem.empty())
+      missing.push_back({item.id, spec.id, fmt::format("{}, \"{}\": {}", item.name, spec.label, problem)});
+  });
   return missing;
 }
 
-Scene openScene(const fs::path& path) {
-  return withFilesRead(readScene(path, catalog()), path.parent_path());
+void readWholeSequences(const Scene& scene, const Progress& progress) {
+  forFiles(scene, [&](const Item&, const ParamSpec&, const FileRef& file) {
+    const PictureContent* pictures = picturesOf(file);
+    for (int frame = 1; pictures && frame <= pictures->count(); ++frame) {
+      progress.stopIfCancelled();
+      static_cast<void>(pictures->at(frame));
+    }
+  });
+}
+
+Scene openScene(const fs::path& path, const FileReaderPtr& reader) {
+  return withFilesRead(readScene(path, catalog()), path.parent_path(), reader);
 }
 
 Scene openDemo(std::string_view name) {
   std::string known;
   for (const Demo& demo : demos()) {
-    if (demo.name == name) return withFilesRead(sceneFromText(demo.sceneText, catalog()), {});
+    if (demo.name == name) return withFilesRead(sceneFromText(demo.sceneText, catalog()), {}, nullptr);
     known += (known.empty() ? "" : ", ") + std::string(demo.name);
   }
   throw Error(ErrorKind::Usage, std::string(name), "is not the name of a demo", "There are: " + known);

@@ -4,6 +4,7 @@
 #include "base/error.h"
 
 #include <filesystem>
+#include <new>
 
 namespace comet {
 
@@ -63,6 +64,8 @@ void BakeRun::work(const Request& request, const Progress& progress) {
       Q_EMIT cancelled();
     else
       Q_EMIT failed(QString::fromUtf8(error.what()));
+  } catch (const std::bad_alloc&) {
+    Q_EMIT failed(tr("There is not enough memory for this bake. Make its cells smaller or fewer."));
   }
 }
 

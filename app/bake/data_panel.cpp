@@ -12,6 +12,7 @@
 #include <QPushButton>
 #include <QStyle>
 #include <QVBoxLayout>
+#include <new>
 
 namespace comet {
 namespace {
@@ -145,6 +146,8 @@ void DataPanel::work(const Request& request, const Progress& progress) {
   } catch (const Error& error) {
     Q_EMIT failed(error.kind() == ErrorKind::Cancelled ? tr("Cancelled; the files so far are there.")
                                                        : QString::fromUtf8(error.what()));
+  } catch (const std::bad_alloc&) {
+    Q_EMIT failed(tr("There is not enough memory for this. Write fewer frames at once."));
   }
 }
 

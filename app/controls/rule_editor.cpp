@@ -11,11 +11,15 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 namespace comet {
 namespace {
+
+constexpr int kEndMargin = 12;
 
 constexpr int kLeadWidth = 34;
 constexpr int kItemWidth = 112;
@@ -101,6 +105,8 @@ void RuleEditor::rebuild() {
       rule.then = {newAction(RuleThen::Burst)};
       rules_.push_back(rule);
     });
+    // Once it has its place.
+    QTimer::singleShot(0, this, &RuleEditor::showEnd);
   });
   rows_->addWidget(add);
   for (const auto& refresh : refreshers_) refresh();
@@ -109,6 +115,12 @@ void RuleEditor::rebuild() {
 
 std::vector<RuleClause>& RuleEditor::clauses(std::size_t rule, bool isCondition) {
   return isCondition ? rules_[rule].when : rules_[rule].then;
+}
+
+void RuleEditor::showEnd() {
+  for (QWidget* parent = parentWidget(); parent; parent = parent->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(parent))
+      return area->ensureWidgetVisible(findChild<QWidget*>("add_rule"), 0, kEndMargin);
 }
 
 void RuleEditor::setForm(std::size_t rule, bool isCondition, std::size_t clause, std::uint8_t form) {

@@ -33,6 +33,8 @@ class RuleEditor : public QWidget {
 
  private:
   void rebuild();
+  // Scrolls a panel that it is in so that the last rule is seen.
+  void showEnd();
   void addRule(std::size_t rule);
   void addClause(std::size_t rule, bool isCondition, std::size_t clause, QVBoxLayout& rows);
   void addClauseFields(std::size_t rule, bool isCondition, std::size_t clause, QVBoxLayout& rows);

@@ -133,7 +133,7 @@ void GridPanel::showPresets(const std::vector<OfferedPreset>& offered) {
 
 void GridPanel::addPreset(const EmitterPreset& preset) {
   try {
-    Item emitter = emitterOf(preset);
+    Item emitter = emitterOf(preset, document_.files());
     emitter.name = document_.scene().freeName(emitter.name);
     const Scene next = document_.scene().withAdded(emitter);
     document_.edit(next, tr("add emitter"));

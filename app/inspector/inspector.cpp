@@ -10,6 +10,7 @@
 #include "simulation/emission/shape.h"
 #include "theme/theme.h"
 
+#include <QApplication>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
@@ -50,12 +51,18 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   making_.setSingleShot(true);
   connect(&making_, &QTimer::timeout, this, &Inspector::makeRows);
+  connect(&document_, &Document::replaced, this, &Inspector::forgetTyping);
   connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
   connect(&document_, &Document::frameChanged, this, [this] {
     if (const Scene::ItemPtr item = shownItem()) refreshRowsInTime(*item);
   });
   rebuild();
+}
+
+// What is about to go must not outlive what it is about.
+Inspector::~Inspector() {
+  for (const QPointer<QWidget>& content : gone_) delete content;
 }
 
 void Inspector::showEvent(QShowEvent* event) {
@@ -67,6 +74,7 @@ void Inspector::showEvent(QShowEvent* event) {
 void Inspector::rebuild() {
   isStale_ = !isVisible() && shown_ != 0;
   if (isStale_) return;
+  endTyping();
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item) return;
   // Another item of the same kind is seen at the same place, for comparing.
@@ -87,10 +95,30 @@ void Inspector::rebuild() {
     sectionFor(item->kind->params()[i].section, *layout).entries.push_back({i});
   layout->addStretch(1);
   for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
-  // Rows take their time to go, too.
-  if (QWidget* before = scroll_->takeWidget()) before->deleteLater();
+  dropContent();
   scroll_->setWidget(content);
   refresh();
+}
+
+// What is being typed is for the item that is shown still.
+void Inspector::endTyping() {
+  QWidget* focused = QApplication::focusWidget();
+  if (focused && scroll_->isAncestorOf(focused)) focused->clearFocus();
+}
+
+// Another scene may have another item under the same id, which what was being typed is not for.
+void Inspector::forgetTyping() {
+  if (!scroll_->widget()) return;
+  for (QWidget* each : scroll_->widget()->findChildren<QWidget*>()) each->blockSignals(true);
+}
+
+// Rows take their time to go, too.
+void Inspector::dropContent() {
+  QWidget* before = scroll_->takeWidget();
+  if (!before) return;
+  before->deleteLater();
+  gone_.erase(std::remove(gone_.begin(), gone_.end(), nullptr), gone_.end());
+  gone_.emplace_back(before);
 }
 
 void Inspector::makeRows() {
@@ -106,7 +134,6 @@ void Inspector::makeRows() {
         return settle();
       }
       make(section, entry, *item);
-      entry.box->show();
     }
   making_.stop();
   settle();
@@ -128,10 +155,7 @@ void Inspector::showPlace() {
   const std::string param = std::exchange(toReveal_, {});
   for (const Section& section : sections_)
     for (const Entry& entry : section.entries)
-      if (entry.row && entry.row->spec().id == param) {
-        scroll_->ensureWidgetVisible(entry.row);
-        entry.row->takeFocus();
-      }
+      if (entry.row && entry.row->spec().id == param) scroll_->ensureWidgetVisible(entry.row);
 }
 
 void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
@@ -256,6 +280,7 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
   rows->addWidget(entry.row);
   for (QWidget* note : notesBelow(item, entry.param)) rows->addWidget(note);
   layout->insertWidget(place, entry.box);
+  entry.box->show();
 }
 
 std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param) {
@@ -292,10 +317,17 @@ void Inspector::showProblems(const Problems& problems) {
 }
 
 void Inspector::reveal(const std::string& param) {
-  toReveal_ = param;
+  const Scene::ItemPtr item = shownItem();
+  if (!item) return;
   for (Section& section : sections_)
-    for (const Entry& entry : section.entries)
-      if (shownKind_->params()[entry.param].id == param) fold(section, false);
+    for (Entry& entry : section.entries) {
+      if (item->kind->params()[entry.param].id != param || !item->applies(entry.param)) continue;
+      fold(section, false);
+      // Before all others: what is typed next is for it, and not for whatever has the keyboard then.
+      if (!entry.row) make(section, entry, *item);
+      entry.row->takeFocus();
+    }
+  toReveal_ = param;
   makeRows();
 }
 

@@ -7,6 +7,7 @@
 #include "session/background_run.h"
 #include "session/document.h"
 
+#include <QPointer>
 #include <QTimer>
 #include <QWidget>
 #include <vector>
@@ -25,6 +26,8 @@ class Inspector : public QWidget {
  public:
   // `run` tells how many particles live; null where nothing is simulated.
   explicit Inspector(Document& document, BackgroundRun* run = nullptr, QWidget* parent = nullptr);
+
+  ~Inspector() override;
 
   // Brings a parameter of the selected item into view and puts the keyboard on it.
   void reveal(const std::string& param);
@@ -50,6 +53,9 @@ class Inspector : public QWidget {
   };
 
   void rebuild();
+  void endTyping();
+  void forgetTyping();
+  void dropContent();
   // Makes rows that apply and are not there, for as long as a turn of the event loop may take.
   void makeRows();
   void settle();
@@ -80,6 +86,7 @@ class Inspector : public QWidget {
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
+  std::vector<QPointer<QWidget>> gone_;  // contents that are to be deleted
   QTimer making_;
   int scrollTo_ = 0;
   std::string toReveal_;

@@ -4,6 +4,7 @@
 #include "simulation/plan.h"
 
 #include <algorithm>
+#include <new>
 
 namespace comet {
 
@@ -53,6 +54,8 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled) return;
     problem = QString::fromUtf8(error.what());
+  } catch (const std::bad_alloc&) {
+    problem = tr("There is not enough memory for these particles. Lower the births or the lifetime.");
   }
   {
     const std::lock_guard lock(mutex_);

@@ -4,8 +4,10 @@
 #include "scene/scene_file.h"
 #include "scene_files.h"
 
+#include <QDateTime>
 #include <QFileInfo>
 #include <algorithm>
+#include <utility>
 
 namespace comet {
 
@@ -17,7 +19,7 @@ bool canBeRemoved(const Item& item) {
 
 }  // namespace
 
-Document::Document(QObject* parent) : QObject(parent) {
+Document::Document(FileReaderPtr files, QObject* parent) : QObject(parent), files_(std::move(files)) {
   readers_.setMaxThreadCount(1);
   replace(startingScene(), {});
 }
@@ -57,7 +59,7 @@ void Document::setFile(ItemId item, const std::string& param, const QString& pat
   reading_[{item, param}] = path;
   Q_EMIT readingChanged();
   readers_.start([this, kind, base, item, param, path] {
-    const FileRef file = readSceneFile(kind, pathFrom(base, path.toStdString()), base);
+    const FileRef file = readSceneFile(kind, pathFrom(base, path.toStdString()), base, files_);
     // What is said of it takes as long again for a large one, and is kept with it.
     if (file.content) static_cast<void>(file.content->summary());
     QMetaObject::invokeMethod(
@@ -120,6 +122,7 @@ void Document::replace(const Scene& scene, const QString& path) {
   reading_.clear();
   scene_ = saved_ = scene;
   path_ = path;
+  stamp_ = stampOf(path);
   displayName_.clear();
   selected_ = selectedEmitter_ = 0;
   keepSelectionValid();
@@ -130,13 +133,25 @@ void Document::replace(const Scene& scene, const QString& path) {
   setFrame(frameRange(scene_).first);
 }
 
-void Document::open(const QString& path) { replace(openScene(path.toStdString()), path); }
+void Document::open(const QString& path) { replace(openScene(path.toStdString(), files_), path); }
 
 void Document::save(const QString& path) {
   writeScene(path.toStdString(), scene_);
   saved_ = scene_;
   path_ = path;
+  stamp_ = stampOf(path);
   Q_EMIT stateChanged();
+}
+
+void Document::setUnsaved() {
+  saved_ = Scene();
+  Q_EMIT stateChanged();
+}
+
+QString Document::stampOf(const QString& path) {
+  const QFileInfo file(path);
+  if (path.isEmpty() || !file.exists()) return {};
+  return QString("%1 %2").arg(file.lastModified().toMSecsSinceEpoch()).arg(file.size());
 }
 
 QString Document::displayName() const {

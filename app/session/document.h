@@ -5,6 +5,7 @@
 // meanwhile end no merge: a drag while the effect plays is undone as a whole.
 #pragma once
 
+#include "readers/file_reader.h"
 #include "scene/scene.h"
 
 #include <QObject>
@@ -20,9 +21,11 @@ class Document : public QObject {
   Q_OBJECT
 
  public:
-  explicit Document(QObject* parent = nullptr);
+  explicit Document(FileReaderPtr files, QObject* parent = nullptr);
 
   const Scene& scene() const { return scene_; }
+  // What reads the files of scenes.
+  const FileReaderPtr& files() const { return files_; }
 
   // `what` names the step, as in "Undo change rate".
   void edit(const Scene& next, const QString& what, const QString& mergeKey = {});
@@ -60,6 +63,10 @@ class Document : public QObject {
   QString displayName() const;
   void setDisplayName(const QString& name) { displayName_ = name; }
   bool hasUnsavedChanges() const { return scene_ != saved_; }
+  // Whatever its file holds, this is not saved.
+  void setUnsaved();
+  // Whether the file is another one than was read or saved here last.
+  bool isChangedOnDisk() const { return !path_.isEmpty() && stampOf(path_) != stamp_; }
 
   // The emitter of this id; null if there is none, or another kind of item bears the id now.
   Scene::ItemPtr emitter(ItemId id) const;
@@ -111,11 +118,14 @@ class Document : public QObject {
     QString what;
   };
 
+  // When a file was written and how long it is; empty if there is none.
+  static QString stampOf(const QString& path);
   void takeFile(ItemId item, const std::string& param, const QString& path, const FileRef& file);
   void show(const Scene& scene);
   void keepSelectionValid();
   Scene withSoloOf(ItemFamily family, const Scene& scene) const;
 
+  FileReaderPtr files_;
   Scene scene_;
   Scene saved_;
   std::vector<Step> undo_;
@@ -123,6 +133,7 @@ class Document : public QObject {
   QString mergeKey_;
   QString path_;
   QString displayName_;
+  QString stamp_;
   ItemId selected_ = 0;
   ItemId selectedEmitter_ = 0;
   std::set<ItemId> solo_;

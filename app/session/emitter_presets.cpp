@@ -42,9 +42,9 @@ std::vector<EmitterPreset> emitterPresets() {
   return presets;
 }
 
-Item emitterOf(const EmitterPreset& preset) {
-  const Scene scene =
-      preset.path.isEmpty() ? openDemo(preset.demo.toStdString()) : openScene(preset.path.toStdString());
+Item emitterOf(const EmitterPreset& preset, const FileReaderPtr& files) {
+  const Scene scene = preset.path.isEmpty() ? openDemo(preset.demo.toStdString())
+                                            : openScene(preset.path.toStdString(), files);
   const Scene::ItemPtr found = scene.findByName(preset.name.toStdString());
   const auto emitters = scene.itemsOf(ItemFamily::Emitter);
   if (!found && emitters.empty()) refuseInput(preset.path.toStdString(), "holds no emitter");

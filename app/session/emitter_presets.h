@@ -1,6 +1,7 @@
 // Whole emitters to start from: those of the demos, and those that the user kept.
 #pragma once
 
+#include "readers/file_reader.h"
 #include "scene/scene.h"
 
 #include <QImage>
@@ -19,7 +20,7 @@ struct EmitterPreset {
 std::vector<EmitterPreset> emitterPresets();
 
 // The emitter of a preset, without id. Throws Error(Input) if its file cannot be read.
-Item emitterOf(const EmitterPreset& preset);
+Item emitterOf(const EmitterPreset& preset, const FileReaderPtr& files);
 
 // Keeps an emitter under its name; an earlier one of that name is replaced. Throws Error(Write).
 void keepEmitterPreset(const Item& emitter, const QImage& picture);

@@ -1,20 +1,28 @@
 #include "session/recovery.h"
 
 #include "base/error.h"
+#include "base/file.h"
+#include "catalog.h"
 #include "scene/scene_file.h"
+#include "scene_files.h"
 
 #include <QCoreApplication>
 #include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QLockFile>
 #include <QSettings>
 #include <QStandardPaths>
+#include <nlohmann/json.hpp>
+#include <utility>
 
 namespace comet {
 namespace {
 
-constexpr int kDelayMilliseconds = 1500;
+constexpr int kDelayMilliseconds = 500;
 constexpr int kMostRecentFiles = 10;
+constexpr std::size_t kLargestCopy = std::size_t{1} << 30;
+const char* const kFormat = "tawny-comet-recovery";
 const char* const kRecentKey = "recent_files";
 
 QDir recoveryFolder() {
@@ -36,39 +44,89 @@ Recovery::Recovery(Document& document, QObject* parent)
   lock_->tryLock(0);
   delay_.setSingleShot(true);
   delay_.setInterval(kDelayMilliseconds);
-  connect(&delay_, &QTimer::timeout, this, &Recovery::writeCopy);
+  connect(&delay_, &QTimer::timeout, this, &Recovery::askForCopy);
+  // Edits that go on and on do not put it off.
   connect(&document_, &Document::stateChanged, this, [this] {
-    if (document_.hasUnsavedChanges())
+    if (!document_.hasUnsavedChanges())
+      askForCopy();
+    else if (!delay_.isActive())
       delay_.start();
-    else
-      discard(copy_);
   });
+  worker_.emplace([this](const Request& request, const Progress&) { work(request); });
 }
 
 Recovery::~Recovery() {
+  worker_.reset();
   discard(copy_);
   lock_->unlock();
 }
 
-void Recovery::writeCopy() {
+void Recovery::askForCopy() {
+  Request request{{}, document_.path(), document_.displayName(), superseded_};
+  if (document_.hasUnsavedChanges()) request.scene = document_.scene();
+  worker_->ask(std::move(request));
+}
+
+void Recovery::work(const Request& request) const {
+  if (!request.scene) return discard(copy_);
+  nlohmann::ordered_json head;
+  head["format"] = kFormat;
+  head["path"] = request.path.isEmpty() ? "" : QFileInfo(request.path).absoluteFilePath().toStdString();
+  head["name"] = request.name.toStdString();
+  head["scene"] = textFromScene(*request.scene);
   try {
-    writeScene(copy_.toStdString(), document_.scene());
+    writeFileAtomically(copy_.toStdString(), head.dump());
+    for (const QString& copy : request.superseded) discard(copy);
   } catch (const Error& error) {
     // The user's own file is not concerned; the next edit tries again.
     qWarning("%s", error.what());
   }
 }
 
-QStringList Recovery::abandonedCopies() {
-  QStringList copies;
+namespace {
+
+// An empty object if it is none.
+nlohmann::json contentOf(const QString& file) {
+  try {
+    const auto content = nlohmann::json::parse(readFile(file.toStdString(), kLargestCopy));
+    if (content.is_object() && content.value("format", "") == kFormat) return content;
+  } catch (const Error&) {
+    // As one that is damaged.
+  } catch (const nlohmann::json::exception&) {
+    // Whoever wrote it was stopped by more than a crash.
+  }
+  return nlohmann::json::object();
+}
+
+}  // namespace
+
+std::vector<RecoveryCopy> Recovery::abandonedCopies() {
+  std::vector<RecoveryCopy> copies;
   const QDir folder = recoveryFolder();
-  for (const QString& name : folder.entryList({"*.comet"}, QDir::Files, QDir::Time)) {
-    QLockFile lock(folder.filePath(name) + ".lock");
+  for (const QFileInfo& file : folder.entryInfoList({"*.comet"}, QDir::Files, QDir::Time)) {
+    QLockFile lock(file.filePath() + ".lock");
     lock.setStaleLockTime(0);
     // A lock whose process is gone can be taken.
-    if (lock.tryLock(0)) copies << folder.filePath(name);
+    if (!lock.tryLock(0)) continue;
+    const nlohmann::json content = contentOf(file.filePath());
+    if (content.empty()) continue;
+    copies.push_back({file.filePath(), QString::fromStdString(content.value("path", "")),
+                      QString::fromStdString(content.value("name", "")), file.lastModified()});
   }
   return copies;
+}
+
+Scene Recovery::read(const RecoveryCopy& copy, const FileReaderPtr& files) {
+  const nlohmann::json content = contentOf(copy.file);
+  const std::string place = copy.file.toStdString();
+  if (content.empty()) refuseInput(place, "holds no scene that could be recovered", "Discard it");
+  try {
+    const std::string folder =
+        copy.path.isEmpty() ? std::string() : QFileInfo(copy.path).path().toStdString();
+    return withFilesRead(sceneFromText(content.value("scene", ""), catalog()), folder, files);
+  } catch (const Error& error) {
+    throw error.within(place);
+  }
 }
 
 void Recovery::discard(const QString& copy) { QFile::remove(copy); }

@@ -113,15 +113,15 @@ void StartPage::refresh() {
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
-  const QStringList copies = Recovery::abandonedCopies();
-  if (!copies.isEmpty()) {
+  const std::vector<RecoveryCopy> copies = Recovery::abandonedCopies();
+  if (!copies.empty()) {
     files_->addWidget(heading(tr("Unsaved work from a session that broke off"), 13));
-    for (const QString& copy : copies) {
+    for (const RecoveryCopy& copy : copies) {
       auto* row = new QWidget;
       auto* layout = new QHBoxLayout(row);
       layout->setContentsMargins(0, 0, 0, 0);
       auto* recover =
-          new QPushButton(tr("Recover from %1").arg(QFileInfo(copy).lastModified().toString("dd MMM hh:mm")));
+          new QPushButton(tr("Recover %1, %2").arg(copy.name, copy.time.toString("dd MMM hh:mm")));
       recover->setObjectName("recover");
       connect(recover, &QPushButton::clicked, this, [this, copy] { Q_EMIT recoverCopy(copy); });
       layout->addWidget(recover, 1);
@@ -129,7 +129,7 @@ void StartPage::refresh() {
       discard->setIcon(theme::mark("remove"));
       discard->setToolTip(tr("Discard this copy"));
       connect(discard, &QToolButton::clicked, this, [this, copy] {
-        Recovery::discard(copy);
+        Recovery::discard(copy.file);
         refresh();
       });
       layout->addWidget(discard);

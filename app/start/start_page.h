@@ -1,6 +1,8 @@
 // The page to begin from: demos with their pictures, recent files, a new scene, and what a crash left behind.
 #pragma once
 
+#include "session/recovery.h"
+
 #include <QWidget>
 
 class QVBoxLayout;
@@ -21,7 +23,7 @@ class StartPage : public QWidget {
   void openDemo(const QString& name);
   void openFile(const QString& path);
   void chooseFile();
-  void recoverCopy(const QString& path);
+  void recoverCopy(const RecoveryCopy& copy);
 
  private:
   QWidget* makeDemos();

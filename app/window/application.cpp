@@ -5,10 +5,13 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QTimer>
+#include <utility>
 
 namespace comet {
 
-int runApplication(QApplication& application, const std::function<void(MainWindow&)>& started) {
+int runApplication(QApplication& application, FileReaderPtr files,
+                   const std::function<void(MainWindow&)>& started) {
   QApplication::setApplicationName("Tawny Comet");
   QApplication::setOrganizationName("Tawny Comet");
   QApplication::setApplicationVersion(COMET_VERSION);
@@ -23,11 +26,15 @@ int runApplication(QApplication& application, const std::function<void(MainWindo
   parser.process(application);
 
   theme::apply(application);
-  MainWindow window;
-  if (parser.isSet(demo)) window.openDemo(parser.value(demo));
-  if (!parser.positionalArguments().isEmpty()) window.openFile(parser.positionalArguments().front());
+  MainWindow window(std::move(files));
   window.show();
   if (started) started(window);
+  // With the window there: there may be something to ask.
+  QTimer::singleShot(0, &window, [&] {
+    if (parser.isSet(demo)) window.openDemo(parser.value(demo));
+    if (!parser.positionalArguments().isEmpty()) window.openFile(parser.positionalArguments().front());
+    window.tellOfRecovery();
+  });
   return QApplication::exec();
 }
 

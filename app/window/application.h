@@ -1,6 +1,8 @@
 // Starts the desktop application: reads the command line, opens the window and runs until it is closed.
 #pragma once
 
+#include "readers/file_reader.h"
+
 #include <functional>
 
 class QApplication;
@@ -9,8 +11,10 @@ namespace comet {
 
 class MainWindow;
 
-// Runs the application with the arguments that `application` was made with and returns its exit code.
+// Runs the application with the arguments that `application` was made with and returns its exit code. `files`
+// has to be made before the application, which starts threads.
 // `started` is called once with the window, after it has been shown. Call it on the main thread.
-int runApplication(QApplication& application, const std::function<void(MainWindow&)>& started = {});
+int runApplication(QApplication& application, FileReaderPtr files,
+                   const std::function<void(MainWindow&)>& started = {});
 
 }  // namespace comet

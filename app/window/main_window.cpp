@@ -16,11 +16,13 @@
 #include "window/find_control.h"
 #include "window/shortcuts.h"
 
+#include <QAbstractButton>
 #include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -32,6 +34,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <vector>
 
 namespace comet {
 namespace {
@@ -52,8 +55,9 @@ QString fileFilter() { return QObject::tr("Scenes (*.comet)"); }
 
 }  // namespace
 
-MainWindow::MainWindow()
-    : run_(document_),
+MainWindow::MainWindow(FileReaderPtr files)
+    : document_(std::move(files)),
+      run_(document_),
       playback_(document_, run_),
       recovery_(document_),
       pages_(new QStackedWidget),
@@ -480,12 +484,10 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
 
 bool MainWindow::mayDiscardChanges() {
   if (!document_.hasUnsavedChanges()) return true;
-  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"),
-                  tr("%1 has changes that are not saved.").arg(document_.displayName()),
-                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
-  box.setDefaultButton(QMessageBox::Save);
-  const int answer = box.exec();
-  return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+  const int answer =
+      ask(tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(document_.displayName()),
+          {tr("Save"), tr("Discard")});
+  return answer == 1 || (answer == 0 && save());
 }
 
 void MainWindow::present(const Scene& scene, const QString& path, const QString& name) {
@@ -500,9 +502,9 @@ void MainWindow::present(const Scene& scene, const QString& path, const QString&
 }
 
 void MainWindow::openFile(const QString& path) {
-  if (!mayDiscardChanges()) return;
+  if (!mayDiscardChanges() || offersRecovery(path)) return;
   try {
-    present(openScene(path.toStdString()), path, {});
+    present(openScene(path.toStdString(), document_.files()), path, {});
     addRecentFile(path);
   } catch (const Error& error) {
     complain(QString::fromUtf8(error.what()));
@@ -523,17 +525,47 @@ void MainWindow::newScene() {
   if (mayDiscardChanges()) present(startingScene(), {}, {});
 }
 
-void MainWindow::recover(const QString& copy) {
+void MainWindow::recover(const RecoveryCopy& copy) {
   if (!mayDiscardChanges()) return;
   try {
-    const Scene scene = openScene(copy.toStdString());
-    present(startingScene(), {}, tr("Recovered scene"));
-    // As an edit, so that it counts as unsaved.
-    document_.edit(scene, tr("recover"));
-    Recovery::discard(copy);
+    present(Recovery::read(copy, document_.files()), copy.path, copy.path.isEmpty() ? copy.name : QString());
+    document_.setUnsaved();
+    recovery_.takeOver(copy.file);
   } catch (const Error& error) {
     complain(QString::fromUtf8(error.what()));
   }
+}
+
+int MainWindow::ask(const QString& title, const QString& text, const QStringList& answers) {
+  QMessageBox box(QMessageBox::NoIcon, title, text, QMessageBox::NoButton, this);
+  std::vector<QAbstractButton*> buttons;
+  for (const QString& answer : answers) buttons.push_back(box.addButton(answer, QMessageBox::AcceptRole));
+  auto* cancel = box.addButton(tr("Cancel"), QMessageBox::RejectRole);
+  // Those of the platform are drawn for light windows.
+  for (QAbstractButton* button : box.buttons()) button->setIcon({});
+  box.setDefaultButton(qobject_cast<QPushButton*>(buttons.front()));
+  box.setEscapeButton(cancel);
+  box.exec();
+  const auto chosen = std::find(buttons.begin(), buttons.end(), box.clickedButton());
+  return chosen == buttons.end() ? -1 : static_cast<int>(chosen - buttons.begin());
+}
+
+bool MainWindow::offersRecovery(const QString& path) {
+  for (const RecoveryCopy& copy : Recovery::abandonedCopies()) {
+    if (copy.path.isEmpty() || copy.path != QFileInfo(path).absoluteFilePath()) continue;
+    const int answer = ask(tr("Unsaved work"),
+                           tr("There is unsaved work on %1, of %2, from a session that broke off.")
+                               .arg(copy.name, copy.time.toString("dd MMM hh:mm")),
+                           {tr("Recover it"), tr("Open the file")});
+    if (answer == 0) recover(copy);
+    return answer != 1;
+  }
+  return false;
+}
+
+void MainWindow::tellOfRecovery() {
+  if (page() != Start && !Recovery::abandonedCopies().empty())
+    complain(tr("Unsaved work of a session that broke off can be recovered on the Start page."));
 }
 
 void MainWindow::chooseAndOpen() {
@@ -552,10 +584,19 @@ bool MainWindow::saveAs() {
 }
 
 bool MainWindow::saveTo(const QString& path) {
+  if (path == document_.path() && document_.isChangedOnDisk() && QFileInfo::exists(path)) {
+    const int answer = ask(tr("Changed file"),
+                           tr("%1 has been changed by another program since it was read or saved here.")
+                               .arg(QFileInfo(path).fileName()),
+                           {tr("Overwrite"), tr("Save under another name…")});
+    if (answer == 1) return saveAs();
+    if (answer != 0) return false;
+  }
   try {
     document_.save(path);
     addRecentFile(path);
-    problem_->clear();
+    complaint_.clear();
+    showTrouble();
     return true;
   } catch (const Error& error) {
     complain(QString::fromUtf8(error.what()));

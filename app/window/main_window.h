@@ -28,7 +28,7 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
 
  public:
-  MainWindow();
+  explicit MainWindow(FileReaderPtr files);
   ~MainWindow() override;
 
   enum Page { Start, Shape, Bake };
@@ -40,6 +40,8 @@ class MainWindow : public QMainWindow {
   void openFile(const QString& path);
   void openDemo(const QString& name);
   void newScene();
+  // Says that there is unsaved work to recover, where the start page is not seen.
+  void tellOfRecovery();
   bool isPlaying() const { return playback_.isPlaying(); }
 
   Document& document() { return document_; }
@@ -66,7 +68,12 @@ class MainWindow : public QMainWindow {
   bool mayDiscardChanges();
   // From its first frame, through its camera, playing: the same wherever a scene comes from.
   void present(const Scene& scene, const QString& path, const QString& name);
-  void recover(const QString& copy);
+  void recover(const RecoveryCopy& copy);
+  // Asks whether to recover unsaved work on a file that is to be opened; true if the file is not to be
+  // opened.
+  bool offersRecovery(const QString& path);
+  // The index of the answer that was chosen, -1 if the question was put aside.
+  int ask(const QString& title, const QString& text, const QStringList& answers);
   void toggleFullPanel();
   void complain(const QString& problem);
   void showTrouble();

@@ -6,20 +6,41 @@
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
-#include <fstream>
+#include <sys/stat.h>
 #include <system_error>
 #include <unistd.h>
+#include <utility>
 
 namespace comet {
 namespace {
+
+// What a link leads to is replaced, not the link.
+std::filesystem::path endOfLinks(const std::filesystem::path& path) {
+  std::error_code problem;
+  if (!std::filesystem::is_symlink(path, problem)) return path;
+  const std::filesystem::path end = std::filesystem::weakly_canonical(path, problem);
+  return problem ? path : end;
+}
 
 // A file that is being written; it is removed again unless it was committed to its final name.
 class PartialFile {
  public:
   explicit PartialFile(const std::filesystem::path& target)
-      : target_(target), partial_(target.string() + fmt::format(".{}.partial", ::getpid())) {
+      : target_(target),
+        final_(endOfLinks(target)),
+        partial_(final_.string() + fmt::format(".{}.partial", ::getpid())) {
+    struct stat before {};
+    const bool replaces = ::stat(final_.c_str(), &before) == 0;
+    constexpr mode_t kAnyWrites = S_IWUSR | S_IWGRP | S_IWOTH;
+    if (replaces && S_ISREG(before.st_mode) && (before.st_mode & kAnyWrites) == 0)
+      throw Error(ErrorKind::Write, target_.string(), "is write-protected",
+                  "Choose another name, or make the file writable");
     descriptor_ = ::open(partial_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
     if (descriptor_ < 0) fail("cannot be written");
+    if (!replaces) return;
+    // Who may read and write it stays as it was, as far as that is ours to say.
+    static_cast<void>(!::fchown(descriptor_, before.st_uid, before.st_gid));
+    static_cast<void>(!::fchmod(descriptor_, before.st_mode & 07777));
   }
   PartialFile(const PartialFile&) = delete;
   PartialFile& operator=(const PartialFile&) = delete;
@@ -43,7 +64,7 @@ class PartialFile {
     const int descriptor = descriptor_;
     descriptor_ = -1;
     if (::close(descriptor) != 0) fail("could not be stored");
-    if (::rename(partial_.c_str(), target_.c_str()) != 0) fail("could not be given its final name");
+    if (::rename(partial_.c_str(), final_.c_str()) != 0) fail("could not be given its final name");
     committed_ = true;
   }
 
@@ -53,42 +74,46 @@ class PartialFile {
                 "Choose another folder or free some space");
   }
 
-  std::filesystem::path target_;
-  std::filesystem::path partial_;
+  std::filesystem::path target_, final_, partial_;
   int descriptor_ = -1;
   bool committed_ = false;
 };
 
-// At the file's end, for its size.
-std::ifstream openForReading(const std::filesystem::path& path, std::size_t largest) {
-  std::error_code code;
-  if (std::filesystem::is_directory(path, code))
-    throw Error(ErrorKind::Input, path.string(), "is a folder, not a file");
-  std::ifstream stream(path, std::ios::binary | std::ios::ate);
-  if (!stream)
-    throw Error(ErrorKind::Input, path.string(),
-                std::string("cannot be opened (") + std::strerror(errno) + ")",
-                "Check the name and your right to read it");
-  const std::streamoff size = stream.tellg();
-  if (size < 0 || static_cast<std::size_t>(size) > largest)
-    throw Error(ErrorKind::Input, path.string(),
-                fmt::format("is {} bytes long, more than the {} allowed here", size, largest));
-  return stream;
-}
-
 }  // namespace
 
-void requireReadable(const std::filesystem::path& path, std::size_t largest) {
-  openForReading(path, largest);
+OpenFile::OpenFile(const std::filesystem::path& path, std::size_t largest)
+    : descriptor_(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOCTTY)) {
+  if (descriptor_ < 0)
+    refuseInput(path.string(), std::string("cannot be opened (") + std::strerror(errno) + ")",
+                "Check the name and your right to read it");
+  struct stat status {};
+  const bool isKnown = ::fstat(descriptor_, &status) == 0;
+  size_ = static_cast<std::size_t>(status.st_size);
+  if (isKnown && S_ISREG(status.st_mode) && size_ <= largest) return;
+  ::close(descriptor_);
+  if (S_ISDIR(status.st_mode)) refuseInput(path.string(), "is a folder, not a file", "Name a file in it");
+  if (!isKnown || !S_ISREG(status.st_mode))
+    refuseInput(path.string(), "is not a regular file but a pipe or a device", "Name a file on a disk");
+  refuseInput(path.string(), fmt::format("is {} bytes long, more than the {} allowed here", size_, largest),
+              "Use a smaller file");
 }
 
+OpenFile::~OpenFile() {
+  if (descriptor_ >= 0) ::close(descriptor_);
+}
+
+OpenFile::OpenFile(OpenFile&& other) noexcept
+    : descriptor_(std::exchange(other.descriptor_, -1)), size_(other.size_) {}
+
 std::string readFile(const std::filesystem::path& path, std::size_t largest) {
-  std::ifstream stream = openForReading(path, largest);
-  const std::streamoff size = stream.tellg();
-  std::string content(static_cast<std::size_t>(size), '\0');
-  stream.seekg(0);
-  if (!stream.read(content.data(), size))
-    throw Error(ErrorKind::Input, path.string(), "could not be read to its end");
+  const OpenFile file(path, largest);
+  std::string content(file.size(), '\0');
+  for (std::size_t done = 0; done < content.size();) {
+    const ssize_t got = ::read(file.descriptor(), content.data() + done, content.size() - done);
+    if (got < 0 && errno == EINTR) continue;
+    if (got <= 0) refuseInput(path.string(), "could not be read to its end", "Check the disk that it is on");
+    done += static_cast<std::size_t>(got);
+  }
   return content;
 }
 

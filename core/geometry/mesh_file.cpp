@@ -1,11 +1,12 @@
 #include "geometry/mesh_file.h"
 
 #include "base/error.h"
-#include "base/file.h"
 
 #include <algorithm>
 #include <array>
 #include <assimp/Exporter.hpp>
+#include <assimp/IOStream.hpp>
+#include <assimp/IOSystem.hpp>
 #include <assimp/Importer.hpp>
 #include <assimp/config.h>
 #include <assimp/material.h>
@@ -13,6 +14,7 @@
 #include <assimp/scene.h>
 #include <cctype>
 #include <cmath>
+#include <cstring>
 #include <fmt/format.h>
 #include <glm/geometric.hpp>
 #include <memory>
@@ -21,8 +23,9 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kLargestFile = std::size_t{1} << 30;
 constexpr std::size_t kMostTriangles = 10000000;
+constexpr unsigned kMostCorners = 10000;
+constexpr int kMostPlyLines = 1000;
 constexpr std::array<std::string_view, 5> kExtensions{"obj", "ply", "stl", "gltf", "glb"};
 
 std::string extensionOf(const std::string& name) {
@@ -110,20 +113,27 @@ unsigned wantedSteps() {
          aiProcess_SortByPType;
 }
 
-// The library's own steps believe the indices.
-void checkIndices(const aiMesh& part) {
-  for (unsigned i = 0; i < part.mNumFaces; ++i)
+// The library's own steps believe the indices, and cut a polygon in the square of its corners.
+void checkFaces(const aiMesh& part) {
+  for (unsigned i = 0; i < part.mNumFaces; ++i) {
+    if (part.mFaces[i].mNumIndices > kMostCorners)
+      refuseInput(
+          "", fmt::format("has a face of {} corners, more than {}", part.mFaces[i].mNumIndices, kMostCorners),
+          "Cut it into triangles first");
     for (unsigned k = 0; k < part.mFaces[i].mNumIndices; ++k)
       if (part.mFaces[i].mIndices[k] >= part.mNumVertices)
-        refuseInput("", fmt::format("face {} names point {}, but there are {}", i + 1,
-                                    part.mFaces[i].mIndices[k] + 1, part.mNumVertices));
+        refuseInput("",
+                    fmt::format("face {} names point {}, but there are {}", i + 1,
+                                part.mFaces[i].mIndices[k] + 1, part.mNumVertices),
+                    "It is damaged: export it again");
+  }
 }
 
 // What the importer has read, as a mesh.
 Mesh meshFrom(Assimp::Importer& importer) {
   const aiScene* scene = importer.GetScene();
   if (scene)
-    for (unsigned i = 0; i < scene->mNumMeshes; ++i) checkIndices(*scene->mMeshes[i]);
+    for (unsigned i = 0; i < scene->mNumMeshes; ++i) checkFaces(*scene->mMeshes[i]);
   if (scene) scene = importer.ApplyPostProcessing(wantedSteps());
   if (!scene)
     refuseInput("", fmt::format("is not a mesh that can be read ({})", importer.GetErrorString()),
@@ -185,6 +195,10 @@ void checkPlyHeader(std::string_view bytes) {
     at = end + 1;
     if (!line.empty() && line.back() == '\r') line.pop_back();
     if (line == "end_header") break;
+    // The library looks for each property among all of them.
+    if (number > kMostPlyLines)
+      refuseInput("", fmt::format("has a header of more than {} lines", kMostPlyLines),
+                  "Export points and faces alone");
     if (line.find('\0') != std::string::npos || !readPlyLine(line, entries))
       refuseInput("", fmt::format("has a header whose line {} cannot be read", number),
                   "It is damaged: export it again");
@@ -208,6 +222,56 @@ void checkStart(std::string_view bytes, const std::string& extension) {
   if (extension == "ply") checkPlyHeader(bytes);
   if (extension == "gltf" || extension == "glb") checkGltfStart(bytes);
 }
+
+// A file of the library's that lies in memory.
+class MemoryFile : public Assimp::IOStream {
+ public:
+  explicit MemoryFile(std::string_view bytes) : bytes_(bytes) {}
+  explicit MemoryFile(std::string bytes) : own_(std::move(bytes)), bytes_(own_) {}
+
+  size_t Read(void* target, size_t size, size_t count) override {
+    const std::size_t whole = size == 0 ? 0 : std::min(count, (bytes_.size() - at_) / size);
+    if (whole > 0) std::memcpy(target, bytes_.data() + at_, whole * size);
+    at_ += whole * size;
+    return whole;
+  }
+  size_t Write(const void*, size_t, size_t) override { return 0; }
+  aiReturn Seek(size_t offset, aiOrigin origin) override {
+    const std::size_t from = origin == aiOrigin_SET ? 0 : origin == aiOrigin_CUR ? at_ : bytes_.size();
+    if (offset > bytes_.size() - from) return aiReturn_FAILURE;
+    at_ = from + offset;
+    return aiReturn_SUCCESS;
+  }
+  size_t Tell() const override { return at_; }
+  size_t FileSize() const override { return bytes_.size(); }
+  void Flush() override {}
+
+ private:
+  std::string own_;
+  std::string_view bytes_;
+  std::size_t at_ = 0;
+};
+
+// The mesh's own file by its name, and what `further` gives.
+class NamedFiles : public Assimp::IOSystem {
+ public:
+  NamedFiles(std::string name, std::string_view bytes, FurtherFiles further)
+      : name_(std::move(name)), bytes_(bytes), further_(std::move(further)) {}
+
+  bool Exists(const char* name) const override { return name == name_; }
+  char getOsSeparator() const override { return '/'; }
+  Assimp::IOStream* Open(const char* name, const char*) override {
+    if (name == name_) return new MemoryFile(bytes_);
+    auto found = further_ ? further_(name) : std::nullopt;
+    return found ? new MemoryFile(std::move(*found)) : nullptr;
+  }
+  void Close(Assimp::IOStream* file) override { delete file; }
+
+ private:
+  std::string name_;
+  std::string_view bytes_;
+  FurtherFiles further_;
+};
 
 // As the library has it; it frees what it is given.
 std::unique_ptr<aiScene> sceneOf(const Mesh& mesh) {
@@ -240,29 +304,19 @@ std::unique_ptr<aiScene> sceneOf(const Mesh& mesh) {
 
 }  // namespace
 
-Mesh meshFromBytes(std::string_view bytes, const std::string& name) {
+Mesh meshFromBytes(std::string_view bytes, const std::string& name, const FurtherFiles& further) {
   checkExtension(name);
-  checkStart(bytes, extensionOf(name));
+  const std::string extension = extensionOf(name);
+  checkStart(bytes, extension);
   Assimp::Importer importer;
-  importer.ReadFileFromMemory(bytes.data(), bytes.size(), 0, extensionOf(name).c_str());
-  return meshFrom(importer);
-}
-
-Mesh readMesh(const std::filesystem::path& path) {
-  try {
-    checkExtension(path.string());
-    // Read here first for its checks: they say what is wrong in our words. A glTF may name further files, so
-    // the library opens it by its path.
-    const std::string bytes = readFile(path, kLargestFile);
-    if (extensionOf(path.string()) != "gltf") return meshFromBytes(bytes, path.string());
-    checkStart(bytes, "gltf");
-    Assimp::Importer importer;
-    importer.ReadFile(path.string(), 0);
-    return meshFrom(importer);
-  } catch (const Error& error) {
-    if (!error.place().empty()) throw;
-    throw error.within(path.string());
+  if (extension == "gltf") {
+    const std::string own = "mesh." + extension;
+    importer.SetIOHandler(new NamedFiles(own, bytes, further));  // which takes it over
+    importer.ReadFile(own, 0);
+  } else {
+    importer.ReadFileFromMemory(bytes.data(), bytes.size(), 0, extension.c_str());
   }
+  return meshFrom(importer);
 }
 
 std::string_view extensionOf(MeshFormat format) {

@@ -3,18 +3,22 @@
 
 #include "geometry/mesh.h"
 
-#include <filesystem>
+#include <functional>
+#include <optional>
+#include <string>
 #include <string_view>
 
 namespace comet {
 
-// Points at equal places are joined, polygons cut into triangles, normals made where the file has none. Parts
-// are the file's groups and materials. Throws Error(Input): no such file, not a mesh, indices out of range,
-// coordinates that are no numbers, or more than 10 million triangles.
-Mesh readMesh(const std::filesystem::path& path);
+// The bytes of a further file that a mesh's file names; nothing if there is none.
+using FurtherFiles = std::function<std::optional<std::string>(const std::string& name)>;
 
-// As above, from the bytes of a file; `name` says by its extension what kind it is.
-Mesh meshFromBytes(std::string_view bytes, const std::string& name);
+// From the bytes of a file; the name says by its extension what kind it is. Only a glTF asks for further
+// files. Points at equal places are joined, polygons cut into triangles, normals made where the file has
+// none. Parts are the file's groups and materials. For files that come from elsewhere there is FileReader.
+// Throws Error(Input) without a place: not a mesh, indices out of range, coordinates that are no numbers,
+// faces of more than 10 000 corners, or more than 10 million triangles.
+Mesh meshFromBytes(std::string_view bytes, const std::string& name, const FurtherFiles& further = {});
 
 enum class MeshFormat { Obj, Ply, Glb };
 

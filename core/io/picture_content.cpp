@@ -1,7 +1,6 @@
 #include "io/picture_content.h"
 
 #include "base/error.h"
-#include "io/picture_file.h"
 
 #include <algorithm>
 #include <cctype>
@@ -60,8 +59,10 @@ PictureContent::PictureContent(Picture picture)
   digest_ = hasher.digest();
 }
 
-PictureContent::PictureContent(std::vector<fs::path> files) : files_(std::move(files)) {
-  first_ = std::make_shared<const Picture>(readPicture(files_.front()));
+PictureContent::PictureContent(Picture first, std::vector<fs::path> files, Read read)
+    : first_(std::make_shared<const Picture>(std::move(first))),
+      files_(std::move(files)),
+      read_(std::move(read)) {
   width_ = first_->width();
   height_ = first_->height();
   // The pixels of a sequence may be more than memory holds: its files stand for them.
@@ -83,18 +84,27 @@ std::shared_ptr<const Picture> PictureContent::at(int frame) const {
   const int index = indexAt(frame);
   if (index == 0) return first_;
   const std::lock_guard lock(readMutex_);
-  if (const auto found = read_.find(index); found != read_.end()) return found->second;
+  if (const auto found = known_.find(index); found != known_.end()) return found->second;
+  const fs::path& file = files_[static_cast<std::size_t>(index)];
+  if (known_.size() >= kMostKept) known_.erase(known_.begin());
   try {
-    Picture picture = readPicture(files_[static_cast<std::size_t>(index)]);
+    Picture picture = read_(file);
     if (picture.width() != width_ || picture.height() != height_)
-      refuseInput(files_[static_cast<std::size_t>(index)].string(),
-                  "has another size than the first picture");
-    if (read_.size() >= kMostKept) read_.erase(read_.begin());
-    return read_[index] = std::make_shared<const Picture>(std::move(picture));
-  } catch (const Error&) {
-    const auto after = read_.lower_bound(index);
-    return after == read_.begin() ? first_ : std::prev(after)->second;
+      refuseInput(file.string(),
+                  fmt::format("is {} × {} pixels, but the first picture of the sequence {} × {}",
+                              picture.width(), picture.height(), width_, height_),
+                  "Export the whole sequence in one size");
+    return known_[index] = std::make_shared<const Picture>(std::move(picture));
+  } catch (const Error& error) {
+    // Who draws it goes on; those who are answerable for the result ask for the problem.
+    if (problem_.empty()) problem_ = error.what();
+    return known_[index] = first_;
   }
+}
+
+std::string PictureContent::problem() const {
+  const std::lock_guard lock(readMutex_);
+  return problem_;
 }
 
 std::string PictureContent::summary() const {

@@ -5,6 +5,7 @@
 #include "params/file_ref.h"
 
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <mutex>
 #include <vector>
@@ -14,9 +15,10 @@ namespace comet {
 class PictureContent : public FileContent {
  public:
   explicit PictureContent(Picture picture);
-  // The files of a sequence, in its order; read when they are asked for. All must have the size of the first,
-  // which is read at once. Throws Error(Input).
-  explicit PictureContent(std::vector<std::filesystem::path> files);
+  // The files of a sequence, in its order, read by `read` when they are asked for; `first` is what is in the
+  // first, whose size all must have.
+  using Read = std::function<Picture(const std::filesystem::path& file)>;
+  PictureContent(Picture first, std::vector<std::filesystem::path> files, Read read);
 
   int count() const;
   int width() const { return width_; }
@@ -24,8 +26,11 @@ class PictureContent : public FileContent {
   // Which picture of a sequence a frame has, from 0.
   int indexAt(int frame) const;
   // The picture for a frame of the scene: frame 1 has the first, and after the last the first comes again. A
-  // file of a sequence that cannot be read any more gives its nearest neighbour that was read before.
+  // file of a sequence that cannot be read, or has another size than the first, gives the first, and there is
+  // a problem.
   std::shared_ptr<const Picture> at(int frame) const;
+  // What was wrong with the first file that was asked for in vain; empty if none was.
+  std::string problem() const;
 
   Digest digest() const override { return digest_; }
   std::string summary() const override;
@@ -33,10 +38,12 @@ class PictureContent : public FileContent {
  private:
   std::shared_ptr<const Picture> first_;
   std::vector<std::filesystem::path> files_;  // empty for one picture
+  Read read_;
   int width_ = 0, height_ = 0;
   Digest digest_;
   mutable std::mutex readMutex_;
-  mutable std::map<int, std::shared_ptr<const Picture>> read_;
+  mutable std::map<int, std::shared_ptr<const Picture>> known_;
+  mutable std::string problem_;
 };
 
 // The files that a path with `#` in its name stands for: each run of `#` is a number. Sorted by it.

@@ -5,6 +5,7 @@
 #include "base/gradient.h"
 #include "base/parallel.h"
 
+#include <Imath/half.h>
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
@@ -13,6 +14,7 @@
 #include <cstdint>
 #include <cstdlib>
 #include <fmt/format.h>
+#include <limits>
 #include <unistd.h>
 #include <vector>
 
@@ -89,49 +91,97 @@ oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int chann
 }
 
 constexpr std::int64_t kMostPixels = std::int64_t{64} << 20;
+constexpr int kMostChannels = 64;
 constexpr std::size_t kLargestFile = std::size_t{1} << 30;
 
-// Where each of red, green, blue and alpha is among the channels of a file; -1 for an alpha that is not
-// there.
 std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
   if (spec.nchannels >= 3) return {0, 1, 2, spec.alpha_channel};
   return {0, 0, 0, spec.nchannels == 2 ? 1 : -1};
 }
 
-Picture linearPicture(const oiio::ImageSpec& spec, const std::vector<float>& samples) {
-  const bool areFloats =
-      spec.format.basetype == oiio::TypeDesc::HALF || spec.format.basetype == oiio::TypeDesc::FLOAT;
-  const std::array<int, 4> places = channelPlaces(spec);
-  Picture picture(spec.width, spec.height);
-  parallelFor(static_cast<std::size_t>(spec.height), [&](std::size_t y) {
-    Vec4* out = picture.row(static_cast<int>(y));
-    const float* in = samples.data() + y * static_cast<std::size_t>(spec.width) * spec.nchannels;
-    for (int x = 0; x < spec.width; ++x, in += spec.nchannels) {
-      Vec4 pixel(in[places[0]], in[places[1]], in[places[2]], places[3] < 0 ? 1.0F : in[places[3]]);
-      for (int c = 0; c < 4; ++c) {
-        if (!std::isfinite(pixel[c])) pixel[c] = 0;
-        if (!areFloats && c < 3) pixel[c] = static_cast<float>(decodeSrgb(pixel[c]));
-      }
-      out[x] = areFloats ? pixel : Vec4(Vec3(pixel) * pixel.w, pixel.w);
-    }
-  });
-  return picture;
-}
-
-Picture decodePicture(oiio::ImageInput& input) {
-  const oiio::ImageSpec spec = input.spec();
+PictureLayout layoutOf(const oiio::ImageSpec& spec) {
   if (spec.width < 1 || spec.height < 1 || spec.nchannels < 1 || spec.depth > 1)
-    refuseInput("", "holds no flat picture");
+    refuseInput("", "holds no flat picture", "Export it as a plain picture");
   if (spec.width > kLargestSide || spec.height > kLargestSide ||
       static_cast<std::int64_t>(spec.width) * spec.height > kMostPixels)
     refuseInput("",
                 fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
                             spec.height, kLargestSide, kMostPixels >> 20),
                 "Make it smaller");
-  std::vector<float> samples(static_cast<std::size_t>(spec.width) * spec.height * spec.nchannels);
-  if (!input.read_image(0, 0, 0, spec.nchannels, oiio::TypeDesc::FLOAT, samples.data()))
-    refuseInput("", "is damaged or cut short (" + input.geterror() + ")", "Export the picture again");
-  return linearPicture(spec, samples);
+  if (spec.nchannels > kMostChannels)
+    refuseInput("", fmt::format("has {} channels, more than {}", spec.nchannels, kMostChannels),
+                "Export colour and alpha alone");
+  PictureLayout layout;
+  layout.width = spec.width;
+  layout.height = spec.height;
+  layout.channels = spec.nchannels;
+  layout.places = channelPlaces(spec);
+  using Sample = PictureLayout::Sample;
+  switch (spec.format.basetype) {
+    case oiio::TypeDesc::UINT8:
+      layout.sample = Sample::Byte;
+      break;
+    case oiio::TypeDesc::HALF:
+      layout.sample = Sample::Half;
+      break;
+    case oiio::TypeDesc::FLOAT:
+    case oiio::TypeDesc::DOUBLE:
+      layout.sample = Sample::Float;
+      break;
+    default:
+      layout.sample = Sample::Short;
+  }
+  // A band that stays in the processor's cache, whole rows of tiles if the file has tiles.
+  constexpr std::size_t kBytesAtOnce = std::size_t{1} << 20;
+  const int step = std::max(1, spec.tile_height);
+  const auto fitting = static_cast<int>(kBytesAtOnce / layout.bytesOf(1));
+  layout.rowsAtOnce = std::min(std::max(step, fitting / step * step), (spec.height + step - 1) / step * step);
+  return layout;
+}
+
+// What a whole number stands for: colour in sRGB, or alpha.
+template <typename Whole>
+std::vector<float> decoded(bool isColor) {
+  constexpr std::size_t kLargest = std::numeric_limits<Whole>::max();
+  std::vector<float> table(kLargest + 1);
+  for (std::size_t i = 0; i <= kLargest; ++i) {
+    const double share = static_cast<double>(i) / kLargest;
+    table[i] = static_cast<float>(isColor ? decodeSrgb(share) : share);
+  }
+  return table;
+}
+
+template <typename Whole>
+void decodeRow(const PictureLayout& layout, const std::byte* bytes, Vec4* out) {
+  static const std::vector<float> colors = decoded<Whole>(true), alphas = decoded<Whole>(false);
+  const auto [r, g, b, a] = layout.places;
+  const auto* in = reinterpret_cast<const Whole*>(bytes);
+  for (int x = 0; x < layout.width; ++x, in += layout.channels) {
+    const float alpha = a < 0 ? 1.0F : alphas[in[a]];
+    out[x] = Vec4(Vec3(colors[in[r]], colors[in[g]], colors[in[b]]) * alpha, alpha);
+  }
+}
+
+template <typename Number>
+void copyRow(const PictureLayout& layout, const std::byte* bytes, Vec4* out) {
+  const auto* in = reinterpret_cast<const Number*>(bytes);
+  for (int x = 0; x < layout.width; ++x, in += layout.channels)
+    for (int c = 0; c < 4; ++c) {
+      const int place = layout.places[static_cast<std::size_t>(c)];
+      const float value = place < 0 ? 1.0F : static_cast<float>(in[place]);
+      out[x][c] = std::isfinite(value) ? value : 0.0F;
+    }
+}
+
+std::size_t sizeOf(PictureLayout::Sample sample) {
+  constexpr std::array<std::size_t, 4> kSizes{1, 2, 2, 4};
+  return kSizes[static_cast<std::size_t>(sample)];
+}
+
+oiio::TypeDesc typeOf(PictureLayout::Sample sample) {
+  constexpr std::array<oiio::TypeDesc::BASETYPE, 4> kTypes{oiio::TypeDesc::UINT8, oiio::TypeDesc::UINT16,
+                                                           oiio::TypeDesc::HALF, oiio::TypeDesc::FLOAT};
+  return kTypes[static_cast<std::size_t>(sample)];
 }
 
 // So that colours come as they are stored: they are decoded before they are multiplied with alpha.
@@ -197,7 +247,10 @@ std::string encodedInMemory(const oiio::ImageSpec& spec, PictureFormat format, c
 // written, which the library's memory output does not hold: TIFF, and OpenEXR of several parts.
 template <typename Fill>
 std::string throughFile(const std::string& extension, const Fill& fill) {
-  std::string name = (std::filesystem::temp_directory_path() / "picture-XXXXXX").string() + extension;
+  std::error_code problem;
+  const std::filesystem::path folder = std::filesystem::temp_directory_path(problem);
+  if (problem) refuse("there is no folder for temporary files; let TMPDIR name one");
+  std::string name = (folder / "picture-XXXXXX").string() + extension;
   const int made = mkstemps(name.data(), static_cast<int>(extension.size()));
   if (made < 0) refuse("no temporary file can be made");
   close(made);
@@ -258,29 +311,89 @@ std::string encodePicture(const PictureRows& rows, PictureFormat format, Picture
   });
 }
 
-Picture readPicture(const std::filesystem::path& path) {
-  const oiio::ImageSpec hints = readingHints();
-  try {
-    requireReadable(path, kLargestFile);
-    const auto input = oiio::ImageInput::open(path.string(), &hints);
-    if (!input)
-      refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")", "Use PNG or OpenEXR");
-    return decodePicture(*input);
-  } catch (const Error& error) {
-    throw error.place().empty() ? error.within(path.string()) : error;
+std::size_t PictureLayout::bytesOf(int rows) const {
+  return static_cast<std::size_t>(width) * static_cast<std::size_t>(channels) * sizeOf(sample) *
+         static_cast<std::size_t>(rows);
+}
+
+bool PictureLayout::isPossible() const {
+  const auto isIn = [](int number, int least, int most) { return number >= least && number <= most; };
+  return isIn(width, 1, kLargestSide) && isIn(height, 1, kLargestSide) && isIn(channels, 1, kMostChannels) &&
+         static_cast<std::int64_t>(width) * height <= kMostPixels && isIn(rowsAtOnce, 1, 2 * kLargestSide) &&
+         sample <= Sample::Float &&
+         std::all_of(places.begin(), places.begin() + 3, [&](int p) { return isIn(p, 0, channels - 1); }) &&
+         isIn(places[3], -1, channels - 1);
+}
+
+struct PictureDecoder::File {
+  explicit File(std::string_view bytes) : memory(bytes.data(), bytes.size()) {}
+
+  oiio::Filesystem::IOMemReader memory;
+  std::unique_ptr<oiio::ImageInput> input;
+  PictureLayout layout;
+};
+
+PictureDecoder::PictureDecoder(std::string_view bytes, const std::string& name)
+    : file_(std::make_unique<File>(bytes)) {
+  oiio::ImageSpec hints = readingHints();
+  // Handed over among the hints too, or a reader with hints goes to the disk.
+  oiio::Filesystem::IOProxy* proxy = &file_->memory;
+  hints.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
+  file_->input = oiio::ImageInput::open(name, &hints, proxy);
+  if (!file_->input)
+    refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")", "Use PNG or OpenEXR");
+  file_->layout = layoutOf(file_->input->spec());
+}
+
+PictureDecoder::~PictureDecoder() = default;
+
+const PictureLayout& PictureDecoder::layout() const { return file_->layout; }
+
+void PictureDecoder::rows(int first, int count, std::byte* samples) {
+  const oiio::ImageSpec& spec = file_->input->spec();
+  const oiio::TypeDesc type = typeOf(file_->layout.sample);
+  const int top = spec.y + first, bottom = top + count;
+  const bool isRead =
+      spec.tile_width > 0
+          ? file_->input->read_tiles(0, 0, spec.x, spec.x + spec.width, top, bottom, 0, 1, 0, spec.nchannels,
+                                     type, samples)
+          : file_->input->read_scanlines(0, 0, top, bottom, 0, 0, spec.nchannels, type, samples);
+  if (!isRead)
+    refuseInput("", "is damaged or cut short (" + file_->input->geterror() + ")", "Export the picture again");
+}
+
+Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows) {
+  Picture picture = Picture::unset(layout.width, layout.height);
+  for (int first = 0; first < layout.height; first += layout.rowsAtOnce) {
+    const int count = std::min(layout.rowsAtOnce, layout.height - first);
+    const std::byte* samples = rows(first, count);
+    parallelFor(static_cast<std::size_t>(count), [&](std::size_t y) {
+      const std::byte* in = samples + y * layout.bytesOf(1);
+      Vec4* out = picture.row(first + static_cast<int>(y));
+      switch (layout.sample) {
+        case PictureLayout::Sample::Byte:
+          return decodeRow<std::uint8_t>(layout, in, out);
+        case PictureLayout::Sample::Short:
+          return decodeRow<std::uint16_t>(layout, in, out);
+        case PictureLayout::Sample::Half:
+          return copyRow<half>(layout, in, out);
+        case PictureLayout::Sample::Float:
+          return copyRow<float>(layout, in, out);
+      }
+    });
   }
+  return picture;
 }
 
 Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
-  oiio::ImageSpec hints = readingHints();
   try {
-    oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
-    // Handed over among the hints too, or a reader with hints goes to the disk.
-    oiio::Filesystem::IOProxy* proxy = &memory;
-    hints.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
-    const auto input = oiio::ImageInput::open(name, &hints, proxy);
-    if (!input) refuseInput("", "is not a picture that can be read (" + oiio::geterror() + ")");
-    return decodePicture(*input);
+    PictureDecoder decoder(bytes, name);
+    std::vector<std::byte> samples;
+    return pictureFrom(decoder.layout(), [&](int first, int count) {
+      samples.resize(decoder.layout().bytesOf(count));
+      decoder.rows(first, count, samples.data());
+      return samples.data();
+    });
   } catch (const Error& error) {
     throw error.within(name);
   }

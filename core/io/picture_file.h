@@ -8,8 +8,12 @@
 #include "base/picture.h"
 #include "base/progress.h"
 
+#include <array>
+#include <cstddef>
+#include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -69,13 +73,46 @@ void writePictureParts(const std::filesystem::path& path, const std::vector<Pict
 
 constexpr int kLargestSide = 16384;
 
-// PNG, JPEG, TGA, TIFF or OpenEXR as linear light with premultiplied alpha. Pictures of whole numbers are
-// taken as sRGB with alpha apart from colour, those of floats as linear and premultiplied. Throws
-// Error(Input): no such file, not a picture, cut short, or more than kLargestSide pixels a side or 64 million
-// in all.
-Picture readPicture(const std::filesystem::path& path);
+// How the samples of a picture's file are laid out.
+struct PictureLayout {
+  enum class Sample : std::uint8_t { Byte, Short, Half, Float };
 
-// As above, from the bytes of a PNG file.
+  int width = 0, height = 0, channels = 0;
+  int rowsAtOnce = 1;  // that are best decoded together
+  Sample sample = Sample::Byte;
+  // Where red, green, blue and alpha are among the channels; -1 for an alpha that is not there.
+  std::array<int, 4> places{};
+
+  std::size_t bytesOf(int rows) const;
+  // Whether it may be that of a picture within the limits.
+  bool isPossible() const;
+};
+
+// The samples of PNG, JPEG, TGA, TIFF and OpenEXR files.
+class PictureDecoder {
+ public:
+  // The bytes must outlive it; the name says by its extension what kind they are. Throws Error(Input),
+  // without a place: not a picture, or more than kLargestSide pixels a side or 64 million in all.
+  PictureDecoder(std::string_view bytes, const std::string& name);
+  ~PictureDecoder();
+
+  const PictureLayout& layout() const;
+  // Rows from top to bottom, as many at once as the layout says, fewer at the end. Throws Error(Input) for a
+  // file that is cut short.
+  void rows(int first, int count, std::byte* samples);
+
+ private:
+  struct File;
+  std::unique_ptr<File> file_;
+};
+
+// Linear light with premultiplied alpha, from the samples that `rows` gives, from top to bottom. Those of
+// whole numbers are taken as sRGB with alpha apart from colour, those of floats as linear and premultiplied.
+using SampleRows = std::function<const std::byte*(int first, int count)>;
+Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows);
+
+// The whole picture of a file's bytes. For files that come from elsewhere there is FileReader. Throws as
+// PictureDecoder does, with the name as the place.
 Picture pictureFromBytes(std::string_view bytes, const std::string& name);
 
 }  // namespace comet

@@ -14,7 +14,6 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kLargestFile = std::size_t{1} << 30;
 constexpr std::int64_t kMostVoxels = std::int64_t{32} << 20;
 
 Vec3d toVec(const openvdb::Vec3d& v) { return {v.x(), v.y(), v.z()}; }
@@ -84,9 +83,7 @@ VectorVolume volumeOf(const Grid& grid) {
 }
 
 std::vector<VectorVolume> volumesIn(std::istream& stream) {
-  openvdb::initialize();
-  // What is wrong is said by errors of ours.
-  openvdb::logging::setLevel(openvdb::logging::Level::Fatal);
+  prepareVolumes();
   const openvdb::GridPtrVecPtr grids = openvdb::io::Stream(stream, false).getGrids();
   std::vector<VectorVolume> volumes;
   std::string others;
@@ -131,8 +128,10 @@ std::vector<VectorVolume> vectorVolumesFromBytes(std::string_view bytes, const s
   }
 }
 
-std::vector<VectorVolume> readVectorVolumes(const std::filesystem::path& path) {
-  return vectorVolumesFromBytes(readFile(path, kLargestFile), path.string());
+void prepareVolumes() {
+  openvdb::initialize();
+  // What is wrong is said by errors of ours.
+  openvdb::logging::setLevel(openvdb::logging::Level::Fatal);
 }
 
 void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& volume) {

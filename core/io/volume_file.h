@@ -1,4 +1,4 @@
-// Fields of vectors from OpenVDB files.
+// Fields of vectors from OpenVDB files, and into them.
 #pragma once
 
 #include "fields/vector_grid.h"
@@ -17,12 +17,14 @@ struct VectorVolume {
   Vec3d size{1.0};
 };
 
-// All grids of vectors in the file, in its order. Voxels that hold nothing are zero. Throws Error(Input): no
-// such file, not a volume file, damaged, no grid of vectors in it, a grid that is turned or sheared, or one
-// whose box has more than 32 million voxels.
-std::vector<VectorVolume> readVectorVolumes(const std::filesystem::path& path);
-// As above, from the bytes of a file.
+// All grids of vectors in a file, in its order. Voxels that hold nothing are zero. For files that come from
+// elsewhere there is FileReader. Throws Error(Input) with the name as the place: not a volume file, damaged,
+// no grid of vectors in it, a grid that is turned or sheared, or one whose box has more than 32 million
+// voxels.
 std::vector<VectorVolume> vectorVolumesFromBytes(std::string_view bytes, const std::string& name);
+
+// Readies the library, which is done when it is first used otherwise.
+void prepareVolumes();
 
 // An OpenVDB file with the grid as single floats. Throws Error(Write).
 void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& volume);

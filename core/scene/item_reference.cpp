@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <set>
+#include <unordered_map>
+#include <vector>
 
 namespace comet {
 namespace {
@@ -18,19 +20,35 @@ bool isOfRightKind(const ParamSpec& spec, const Item& candidate) {
   return candidate.kind->family() == ItemFamily::Emitter;
 }
 
-// With `possible` also those that would give births if other choices were made.
-std::vector<ItemId> sourcesIn(const Scene& scene, const Item& emitter, bool possible) {
-  std::vector<ItemId> sources;
+// Calls `visit(parameter, source)` for each emitter that a parameter names as a source of births, whether it
+// applies or not.
+template <typename Visit>
+void forNamedSources(const Item& emitter, const Visit& visit) {
   for (const std::size_t i : emitter.kind->references()) {
     if (emitter.kind->params()[i].refersTo != RefersTo::Source) continue;
     const ItemRef* reference = referenceIn(emitter, i);
-    if (reference && reference->id != 0 && (possible || emitter.applies(i))) sources.push_back(reference->id);
+    if (reference && reference->id != 0) visit(i, reference->id);
   }
-  for (const Scene::ItemPtr& other : scene.itemsOf(ItemFamily::Emitter))
-    if (rulesGiveBirthsTo(*other, emitter.id)) sources.push_back(other->id);
-  // Each once, also a parent that gives births by a rule too.
-  std::sort(sources.begin(), sources.end());
-  sources.erase(std::unique(sources.begin(), sources.end()), sources.end());
+}
+
+template <typename Visit>
+void forChildrenOfRules(const Item& emitter, const Visit& visit) {
+  const auto index = emitter.kind->find("rules");
+  if (!index) return;
+  for (const Rule& rule : std::get<RuleList>(emitter.values[*index].base))
+    for (const RuleClause& clause : rule.then)
+      if (actionForms()[clause.form].item == RuleItem::Child) visit(clause.item.id);
+}
+
+// From which emitters the births of each may come, also if other choices were made.
+using Sources = std::unordered_map<ItemId, std::vector<ItemId>>;
+Sources possibleSources(const Scene& scene) {
+  Sources sources;
+  for (const Scene::ItemPtr& emitter : scene.items()) {
+    if (emitter->kind->family() != ItemFamily::Emitter) continue;
+    forNamedSources(*emitter, [&](std::size_t, ItemId source) { sources[emitter->id].push_back(source); });
+    forChildrenOfRules(*emitter, [&](ItemId child) { sources[child].push_back(emitter->id); });
+  }
   return sources;
 }
 
@@ -93,16 +111,22 @@ Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item) {
 }
 
 bool rulesGiveBirthsTo(const Item& emitter, ItemId child) {
-  const auto index = emitter.kind->find("rules");
-  if (!index) return false;
-  for (const Rule& rule : std::get<RuleList>(emitter.values[*index].base))
-    for (const RuleClause& clause : rule.then)
-      if (actionForms()[clause.form].item == RuleItem::Child && clause.item.id == child) return true;
-  return false;
+  bool gives = false;
+  forChildrenOfRules(emitter, [&](ItemId named) { gives = gives || named == child; });
+  return gives;
 }
 
 std::vector<ItemId> sourcesOf(const Scene& scene, const Item& emitter) {
-  return sourcesIn(scene, emitter, false);
+  std::vector<ItemId> sources;
+  forNamedSources(emitter, [&](std::size_t param, ItemId source) {
+    if (emitter.applies(param)) sources.push_back(source);
+  });
+  for (const Scene::ItemPtr& other : scene.itemsOf(ItemFamily::Emitter))
+    if (rulesGiveBirthsTo(*other, emitter.id)) sources.push_back(other->id);
+  // Each once, also a parent that gives births by a rule too.
+  std::sort(sources.begin(), sources.end());
+  sources.erase(std::unique(sources.begin(), sources.end()), sources.end());
+  return sources;
 }
 
 std::string sourceNames(const Scene& scene, const Item& emitter) {
@@ -114,13 +138,14 @@ std::string sourceNames(const Scene& scene, const Item& emitter) {
 }
 
 bool comesFrom(const Scene& scene, ItemId emitter, ItemId source) {
+  const Sources sources = possibleSources(scene);
   std::set<ItemId> seen;
   std::vector<ItemId> left{emitter};
   while (!left.empty()) {
-    const Scene::ItemPtr item = scene.find(left.back());
+    const auto found = sources.find(left.back());
     left.pop_back();
-    if (!item) continue;
-    for (const ItemId id : sourcesIn(scene, *item, true)) {
+    if (found == sources.end()) continue;
+    for (const ItemId id : found->second) {
       if (id == source) return true;
       if (seen.insert(id).second) left.push_back(id);
     }

@@ -3,6 +3,9 @@
 #include "app/driver.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "io/picture_file.h"
+#include "scene/scene_file.h"
+#include "scene_files.h"
 #include "session/recovery.h"
 #include "support/files.h"
 #include "support/scenes.h"
@@ -24,7 +27,7 @@ class DocumentTest : public testing::Test {
     document_.setBase(emitter(), "rate", rate, mergeKey);
   }
 
-  Document document_;
+  Document document_{test::reader()};
 };
 
 TEST_F(DocumentTest, UndoAndRedoGoThroughEveryStep) {
@@ -54,7 +57,7 @@ TEST_F(DocumentTest, ADragIsOneStep) {
 // Any sequence of edits, undos and redos goes through the states of a plain list.
 TEST_F(DocumentTest, HistoryIsAListOfScenes) {
   EXPECT_TRUE(rc::check([](const std::vector<int>& moves) {
-    Document document;
+    Document document(test::reader());
     std::vector<Scene> states{document.scene()};
     std::size_t at = 0;
     for (const int move : moves) {
@@ -139,23 +142,60 @@ TEST_F(DocumentTest, AFileThatCannotBeReadChangesNothing) {
 }
 
 TEST(Recovery, KeepsACopyThatOthersLeaveAloneAndOffersAbandonedOnes) {
-  Document document;
+  Document document(test::reader());
   const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/recovery");
   {
     Recovery recovery(document);
     document.setBase(document.selectedEmitter(), "rate", 33.0);
     ASSERT_TRUE(test::eventually([&] { return !folder.entryList({"*.comet"}).isEmpty(); }));
-    EXPECT_TRUE(Recovery::abandonedCopies().isEmpty()) << "the copy of a running program was offered";
+    EXPECT_TRUE(Recovery::abandonedCopies().empty()) << "the copy of a running program was offered";
     // What a crash leaves: the copy without anyone who holds its lock.
     ASSERT_TRUE(QFile::copy(folder.filePath(folder.entryList({"*.comet"}).front()),
                             folder.filePath("crashed.comet")));
-    ASSERT_EQ(Recovery::abandonedCopies().size(), 1);
-    Document recovered;
-    recovered.open(Recovery::abandonedCopies().front());
-    EXPECT_EQ(recovered.scene(), document.scene());
+    writeFileAtomically(folder.filePath("damaged.comet").toStdString(), "{\"format\":");
+    const std::vector<RecoveryCopy> copies = Recovery::abandonedCopies();
+    ASSERT_EQ(copies.size(), 1U) << "a damaged one is not offered";
+    EXPECT_EQ(copies[0].name, document.displayName());
+    EXPECT_EQ(Recovery::read(copies[0], test::reader()), document.scene());
+    Recovery::discard(folder.filePath("damaged.comet"));
     Recovery::discard(folder.filePath("crashed.comet"));
   }
   EXPECT_TRUE(folder.entryList({"*.comet"}).isEmpty()) << "a copy was left after an orderly end";
+}
+
+TEST(Recovery, IsWrittenWhileEditsGoOnAndFindsTheFilesOfItsScene) {
+  const test::TemporaryFolder scenes;
+  writePicture(scenes / "cloud.png", Picture(4, 4), PictureFormat::Png8, PictureChannels::Rgba);
+  writeScene(scenes / "a.comet",
+             test::with(test::starting(), {"emitter.sprite=picture", "emitter.picture=cloud.png"}));
+  Document document(test::reader());
+  const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/recovery");
+  Recovery recovery(document);
+  document.open(QString::fromStdString((scenes / "a.comet").string()));
+  // Edits that never rest as long as the copy waits.
+  double rate = 1;
+  EXPECT_TRUE(test::eventually([&] {
+    document.setBase(document.selectedEmitter(), "rate", rate += 1);
+    return !folder.entryList({"*.comet"}).isEmpty();
+  }));
+  ASSERT_TRUE(
+      QFile::copy(folder.filePath(folder.entryList({"*.comet"}).front()), folder.filePath("crashed.comet")));
+  const std::vector<RecoveryCopy> copies = Recovery::abandonedCopies();
+  ASSERT_EQ(copies.size(), 1U);
+  EXPECT_EQ(copies[0].path.toStdString(), (scenes / "a.comet").string());
+  EXPECT_TRUE(missingFiles(Recovery::read(copies[0], test::reader())).empty());
+  Recovery::discard(copies[0].file);
+}
+
+TEST_F(DocumentTest, NoticesThatItsFileWasChangedByOthers) {
+  const test::TemporaryFolder folder;
+  const QString path = QString::fromStdString((folder / "a.comet").string());
+  document_.save(path);
+  EXPECT_FALSE(document_.isChangedOnDisk());
+  writeFileAtomically(folder / "a.comet", "{}");
+  EXPECT_TRUE(document_.isChangedOnDisk());
+  document_.save(path);
+  EXPECT_FALSE(document_.isChangedOnDisk());
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include "controls/number_field.h"
 #include "controls/param_row.h"
 #include "inspector/inspector.h"
+#include "support/reader.h"
 #include "window/main_window.h"
 
 #include <QApplication>
@@ -148,7 +149,7 @@ class WindowTest : public ::testing::Test {
     return child<NumberField>(*row(param), name);
   }
 
-  MainWindow window_;
+  MainWindow window_{reader()};
 };
 
 }  // namespace comet::test

@@ -78,19 +78,7 @@ class EmitterViewTest : public test::WindowTest {
   // The entry of the context menu of the first emitter's head.
   void chooseFromHead(const QString& entry) {
     auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
-    QTimer::singleShot(0, [entry] {
-      auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-      ASSERT_TRUE(menu);
-      for (QAction* action : menu->actions())
-        if (action->text() == entry)
-          return QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier,
-                                   menu->actionGeometry(action).center());
-      menu->close();
-      ADD_FAILURE() << "no entry " << entry.toStdString();
-    });
-    const QPoint head = grid->rowHeadRect(0).center();
-    QContextMenuEvent event(QContextMenuEvent::Mouse, head, grid->mapToGlobal(head));
-    QApplication::sendEvent(grid, &event);
+    test::chooseFromContextMenu(grid, grid->rowHeadRect(0).center(), entry);
   }
 
   test::TemporaryFolder folder_;
@@ -244,17 +232,20 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   QTest::mouseClick(&viewport, Qt::LeftButton, Qt::NoModifier, QPointF(place.x, place.y).toPoint());
   auto* panel = test::child<ProbePanel>(window_, "probe_panel");
   ASSERT_TRUE(panel->isVisible());
+  auto& probe = viewport.probe();
+  ASSERT_TRUE(test::eventually([&] { return probe.particle().has_value(); }));
   const QStringList lines = panel->lines();
-  EXPECT_EQ(lines[0], "emitter, birth 2");
+  EXPECT_EQ(lines[0].toStdString(), "emitter, birth 2");
   EXPECT_TRUE(lines.contains("speed  2.00 units/s")) << lines.join('\n').toStdString();
   EXPECT_TRUE(lines.contains("nothing acts on it"));
-  ASSERT_TRUE(test::eventually([&] { return viewport.probe().particle().has_value(); }));
-  EXPECT_TRUE(test::eventually([&] { return viewport.probe().path().size() > 5; }));
+  EXPECT_TRUE(test::eventually([&] { return probe.path().size() > 5; }));
   // It follows the frame, and goes.
   document().setFrame(31);
-  EXPECT_NEAR(viewport.probe().particle()->age * 24, drawnParticle(particles, 1).state.age * 24 + 1, 1e-3);
+  const double frames = drawnParticle(particles, 1).state.age * 24;
+  EXPECT_TRUE(test::eventually(
+      [&] { return probe.particle() && std::abs(probe.particle()->age * 24 - frames - 1) < 1e-3; }));
   document().setFrame(1);
-  EXPECT_TRUE(panel->lines()[0].contains("does not live"));
+  EXPECT_TRUE(test::eventually([&] { return panel->lines()[0].contains("does not live"); }));
   auto* end = panel->findChild<QPushButton*>("end_probe");
   ASSERT_TRUE(end && end->isVisible());
   test::click(end);

@@ -1,3 +1,4 @@
+#include "support/reader.h"
 #include "theme/theme.h"
 
 #include <QApplication>
@@ -8,6 +9,7 @@
 #include <gtest/gtest.h>
 
 int main(int argc, char** argv) {
+  comet::test::reader();
   ::testing::InitGoogleTest(&argc, argv);
   // No screen is needed, and no file of the user's is touched.
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");

@@ -52,18 +52,19 @@ TEST_F(MainWindowTest, UndoAndRedoButtonsSayWhatTheyDo) {
 
 TEST_F(MainWindowTest, LeavingUnsavedWorkAsksFirst) {
   document().setBase(emitter().id, "rate", 5.0);
-  QTimer::singleShot(100, [] {
-    auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-    ASSERT_TRUE(box);
-    test::click(box->button(QMessageBox::Cancel));
-  });
+  const auto answerSoon = [](const QString& answer) {
+    QTimer::singleShot(100, [answer] {
+      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+      ASSERT_TRUE(box);
+      for (QAbstractButton* button : box->buttons())
+        if (QString(button->text()).remove('&') == answer) return test::click(button);
+      ADD_FAILURE() << "no answer " << answer.toStdString();
+    });
+  };
+  answerSoon("Cancel");
   EXPECT_FALSE(window_.close());
   EXPECT_EQ(emitter().number("rate", 1), 5);
-  QTimer::singleShot(100, [] {
-    auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-    ASSERT_TRUE(box);
-    test::click(box->button(QMessageBox::Discard));
-  });
+  answerSoon("Discard");
   newSceneAtRest();
   EXPECT_EQ(emitter().number("rate", 1), 120);
 }
@@ -86,12 +87,26 @@ TEST_F(MainWindowTest, WorkThatBrokeOffIsRecoveredAsUnsaved) {
   const Scene lost = test::busyScene();
   const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/recovery");
   folder.mkpath(".");
-  writeScene(folder.filePath("lost.comet").toStdString(), lost);
+  // What a crash leaves.
+  {
+    Document other(test::reader());
+    Recovery recovery(other);
+    other.replace(lost, "/somewhere/lost work.comet");
+    other.setUnsaved();
+    ASSERT_TRUE(test::eventually([&] { return !folder.entryList({"*.comet"}).isEmpty(); }));
+    ASSERT_TRUE(
+        QFile::copy(folder.filePath(folder.entryList({"*.comet"}).front()), folder.filePath("lost.comet")));
+  }
   window_.showPage(MainWindow::Start);
   test::click(test::child<QPushButton>(window_, "recover"));
   EXPECT_EQ(scene(), lost);
   EXPECT_TRUE(document().hasUnsavedChanges());
-  EXPECT_FALSE(QFile::exists(folder.filePath("lost.comet")));
+  EXPECT_EQ(document().path(), "/somewhere/lost work.comet");
+  EXPECT_EQ(test::child<QLineEdit>(inspector(), "item_name")->text().toStdString(),
+            scene().find(document().selected())->name);
+  // Its own copy is there before that one goes.
+  EXPECT_TRUE(test::eventually([&] { return !QFile::exists(folder.filePath("lost.comet")); }));
+  EXPECT_EQ(folder.entryList({"*.comet"}).size(), 1);
 }
 
 TEST_F(MainWindowTest, ItemsAreRenamedUnlessTheNameIsTaken) {
@@ -112,7 +127,7 @@ TEST_F(MainWindowTest, ItemsAreRenamedUnlessTheNameIsTaken) {
 }
 
 TEST_F(MainWindowTest, TheInspectorTurnsItemsOff) {
-  auto* enabled = test::child<QToolButton>(window_, "item_enabled");
+  auto* enabled = test::child<QToolButton>(inspector(), "item_enabled");
   test::click(enabled);
   EXPECT_FALSE(emitter().enabled);
   test::click(enabled);

@@ -2,6 +2,7 @@
 #include "base/color.h"
 #include "io/picture_file.h"
 #include "support/files.h"
+#include "support/read.h"
 
 #include <cstdlib>
 #include <gtest/gtest.h>
@@ -40,7 +41,7 @@ TEST(PlayerPage, ShowsTheCellThatTheSheetHolds) {
              (folder / "page.html").string() + "#cell=" + std::to_string(cell) + "&alone' >/dev/null 2>&1")
                 .c_str()),
         0);
-    const Picture shown = readPicture(shot), sheet = readPicture(folder / "funnel steam.png");
+    const Picture shown = test::readPicture(shot), sheet = test::readPicture(folder / "funnel steam.png");
     const int left = cell % kColumns * (kCell + 2 * kPadding) + kPadding;
     const int top = cell / kColumns * (kCell + 2 * kPadding) + kPadding;
     double most = 0, brightest = 0;

@@ -2,10 +2,13 @@
 #include "base/file.h"
 #include "geometry/mesh_file.h"
 #include "support/files.h"
+#include "support/read.h"
 
 #include <OpenImageIO/imageio.h>
+#include <algorithm>
 #include <array>
 #include <cstdio>
+#include <cstdlib>
 #include <fstream>
 #include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
@@ -40,7 +43,7 @@ class CommandLine : public testing::Test {
  protected:
   std::string scene() const { return (folder_ / "scene.comet").string(); }
   std::string out() const { return (folder_ / "out").string(); }
-  void SetUp() override { ASSERT_EQ(comet("new " + scene() + " --demo paddle_spray").code, 0); }
+  void SetUp() override { ASSERT_EQ(comet("new --force " + scene() + " --demo paddle_spray").code, 0); }
   void write(const std::string& text) const { writeFileAtomically(scene(), text); }
   nlohmann::json stats(const std::string& options) const {
     const Result result = comet("stats " + scene() + " --json " + options);
@@ -53,7 +56,7 @@ class CommandLine : public testing::Test {
 
 TEST_F(CommandLine, BakesEveryDemo) {
   for (const char* demo : {"funnel_sparks", "paddle_spray"}) {
-    ASSERT_EQ(comet("new " + scene() + " --demo " + demo).code, 0);
+    ASSERT_EQ(comet("new --force " + scene() + " --demo " + demo).code, 0);
     EXPECT_EQ(comet("validate " + scene()).code, 0);
     const Result result = comet("bake " + scene() + " --out " + out());
     ASSERT_EQ(result.code, 0) << result.output;
@@ -200,7 +203,7 @@ TEST_F(CommandLine, ExportsSurfacesAndRefusesThoseOfTooMuchMemory) {
                               out();
   for (const std::string format : {"obj", "ply", "glb"}) {
     ASSERT_EQ(comet(surface + " --format " + format).code, 0) << format;
-    const Mesh mesh = readMesh(folder_ / ("out/scene.surface.mist.0020." + format));
+    const Mesh mesh = test::readMesh(folder_ / ("out/scene.surface.mist.0020." + format));
     EXPECT_GT(mesh.triangles.size(), 500U) << format;
     EXPECT_TRUE(reportOn(mesh).isClosed()) << format;
   }
@@ -369,6 +372,56 @@ TEST_F(CommandLine, AMissingPictureIsNamedAndNothingIsBaked) {
   EXPECT_EQ(comet("bake " + scene() + " --out " + out() + " --set stamp.picture=sample:hull_planks.png").code,
             0);
   EXPECT_TRUE(std::filesystem::exists(out() + "/bake.png"));
+}
+
+TEST_F(CommandLine, ABrokenPictureOfASequenceIsNamed) {
+  ASSERT_EQ(comet("new --force " + scene()).code, 0);
+  const Picture picture(4, 4);
+  for (const char* name : {"s.1.png", "s.2.png"})
+    writePicture(folder_ / name, picture, PictureFormat::Png8, PictureChannels::Rgba);
+  const std::string pictures = scene() + " --set emitter.sprite=picture --set emitter.picture=s.#.png";
+  EXPECT_EQ(comet("validate " + pictures).code, 0);
+  writeFileAtomically(folder_ / "s.2.png", "this is no picture");
+  const Result checked = comet("validate " + pictures);
+  EXPECT_EQ(checked.code, 3);
+  EXPECT_THAT(checked.output, HasSubstr("s.2.png"));
+  EXPECT_EQ(comet("render " + pictures + " --frames 1-2 --size 32x32 --quiet --out " + out()).code, 3);
+}
+
+TEST_F(CommandLine, AFileThatEndsItsReaderIsAMessage) {
+  ASSERT_EQ(comet("new --force " + scene()).code, 0);
+  writeFileAtomically(folder_ / "face.ply",
+                      "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\n"
+                      "property float z\nelement face 1\nproperty list uchar int vertex_indices\n"
+                      "end_header\n0 0 0\n0\n");
+  const Result refused =
+      comet("validate " + scene() + " --set emitter.shape=mesh --set emitter.mesh=face.ply");
+  EXPECT_EQ(refused.code, 3);
+  EXPECT_THAT(refused.output, HasSubstr("face.ply"));
+  EXPECT_EQ(std::count(refused.output.begin(), refused.output.end(), '\n'), 1) << refused.output;
+}
+
+TEST_F(CommandLine, NewTakesNoFilesPlaceUnasked) {
+  write("mine");
+  const Result refused = comet("new " + scene());
+  EXPECT_EQ(refused.code, 4);
+  EXPECT_THAT(refused.output, HasSubstr("--force"));
+  EXPECT_EQ(readFile(scene(), 100), "mine");
+}
+
+TEST_F(CommandLine, WhatCannotBeWrittenIsFour) {
+  const auto full = [](const std::string& command) {
+    return WEXITSTATUS(
+        std::system((std::string(COMET_BINARY) + " " + command + " >/dev/full 2>/dev/null").c_str()));
+  };
+  EXPECT_EQ(full("schema --json"), 4);
+  EXPECT_EQ(full("stats " + scene() + " --frames 1-2"), 4);
+  EXPECT_EQ(full("stats " + scene() + " --frames 1-2 --json"), 4);
+  const std::string bake = "bake " + scene() + " --quiet --set 'paddle spray.format=tiff16' --out " + out();
+  EXPECT_EQ(
+      WEXITSTATUS(std::system(
+          ("TMPDIR=/nowhere/at/all " + std::string(COMET_BINARY) + " " + bake + " 2>/dev/null").c_str())),
+      4);
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {

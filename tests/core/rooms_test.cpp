@@ -9,8 +9,8 @@ namespace {
 namespace fs = std::filesystem;
 
 // A room may include itself and what stands before it.
-const std::vector<std::string> kOrder{"base",      "params",     "fields", "io",     "geometry", "scene",
-                                      "particles", "simulation", "cache",  "render", "bake"};
+const std::vector<std::string> kOrder{"base",  "params",    "fields",     "io",    "geometry", "readers",
+                                      "scene", "particles", "simulation", "cache", "render",   "bake"};
 
 std::vector<std::string> includesOf(const fs::path& file) {
   static const std::regex pattern(R"re(^\s*#\s*include\s*["<]([^">]+)[">])re");

@@ -8,6 +8,8 @@
 #include "io/picture_file.h"
 #include "scene/scene_file.h"
 #include "support/files.h"
+#include "support/read.h"
+#include "support/reader.h"
 #include "support/scenes.h"
 
 #include <fstream>
@@ -34,7 +36,7 @@ TEST(SceneFiles, AreFoundBesideTheScene) {
   writeGrey(folder / "cloud.png", 6, 4, 0.5F);
   const Scene scene = with(starting(), {"emitter.sprite=picture", "emitter.picture=cloud.png"});
   writeScene(folder / "a.comet", scene);
-  const Scene opened = openScene(folder / "a.comet");
+  const Scene opened = openScene(folder / "a.comet", test::reader());
   ASSERT_TRUE(pictureOf(opened).content);
   EXPECT_EQ(pictureOf(opened).content->summary(), "6 × 4 pixels");
   EXPECT_TRUE(missingFiles(opened).empty());
@@ -46,7 +48,7 @@ TEST(SceneFiles, AMissingOneLeavesTheSceneWholeAndIsNamed) {
   const test::TemporaryFolder folder;
   writeScene(folder / "a.comet",
              with(starting(), {"emitter.sprite=picture", "emitter.picture=gone.png", "emitter.rate=77"}));
-  const Scene opened = openScene(folder / "a.comet");
+  const Scene opened = openScene(folder / "a.comet", test::reader());
   EXPECT_EQ(opened.findByName("emitter")->number("rate", 1), 77);
   const auto missing = missingFiles(opened);
   ASSERT_EQ(missing.size(), 1U);
@@ -54,11 +56,12 @@ TEST(SceneFiles, AMissingOneLeavesTheSceneWholeAndIsNamed) {
   EXPECT_NE(missing[0].message.find("gone.png"), std::string::npos);
   // Put there, it is found at the next reading.
   writeGrey(folder / "gone.png", 2, 2, 1);
-  EXPECT_TRUE(missingFiles(withFilesRead(opened, folder.path())).empty());
+  EXPECT_TRUE(missingFiles(withFilesRead(opened, folder.path(), test::reader())).empty());
 }
 
 TEST(SceneFiles, OnesThatDoNotApplyAreNotMissed) {
-  const Scene scene = withFilesRead(with(starting(), {"emitter.picture=/nowhere/gone.png"}), {});
+  const Scene scene =
+      withFilesRead(with(starting(), {"emitter.picture=/nowhere/gone.png"}), {}, test::reader());
   EXPECT_TRUE(missingFiles(scene).empty());
 }
 
@@ -69,7 +72,7 @@ TEST(SceneFiles, DamagedPicturesSayWhatIsWrong) {
   writeFileAtomically(folder / "cut.png", bytes.substr(0, bytes.size() / 2));
   writeFileAtomically(folder / "text.png", "this is no picture");
   for (const char* name : {"cut.png", "text.png", "none.png"}) {
-    const FileRef file = readSceneFile(FileKind::Picture, name, folder.path());
+    const FileRef file = readSceneFile(FileKind::Picture, name, folder.path(), test::reader());
     EXPECT_FALSE(file.content) << name;
     EXPECT_NE(file.problem.find(name), std::string::npos) << file.problem;
   }
@@ -93,7 +96,7 @@ TEST(SceneFiles, APictureOf30000PixelsIsRefusedBeforeItIsRead) {
   for (int i = 0; i < 4; ++i)
     bytes[29 + static_cast<std::size_t>(i)] = static_cast<char>(crc >> (24 - 8 * i));
   writeFileAtomically(folder / "huge.png", bytes);
-  const FileRef file = readSceneFile(FileKind::Picture, "huge.png", folder.path());
+  const FileRef file = readSceneFile(FileKind::Picture, "huge.png", folder.path(), test::reader());
   EXPECT_NE(file.problem.find("30000 × 30000"), std::string::npos) << file.problem;
 }
 
@@ -102,7 +105,7 @@ TEST(SceneFiles, SequencesFollowTheFramesAndStartAgain) {
   for (int i = 1; i <= 3; ++i)
     writeGrey(folder / ("s." + std::to_string(i + 8) + ".png"), 2, 2, static_cast<float>(i) / 4);
   writeGrey(folder / "s.other.png", 2, 2, 1);
-  const FileRef file = readSceneFile(FileKind::Picture, "s.#.png", folder.path());
+  const FileRef file = readSceneFile(FileKind::Picture, "s.#.png", folder.path(), test::reader());
   const auto content = std::dynamic_pointer_cast<const PictureContent>(file.content);
   ASSERT_TRUE(content) << file.problem;
   ASSERT_EQ(content->count(), 3);
@@ -111,17 +114,38 @@ TEST(SceneFiles, SequencesFollowTheFramesAndStartAgain) {
     EXPECT_NEAR(content->at(frame)->at(0, 0).x, index / 4.0, 0.01) << frame;
 }
 
+TEST(SceneFiles, ABrokenOrWrongPictureOfASequenceIsNamed) {
+  const test::TemporaryFolder folder;
+  for (int i = 1; i <= 3; ++i) writeGrey(folder / ("s." + std::to_string(i) + ".png"), 2, 2, 0.5F);
+  writeFileAtomically(folder / "s.2.png", "this is no picture");
+  writeGrey(folder / "s.3.png", 3, 2, 0.5F);
+  const FileRef file = readSceneFile(FileKind::Picture, "s.#.png", folder.path(), test::reader());
+  const auto content = std::dynamic_pointer_cast<const PictureContent>(file.content);
+  ASSERT_TRUE(content) << file.problem;
+  EXPECT_EQ(content->problem(), "");
+  EXPECT_EQ(content->at(3), content->at(1));
+  EXPECT_NE(content->problem().find("s.3.png: is 3 × 2 pixels"), std::string::npos) << content->problem();
+  // The first that was wanted is named; a check of the whole begins at the beginning.
+  const Scene scene = withFilesRead(with(starting(), {"emitter.sprite=picture", "emitter.picture=s.#.png"}),
+                                    folder.path(), test::reader());
+  EXPECT_TRUE(missingFiles(scene).empty());
+  readWholeSequences(scene, {});
+  ASSERT_EQ(missingFiles(scene).size(), 1U);
+  EXPECT_NE(missingFiles(scene)[0].message.find("s.2.png"), std::string::npos)
+      << missingFiles(scene)[0].message;
+}
+
 TEST(SceneFiles, ColoursAreDecodedBeforeAlphaIsMultiplied) {
   const test::TemporaryFolder folder;
   Picture stored(1, 1);
   stored.at(0, 0) = Vec4(0.5, 0.25, 1, 0.5);
   writePicture(folder / "a.png", stored, PictureFormat::Png16, PictureChannels::Rgba);
-  const Vec4 read = readPicture(folder / "a.png").at(0, 0);
+  const Vec4 read = test::readPicture(folder / "a.png").at(0, 0);
   EXPECT_NEAR(read.x, 0.25, 1e-3);
   EXPECT_NEAR(read.y, 0.125, 1e-3);
   EXPECT_NEAR(read.w, 0.5, 1e-3);
   writePicture(folder / "a.exr", stored, PictureFormat::ExrHalf, PictureChannels::Rgba);
-  EXPECT_EQ(readPicture(folder / "a.exr").at(0, 0), stored.at(0, 0));
+  EXPECT_EQ(test::readPicture(folder / "a.exr").at(0, 0), stored.at(0, 0));
 }
 
 TEST(SceneFiles, EveryDemoFindsItsFiles) {

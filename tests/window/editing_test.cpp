@@ -79,6 +79,18 @@ TEST_F(Editing, AClickElsewhereEndsTyping) {
   EXPECT_EQ(state()["focus_parent"], "param.seed");
 }
 
+// Another scene has an item of the same number.
+TEST_F(Editing, WhatIsBeingTypedIsNotForTheNextScene) {
+  startNewScene();
+  desktop_.doubleClick(middleOf("inspector/param.rate/value"));
+  desktop_.type("33");
+  desktop_.key("n", {"Control_L"});
+  if (comesTrue([this] { return state()["modal"] == true; }, 1500)) chooseInMenu("Discard");
+  waitFor([this] { return state()["can_undo"] == false; }, "another scene is there");
+  EXPECT_TRUE(param("emitter", "rate").is_null() || param("emitter", "rate") != 33.0);
+  EXPECT_EQ(textOf("scene_name").find("●"), std::string::npos);
+}
+
 TEST_F(Editing, AHeadIsForSelectingAndItsSwitchForSwitching) {
   startNewScene();
   addInfluence("gravity");
@@ -141,6 +153,8 @@ TEST_F(Editing, ANewRuleDoesNothingYetAndKeepsWhatIsTyped) {
   desktop_.key("Return");
   click("add_rule");
   waitFor([this] { return !param("pod", "rules").is_null(); }, "a rule is there");
+  EXPECT_TRUE(comesTrue([this] { return widget("inspector/rule0.when0.kind")["seen"][3] > 10; }, 2000))
+      << "the new rule is out of sight";
   EXPECT_EQ(
       param("pod", "rules")[0]["then"][0].value("do", param("pod", "rules")[0]["then"][0].value("kind", "")),
       "burst")

@@ -36,8 +36,10 @@ TEST_F(Find, TenTimesByMouse) {
   for (int i = 0; i < 10; ++i) {
     const bool even = i % 2 == 0;
     click("find_control");
-    desktop_.type(even ? "size" : "cone");
-    waitFor([this] { return isShown("found_controls"); }, "matches are listed");
+    const std::string wanted = even ? "size" : "cone";
+    desktop_.type(QString::fromStdString(wanted));
+    waitFor([&] { return isShown("found_controls") && textOf("find_control") == wanted; },
+            "matches are listed");
     const QRect list = rectOf("found_controls");
     desktop_.click({list.left() + 40, list.top() + 10});
     expectFocusOn(even ? "param.size" : "param.cone");

@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "support/files.h"
+#include "support/read.h"
 #include "support/scenes.h"
 
 #include <OpenImageIO/imageio.h>
@@ -307,7 +308,7 @@ TEST(Flipbook, RowsThatDoNotFitOneSheetGoOnTheNext) {
   EXPECT_EQ(json["layers"]["motion"]["images"][1], "flipbook.motion.2.png");
   EXPECT_EQ(json["cells"][4]["sheet"], 1);
   EXPECT_EQ(json["cells"][4]["y"], 3);
-  const Picture second = readPicture(paths[1]);
+  const Picture second = test::readPicture(paths[1]);
   EXPECT_EQ(second.height(), 2 * 38);
   EXPECT_EQ(json["height"], 2 * 38);
 }
@@ -399,7 +400,7 @@ TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;
   (void)writeFlipbook(book, folder.path());
-  EXPECT_EQ(readPicture(folder / "flipbook.0011.png").width(), 48);
+  EXPECT_EQ(test::readPicture(folder / "flipbook.0011.png").width(), 48);
   EXPECT_FALSE(std::filesystem::exists(folder / "flipbook.0012.png"));
   EXPECT_GT(std::filesystem::file_size(folder / "flipbook.apng"), 1000U);
   const std::string page = readFile(folder / "flipbook.html", 1 << 24);
@@ -440,7 +441,7 @@ TEST(Flipbook, WritingTellsHowFarItIsAndCanBeStopped) {
   EXPECT_FALSE(std::filesystem::exists(other / "flipbook.json"));
   for (const auto& entry : std::filesystem::directory_iterator(other.path()))
     if (entry.path().extension() == ".png") {
-      EXPECT_GT(readPicture(entry.path()).width(), 0) << "no half file";
+      EXPECT_GT(test::readPicture(entry.path()).width(), 0) << "no half file";
     }
 }
 

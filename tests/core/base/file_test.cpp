@@ -61,5 +61,33 @@ TEST(File, MissingFolderIsAnError) {
   EXPECT_THROW(readFile("/", 10), Error);
 }
 
+TEST(WriteFile, GoesWhereALinkLeadsAndKeepsTheMode) {
+  namespace fs = std::filesystem;
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "real", "old");
+  fs::permissions(folder / "real", fs::perms::owner_all | fs::perms::group_read);
+  fs::create_symlink("real", folder / "link");
+  writeFileAtomically(folder / "link", "new");
+  EXPECT_TRUE(fs::is_symlink(folder / "link"));
+  EXPECT_EQ(readFile(folder / "real", 10), "new");
+  EXPECT_EQ(fs::status(folder / "real").permissions(), fs::perms::owner_all | fs::perms::group_read);
+}
+
+TEST(WriteFile, LeavesAWriteProtectedFileAlone) {
+  namespace fs = std::filesystem;
+  const test::TemporaryFolder folder;
+  writeFileAtomically(folder / "x", "old");
+  fs::permissions(folder / "x", fs::perms::owner_read);
+  try {
+    writeFileAtomically(folder / "x", "new");
+    FAIL();
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Write);
+    EXPECT_EQ(error.problem(), "is write-protected");
+  }
+  EXPECT_EQ(readFile(folder / "x", 10), "old");
+  EXPECT_EQ(std::distance(fs::directory_iterator(folder.path()), {}), 1);
+}
+
 }  // namespace
 }  // namespace comet

@@ -5,6 +5,7 @@
 
 #include <QApplication>
 #include <ctime>
+#include <memory>
 #include <fstream>
 #include <string>
 #include <unistd.h>
@@ -64,9 +65,10 @@ class TimedApplication : public QApplication {
 }  // namespace
 
 int main(int argc, char** argv) {
+  const auto files = std::make_shared<const comet::FileReader>();
   EventTimes times;
   TimedApplication application(argc, argv, times);
-  return comet::runApplication(application, [&times](comet::MainWindow& window) {
+  return comet::runApplication(application, files, [&times](comet::MainWindow& window) {
     new comet::test::Reporter(window, times, qEnvironmentVariable("COMET_REPORTER"));
   });
 }
