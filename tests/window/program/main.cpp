@@ -5,8 +5,8 @@
 
 #include <QApplication>
 #include <ctime>
-#include <memory>
 #include <fstream>
+#include <memory>
 #include <string>
 #include <unistd.h>
 
