@@ -157,7 +157,8 @@ void BakeStage::setSheet(const std::shared_ptr<const BakedSheet>& sheet) {
     channel_->clear();
     const QStringList names = channelNames();
     for (int i = 0; i < names.size(); ++i)
-      if (sheet && hasChannel(sheet->book, static_cast<SheetChannel>(i))) channel_->addItem(names[i], i);
+      if (i == 0 || (sheet && hasChannel(sheet->book, static_cast<SheetChannel>(i))))
+        channel_->addItem(names[i], i);
     channel_->setCurrentIndex(std::max(0, channel_->findText(shown)));
   }
   setLook();
