@@ -105,9 +105,9 @@ void GridPanel::askForPresets() {
     std::vector<OfferedPreset> offered;
     for (EmitterPreset& preset : emitterPresets()) {
       progress.stopIfCancelled();
-      const QImage picture(preset.picturePath);
-      offered.push_back(
-          {std::move(preset), picture.scaledToHeight(2 * kPresetPicture, Qt::SmoothTransformation)});
+      QImage picture(preset.picturePath);
+      if (!picture.isNull()) picture = picture.scaledToHeight(2 * kPresetPicture, Qt::SmoothTransformation);
+      offered.push_back({std::move(preset), picture});
     }
     return offered;
   });

@@ -13,6 +13,8 @@
 #include <QLockFile>
 #include <QSettings>
 #include <QStandardPaths>
+#include <algorithm>
+#include <iterator>
 #include <nlohmann/json.hpp>
 #include <utility>
 
@@ -22,6 +24,7 @@ namespace {
 constexpr int kDelayMilliseconds = 500;
 constexpr int kMostRecentFiles = 10;
 constexpr std::size_t kLargestCopy = std::size_t{1} << 30;
+const char* const kTexts[] = {"path", "name", "scene"};
 const char* const kFormat = "tawny-comet-recovery";
 const char* const kRecentKey = "recent_files";
 
@@ -68,7 +71,11 @@ void Recovery::askForCopy() {
 }
 
 void Recovery::work(const Request& request) const {
-  if (!request.scene) return discard(copy_);
+  if (!request.scene) {
+    // What was taken over is saved, or no longer wanted.
+    for (const QString& copy : request.superseded) discard(copy);
+    return discard(copy_);
+  }
   nlohmann::ordered_json head;
   head["format"] = kFormat;
   head["path"] = request.path.isEmpty() ? "" : QFileInfo(request.path).absoluteFilePath().toStdString();
@@ -89,7 +96,11 @@ namespace {
 nlohmann::json contentOf(const QString& file) {
   try {
     const auto content = nlohmann::json::parse(readFile(file.toStdString(), kLargestCopy));
-    if (content.is_object() && content.value("format", "") == kFormat) return content;
+    const bool isWhole = content.is_object() && content.value("format", "") == kFormat &&
+                         std::all_of(std::begin(kTexts), std::end(kTexts), [&content](const char* text) {
+                           return content.contains(text) && content[text].is_string();
+                         });
+    if (isWhole) return content;
   } catch (const Error&) {
     // As one that is damaged.
   } catch (const nlohmann::json::exception&) {

@@ -97,13 +97,14 @@ std::shared_ptr<const Picture> PictureContent::at(int frame) const {
     return known_[index] = std::make_shared<const Picture>(std::move(picture));
   } catch (const Error& error) {
     // Who draws it goes on; those who are answerable for the result ask for the problem.
+    const std::lock_guard problemLock(problemMutex_);
     if (problem_.empty()) problem_ = error.what();
     return known_[index] = first_;
   }
 }
 
 std::string PictureContent::problem() const {
-  const std::lock_guard lock(readMutex_);
+  const std::lock_guard lock(problemMutex_);
   return problem_;
 }
 

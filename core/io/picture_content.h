@@ -43,6 +43,8 @@ class PictureContent : public FileContent {
   Digest digest_;
   mutable std::mutex readMutex_;
   mutable std::map<int, std::shared_ptr<const Picture>> known_;
+  // Apart from the reading, which may take long: who asks for the problem does not wait for it.
+  mutable std::mutex problemMutex_;
   mutable std::string problem_;
 };
 

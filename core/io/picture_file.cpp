@@ -336,7 +336,7 @@ struct PictureDecoder::File {
 PictureDecoder::PictureDecoder(std::string_view bytes, const std::string& name)
     : file_(std::make_unique<File>(bytes)) {
   oiio::ImageSpec hints = readingHints();
-  // Handed over among the hints too, or a reader with hints goes to the disk.
+  // Named among the hints too, or a reader with hints goes to the disk.
   oiio::Filesystem::IOProxy* proxy = &file_->memory;
   hints.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
   file_->input = oiio::ImageInput::open(name, &hints, proxy);

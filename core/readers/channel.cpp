@@ -1,5 +1,6 @@
 #include "readers/channel.h"
 
+#include <array>
 #include <cerrno>
 #include <cstring>
 #include <poll.h>
@@ -13,10 +14,27 @@ namespace {
 
 constexpr int kWaitMilliseconds = 20;
 
-// Room for what the system says about one descriptor that is sent along.
-union ControlRoom {
-  cmsghdr aligned;
-  char bytes[CMSG_SPACE(sizeof(int))];
+// A byte, and room for what the system says about one descriptor that goes along with it.
+class DescriptorMessage {
+ public:
+  DescriptorMessage() {
+    message_.msg_iov = &part_;
+    message_.msg_iovlen = 1;
+    message_.msg_control = room_.data();
+    message_.msg_controllen = room_.size();
+  }
+  DescriptorMessage(const DescriptorMessage&) = delete;
+  DescriptorMessage& operator=(const DescriptorMessage&) = delete;
+
+  msghdr* get() { return &message_; }
+  // Null if nothing came along.
+  cmsghdr* header() { return CMSG_FIRSTHDR(&message_); }
+
+ private:
+  char byte_ = 0;
+  iovec part_{&byte_, 1};
+  alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof(int))> room_{};
+  msghdr message_{};
 };
 
 [[noreturn]] void failWith(const char* what) {
@@ -83,38 +101,24 @@ std::string Channel::receiveText(std::size_t longest) {
 }
 
 void Channel::sendFile(int descriptor) {
-  char one = 0;
-  iovec part{&one, 1};
-  ControlRoom room{};
-  msghdr message{};
-  message.msg_iov = &part;
-  message.msg_iovlen = 1;
-  message.msg_control = &room;
-  message.msg_controllen = sizeof room;
-  cmsghdr* header = CMSG_FIRSTHDR(&message);
+  DescriptorMessage message;
+  cmsghdr* header = message.header();
   header->cmsg_level = SOL_SOCKET;
   header->cmsg_type = SCM_RIGHTS;
   header->cmsg_len = CMSG_LEN(sizeof descriptor);
   std::memcpy(CMSG_DATA(header), &descriptor, sizeof descriptor);
-  while (::sendmsg(socket_, &message, MSG_NOSIGNAL) < 0)
+  while (::sendmsg(socket_, message.get(), MSG_NOSIGNAL) < 0)
     if (errno != EINTR) failWith("send");
 }
 
 int Channel::receiveFile() {
   waitForBytes();
-  char one = 0;
-  iovec part{&one, 1};
-  ControlRoom room{};
-  msghdr message{};
-  message.msg_iov = &part;
-  message.msg_iovlen = 1;
-  message.msg_control = &room;
-  message.msg_controllen = sizeof room;
+  DescriptorMessage message;
   ssize_t got = 0;
-  do got = ::recvmsg(socket_, &message, MSG_CMSG_CLOEXEC);
+  do got = ::recvmsg(socket_, message.get(), MSG_CMSG_CLOEXEC);
   while (got < 0 && errno == EINTR);
   if (got < 0) failWith("receive");
-  const cmsghdr* header = CMSG_FIRSTHDR(&message);
+  const cmsghdr* header = message.header();
   if (got == 0 || !header || header->cmsg_type != SCM_RIGHTS) throw PeerGone();
   int descriptor = -1;
   std::memcpy(&descriptor, CMSG_DATA(header), sizeof descriptor);

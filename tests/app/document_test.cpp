@@ -153,11 +153,14 @@ TEST(Recovery, KeepsACopyThatOthersLeaveAloneAndOffersAbandonedOnes) {
     ASSERT_TRUE(QFile::copy(folder.filePath(folder.entryList({"*.comet"}).front()),
                             folder.filePath("crashed.comet")));
     writeFileAtomically(folder.filePath("damaged.comet").toStdString(), "{\"format\":");
+    writeFileAtomically(folder.filePath("wrong.comet").toStdString(),
+                        R"({"format":"tawny-comet-recovery","path":7,"name":"a","scene":"{}"})");
     const std::vector<RecoveryCopy> copies = Recovery::abandonedCopies();
     ASSERT_EQ(copies.size(), 1U) << "a damaged one is not offered";
     EXPECT_EQ(copies[0].name, document.displayName());
     EXPECT_EQ(Recovery::read(copies[0], test::reader()), document.scene());
     Recovery::discard(folder.filePath("damaged.comet"));
+    Recovery::discard(folder.filePath("wrong.comet"));
     Recovery::discard(folder.filePath("crashed.comet"));
   }
   EXPECT_TRUE(folder.entryList({"*.comet"}).isEmpty()) << "a copy was left after an orderly end";
