@@ -1,6 +1,7 @@
 #include "session/background_run.h"
 
 #include "base/error.h"
+#include "base/memory.h"
 #include "simulation/plan.h"
 
 #include <algorithm>
@@ -15,7 +16,7 @@ BackgroundRun::BackgroundRun(Document& document, QObject* parent)
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
   connect(&document_, &Document::sceneChanged, this, &BackgroundRun::follow);
   // No frame of another scene is looked for again.
-  connect(&document_, &Document::replaced, this, [this] { cache_->clear(); });
+  connect(&document_, &Document::replaced, this, [this] { isReplaced_ = true; });
   connect(&document_, &Document::soloChanged, this, [this] {
     if (document_.simulatedScene() != followed_) follow();
   });
@@ -36,6 +37,11 @@ void BackgroundRun::follow() {
 void BackgroundRun::work(const Request& request, const Progress& progress) {
   QString problem;
   try {
+    if (isReplaced_.exchange(false)) {
+      // Only now the run of the scene before has ended, which may have added a last one.
+      cache_->clear();
+      releaseUnusedMemory();
+    }
     cache_->setBudget(memoryBudget(request.scene));
     SceneRun run(request.scene, cache_, frameStoreOf(request.scene, request.sceneFile));
     const FrameRange range = frameRange(request.scene);

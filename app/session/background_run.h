@@ -10,6 +10,7 @@
 
 #include <QObject>
 #include <QString>
+#include <atomic>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -64,6 +65,7 @@ class BackgroundRun : public QObject {
   Document& document_;
   std::shared_ptr<FrameCache> cache_;
   Scene followed_;
+  std::atomic<bool> isReplaced_{false};  // by another scene, and the frames before are still kept
   mutable std::mutex mutex_;    // guards what follows
   int generation_ = 0;          // of the newest request
   int finishedGeneration_ = 0;  // of the newest one that was worked off
