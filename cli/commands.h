@@ -2,6 +2,7 @@
 // code.
 #pragma once
 
+#include "bake/flipbook.h"
 #include "base/progress.h"
 #include "options.h"
 
@@ -9,6 +10,9 @@
 #include <string>
 
 namespace comet::cli {
+
+// As flipbookLayout; what is wrong is said with the bake's place in the scene's file.
+FlipbookLayout layoutOf(const Scene& scene, const Item& bake);
 
 struct BakeOptions {
   SceneOptions scene;

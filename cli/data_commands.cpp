@@ -47,7 +47,7 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const ParticleFrame& frame, 
           {"births", stats.births},
           {"deaths", stats.deaths},
           {"refused", stats.refused},
-          {"lost", stats.lost},
+          {"lost", stats.losses.lost},
           {"deflections", deflectionsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
           {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
@@ -81,6 +81,7 @@ void exportData(const ExportOptions& options, Progress& progress) {
   comet::exportData(run, wanted, steps);
   options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
+  options.scene.reportLosses(run.lossesUntil(wanted.frames.last));
 }
 
 void stats(const StatsOptions& options, Progress& progress) {
@@ -103,19 +104,16 @@ void stats(const StatsOptions& options, Progress& progress) {
   }
   options.scene.requireFiles(scene);
   if (options.json) fmt::print("{}\n", list.dump(2));
+  options.scene.reportLosses(run.lossesUntil(range.last));
 }
 
 void validate(const SceneOptions& options, const Progress& progress) {
   const Scene scene = options.load(progress);
   readWholeSequences(scene, progress);
   options.requireFiles(scene);
-  for (const Scene::ItemPtr& bake : scene.itemsOf(ItemFamily::Bake)) {
-    try {
-      (void)flipbookLayout(scene, *bake);
-    } catch (const Error& error) {
-      throw error.within(options.path);
-    }
-  }
+  for (const Scene::ItemPtr& bake : scene.itemsOf(ItemFamily::Bake)) (void)layoutOf(scene, *bake);
+  // A start state, say, is only looked into when its frame is planned.
+  (void)options.run(scene).key(frameRange(scene).first);
   if (!options.quiet) fmt::print("{}: valid, {} items\n", options.path, scene.items().size());
 }
 

@@ -5,6 +5,7 @@
 #include "readers/file_reader.h"
 
 #include <CLI/CLI.hpp>
+#include <csignal>
 #include <cstdio>
 #include <fmt/format.h>
 #include <functional>
@@ -18,7 +19,15 @@ namespace {
 using namespace comet;
 using namespace comet::cli;
 
-enum ExitCode { Done = 0, WrongUse = 2, BadInput = 3, CannotWrite = 4, OverBudget = 5, Stopped = 130 };
+enum ExitCode {
+  Done = 0,
+  WrongUse = 2,
+  BadInput = 3,
+  CannotWrite = 4,
+  OverBudget = 5,
+  LacksSomething = 6,
+  Stopped = 130
+};
 
 int exitCodeFor(ErrorKind kind) {
   switch (kind) {
@@ -32,6 +41,8 @@ int exitCodeFor(ErrorKind kind) {
       return OverBudget;
     case ErrorKind::Cancelled:
       return Stopped;
+    case ErrorKind::Incomplete:
+      return LacksSomething;
   }
   return BadInput;
 }
@@ -41,8 +52,9 @@ struct Commands {
   using Run = std::function<void(Progress&)>;
 
   Commands(CLI::App& app, const FileReaderPtr& files) {
-    CLI::App* command =
-        add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) { bake(bakeOptions, p); });
+    CLI::App* command = add(app, "bake", "bake the flipbooks of a scene", [this](Progress& p) {
+      bakeOptions.scene.inScene([&] { bake(bakeOptions, p); });
+    });
     bakeOptions.scene.addTo(*command, files);
     command->add_option("--out", bakeOptions.folder, "the folder to write to")->required();
     command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
@@ -50,15 +62,16 @@ struct Commands {
     command->add_flag("--check", bakeOptions.checks, "list the faults that the bake check finds");
 
     command = add(app, "render", "full pictures through the scene's camera",
-                  [this](Progress& p) { render(renderOptions, p); });
+                  [this](Progress& p) { renderOptions.scene.inScene([&] { render(renderOptions, p); }); });
     renderOptions.scene.addTo(*command, files);
     command->add_option("--frames", renderOptions.frames, "A-B")->required();
     command->add_option("--size", renderOptions.size, "WxH, in pixels")->required();
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
-    command = add(app, "export", "particles, their hits on deflectors, trails, links or surfaces, as data",
-                  [this](Progress& p) { exportData(exportOptions, p); });
+    command =
+        add(app, "export", "particles, their hits on deflectors, trails, links or surfaces, as data",
+            [this](Progress& p) { exportOptions.scene.inScene([&] { exportData(exportOptions, p); }); });
     exportOptions.scene.addTo(*command, files);
     command->add_option("--what", exportOptions.what, "what to export")
         ->check(CLI::IsMember({"particles", "hits", "trails", "links", "surface"}))
@@ -76,13 +89,13 @@ struct Commands {
     command->add_option("--out", exportOptions.folder, "the folder to write to")->required();
 
     command = add(app, "stats", "counts, times, memory and a hash for each frame",
-                  [this](Progress& p) { stats(statsOptions, p); });
+                  [this](Progress& p) { statsOptions.scene.inScene([&] { stats(statsOptions, p); }); });
     statsOptions.scene.addTo(*command, files);
     command->add_option("--frames", statsOptions.frames, "A-B")->required();
     command->add_flag("--json", statsOptions.json, "as JSON");
 
-    command =
-        add(app, "validate", "check a scene file", [this](Progress& p) { validate(validateOptions, p); });
+    command = add(app, "validate", "check a scene file",
+                  [this](Progress& p) { validateOptions.inScene([&] { validate(validateOptions, p); }); });
     validateOptions.addTo(*command, files);
 
     command =
@@ -125,6 +138,8 @@ int complain(const std::string& message, int code) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  // A file that would be larger than allowed is then an error like any other.
+  std::signal(SIGXFSZ, SIG_IGN);
   // First of all, before there are threads.
   const auto files = std::make_shared<const FileReader>();
   CLI::App app("comet: bakes, renders and exports scenes of Tawny Comet", "comet");

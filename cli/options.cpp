@@ -24,6 +24,7 @@ void SceneOptions::addTo(CLI::App& command, FileReaderPtr reader) {
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   command.add_option("--threads", threads, "how many threads to use; 0 for all")->check(CLI::Range(0, 1024));
   command.add_flag("--quiet", quiet, "no progress and no notes");
+  command.add_flag("--strict", strict, "exit with 6 if births were refused or particles were lost");
   command
       .add_option("--vector-unit", vectorUnit, "limit the processor's vector instructions: best or baseline")
       ->check(CLI::IsMember({"best", "baseline"}));
@@ -44,8 +45,24 @@ void SceneOptions::requireFiles(const Scene& scene) const {
                 "Put the file there, or name another with --set ITEM.PARAM=PATH");
 }
 
+Error SceneOptions::named(const Error& error) const {
+  const bool isOfScene = error.kind() == ErrorKind::Input || error.kind() == ErrorKind::Budget;
+  const bool isNamed = error.place().rfind(path, 0) == 0 || error.place().rfind("--", 0) == 0;
+  return isOfScene && !isNamed ? error.within(path) : error;
+}
+
 SceneRun SceneOptions::run(const Scene& scene) const {
   return {scene, std::make_shared<FrameCache>(memoryBudget(scene)), frameStoreOf(scene, path)};
+}
+
+void SceneOptions::reportLosses(const Losses& losses) const {
+  if (!losses.any()) return;
+  const Error error(
+      ErrorKind::Incomplete, path,
+      fmt::format("{} births were refused and {} particles were lost", losses.refused, losses.lost),
+      "Raise Most particles or lower the births; raise Substeps or lower what drives the particles");
+  if (strict) throw error;
+  fmt::print(stderr, "comet: warning: {}\n", error.what());
 }
 
 void SceneOptions::keepFrames(SceneRun& run) {

@@ -1,6 +1,7 @@
 // Options that every subcommand which reads a scene understands.
 #pragma once
 
+#include "base/error.h"
 #include "base/parallel.h"
 #include "cache/scene_run.h"
 #include "readers/file_reader.h"
@@ -21,6 +22,7 @@ struct SceneOptions {
   std::vector<std::string> overrides;
   int threads = 0;
   bool quiet = false;
+  bool strict = false;
   std::string vectorUnit = "best";
 
   FileReaderPtr files;
@@ -33,10 +35,25 @@ struct SceneOptions {
   void requireFiles(const Scene& scene) const;
   // Its frames, with those that it keeps on disk.
   SceneRun run(const Scene& scene) const;
+  // Calls what works on the scene; what is wrong with it is said with the scene's path.
+  template <typename Work>
+  void inScene(const Work& work) const {
+    try {
+      work();
+    } catch (const Error& error) {
+      throw named(error);
+    }
+  }
+  // Says on the error stream what a run has lost up to a frame. Throws Error(Incomplete) where it is strict:
+  // ask when all is written.
+  void reportLosses(const Losses& losses) const;
   // Keeps them, and says so on the error stream where that fails: results are no worse for it.
   static void keepFrames(SceneRun& run);
   // The limits that hold while a command runs.
   std::unique_ptr<ThreadLimit> limitThreads() const;
+
+ private:
+  Error named(const Error& error) const;
 };
 
 // "A-B" or "A"; negative frames are allowed ("-3-4" is from -3 to 4). Throws Error(Usage).

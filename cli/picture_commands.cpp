@@ -3,10 +3,14 @@
 #include "bake/framing.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "base/memory.h"
 #include "commands.h"
 #include "console.h"
+#include "scene/item_reference.h"
 
+#include <algorithm>
 #include <fmt/format.h>
+#include <utility>
 
 namespace comet::cli {
 namespace {
@@ -25,14 +29,26 @@ std::vector<Scene::ItemPtr> chosenBakes(const Scene& scene, const std::string& n
   throw Error(ErrorKind::Usage, "--bake " + name, "the scene has no such bake", "It has: " + known);
 }
 
+}  // namespace
+
+FlipbookLayout layoutOf(const Scene& scene, const Item& bake) {
+  try {
+    return flipbookLayout(scene, bake);
+  } catch (const Error& error) {
+    throw error.within(placeOf(scene, bake));
+  }
+}
+
+namespace {
+
 // The run's scene with the bakes' views fitted to the effect.
 Scene fittedScene(SceneRun& run, const std::vector<Scene::ItemPtr>& bakes, const Progress& progress) {
   Scene scene = run.scene();
   for (const Scene::ItemPtr& bake : bakes) {
-    const auto view = fittedView(run, flipbookLayout(scene, *bake), progress);
+    const auto view = fittedView(run, layoutOf(scene, *bake), progress);
     if (!view)
-      throw Error(ErrorKind::Input, bake->name, "nothing is to be seen in its frames that the view could fit",
-                  "Choose other frames");
+      throw Error(ErrorKind::Input, placeOf(scene, *bake),
+                  "nothing is to be seen in its frames that the view could fit", "Choose other frames");
     scene = withFittedView(scene, bake->id, *view);
   }
   return scene;
@@ -57,14 +73,16 @@ void printFindings(const Flipbook& book, const Scene& scene) {
   }
 }
 
-void bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const Progress& progress) {
+// Returns what its simulation has lost.
+Losses bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, const Progress& progress) {
   ProgressLine line("baking " + bake.name, options.scene.quiet);
   const Progress steps(progress, [&line](int done, int total) { line.show(done, total); });
-  const Flipbook book = bakeFlipbook(run, flipbookLayout(run.scene(), bake), steps);
+  const Flipbook book = bakeFlipbook(run, layoutOf(run.scene(), bake), steps);
   if (!options.checks) warnBeforeWriting(book, run.scene());
   for (const auto& path : writeFlipbook(book, options.folder, progress))
     if (!options.scene.quiet) fmt::print("{}\n", path.string());
   if (options.checks) printFindings(book, run.scene());
+  return book.losses;
 }
 
 }  // namespace
@@ -77,9 +95,14 @@ void bake(const BakeOptions& options, Progress& progress) {
   SceneRun run = options.scene.run(scene);
   // Where bakes look from changes no frame.
   if (options.fits) run = run.of(fittedScene(run, bakes, progress));
-  for (const Scene::ItemPtr& bake : bakes) bakeOne(run, *bake, options, progress);
+  Losses losses;
+  for (const Scene::ItemPtr& bake : bakes) {
+    const Losses of = bakeOne(run, *bake, options, progress);
+    losses = {std::max(losses.refused, of.refused), std::max(losses.lost, of.lost)};
+  }
   options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
+  options.scene.reportLosses(losses);
 }
 
 void render(const RenderOptions& options, Progress& progress) {
@@ -88,12 +111,15 @@ void render(const RenderOptions& options, Progress& progress) {
   const FrameRange range = parseFrames(options.frames);
   PictureSize size;
   parseSize(options.size, size.width, size.height);
+  requireMemory(pictureMemory(size, finishOf(scene.camera(), range.first)), "--size " + options.size,
+                "Render smaller pictures, or close other programs");
   makeFolder(options.folder);
   const PictureFormat format = options.exr ? PictureFormat::ExrHalf : PictureFormat::Png8;
   const std::string stem = std::filesystem::path(options.scene.path).stem().string();
   ProgressLine line("rendering", options.scene.quiet);
   SceneRun run = options.scene.run(scene);
   Renderer renderer;
+  renderer.stopWith(&progress);
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
@@ -102,13 +128,15 @@ void render(const RenderOptions& options, Progress& progress) {
     Picture picture = renderer.draw(scene, *particles, cameraOf(scene, frame), size,
                                     finishOf(scene.camera(), frame), Beholder::Bake, past);
     // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
-    if (!options.exr) picture = withAlphaKind(picture, AlphaKind::Straight);
+    if (!options.exr) picture = withAlphaKind(std::move(picture), AlphaKind::Straight, progress);
     const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));
-    writePicture(std::filesystem::path(options.folder) / name, picture, format, PictureChannels::Rgba);
+    writePicture(std::filesystem::path(options.folder) / name, rowsOf(picture), format, PictureChannels::Rgba,
+                 PictureEncoding::Srgb, Progress(progress, {}));
   }
   line.show(range.count(), range.count());
   options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
+  options.scene.reportLosses(run.lossesUntil(range.last));
 }
 
 }  // namespace comet::cli

@@ -121,8 +121,8 @@ void readWholeSequences(const Scene& scene, const Progress& progress) {
   });
 }
 
-Scene openScene(const fs::path& path, const FileReaderPtr& reader) {
-  return withFilesRead(readScene(path, catalog()), path.parent_path(), reader);
+Scene openScene(const fs::path& path, const FileReaderPtr& reader, const Progress& progress) {
+  return withFilesRead(readScene(path, catalog()), path.parent_path(), reader, progress);
 }
 
 Scene openDemo(std::string_view name) {

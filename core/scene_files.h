@@ -39,7 +39,9 @@ void readWholeSequences(const Scene& scene, const Progress& progress);
 
 // A scene and its files. Throws Error(Input) for faults of the scene itself only: one whose pictures are gone
 // opens, so that their paths can be mended.
-Scene openScene(const std::filesystem::path& path, const FileReaderPtr& reader);
+// Throws Error(Cancelled).
+Scene openScene(const std::filesystem::path& path, const FileReaderPtr& reader,
+                const Progress& progress = {});
 
 // A demo by its name; throws Error(Usage) if there is none.
 Scene openDemo(std::string_view name);

@@ -48,6 +48,11 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   layout->setContentsMargins(0, 0, 0, 0);
   layout->addWidget(scroll_);
   scroll_->setWidgetResizable(true);
+  auto* holder = new QWidget;
+  holder->setProperty("panel", true);
+  contents_ = new QVBoxLayout(holder);
+  contents_->setContentsMargins(0, 0, 0, 0);
+  scroll_->setWidget(holder);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   making_.setSingleShot(true);
   connect(&making_, &QTimer::timeout, this, &Inspector::makeRows);
@@ -58,11 +63,6 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
     if (const Scene::ItemPtr item = shownItem()) refreshRowsInTime(*item);
   });
   rebuild();
-}
-
-// What is about to go must not outlive what it is about.
-Inspector::~Inspector() {
-  for (const QPointer<QWidget>& content : gone_) delete content;
 }
 
 void Inspector::showEvent(QShowEvent* event) {
@@ -86,7 +86,6 @@ void Inspector::rebuild() {
   shapeProblem_ = boundsProblem_ = nullptr;
   enabled_ = nullptr;
   auto* content = new QWidget;
-  content->setProperty("panel", true);
   auto* layout = new QVBoxLayout(content);
   layout->setContentsMargins(10, 8, 8, 8);
   layout->setSpacing(4);
@@ -94,9 +93,11 @@ void Inspector::rebuild() {
   for (std::size_t i = 0; i < item->kind->params().size(); ++i)
     sectionFor(item->kind->params()[i].section, *layout).entries.push_back({i});
   layout->addStretch(1);
-  for (Section& section : sections_) fold(section, QSettings().value(foldKey(section.name), false).toBool());
+  const QSettings settings;
+  for (Section& section : sections_) fold(section, settings.value(foldKey(section.name), false).toBool());
   dropContent();
-  scroll_->setWidget(content);
+  contents_->addWidget(content);
+  content_ = content;
   refresh();
 }
 
@@ -108,17 +109,17 @@ void Inspector::endTyping() {
 
 // Another scene may have another item under the same id, which what was being typed is not for.
 void Inspector::forgetTyping() {
-  if (!scroll_->widget()) return;
-  for (QWidget* each : scroll_->widget()->findChildren<QWidget*>()) each->blockSignals(true);
+  if (!content_) return;
+  for (QWidget* each : content_->findChildren<QWidget*>()) each->blockSignals(true);
 }
 
-// Rows take their time to go, too.
+// Rows take their time to go. They stay where they are until then, since a widget that gets another parent,
+// or none, has all within it dressed anew.
 void Inspector::dropContent() {
-  QWidget* before = scroll_->takeWidget();
-  if (!before) return;
-  before->deleteLater();
-  gone_.erase(std::remove(gone_.begin(), gone_.end(), nullptr), gone_.end());
-  gone_.emplace_back(before);
+  if (!content_) return;
+  content_->hide();
+  contents_->removeWidget(content_);
+  content_->deleteLater();
 }
 
 void Inspector::makeRows() {
@@ -142,12 +143,16 @@ void Inspector::makeRows() {
 
 // What has been made is where it stays before anybody can click it.
 void Inspector::settle() {
-  QWidget& content = *scroll_->widget();
-  content.layout()->activate();
-  content.resize(content.width(), std::max(content.height(), content.minimumSizeHint().height()));
+  content_->layout()->activate();
+  contents_->activate();
+  QWidget& holder = *scroll_->widget();
+  holder.resize(holder.width(), std::max(holder.height(), holder.minimumSizeHint().height()));
 }
 
-bool Inspector::isComplete() const { return !making_.isActive(); }
+bool Inspector::isComplete() const {
+  const bool isAlone = scroll_->widget()->findChildren<QWidget*>(Qt::FindDirectChildrenOnly).size() == 1;
+  return isAlone && !making_.isActive();
+}
 
 void Inspector::showPlace() {
   if (scrollTo_ == 0 && toReveal_.empty()) return;

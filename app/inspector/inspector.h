@@ -7,7 +7,6 @@
 #include "session/background_run.h"
 #include "session/document.h"
 
-#include <QPointer>
 #include <QTimer>
 #include <QWidget>
 #include <vector>
@@ -26,8 +25,6 @@ class Inspector : public QWidget {
  public:
   // `run` tells how many particles live; null where nothing is simulated.
   explicit Inspector(Document& document, BackgroundRun* run = nullptr, QWidget* parent = nullptr);
-
-  ~Inspector() override;
 
   // Brings a parameter of the selected item into view and puts the keyboard on it.
   void reveal(const std::string& param);
@@ -86,7 +83,9 @@ class Inspector : public QWidget {
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
-  std::vector<QPointer<QWidget>> gone_;  // contents that are to be deleted
+  QVBoxLayout* contents_ =
+      nullptr;  // what is shown; what was shown before lies beside it, hidden, until it is deleted
+  QWidget* content_ = nullptr;
   QTimer making_;
   int scrollTo_ = 0;
   std::string toReveal_;

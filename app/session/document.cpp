@@ -24,6 +24,8 @@ Document::Document(FileReaderPtr files, QObject* parent) : QObject(parent), file
   replace(startingScene(), {});
 }
 
+Document::~Document() { leaving_.cancel(); }
+
 void Document::edit(const Scene& next, const QString& what, const QString& mergeKey) {
   if (next == scene_) return;
   const bool merges = !mergeKey.isEmpty() && mergeKey == mergeKey_ && !undo_.empty();
@@ -59,7 +61,12 @@ void Document::setFile(ItemId item, const std::string& param, const QString& pat
   reading_[{item, param}] = path;
   Q_EMIT readingChanged();
   readers_.start([this, kind, base, item, param, path] {
-    const FileRef file = readSceneFile(kind, pathFrom(base, path.toStdString()), base, files_);
+    FileRef file;
+    try {
+      file = readSceneFile(kind, pathFrom(base, path.toStdString()), base, files_, leaving_);
+    } catch (const Error&) {
+      return;  // nobody waits for it any more
+    }
     // What is said of it takes as long again for a large one, and is kept with it.
     if (file.content) static_cast<void>(file.content->summary());
     QMetaObject::invokeMethod(
@@ -140,6 +147,14 @@ void Document::save(const QString& path) {
   saved_ = scene_;
   path_ = path;
   stamp_ = stampOf(path);
+  Q_EMIT stateChanged();
+}
+
+void Document::takeReloaded(const Scene& scene) {
+  saved_ = scene;
+  stamp_ = stampOnDisk();
+  endMerge();
+  edit(scene, tr("reload"));
   Q_EMIT stateChanged();
 }
 

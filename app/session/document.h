@@ -22,6 +22,7 @@ class Document : public QObject {
 
  public:
   explicit Document(FileReaderPtr files, QObject* parent = nullptr);
+  ~Document() override;
 
   const Scene& scene() const { return scene_; }
   // What reads the files of scenes.
@@ -66,7 +67,11 @@ class Document : public QObject {
   // Whatever its file holds, this is not saved.
   void setUnsaved();
   // Whether the file is another one than was read or saved here last.
-  bool isChangedOnDisk() const { return !path_.isEmpty() && stampOf(path_) != stamp_; }
+  bool isChangedOnDisk() const { return !path_.isEmpty() && stampOnDisk() != stamp_; }
+  // When the scene's file was written and how long it is; empty if there is none.
+  QString stampOnDisk() const { return stampOf(path_); }
+  // Takes what its file holds now as an edit, after which nothing is unsaved.
+  void takeReloaded(const Scene& scene);
 
   // The emitter of this id; null if there is none, or another kind of item bears the id now.
   Scene::ItemPtr emitter(ItemId id) const;
@@ -140,6 +145,7 @@ class Document : public QObject {
   int frame_ = 1;
   bool isDrawing_ = false;
   std::map<std::pair<ItemId, std::string>, QString> reading_;
+  Progress leaving_;     // what is still being read is given up with the document
   QThreadPool readers_;  // last: it waits for what is still being read
 };
 

@@ -6,6 +6,7 @@
 #include <QPainter>
 #include <QPalette>
 #include <QPixmap>
+#include <QPixmapCache>
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
@@ -65,14 +66,19 @@ QFont font(int pixelSize, bool bold) {
 bool hasMark(const QString& name) { return QFile::exists(":/theme/marks/" + name + ".svg"); }
 
 QPixmap markPixmap(const QString& name, int size, const QColor& color, qreal ratio) {
+  const QString key = QString("mark/%1/%2/%3/%4").arg(name).arg(size).arg(color.rgba()).arg(ratio);
+  QPixmap pixmap;
+  if (QPixmapCache::find(key, &pixmap)) return pixmap;
   QFile file(":/theme/marks/" + name + ".svg");
   if (!file.open(QIODevice::ReadOnly)) return {};
   QSvgRenderer renderer(file.readAll().replace("#ink", color.name().toUtf8()));
-  QPixmap pixmap(QSize(size, size) * ratio);
+  pixmap = QPixmap(QSize(size, size) * ratio);
   pixmap.setDevicePixelRatio(ratio);
   pixmap.fill(Qt::transparent);
   QPainter painter(&pixmap);
   renderer.render(&painter, QRectF(0, 0, size, size));
+  painter.end();
+  QPixmapCache::insert(key, pixmap);
   return pixmap;
 }
 

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <new>
 
 namespace comet {
 
@@ -13,6 +14,16 @@ FramePainter::FramePainter(QObject* parent)
     : QObject(parent), worker_([this](const Request& request, const Progress&) { work(request); }) {}
 
 void FramePainter::work(const Request& request) {
+  try {
+    draw(request);
+  } catch (const Error& error) {
+    Q_EMIT failed(QString::fromUtf8(error.what()));
+  } catch (const std::bad_alloc&) {
+    Q_EMIT failed(tr("there is not enough memory for this picture"));
+  }
+}
+
+void FramePainter::draw(const Request& request) {
   const auto start = std::chrono::steady_clock::now();
   const PictureSize size{std::max(1, request.size.width / request.reduction),
                          std::max(1, request.size.height / request.reduction)};

@@ -32,9 +32,12 @@ class FramePainter : public QObject {
   // On the window's thread. `milliseconds` is what drawing took.
   // `leftOut` is how many particles are missing because their meshes have too many triangles in all.
   void painted(const QImage& image, int frame, int reduction, double milliseconds, std::size_t leftOut);
+  // Why there is no picture.
+  void failed(const QString& problem);
 
  private:
   void work(const Request& request);
+  void draw(const Request& request);
 
   Renderer renderer_;
   StampCache backdrops_;

@@ -63,6 +63,7 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
           [this](const QImage& image, int frame, int reduction, double milliseconds, std::size_t leftOut) {
             image_ = image;
             leftOut_ = leftOut;
+            problem_.clear();
             shownFrame_ = frame;
             shownReduction_ = reduction;
             drawMilliseconds_ = milliseconds;
@@ -71,6 +72,10 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
             update();
             Q_EMIT shown();
           });
+  connect(&painter_, &FramePainter::failed, this, [this](const QString& problem) {
+    problem_ = problem;
+    update();
+  });
 }
 
 // What one picture took decides how many pixels the next one has.
@@ -204,6 +209,7 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
     notes << tr("grid %1").arg(
         spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
   if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
+  if (!problem_.isEmpty()) notes << tr("not drawn: %1").arg(problem_);
   if (leftOut_ > 0)
     notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
   const auto notSolo = [this](ItemFamily family) {

@@ -98,6 +98,7 @@ class Viewport : public QWidget {
   int shownReduction_ = 1;
   int reduction_ = 1;
   std::size_t leftOut_ = 0;
+  QString problem_;  // why the newest picture could not be drawn
   double drawMilliseconds_ = 0;
   bool showsGrid_ = true;
   ParticleOverlay overlay_;

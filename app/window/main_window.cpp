@@ -13,6 +13,7 @@
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
 #include "viewport/viewport.h"
+#include "window/file_notice.h"
 #include "window/find_control.h"
 #include "window/shortcuts.h"
 
@@ -62,7 +63,8 @@ MainWindow::MainWindow(FileReaderPtr files)
       recovery_(document_),
       pages_(new QStackedWidget),
       start_(new StartPage),
-      bakeView_(new BakeView(document_, run_.cache())) {
+      bakeView_(new BakeView(document_, run_.cache())),
+      opening_(this, [this](const Opened& opened) { take(opened); }) {
   setObjectName("window");
   setWindowTitle("Tawny Comet");
   setWindowIcon(QIcon(":/tawny-comet.svg"));
@@ -78,6 +80,8 @@ MainWindow::MainWindow(FileReaderPtr files)
   layout->addWidget(pages_, 1);
   setCentralWidget(content);
   shortcuts_ = new ShortcutsOverlay(content);
+  auto* notice = new FileNotice(document_, content);
+  connect(notice, &FileNotice::reload, this, [this] { read(document_.path(), true); });
   addShortcuts();
   qApp->installEventFilter(this);
 
@@ -402,6 +406,7 @@ void MainWindow::refreshNumbers() {
   showTrouble();
   // Of the frame whose picture is seen.
   const ParticleFramePtr frame = run_.frame(viewport_->shownFrame());
+  if (!reading_.isEmpty()) return numbers_->setText(tr("Reading %1 …").arg(QFileInfo(reading_).fileName()));
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
                            .arg(frame->stats.living)
@@ -425,10 +430,10 @@ void MainWindow::showTrouble() {
               (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
   if (trouble.isEmpty() && frame && frame->stats.refused > 0)
     trouble = tr("%L1 births refused: a limit of living particles is reached").arg(frame->stats.refused);
-  if (trouble.isEmpty() && frame && frame->stats.lost > 0)
+  if (trouble.isEmpty() && frame && frame->stats.losses.lost > 0)
     trouble = tr("%L1 particles were lost: they became endlessly fast. Lower what drives them, or raise "
                  "Substeps in Scene")
-                  .arg(frame->stats.lost);
+                  .arg(frame->stats.losses.lost);
   problem_->setText(
       problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
   problem_->setToolTip(trouble);
@@ -493,6 +498,7 @@ bool MainWindow::mayDiscardChanges() {
 void MainWindow::present(const Scene& scene, const QString& path, const QString& name) {
   playback_.pause();
   complaint_.clear();
+  reading_.clear();
   document_.replace(scene, path);
   document_.setDisplayName(name);
   refreshBar();
@@ -502,13 +508,37 @@ void MainWindow::present(const Scene& scene, const QString& path, const QString&
 }
 
 void MainWindow::openFile(const QString& path) {
-  if (!mayDiscardChanges() || offersRecovery(path)) return;
-  try {
-    present(openScene(path.toStdString(), document_.files()), path, {});
-    addRecentFile(path);
-  } catch (const Error& error) {
-    complain(QString::fromUtf8(error.what()));
-  }
+  if (mayDiscardChanges() && !offersRecovery(path)) read(path, false);
+}
+
+void MainWindow::read(const QString& path, bool isReload) {
+  reading_ = path;
+  complain({});
+  refreshNumbers();
+  Opened opened{path, document_.scene(), {}, {}, isReload};
+  opening_.ask([opened, files = document_.files()](const Progress& progress) mutable {
+    try {
+      opened.scene = openScene(opened.path.toStdString(), files, progress);
+    } catch (const Error& error) {
+      opened.problem = QString::fromUtf8(error.what());
+    } catch (const std::bad_alloc&) {
+      opened.problem = tr("%1 takes more memory than there is").arg(opened.path);
+    }
+    return opened;
+  });
+}
+
+void MainWindow::take(const Opened& opened) {
+  // Another scene may have been chosen meanwhile, or this one edited.
+  if (opened.path != reading_) return;
+  reading_.clear();
+  refreshNumbers();
+  if (!opened.problem.isEmpty()) return complain(opened.problem);
+  if (opened.isReload) return document_.takeReloaded(opened.scene);
+  if (document_.scene() != opened.before && !mayDiscardChanges()) return;
+  present(opened.scene, opened.path, {});
+  addRecentFile(opened.path);
+  if (tellsOfRecovery_) tellOfRecovery();
 }
 
 void MainWindow::openDemo(const QString& name) {
@@ -564,6 +594,7 @@ bool MainWindow::offersRecovery(const QString& path) {
 }
 
 void MainWindow::tellOfRecovery() {
+  tellsOfRecovery_ = !reading_.isEmpty();
   if (page() != Start && !Recovery::abandonedCopies().empty())
     complain(tr("Unsaved work of a session that broke off can be recovered on the Start page."));
 }

@@ -1,6 +1,7 @@
 // The window: a bar on top; below it the start page, the shape view or the bake view.
 #pragma once
 
+#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 #include "session/recovery.h"
@@ -36,7 +37,7 @@ class MainWindow : public QMainWindow {
   Page page() const;
 
   // Each shows a scene through its camera and plays it; if it cannot be read, says so in the bar and leaves
-  // the present scene alone.
+  // the present scene alone. A file is read behind the window.
   void openFile(const QString& path);
   void openDemo(const QString& name);
   void newScene();
@@ -68,6 +69,16 @@ class MainWindow : public QMainWindow {
   bool mayDiscardChanges();
   // From its first frame, through its camera, playing: the same wherever a scene comes from.
   void present(const Scene& scene, const QString& path, const QString& name);
+  // A scene that was read behind the window.
+  struct Opened {
+    QString path;
+    Scene before;  // that was shown when it was asked for
+    Scene scene;
+    QString problem;  // why there is none
+    bool isReload = false;
+  };
+  void read(const QString& path, bool isReload);
+  void take(const Opened& opened);
   void recover(const RecoveryCopy& copy);
   // Asks whether to recover unsaved work on a file that is to be opened; true if the file is not to be
   // opened.
@@ -91,7 +102,9 @@ class MainWindow : public QMainWindow {
   FindControl* find_ = nullptr;
   ShortcutsOverlay* shortcuts_ = nullptr;
   QList<QAbstractButton*> tabs_;
-  QString complaint_;  // about what was asked for last; empty if it went well
+  bool tellsOfRecovery_ = false;  // once what is being read is shown
+  QString reading_;               // the scene file that is being read; empty for none
+  QString complaint_;             // about what was asked for last; empty if it went well
   QLabel* name_ = nullptr;
   QLabel* numbers_ = nullptr;
   QLabel* problem_ = nullptr;
@@ -99,6 +112,7 @@ class MainWindow : public QMainWindow {
   QToolButton* redo_ = nullptr;
   QList<QWidget*> panels_;
   QWidget* fullPanel_ = nullptr;  // the one of them that fills the window, if one does
+  BackgroundAnswer<Opened> opening_;
 };
 
 }  // namespace comet

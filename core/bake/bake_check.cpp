@@ -14,6 +14,8 @@ const std::vector<BakeCheck>& bakeChecks() {
   static const std::vector<BakeCheck> kChecks{
       {"clipped", "Clipped at the cell's edge", checks::clipped},
       {"not_numbers", "Not numbers", checks::notNumbers},
+      {"births_refused", "Births refused", checks::refusedBirths},
+      {"particles_lost", "Particles lost", checks::lostParticles},
       {"empty", "Empty cells", checks::emptyCells},
       {"duplicate", "Cells alike", checks::duplicates},
       {"dull_ends", "Dull ends", checks::dullEnds},

@@ -6,6 +6,7 @@
 #include "bake/loop_check.h"
 #include "bake/relight.h"
 #include "bake/warp.h"
+#include "base/memory.h"
 #include "base/parallel.h"
 #include "base/quantile.h"
 #include "simulation/loop.h"
@@ -97,6 +98,15 @@ PictureView cellView(const Picture& sheet, const FlipbookLayout& layout, std::si
           sheet.width()};
 }
 
+// About what a bake takes beside its particles: its sheets, and a cell that is being drawn.
+std::size_t memoryOf(const FlipbookLayout& layout, const Finish& finish) {
+  const std::size_t sheets = 1 + (layout.glowApart ? 1 : 0) + layout.layers.size();
+  const std::size_t pixels =
+      static_cast<std::size_t>(layout.width()) * static_cast<std::size_t>(layout.height());
+  const PictureSize drawn{layout.cellWidth * layout.supersampling, layout.cellHeight * layout.supersampling};
+  return sheets * pixels * sizeof(Vec4) + pictureMemory(drawn, finish);
+}
+
 // The baking of one flipbook, cell by cell.
 class Baking {
  public:
@@ -122,11 +132,19 @@ class Baking {
     setRanges();
     measureChanges();
     if (book_.layout.loop == LoopKind::Exact) verifyLoop();
+    book_.losses = run_.lossesUntil(lastSeen());
     progress_.step(total, total);
     return std::move(book_);
   }
 
  private:
+  int lastSeen() const {
+    int last = std::numeric_limits<int>::lowest();
+    for (const CellPlan& cell : book_.layout.cells)
+      last = std::max({last, cell.frame, cell.fadedShare > 0 ? cell.fadesTo : cell.frame});
+    return last;
+  }
+
   void bakeCell(std::size_t index) {
     const FlipbookLayout& layout = book_.layout;
     const CellPlan& cell = layout.cells[index];
@@ -391,6 +409,9 @@ FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const P
 }
 
 Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
+  const Finish finish = bakeFinish(run.scene(), *run.scene().find(layout.bake), layout.firstFrame);
+  requireMemory(memoryOf(layout, finish), layout.name,
+                "Make its cells smaller or fewer, or close other programs");
   return Baking(run, chooseFrames(run, layout, progress), progress).bake();
 }
 

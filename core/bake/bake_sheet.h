@@ -40,6 +40,7 @@ struct Flipbook {
   // left, below and the front.
   std::map<DataLayer, DataSheet> data;
   std::vector<CellFacts> cells;
+  Losses losses;  // of the simulation, up to the last frame that is seen
   // Of an exact loop: whether the frame after the last was found to be the first one, particle for particle
   // and pixel for pixel; otherwise what differs.
   bool isExact = false;
@@ -56,7 +57,8 @@ struct Flipbook {
 // range, small. Throws what SceneRun throws.
 FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
 
-// Frames are chosen and simulated as needed. Throws what SceneRun throws.
+// Frames are chosen and simulated as needed. Throws what SceneRun throws, and Error(Budget) for sheets that
+// there is not enough memory for.
 Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress);
 
 // One cell of a sheet, or what is there of another one that is laid out alike.

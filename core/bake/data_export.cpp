@@ -4,6 +4,7 @@
 #include "bake/particle_table.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "base/file_set.h"
 #include "geometry/mesh_file.h"
 #include "io/usd_points.h"
 #include "render/emitter_surface.h"
@@ -18,7 +19,12 @@ namespace {
 class Exporter {
  public:
   Exporter(SceneRun& run, const DataExport& wanted, const Progress& progress)
-      : run_(run), scene_(run.scene()), wanted_(wanted), progress_(progress), points_(frameRate(scene_)) {}
+      : run_(run),
+        scene_(run.scene()),
+        wanted_(wanted),
+        progress_(progress),
+        points_(frameRate(scene_)),
+        files_(wanted.folder) {}
 
   void add(int frame) {
     switch (wanted_.kind) {
@@ -42,7 +48,7 @@ class Exporter {
       write(stem() + ".usda", wanted_.kind == DataKind::Particles
                                   ? points_.text()
                                   : encodeUsdCurves(frames_, frameRate(scene_)));
-    return std::move(written_);
+    return files_.keep();
   }
 
  private:
@@ -85,8 +91,7 @@ class Exporter {
     return fmt::format("{}.{:04}{}", stem(), frame, extension);
   }
   void write(const std::string& name, const std::string& bytes) {
-    written_.push_back(wanted_.folder / name);
-    writeFileAtomically(written_.back(), bytes);
+    files_.write([&] { writeFileAtomically(files_.add(name), bytes); });
   }
   void writePoints(int frame, const PointTable& table) {
     const PointFormat format = wanted_.format == "ply"   ? PointFormat::Ply
@@ -101,7 +106,7 @@ class Exporter {
   const Progress& progress_;
   UsdPoints points_;
   std::vector<CurveFrame> frames_;
-  std::vector<std::filesystem::path> written_;
+  FileSet files_;
 };
 
 }  // namespace

@@ -30,8 +30,8 @@ struct DataExport {
   std::string stem;  // what the files' names begin with
 };
 
-// Returns what was written. Throws Error(Usage) for a format that is not of the kind, Error(Budget) for a
-// surface that needs too much memory, Error(Write), or Error(Cancelled).
+// Returns what was written: all of it at once, once all is there. Throws Error(Usage) for a format that is
+// not of the kind, Error(Budget) for a surface that needs too much memory, Error(Write), or Error(Cancelled).
 std::vector<std::filesystem::path> exportData(SceneRun& run, const DataExport& wanted,
                                               const Progress& progress);
 

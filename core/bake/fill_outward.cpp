@@ -1,6 +1,6 @@
 #include "bake/fill_outward.h"
 
-#include "base/parallel.h"
+#include "base/stoppable.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,9 +11,9 @@ namespace {
 
 // Half as large; each pixel the mean of those below it by their weights, and weighing as much as they do, at
 // most 1.
-Picture pulled(const Picture& fine) {
-  Picture coarse((fine.width() + 1) / 2, (fine.height() + 1) / 2);
-  parallelFor(static_cast<std::size_t>(coarse.height()), [&](std::size_t row) {
+Picture pulled(const Picture& fine, const Progress& progress) {
+  Picture coarse = Picture::unset((fine.width() + 1) / 2, (fine.height() + 1) / 2);
+  stoppableFor(static_cast<std::size_t>(coarse.height()), progress, [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (int x = 0; x < coarse.width(); ++x) {
       Vec3 sum(0.0F);
@@ -31,8 +31,8 @@ Picture pulled(const Picture& fine) {
 }
 
 // Fills what `fine` lacks from `coarse`, with straight lines between its pixels.
-void push(const Picture& coarse, Picture& fine) {
-  parallelFor(static_cast<std::size_t>(fine.height()), [&](std::size_t row) {
+void push(const Picture& coarse, Picture& fine, const Progress& progress) {
+  stoppableFor(static_cast<std::size_t>(fine.height()), progress, [&](std::size_t row) {
     Vec4* out = fine.row(static_cast<int>(row));
     for (int x = 0; x < fine.width(); ++x) {
       const float own = out[x].w;
@@ -45,32 +45,43 @@ void push(const Picture& coarse, Picture& fine) {
 
 }  // namespace
 
-Picture filledOutward(const Picture& values) {
-  std::vector<Picture> levels{values};
-  while (levels.back().width() > 1 || levels.back().height() > 1) levels.push_back(pulled(levels.back()));
-  if (levels.back().at(0, 0).w <= 0) return values;
+Picture filledOutward(Picture values, const Progress& progress) {
+  std::vector<Picture> levels;
+  levels.push_back(std::move(values));
+  while (levels.back().width() > 1 || levels.back().height() > 1)
+    levels.push_back(pulled(levels.back(), progress));
+  if (levels.back().at(0, 0).w <= 0) return std::move(levels.front());
   levels.back().at(0, 0).w = 1;
-  for (std::size_t level = levels.size() - 1; level-- > 0;) push(levels[level + 1], levels[level]);
+  for (std::size_t level = levels.size() - 1; level-- > 0;) push(levels[level + 1], levels[level], progress);
   return std::move(levels.front());
 }
 
-Picture filledBeyondSeen(const Picture& values, float least) {
-  Picture filled = filledOutward(changed(
-      values, [least](const Vec4& value) { return value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F); }));
-  parallelFor(static_cast<std::size_t>(values.height()), [&](std::size_t row) {
-    const int y = static_cast<int>(row);
-    for (int x = 0; x < values.width(); ++x) filled.at(x, y).w = values.at(x, y).w;
+Picture filledBeyondSeen(Picture values, float least, const Progress& progress) {
+  const auto rows = static_cast<std::size_t>(values.height());
+  Picture filled = Picture::unset(values.width(), values.height());
+  stoppableFor(rows, progress, [&](std::size_t row) {
+    const Vec4* in = values.row(static_cast<int>(row));
+    Vec4* out = filled.row(static_cast<int>(row));
+    for (int x = 0; x < values.width(); ++x) out[x] = in[x].w >= least ? Vec4(Vec3(in[x]), 1) : Vec4(0.0F);
   });
-  return filled;
+  filled = filledOutward(std::move(filled), progress);
+  stoppableFor(rows, progress, [&](std::size_t row) {
+    const Vec4* from = filled.row(static_cast<int>(row));
+    Vec4* to = values.row(static_cast<int>(row));
+    for (int x = 0; x < values.width(); ++x) to[x] = Vec4(Vec3(from[x]), to[x].w);
+  });
+  return values;
 }
 
-Picture withStraightAlpha(const Picture& premultiplied) {
+Picture withStraightAlpha(Picture picture, const Progress& progress) {
   // Thinner cover than this says nothing certain of its colour.
   static constexpr float kLeastAlpha = 1.0F / 65536;
-  return filledBeyondSeen(
-      changed(premultiplied,
-              [](const Vec4& pixel) { return Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w); }),
-      kLeastAlpha);
+  stoppableFor(static_cast<std::size_t>(picture.height()), progress, [&](std::size_t row) {
+    Vec4* pixels = picture.row(static_cast<int>(row));
+    for (int x = 0; x < picture.width(); ++x)
+      pixels[x] = Vec4(Vec3(pixels[x]) / std::max(pixels[x].w, kLeastAlpha), pixels[x].w);
+  });
+  return filledBeyondSeen(std::move(picture), kLeastAlpha, progress);
 }
 
 void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding) {

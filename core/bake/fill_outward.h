@@ -1,7 +1,8 @@
-// Colours beyond the edge of what is covered.
+// Colours beyond the edge of what is covered. All throw Error(Cancelled).
 #pragma once
 
 #include "base/picture.h"
+#include "base/progress.h"
 
 namespace comet {
 
@@ -9,15 +10,15 @@ namespace comet {
 // weigh 1 or more stay as they are. Values are not multiplied with their weights; w is the weight. Where the
 // whole picture weighs nothing, it is returned as it is.
 // Method: Gortler, Grzeszczuk, Szeliski & Cohen, "The Lumigraph", 1996 (pull and push).
-Picture filledOutward(const Picture& values);
+Picture filledOutward(Picture values, const Progress& progress = {});
 
 // As filledOutward, but pixels count fully as soon as they weigh `least`, and keep their weights in w.
 constexpr float kLeastWeight = 1e-4F;
-Picture filledBeyondSeen(const Picture& values, float least = kLeastWeight);
+Picture filledBeyondSeen(Picture values, float least = kLeastWeight, const Progress& progress = {});
 
 // The colour and alpha of each pixel apart, and colours going on beyond the edges, for filters that mix
 // neighbouring pixels. Colour times alpha is what it was.
-Picture withStraightAlpha(const Picture& premultiplied);
+Picture withStraightAlpha(Picture premultiplied, const Progress& progress = {});
 
 // Puts the pixels at the edge of a rectangle into the frame of `padding` pixels around it.
 void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding);

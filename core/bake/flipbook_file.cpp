@@ -269,17 +269,18 @@ MotionCode motionCode(MotionBits bits) {
   return {half / most, (half - 1) / most};
 }
 
-Picture withAlphaKind(const Picture& picture, AlphaKind alpha) {
+Picture withAlphaKind(Picture picture, AlphaKind alpha, const Progress& progress) {
   switch (alpha) {
     case AlphaKind::Premultiplied:
       return picture;
     case AlphaKind::Straight:
       return withStraightAlpha(
-          changed(picture, [](const Vec4& pixel) { return Vec4(Vec3(pixel), coverOf(pixel)); }));
+          changed(std::move(picture), [](const Vec4& pixel) { return Vec4(Vec3(pixel), coverOf(pixel)); }),
+          progress);
     case AlphaKind::OnBlack:
-      return changed(picture, [](const Vec4& pixel) { return Vec4(Vec3(pixel), 1); });
+      return changed(std::move(picture), [](const Vec4& pixel) { return Vec4(Vec3(pixel), 1); });
     case AlphaKind::Opacity:
-      return changed(picture, [](const Vec4& pixel) { return Vec4(coverOf(pixel)); });
+      return changed(std::move(picture), [](const Vec4& pixel) { return Vec4(coverOf(pixel)); });
   }
   return picture;
 }
@@ -328,6 +329,8 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
   setImages(root, layout, "color", layout.format);
   if (layout.loop == LoopKind::Exact) root["loop"]["verified"] = book.isExact;
   if (const ordered_json layers = layersOf(book, layout); !layers.empty()) root["layers"] = layers;
+  if (book.losses.any())
+    root["losses"] = {{"births_refused", book.losses.refused}, {"particles_lost", book.losses.lost}};
   root["cells"] = cellsOf(layout);
   return root.dump(2) + "\n";
 }

@@ -12,7 +12,8 @@ namespace comet {
 // The values to store of a picture that is a sheet, or of one cell: alpha as the kind asks for. With straight
 // alpha, light that covers nothing (additive sprites) becomes coverage, since straight alpha cannot hold it,
 // and colours go on beyond the edges. Opacity alone is in all channels.
-Picture withAlphaKind(const Picture& picture, AlphaKind alpha);
+// Throws Error(Cancelled).
+Picture withAlphaKind(Picture picture, AlphaKind alpha, const Progress& progress = {});
 // Of a whole sheet, each cell for itself.
 Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout);
 
@@ -37,9 +38,9 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
 // Writes NAME.png (or .tga, .tif; .exr with a part for each sheet), NAME.LAYER.png for each further sheet,
 // and NAME.json, into a folder that is made if need be; if the layout asks for them also the cells as
 // NAME.0001.png and on, a film, and a page that plays it. Files are written at the same time, each row of
-// cells after row of cells, so that little is needed beside the book. Returns their paths, the colours' first
-// and the description's last. Throws Error(Write), and Error(Cancelled); the description is written last, so
-// that it never names a picture that is not there.
+// cells after row of cells, so that little is needed beside the book; they replace earlier ones together,
+// once all are there. Returns their paths, the colours' first and the description's last. Throws
+// Error(Write), and Error(Cancelled); then all files are as they were.
 std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
                                                  const Progress& progress = {});
 

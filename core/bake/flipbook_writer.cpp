@@ -1,6 +1,7 @@
 #include "bake/flipbook_file.h"
 #include "bake/flipbook_player.h"
 #include "base/file.h"
+#include "base/file_set.h"
 #include "base/parallel.h"
 #include "io/video_file.h"
 
@@ -23,13 +24,13 @@ struct FileTask {
   std::function<void(const fs::path&, const Progress&)> write;
 };
 
-void addSheets(const std::vector<FlipbookPart>& parts, const fs::path& folder, std::vector<FileTask>& tasks) {
+void addSheets(const std::vector<FlipbookPart>& parts, FileSet& files, std::vector<FileTask>& tasks) {
   for (const FlipbookPart& part : parts) {
-    const fs::path path = folder / part.file;
     if (!isFloat(part.format)) {
-      tasks.push_back({path, part.rows.steps(), [&part](const fs::path& to, const Progress& progress) {
-                         writePicture(to, part.rows, part.format, part.channels, part.encoding, progress);
-                       }});
+      tasks.push_back(
+          {files.add(part.file), part.rows.steps(), [&part](const fs::path& to, const Progress& progress) {
+             writePicture(to, part.rows, part.format, part.channels, part.encoding, progress);
+           }});
       continue;
     }
     // OpenEXR files hold all layers of a sheet, and are written with the first of them.
@@ -39,18 +40,19 @@ void addSheets(const std::vector<FlipbookPart>& parts, const fs::path& folder, s
         together.push_back({other.layer, other.channelNames, other.channels, other.rows});
     if (together.front().name != part.layer) continue;
     const int steps = static_cast<int>(together.size()) * part.rows.steps();
-    tasks.push_back({path, steps, [together, &part](const fs::path& to, const Progress& progress) {
-                       writePictureParts(to, together, part.format, progress);
-                     }});
+    tasks.push_back(
+        {files.add(part.file), steps, [together, &part](const fs::path& to, const Progress& progress) {
+           writePictureParts(to, together, part.format, progress);
+         }});
   }
 }
 
 // Each cell as a picture of its own.
-void addCells(const Flipbook& book, const fs::path& folder, std::vector<FileTask>& tasks) {
+void addCells(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {
   const FlipbookLayout& layout = book.layout;
   for (std::size_t cell = 0; cell < layout.cells.size(); ++cell)
-    tasks.push_back({folder / fmt::format("{}.{:04}{}", layout.name, cell + 1, extensionOf(layout.format)), 1,
-                     [&book, cell](const fs::path& to, const Progress& progress) {
+    tasks.push_back({files.add(fmt::format("{}.{:04}{}", layout.name, cell + 1, extensionOf(layout.format))),
+                     1, [&book, cell](const fs::path& to, const Progress& progress) {
                        const Picture stored =
                            withAlphaKind(cellOf(book.color, book.layout, cell), book.layout.alpha);
                        writePicture(to, rowsOf(stored), book.layout.format, book.layout.channels(),
@@ -58,10 +60,10 @@ void addCells(const Flipbook& book, const fs::path& folder, std::vector<FileTask
                      }});
 }
 
-void addFilm(const Flipbook& book, const fs::path& folder, std::vector<FileTask>& tasks) {
+void addFilm(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {
   const FlipbookLayout& layout = book.layout;
   const int frames = static_cast<int>(layout.cells.size());
-  tasks.push_back({folder / (layout.name + std::string(extensionOf(*layout.film))), frames,
+  tasks.push_back({files.add(layout.name + std::string(extensionOf(*layout.film))), frames,
                    [&book, frames](const fs::path& to, const Progress& progress) {
                      const FlipbookLayout& shown = book.layout;
                      const auto frame = [&book](int cell) {
@@ -105,22 +107,22 @@ std::vector<fs::path> writeFlipbook(const Flipbook& book, const fs::path& folder
   makeFolder(folder);
   const FlipbookLayout& layout = book.layout;
   const std::vector<FlipbookPart> parts = flipbookParts(book, layout);
+  FileSet files(folder);
   std::vector<FileTask> tasks;
-  addSheets(parts, folder, tasks);
-  if (layout.asSequence) addCells(book, folder, tasks);
-  if (layout.film) addFilm(book, folder, tasks);
+  addSheets(parts, files, tasks);
+  if (layout.asSequence) addCells(book, files, tasks);
+  if (layout.film) addFilm(book, files, tasks);
   if (layout.withPlayer)
-    tasks.push_back({folder / (layout.name + ".html"), 3 * parts.front().rows.steps(),
+    tasks.push_back({files.add(layout.name + ".html"), 3 * parts.front().rows.steps(),
                      [&book](const fs::path& to, const Progress& steps) {
                        writeFileAtomically(to, flipbookPlayer(book, steps));
                      }});
-  perform(tasks, progress);
-  std::vector<fs::path> written;
-  written.reserve(tasks.size() + 1);
-  for (const FileTask& task : tasks) written.push_back(task.path);
-  written.push_back(folder / (layout.name + ".json"));
-  writeFileAtomically(written.back(), describeFlipbook(book, layout));
-  return written;
+  const fs::path description = files.add(layout.name + ".json");
+  files.write([&] {
+    perform(tasks, progress);
+    writeFileAtomically(description, describeFlipbook(book, layout));
+  });
+  return files.keep();
 }
 
 }  // namespace comet

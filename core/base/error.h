@@ -10,13 +10,16 @@
 namespace comet {
 
 enum class ErrorKind {
-  Usage,      // a call or an option that makes no sense
-  Input,      // a file or a value that cannot be used
-  Write,      // a result that cannot be stored
-  Budget,     // more memory or particles than allowed
-  Cancelled,  // the user stopped it
+  Usage,       // a call or an option that makes no sense
+  Input,       // a file or a value that cannot be used
+  Write,       // a result that cannot be stored
+  Budget,      // more memory or particles than allowed
+  Cancelled,   // the user stopped it
+  Incomplete,  // a result that is there, but lacks something that was asked for
 };
 
+// Places and problems may hold what stands in a file: as texts of an error, what a terminal would obey is
+// escaped, and what is quoted is cut after 80 characters.
 class Error : public std::runtime_error {
  public:
   // `place` names the file and the spot in it (a JSON pointer, an item and its parameter); it may be empty.
@@ -27,6 +30,8 @@ class Error : public std::runtime_error {
   const std::string& problem() const { return problem_; }
   const std::string& remedy() const { return remedy_; }
 
+  // The same with a way out, if it has none of its own.
+  Error withRemedy(const std::string& remedy) const;
   // The same error seen from further out: `outer` is put before its place.
   Error within(const std::string& outer) const;
 

@@ -1,6 +1,8 @@
 #include "base/file.h"
 
 #include "base/error.h"
+#include "base/file_destination.h"
+#include "base/file_set.h"
 
 #include <cerrno>
 #include <cstring>
@@ -14,33 +16,17 @@
 namespace comet {
 namespace {
 
-// What a link leads to is replaced, not the link.
-std::filesystem::path endOfLinks(const std::filesystem::path& path) {
-  std::error_code problem;
-  if (!std::filesystem::is_symlink(path, problem)) return path;
-  const std::filesystem::path end = std::filesystem::weakly_canonical(path, problem);
-  return problem ? path : end;
-}
-
 // A file that is being written; it is removed again unless it was committed to its final name.
 class PartialFile {
  public:
   explicit PartialFile(const std::filesystem::path& target)
-      : target_(target),
-        final_(endOfLinks(target)),
-        partial_(final_.string() + fmt::format(".{}.partial", ::getpid())) {
-    struct stat before {};
-    const bool replaces = ::stat(final_.c_str(), &before) == 0;
-    constexpr mode_t kAnyWrites = S_IWUSR | S_IWGRP | S_IWOTH;
-    if (replaces && S_ISREG(before.st_mode) && (before.st_mode & kAnyWrites) == 0)
-      throw Error(ErrorKind::Write, target_.string(), "is write-protected",
-                  "Choose another name, or make the file writable");
-    descriptor_ = ::open(partial_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
-    if (descriptor_ < 0) fail("cannot be written");
-    if (!replaces) return;
-    // Who may read and write it stays as it was, as far as that is ours to say.
-    static_cast<void>(!::fchown(descriptor_, before.st_uid, before.st_gid));
-    static_cast<void>(!::fchmod(descriptor_, before.st_mode & 07777));
+      : target_(target), partial_(target_.final().string() + fmt::format(".{}.partial", ::getpid())) {
+    do {
+      if (descriptor_ >= 0) ::close(descriptor_);
+      descriptor_ = ::open(partial_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
+      if (descriptor_ < 0) target_.fail("cannot be written");
+    } while (!lockUnfinished(descriptor_, partial_));
+    target_.handOn(descriptor_);
   }
   PartialFile(const PartialFile&) = delete;
   PartialFile& operator=(const PartialFile&) = delete;
@@ -53,28 +39,23 @@ class PartialFile {
     while (!content.empty()) {
       const ssize_t written = ::write(descriptor_, content.data(), content.size());
       if (written < 0 && errno == EINTR) continue;
-      if (written <= 0) fail("could not be written to the end");
+      if (written <= 0) target_.fail("could not be written to the end");
       content.remove_prefix(static_cast<std::size_t>(written));
     }
   }
 
   void commit() {
-    // Some disks report that they are full only here. Devices and pipes cannot be flushed, which is no fault.
-    if (::fsync(descriptor_) != 0 && errno != EINVAL) fail("could not be stored");
+    target_.flush(descriptor_);
     const int descriptor = descriptor_;
     descriptor_ = -1;
-    if (::close(descriptor) != 0) fail("could not be stored");
-    if (::rename(partial_.c_str(), final_.c_str()) != 0) fail("could not be given its final name");
+    if (::close(descriptor) != 0) target_.fail("could not be stored");
+    target_.take(partial_);
     committed_ = true;
   }
 
  private:
-  [[noreturn]] void fail(const std::string& problem) const {
-    throw Error(ErrorKind::Write, target_.string(), problem + " (" + std::strerror(errno) + ")",
-                "Choose another folder or free some space");
-  }
-
-  std::filesystem::path target_, final_, partial_;
+  FileDestination target_;
+  std::filesystem::path partial_;
   int descriptor_ = -1;
   bool committed_ = false;
 };

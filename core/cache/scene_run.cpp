@@ -60,7 +60,18 @@ Past SceneRun::past(int frame, int count, const Progress* progress) {
   return past;
 }
 
+Losses SceneRun::lossesUntil(int frame) const {
+  const auto after = losses_.upper_bound(frame);
+  return after == losses_.begin() ? Losses() : std::prev(after)->second;
+}
+
 ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
+  ParticleFramePtr frame = made(wanted, progress);
+  losses_[wanted] = frame->stats.losses;
+  return frame;
+}
+
+ParticleFramePtr SceneRun::made(int wanted, const Progress* progress) {
   ParticleFramePtr current = found(wanted);
   if (current) return current;
   int at = wanted;

@@ -10,6 +10,7 @@
 #include "scene/scene.h"
 #include "simulation/loop.h"
 
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
@@ -45,10 +46,14 @@ class SceneRun {
   ParticleFramePtr cached(int frame);
   bool isCached(int frame);
 
+  // What the frames that were handed out, up to this one, have lost on the way.
+  Losses lossesUntil(int frame) const;
+
   // What the frame is stored under: K(f) = digest of K(f - 1) and the plan of f.
   Digest key(int frame);
 
  private:
+  ParticleFramePtr made(int frame, const Progress* progress);
   // From memory or from the store.
   ParticleFramePtr found(int frame);
 
@@ -56,7 +61,8 @@ class SceneRun {
   std::shared_ptr<FrameCache> cache_;
   std::shared_ptr<const FrameStore> store_;
   StepClock clock_;
-  std::vector<Digest> keys_;  // of the frames from `first_` on, as far as they were asked for
+  std::map<int, Losses> losses_;  // of the frames that were handed out
+  std::vector<Digest> keys_;      // of the frames from `first_` on, as far as they were asked for
 };
 
 }  // namespace comet

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/file.h"
+#include "base/file_set.h"
 #include "base/gradient.h"
 #include "base/parallel.h"
 
@@ -12,10 +13,8 @@
 #include <array>
 #include <cmath>
 #include <cstdint>
-#include <cstdlib>
 #include <fmt/format.h>
 #include <limits>
-#include <unistd.h>
 #include <vector>
 
 namespace comet {
@@ -70,8 +69,13 @@ const FormatTraits& traitsOf(PictureFormat format) {
   return kTraits[static_cast<std::size_t>(format)];
 }
 
+[[noreturn]] void refuse(const std::string& problem) {
+  throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
+}
+
 oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int channels,
                         PictureEncoding encoding) {
+  if (rows.width < 1 || rows.height < 1) refuse("it is empty");
   oiio::ImageSpec spec(rows.width, rows.height, channels, traitsOf(format).type);
   spec.attribute("Software", "Tawny Comet");
   spec.attribute("oiio:ColorSpace",
@@ -92,7 +96,6 @@ oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int chann
 
 constexpr std::int64_t kMostPixels = std::int64_t{64} << 20;
 constexpr int kMostChannels = 64;
-constexpr std::size_t kLargestFile = std::size_t{1} << 30;
 
 std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
   if (spec.nchannels >= 3) return {0, 1, 2, spec.alpha_channel};
@@ -191,10 +194,6 @@ oiio::ImageSpec readingHints() {
   return hints;
 }
 
-[[noreturn]] void refuse(const std::string& problem) {
-  throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
-}
-
 // Hands rows, which begin at `top`, to a file of the library's that is open.
 bool writeSamples(oiio::ImageOutput& output, const PictureView& picture, int top, PictureFormat format,
                   int channels, PictureEncoding encoding) {
@@ -243,38 +242,30 @@ std::string encodedInMemory(const oiio::ImageSpec& spec, PictureFormat format, c
   return {bytes.begin(), bytes.end()};
 }
 
-// What `fill` puts into a file of the name that it is given. For writers that go back to what they have
-// written, which the library's memory output does not hold: TIFF, and OpenEXR of several parts.
-template <typename Fill>
-std::string throughFile(const std::string& extension, const Fill& fill) {
-  std::error_code problem;
-  const std::filesystem::path folder = std::filesystem::temp_directory_path(problem);
-  if (problem) refuse("there is no folder for temporary files; let TMPDIR name one");
-  std::string name = (folder / "picture-XXXXXX").string() + extension;
-  const int made = mkstemps(name.data(), static_cast<int>(extension.size()));
-  if (made < 0) refuse("no temporary file can be made");
-  close(made);
-  struct Remover {
-    const std::string& path;
-    ~Remover() {
-      std::error_code ignored;
-      std::filesystem::remove(path, ignored);
-    }
-  } const remover{name};
-  const auto output = oiio::ImageOutput::create(name);
-  if (!output) refuse(oiio::geterror());
-  if (!fill(*output, name) || !output->close()) refuse(output->geterror());
-  return readFile(name, kLargestFile);
-}
-
-// Puts what `encode` makes into a file.
-template <typename Encode>
-void writeEncoded(const std::filesystem::path& path, const Encode& encode) {
+// The problem is that of the file.
+template <typename Write>
+void writeNamed(const std::filesystem::path& path, const Write& write) {
   try {
-    writeFileAtomically(path, encode());
+    write();
   } catch (const Error& error) {
     throw error.place().empty() && error.kind() != ErrorKind::Cancelled ? error.within(path.string()) : error;
   }
+}
+
+// For writers that go back to what they have written, which the library's memory output does not hold: TIFF,
+// and OpenEXR of several parts. `fill` puts the picture into a file of the name that it is given.
+template <typename Fill>
+void writeThroughLibrary(const std::filesystem::path& path, const Fill& fill) {
+  writeNamed(path, [&] {
+    FileSet file(path.parent_path());
+    const std::string name = file.add(path.filename().string()).string();
+    const auto output = oiio::ImageOutput::create(name);
+    if (!output) refuse(oiio::geterror());
+    file.write([&] {
+      if (!fill(*output, name) || !output->close()) refuse(output->geterror());
+    });
+    static_cast<void>(file.keep());
+  });
 }
 
 }  // namespace
@@ -299,15 +290,9 @@ Picture wholePicture(const PictureRows& rows) {
 
 std::string encodePicture(const PictureRows& rows, PictureFormat format, PictureChannels channels,
                           PictureEncoding encoding, const Progress& progress) {
-  if (rows.width < 1 || rows.height < 1) refuse("it is empty");
   const int count = channelCount(channels);
-  const oiio::ImageSpec spec = specFor(rows, format, count, encoding);
-  const auto write = [&](oiio::ImageOutput& output) {
+  return encodedInMemory(specFor(rows, format, count, encoding), format, [&](oiio::ImageOutput& output) {
     return writeRows(output, rows, format, count, encoding, progress);
-  };
-  if (format != PictureFormat::Tiff16) return encodedInMemory(spec, format, write);
-  return throughFile(traitsOf(format).extension, [&](oiio::ImageOutput& output, const std::string& name) {
-    return output.open(name, spec) && write(output);
   });
 }
 
@@ -401,7 +386,15 @@ Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
 
 void writePicture(const std::filesystem::path& path, const PictureRows& rows, PictureFormat format,
                   PictureChannels channels, PictureEncoding encoding, const Progress& progress) {
-  writeEncoded(path, [&] { return encodePicture(rows, format, channels, encoding, progress); });
+  if (format == PictureFormat::Tiff16) {
+    const int count = channelCount(channels);
+    return writeThroughLibrary(path, [&](oiio::ImageOutput& output, const std::string& name) {
+      return output.open(name, specFor(rows, format, count, encoding)) &&
+             writeRows(output, rows, format, count, encoding, progress);
+    });
+  }
+  writeNamed(path,
+             [&] { writeFileAtomically(path, encodePicture(rows, format, channels, encoding, progress)); });
 }
 
 void writePicture(const std::filesystem::path& path, const Picture& picture, PictureFormat format,
@@ -427,7 +420,7 @@ void writePictureParts(const std::filesystem::path& path, const std::vector<Pict
     }
     return true;
   };
-  writeEncoded(path, [&] { return throughFile(traitsOf(format).extension, fill); });
+  writeThroughLibrary(path, fill);
 }
 
 }  // namespace comet

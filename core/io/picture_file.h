@@ -46,8 +46,8 @@ PictureRows rowsOf(const Picture& picture);
 // All rows together.
 Picture wholePicture(const PictureRows& rows);
 
-// The file's bytes. A step of the progress is what is made at once. Throws Error(Write) if the library cannot
-// encode the picture, and Error(Cancelled).
+// The file's bytes, of any format but TIFF. A step of the progress is what is made at once. Throws
+// Error(Write) if the library cannot encode the picture, and Error(Cancelled).
 std::string encodePicture(const PictureRows& rows, PictureFormat format, PictureChannels channels,
                           PictureEncoding encoding = PictureEncoding::Srgb, const Progress& progress = {});
 

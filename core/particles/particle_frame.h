@@ -24,14 +24,21 @@ struct ParticleGroup {
   ParticleStore particles;
 };
 
+// What a run left out or lost until a frame, which the scene asks for.
+struct Losses {
+  std::uint64_t refused = 0;  // births that the limit of living particles stopped
+  std::uint64_t lost = 0;     // particles whose place or velocity became no number
+
+  bool any() const { return refused + lost > 0; }
+};
+
 // What the step that led to a frame did.
 struct FrameStats {
   std::uint64_t living = 0;
   std::uint64_t births = 0;
   std::uint64_t deaths = 0;
   std::uint64_t refused = 0;  // births that the limit of living particles stopped
-  // Of the deaths in this and all earlier frames: place or velocity became no number.
-  std::uint64_t lost = 0;
+  Losses losses;              // in this and all earlier steps
   double birthMilliseconds = 0;
   double motionMilliseconds = 0;
 

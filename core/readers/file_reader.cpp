@@ -100,7 +100,8 @@ void awaitResult(Channel& reader, const fs::path& path) {
         const std::string place = reader.receiveText(kLongestText),
                           problem = reader.receiveText(kLongestText);
         const Error error(ErrorKind::Input, place, problem, reader.receiveText(kLongestText));
-        throw place == path.string() ? error : error.within(path.string());
+        const bool isNamed = place.rfind(path.string(), 0) == 0;
+        throw(isNamed ? error : error.within(path.string())).withRemedy("Export it again");
       }
       case ReaderAnswer::NoMemory:
         refuseInput(path.string(), fmt::format("takes more than {} GB to be read", kReaderMemory >> 30),

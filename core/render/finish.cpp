@@ -1,7 +1,7 @@
 #include "render/finish.h"
 
 #include "base/color.h"
-#include "base/parallel.h"
+#include "base/stoppable.h"
 
 #include <algorithm>
 #include <array>
@@ -49,28 +49,31 @@ void boxFilter(const Vec4* in, Vec4* out, int count, std::ptrdiff_t stride, int 
   }
 }
 
-void filterAlong(const Picture& in, Picture& out, int radius, bool alongRows) {
+void filterAlong(const Picture& in, Picture& out, int radius, bool alongRows, const Progress& progress) {
   const auto lines = static_cast<std::size_t>(alongRows ? in.height() : in.width());
   const int length = alongRows ? in.width() : in.height();
   const std::ptrdiff_t stride = alongRows ? 1 : in.width();
-  parallelFor(lines, [&](std::size_t line) {
+  stoppableFor(lines, progress, [&](std::size_t line) {
     const std::size_t first = alongRows ? line * static_cast<std::size_t>(in.width()) : line;
     boxFilter(in.row(0) + first, out.row(0) + first, length, stride, radius);
   });
 }
 
 Picture halved(const Picture& picture) {
+  if (picture.width() % 2 == 0 && picture.height() % 2 == 0) {
+    Picture half = Picture::unset(picture.width() / 2, picture.height() / 2);
+    half.pasteReduced(picture, 2, 0, 0);
+    return half;
+  }
   // What is left of an odd size is kept, as a column or row with nothing beside it.
   Picture even((picture.width() + 1) / 2 * 2, (picture.height() + 1) / 2 * 2);
   for (int y = 0; y < picture.height(); ++y) std::copy_n(picture.row(y), picture.width(), even.row(y));
-  Picture half(even.width() / 2, even.height() / 2);
-  half.pasteReduced(even, 2, 0, 0);
-  return half;
+  return halved(even);
 }
 
 // Adds `small`, made `factor` times as large by straight lines between its pixels, times `weight`.
-void addEnlarged(const Picture& small, int factor, float weight, Picture& target) {
-  parallelFor(static_cast<std::size_t>(target.height()), [&](std::size_t row) {
+void addEnlarged(const Picture& small, int factor, float weight, Picture& target, const Progress& progress) {
+  stoppableFor(static_cast<std::size_t>(target.height()), progress, [&](std::size_t row) {
     const auto place = [factor](int pixel, int size, int& below, int& above) {
       const float at = (static_cast<float>(pixel) + 0.5F) / static_cast<float>(factor) - 0.5F;
       const float inside = std::clamp(at, 0.0F, static_cast<float>(size - 1));
@@ -91,51 +94,67 @@ void addEnlarged(const Picture& small, int factor, float weight, Picture& target
   });
 }
 
-void addGlow(const Picture& light, const Finish& finish, Picture& picture) {
-  Picture small = light;
+// Each row of `to` from that of `from`, which may be the same picture.
+template <typename Change>
+void changeRows(const Picture& from, Picture& to, const Progress& progress, const Change& change) {
+  stoppableFor(static_cast<std::size_t>(from.height()), progress, [&](std::size_t y) {
+    const Vec4* in = from.row(static_cast<int>(y));
+    Vec4* out = to.row(static_cast<int>(y));
+    for (int x = 0; x < from.width(); ++x) out[x] = change(in[x]);
+  });
+}
+
+// `small` is the light.
+void addGlow(Picture small, const Finish& finish, Picture& picture, const Progress& progress) {
   int factor = 1;
   for (const GlowPart& part : kGlowParts) {
     const double deviation = part.size * finish.glowSize * picture.height();
     if (deviation < 0.3) continue;
     while (deviation / factor > 2 * kFinestDeviation && std::min(small.width(), small.height()) > 8) {
+      progress.stopIfCancelled();
       small = halved(small);
       factor *= 2;
     }
-    addEnlarged(blurred(small, deviation / factor), factor,
-                static_cast<float>(part.weight * finish.glowStrength), picture);
+    addEnlarged(blurred(small, deviation / factor, progress), factor,
+                static_cast<float>(part.weight * finish.glowStrength), picture, progress);
   }
 }
 
-template <typename Change>
-void forPixels(Picture& picture, const Change& change) {
-  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
-    Vec4* row = picture.row(static_cast<int>(y));
-    for (int x = 0; x < picture.width(); ++x) change(row[x]);
-  });
-}
+float gainOf(const Finish& finish) { return static_cast<float>(std::exp2(finish.exposure)); }
 
-void expose(const Finish& finish, Picture& picture) {
-  const auto gain = static_cast<float>(std::exp2(finish.exposure));
-  if (gain != 1) forPixels(picture, [gain](Vec4& pixel) { pixel = Vec4(Vec3(pixel) * gain, pixel.w); });
+// The part of an exposed pixel that glows: of a colour as bright as the threshold nothing, of brighter ones
+// what is above it.
+Vec4 glowing(const Vec4& pixel, float threshold) {
+  // The colour's own brightness decides, not how much of it there is. Light that covers nothing, of additive
+  // sprites, counts as covering as much as it is bright; the more there is that covers, the less of this is
+  // done.
+  const float brightest = std::max({pixel.x, pixel.y, pixel.z});
+  const float open = (1 - pixel.w) * (1 - pixel.w);
+  const float cover = std::max(pixel.w, open * open * std::min(1.0F, brightest));
+  const float own = cover > 0 ? brightest / cover : 0;
+  return own > threshold ? Vec4(Vec3(pixel) * ((own - threshold) / own), 0) : Vec4(0.0F);
 }
 
 // The exposed light that glows; empty if none does.
-Picture exposedGlowing(const Finish& finish, const Picture& source) {
+Picture exposedGlowing(const Finish& finish, const Picture& source, const Progress& progress) {
   if (!finish.glows || finish.glowStrength <= 0 || finish.glowSize <= 0) return {};
-  Picture light = source;
-  expose(finish, light);
-  return glowingLight(light, finish.glowThreshold);
+  Picture light = Picture::unset(source.width(), source.height());
+  const auto least = static_cast<float>(finish.glowThreshold);
+  changeRows(source, light, progress, [gain = gainOf(finish), least](const Vec4& pixel) {
+    return glowing(Vec4(Vec3(pixel) * gain, pixel.w), least);
+  });
+  return light;
 }
 
 // Up to the knee light stays; from there it nears 1 and never reaches it.
-void rollOff(double amount, Picture& picture) {
+void rollOff(double amount, Picture& picture, const Progress& progress) {
   const auto knee = static_cast<float>(1 - amount);
   const auto room = static_cast<float>(std::max(amount, 1e-6));
-  forPixels(picture, [knee, room](Vec4& pixel) {
+  changeRows(picture, picture, progress, [knee, room](const Vec4& pixel) {
     const float brightest = std::max({pixel.x, pixel.y, pixel.z});
-    if (brightest <= knee) return;
+    if (brightest <= knee) return pixel;
     const float held = knee + room * (1 - std::exp(-(brightest - knee) / room));
-    pixel = Vec4(Vec3(pixel) * (held / brightest), pixel.w);
+    return Vec4(Vec3(pixel) * (held / brightest), pixel.w);
   });
 }
 
@@ -214,45 +233,35 @@ Finish finishOf(const Item& item, double frame) {
   return finish;
 }
 
-Picture glowingLight(const Picture& source, double threshold) {
-  Picture light = source;
-  const auto least = static_cast<float>(threshold);
-  forPixels(light, [least](Vec4& pixel) {
-    // The colour's own brightness decides, not how much of it there is. Light that covers nothing, of
-    // additive sprites, counts as covering as much as it is bright; the more there is that covers, the less
-    // of this is done.
-    const float brightest = std::max({pixel.x, pixel.y, pixel.z});
-    const float open = (1 - pixel.w) * (1 - pixel.w);
-    const float cover = std::max(pixel.w, open * open * std::min(1.0F, brightest));
-    const float own = cover > 0 ? brightest / cover : 0;
-    pixel = own > least ? Vec4(Vec3(pixel) * ((own - least) / own), 0) : Vec4(0.0F);
-  });
-  return light;
-}
-
-Picture blurred(const Picture& picture, double deviation) {
-  Picture result = picture, other(picture.width(), picture.height());
+Picture blurred(const Picture& picture, double deviation, const Progress& progress) {
+  Picture result = Picture::unset(picture.width(), picture.height());
+  changeRows(picture, result, progress, [](const Vec4& pixel) { return pixel; });
+  Picture other = Picture::unset(picture.width(), picture.height());
   for (const int radius : boxesFor(deviation).radii) {
     if (radius < 1) continue;
-    filterAlong(result, other, radius, true);
-    filterAlong(other, result, radius, false);
+    filterAlong(result, other, radius, true, progress);
+    filterAlong(other, result, radius, false, progress);
   }
   return result;
 }
 
-Picture glowOf(const Finish& finish, const Picture& glowSource) {
+Picture glowOf(const Finish& finish, const Picture& glowSource, const Progress& progress) {
   Picture glow(glowSource.width(), glowSource.height());
-  if (const Picture light = exposedGlowing(finish, glowSource); !light.empty()) addGlow(light, finish, glow);
+  if (Picture light = exposedGlowing(finish, glowSource, progress); !light.empty())
+    addGlow(std::move(light), finish, glow, progress);
   return glow;
 }
 
-void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture) {
+void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture,
+                 const Progress& progress) {
   if (picture.empty()) return;
   // Before the picture changes, which may be its own source.
-  const Picture light = exposedGlowing(finish, glowSource);
-  expose(finish, picture);
-  if (!light.empty()) addGlow(light, finish, picture);
-  if (finish.rollOff > 0) rollOff(finish.rollOff, picture);
+  Picture light = exposedGlowing(finish, glowSource, progress);
+  if (const float gain = gainOf(finish); gain != 1)
+    changeRows(picture, picture, progress,
+               [gain](const Vec4& pixel) { return Vec4(Vec3(pixel) * gain, pixel.w); });
+  if (!light.empty()) addGlow(std::move(light), finish, picture, progress);
+  if (finish.rollOff > 0) rollOff(finish.rollOff, picture, progress);
 }
 
 }  // namespace comet

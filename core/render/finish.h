@@ -4,6 +4,7 @@
 #pragma once
 
 #include "base/picture.h"
+#include "base/progress.h"
 #include "params/schema.h"
 #include "scene/item.h"
 
@@ -30,16 +31,14 @@ Finish finishOf(const Item& item, double frame);
 
 // Changes `picture` as asked, except for motion blur, which is a matter of drawing. `glowSource` is the light
 // that may glow; usually the picture itself, which may be passed for both.
-void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture);
+// Throws Error(Cancelled), and so does the next.
+void applyFinish(const Finish& finish, const Picture& glowSource, Picture& picture,
+                 const Progress& progress = {});
 
 // What `glowSource` adds to a picture by its glow, exposure included; nothing if the finish does not glow.
-Picture glowOf(const Finish& finish, const Picture& glowSource);
-
-// The part of the light that glows: of a colour as bright as the threshold nothing, of brighter ones what is
-// above it.
-Picture glowingLight(const Picture& source, double threshold);
+Picture glowOf(const Finish& finish, const Picture& glowSource, const Progress& progress = {});
 
 // Blurred by a Gaussian of the given standard deviation, in pixels; beyond the edges there is nothing.
-Picture blurred(const Picture& picture, double deviation);
+Picture blurred(const Picture& picture, double deviation, const Progress& progress = {});
 
 }  // namespace comet

@@ -67,10 +67,12 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
   std::size_t total = 0, faces = 0;
-  bool anyTurned = false;
+  bool anyTurned = false, anyMesh = false;
   for (std::size_t g = 0; g < looks_.size(); ++g) {
     profiles.push_back(pass.paint ? paintProfile(looks_[g].profile()) : looks_[g].profile());
     anyTurned = anyTurned || profiles.back().turned;
+    // One that is not chosen yet has no faces.
+    anyMesh = anyMesh || profiles.back().type == SpriteProfile::Type::Mesh;
     const std::size_t each = looks_[g].facesPerParticle();
     const std::size_t step = std::max<std::size_t>(1, kSpanSize / (1 + each));
     for (std::size_t first = 0; first < stores_[g]->size(); first += step) {
@@ -86,7 +88,7 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
   }
   if (sprites_.size() < total) sprites_.resize(total);
   if (anyTurned && turns_.size() < total) turns_.resize(total);
-  if (faces > 0 && meshes_.size() < total) meshes_.resize(total);
+  if (anyMesh && meshes_.size() < total) meshes_.resize(total);
   if (faces_.size() < faces) faces_.resize(faces);
 
   std::vector<SpriteSpan> made(spans.size());
@@ -98,8 +100,7 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
     options.later = later;
     options.firstFace = static_cast<std::uint32_t>(span.targetFace);
     const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
-                          faces > 0 ? meshes_.data() + span.target : nullptr,
-                          faces_.data() + span.targetFace};
+                          anyMesh ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
     made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first,
                                          span.count, projector, picture.width(), picture.height(), room)};
   });
@@ -140,6 +141,19 @@ void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::ui
   });
   for (std::size_t s = 0; s < spans.size(); ++s)
     made.push_back({ribbons_[s].sprites.data(), ribbons_[s].sprites.size()});
+}
+
+std::size_t pictureMemory(PictureSize size, const Finish& finish) {
+  // The picture itself, and what is made of it on the way: once more for straight alpha, thrice for the
+  // finest part of the glow.
+  const std::size_t copies = finish.glows && finish.glowStrength > 0 ? 4 : 3;
+  return (copies * sizeof(Vec4) + sizeof(Vec4) / 2) * static_cast<std::size_t>(size.width) *
+         static_cast<std::size_t>(size.height);
+}
+
+const Progress& Renderer::stopping() const {
+  static const Progress kNever;
+  return progress_ ? *progress_ : kNever;
 }
 
 Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
@@ -212,7 +226,7 @@ Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& fram
   const bool drawsGlow = finish.glows && drawsGlowApart();
   const Picture glow =
       drawsGlow ? average(projector, size, factor, finish, frameSeconds, {true, nullptr}) : Picture();
-  applyFinish(finish, drawsGlow ? glow : picture, picture);
+  applyFinish(finish, drawsGlow ? glow : picture, picture, stopping());
   return picture;
 }
 
@@ -221,7 +235,8 @@ Picture Renderer::drawGlow(const Scene& scene, const ParticleFrame& frame, const
   const Projector projector(camera, size.width * factor, size.height * factor);
   prepare(scene, frame, projector, size.width * factor, size.height * factor, Beholder::Bake, past, true);
   return glowOf(finish,
-                average(projector, size, factor, finish, 1 / frameRate(scene), {drawsGlowApart(), nullptr}));
+                average(projector, size, factor, finish, 1 / frameRate(scene), {drawsGlowApart(), nullptr}),
+                stopping());
 }
 
 Picture Renderer::paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,

@@ -23,6 +23,9 @@ struct PictureSize {
   int height = 0;
 };
 
+// About what drawing and finishing a picture takes at most, and putting it into a file, in bytes.
+std::size_t pictureMemory(PictureSize size, const Finish& finish);
+
 // Keeps its buffers between pictures; belongs to one thread at a time, and uses all.
 class Renderer {
  public:
@@ -77,6 +80,7 @@ class Renderer {
                    const Picture& picture, std::vector<SpriteSpan>& made);
 
   std::vector<ItemId> leftOutEmitters_;
+  const Progress& stopping() const;
   const Progress* progress_ = nullptr;
   StampCache stamps_;
   EmitterSurfaces surfaces_;

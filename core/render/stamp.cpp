@@ -71,6 +71,17 @@ Picture masked(const Picture& picture, const OutlinePoints& mask) {
   return result;
 }
 
+// Large pictures are not to be moved about while levels are added to them.
+std::size_t samplesWithLevels(int width, int height, int planes) {
+  std::size_t texels = static_cast<std::size_t>(width) * height;
+  while (width > 1 || height > 1) {
+    width = std::max(1, width / 2);
+    height = std::max(1, height / 2);
+    texels += static_cast<std::size_t>(width) * height;
+  }
+  return texels * planes;
+}
+
 }  // namespace
 
 Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples)
@@ -80,16 +91,19 @@ Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples)
 
 Stamp::Stamp(const Picture& picture, int left, int top, int width, int height)
     : kind_(Kind::Color), levels_{{width, height, 0}} {
-  samples_.resize(static_cast<std::size_t>(width) * height * 4);
   const std::size_t plane = levels_.front().planeSize();
-  for (int y = 0; y < height; ++y)
+  samples_.reserve(samplesWithLevels(width, height, 4));
+  samples_.resize(plane * 4);
+  parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
     for (int x = 0; x < width; ++x)
-      for (int p = 0; p < 4; ++p)
-        samples_[p * plane + static_cast<std::size_t>(y) * width + x] = picture.at(left + x, top + y)[p];
+      for (int p = 0; p < 4; ++p) samples_[p * plane + row * width + x] = picture.at(left + x, top + y)[p];
+  });
   addLevels();
 }
 
 void Stamp::addLevels() {
+  samples_.reserve(samplesWithLevels(width(), height(), planes()));
   while (levels_.back().width > 1 || levels_.back().height > 1) {
     const Level from = levels_.back();
     const Level to{std::max(1, from.width / 2), std::max(1, from.height / 2), samples_.size()};
@@ -97,13 +111,15 @@ void Stamp::addLevels() {
     for (int p = 0; p < planes(); ++p) {
       const float* in = samples_.data() + from.first + p * from.planeSize();
       float* out = samples_.data() + to.first + p * to.planeSize();
-      for (int y = 0; y < to.height; ++y)
+      parallelFor(static_cast<std::size_t>(to.height), [&](std::size_t row) {
+        const int y = static_cast<int>(row);
         for (int x = 0; x < to.width; ++x) {
           const int x0 = std::min(2 * x, from.width - 1), x1 = std::min(2 * x + 1, from.width - 1);
           const int y0 = std::min(2 * y, from.height - 1) * from.width;
           const int y1 = std::min(2 * y + 1, from.height - 1) * from.width;
           out[y * to.width + x] = 0.25F * (in[y0 + x0] + in[y0 + x1] + in[y1 + x0] + in[y1 + x1]);
         }
+      });
     }
     levels_.push_back(to);
   }
@@ -162,7 +178,10 @@ StampSet pictureStamps(const Picture& picture, const Crop& crop, const OutlinePo
   edges(crop.left, crop.right, picture.width(), left, width);
   edges(crop.top, crop.bottom, picture.height(), top, height);
   StampSet set;
-  set.emplace_back(mask.empty() ? picture : masked(picture, mask), left, top, width, height);
+  if (mask.empty())
+    set.emplace_back(picture, left, top, width, height);
+  else
+    set.emplace_back(masked(picture, mask), left, top, width, height);
   return set;
 }
 

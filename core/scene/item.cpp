@@ -84,9 +84,11 @@ Item newItem(const KindSpec& kind, std::string name) {
 }
 
 std::string problemWithName(std::string_view name) {
-  constexpr std::size_t kLongestName = 64;
+  constexpr std::ptrdiff_t kLongestName = 64;
   if (name.empty()) return "a name needs at least one character";
-  if (name.size() > kLongestName) return "a name may have at most 64 characters";
+  const auto isNoContinuation = [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; };
+  if (std::count_if(name.begin(), name.end(), isNoContinuation) > kLongestName)
+    return "a name may have at most 64 characters";
   if (name.front() == ' ' || name.back() == ' ') return "a name may not begin or end with a space";
   for (const char c : name)
     if (c == '.' || c == '=' || c == '/' || static_cast<unsigned char>(c) < 0x20)

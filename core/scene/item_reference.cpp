@@ -191,12 +191,19 @@ std::optional<std::string> problemWithReference(const Scene& scene, const Item& 
   return std::nullopt;
 }
 
+std::string placeOf(const Scene& scene, const Item& item) {
+  const auto& items = scene.items();
+  const auto found = std::find_if(items.begin(), items.end(),
+                                  [&](const Scene::ItemPtr& each) { return each->id == item.id; });
+  return fmt::format("/items/{}", found - items.begin());
+}
+
 void checkReferences(const Scene& scene) {
   for (const Scene::ItemPtr& item : scene.items())
     for (const std::size_t i : item->kind->references())
       if (const auto problem = problemWithReference(scene, *item, i))
-        throw Error(ErrorKind::Input, fmt::format("{}.{}", item->name, item->kind->params()[i].id), *problem,
-                    "Name another one, or none");
+        throw Error(ErrorKind::Input, placeOf(scene, *item) + "/params/" + item->kind->params()[i].id,
+                    *problem, "Name another one, or none");
 }
 
 }  // namespace comet

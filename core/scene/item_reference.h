@@ -35,4 +35,7 @@ std::optional<std::string> problemWithReference(const Scene& scene, const Item& 
 // Throws Error(Input) for the first reference of the scene that is wrong.
 void checkReferences(const Scene& scene);
 
+// Where an item stands in the scene's file, as a JSON pointer.
+std::string placeOf(const Scene& scene, const Item& item);
+
 }  // namespace comet

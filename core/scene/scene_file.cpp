@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/file.h"
+#include "base/file_set.h"
 #include "params/formula.h"
 #include "scene/item_reference.h"
 #include "scene/settings_kind.h"
@@ -22,6 +23,19 @@ constexpr int kDeepestNesting = 64;
 constexpr ItemId kLargestId = 0xFFFFFF;  // a particle's identity holds it in 24 bits
 constexpr std::size_t kMostItems = 10000;
 
+// The library says of a number that is too large only what it is, in quotes; this finds where it is.
+constexpr int kNumberOverflow = 406;
+std::string placeOfNumber(const std::string& words, std::string_view text) {
+  const std::size_t begin = words.find('\'') + 1, end = words.rfind('\'');
+  if (begin == 0 || end <= begin) return {};
+  const std::size_t place = text.find(words.substr(begin, end - begin));
+  if (place == std::string_view::npos) return {};
+  const std::string_view before = text.substr(0, place);
+  const auto line = std::count(before.begin(), before.end(), '\n') + 1;
+  const std::size_t lineBegin = before.rfind('\n') + 1;  // none is the largest number
+  return fmt::format(" at line {}, column {}", line, place - lineBegin + 1);
+}
+
 json parse(std::string_view text) {
   const auto limitDepth = [](int depth, json::parse_event_t, json&) {
     if (depth > kDeepestNesting) refuseInput("", fmt::format("is nested more than {} deep", kDeepestNesting));
@@ -33,6 +47,7 @@ json parse(std::string_view text) {
     // The library's own words hold line and column; its error number in brackets helps nobody.
     std::string words = error.what();
     if (const auto end = words.find("] "); end != std::string::npos) words.erase(0, end + 2);
+    if (error.id == kNumberOverflow) words += placeOfNumber(words, text);
     refuseInput("", "is not JSON: " + words, "Mend the text at that spot, or open a copy");
   }
 }
@@ -259,11 +274,12 @@ Scene readScene(const std::filesystem::path& path, const Catalog& catalog) {
   try {
     return sceneFromText(text, catalog);
   } catch (const Error& error) {
-    throw error.within(path.string());
+    throw error.within(path.string()).withRemedy("Correct the file there, or open an earlier copy");
   }
 }
 
 void writeScene(const std::filesystem::path& path, const Scene& scene) {
+  removeAbandonedFiles(path.parent_path());
   writeFileAtomically(path, textFromScene(scene));
 }
 

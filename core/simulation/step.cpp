@@ -121,7 +121,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
   for (const EmitterPlan& emitter : plan.emitters)
     groups.emplace_back(plan, emitter, previous.find(emitter.emission.emitter));
   FrameStats& stats = frame->stats;
-  stats.lost = previous.stats.lost;
+  stats.losses = previous.stats.losses;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
   const auto grids = gridsForRules(plan, previous);
@@ -137,7 +137,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     stats.birthMilliseconds += millisecondsSince(births);
     stats.births += group.births();
     stats.deaths += group.deaths();
-    stats.lost += group.lost();
+    stats.losses.lost += group.lost();
     if (!group.hasRules()) continue;
     const bool asksHits = group.emitter().rules.asks(RuleWhen::Hit);
     const std::vector<SurfaceHit> hits = asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>();
@@ -147,6 +147,7 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
         frame->rules.push_back({group.emitter().emission.emitter, static_cast<std::uint32_t>(rule),
                                 group.outcome().fired[rule]});
   }
+  stats.losses.refused += stats.refused;
   for (GroupStep& group : groups) {
     frame->groups.push_back(group.finish(workspaces));
     stats.living += frame->groups.back().particles.size();

@@ -230,8 +230,9 @@ TEST_F(ShapeViewTest, AFileThatCannotBeOpenedIsToldAndTheSceneStays) {
                       R"({"format":"tawny-comet-scene","version":1,"items":[{"kind":"fog"}]})");
   const Scene before = scene();
   window_.openFile(QString::fromStdString((folder / "bad.comet").string()));
+  EXPECT_TRUE(test::eventually(
+      [this] { return test::child<QLabel>(window_, "problem")->text().contains("/items/0/kind"); }));
   EXPECT_EQ(scene(), before);
-  EXPECT_TRUE(test::child<QLabel>(window_, "problem")->text().contains("/items/0/kind"));
 }
 
 TEST_F(ShapeViewTest, ReachingTheParticleLimitIsTold) {

@@ -74,13 +74,36 @@ TEST_F(MainWindowTest, SavedFilesAreListedAsRecent) {
   const QString path = QString::fromStdString((folder / "kelp.comet").string());
   document().save(path);
   window_.openFile(path);
-  ASSERT_FALSE(recentFiles().isEmpty());
+  ASSERT_TRUE(test::eventually([] { return !recentFiles().isEmpty(); }));
   EXPECT_EQ(recentFiles().front(), path);
   window_.showPage(MainWindow::Start);
   bool listed = false;
   for (QPushButton* button : window_.findChildren<QPushButton*>())
     listed = listed || button->text() == "kelp";
   EXPECT_TRUE(listed);
+}
+
+TEST_F(MainWindowTest, AFileThatAnotherProgramChangedIsOffered) {
+  const test::TemporaryFolder folder;
+  const auto file = folder / "kelp.comet";
+  document().save(QString::fromStdString(file.string()));
+  const Scene mine = document().scene(), theirs = mine.withName(document().selectedEmitter(), "theirs");
+  writeScene(file, theirs);
+  auto* notice = test::child<QWidget>(window_, "file_notice");
+  ASSERT_TRUE(test::eventually([&] { return notice->isVisible(); }));
+  test::click(test::child<QPushButton>(window_, "keep_scene"));
+  EXPECT_FALSE(notice->isVisible());
+  EXPECT_EQ(document().scene(), mine);
+  EXPECT_TRUE(document().isChangedOnDisk()) << "saving still asks";
+
+  writeScene(file, mine.withName(document().selectedEmitter(), "theirs again"));
+  ASSERT_TRUE(test::eventually([&] { return notice->isVisible(); }));
+  test::click(test::child<QPushButton>(window_, "reload_file"));
+  ASSERT_TRUE(test::eventually([&] { return document().scene().findByName("theirs again") != nullptr; }));
+  EXPECT_FALSE(document().hasUnsavedChanges());
+  EXPECT_TRUE(test::eventually([&] { return !notice->isVisible(); }));
+  document().undo();
+  EXPECT_EQ(document().scene(), mine);
 }
 
 TEST_F(MainWindowTest, WorkThatBrokeOffIsRecoveredAsUnsaved) {
@@ -110,7 +133,7 @@ TEST_F(MainWindowTest, WorkThatBrokeOffIsRecoveredAsUnsaved) {
 }
 
 TEST_F(MainWindowTest, ItemsAreRenamedUnlessTheNameIsTaken) {
-  auto* name = test::child<QLineEdit>(*test::child<QWidget>(window_, "inspector"), "item_name");
+  auto* name = test::child<QLineEdit>(inspector(), "item_name");
   const auto rename = [name](const QString& text) {
     name->setFocus();
     name->selectAll();

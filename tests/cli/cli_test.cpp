@@ -27,9 +27,8 @@ struct Result {
   std::string output;  // standard output and standard error
 };
 
-Result comet(const std::string& arguments) {
-  const std::string command = std::string(COMET_BINARY) + " " + arguments + " 2>&1";
-  FILE* pipe = popen(command.c_str(), "r");
+Result output(const std::string& command) {
+  FILE* pipe = popen((command + " 2>&1").c_str(), "r");
   Result result{-1, {}};
   std::array<char, 4096> buffer;
   while (const std::size_t count = std::fread(buffer.data(), 1, buffer.size(), pipe))
@@ -38,6 +37,8 @@ Result comet(const std::string& arguments) {
   result.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
   return result;
 }
+
+Result comet(const std::string& arguments) { return output(std::string(COMET_BINARY) + " " + arguments); }
 
 class CommandLine : public testing::Test {
  protected:
@@ -417,11 +418,68 @@ TEST_F(CommandLine, WhatCannotBeWrittenIsFour) {
   EXPECT_EQ(full("schema --json"), 4);
   EXPECT_EQ(full("stats " + scene() + " --frames 1-2"), 4);
   EXPECT_EQ(full("stats " + scene() + " --frames 1-2 --json"), 4);
+}
+
+// What the program says and how it exits within a limit of the shell.
+Result cometWithin(const std::string& limit, const std::string& arguments) {
+  const std::string command =
+      "bash -c 'ulimit " + limit + "; exec " + std::string(COMET_BINARY) + " " + arguments + "'";
+  return output(command);
+}
+
+TEST_F(CommandLine, ADiskThatIsFullLeavesWhatWasThere) {
+  const std::string bake = "bake " + scene() + " --quiet --out " + out();
+  ASSERT_EQ(comet(bake).code, 0);
+  const std::string before = readFile(out() + "/paddle spray.png", 1 << 24);
+  const auto count = [this] {
+    return std::distance(std::filesystem::directory_iterator(out()), std::filesystem::directory_iterator());
+  };
+  const auto files = count();
+  // Sheets of other cells, which are larger than a file may be.
+  const Result full = cometWithin("-f 16", bake + " --set \"paddle spray.cell_width=200\"");
+  EXPECT_EQ(full.code, 4) << full.output;
+  EXPECT_THAT(full.output, HasSubstr("paddle spray.png"));
+  EXPECT_THAT(full.output, testing::Not(HasSubstr(".partial")));
+  EXPECT_EQ(readFile(out() + "/paddle spray.png", 1 << 24), before);
+  EXPECT_EQ(count(), files);
+}
+
+TEST_F(CommandLine, WhatNeedsMoreMemoryThanThereIsSaysSo) {
+  const Result picture =
+      cometWithin("-v 3000000", "render " + scene() + " --frames 1 --size 12000x12000 --out " + out());
+  EXPECT_EQ(picture.code, 5) << picture.output;
+  EXPECT_THAT(picture.output, HasSubstr("GB of memory"));
+  EXPECT_FALSE(std::filesystem::exists(out())) << "before anything was done";
+  const Result particles = cometWithin(
+      "-v 1000000", "stats " + scene() +
+                        " --frames 1-3 --set scene.most_particles=20000000 --set drops.rate=5000000 --set "
+                        "drops.lifetime=100");
+  EXPECT_EQ(particles.code, 5) << particles.output;
+  EXPECT_THAT(particles.output, HasSubstr("memory"));
+}
+
+TEST_F(CommandLine, NeedsNoFolderForTemporaryFiles) {
   const std::string bake = "bake " + scene() + " --quiet --set 'paddle spray.format=tiff16' --out " + out();
   EXPECT_EQ(
-      WEXITSTATUS(std::system(
-          ("TMPDIR=/nowhere/at/all " + std::string(COMET_BINARY) + " " + bake + " 2>/dev/null").c_str())),
-      4);
+      WEXITSTATUS(std::system(("TMPDIR=/nowhere/at/all " + std::string(COMET_BINARY) + " " + bake).c_str())),
+      0);
+  EXPECT_TRUE(OIIO::ImageInput::open(out() + "/paddle spray.tif"));
+}
+
+TEST_F(CommandLine, WhatASimulationLostIsSaidAndStrictlyAnError) {
+  const std::string bake =
+      "bake " + scene() + " --quiet --check --set scene.most_particles=100 --out " + out();
+  const Result told = comet(bake);
+  EXPECT_EQ(told.code, 0);
+  EXPECT_THAT(told.output, HasSubstr("warning"));
+  EXPECT_THAT(told.output, HasSubstr("births were refused"));
+  EXPECT_THAT(told.output, HasSubstr("births_refused"));
+  EXPECT_GT(
+      nlohmann::json::parse(readFile(out() + "/paddle spray.json", 1 << 20))["losses"]["births_refused"], 0);
+  const Result strict = comet(bake + " --strict");
+  EXPECT_EQ(strict.code, 6);
+  EXPECT_TRUE(std::filesystem::exists(out() + "/paddle spray.json")) << "it is written all the same";
+  EXPECT_EQ(comet("bake " + scene() + " --quiet --strict --out " + out()).code, 0);
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {

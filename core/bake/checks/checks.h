@@ -12,6 +12,8 @@ namespace comet::checks {
 // Of what the cells show.
 std::optional<Finding> clipped(const Checked& checked);
 std::optional<Finding> notNumbers(const Checked& checked);
+std::optional<Finding> refusedBirths(const Checked& checked);
+std::optional<Finding> lostParticles(const Checked& checked);
 std::optional<Finding> emptyCells(const Checked& checked);
 std::optional<Finding> duplicates(const Checked& checked);
 std::optional<Finding> dullEnds(const Checked& checked);

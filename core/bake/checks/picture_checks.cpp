@@ -93,6 +93,30 @@ std::optional<Finding> notNumbers(const Checked& checked) {
   return finding;
 }
 
+std::optional<Finding> refusedBirths(const Checked& checked) {
+  const std::uint64_t refused = checked.book.losses.refused;
+  if (refused == 0) return std::nullopt;
+  Finding finding;
+  finding.number = static_cast<double>(refused);
+  finding.text = fmt::format(
+      "{} births were refused at the limit of living particles: raise Most particles of the scene or of the "
+      "emitter, or lower its births",
+      refused);
+  return finding;
+}
+
+std::optional<Finding> lostParticles(const Checked& checked) {
+  const std::uint64_t lost = checked.book.losses.lost;
+  if (lost == 0) return std::nullopt;
+  Finding finding;
+  finding.number = static_cast<double>(lost);
+  finding.text = fmt::format(
+      "{} particles became endlessly fast and are gone: lower what drives them, or raise Substeps of the "
+      "scene",
+      lost);
+  return finding;
+}
+
 std::optional<Finding> emptyCells(const Checked& checked) {
   constexpr double kLeastShare = 1e-3;
   Finding finding;

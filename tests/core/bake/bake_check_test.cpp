@@ -93,6 +93,16 @@ TEST_F(BakeChecks, PixelsThatWereNoNumbers) {
   EXPECT_FALSE(find("not_numbers", good_));
 }
 
+TEST_F(BakeChecks, WhatTheSimulationLeftOut) {
+  Flipbook book = bookOf(scene_, good_);
+  book.losses.refused = 7;
+  EXPECT_EQ(find("births_refused", book, scene_)->number, 7);
+  EXPECT_FALSE(find("particles_lost", book, scene_));
+  book.losses = {0, 5};
+  EXPECT_EQ(find("particles_lost", book, scene_)->number, 5);
+  EXPECT_FALSE(find("births_refused", book, scene_));
+}
+
 TEST_F(BakeChecks, EmptyCells) {
   const auto holes = find("empty", [](std::size_t cell, double u, double v) {
     return cell == 3 || cell == 15 ? Vec4(0.0F) : goodBall(cell, u, v);

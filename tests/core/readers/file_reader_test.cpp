@@ -10,7 +10,6 @@
 
 #include <fmt/format.h>
 #include <gmock/gmock.h>
-#include <random>
 #include <sys/stat.h>
 
 namespace comet {
@@ -124,31 +123,6 @@ TEST(FileReader, GoesOnAfterFilesThatEndWhatReadsThem) {
   EXPECT_NE(problemWithMesh(folder / "deep.gltf", "{\"a\":" + std::string(200000, '[')), "");
   writeFileAtomically(folder / "ball.ply", meshBytes(latheMesh(sphereOutline(2)), MeshFormat::Ply));
   EXPECT_FALSE(reader()->mesh(folder / "ball.ply").triangles.empty()) << "whole files are read as before";
-}
-
-// Whatever byte is changed: it is read, or refused with the file's name and a remedy.
-TEST(FileReader, GoesOnAfterChangedBytes) {
-  const TemporaryFolder folder;
-  writeVectorVolume(folder / "whole.vdb", someVolume());
-  writePicture(folder / "whole.png", Picture(20, 20), PictureFormat::Png8, PictureChannels::Rgba);
-  writePicture(folder / "whole.exr", Picture(20, 20), PictureFormat::ExrHalf, PictureChannels::Rgba);
-  writeFileAtomically(folder / "whole.ply", meshBytes(boxMesh({1, 1, 1}), MeshFormat::Ply));
-  writeFileAtomically(folder / "whole.glb", meshBytes(boxMesh({1, 1, 1}), MeshFormat::Glb));
-  std::minstd_rand random(7);
-  for (const std::string kind : {"vdb", "png", "exr", "ply", "glb"}) {
-    const std::string whole = test::bytesOf(folder / ("whole." + kind));
-    const auto path = folder / ("changed." + kind);
-    for (int i = 0; i < 60; ++i) {
-      std::string changed = whole;
-      for (int k = 0; k < 1 + i % 3; ++k) changed[random() % changed.size()] = static_cast<char>(random());
-      writeFileAtomically(path, changed);
-      (void)problemWith([&]() -> std::size_t {
-        if (kind == "vdb") return reader()->volumes(path).size();
-        if (kind == "png" || kind == "exr") return reader()->picture(path).pixels().size();
-        return reader()->mesh(path).points.size();
-      });
-    }
-  }
 }
 
 TEST(FileReader, TakesRegularFilesOnlyAndWaitsForNobody) {

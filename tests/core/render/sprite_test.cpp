@@ -50,6 +50,13 @@ Vec2d centreOf(const Picture& picture) {
 // 20 pixels a unit.
 constexpr double kScale = 20;
 
+TEST(MeshSprites, ThatHaveNoMeshYetShowNothing) {
+  const Scene scene = test::with(test::oneBurst(50), {"emitter.sprite=mesh", "emitter.size=1"});
+  const ParticleFramePtr frame = test::simulate(scene, 3);
+  const Picture picture = Renderer().draw(scene, *frame, cameraOf(scene, 3), {32, 32});
+  EXPECT_EQ(picture, Picture(32, 32));
+}
+
 TEST(TurnedSprite, AnEllipseHasItsAreaHoweverItLies) {
   for (const char* rotation : {"emitter.rotation=0", "emitter.rotation=33", "emitter.rotation=90"}) {
     const Picture picture =

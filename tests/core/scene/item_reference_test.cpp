@@ -73,7 +73,7 @@ TEST(ItemReference, CirclesAreRefusedWithTheReason) {
   std::string text = textFromScene(with(family(), {"emitter.births_come=births"}));
   const std::string own = "\"births_come\": \"births\"";
   text.replace(text.find(own), own.size(), own + R"(, "parent": "grandchild")");
-  EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("emitter.parent"));
+  EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("/items/2/params/parent"));
 }
 
 TEST(ItemReference, WhatIsNotThereIsRefused) {
@@ -82,7 +82,7 @@ TEST(ItemReference, WhatIsNotThereIsRefused) {
   std::string text = textFromScene(family());
   const std::string named = R"("parent": "child")";
   text.replace(text.find(named), named.size(), R"("parent": "lost")");
-  EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("grandchild.parent"));
+  EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("/items/5/params/parent"));
 }
 
 TEST(ItemReference, AFlockThatFollowsHasNoPlaceOfItsOwnAndCannotFollowItself) {

@@ -32,6 +32,23 @@ std::string messageFor(const std::string& text) {
   return "no error";
 }
 
+TEST(SceneFile, SaysWhereANumberIsTooLarge) {
+  EXPECT_THAT(messageFor("{\n \"format\": 1e999}"), HasSubstr("line 2, column 12"));
+}
+
+TEST(SceneFile, NamesWhereAWrongReferenceStands) {
+  const std::string message = messageFor(fileWith(
+      R"({"kind":"emitter","name":"a"},{"kind":"emitter","name":"b","params":{"parent":"nobody"}})"));
+  EXPECT_THAT(message, HasSubstr("/items/1/params/parent"));
+}
+
+TEST(SceneFile, CountsTheCharactersOfANameNotItsBytes) {
+  std::string umlauts;
+  for (int i = 0; i < 64; ++i) umlauts += "ü";
+  EXPECT_EQ(problemWithName(umlauts), "");
+  EXPECT_THAT(problemWithName(umlauts + "x"), HasSubstr("64 characters"));
+}
+
 TEST(SceneFile, EveryDemoReadsAndComesBackEqual) {
   ASSERT_GE(demos().size(), 2U);
   for (const Demo& demo : demos()) {

@@ -115,10 +115,10 @@ TEST(Motion, WhatBecomesEndlessIsDroppedAndCountedAndTheRestGoesOn) {
   Item still = *scene.findByName("emitter");
   scene = with(scene.withDuplicate(still.id, still), {"emitter 2.speed=0"});
   const ParticleFramePtr late = simulate(scene, 12);
-  EXPECT_EQ(late->stats.lost, 5U);
+  EXPECT_EQ(late->stats.losses.lost, 5U);
   ASSERT_EQ(late->stats.living, 5U);
   EXPECT_TRUE(late->groups[0].particles.size() == 0);
-  EXPECT_EQ(simulate(scene, 1)->stats.lost, 0U);
+  EXPECT_EQ(simulate(scene, 1)->stats.losses.lost, 0U);
 }
 
 TEST(Motion, NewbornsHaveMovedFromTheirOwnMomentOn) {

@@ -333,7 +333,7 @@ TEST(Rules, WrongOnesAreRefusedWithTheirPlace) {
   EXPECT_THAT(problemAfter("\"burst\"", "\"sing\""), HasSubstr("/rules/0/then/0/do"));
   EXPECT_THAT(problemAfter("\"first\": 1.0", "\"first\": -4"), HasSubstr("rule 1"));
   EXPECT_THAT(problemAfter("\"most\": 1", "\"most\": 99"), HasSubstr("limited"));
-  EXPECT_THAT(problemAfter("\"item\": \"fluff\"", "\"item\": \"lost\""), HasSubstr("emitter.rules"));
+  EXPECT_THAT(problemAfter("\"item\": \"fluff\"", "\"item\": \"lost\""), HasSubstr("/items/2/params/rules"));
   EXPECT_THAT(problemAfter("\"item\": \"fluff\"", "\"item\": \"emitter\""), HasSubstr("to itself"));
 }
 

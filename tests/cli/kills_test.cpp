@@ -1,0 +1,185 @@
+// Whenever the program is killed: what is on the disk is whole, old or new.
+//
+// COMET_SEED chooses other moments, and COMET_KILLS how many of each.
+#include "base/file.h"
+#include "support/files.h"
+#include "support/read.h"
+
+#include <chrono>
+#include <cstdlib>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <random>
+#include <set>
+#include <signal.h>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
+
+namespace comet {
+namespace {
+
+namespace fs = std::filesystem;
+using Clock = std::chrono::steady_clock;
+
+int numberFromEnvironment(const char* name, int otherwise) {
+  const char* chosen = std::getenv(name);
+  return chosen ? std::atoi(chosen) : otherwise;
+}
+
+class Kills : public testing::Test {
+ protected:
+  void SetUp() override { ASSERT_EQ(run({"new", scene(), "--demo", "paddle_spray"}), 0); }
+  std::string scene() const { return (folder_ / "scene.comet").string(); }
+  fs::path out() const { return folder_ / "out"; }
+
+  static pid_t start(std::vector<std::string> arguments) {
+    arguments.insert(arguments.begin(), COMET_BINARY);
+    std::vector<char*> argv;
+    for (std::string& argument : arguments) argv.push_back(argument.data());
+    argv.push_back(nullptr);
+    const pid_t child = ::fork();
+    if (child != 0) return child;
+    const int nowhere = ::open("/dev/null", O_WRONLY);
+    ::dup2(nowhere, STDOUT_FILENO);
+    ::dup2(nowhere, STDERR_FILENO);
+    ::execv(COMET_BINARY, argv.data());
+    ::_exit(127);
+  }
+
+  static int run(const std::vector<std::string>& arguments) {
+    int status = 0;
+    ::waitpid(start(arguments), &status, 0);
+    return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+  }
+
+  // Runs the command again and again, each time as one of two, and kills it somewhere within the time that it
+  // took when it was left alone.
+  template <typename Arguments, typename Check>
+  void killOften(const Arguments& arguments, const Check& check) {
+    const auto begin = Clock::now();
+    ASSERT_EQ(run(arguments(0)), 0);
+    const auto whole = Clock::now() - begin;
+    check();
+    std::mt19937 random(static_cast<unsigned>(numberFromEnvironment("COMET_SEED", 3)));
+    const int kills = numberFromEnvironment("COMET_KILLS", 8);
+    for (int i = 0; i < kills && !HasFailure(); ++i) {
+      const pid_t child = start(arguments(1 + i % 2));
+      std::this_thread::sleep_for(whole * std::uniform_real_distribution<double>(0, 1.1)(random));
+      ::kill(child, SIGKILL);
+      ::waitpid(child, nullptr, 0);
+      check();
+    }
+  }
+
+  test::TemporaryFolder folder_;
+};
+
+TEST_F(Kills, LeaveASceneFileWhole) {
+  const std::string file = (folder_ / "saved.comet").string();
+  killOften(
+      [&](int which) {
+        return std::vector<std::string>{"new", file, "--force", "--demo",
+                                        which % 2 == 0 ? "reed_fluff" : "paddle_spray"};
+      },
+      [&] { EXPECT_NO_THROW((void)nlohmann::json::parse(test::bytesOf(file))["format"]); });
+}
+
+TEST_F(Kills, LeaveAFlipbookOldOrNewOrWithoutItsDescription) {
+  int whole = 0;
+  killOften(
+      [&](int which) {
+        const std::string side = which % 2 == 0 ? "16" : "24";
+        return std::vector<std::string>{"bake",
+                                        scene(),
+                                        "--out",
+                                        out().string(),
+                                        "--quiet",
+                                        "--set",
+                                        "paddle spray.cell_width=" + side,
+                                        "--set",
+                                        "paddle spray.cell_height=" + side,
+                                        "--set",
+                                        "paddle spray.sequence=true"};
+      },
+      [&] {
+        const fs::path description = out() / "paddle spray.json";
+        if (!fs::exists(description)) return;
+        ++whole;
+        const auto book = nlohmann::json::parse(test::bytesOf(description));
+        EXPECT_EQ(test::readPicture(out() / std::string(book["image"])).width(), book["width"]);
+        for (const auto& entry : fs::directory_iterator(out()))
+          if (entry.path().stem().extension() == ".0001") {
+            EXPECT_EQ(test::readPicture(entry.path()).width(), book["cell"]["width"]) << entry.path();
+          }
+      });
+  EXPECT_GT(whole, 1);
+  ASSERT_EQ(run({"bake", scene(), "--out", out().string(), "--quiet"}), 0);
+  for (const auto& entry : fs::directory_iterator(out()))
+    EXPECT_EQ(entry.path().string().find(".partial"), std::string::npos) << "is cleaned up the next time";
+}
+
+TEST_F(Kills, LeaveAnExportOldOrNew) {
+  std::set<std::vector<std::uintmax_t>> known;
+  killOften(
+      [&](int which) {
+        const std::string rate = which % 2 == 0 ? "300" : "900";
+        return std::vector<std::string>{"export",
+                                        scene(),
+                                        "--out",
+                                        out().string(),
+                                        "--quiet",
+                                        "--what",
+                                        "particles",
+                                        "--format",
+                                        "csv",
+                                        "--frames",
+                                        "5-20",
+                                        "--set",
+                                        "drops.rate=" + rate};
+      },
+      [&] {
+        // Each of the two has its own number of particles in each frame.
+        if (!fs::exists(out() / "scene.0020.csv")) return;
+        std::vector<std::uintmax_t> sizes;
+        for (int frame = 5; frame <= 20; ++frame)
+          sizes.push_back(fs::file_size(out() / fmt::format("scene.{:04}.csv", frame)));
+        known.insert(sizes);
+        EXPECT_LE(known.size(), 2U) << "a mixture of the two";
+      });
+}
+
+TEST_F(Kills, LeaveFramesOnDiskThatAreWhole) {
+  const auto particles = [&](const std::vector<std::string>& further) {
+    std::vector<std::string> arguments{"export",   scene(), "--what", "particles",    "--format", "csv",
+                                       "--frames", "20",    "--out",  out().string(), "--quiet"};
+    arguments.insert(arguments.end(), further.begin(), further.end());
+    EXPECT_EQ(run(arguments), 0);
+    return test::bytesOf(out() / "scene.0020.csv");
+  };
+  const std::string right = particles({});
+  killOften(
+      [&](int which) {
+        return std::vector<std::string>{"export",
+                                        scene(),
+                                        "--out",
+                                        out().string(),
+                                        "--quiet",
+                                        "--what",
+                                        "particles",
+                                        "--format",
+                                        "csv",
+                                        "--frames",
+                                        which % 2 == 0 ? "1-20" : "10-25",
+                                        "--set",
+                                        "scene.keep_frames=true"};
+      },
+      [&] {
+        EXPECT_EQ(particles({"--set", "scene.keep_frames=true"}), right);
+      });
+}
+
+}  // namespace
+}  // namespace comet
