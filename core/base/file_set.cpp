@@ -64,13 +64,15 @@ FileSet::FileSet(fs::path folder) : folder_(folder.empty() ? "." : std::move(fol
   do {
     if (lock_ >= 0) ::close(lock_);
     std::string name = (folder_ / kAside).string() + "XXXXXX";
-    if (!::mkdtemp(name.data()))
+    const bool isMade = ::mkdtemp(name.data()) != nullptr;
+    aside_ = name;
+    lock_ = isMade ? ::open(aside_.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC) : -1;
+    // Somebody who cleans up may already have removed it.
+    if (lock_ < 0 && !(isMade && errno == ENOENT))
       throw Error(ErrorKind::Write, folder_.string(),
                   std::string("cannot be written into (") + std::strerror(errno) + ")",
                   "Choose another folder or free some space");
-    aside_ = name;
-    lock_ = ::open(aside_.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
-  } while (!lockUnfinished(lock_, aside_));
+  } while (lock_ < 0 || !lockUnfinished(lock_, aside_));
 }
 
 FileSet::~FileSet() {
