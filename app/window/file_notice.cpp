@@ -11,7 +11,7 @@ namespace {
 
 // Watching by the system's own means misses folders of other machines.
 constexpr int kLookMilliseconds = 1000;
-constexpr int kBelowTop = 52;
+constexpr int kBelowTop = 82;  // over the picture, not over buttons
 
 }  // namespace
 
@@ -19,8 +19,7 @@ FileNotice::FileNotice(const Document& document, QWidget* parent)
     : QFrame(parent), document_(document), text_(new QLabel) {
   setObjectName("file_notice");
   setProperty("panel", true);
-  setFrameShape(QFrame::Box);
-  setAutoFillBackground(true);
+  setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(12, 6, 8, 6);
   row->setSpacing(8);
@@ -29,6 +28,8 @@ FileNotice::FileNotice(const Document& document, QWidget* parent)
     auto* made = new QPushButton(label);
     made->setObjectName(name);
     made->setToolTip(tip);
+    // When it goes it must not hand the keyboard on to whatever comes next.
+    made->setFocusPolicy(Qt::TabFocus);
     row->addWidget(made);
     return made;
   };

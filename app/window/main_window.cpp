@@ -156,6 +156,8 @@ QWidget* MainWindow::makeBar() {
   problem_ = new QLabel;
   problem_->setObjectName("problem");
   problem_->setProperty("trouble", true);
+  // What is said must not make the window wider.
+  problem_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(problem_, 1);
   numbers_ = new QLabel;
   numbers_->setObjectName("live_numbers");
