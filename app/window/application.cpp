@@ -6,12 +6,15 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QTimer>
+#include <csignal>
 #include <utility>
 
 namespace comet {
 
 int runApplication(QApplication& application, FileReaderPtr files,
                    const std::function<void(MainWindow&)>& started) {
+  // A file that would be larger than allowed is then an error like any other.
+  std::signal(SIGXFSZ, SIG_IGN);
   QApplication::setApplicationName("Tawny Comet");
   QApplication::setOrganizationName("Tawny Comet");
   QApplication::setApplicationVersion(COMET_VERSION);
