@@ -45,7 +45,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
     cache_->setBudget(memoryBudget(request.scene));
     SceneRun run(request.scene, cache_, frameStoreOf(request.scene, request.sceneFile));
     const FrameRange range = frameRange(request.scene);
-    publish(run, range, request.generation);
+    publish(run, range, request.generation, progress);
     for (int i = 0; i < range.count(); ++i) {
       // From the frame that is looked at to the end, then from the start.
       const int frame = range.first + (request.frame - range.first + i) % range.count();
@@ -71,10 +71,14 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
   Q_EMIT changed();
 }
 
-void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation) {
+void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation, const Progress& progress) {
   std::vector<Digest> keys;
   const int first = firstSimulatedFrame(run.scene());
-  for (int frame = first; frame <= range.last; ++frame) keys.push_back(run.key(frame));
+  for (int frame = first; frame <= range.last; ++frame) {
+    // A newer edit makes these keys worthless.
+    progress.stopIfCancelled();
+    keys.push_back(run.key(frame));
+  }
   {
     const std::lock_guard lock(mutex_);
     if (generation != generation_) return;

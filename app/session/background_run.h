@@ -58,7 +58,7 @@ class BackgroundRun : public QObject {
   };
 
   void work(const Request& request, const Progress& progress);
-  void publish(SceneRun& run, FrameRange range, int generation);
+  void publish(SceneRun& run, FrameRange range, int generation, const Progress& progress);
   // Null if it is not simulated, or of no frame that is. With the mutex held.
   const Digest* keyOf(int frame) const;
 
@@ -66,9 +66,9 @@ class BackgroundRun : public QObject {
   std::shared_ptr<FrameCache> cache_;
   Scene followed_;
   std::atomic<bool> isReplaced_{false};  // by another scene, and the frames before are still kept
-  mutable std::mutex mutex_;    // guards what follows
-  int generation_ = 0;          // of the newest request
-  int finishedGeneration_ = 0;  // of the newest one that was worked off
+  mutable std::mutex mutex_;             // guards what follows
+  int generation_ = 0;                   // of the newest request
+  int finishedGeneration_ = 0;           // of the newest one that was worked off
   FrameRange range_;
   int firstKey_ = 0;  // the frame that the first key is of: warm-up comes before the range
   std::vector<Digest>

@@ -53,12 +53,12 @@ void Document::setBase(ItemId item, const std::string& param, const Value& value
 
 std::string Document::folder() const { return QFileInfo(path_).path().toStdString(); }
 
-void Document::setFile(ItemId item, const std::string& param, const QString& path) {
+void Document::setFile(ItemId item, const std::string& param, const QString& path, bool joins) {
   const Scene::ItemPtr target = scene_.find(item);
   if (!target) return;
   const FileKind kind = target->kind->params()[target->kind->indexOf(param)].fileKind;
   const std::string base = path_.isEmpty() ? std::string() : folder();
-  reading_[{item, param}] = path;
+  reading_[{item, param}] = {path, joins ? std::optional(scene_) : std::nullopt};
   Q_EMIT readingChanged();
   readers_.start([this, kind, base, item, param, path] {
     FileRef file;
@@ -77,16 +77,20 @@ void Document::setFile(ItemId item, const std::string& param, const QString& pat
 void Document::takeFile(ItemId item, const std::string& param, const QString& path, const FileRef& file) {
   // Another one may have been chosen meanwhile, or the item may be gone.
   const auto reading = reading_.find({item, param});
-  if (reading == reading_.end() || reading->second != path) return;
+  if (reading == reading_.end() || reading->second.path != path) return;
+  const bool joins = reading->second.joins == scene_;
   reading_.erase(reading);
   const Scene::ItemPtr target = scene_.find(item);
-  if (target && target->kind->find(param)) setBase(item, param, file);
+  const QString step = joins ? QStringLiteral("file") : QString();
+  if (joins) mergeKey_ = step;
+  if (target && target->kind->find(param)) setBase(item, param, file, step);
+  if (joins) endMerge();
   Q_EMIT readingChanged();
 }
 
 QString Document::fileBeingRead(ItemId item, const std::string& param) const {
   const auto reading = reading_.find({item, param});
-  return reading == reading_.end() ? QString() : reading->second;
+  return reading == reading_.end() ? QString() : reading->second.path;
 }
 
 void Document::remove(ItemId item) {

@@ -12,6 +12,7 @@
 #include <QString>
 #include <QThreadPool>
 #include <map>
+#include <optional>
 #include <set>
 #include <vector>
 
@@ -39,7 +40,8 @@ class Document : public QObject {
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
 
   // Reads the file behind the window and then sets it; one that cannot be read is set with the reason why.
-  void setFile(ItemId item, const std::string& param, const QString& path);
+  // With `joins` it becomes part of the last step of the history, unless there was another edit meanwhile.
+  void setFile(ItemId item, const std::string& param, const QString& path, bool joins = false);
   // The file that is being read for a parameter; empty for none.
   QString fileBeingRead(ItemId item, const std::string& param) const;
 
@@ -144,7 +146,11 @@ class Document : public QObject {
   std::set<ItemId> solo_;
   int frame_ = 1;
   bool isDrawing_ = false;
-  std::map<std::pair<ItemId, std::string>, QString> reading_;
+  struct Reading {
+    QString path;
+    std::optional<Scene> joins;  // the scene whose last step it becomes part of
+  };
+  std::map<std::pair<ItemId, std::string>, Reading> reading_;
   Progress leaving_;     // what is still being read is given up with the document
   QThreadPool readers_;  // last: it waits for what is still being read
 };

@@ -448,11 +448,16 @@ void MainWindow::complain(const QString& problem) {
 
 void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   const Scene::ItemPtr emitter = document_.scene().find(document_.selectedEmitter());
-  const auto use = [this, path](ItemId item, const char* param, const char* choiceParam, const char* option) {
-    if (choiceParam) document_.setBase(item, choiceParam, std::string(option));
-    document_.setFile(item, param, path);
+  // One drop is one step: the file joins the choice, or the influence, that was made for it.
+  const auto show = [this, path](ItemId item, const char* param, bool joins) {
+    document_.setFile(item, param, path, joins);
     document_.select(item);
     inspector_->reveal(param);
+  };
+  const auto use = [this, show](ItemId item, const char* param, const char* choiceParam, const char* option) {
+    const Scene before = document_.scene();
+    if (choiceParam) document_.setBase(item, choiceParam, std::string(option));
+    show(item, param, document_.scene() != before);
   };
   QMenu menu(this);
   menu.setObjectName("dropped");
@@ -462,9 +467,10 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
                                   const char* choiceParam, const char* option) {
     menu.addAction(label, this, [=] {
       Item influence = newItem(*catalog().find(kindId), document_.scene().freeName(kindId));
+      influence.values[influence.kind->indexOf(choiceParam)].base = std::string(option);
       const Scene next = document_.scene().withAdded(std::move(influence));
       document_.edit(next, tr("add %1").arg(QString::fromUtf8(kindId)));
-      use(next.items().back()->id, param, choiceParam, option);
+      show(next.items().back()->id, param, true);
     });
   };
   if (kind == FileKind::Volume) offerInfluence(tr("As a vector field"), "field", "volume", "source", "file");

@@ -20,7 +20,11 @@ Digest SceneRun::key(int frame) {
   if (frame < first) return planFrame(scene_, clock_, frame).digest;
   while (static_cast<int>(keys_.size()) <= frame - first) {
     Hasher hasher;
-    if (!keys_.empty()) hasher << keys_.back();
+    // A frame knows its number, which with another first frame would be another one.
+    if (keys_.empty())
+      hasher << kSimulationVersion << first;
+    else
+      hasher << keys_.back();
     hasher << planFrame(scene_, clock_, first + static_cast<int>(keys_.size())).digest;
     keys_.push_back(hasher.digest());
   }

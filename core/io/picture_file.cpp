@@ -277,7 +277,11 @@ bool isFloat(PictureFormat format) {
 }
 
 PictureRows rowsOf(const Picture& picture) {
-  return {picture.width(), picture.height(), std::max(1, picture.height()),
+  // A large one is not to be there twice.
+  constexpr int kPixelsAtOnce = 1 << 22;
+  const int atOnce =
+      std::clamp(kPixelsAtOnce / std::max(1, picture.width()), 1, std::max(1, picture.height()));
+  return {picture.width(), picture.height(), atOnce,
           [&picture](int first, int count) { return picture.rows(first, count); }};
 }
 

@@ -24,7 +24,7 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
   group.births.next = reader.take<std::uint64_t>();
   group.births.carry = reader.take<double>();
   const auto count = reader.take<std::uint64_t>();
-  const FieldSet fields = FieldSet::fromBits(reader.take<std::uint32_t>());
+  const FieldSet fields = FieldSet::fromBits(reader.take<FieldSet::Bits>());
   const std::size_t bytesEach = fields.count() * sizeof(float) + sizeof(ParticleId);
   if (count > mostParticles || count > reader.left() / bytesEach ||
       !(group.births.carry >= 0 && group.births.carry < 1))

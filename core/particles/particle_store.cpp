@@ -21,14 +21,14 @@ std::size_t arrayBytes(std::size_t capacity, std::size_t elementSize) {
 
 }  // namespace
 
-FieldSet FieldSet::fromBits(std::uint32_t bits) {
+FieldSet FieldSet::fromBits(Bits bits) {
   FieldSet set;
-  constexpr std::uint64_t kAll = (std::uint64_t{1} << ParticleFields::kFieldCount) - 1;
-  set.bits_ |= bits & static_cast<std::uint32_t>(kAll);
+  constexpr Bits kAll = (Bits{1} << ParticleFields::kFieldCount) - 1;
+  set.bits_ |= bits & kAll;
   return set;
 }
 
-std::size_t FieldSet::count() const { return std::bitset<32>(bits_).count(); }
+std::size_t FieldSet::count() const { return std::bitset<64>(bits_).count(); }
 
 std::size_t ParticleStore::bytesFor(std::size_t capacity, FieldSet fields) {
   if (capacity == 0) return 0;

@@ -14,6 +14,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <initializer_list>
+#include <limits>
 #include <memory>
 #include <vector>
 
@@ -45,15 +46,18 @@ struct ParticleFields {
 // Which fields there are: always those that every particle has.
 class FieldSet {
  public:
+  using Bits = std::uint64_t;
+  static_assert(ParticleFields::kFieldCount < std::numeric_limits<Bits>::digits, "a bit for each field");
+
   FieldSet() = default;
   FieldSet(std::initializer_list<ParticleFields::Field> asked) {
-    for (const ParticleFields::Field field : asked) bits_ |= 1U << field;
+    for (const ParticleFields::Field field : asked) bits_ |= Bits{1} << field;
   }
   // Of what bits() gave; other bits are left out.
-  static FieldSet fromBits(std::uint32_t bits);
+  static FieldSet fromBits(Bits bits);
 
   bool has(ParticleFields::Field field) const { return (bits_ >> field & 1U) != 0; }
-  std::uint32_t bits() const { return bits_; }
+  Bits bits() const { return bits_; }
   std::size_t count() const;
   FieldSet& operator|=(const FieldSet& other) {
     bits_ |= other.bits_;
@@ -66,7 +70,7 @@ class FieldSet {
   }
 
  private:
-  std::uint32_t bits_ = (1U << (ParticleFields::Lifetime + 1)) - 1;
+  Bits bits_ = (Bits{1} << (ParticleFields::Lifetime + 1)) - 1;
 };
 
 class ParticleStore : public ParticleFields {

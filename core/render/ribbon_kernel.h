@@ -156,12 +156,10 @@ class AlongPicture {
     // Its end is the next one's beginning; a line's own end is its right edge.
     const Float part = hn::Sub(along, hn::Floor(hn::Mul(along, hn::Set(d, 1 - 1e-6F))));
     const turned::Texels texels(*level_, hn::Sub(hn::Add(part, part), hn::Set(d, 1.0F)), side);
-    const float* planes = stamp_->samples().data() + level_->first;
-    const std::size_t size = level_->planeSize();
-    light.red = hn::Mul(light.red, texels.sample(planes));
-    light.green = hn::Mul(light.green, texels.sample(planes + size));
-    light.blue = hn::Mul(light.blue, texels.sample(planes + 2 * size));
-    light.cover = hn::Mul(light.cover, texels.sample(planes + 3 * size));
+    light.red = hn::Mul(light.red, texels.sample(level_->plane(0)));
+    light.green = hn::Mul(light.green, texels.sample(level_->plane(1)));
+    light.blue = hn::Mul(light.blue, texels.sample(level_->plane(2)));
+    light.cover = hn::Mul(light.cover, texels.sample(level_->plane(3)));
   }
 
  private:

@@ -71,56 +71,55 @@ Picture masked(const Picture& picture, const OutlinePoints& mask) {
   return result;
 }
 
-// Large pictures are not to be moved about while levels are added to them.
-std::size_t samplesWithLevels(int width, int height, int planes) {
-  std::size_t texels = static_cast<std::size_t>(width) * height;
+// How many texels the levels below one of this size have.
+std::size_t texelsBelow(int width, int height) {
+  std::size_t texels = 0;
   while (width > 1 || height > 1) {
     width = std::max(1, width / 2);
     height = std::max(1, height / 2);
     texels += static_cast<std::size_t>(width) * height;
   }
-  return texels * planes;
+  return texels;
 }
 
 }  // namespace
 
 Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples)
-    : kind_(kind), levels_{{width, height, 0}}, samples_(std::move(samples)) {
-  addLevels();
+    : kind_(kind), samples_(std::move(samples)) {
+  const std::size_t used = samples_.size();
+  samples_.resize(used + texelsBelow(width, height) * planes());
+  levels_.push_back({width, height, samples_.data(), 1, width, static_cast<std::ptrdiff_t>(width) * height});
+  addLevels(used);
 }
 
-Stamp::Stamp(const Picture& picture, int left, int top, int width, int height)
-    : kind_(Kind::Color), levels_{{width, height, 0}} {
-  const std::size_t plane = levels_.front().planeSize();
-  samples_.reserve(samplesWithLevels(width, height, 4));
-  samples_.resize(plane * 4);
-  parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
-    const int y = static_cast<int>(row);
-    for (int x = 0; x < width; ++x)
-      for (int p = 0; p < 4; ++p) samples_[p * plane + row * width + x] = picture.at(left + x, top + y)[p];
-  });
-  addLevels();
+Stamp::Stamp(std::shared_ptr<const Picture> picture, int left, int top, int width, int height)
+    : kind_(Kind::Color), samples_(texelsBelow(width, height) * 4), picture_(std::move(picture)) {
+  levels_.push_back({width, height, &(picture_->row(top) + left)->x, 4, 4 * picture_->width(), 1});
+  addLevels(0);
 }
 
-void Stamp::addLevels() {
-  samples_.reserve(samplesWithLevels(width(), height(), planes()));
+void Stamp::addLevels(std::size_t used) {
   while (levels_.back().width > 1 || levels_.back().height > 1) {
     const Level from = levels_.back();
-    const Level to{std::max(1, from.width / 2), std::max(1, from.height / 2), samples_.size()};
-    samples_.resize(samples_.size() + to.planeSize() * planes());
-    for (int p = 0; p < planes(); ++p) {
-      const float* in = samples_.data() + from.first + p * from.planeSize();
-      float* out = samples_.data() + to.first + p * to.planeSize();
-      parallelFor(static_cast<std::size_t>(to.height), [&](std::size_t row) {
-        const int y = static_cast<int>(row);
+    Level to = from;
+    to.width = std::max(1, from.width / 2);
+    to.height = std::max(1, from.height / 2);
+    to.first = samples_.data() + used;
+    to.rowStep = to.width * to.texelStep;
+    // Planes lie one after the other, or a texel's samples side by side.
+    if (to.texelStep == 1) to.planeStep = static_cast<std::ptrdiff_t>(to.width) * to.height;
+    float* out = samples_.data() + used;
+    parallelFor(static_cast<std::size_t>(to.height), [&](std::size_t row) {
+      const int y = static_cast<int>(row);
+      const int y0 = std::min(2 * y, from.height - 1), y1 = std::min(2 * y + 1, from.height - 1);
+      for (int p = 0; p < planes(); ++p)
         for (int x = 0; x < to.width; ++x) {
           const int x0 = std::min(2 * x, from.width - 1), x1 = std::min(2 * x + 1, from.width - 1);
-          const int y0 = std::min(2 * y, from.height - 1) * from.width;
-          const int y1 = std::min(2 * y + 1, from.height - 1) * from.width;
-          out[y * to.width + x] = 0.25F * (in[y0 + x0] + in[y0 + x1] + in[y1 + x0] + in[y1 + x1]);
+          out[p * to.planeStep + static_cast<std::ptrdiff_t>(y) * to.rowStep + x * to.texelStep] =
+              0.25F * (from.at(p, x0, y0) + from.at(p, x1, y0) + from.at(p, x0, y1) + from.at(p, x1, y1));
         }
-      });
-    }
+    });
+    used += static_cast<std::size_t>(to.width) * to.height * planes();
     levels_.push_back(to);
   }
 }
@@ -136,10 +135,11 @@ const Stamp::Level& Stamp::levelFor(float pixelsWide, float pixelsHigh) const {
 StampSet coverageOf(const StampSet& stamps) {
   StampSet covers;
   for (const Stamp& stamp : stamps) {
-    const auto size = static_cast<std::ptrdiff_t>(stamp.width()) * stamp.height();
-    const auto plane = stamp.samples().begin() + (stamp.planes() - 1) * size;
-    covers.emplace_back(Stamp::Kind::Coverage, stamp.width(), stamp.height(),
-                        std::vector<float>(plane, plane + size));
+    std::vector<float> cover;
+    cover.reserve(static_cast<std::size_t>(stamp.width()) * stamp.height());
+    for (int y = 0; y < stamp.height(); ++y)
+      for (int x = 0; x < stamp.width(); ++x) cover.push_back(stamp.finest().at(stamp.planes() - 1, x, y));
+    covers.emplace_back(Stamp::Kind::Coverage, stamp.width(), stamp.height(), std::move(cover));
   }
   return covers;
 }
@@ -168,31 +168,30 @@ StampSet puffStamps(int variants, double detail) {
   return set;
 }
 
-StampSet pictureStamps(const Picture& picture, const Crop& crop, const OutlinePoints& mask) {
+StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop& crop,
+                       const OutlinePoints& mask) {
   const auto edges = [](double from, double until, int size, int& first, int& count) {
     first = std::clamp(static_cast<int>(std::lround(from * size)), 0, size - 1);
     const int end = std::clamp(size - static_cast<int>(std::lround(until * size)), first + 1, size);
     count = end - first;
   };
   int left = 0, top = 0, width = 0, height = 0;
-  edges(crop.left, crop.right, picture.width(), left, width);
-  edges(crop.top, crop.bottom, picture.height(), top, height);
+  edges(crop.left, crop.right, picture->width(), left, width);
+  edges(crop.top, crop.bottom, picture->height(), top, height);
   StampSet set;
-  if (mask.empty())
-    set.emplace_back(picture, left, top, width, height);
-  else
-    set.emplace_back(masked(picture, mask), left, top, width, height);
+  set.emplace_back(mask.empty() ? picture : std::make_shared<const Picture>(masked(*picture, mask)), left,
+                   top, width, height);
   return set;
 }
 
-StampSet flipbookStamps(const Picture& picture, int columns, int rows, int count) {
-  const int width = std::max(1, picture.width() / columns), height = std::max(1, picture.height() / rows);
+StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, int columns, int rows, int count) {
+  const int width = std::max(1, picture->width() / columns), height = std::max(1, picture->height() / rows);
   const int cells = columns * rows, used = count > 0 ? std::min(count, cells) : cells;
   StampSet set;
   for (int cell = 0; cell < used; ++cell) {
     const int left = cell % columns * width, top = cell / columns * height;
     // A picture with fewer pixels than columns or rows ends before its last cells.
-    if (left + width > picture.width() || top + height > picture.height()) continue;
+    if (left + width > picture->width() || top + height > picture->height()) continue;
     set.emplace_back(picture, left, top, width, height);
   }
   return set;

@@ -24,8 +24,14 @@ class Stamp {
   // `samples` holds the planes one after the other, rows from top to bottom. With more than one level, each
   // further one averages two by two texels of the one before.
   Stamp(Kind kind, int width, int height, std::vector<float> samples);
-  // A part of a picture, as colour.
-  Stamp(const Picture& picture, int left, int top, int width, int height);
+  // A part of a picture, as colour. The picture itself is the finest level, so that it need not be there
+  // twice.
+  Stamp(std::shared_ptr<const Picture> picture, int left, int top, int width, int height);
+  // Levels point into what it holds.
+  Stamp(const Stamp&) = delete;
+  Stamp& operator=(const Stamp&) = delete;
+  Stamp(Stamp&&) noexcept = default;
+  Stamp& operator=(Stamp&&) = delete;
 
   Kind kind() const { return kind_; }
   int planes() const { return kind_ == Kind::Color ? 4 : kind_ == Kind::Grey ? 2 : 1; }
@@ -34,21 +40,29 @@ class Stamp {
 
   struct Level {
     int width, height;
-    std::size_t first;  // of the level's first plane in samples()
+    const float* first;        // the first plane's top left texel
+    int texelStep, rowStep;    // from a texel to the next, and from a row, in floats
+    std::ptrdiff_t planeStep;  // from a plane to the next
 
-    std::size_t planeSize() const { return static_cast<std::size_t>(width) * height; }
+    const float* plane(int number) const { return first + number * planeStep; }
+    float at(int planeNumber, int x, int y) const {
+      return plane(
+          planeNumber)[static_cast<std::ptrdiff_t>(y) * rowStep + static_cast<std::ptrdiff_t>(x) * texelStep];
+    }
   };
+  const Level& finest() const { return levels_.front(); }
   // The level whose texels are about as large as pixels, if the stamp is drawn this many pixels wide and
   // high.
   const Level& levelFor(float pixelsWide, float pixelsHigh) const;
-  const std::vector<float>& samples() const { return samples_; }
 
  private:
-  void addLevels();
+  // Makes those below the finest one, in `samples_` from `used` on.
+  void addLevels(std::size_t used);
 
   Kind kind_;
   std::vector<Level> levels_;
-  std::vector<float> samples_;
+  std::vector<float> samples_;              // of the levels that are not the picture's
+  std::shared_ptr<const Picture> picture_;  // null if all levels are in the samples
 };
 
 // Stamps of equal kind and size, of which each particle shows one: variants, or the cells of a flipbook.
@@ -68,8 +82,9 @@ struct Crop {
 };
 
 // A picture cropped to whole pixels (at least one), with what lies outside the outline taken away.
-StampSet pictureStamps(const Picture& picture, const Crop& crop, const OutlinePoints& mask);
+StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop& crop,
+                       const OutlinePoints& mask);
 // The first `count` cells, row by row; all for 0.
-StampSet flipbookStamps(const Picture& picture, int columns, int rows, int count);
+StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, int columns, int rows, int count);
 
 }  // namespace comet

@@ -38,7 +38,7 @@ std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double
 std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& content, int frame) {
   Hasher key;
   key << content.digest() << content.indexAt(frame) << "whole";
-  return kept(key.digest(), [&] { return pictureStamps(*content.at(frame), {}, {}); });
+  return kept(key.digest(), [&] { return pictureStamps(content.at(frame), {}, {}); });
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
@@ -51,14 +51,14 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
     const int columns = emitter.integer("book_columns", frame), rows = emitter.integer("book_rows", frame);
     const int count = emitter.integer("book_count", frame);
     key << "cells" << columns << rows << count;
-    return kept(key.digest(), [&] { return flipbookStamps(*content->at(whole), columns, rows, count); });
+    return kept(key.digest(), [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
   }
   const auto share = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
   const Crop crop{share("crop_left"), share("crop_right"), share("crop_top"), share("crop_bottom")};
   const auto& mask = std::get<OutlinePoints>(emitter.value("mask").base);
   key << "cut" << crop.left << crop.right << crop.top << crop.bottom;
   for (const OutlinePoint& point : mask) key << point.at.x << point.at.y << point.smooth;
-  return kept(key.digest(), [&] { return pictureStamps(*content->at(whole), crop, mask); });
+  return kept(key.digest(), [&] { return pictureStamps(content->at(whole), crop, mask); });
 }
 
 }  // namespace comet

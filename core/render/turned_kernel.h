@@ -58,9 +58,9 @@ class Texels {
     Float x0, x1, y0, y1;
     right_ = place(u, level.width, x0, x1);
     below_ = place(v, level.height, y0, y1);
-    const auto stride = hn::Set(di, level.width);
+    const auto rowStep = hn::Set(di, level.rowStep), texelStep = hn::Set(di, level.texelStep);
     const auto index = [&](Float x, Float y) {
-      return hn::Add(hn::Mul(hn::ConvertTo(di, y), stride), hn::ConvertTo(di, x));
+      return hn::Add(hn::Mul(hn::ConvertTo(di, y), rowStep), hn::Mul(hn::ConvertTo(di, x), texelStep));
     };
     topLeft_ = index(x0, y0);
     topRight_ = index(x1, y0);
@@ -182,16 +182,12 @@ class StampSource {
  private:
   Light of(const Stamp& stamp, Float u, Float v) const {
     const Stamp::Level& level = stamp.levelFor(turn_.pixelsWide, turn_.pixelsHigh);
-    const float* planes = stamp.samples().data() + level.first;
     const Texels texels(level, u, v);
-    const Float cover = texels.sample(planes);
-    if constexpr (kKind == Stamp::Kind::Grey)
-      return {cover, cover, cover, texels.sample(planes + level.planeSize())};
-    if constexpr (kKind == Stamp::Kind::Color) {
-      const std::size_t size = level.planeSize();
-      return {cover, texels.sample(planes + size), texels.sample(planes + 2 * size),
-              texels.sample(planes + 3 * size)};
-    }
+    const Float cover = texels.sample(level.plane(0));
+    if constexpr (kKind == Stamp::Kind::Grey) return {cover, cover, cover, texels.sample(level.plane(1))};
+    if constexpr (kKind == Stamp::Kind::Color)
+      return {cover, texels.sample(level.plane(1)), texels.sample(level.plane(2)),
+              texels.sample(level.plane(3))};
     return {cover, cover, cover, cover};
   }
 

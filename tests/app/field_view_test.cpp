@@ -159,6 +159,7 @@ TEST_F(FieldViewTest, AVolumeThatIsDroppedBecomesAField) {
   QDragEnterEvent enter(middle(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
   QApplication::sendEvent(viewport_, &enter);
   ASSERT_TRUE(enter.isAccepted());
+  const Scene before = scene();
   test::chooseInNextMenu("As a vector field");
   QDropEvent drop(QPointF(middle()), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
   QApplication::sendEvent(viewport_, &drop);
@@ -168,6 +169,8 @@ TEST_F(FieldViewTest, AVolumeThatIsDroppedBecomesAField) {
   EXPECT_TRUE(test::eventually(
       [&] { return std::get<FileRef>(scene().find(field->id)->value("volume").base).content != nullptr; }));
   EXPECT_NE(test::child<QLabel>(*row("volume"), "note")->text().indexOf("breeze: 2 × 2 × 2"), -1);
+  document().undo();
+  EXPECT_EQ(scene(), before) << "one drop is one step";
 }
 
 TEST_F(FieldViewTest, ACellTakesAFormulaForEachParticle) {

@@ -1,6 +1,7 @@
 #include "cache/scene_run.h"
 
 #include "base/error.h"
+#include "simulation/step.h"
 #include "support/scenes.h"
 
 namespace comet {
@@ -65,6 +66,23 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
           << item->name << "." << spec.id;
     }
   }
+}
+
+TEST(SceneRun, AFrameHasItsOwnNumberWhereverTheRangeBegins) {
+  const Scene scene = test::oneBurst();
+  const Scene later = with(
+      scene, {"scene.first_frame=11", "scene.last_frame=110", "emitter.bursts=[{\"frame\":11,\"count\":1}]"});
+  const auto cache = roomyCache();
+  EXPECT_EQ(SceneRun(scene, cache).frame(5)->frame, 5);
+  EXPECT_EQ(SceneRun(later, cache).frame(15)->frame, 15) << "the same particles, but not the same frame";
+}
+
+// Frames that were kept on a disk by an older program are known by the version in their keys.
+TEST(SceneRun, TheSimulationsVersionGoesUpWithWhatItGives) {
+  const std::string hash = SceneRun(busyScene(), roomyCache()).frame(20)->stateDigest().hex();
+  EXPECT_EQ(hash + " of version " + std::to_string(kSimulationVersion),
+            "444e30e8b3e30b9df6a9c043f287df7a of version 1")
+      << "the same scene gives other particles: raise kSimulationVersion, and write down the new hash";
 }
 
 TEST(SceneRun, LateEditsKeepEarlyFrames) {
