@@ -83,8 +83,8 @@ class Inspector : public QWidget {
   QScrollArea* scroll_;
   ItemId shown_ = 0;
   const KindSpec* shownKind_ = nullptr;
-  QVBoxLayout* contents_ =
-      nullptr;  // what is shown; what was shown before lies beside it, hidden, until it is deleted
+  // What is shown; what was shown before lies beside it, hidden, until it is deleted.
+  QVBoxLayout* contents_ = nullptr;
   QWidget* content_ = nullptr;
   QTimer making_;
   int scrollTo_ = 0;

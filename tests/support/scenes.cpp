@@ -31,6 +31,7 @@ Scene busyScene() {
   Scene scene = with(starting(), {"emitter.shape=sphere", "emitter.rate=2000±500", "emitter.lifetime=1±0.5",
                                   "emitter.speed=4±2", "emitter.cone=60", "scene.substeps=2"});
   scene = withInfluence(scene, "gravity");
+  scene = withInfluence(scene, "force", {"force.push=0.5,1,0", "force.variation=1,0,1"});
   scene = withInfluence(scene, "wind");
   scene = withInfluence(scene, "drag");
   scene = withInfluence(scene, "turbulence",

@@ -13,6 +13,7 @@ const std::vector<InfluenceKind>& influenceKinds();
 const InfluenceKind& influenceKindOf(const Item& item);
 
 InfluenceKind gravityInfluence();
+InfluenceKind forceInfluence();
 InfluenceKind windInfluence();
 InfluenceKind dragInfluence();
 InfluenceKind turbulenceInfluence();

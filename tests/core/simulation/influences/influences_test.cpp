@@ -269,6 +269,33 @@ TEST(Vortex, BeyondTheCoreTheSpeedFallsWithTheDistance) {
   EXPECT_NEAR(outer.y, 0.75, 0.03);
 }
 
+// Each particle keeps a push of its own, and they fill the box of the variation evenly.
+TEST(Force, VariesWithinItsBoxAndStaysTheSameForEach) {
+  constexpr int kCount = 4000;
+  const Scene scene =
+      with(withInfluence(oneBurst(kCount), "force", {"force.push=1,2,3", "force.variation=0.5,0,2"}),
+           {"emitter.speed=0"});
+  SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
+  const ParticleFramePtr half = run.frame(13), whole = run.frame(25);
+  Vec3d sum(0.0), squares(0.0);
+  for (std::size_t i = 0; i < kCount; ++i) {
+    const Vec3d push = velocityOf(onlyGroup(whole), i);
+    EXPECT_LT(glm::length(push - 2.0 * velocityOf(onlyGroup(half), i)), 1e-5) << "the same at all times";
+    const Vec3d off = push - Vec3d(1, 2, 3);
+    EXPECT_LE(std::abs(off.x), 0.5 + 1e-5);
+    EXPECT_NEAR(off.y, 0, 1e-5);
+    EXPECT_LE(std::abs(off.z), 2 + 1e-5);
+    sum += off;
+    squares += off * off;
+  }
+  // Of an even spread of half width h the mean deviates by h / √(3 n), and its square is h² / 3.
+  const auto deviation = [](double h) { return h / std::sqrt(3.0 * kCount); };
+  EXPECT_NEAR(sum.x / kCount, 0, 4 * deviation(0.5));
+  EXPECT_NEAR(sum.z / kCount, 0, 4 * deviation(2));
+  EXPECT_NEAR(squares.x / kCount, 0.25 / 3, 0.005);
+  EXPECT_NEAR(squares.z / kCount, 4.0 / 3, 0.08);
+}
+
 TEST(Pace, BrakesToAHaltAfterTheWayThatItTakes) {
   // v²/2a: 3 units at 3 units per second and a brake of 1.5.
   for (const char* substeps : {"1", "3"}) {

@@ -1,8 +1,8 @@
 // What moves particles, over the whole range that is offered of it, against closed forms.
 //
-// Places and velocities are floats. A place is a sum of as many roundings as there are steps, each of at most
-// half a unit in the last place of where it is: so a tolerance is that many times 2⁻²⁴ of the longest way,
-// and as much again for what the forces are rounded to.
+// Places and velocities are floats, and so are forces, masses, their quotients and what is added to a
+// velocity. A tolerance is four roundings for each step, each of at most 2⁻²⁴ of the longest way or the
+// highest speed.
 #include "support/scenes.h"
 
 #include <cmath>
@@ -42,7 +42,7 @@ void expectMotion(const Scene& scene, double speed, const ClosedForm& closedForm
         farthest = std::max(farthest, std::abs(closedForm(secondsAt(f)).place));
         fastest = std::max(fastest, std::abs(closedForm(secondsAt(f)).speed));
       }
-      const double roundings = 2.0 * (frame - 1) * substeps * std::exp2(-24);
+      const double roundings = 4.0 * (frame - 1) * substeps * std::exp2(-24);
       SCOPED_TRACE(testing::Message() << "frame " << frame << ", substeps " << substeps);
       const ParticleFramePtr now = frames.frame(frame);
       EXPECT_NEAR(test::positionOf(onlyGroup(now), 0).y, wanted.place,
@@ -69,6 +69,20 @@ TEST(OfferedRange, GravityAcceleratesEvenly) {
         return Motion{v * t - g * t * t / 2, v - g * t};
       });
     }
+}
+
+TEST(OfferedRange, AForceAcceleratesByItsShareOfTheMass) {
+  for (const double push : {-100000.0, 1e-3, 4.0, 100000.0})
+    for (const double mass : {0.1, 1.0, 50.0})
+      for (const double v : kSpeeds) {
+        SCOPED_TRACE(testing::Message() << "push " << push << ", mass " << mass << ", speed " << v);
+        const double a = push / mass;
+        expectMotion(with(withInfluence(oneBurst(), "force", {"force.push=0," + text(push) + ",0"}),
+                          {"emitter.mass=" + text(mass)}),
+                     v, [=](double t) {
+                       return Motion{v * t + a * t * t / 2, v + a * t};
+                     });
+      }
 }
 
 TEST(OfferedRange, DragIsExponential) {

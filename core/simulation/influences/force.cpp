@@ -1,0 +1,63 @@
+#include "base/random.h"
+#include "base/vec.h"
+#include "simulation/influences/influences.h"
+
+namespace comet {
+namespace {
+
+// A steady push, for each particle one of its own within the variation.
+class Force : public InfluenceAction {
+ public:
+  Force(const Item& item, double frame)
+      : push_(item.vector("push", frame)), variation_(item.vector("variation", frame)), random_(item.id) {}
+
+  void describe(Hasher& hasher) const override { hasher << push_ << variation_ << random_.key(); }
+
+  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
+    forces.force.add(push_, weights, chunk.count);
+    if (variation_ == Vec3d(0.0)) return;
+    forces.force.addEach(weights, chunk.count, [&](std::size_t i) {
+      const auto share = [&](Draw draw) { return random_.signedUnit(chunk.ids[i], draw); };
+      return variation_ * Vec3d(share(Draw::ShapeA), share(Draw::ShapeB), share(Draw::ShapeC));
+    });
+  }
+
+ private:
+  Vec3d push_, variation_;  // units/s² at a mass of 1
+  RandomSource random_;     // of its own, so that its draws are nobody else's
+};
+
+const KindSpec& spec() {
+  static const KindSpec kind(
+      "force", "Force", ItemFamily::Influence,
+      "Pushes particles steadily: lift, thrust, a push to the side. Heavier ones answer less.",
+      influenceParams({
+          vector("push", "Push", {0, 4, 0})
+              .in("Force")
+              .unit("units/s²")
+              .range(-100000, 100000)
+              .usual(-40, 40)
+              .keyed()
+              .tip(
+                  "How much faster particles of mass 1 get each second, along x, y and z. Upwards it lifts."),
+          vector("variation", "±", {0, 0, 0})
+              .in("Force")
+              .unit("units/s²")
+              .range(0, 100000)
+              .usual(0, 20)
+              .keyed()
+              .tip("How much the push of a particle may differ, along each axis; each keeps its own."),
+      }));
+  return kind;
+}
+
+}  // namespace
+
+InfluenceKind forceInfluence() {
+  return {spec(), InfluenceGroup::Force,
+          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Force>(item, time.middleFrame());
+          }};
+}
+
+}  // namespace comet
