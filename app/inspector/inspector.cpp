@@ -114,7 +114,7 @@ void Inspector::forgetTyping() {
 }
 
 // Rows take their time to go. They stay where they are until then, since a widget that gets another parent,
-// or none, has all within it dressed anew.
+// or none, has the style of all within it worked out again.
 void Inspector::dropContent() {
   if (!content_) return;
   content_->hide();

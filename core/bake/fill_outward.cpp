@@ -57,15 +57,11 @@ Picture filledOutward(Picture values, const Progress& progress) {
 }
 
 Picture filledBeyondSeen(Picture values, float least, const Progress& progress) {
-  const auto rows = static_cast<std::size_t>(values.height());
   Picture filled = Picture::unset(values.width(), values.height());
-  stoppableFor(rows, progress, [&](std::size_t row) {
-    const Vec4* in = values.row(static_cast<int>(row));
-    Vec4* out = filled.row(static_cast<int>(row));
-    for (int x = 0; x < values.width(); ++x) out[x] = in[x].w >= least ? Vec4(Vec3(in[x]), 1) : Vec4(0.0F);
-  });
+  changeRows(values, filled, progress,
+             [least](const Vec4& value) { return value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F); });
   filled = filledOutward(std::move(filled), progress);
-  stoppableFor(rows, progress, [&](std::size_t row) {
+  stoppableFor(static_cast<std::size_t>(values.height()), progress, [&](std::size_t row) {
     const Vec4* from = filled.row(static_cast<int>(row));
     Vec4* to = values.row(static_cast<int>(row));
     for (int x = 0; x < values.width(); ++x) to[x] = Vec4(Vec3(from[x]), to[x].w);
@@ -76,11 +72,8 @@ Picture filledBeyondSeen(Picture values, float least, const Progress& progress) 
 Picture withStraightAlpha(Picture picture, const Progress& progress) {
   // Thinner cover than this says nothing certain of its colour.
   static constexpr float kLeastAlpha = 1.0F / 65536;
-  stoppableFor(static_cast<std::size_t>(picture.height()), progress, [&](std::size_t row) {
-    Vec4* pixels = picture.row(static_cast<int>(row));
-    for (int x = 0; x < picture.width(); ++x)
-      pixels[x] = Vec4(Vec3(pixels[x]) / std::max(pixels[x].w, kLeastAlpha), pixels[x].w);
-  });
+  changeRows(picture, picture, progress,
+             [](const Vec4& pixel) { return Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w); });
   return filledBeyondSeen(std::move(picture), kLeastAlpha, progress);
 }
 

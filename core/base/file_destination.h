@@ -1,4 +1,4 @@
-// Where a file goes that is written anew.
+// Where a file is written to, and what it replaces there.
 #pragma once
 
 #include <filesystem>

@@ -94,16 +94,6 @@ void addEnlarged(const Picture& small, int factor, float weight, Picture& target
   });
 }
 
-// Each row of `to` from that of `from`, which may be the same picture.
-template <typename Change>
-void changeRows(const Picture& from, Picture& to, const Progress& progress, const Change& change) {
-  stoppableFor(static_cast<std::size_t>(from.height()), progress, [&](std::size_t y) {
-    const Vec4* in = from.row(static_cast<int>(y));
-    Vec4* out = to.row(static_cast<int>(y));
-    for (int x = 0; x < from.width(); ++x) out[x] = change(in[x]);
-  });
-}
-
 // `small` is the light.
 void addGlow(Picture small, const Finish& finish, Picture& picture, const Progress& progress) {
   int factor = 1;

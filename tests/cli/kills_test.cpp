@@ -2,11 +2,11 @@
 //
 // COMET_SEED chooses other moments, and COMET_KILLS how many of each.
 #include "base/file.h"
+#include "support/environment.h"
 #include "support/files.h"
 #include "support/read.h"
 
 #include <chrono>
-#include <cstdlib>
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -24,16 +24,21 @@ namespace {
 namespace fs = std::filesystem;
 using Clock = std::chrono::steady_clock;
 
-int numberFromEnvironment(const char* name, int otherwise) {
-  const char* chosen = std::getenv(name);
-  return chosen ? std::atoi(chosen) : otherwise;
-}
+using test::numberFromEnvironment;
 
 class Kills : public testing::Test {
  protected:
   void SetUp() override { ASSERT_EQ(run({"new", scene(), "--demo", "paddle_spray"}), 0); }
   std::string scene() const { return (folder_ / "scene.comet").string(); }
   fs::path out() const { return folder_ / "out"; }
+
+  std::vector<std::string> exportOf(const std::string& frames,
+                                    const std::vector<std::string>& further) const {
+    std::vector<std::string> arguments{"export",   scene(), "--what", "particles",    "--format", "csv",
+                                       "--frames", frames,  "--out",  out().string(), "--quiet"};
+    arguments.insert(arguments.end(), further.begin(), further.end());
+    return arguments;
+  }
 
   static pid_t start(std::vector<std::string> arguments) {
     arguments.insert(arguments.begin(), COMET_BINARY);
@@ -125,20 +130,7 @@ TEST_F(Kills, LeaveAnExportOldOrNew) {
   std::set<std::vector<std::uintmax_t>> known;
   killOften(
       [&](int which) {
-        const std::string rate = which % 2 == 0 ? "300" : "900";
-        return std::vector<std::string>{"export",
-                                        scene(),
-                                        "--out",
-                                        out().string(),
-                                        "--quiet",
-                                        "--what",
-                                        "particles",
-                                        "--format",
-                                        "csv",
-                                        "--frames",
-                                        "5-20",
-                                        "--set",
-                                        "drops.rate=" + rate};
+        return exportOf("5-20", {"--set", which % 2 == 0 ? "drops.rate=300" : "drops.rate=900"});
       },
       [&] {
         // Each of the two has its own number of particles in each frame.
@@ -153,32 +145,13 @@ TEST_F(Kills, LeaveAnExportOldOrNew) {
 
 TEST_F(Kills, LeaveFramesOnDiskThatAreWhole) {
   const auto particles = [&](const std::vector<std::string>& further) {
-    std::vector<std::string> arguments{"export",   scene(), "--what", "particles",    "--format", "csv",
-                                       "--frames", "20",    "--out",  out().string(), "--quiet"};
-    arguments.insert(arguments.end(), further.begin(), further.end());
-    EXPECT_EQ(run(arguments), 0);
+    EXPECT_EQ(run(exportOf("20", further)), 0);
     return test::bytesOf(out() / "scene.0020.csv");
   };
+  const std::vector<std::string> kept{"--set", "scene.keep_frames=true"};
   const std::string right = particles({});
-  killOften(
-      [&](int which) {
-        return std::vector<std::string>{"export",
-                                        scene(),
-                                        "--out",
-                                        out().string(),
-                                        "--quiet",
-                                        "--what",
-                                        "particles",
-                                        "--format",
-                                        "csv",
-                                        "--frames",
-                                        which % 2 == 0 ? "1-20" : "10-25",
-                                        "--set",
-                                        "scene.keep_frames=true"};
-      },
-      [&] {
-        EXPECT_EQ(particles({"--set", "scene.keep_frames=true"}), right);
-      });
+  killOften([&](int which) { return exportOf(which % 2 == 0 ? "1-20" : "10-25", kept); },
+            [&] { EXPECT_EQ(particles(kept), right); });
 }
 
 }  // namespace

@@ -8,11 +8,11 @@
 #include "base/parallel.h"
 #include "catalog.h"
 #include "scene/scene_file.h"
+#include "support/environment.h"
 #include "support/files.h"
 #include "support/scenes.h"
 
 #include <chrono>
-#include <cstdlib>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <random>
@@ -22,10 +22,7 @@ namespace {
 
 using nlohmann::json;
 
-int numberFromEnvironment(const char* name, int otherwise) {
-  const char* chosen = std::getenv(name);
-  return chosen ? std::atoi(chosen) : otherwise;
-}
+using test::numberFromEnvironment;
 
 class SceneMaker {
  public:

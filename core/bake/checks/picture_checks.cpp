@@ -48,6 +48,15 @@ double shareOfSeen(const Picture& cell, const Holds& holds) {
   return seen > 0 ? static_cast<double>(held) / static_cast<double>(seen) : 0;
 }
 
+// Of so many that are missing.
+std::optional<Finding> lossOf(std::uint64_t count, const char* what) {
+  if (count == 0) return std::nullopt;
+  Finding finding;
+  finding.number = static_cast<double>(count);
+  finding.text = fmt::format("{} {}", count, what);
+  return finding;
+}
+
 }  // namespace
 
 std::string named(const std::vector<int>& cells) {
@@ -94,27 +103,17 @@ std::optional<Finding> notNumbers(const Checked& checked) {
 }
 
 std::optional<Finding> refusedBirths(const Checked& checked) {
-  const std::uint64_t refused = checked.book.losses.refused;
-  if (refused == 0) return std::nullopt;
-  Finding finding;
-  finding.number = static_cast<double>(refused);
-  finding.text = fmt::format(
-      "{} births were refused at the limit of living particles: raise Most particles of the scene or of the "
-      "emitter, or lower its births",
-      refused);
-  return finding;
+  return lossOf(
+      checked.book.losses.refused,
+      "births were refused at the limit of living particles: raise Most particles of the scene or of "
+      "the emitter, or lower its births");
 }
 
 std::optional<Finding> lostParticles(const Checked& checked) {
-  const std::uint64_t lost = checked.book.losses.lost;
-  if (lost == 0) return std::nullopt;
-  Finding finding;
-  finding.number = static_cast<double>(lost);
-  finding.text = fmt::format(
-      "{} particles became endlessly fast and are gone: lower what drives them, or raise Substeps of the "
-      "scene",
-      lost);
-  return finding;
+  return lossOf(
+      checked.book.losses.lost,
+      "particles became endlessly fast and are gone: lower what drives them, or raise Substeps of the "
+      "scene");
 }
 
 std::optional<Finding> emptyCells(const Checked& checked) {

@@ -5,13 +5,13 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "geometry/shape_mesh.h"
+#include "support/environment.h"
 #include "support/files.h"
 #include "support/read.h"
 #include "support/reader.h"
 
 #include <OpenImageIO/imageio.h>
 #include <chrono>
-#include <cstdlib>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <random>
@@ -34,10 +34,7 @@ const Format kFormats[] = {
     {"ply", FileClass::Mesh},    {"stl", FileClass::Mesh},    {"glb", FileClass::Mesh},
     {"gltf", FileClass::Mesh},   {"vdb", FileClass::Volume}};
 
-int numberFromEnvironment(const char* name, int otherwise) {
-  const char* chosen = std::getenv(name);
-  return chosen ? std::atoi(chosen) : otherwise;
-}
+using test::numberFromEnvironment;
 
 // Files as other programs write them, not only as this one does.
 std::string wholePicture(const std::filesystem::path& path) {
