@@ -4,9 +4,10 @@
 
 #include <QKeyEvent>
 #include <QListWidget>
-#include <QTimer>
+#include <QMouseEvent>
 #include <algorithm>
 #include <optional>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -112,6 +113,7 @@ void FindControl::choose(int row) {
 }
 
 void FindControl::keyPressEvent(QKeyEvent* event) {
+  clickSelectsAll_ = false;
   const int rows = static_cast<int>(matches_.size());
   switch (event->key()) {
     case Qt::Key_Down:
@@ -135,9 +137,14 @@ void FindControl::keyPressEvent(QKeyEvent* event) {
 
 void FindControl::focusInEvent(QFocusEvent* event) {
   QLineEdit::focusInEvent(event);
-  // After the click that brought the keyboard here has placed the cursor.
-  if (event->reason() == Qt::MouseFocusReason) QTimer::singleShot(0, this, &QLineEdit::selectAll);
+  clickSelectsAll_ = event->reason() == Qt::MouseFocusReason;
   if (!text().isEmpty()) offer();
+}
+
+// Not by a timer: what is typed at once after the click would come first and be selected with the rest.
+void FindControl::mouseReleaseEvent(QMouseEvent* event) {
+  QLineEdit::mouseReleaseEvent(event);
+  if (std::exchange(clickSelectsAll_, false) && !hasSelectedText()) selectAll();
 }
 
 void FindControl::focusOutEvent(QFocusEvent* event) {

@@ -30,6 +30,7 @@ class FindControl : public QLineEdit {
   void focusInEvent(QFocusEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
 
  private:
   struct Match {
@@ -46,7 +47,8 @@ class FindControl : public QLineEdit {
 
   Document& document_;
   QListWidget* list_;
-  std::vector<Match> matches_;  // as listed
+  std::vector<Match> matches_;    // as listed
+  bool clickSelectsAll_ = false;  // the click that brought the keyboard is not complete
 };
 
 }  // namespace comet

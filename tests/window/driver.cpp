@@ -2,6 +2,7 @@
 
 #include <QElapsedTimer>
 #include <QThread>
+#include <csignal>
 
 namespace comet::test {
 namespace {
@@ -173,12 +174,19 @@ void WindowTest::addInfluence(const QString& name) {
   desktop_.key("Return");
 }
 
+void WindowTest::whileItIsBusy(const std::function<void()>& act) {
+  const auto process = static_cast<pid_t>(processId());
+  ::kill(process, SIGSTOP);
+  act();
+  ::kill(process, SIGCONT);
+}
+
 void WindowTest::expectOneUndoStep(const std::function<void()>& act, const char* what) {
   const Json before = scene();
   act();
-  EXPECT_TRUE(comesTrue([&] { return scene() != before; }, 5000)) << what << " changed nothing";
+  EXPECT_TRUE(comesTrue([&] { return scene() != before; })) << what << " changed nothing";
   undo();
-  EXPECT_TRUE(comesTrue([&] { return scene() == before; }, 3000))
+  EXPECT_TRUE(comesTrue([&] { return scene() == before; }))
       << what << ": one step of undo does not bring back what was there";
 }
 

@@ -55,6 +55,8 @@ class WindowTest : public ::testing::Test {
   void chooseInMenu(const std::string& entry);
   void addInfluence(const QString& name);
   void undo() { desktop_.key("z", {"Control_L"}); }
+  // Stops the program while the hand acts, as if it were busy: it then meets everything at once.
+  void whileItIsBusy(const std::function<void()>& act);
 
   // Does something, and expects one step of undo to bring back the scene as it was before.
   void expectOneUndoStep(const std::function<void()>& act, const char* what);

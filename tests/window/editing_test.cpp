@@ -19,7 +19,7 @@ class Editing : public WindowTest {
     waitFor([this] { return state()["playing"] == false; }, "playing stops");
   }
   void expectParam(const std::string& item, const std::string& name, const Json& value) {
-    EXPECT_TRUE(comesTrue([&] { return param(item, name) == value; }, 3000))
+    EXPECT_TRUE(comesTrue([&] { return param(item, name) == value; }))
         << name << " is " << param(item, name).dump();
   }
 };
@@ -44,10 +44,9 @@ TEST_F(Editing, WhatIsNotUnderstoodIsToldAndStays) {
     desktop_.key("Return");
     desktop_.type(QString::fromUtf8(text));
     desktop_.key("Return");
-    EXPECT_TRUE(comesTrue(
-        [&] { return state()["message"].get<std::string>().find("not a number") != std::string::npos; },
-        3000))
-        << text;
+    EXPECT_TRUE(comesTrue([&] {
+      return state()["message"].get<std::string>().find("not a number") != std::string::npos;
+    })) << text;
     EXPECT_EQ(param("emitter", "rate"), before) << text;
     desktop_.key("Escape");
   }
@@ -57,15 +56,12 @@ TEST_F(Editing, AVariationIsTypedBehindItsNumber) {
   startNewScene();
   const Json before = scene();
   typeInto(kRate, QString::fromUtf8("40 ± 15"));
-  EXPECT_TRUE(comesTrue(
-      [this] {
-        const Json rate = param("emitter", "rate");
-        return rate.is_object() && rate["value"] == 40.0 && rate["variation"] == 15.0;
-      },
-      3000))
-      << param("emitter", "rate").dump();
+  EXPECT_TRUE(comesTrue([this] {
+    const Json rate = param("emitter", "rate");
+    return rate.is_object() && rate["value"] == 40.0 && rate["variation"] == 15.0;
+  })) << param("emitter", "rate").dump();
   undo();
-  EXPECT_TRUE(comesTrue([&] { return scene() == before; }, 3000)) << "it was typed in one go";
+  EXPECT_TRUE(comesTrue([&] { return scene() == before; })) << "it was typed in one go";
 }
 
 // A click elsewhere takes what was typed, and lands where it was meant.
@@ -96,12 +92,12 @@ TEST_F(Editing, AHeadIsForSelectingAndItsSwitchForSwitching) {
   addInfluence("gravity");
   waitFor([this] { return !item("gravity").is_null(); }, "gravity is there");
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
-  ASSERT_TRUE(comesTrue([this] { return state()["selected"] == "emitter"; }, 3000));
+  ASSERT_TRUE(comesTrue([this] { return state()["selected"] == "emitter"; }));
   desktop_.click(placeOf({{"of", "column_head"}, {"column", 0}}));
-  ASSERT_TRUE(comesTrue([this] { return state()["selected"] == "gravity"; }, 3000));
+  ASSERT_TRUE(comesTrue([this] { return state()["selected"] == "gravity"; }));
   EXPECT_NE(item("gravity").value("enabled", true), false) << "selecting turned it off";
   desktop_.click(placeOf({{"of", "column_switch"}, {"column", 0}}));
-  EXPECT_TRUE(comesTrue([this] { return item("gravity").value("enabled", true) == false; }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return item("gravity").value("enabled", true) == false; }));
 }
 
 TEST_F(Editing, DeleteRemovesTheSelectedItem) {
@@ -110,9 +106,9 @@ TEST_F(Editing, DeleteRemovesTheSelectedItem) {
   waitFor([this] { return !item("gravity").is_null(); }, "gravity is there");
   desktop_.click(placeOf({{"of", "column_head"}, {"column", 0}}));
   desktop_.key("Delete");
-  EXPECT_TRUE(comesTrue([this] { return item("gravity").is_null(); }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return item("gravity").is_null(); }));
   undo();
-  EXPECT_TRUE(comesTrue([this] { return !item("gravity").is_null(); }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return !item("gravity").is_null(); }));
   // In a field it is the number that goes, and not the emitter.
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
   click(kRate);
@@ -125,9 +121,9 @@ TEST_F(Editing, ANewSceneIsSeenThroughItsCameraAndPlays) {
   startNewScene();
   click("view");
   chooseInMenu("Top");
-  ASSERT_TRUE(comesTrue([this] { return state()["view"] == 4; }, 3000));
+  ASSERT_TRUE(comesTrue([this] { return state()["view"] == 4; }));
   desktop_.key("n", {"Control_L"});
-  EXPECT_TRUE(comesTrue([this] { return state()["view"] == 0 && state()["playing"] == true; }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return state()["view"] == 0 && state()["playing"] == true; }));
 }
 
 const char* const kFamily = R"({ "format": "tawny-comet-scene", "version": 1, "items": [
@@ -137,7 +133,7 @@ const char* const kFamily = R"({ "format": "tawny-comet-scene", "version": 1, "i
 // Also while frames pass, each of which refreshes what the inspector shows.
 TEST_F(Editing, AClickInAListChooses) {
   startWith(kFamily);
-  ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }, 3000));
+  ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }));
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 1}}));
   click("inspector/param.parent/item");
   chooseInMenu("pod");
@@ -153,7 +149,7 @@ TEST_F(Editing, ANewRuleDoesNothingYetAndKeepsWhatIsTyped) {
   desktop_.key("Return");
   click("add_rule");
   waitFor([this] { return !param("pod", "rules").is_null(); }, "a rule is there");
-  EXPECT_TRUE(comesTrue([this] { return widget("inspector/rule0.when0.kind")["seen"][3] > 10; }, 2000))
+  EXPECT_TRUE(comesTrue([this] { return widget("inspector/rule0.when0.kind")["seen"][3] > 10; }))
       << "the new rule is out of sight";
   EXPECT_EQ(
       param("pod", "rules")[0]["then"][0].value("do", param("pod", "rules")[0]["then"][0].value("kind", "")),
@@ -165,11 +161,11 @@ TEST_F(Editing, ANewRuleDoesNothingYetAndKeepsWhatIsTyped) {
   // Away and back: the row stays where it is, and the number comes back.
   desktop_.click(kind);
   chooseInMenu("speed between");
-  ASSERT_TRUE(comesTrue([&] { return param("pod", "rules")[0]["when"][0] != typed; }, 3000));
+  ASSERT_TRUE(comesTrue([&] { return param("pod", "rules")[0]["when"][0] != typed; }));
   EXPECT_EQ(middleOf("inspector/rule0.when0.kind"), kind) << "the row moved under the pointer";
   desktop_.click(kind);
   chooseInMenu("age between");
-  EXPECT_TRUE(comesTrue([&] { return param("pod", "rules")[0]["when"][0] == typed; }, 3000))
+  EXPECT_TRUE(comesTrue([&] { return param("pod", "rules")[0]["when"][0] == typed; }))
       << param("pod", "rules").dump();
 }
 
@@ -187,7 +183,7 @@ TEST_F(Editing, KeysAreFramedFromAnyEmptyPlace) {
   // Well below the lane of the keys, up to above it.
   desktop_.drag({first.x() - 12, first.y() + 60}, {second.x() + 12, second.y() - 8});
   desktop_.key("Delete");
-  EXPECT_TRUE(comesTrue([this] { return param("reed", "lifetime")["keys"].size() == 1; }, 3000))
+  EXPECT_TRUE(comesTrue([this] { return param("reed", "lifetime")["keys"].size() == 1; }))
       << param("reed", "lifetime").dump();
   EXPECT_FALSE(item("reed").is_null());
 }
@@ -214,12 +210,12 @@ TEST_F(Editing, AFlockIsDescribedBehindTheWindow) {
   desktop_.click(placeOf({{"of", "column_head"}, {"column", 0}}));
   ask({{"ask", "times"}});
   EXPECT_TRUE(comesTrue(
-      [this] { return textOf("inspector/influence_note").find("each sees") != std::string::npos; }, 60000));
+      [this] { return textOf("inspector/influence_note").find("each sees") != std::string::npos; }));
   const Json longest = ask({{"ask", "times"}});
   EXPECT_LT(longest["ms"].get<double>(), 100) << longest.dump();
-  EXPECT_TRUE(comesTrue(
-      [this] { return textOf("inspector/limit_note").find("speed limit") != std::string::npos; }, 30000))
-      << "the limit that holds the strength is named";
+  EXPECT_TRUE(comesTrue([this] {
+    return textOf("inspector/limit_note").find("speed limit") != std::string::npos;
+  })) << "the limit that holds the strength is named";
 }
 
 }  // namespace

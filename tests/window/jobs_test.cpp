@@ -43,17 +43,17 @@ TEST_F(Jobs, FirstEffect) {
   click("lane.size");
   click("preset.size.fade_out");
   desktop_.key("space");
-  ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }, 3000));
+  ASSERT_TRUE(comesTrue([this] { return state()["playing"] == true; }));
   waitFor([this] { return state()["frame"] > 20; }, "it plays");
   desktop_.key("space");
   const QString path = folder().filePath("steam.comet");
   saveAs(path);
-  ASSERT_TRUE(comesTrue([&] { return QFile::exists(path); }, 5000));
+  ASSERT_TRUE(comesTrue([&] { return QFile::exists(path); }));
   const Json saved = readJson(path);
   EXPECT_EQ(itemOf(saved, "emitter")["params"]["rate"], 60.0);
   EXPECT_EQ(saved["responses"]["emitter"]["gravity"], 40.0);
   EXPECT_FALSE(itemOf(saved, "turbulence").is_null());
-  EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "steam"; }, 3000)) << "no change is unsaved";
+  EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "steam"; })) << "no change is unsaved";
 }
 
 TEST_F(Jobs, BurstWithRule) {
@@ -71,15 +71,15 @@ TEST_F(Jobs, BurstWithRule) {
   click("inspector/rule0.then0.item");
   chooseInMenu("emitter 2");
   typeInto("inspector/rule0.then0.first", "12");
-  EXPECT_TRUE(comesTrue(
-      [this] { return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos; }, 3000))
-      << textOf("inspector/rule0.sentence");
+  EXPECT_TRUE(comesTrue([this] {
+    return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos;
+  })) << textOf("inspector/rule0.sentence");
   // The child takes births by rules, and gets some.
-  EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "births_come") == "rules"; }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "births_come") == "rules"; }));
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 1}}));
   waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
   desktop_.key("End");
-  EXPECT_TRUE(comesTrue([this] { return state()["frame"] == 96; }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return state()["frame"] == 96; }));
 }
 
 TEST_F(Jobs, BakeAndWrite) {

@@ -123,7 +123,7 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
     }
     Json longest = ask({{"ask", "times"}});
     discardAll();
-    EXPECT_TRUE(comesTrue([&] { return state()["memory"] < before + kKeptBytes; }, 10000))
+    EXPECT_TRUE(comesTrue([&] { return state()["memory"] < before + kKeptBytes; }))
         << "from " << before << " to " << state()["memory"];
     return longest;
   }

@@ -65,7 +65,7 @@ TEST_F(Survival, WhatAnotherProgramSavedIsNotOverwrittenUnasked) {
   desktop_.key("s", {"Control_L"});
   waitFor([this] { return state()["modal"] == true; }, "it is asked again");
   chooseInMenu("Overwrite");
-  EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "reed"; }, 3000));
+  EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "reed"; }));
 }
 
 }  // namespace
