@@ -18,22 +18,33 @@ BakedSheet::BakedSheet(Flipbook baked, Scene from)
 BakeRun::BakeRun(std::shared_ptr<FrameCache> cache, QObject* parent)
     : QObject(parent),
       cache_(std::move(cache)),
-      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
-  qRegisterMetaType<std::shared_ptr<const BakedSheet>>();
-  qRegisterMetaType<Camera>("comet::Camera");
-  qRegisterMetaType<ItemId>("comet::ItemId");
+      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {}
+
+void BakeRun::ask(Request request) {
+  request.number = ++newest_;
+  worker_.ask(std::move(request));
 }
 
 void BakeRun::cancel() {
   if (worker_.cancel()) Q_EMIT cancelled();
 }
 
+void BakeRun::report(const Request& request, std::function<void()> emits) {
+  QMetaObject::invokeMethod(
+      this,
+      [this, number = request.number, emits = std::move(emits)] {
+        if (number == newest_) emits();
+      },
+      Qt::QueuedConnection);
+}
+
 void BakeRun::perform(const Request& request, const Progress& steps) {
-  const auto tell = [this](const std::vector<std::filesystem::path>& files) {
+  const auto tell = [&](const std::vector<std::filesystem::path>& files) {
     qint64 bytes = 0;
     for (const auto& file : files) bytes += static_cast<qint64>(std::filesystem::file_size(file));
-    Q_EMIT written(static_cast<int>(files.size()), QString::fromStdString(files.front().filename().string()),
-                   bytes);
+    const int count = static_cast<int>(files.size());
+    const QString first = QString::fromStdString(files.front().filename().string());
+    report(request, [=] { Q_EMIT written(count, first, bytes); });
   };
   const std::filesystem::path folder = request.folder.toStdString();
   if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder, steps));
@@ -50,22 +61,29 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
   const FlipbookLayout layout = flipbookLayout(request.scene, *request.scene.find(request.bake));
   if (request.task == Task::Fit) {
     const std::optional<Camera> view = fittedView(run, layout, steps);
-    Q_EMIT fitted(request.bake, view.value_or(Camera()), !view.has_value());
-    return;
+    return report(request, [this, bake = request.bake, view] {
+      Q_EMIT fitted(bake, view.value_or(Camera()), !view.has_value());
+    });
   }
-  Q_EMIT finished(std::make_shared<const BakedSheet>(bakeFlipbook(run, layout, steps), request.scene));
+  const auto sheet = std::make_shared<const BakedSheet>(bakeFlipbook(run, layout, steps), request.scene);
+  report(request, [this, sheet] { Q_EMIT finished(sheet); });
 }
 
 void BakeRun::work(const Request& request, const Progress& progress) {
+  const auto fail = [&](const QString& problem) {
+    report(request, [this, problem] { Q_EMIT failed(problem); });
+  };
   try {
-    perform(request, Progress(progress, [this](int done, int total) { Q_EMIT progressed(done, total); }));
+    perform(request, Progress(progress, [&](int done, int total) {
+              report(request, [=] { Q_EMIT progressed(done, total); });
+            }));
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled)
-      Q_EMIT cancelled();
+      report(request, [this] { Q_EMIT cancelled(); });
     else
-      Q_EMIT failed(QString::fromUtf8(error.what()));
+      fail(QString::fromUtf8(error.what()));
   } catch (const std::bad_alloc&) {
-    Q_EMIT failed(tr("There is not enough memory for this bake. Make its cells smaller or fewer."));
+    fail(tr("There is not enough memory for this bake. Make its cells smaller or fewer."));
   }
 }
 

@@ -8,6 +8,7 @@
 
 #include <QObject>
 #include <QString>
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -33,19 +34,18 @@ class BakeRun : public QObject {
   // Frames are taken from `cache` and kept there, so that what the viewport has simulated is not run again.
   explicit BakeRun(std::shared_ptr<FrameCache> cache, QObject* parent = nullptr);
 
-  void start(const Scene& scene, ItemId bake) { worker_.ask({Task::Bake, scene, bake}); }
-  void fit(const Scene& scene, ItemId bake) { worker_.ask({Task::Fit, scene, bake}); }
+  // Each takes the place of what still runs, of which nothing more is heard.
+  void start(const Scene& scene, ItemId bake) { ask({Task::Bake, scene, bake}); }
+  void fit(const Scene& scene, ItemId bake) { ask({Task::Fit, scene, bake}); }
   void write(std::shared_ptr<const BakedSheet> sheet, const QString& folder) {
-    worker_.ask({Task::Write, sheet->scene, 0, folder, std::move(sheet)});
+    ask({Task::Write, sheet->scene, 0, folder, std::move(sheet)});
   }
   // Bakes every bake of the scene and writes its files.
-  void writeAll(const Scene& scene, const QString& folder) {
-    worker_.ask({Task::WriteAll, scene, 0, folder});
-  }
+  void writeAll(const Scene& scene, const QString& folder) { ask({Task::WriteAll, scene, 0, folder}); }
   void cancel();
 
  Q_SIGNALS:
-  // All on the window's thread.
+  // All on the window's thread, and only of the request that was made last.
   void progressed(int done, int total);
   void finished(std::shared_ptr<const comet::BakedSheet> sheet);
   // `seesNothing` if there was nothing to fit the view to.
@@ -63,11 +63,17 @@ class BakeRun : public QObject {
     ItemId bake = 0;
     QString folder{};
     std::shared_ptr<const BakedSheet> sheet{};
+    std::uint64_t number = 0;
   };
+  void ask(Request request);
+  // On the worker's thread.
   void perform(const Request& request, const Progress& steps);
   void work(const Request& request, const Progress& progress);
+  // Emits on the window's thread, unless another request has taken the place of this one by then.
+  void report(const Request& request, std::function<void()> emits);
 
   std::shared_ptr<FrameCache> cache_;
+  std::uint64_t newest_ = 0;  // the number of the request that was made last
   NewestRequestWorker<Request> worker_;
 };
 

@@ -54,11 +54,6 @@ QString planText(const FlipbookLayout& layout, double density) {
       .arg(density, 0, 'g', 3);
 }
 
-void setTrouble(QLabel* label, bool isTrouble) {
-  label->setProperty("trouble", isTrouble);
-  label->style()->polish(label);
-}
-
 }  // namespace
 
 BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidget* parent)
@@ -215,12 +210,13 @@ QWidget* BakeView::makeFindings(const std::shared_ptr<FrameCache>& cache) {
   auto* title = new QLabel(tr("Bake check"));
   title->setFont(theme::font(12, true));
   layout->addWidget(title);
+  layout->addWidget(checks_, 1);
+  // Below the list, whose rows would move with its lines.
   facts_ = new QLabel;
   facts_->setObjectName("bake_facts");
   facts_->setWordWrap(true);
   facts_->setProperty("quiet", true);
   layout->addWidget(facts_);
-  layout->addWidget(checks_, 1);
   connect(checks_, &CheckList::chosen, stage_, &BakeStage::mark);
   connect(checks_, &CheckList::remedyWanted, this, &BakeView::mend);
   layout->addWidget(new DataPanel(document_, cache, [this] { return folder_->text(); }));
@@ -310,10 +306,10 @@ void BakeView::refresh() {
     plan_->setText(problems.empty()
                        ? planText(layout, pixelDensity(document_.scene(), *item, layout.firstFrame))
                        : tr("The loop will not be exact. %1").arg(QString::fromStdString(problems.front())));
-    setTrouble(plan_, !problems.empty());
+    theme::setState(*plan_, "trouble", !problems.empty());
   } catch (const Error& error) {
     plan_->setText(QString::fromUtf8(error.what()));
-    setTrouble(plan_, true);
+    theme::setState(*plan_, "trouble", true);
     start_->setEnabled(false);
     fit_->setEnabled(false);
   }
@@ -328,6 +324,7 @@ void BakeView::setWorking(bool works) {
   start_->setEnabled(true);
   if (hadKeyboard) (works ? cancel_ : start_)->setFocus();
   cancel_->setEnabled(works);
+  checks_->setEnabled(true);
   for (QPushButton* button : {start_, fit_, writeAll_}) button->setEnabled(!works && bake());
   write_->setEnabled(!works && sheet_);
   progress_->setVisible(works);
@@ -335,7 +332,7 @@ void BakeView::setWorking(bool works) {
 
 void BakeView::say(const QString& text, bool isTrouble) {
   message_->setText(text);
-  setTrouble(message_, isTrouble);
+  theme::setState(*message_, "trouble", isTrouble);
 }
 
 void BakeView::begin() {
@@ -359,12 +356,12 @@ void BakeView::mend(const Remedy& remedy) {
   if (!document_.scene().find(id)) return say(tr("The bake is gone that this was found in."), true);
   document_.select(id);
   document_.edit(mended(document_.scene(), id, remedy), QString::fromStdString(remedy.label).toLower());
-  if (remedy.fits) {
+  // What still runs is of the scene before: it begins again with all that has been mended by now.
+  bakesAfterFit_ |= remedy.fits;
+  if (bakesAfterFit_)
     fitView();
-    bakesAfterFit_ = true;
-  } else if (start_->isEnabled()) {
+  else
     startBake();
-  }
 }
 
 void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
@@ -403,6 +400,8 @@ void BakeView::forget() {
 
 void BakeView::writeFiles(bool all) {
   begin();
+  // A remedy would begin a bake in the midst of it.
+  checks_->setEnabled(false);
   if (all)
     run_.writeAll(document_.scene(), folder_->text());
   else

@@ -1,12 +1,19 @@
-// What the bake check found, each with its remedy.
+// What the bake check found, each with its remedy. While the pointer is over the list its rows keep their
+// places, so that after one remedy the next is where the hand expects it: what is mended is ticked, what is
+// new comes below. When the pointer leaves, only what is still found is listed.
 #pragma once
 
 #include "bake/bake_run.h"
 
 #include <QScrollArea>
 #include <memory>
+#include <vector>
+
+class QVBoxLayout;
 
 namespace comet {
+
+class CheckRow;
 
 class CheckList : public QScrollArea {
   Q_OBJECT
@@ -21,8 +28,19 @@ class CheckList : public QScrollArea {
   void chosen(const std::vector<int>& cells);
   void remedyWanted(const comet::Remedy& remedy);
 
+ protected:
+  void leaveEvent(QEvent* event) override;
+
  private:
-  QWidget* rowOf(const Finding& finding);
+  void listFindings();
+  // Shows the findings in the rows that are there.
+  void updateRows();
+  void addRow(const Finding& finding);
+
+  std::shared_ptr<const BakedSheet> sheet_;
+  QVBoxLayout* layout_ = nullptr;
+  std::vector<CheckRow*> rows_;  // owned by the area's widget
+  bool keepsPlaces_ = false;     // the rows are those of an earlier sheet
 };
 
 }  // namespace comet

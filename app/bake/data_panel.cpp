@@ -159,8 +159,7 @@ void DataPanel::setWriting(bool writing) {
 
 void DataPanel::say(const QString& text, bool isTrouble) {
   message_->setText(text);
-  message_->setProperty("trouble", isTrouble);
-  message_->style()->polish(message_);
+  theme::setState(*message_, "trouble", isTrouble);
 }
 
 }  // namespace comet

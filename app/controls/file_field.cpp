@@ -91,10 +91,8 @@ void FileField::setFile(const FileRef& file, const QString& beingRead) {
                      : tr("reading …"));
   note_->setVisible(!note_->text().isEmpty());
   const bool isMissing = beingRead.isEmpty() && file.isMissing();
-  if (note_->property("trouble").toBool() == isMissing) return;
-  note_->setProperty("trouble", isMissing);
-  note_->setProperty("quiet", !isMissing);
-  note_->style()->polish(note_);
+  theme::setState(*note_, "trouble", isMissing);
+  theme::setState(*note_, "quiet", !isMissing);
 }
 
 void FileField::browse() {

@@ -1,5 +1,7 @@
 #include "controls/note_label.h"
 
+#include "theme/theme.h"
+
 #include <QResizeEvent>
 #include <QStyle>
 #include <algorithm>
@@ -29,12 +31,8 @@ void NoteLabel::say(const QString& words, bool isTrouble) {
   setText(words);
   // Without room from the start, it takes some once there is something to say.
   if (parentWidget()) setVisible(!words.isEmpty() || minimumHeight() > 0);
-  if (property("trouble").toBool() != isTrouble) {
-    setProperty("trouble", isTrouble);
-    setProperty("quiet", !isTrouble);
-    style()->unpolish(this);
-    style()->polish(this);
-  }
+  theme::setState(*this, "trouble", isTrouble);
+  theme::setState(*this, "quiet", !isTrouble);
   keepRoom();
 }
 

@@ -1,6 +1,7 @@
 #include "inspector/loop_note.h"
 
 #include "simulation/loop.h"
+#include "theme/theme.h"
 
 #include <QStringList>
 #include <QStyle>
@@ -30,8 +31,7 @@ void LoopNote::refresh() {
   setText(problems.isEmpty() ? tr("runs %1 before the first frame, as long as the longest lives take")
                                    .arg(rounds == 1 ? tr("one round") : tr("%1 rounds").arg(rounds))
                              : problems.join('\n'));
-  setProperty("trouble", !problems.isEmpty());
-  style()->polish(this);
+  theme::setState(*this, "trouble", !problems.isEmpty());
 }
 
 }  // namespace comet

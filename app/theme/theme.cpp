@@ -20,9 +20,9 @@ namespace {
 // Colours of the style sheet, by the names that stand in it.
 QString withColors(QString sheet) {
   const std::pair<const char*, QColor> names[] = {
-      {"@ground", kGround},   {"@panel", kPanel},   {"@raised", kRaised},
-      {"@field", kField},     {"@line", kLine},     {"@text", kText},
-      {"@quiet", kQuietText}, {"@accent", kAccent}, {"@trouble", kTrouble}};
+      {"@ground", kGround},   {"@panel", kPanel}, {"@raised", kRaised},   {"@field", kField},
+      {"@line", kLine},       {"@text", kText},   {"@quiet", kQuietText}, {"@accent", kAccent},
+      {"@trouble", kTrouble}, {"@well", kWell}};
   for (const auto& [name, color] : names) sheet.replace(name, color.name());
   return sheet;
 }
@@ -91,6 +91,13 @@ QIcon mark(const QString& name, const QColor& color) {
     icon.addPixmap(markPixmap(name, size, kGround), QIcon::Selected);
   }
   return icon;
+}
+
+void setState(QWidget& widget, const char* property, const QVariant& value) {
+  if (widget.property(property) == value) return;
+  widget.setProperty(property, value);
+  widget.style()->unpolish(&widget);
+  widget.style()->polish(&widget);
 }
 
 QColor withAlpha(QColor color, int alpha) {

@@ -7,8 +7,10 @@
 #include <QFont>
 #include <QIcon>
 #include <QString>
+#include <QVariant>
 
 class QApplication;
+class QWidget;
 
 namespace comet::theme {
 
@@ -53,5 +55,8 @@ QPixmap markPixmap(const QString& name, int size, const QColor& color, qreal rat
 bool hasMark(const QString& name);
 
 QColor withAlpha(QColor color, int alpha);
+
+// Sets a property that the style sheet asks for, and dresses the widget by it.
+void setState(QWidget& widget, const char* property, const QVariant& value);
 
 }  // namespace comet::theme

@@ -105,5 +105,30 @@ TEST_F(Jobs, BakeAndWrite) {
   ASSERT_EQ(sheet.size(), QSize(512, 512));
 }
 
+// Remedies are pressed one after the other without looking: none slips away under the pointer.
+TEST_F(Jobs, RemediesStayWhereTheHandExpectsThem) {
+  const QString path = folder().filePath("reed.comet");
+  std::ofstream(path.toStdString()) << R"({"format":"tawny-comet-scene","version":1,"items":[
+      {"kind":"scene","name":"scene","params":{"last_frame":48}},
+      {"kind":"emitter","name":"reed","params":{"rate":60}},
+      {"kind":"bake","name":"flipbook","params":{"cell_width":48,"cell_height":32,"columns":3,"rows":6,"padding":0}}],
+      "responses":{"reed":{"flipbook":null}}})";
+  start({path});
+  click("page.2");
+  click("bake_start");
+  waitFor([this] { return isShown("check.not_square/remedy"); }, "the checks are listed");
+  const QPoint next = middleOf("check.power_of_two/remedy");
+  click("check.not_square/remedy");
+  waitFor([this] { return param("flipbook", "cell_height") == 48.0; }, "the cells are square");
+  waitFor([this] { return isShown("check.mended"); }, "the new sheet is shown");
+  EXPECT_EQ(middleOf("check.power_of_two/remedy"), next);
+  desktop_.click(next);
+  waitFor([this] { return param("flipbook", "cell_height") == 64.0; }, "the sheet is a power of two");
+  // Elsewhere the list is tidied up.
+  desktop_.move(middleOf("bake_start"));
+  EXPECT_TRUE(comesTrue([this] { return !isShown("check.mended") && !isShown("check.power_of_two"); }));
+  EXPECT_TRUE(isShown("check.empty")) << "what has not been mended is still said";
+}
+
 }  // namespace
 }  // namespace comet::test

@@ -2,7 +2,6 @@
 #include "bake/checks/checks.h"
 #include "base/color.h"
 #include "base/parallel.h"
-#include "base/quantile.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,18 +33,6 @@ std::vector<std::pair<std::string, Value>> ownExposure(const Checked& checked, d
   for (auto& [param, value] : edits)
     if (param == "exposure") value = finish.number("exposure", checked.layout().firstFrame) + stops;
   return edits;
-}
-
-// The share of pixels that are seen for which something holds, in a cell.
-template <typename Holds>
-double shareOfSeen(const Picture& cell, const Holds& holds) {
-  std::size_t seen = 0, held = 0;
-  for (const Vec4& pixel : cell.pixels()) {
-    if (seenOf(pixel) < kClearlySeen) continue;
-    ++seen;
-    held += holds(pixel) ? 1 : 0;
-  }
-  return seen > 0 ? static_cast<double>(held) / static_cast<double>(seen) : 0;
 }
 
 // Of so many that are missing.
@@ -175,25 +162,39 @@ std::optional<Finding> dullEnds(const Checked& checked) {
   return finding;
 }
 
+// How much of what would be seen of a cell would be brighter than white, were it exposed by a factor.
+double blownShare(const Picture& cell, float gain) {
+  std::size_t seen = 0, blown = 0;
+  for (const Vec4& pixel : cell.pixels()) {
+    const float light = gain * brightestOf(pixel);
+    if (std::max(light, pixel.w) < kClearlySeen) continue;
+    ++seen;
+    blown += light > 1.0F + 1e-4F ? 1 : 0;
+  }
+  return seen > 0 ? static_cast<double>(blown) / static_cast<double>(seen) : 0;
+}
+
 std::optional<Finding> blownOut(const Checked& checked) {
-  constexpr double kMost = 0.01;  // of what is seen
+  constexpr double kMost = 0.01;     // of what is seen
+  constexpr double kMended = 0.005;  // what the remedy leaves
+  constexpr int kMostTenths = 300;
   if (isFloat(checked.layout().format)) return std::nullopt;
   Finding finding;
-  std::vector<float> brightness;
+  int tenths = 1;  // of a stop
   for (std::size_t i = 0; i < checked.cells.size(); ++i) {
-    const double share =
-        shareOfSeen(checked.cells[i], [](const Vec4& pixel) { return brightestOf(pixel) > 1.0F + 1e-4F; });
+    const double share = blownShare(checked.cells[i], 1);
     if (share <= kMost) continue;
     finding.cells.push_back(static_cast<int>(i));
     finding.number = std::max(finding.number, 100 * share);
-    for (const Vec4& pixel : checked.cells[i].pixels())
-      if (seenOf(pixel) >= kClearlySeen) brightness.push_back(brightestOf(pixel));
+    // Each cell by itself, and what is still seen at that exposure: one press is enough.
+    while (tenths < kMostTenths &&
+           blownShare(checked.cells[i], static_cast<float>(std::exp2(-tenths / 10.0))) > kMended)
+      ++tenths;
   }
   if (finding.cells.empty()) return std::nullopt;
   finding.text = fmt::format("up to {:.0f} % of what is seen is brighter than white in {}", finding.number,
                              named(finding.cells));
-  const double stops =
-      -std::ceil(10 * std::log2(std::max(1.07F, quantile(std::move(brightness), 0.995)))) / 10;
+  const double stops = -tenths / 10.0;
   finding.remedy = Remedy{fmt::format("Expose by {:+.1f} stops", stops), ownExposure(checked, stops)};
   return finding;
 }

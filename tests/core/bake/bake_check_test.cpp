@@ -135,21 +135,34 @@ TEST_F(BakeChecks, DullEnds) {
 }
 
 TEST_F(BakeChecks, BlownOutAndTheExposureThatMendsIt) {
-  const auto brighter = [](float gain) {
-    return [gain](std::size_t cell, double u, double v) {
-      const Vec4 good = goodBall(cell, u, v);
-      return Vec4(Vec3(good) * gain, good.w);
-    };
+  const auto bodies = [](std::size_t cell, double u, double v) {
+    const Vec4 good = goodBall(cell, u, v);
+    return Vec4(Vec3(good) * 4.0F, good.w);
   };
-  const auto blown = find("blown_out", brighter(4));
-  ASSERT_TRUE(blown);
-  double stops = 0;
-  for (const auto& [param, value] : blown->remedy->edits)
-    if (param == "exposure") stops = std::get<double>(value);
-  EXPECT_FALSE(find("blown_out", brighter(4 * static_cast<float>(std::exp2(stops)))));
+  // Light alone, of which less is seen when it is exposed less; one cell has a small spot that is far
+  // brighter.
+  const auto lights = [](std::size_t cell, double u, double v) {
+    const Vec3 light = Vec3(goodBall(cell, u, v)) * 3.0F;
+    const bool isSpot = cell == 5 && std::hypot(u - 0.5, v - 0.5) < 0.07;
+    return Vec4(isSpot ? light * 30.0F : light, 0);
+  };
+  const auto expectMendedAtOnce = [this](const auto& paint) {
+    const auto blown = find("blown_out", paint);
+    ASSERT_TRUE(blown);
+    double stops = 0;
+    for (const auto& [param, value] : blown->remedy->edits)
+      if (param == "exposure") stops = std::get<double>(value);
+    const auto gain = static_cast<float>(std::exp2(stops));
+    EXPECT_FALSE(find("blown_out", [&](std::size_t cell, double u, double v) {
+      const Vec4 pixel = paint(cell, u, v);
+      return Vec4(Vec3(pixel) * gain, pixel.w);
+    }));
+  };
+  expectMendedAtOnce(bodies);
+  expectMendedAtOnce(lights);
   EXPECT_FALSE(find("blown_out", good_));
   const Scene floats = with(scene_, {"flipbook.format=exr"});
-  EXPECT_FALSE(find("blown_out", bookOf(floats, brighter(4)), floats)) << "half floats hold it";
+  EXPECT_FALSE(find("blown_out", bookOf(floats, bodies), floats)) << "half floats hold it";
 }
 
 TEST_F(BakeChecks, TooDarkAndTheExposureThatMendsIt) {
