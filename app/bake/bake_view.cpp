@@ -313,8 +313,13 @@ void BakeView::refresh() {
     start_->setEnabled(false);
     fit_->setEnabled(false);
   }
-  if (sheet_ && sheet_->scene != document_.scene())
-    say(tr("The scene has changed since this sheet was baked."), false);
+  sayWhetherOutdated();
+}
+
+void BakeView::sayWhetherOutdated() {
+  const bool isOutdated = sheet_ && sheet_->scene != document_.scene();
+  if (std::exchange(isOutdated_, isOutdated) != isOutdated)
+    say(isOutdated ? tr("The scene has changed since this sheet was baked.") : QString(), false);
 }
 
 void BakeView::setWorking(bool works) {
@@ -367,6 +372,7 @@ void BakeView::mend(const Remedy& remedy) {
 void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   const bool isFirst = !sheet_;
   sheet_ = sheet;
+  sayWhetherOutdated();
   setWorking(false);
   stage_->setSheet(sheet);
   stage_->setPlaying(isVisible() && (isFirst || stage_->isPlaying()));

@@ -53,12 +53,14 @@ class BakeView : public QWidget {
   void begin();
   void setWorking(bool works);
   void say(const QString& text, bool isTrouble);
+  void sayWhetherOutdated();
 
   Document& document_;
   BakeRun run_;
   std::shared_ptr<const BakedSheet> sheet_;
   ItemId selectedBefore_ = 0;
   bool bakesAfterFit_ = false;
+  bool isOutdated_ = false;  // the scene has changed since the sheet was baked
   QComboBox* bakes_;
   Inspector* inspector_;
   QWidget* emitters_;

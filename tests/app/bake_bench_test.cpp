@@ -143,6 +143,15 @@ TEST_F(BakeBench, ClippedCellsAreMarkedAndTheViewIsFitted) {
   EXPECT_GT(bake()->number("height", 0), 1);
 }
 
+TEST_F(BakeBench, ASheetOfAnotherSceneSaysSo) {
+  bakeSheet();
+  const auto message = [this] { return named<QLabel>("bake_message")->text(); };
+  set("columns", 5.0);
+  EXPECT_TRUE(message().contains("has changed"));
+  test::click(window_.findChild<QToolButton*>("undo"));
+  EXPECT_TRUE(message().isEmpty()) << "it is the scene that was baked";
+}
+
 TEST_F(BakeBench, FitsTheViewFromItsButton) {
   EXPECT_TRUE(bake()->chooses("view", "camera"));
   test::click(named("bake_fit"));
