@@ -76,10 +76,10 @@ void sumsByTree(const Cloud& cloud, std::vector<Vec3>& steering) {
 
 void flockAgainstTree(benchmark::State& state) {
   const Scene scene = flockOfHundredThousand();
-  const ParticleFramePtr frame = stepFrame(ParticleFrame(), planFrame(scene, 1));
+  const SceneFramePtr frame = stepFrame(SceneFrame(), planFrame(scene, 1));
   const FramePlan plan = planFrame(scene, 2);
   const FramePlan alone = planFrame(scene.withEnabled(scene.findByName("flock")->id, false), 2);
-  const ParticleStore& store = frame->groups.front().particles;
+  const ParticleStore& store = frame->particles->groups.front().particles;
   Cloud cloud;
   for (std::size_t i = 0; i < store.size(); ++i) {
     cloud.points.emplace_back(Vec3(store.position(i)));

@@ -33,12 +33,12 @@ struct MillionParticles {
           "scene.most_particles=2000000"})
       scene = withOverride(scene, setting);
     for (const std::string& setting : settings) scene = withOverride(scene, setting);
-    frame = stepFrame(ParticleFrame(), planFrame(scene, 1));
+    frame = stepFrame(SceneFrame(), planFrame(scene, 1));
     plan = planFrame(scene, 2);
   }
 
   Scene scene;
-  ParticleFramePtr frame;
+  SceneFramePtr frame;
   FramePlan plan;
 };
 
@@ -66,7 +66,7 @@ class Streaming {
 };
 
 void stepAgainstStreaming(benchmark::State& state, const MillionParticles& million, double target) {
-  Streaming streaming(million.frame->groups.front().particles);
+  Streaming streaming(million.frame->particles->groups.front().particles);
   double ratio = 0;
   for (auto _ : state)
     ratio = bestRatio([&] { benchmark::DoNotOptimize(stepFrame(*million.frame, million.plan)); },
@@ -149,7 +149,7 @@ void stepAgainstMovingMesh(benchmark::State& state) {
     scene = withOverride(scene, setting);
   particles.plan = planFrame(scene, 2);
   const auto tree = content->surfaceTree();
-  const ParticleStore& store = particles.frame->groups.front().particles;
+  const ParticleStore& store = particles.frame->particles->groups.front().particles;
   const Vec3d meshMoves(0, 0.25, 0);
   const auto queryAll = [&] {
     constexpr std::size_t kPiece = 2048;
@@ -249,14 +249,14 @@ Scene standingScene(std::initializer_list<std::string> settings) {
 }
 
 void drawStandingAgainstBlending(benchmark::State& state, const Scene& scene, double pixels, double target) {
-  const ParticleFramePtr frame = stepFrame(ParticleFrame(), planFrame(scene, 1));
+  const SceneFramePtr frame = stepFrame(SceneFrame(), planFrame(scene, 1));
   Renderer renderer;
   const BlendingInCache blending(pixels);
   double ratio = 0;
   for (auto _ : state)
     ratio = bestRatio(
         [&] {
-          benchmark::DoNotOptimize(renderer.draw(scene, *frame, cameraOf(scene, 1), {1280, 720}));
+          benchmark::DoNotOptimize(renderer.draw({scene, *frame, {}, cameraOf(scene, 1), {1280, 720}}));
         },
         blending);
   report(state, ratio, target);
@@ -290,7 +290,7 @@ void drawTrails(benchmark::State& state) {
                                "emitter.trail_width=0.03", "emitter.trail_alone=true"});
   scene = withOverride(scene.withAdded(newItem(*catalog().find("gravity"), "gravity")), "gravity.strength=1");
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
-  const ParticleFramePtr frame = run.frame(kFrame);
+  const SceneFramePtr frame = run.frame(kFrame);
   const Past past = run.past(kFrame, pastNeeded(scene, kFrame));
   Renderer renderer;
   double ratio = 0;
@@ -298,7 +298,7 @@ void drawTrails(benchmark::State& state) {
     ratio = bestRatio(
         [&] {
           benchmark::DoNotOptimize(
-              renderer.draw(scene, *frame, cameraOf(scene, kFrame), {1280, 720}, {}, Beholder::Bake, past));
+              renderer.draw({scene, *frame, past, cameraOf(scene, kFrame), {1280, 720}}));
         },
         BlendingInCache(kTrails * 300.0 * 3));
   report(state, ratio, 20);
@@ -318,10 +318,10 @@ void redrawAfterEditToLooks(benchmark::State& state) {
   const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
   (void)SceneRun(scene, cache).frame(60);
   const Scene edited = withOverride(scene, "emitter.brightness=2");
-  const ParticleFramePtr frame = SceneRun(scene, cache).frame(60);
+  const SceneFramePtr frame = SceneRun(scene, cache).frame(60);
   Renderer renderer;
-  const auto draw = [&](const Scene& look, const ParticleFrame& particles) {
-    benchmark::DoNotOptimize(renderer.draw(look, particles, cameraOf(look, 60), {1280, 720}));
+  const auto draw = [&](const Scene& look, const SceneFrame& particles) {
+    benchmark::DoNotOptimize(renderer.draw({look, particles, {}, cameraOf(look, 60), {1280, 720}}));
   };
   double ratio = 0;
   for (auto _ : state)
@@ -340,10 +340,13 @@ double flipbookRatio(const Scene& scene) {
   return bestRatio([&] { benchmark::DoNotOptimize(bakeFlipbook(run, layout, Progress())); },
                    [&] {
                      for (const CellPlan& cell : layout.cells)
-                       benchmark::DoNotOptimize(renderer.drawSupersampled(
-                           scene, *run.frame(cell.frame), bakeView(scene, bake, cell.frame),
-                           {layout.cellWidth, layout.cellHeight}, layout.supersampling,
-                           bakeFinish(scene, bake, cell.frame)));
+                       benchmark::DoNotOptimize(renderer.draw({scene,
+                                                               *run.frame(cell.frame),
+                                                               {},
+                                                               bakeView(scene, bake, cell.frame),
+                                                               {layout.cellWidth, layout.cellHeight},
+                                                               layout.supersampling},
+                                                              bakeFinish(scene, bake, cell.frame)));
                    },
                    8);
 }

@@ -35,8 +35,8 @@ Scene sceneOf(int count, std::initializer_list<std::string> settings) {
   return scene;
 }
 
-ParticleFramePtr runTo(const Scene& scene, int frames) {
-  ParticleFramePtr frame = std::make_shared<ParticleFrame>();
+SceneFramePtr runTo(const Scene& scene, int frames) {
+  SceneFramePtr frame = std::make_shared<SceneFrame>();
   for (int f = 1; f <= frames; ++f) frame = stepFrame(*frame, planFrame(scene, f));
   return frame;
 }
@@ -47,14 +47,14 @@ template <typename IsOut>
 void reportEscaped(benchmark::State& state, const Scene& scene, int frames, const IsOut& isOut) {
   double share = 0;
   for (auto _ : state) {
-    const ParticleFramePtr frame = runTo(scene, frames);
-    const ParticleStore& particles = frame->groups.front().particles;
+    const SceneFramePtr frame = runTo(scene, frames);
+    const ParticleStore& particles = frame->particles->groups.front().particles;
     std::size_t out = 0;
     for (std::size_t i = 0; i < particles.size(); ++i) out += isOut(particles.position(i)) ? 1 : 0;
     const int compared = std::min(frames, 100);
-    const Digest onAll = runTo(scene, compared)->stateDigest();
+    const Digest onAll = runTo(scene, compared)->particles->digest();
     const ThreadLimit single(1);
-    const bool isSame = runTo(scene, compared)->stateDigest() == onAll;
+    const bool isSame = runTo(scene, compared)->particles->digest() == onAll;
     share =
         isSame && particles.size() > 0 ? static_cast<double>(out) / static_cast<double>(particles.size()) : 1;
   }
@@ -97,7 +97,7 @@ void escapedFromTurningMesh(benchmark::State& state) {
   file.base = FileRef{"drum", std::make_shared<const MeshContent>(drum), {}};
   scene = scene.withParam(scene.findByName("deflector")->id, "mesh", file);
   constexpr int kFrames = 120;
-  const DeflectorShape shape = DeflectorShape(*scene.findByName("deflector"), kFrames).readyToMeet();
+  const DeflectorShape shape = DeflectorShape(*scene.findByName("deflector"), kFrames).readyToMeet({});
   reportEscaped(state, scene, kFrames, [&](const Vec3d& position) {
     return shape.at(inOwnSpace(scene, kFrames, position)).distance < -kTolerance;
   });

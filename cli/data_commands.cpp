@@ -18,31 +18,31 @@
 namespace comet::cli {
 namespace {
 
-std::uint64_t hitsIn(const ParticleFrame& frame) {
+std::uint64_t hitsIn(const SceneFrame& frame) {
   std::uint64_t hits = 0;
-  for (const DeflectionStats& stats : frame.deflections) hits += stats.hits;
+  for (const DeflectionStats& stats : frame.report->deflections) hits += stats.hits;
   return hits;
 }
 
-nlohmann::ordered_json rulesFrom(const Scene& scene, const ParticleFrame& frame) {
+nlohmann::ordered_json rulesFrom(const Scene& scene, const SceneFrame& frame) {
   auto list = nlohmann::ordered_json::array();
-  for (const RuleStats& stats : frame.rules)
+  for (const RuleStats& stats : frame.report->rules)
     if (const Scene::ItemPtr emitter = scene.find(stats.emitter))
       list.push_back({{"emitter", emitter->name}, {"rule", stats.rule + 1}, {"fired", stats.fired}});
   return list;
 }
 
-nlohmann::ordered_json deflectionsFrom(const Scene& scene, const ParticleFrame& frame) {
+nlohmann::ordered_json deflectionsFrom(const Scene& scene, const SceneFrame& frame) {
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
-  for (const DeflectionStats& stats : frame.deflections)
+  for (const DeflectionStats& stats : frame.report->deflections)
     if (const Scene::ItemPtr deflector = scene.find(stats.deflector))
       list.push_back({{"deflector", deflector->name}, {"hits", stats.hits}, {"caught", stats.caught}});
   return list;
 }
 
-nlohmann::ordered_json jsonFrom(const Scene& scene, const ParticleFrame& frame, std::size_t cacheBytes) {
-  const FrameStats& stats = frame.stats;
-  return {{"frame", frame.frame},
+nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std::size_t cacheBytes) {
+  const FrameStats& stats = frame.report->stats;
+  return {{"frame", frame.number},
           {"living", stats.living},
           {"births", stats.births},
           {"deaths", stats.deaths},
@@ -52,14 +52,14 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const ParticleFrame& frame, 
           {"rules", rulesFrom(scene, frame)},
           {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
-          {"hash", frame.stateDigest().hex()}};
+          {"hash", frame.particles->digest().hex()}};
 }
 
-void printLine(const ParticleFrame& frame) {
-  const FrameStats& stats = frame.stats;
-  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.frame,
+void printLine(const SceneFrame& frame) {
+  const FrameStats& stats = frame.report->stats;
+  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.number,
              stats.living, stats.births, stats.deaths, stats.refused, hitsIn(frame), stats.birthMilliseconds,
-             stats.motionMilliseconds, frame.bytes(), frame.stateDigest().hex());
+             stats.motionMilliseconds, frame.bytes(), frame.particles->digest().hex());
 }
 
 }  // namespace
@@ -96,7 +96,7 @@ void stats(const StatsOptions& options, Progress& progress) {
     fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",
                "deaths", "refused", "hits", "births ms", "motion ms", "bytes", "hash");
   for (int frame = range.first; frame <= range.last; ++frame) {
-    const ParticleFramePtr particles = run.frame(frame, &progress);
+    const SceneFramePtr particles = run.frame(frame, progress);
     if (options.json)
       list.push_back(jsonFrom(scene, *particles, cache->bytes()));
     else

@@ -119,14 +119,13 @@ void render(const RenderOptions& options, Progress& progress) {
   ProgressLine line("rendering", options.scene.quiet);
   SceneRun run = options.scene.run(scene);
   Renderer renderer;
-  renderer.stopWith(&progress);
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
-    const Past past = run.past(frame, pastNeeded(scene, frame), &progress);
-    const ParticleFramePtr particles = run.frame(frame, &progress);
-    Picture picture = renderer.draw(scene, *particles, cameraOf(scene, frame), size,
-                                    finishOf(scene.camera(), frame), Beholder::Bake, past);
+    Past past = run.past(frame, pastNeeded(scene, frame), progress);
+    Picture picture =
+        renderer.draw({scene, *run.frame(frame, progress), std::move(past), cameraOf(scene, frame), size},
+                      finishOf(scene.camera(), frame), progress);
     // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
     if (!options.exr) picture = withAlphaKind(std::move(picture), AlphaKind::Straight, progress);
     const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));

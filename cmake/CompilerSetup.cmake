@@ -1,6 +1,6 @@
 # Language level, warnings, floating-point contract, sanitizers and compiler cache: the same for every target.
 
-set(CMAKE_CXX_STANDARD 17)
+set(CMAKE_CXX_STANDARD 20)
 set(CMAKE_CXX_STANDARD_REQUIRED ON)
 set(CMAKE_CXX_EXTENSIONS OFF)
 

@@ -44,7 +44,7 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
     for (const auto& file : files) bytes += static_cast<qint64>(std::filesystem::file_size(file));
     const int count = static_cast<int>(files.size());
     const QString first = QString::fromStdString(files.front().filename().string());
-    report(request, [=] { Q_EMIT written(count, first, bytes); });
+    report(request, [=, this] { Q_EMIT written(count, first, bytes); });
   };
   const std::filesystem::path folder = request.folder.toStdString();
   if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder, steps));
@@ -75,7 +75,7 @@ void BakeRun::work(const Request& request, const Progress& progress) {
   };
   try {
     perform(request, Progress(progress, [&](int done, int total) {
-              report(request, [=] { Q_EMIT progressed(done, total); });
+              report(request, [=, this] { Q_EMIT progressed(done, total); });
             }));
   } catch (const Error& error) {
     if (error.kind() == ErrorKind::Cancelled)

@@ -266,8 +266,8 @@ void InfluenceGrid::paintColumnWords(QPainter& painter, const QRect& rect, const
 
 // The name, and how many live or that it is shown alone.
 void InfluenceGrid::paintRowWords(QPainter& painter, const QRect& rect, const Item& item) const {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
-  const ParticleGroup* group = frame ? frame->find(item.id) : nullptr;
+  const SceneFramePtr frame = run_.frame(document_.frame());
+  const ParticleGroup* group = frame ? frame->particles->find(item.id) : nullptr;
   const bool solo = document_.isSolo(item.id);
   const QString living = solo ? tr("solo") : group ? shortCount(group->particles.size()) : QString();
   const QRect words = rect.adjusted(28, 0, -kSwitchSize - 6, 0);
@@ -629,12 +629,15 @@ void InfluenceGrid::pasteRow(ItemId emitter) {
 
 void InfluenceGrid::drawPreset(const Scene::ItemPtr& emitter) {
   constexpr PictureSize kSize{288, 216};
-  preset_.ask([emitter, frame = run_.frame(document_.frame()),
-               alone = document_.sceneWithOnly({emitter->id})](const Progress&) -> Preset {
+  const Scene alone = document_.sceneWithOnly({emitter->id});
+  preset_.ask([emitter, alone, frame = run_.frame(document_.frame()),
+               past = run_.past(document_.frame(), pastNeeded(alone, document_.frame()))](
+                  const Progress& progress) mutable -> Preset {
     if (!frame) return {*emitter, {}};
-    return {*emitter, screenImage(Renderer().draw(alone, *frame, cameraOf(alone, frame->frame), kSize,
-                                                  finishOf(alone.camera(), frame->frame)),
-                                  theme::kNeutral)};
+    const Picture picture =
+        Renderer().draw({alone, *frame, std::move(past), cameraOf(alone, frame->number), kSize},
+                        finishOf(alone.camera(), frame->number), progress);
+    return {*emitter, screenImage(picture, theme::kNeutral)};
   });
 }
 

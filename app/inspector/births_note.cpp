@@ -46,8 +46,8 @@ void BirthsNote::ask() {
 }
 
 std::optional<std::size_t> BirthsNote::aliveNow() const {
-  const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
-  const ParticleGroup* group = frame ? frame->find(emitter_) : nullptr;
+  const SceneFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
+  const ParticleGroup* group = frame ? frame->particles->find(emitter_) : nullptr;
   if (!group) return std::nullopt;
   return group->particles.size();
 }

@@ -12,14 +12,13 @@ constexpr int kPauseMilliseconds = 250;
 
 QString percent(double fraction) { return QObject::tr("%1 %").arg(100 * fraction, 0, 'f', 0); }
 
-QString deflectorWords(const Scene& scene, const Item& deflector, double frame,
-                       const ParticleFrame* particles) {
+QString deflectorWords(const Scene& scene, const Item& deflector, double frame, const SceneFrame* particles) {
   QStringList lines;
   for (const std::string& note : notesOnDeflector(scene, deflector, frame))
     lines << QString::fromStdString(note);
   if (!particles) return lines.join("\n");
   DeflectionStats here{deflector.id, 0, 0};
-  for (const DeflectionStats& stats : particles->deflections)
+  for (const DeflectionStats& stats : particles->report->deflections)
     if (stats.deflector == deflector.id) here = stats;
   QString text = QObject::tr("%L1 hits in this frame").arg(here.hits);
   if (here.caught > 0) text += QObject::tr(", %L1 pushed out").arg(here.caught);
@@ -81,14 +80,14 @@ void InfluenceNote::showEvent(QShowEvent* event) {
 void InfluenceNote::ask() {
   const Scene::ItemPtr influence = document_.scene().find(influence_);
   if (!influence || !isVisible()) return;
-  const ParticleFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
+  const SceneFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
   words_.askWhenFree([scene = document_.scene(), influence, frame, shown = document_.frame(),
                       about = about_](const Progress& progress) -> Words {
     if (about == About::Deflector) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};
     if (about == About::FlockSight)
-      return {sightWords(flockSight(scene, *influence, *frame, &progress)), false};
-    return {limitWords(flockSight(scene, *influence, *frame, &progress)), true};
+      return {sightWords(flockSight(scene, *influence, *frame, progress)), false};
+    return {limitWords(flockSight(scene, *influence, *frame, progress)), true};
   });
 }
 

@@ -56,7 +56,7 @@ void SurfaceNote::ask() {
   const Scene::ItemPtr emitter = document_.emitter(emitter_);
   if (isAsked_ || !isVisible() || !emitter || !hasSurface(*emitter)) return;
   const int frame = document_.frame();
-  const ParticleFramePtr now = run_ ? run_->frame(frame) : nullptr;
+  const SceneFramePtr now = run_ ? run_->frame(frame) : nullptr;
   if (!now) return say({});
   isAsked_ = true;
   words_.ask([scene, emitter, frame, now,

@@ -216,10 +216,10 @@ void LifeChart::showLifetime(const Item& emitter) {
 }
 
 void LifeChart::showHistogram() {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   ages_.ask([frame, emitter = document_.selectedEmitter()](const Progress&) {
     std::vector<int> counts(kHistogramSteps, 0);
-    const ParticleGroup* group = frame ? frame->find(emitter) : nullptr;
+    const ParticleGroup* group = frame ? frame->particles->find(emitter) : nullptr;
     for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
       const double fraction = lifeShare(group->particles.field(ParticleStore::Age)[i],
                                         group->particles.field(ParticleStore::Lifetime)[i]);

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/memory.h"
+#include "scene/scene_change.h"
 #include "simulation/plan.h"
 
 #include <algorithm>
@@ -14,13 +15,22 @@ BackgroundRun::BackgroundRun(Document& document, QObject* parent)
       document_(document),
       cache_(std::make_shared<FrameCache>(std::size_t{1} << 31)),
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
-  connect(&document_, &Document::sceneChanged, this, &BackgroundRun::follow);
+  connect(&document_, &Document::sceneChanged, this, &BackgroundRun::followEdit);
   // No frame of another scene is looked for again.
   connect(&document_, &Document::replaced, this, [this] { isReplaced_ = true; });
-  connect(&document_, &Document::soloChanged, this, [this] {
-    if (document_.simulatedScene() != followed_) follow();
-  });
+  connect(&document_, &Document::soloChanged, this, &BackgroundRun::followEdit);
   follow();
+}
+
+void BackgroundRun::followEdit() {
+  const Scene next = document_.simulatedScene();
+  const SceneChange change = changeBetween(followed_, next);
+  // The settings say how much memory frames may take, and whether they are kept on the disk.
+  const bool areSettings = std::binary_search(change.items.begin(), change.items.end(), next.settings().id);
+  if (isReplaced_ || change.simulation || areSettings)
+    follow();
+  else
+    followed_ = next;
 }
 
 void BackgroundRun::follow() {
@@ -51,7 +61,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
       const int frame = range.first + (request.frame - range.first + i) % range.count();
       progress.stopIfCancelled();
       if (run.isCached(frame)) continue;
-      const std::size_t size = run.frame(frame, &progress)->bytes();
+      const std::size_t size = run.frame(frame, progress)->bytes();
       Q_EMIT changed();
       // A range that does not fit the budget would push out the frames that are looked at.
       if (cache_->bytes() + size > cache_->budget()) break;
@@ -76,8 +86,7 @@ void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation, con
   const int first = firstSimulatedFrame(run.scene());
   for (int frame = first; frame <= range.last; ++frame) {
     // A newer edit makes these keys worthless.
-    progress.stopIfCancelled();
-    keys.push_back(run.key(frame));
+    keys.push_back(run.key(frame, progress));
   }
   {
     const std::lock_guard lock(mutex_);
@@ -90,10 +99,10 @@ void BackgroundRun::publish(SceneRun& run, FrameRange range, int generation, con
   Q_EMIT changed();
 }
 
-ParticleFramePtr BackgroundRun::frame(int frame) const {
+SceneFramePtr BackgroundRun::frame(int frame) const {
   const std::lock_guard lock(mutex_);
   const Digest* key = range_.contains(frame) ? keyOf(frame) : nullptr;
-  return key ? cache_->find(*key) : nullptr;
+  return key ? cache_->find(*key, frame) : nullptr;
 }
 
 const Digest* BackgroundRun::keyOf(int frame) const {
@@ -107,9 +116,9 @@ Past BackgroundRun::past(int frame, int count) const {
   Past past;
   for (int before = frame - 1; before >= frame - count; --before) {
     const Digest* key = keyOf(before);
-    ParticleFramePtr found = key ? cache_->find(*key) : nullptr;
+    const SceneFramePtr found = key ? cache_->find(*key, before) : nullptr;
     if (!found) break;
-    past.push_back(std::move(found));
+    past.push_back(found->particles);
   }
   return past;
 }

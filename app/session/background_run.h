@@ -29,7 +29,7 @@ class BackgroundRun : public QObject {
   void follow();
 
   // Null while the frame is not simulated.
-  ParticleFramePtr frame(int frame) const;
+  SceneFramePtr frame(int frame) const;
   bool isSimulated(int frame) const;
   // So many frames before one, as far as they are at hand.
   Past past(int frame, int count) const;
@@ -57,6 +57,8 @@ class BackgroundRun : public QObject {
     int generation;
   };
 
+  // Follows only what the run depends on.
+  void followEdit();
   void work(const Request& request, const Progress& progress);
   void publish(SceneRun& run, FrameRange range, int generation, const Progress& progress);
   // Null if it is not simulated, or of no frame that is. With the mutex held.

@@ -12,11 +12,14 @@
 
 namespace comet {
 
+// What becomes of the work that runs when a newer request comes.
+enum class Running { GivesWay, Ends };
+
 template <typename Request>
 class NewestRequestWorker {
  public:
-  // `work` runs on the worker's own thread; its progress is cancelled when a newer request comes. It must not
-  // throw.
+  // `work` runs on the worker's own thread; its progress is cancelled when a newer request comes that it has
+  // to give way to. It must not throw.
   using Work = std::function<void(const Request&, const Progress&)>;
 
   explicit NewestRequestWorker(Work work) : work_(std::move(work)), thread_([this] { run(); }) {}
@@ -33,11 +36,11 @@ class NewestRequestWorker {
   NewestRequestWorker(const NewestRequestWorker&) = delete;
   NewestRequestWorker& operator=(const NewestRequestWorker&) = delete;
 
-  void ask(Request request) {
+  void ask(Request request, Running running = Running::GivesWay) {
     {
       const std::lock_guard lock(mutex_);
       next_ = std::move(request);
-      if (progress_) progress_->cancel();
+      if (progress_ && running == Running::GivesWay) progress_->cancel();
     }
     changed_.notify_one();
   }

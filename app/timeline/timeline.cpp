@@ -406,10 +406,11 @@ void Timeline::paintFirings(QPainter& painter, const BirthsLane::Place& place) c
   constexpr double kLeast = 4, kStep = 4;
   painter.setPen(QPen(theme::kText, 1.6));
   for (int frame = place.scale.range.first; frame <= place.scale.range.last; ++frame) {
-    const ParticleFramePtr now = run_.frame(frame);
+    const SceneFramePtr now = run_.frame(frame);
     std::uint64_t fired = 0;
     if (now)
-      for (const RuleStats& stats : now->rules) fired += stats.emitter == place.emitter ? stats.fired : 0;
+      for (const RuleStats& stats : now->report->rules)
+        fired += stats.emitter == place.emitter ? stats.fired : 0;
     if (fired == 0) continue;
     const double height =
         std::min(place.lane.height(), kLeast + kStep * std::log10(static_cast<double>(fired)));

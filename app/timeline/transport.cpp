@@ -78,11 +78,11 @@ void Transport::toggleStartState() {
     document_.edit(withoutStartState(document_.scene()), tr("clear start state"));
     return;
   }
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   if (!frame) return;
   playback_.pause();
   try {
-    document_.edit(withStartState(document_.scene(), *frame), tr("take start state"));
+    document_.edit(withStartState(document_.scene(), *frame->particles), tr("take start state"));
     playback_.rewind();
   } catch (const Error& error) {
     start_->setToolTip(QString::fromUtf8(error.what()));

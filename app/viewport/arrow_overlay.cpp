@@ -165,14 +165,14 @@ void paintForces(QPainter& painter, const Projector& projector, const Scene& sce
   paintForceLabels(painter, labels);
 }
 
-void paintHits(QPainter& painter, const Projector& projector, const ParticleFrame& frame, const QRect& area) {
+void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& frame, const QRect& area) {
   constexpr std::size_t kMostDrawn = 4000;
   constexpr double kShortest = 5, kLongest = 26, kDot = 1.8;  // pixels
   float hardest = 1e-6F;
-  for (const SurfaceHit& hit : frame.hits) hardest = std::max(hardest, hit.speed);
-  const std::size_t drawn = std::min(kMostDrawn, frame.hits.size());
+  for (const SurfaceHit& hit : frame.report->hits) hardest = std::max(hardest, hit.speed);
+  const std::size_t drawn = std::min(kMostDrawn, frame.report->hits.size());
   for (std::size_t i = 0; i < drawn; ++i) {
-    const SurfaceHit& hit = frame.hits[i];
+    const SurfaceHit& hit = frame.report->hits[i];
     const auto point = projector.project(Vec3d(hit.position));
     if (!projector.visible(point)) continue;
     const double length = kShortest + (kLongest - kShortest) * hit.speed / hardest;
@@ -185,7 +185,7 @@ void paintHits(QPainter& painter, const Projector& projector, const ParticleFram
     painter.drawEllipse(at, kDot, kDot);
   }
   std::uint64_t all = 0;
-  for (const DeflectionStats& stats : frame.deflections) all += stats.hits;
+  for (const DeflectionStats& stats : frame.report->deflections) all += stats.hits;
   QString text = tr("%L1 hits in this frame").arg(all);
   if (drawn < all) text += tr(", %L1 of them drawn").arg(drawn);
   if (drawn > 0) text += tr("; the longest line is %1 units/s").arg(hardest, 0, 'g', 3);

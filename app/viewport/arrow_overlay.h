@@ -1,10 +1,10 @@
 // Arrows over the effect: where influences push at places of the scene, and what pushes the probed particle.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "scene/scene.h"
 #include "simulation/probe.h"
+#include "simulation/scene_frame.h"
 
 #include <QPainter>
 #include <QRect>
@@ -31,7 +31,7 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
 
 // Where particles hit deflectors in the step that led to the frame, with the surface's normal; the lines are
 // longer for harder hits.
-void paintHits(QPainter& painter, const Projector& projector, const ParticleFrame& frame, const QRect& area);
+void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& frame, const QRect& area);
 
 // One arrow for each influence, named and told by its number in the order of the scene.
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,

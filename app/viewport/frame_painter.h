@@ -6,6 +6,8 @@
 
 #include <QImage>
 #include <QObject>
+#include <atomic>
+#include <chrono>
 
 namespace comet {
 
@@ -14,19 +16,17 @@ class FramePainter : public QObject {
 
  public:
   struct Request {
-    Scene scene;
-    ParticleFramePtr frame;
-    Past past;
-    Camera camera;
+    Shot shot;  // in the size of the picture on the screen, in its pixels
     Finish finish;
-    PictureSize size;          // of the picture on the screen, in its pixels
     bool withBackdrop = true;  // false for views that are not the camera's
     int reduction = 1;         // drawn at so many times fewer pixels each way
   };
 
   explicit FramePainter(QObject* parent = nullptr);
 
-  void paint(const Request& request) { worker_.ask(request); }
+  // Gives up the picture that is being drawn, unless the screen has gone without a new one for too long:
+  // while a hand drags, pictures come as often as they can be drawn.
+  void paint(const Request& request);
 
  Q_SIGNALS:
   // On the window's thread. `milliseconds` is what drawing took.
@@ -36,11 +36,12 @@ class FramePainter : public QObject {
   void failed(const QString& problem);
 
  private:
-  void work(const Request& request);
-  void draw(const Request& request);
+  void work(const Request& request, const Progress& progress);
+  void draw(const Request& request, const Progress& progress);
 
   Renderer renderer_;
   StampCache backdrops_;
+  std::atomic<std::chrono::steady_clock::time_point> lastPainted_{};
   NewestRequestWorker<Request> worker_;
 };
 

@@ -40,13 +40,13 @@ double numberOf(const ParticleStore& particles, std::size_t i, ParticleOverlay::
   return 0;
 }
 
-std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scene, const ParticleFrame& frame,
+std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scene, const SceneFrame& frame,
                                    ParticleOverlay::Tint tint) {
   std::vector<Drawn> drawn;
   std::size_t all = 0;
-  for (const ParticleGroup& group : frame.groups) all += group.particles.size();
+  for (const ParticleGroup& group : frame.particles->groups) all += group.particles.size();
   const std::size_t step = all / kMostDrawn + 1;
-  for (const ParticleGroup& group : frame.groups) {
+  for (const ParticleGroup& group : frame.particles->groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); i += step) {
@@ -114,7 +114,7 @@ QColor tintColor(double share) {
 }
 
 void paintParticles(QPainter& painter, const Projector& projector, const Scene& scene,
-                    const ParticleFrame& frame, const ParticleOverlay& overlay, const QRect& area) {
+                    const SceneFrame& frame, const ParticleOverlay& overlay, const QRect& area) {
   if (overlay.isEmpty()) return;
   const std::vector<Drawn> drawn = particlesToDraw(projector, scene, frame, overlay.tint);
   if (overlay.showsVelocity) paintVelocities(painter, projector, drawn);

@@ -2,9 +2,9 @@
 // colour.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "scene/scene.h"
+#include "simulation/scene_frame.h"
 
 #include <QPainter>
 #include <QRect>
@@ -25,7 +25,7 @@ constexpr double kVelocitySeconds = 0.1;
 
 // Particles of emitters that are off in `scene` are left out. `area` is the view, for the legend.
 void paintParticles(QPainter& painter, const Projector& projector, const Scene& scene,
-                    const ParticleFrame& frame, const ParticleOverlay& overlay, const QRect& area);
+                    const SceneFrame& frame, const ParticleOverlay& overlay, const QRect& area);
 
 // The colour of a share of a tint's range, 0 to 1: dark and blue for little, light and warm for much, so that
 // it is read by lightness alone too.

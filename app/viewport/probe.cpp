@@ -25,7 +25,7 @@ constexpr int kTop = 32;
 double sizeOf(const Scene& scene, const ProbedParticle& particle, double frame, StampCache& stamps) {
   const Scene::ItemPtr emitter = scene.find(particle.emitter);
   if (!emitter) return 0;
-  const ParticleState state{
+  const ParticleFacts state{
       particle.id,
       lifeShare(static_cast<float>(particle.age), static_cast<float>(particle.lifetime)),
       glm::length(particle.velocity),
@@ -82,7 +82,7 @@ void Probe::follow() {
 }
 
 void Probe::readParticle() {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   if (!id_ || !frame) {
     now_ = {};
     return;
@@ -90,23 +90,23 @@ void Probe::readParticle() {
   atFrame_.askWhenFree(
       [id = *id_, scene = document_.scene(), frame, stamps = stamps_](const Progress&) -> Now {
         Now now{id, probeParticle(scene, *frame, id)};
-        if (now.particle) now.size = sizeOf(scene, *now.particle, frame->frame, *stamps);
+        if (now.particle) now.size = sizeOf(scene, *now.particle, frame->number, *stamps);
         return now;
       });
 }
 
 void Probe::readAllFrames() {
   settle_.stop();
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   if (!id_ || !frame) {
     path_.clear();
     spreads_ = {};
     return Q_EMIT changed();
   }
-  std::vector<ParticleFramePtr> frames;
+  std::vector<SceneFramePtr> frames;
   const FrameRange range = frameRange(document_.scene());
   for (int f = range.first; f <= range.last; ++f)
-    if (ParticleFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
+    if (SceneFramePtr simulated = run_.frame(f)) frames.push_back(std::move(simulated));
   overTime_.ask(
       [id = *id_, emitter = emitterOfId(*id_), frame, frames](const Progress& progress) -> OverTime {
         std::vector<PathPoint> path = pathOf(id, frames);

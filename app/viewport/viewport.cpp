@@ -93,18 +93,20 @@ Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), do
 Projector Viewport::projector() const { return {cameraNow(), width(), height()}; }
 
 void Viewport::askForPicture() {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   waits_ = !frame;
   update();
   if (!frame || width() < 1 || height() < 1) return;
   const double ratio = devicePixelRatioF();
   const Scene drawn = document_.drawnScene();
-  painter_.paint({drawn,
-                  frame,
-                  run_.past(document_.frame(), pastNeeded(drawn, document_.frame())),
-                  cameraNow(),
+  painter_.paint({{drawn,
+                   *frame,
+                   run_.past(document_.frame(), pastNeeded(drawn, document_.frame())),
+                   cameraNow(),
+                   {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
+                   1,
+                   Beholder::Viewport},
                   finishOf(document_.scene().camera(), document_.frame()),
-                  {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
                   camera_.kind() == ViewKind::Camera,
                   reduction_});
 }
@@ -171,7 +173,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   // What is said of particles belongs to the picture below it.
-  if (const ParticleFramePtr frame = run_.frame(shownFrame_))
+  if (const SceneFramePtr frame = run_.frame(shownFrame_))
     paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, rect());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
@@ -186,7 +188,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   strokes_.paint(painter, view);
   // Seen through itself, a camera's own way says nothing.
   if (!looksThroughSelected()) motion_.paint(painter, view);
-  if (const ParticleFramePtr frame = sceneOverlay_.showsHits ? run_.frame(shownFrame_) : nullptr)
+  if (const SceneFramePtr frame = sceneOverlay_.showsHits ? run_.frame(shownFrame_) : nullptr)
     paintHits(painter, view, *frame, rect());
   if (sceneOverlay_.showsBakeFrame)
     paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),
@@ -242,9 +244,9 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
 
 QStringList Viewport::caughtNotes() const {
   QStringList notes;
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   if (!frame) return notes;
-  for (const DeflectionStats& stats : frame->deflections)
+  for (const DeflectionStats& stats : frame->report->deflections)
     if (const Scene::ItemPtr deflector = document_.scene().find(stats.deflector);
         deflector && stats.caught > 0)
       notes
@@ -287,14 +289,14 @@ void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
 }
 
 std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   if (!frame) return std::nullopt;
   constexpr double kReach = 12;
   const Projector view = projector();
   const Scene scene = document_.drawnScene();
   double nearest = kReach;
   std::optional<ParticleId> found;
-  for (const ParticleGroup& group : frame->groups) {
+  for (const ParticleGroup& group : frame->particles->groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); ++i) {

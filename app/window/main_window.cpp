@@ -407,12 +407,12 @@ void MainWindow::refreshBar() {
 void MainWindow::refreshNumbers() {
   showTrouble();
   // Of the frame whose picture is seen.
-  const ParticleFramePtr frame = run_.frame(viewport_->shownFrame());
+  const SceneFramePtr frame = run_.frame(viewport_->shownFrame());
   if (!reading_.isEmpty()) return numbers_->setText(tr("Reading %1 …").arg(QFileInfo(reading_).fileName()));
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
-                           .arg(frame->stats.living)
-                           .arg(frame->stats.milliseconds(), 0, 'f', 1)
+                           .arg(frame->report->stats.living)
+                           .arg(frame->report->stats.milliseconds(), 0, 'f', 1)
                            .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
                            .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
                            .arg(run_.budget() >> 20);
@@ -425,17 +425,18 @@ void MainWindow::refreshNumbers() {
 
 // What the user did last and failed comes first, then what is wrong with the scene itself.
 void MainWindow::showTrouble() {
-  const ParticleFramePtr frame = run_.frame(document_.frame());
+  const SceneFramePtr frame = run_.frame(document_.frame());
   QString trouble = complaint_;
   if (const auto missing = missingFiles(document_.scene()); trouble.isEmpty() && !missing.empty())
     trouble = QString::fromStdString(missing.front().message) +
               (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
-  if (trouble.isEmpty() && frame && frame->stats.refused > 0)
-    trouble = tr("%L1 births refused: a limit of living particles is reached").arg(frame->stats.refused);
-  if (trouble.isEmpty() && frame && frame->stats.losses.lost > 0)
+  if (trouble.isEmpty() && frame && frame->report->stats.refused > 0)
+    trouble =
+        tr("%L1 births refused: a limit of living particles is reached").arg(frame->report->stats.refused);
+  if (trouble.isEmpty() && frame && frame->report->stats.losses.lost > 0)
     trouble = tr("%L1 particles were lost: they became endlessly fast. Lower what drives them, or raise "
                  "Substeps in Scene")
-                  .arg(frame->stats.losses.lost);
+                  .arg(frame->report->stats.losses.lost);
   problem_->setText(
       problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
   problem_->setToolTip(trouble);
@@ -465,7 +466,7 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   const bool isMesh = kind == FileKind::Mesh, isPicture = kind == FileKind::Picture;
   const auto offerInfluence = [&](const QString& label, const char* kindId, const char* param,
                                   const char* choiceParam, const char* option) {
-    menu.addAction(label, this, [=] {
+    menu.addAction(label, this, [=, this] {
       Item influence = newItem(*catalog().find(kindId), document_.scene().freeName(kindId));
       influence.values[influence.kind->indexOf(choiceParam)].base = std::string(option);
       const Scene next = document_.scene().withAdded(std::move(influence));

@@ -113,9 +113,9 @@ class Baking {
   Baking(SceneRun& run, const FlipbookLayout& layout, const Progress& progress)
       : run_(run),
         progress_(progress),
-        renderer_(run, layout.bake),
-        bake_(run.scene().find(layout.bake)),
-        size_{layout.cellWidth, layout.cellHeight} {
+        size_{layout.cellWidth, layout.cellHeight},
+        renderer_(run, layout.bake, size_, layout.supersampling),
+        bake_(run.scene().find(layout.bake)) {
     book_.layout = layout;
     renderer_.setGlow(!layout.glowApart);
     book_.color = emptySheet(layout);
@@ -148,25 +148,25 @@ class Baking {
   void bakeCell(std::size_t index) {
     const FlipbookLayout& layout = book_.layout;
     const CellPlan& cell = layout.cells[index];
-    const int factor = layout.supersampling;
-    Picture picture = renderer_.draw(cell.frame, size_, factor, progress_);
-    if (cell.fadedShare > 0)
-      mixIn(renderer_.draw(cell.fadesTo, size_, factor, progress_), cell.fadedShare, picture);
     CellFacts facts;
-    facts.notNumbers = clearNotNumbers(picture);
-    facts.energy = energyOf(picture);
-    put(picture, index, book_.color);
-    if (layout.glowApart) {
-      Picture glow = renderer_.drawGlow(cell.frame, size_, factor, progress_);
-      if (cell.fadedShare > 0)
-        mixIn(renderer_.drawGlow(cell.fadesTo, size_, factor, progress_), cell.fadedShare, glow);
-      put(glow, index, book_.glow);
-    }
+    // All that is drawn of the same frame together, so that it is prepared once.
+    Picture picture = renderer_.color(cell.frame, progress_);
+    Picture glow = layout.glowApart ? renderer_.glow(cell.frame, progress_) : Picture();
     facts.motion = paintMotion(cell, index);
     if (layout.has(DataLayer::Depth)) putValues(DepthPaint(), cell.frame, index, DataLayer::Depth);
     if (layout.has(DataLayer::Age)) putValues(AgePaint(), cell.frame, index, DataLayer::Age);
-    if (layout.has(DataLayer::Normal) || layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB))
-      relight(cell.frame, index);
+    const bool isLit = layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB);
+    const Picture normals = isLit || layout.has(DataLayer::Normal) ? paintNormals(cell.frame) : Picture();
+    if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
+    if (cell.fadedShare > 0) {
+      mixIn(renderer_.color(cell.fadesTo, progress_), cell.fadedShare, picture);
+      if (layout.glowApart) mixIn(renderer_.glow(cell.fadesTo, progress_), cell.fadedShare, glow);
+    }
+    facts.notNumbers = clearNotNumbers(picture);
+    facts.energy = energyOf(picture);
+    put(picture, index, book_.color);
+    if (layout.glowApart) put(glow, index, book_.glow);
+    if (isLit) relight(normals, index);
     book_.cells.push_back(facts);
   }
 
@@ -174,21 +174,21 @@ class Baking {
   double paintMotion(const CellPlan& cell, std::size_t index) {
     const int factor = book_.layout.supersampling;
     const Scene& scene = run_.scene();
-    const ParticleFramePtr now = run_.frame(cell.frame, &progress_);
-    const ParticleFramePtr next = run_.frame(cell.next, &progress_);
+    const SceneFramePtr now = run_.frame(cell.frame, progress_);
+    const SceneFramePtr next = run_.frame(cell.next, progress_);
     const double seconds = (cell.next - cell.frame) / frameRate(scene);
     const Projector then(bakeView(scene, *bake_, viewFrame(cell.next)), size_.width * factor,
                          size_.height * factor);
-    const MotionPaint paint(*next, then, seconds);
+    const MotionPaint paint(*next->particles, then, seconds);
     if (book_.layout.has(DataLayer::Motion)) {
-      put(changed(valuesOf(renderer_.paint(paint, cell.frame, size_, factor, progress_)),
+      put(changed(valuesOf(renderer_.paint(paint, cell.frame, progress_)),
                   [factor](const Vec4& value) {
                     return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
                   }),
           index, book_.data[DataLayer::Motion].values);
     }
     return measuredMotion(
-        *now, paint,
+        *now->particles, paint,
         Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor, size_.height * factor));
   }
 
@@ -199,7 +199,7 @@ class Baking {
                : frame;
   }
 
-  double measuredMotion(const ParticleFrame& now, const MotionPaint& paint,
+  double measuredMotion(const ParticleState& now, const MotionPaint& paint,
                         const Projector& projector) const {
     constexpr double kUnseen = -1;
     const int factor = book_.layout.supersampling;
@@ -225,18 +225,17 @@ class Baking {
   }
 
   void putValues(const SpritePaint& paint, int frame, std::size_t index, DataLayer layer) {
-    put(valuesOf(renderer_.paint(paint, frame, size_, book_.layout.supersampling, progress_)), index,
-        book_.data[layer].values);
+    put(valuesOf(renderer_.paint(paint, frame, progress_)), index, book_.data[layer].values);
   }
 
-  void relight(int frame, std::size_t index) {
+  Picture paintNormals(int frame) {
     const int factor = book_.layout.supersampling;
     const Vec2d middle(0.5 * size_.width * factor, 0.5 * size_.height * factor);
-    const Picture middles = renderer_.paint(MiddlePaint(middle), frame, size_, factor, progress_);
-    const Picture curvatures = renderer_.paint(CurvaturePaint(), frame, size_, factor, progress_);
-    const Picture normals = normalsOf(middles, curvatures, factor);
-    if (book_.layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
-    if (!book_.layout.has(DataLayer::LightA) && !book_.layout.has(DataLayer::LightB)) return;
+    const Picture middles = renderer_.paint(MiddlePaint(middle), frame, progress_);
+    return normalsOf(middles, renderer_.paint(CurvaturePaint(), frame, progress_), factor);
+  }
+
+  void relight(const Picture& normals, std::size_t index) {
     const SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
     if (book_.layout.has(DataLayer::LightA))
       put(lights.rightTopBack, index, book_.data[DataLayer::LightA].values);
@@ -289,7 +288,8 @@ class Baking {
   void verifyLoop() {
     const Scene& scene = run_.scene();
     const int first = frameRange(scene).first, again = first + frameRange(scene).count();
-    if (!areSameButRound(*run_.frame(first, &progress_), *run_.frame(again, &progress_))) {
+    if (!areSameButRound(*run_.frame(first, progress_)->particles,
+                         *run_.frame(again, progress_)->particles)) {
       const std::vector<std::string> problems = loopProblems(scene);
       book_.loopProblem = problems.empty()
                               ? "The particles of the frame after the last are not those of the first."
@@ -297,7 +297,7 @@ class Baking {
       return;
     }
     const FlipbookLayout& layout = book_.layout;
-    const Picture round = renderer_.drawAs(again, first, size_, layout.supersampling, progress_);
+    const Picture round = renderer_.colorAs(again, first, progress_);
     book_.isExact = round == cellOf(book_.color, layout, 0);
     if (!book_.isExact)
       book_.loopProblem = "The picture of the frame after the last is not that of the first.";
@@ -305,58 +305,62 @@ class Baking {
 
   SceneRun& run_;
   const Progress& progress_;
+  PictureSize size_;
   BakeRenderer renderer_;
   Scene::ItemPtr bake_;
-  PictureSize size_;
   Flipbook book_;
 };
 
 }  // namespace
 
-BakeRenderer::BakeRenderer(SceneRun& run, ItemId bake) : run_(run), bake_(run.scene().find(bake)) {
-  renderer_.leaveOut(leftOutOf(run.scene(), bake));
+BakeRenderer::BakeRenderer(SceneRun& run, ItemId bake, PictureSize size, int supersampling)
+    : run_(run), bake_(run.scene().find(bake)), size_(size), supersampling_(supersampling) {}
+
+void BakeRenderer::setView(const Camera& camera, PictureSize size) {
+  view_ = camera;
+  size_ = size;
+  ready_.reset();
 }
 
-BakeRenderer::Moment BakeRenderer::momentOf(int frame, const Progress& progress) {
+void BakeRenderer::prepare(int frame, int shown, const Progress& progress) {
+  const std::pair wanted{frame, shown};
+  if (ready_ == wanted) return;
   const Scene& scene = run_.scene();
-  renderer_.stopWith(&progress);
-  Moment moment;
-  moment.past = run_.past(frame, pastNeeded(scene, frame), &progress);
-  moment.particles = run_.frame(frame, &progress);
-  moment.camera = view_ ? *view_ : bakeView(scene, *bake_, frame);
-  moment.finish = bakeFinish(scene, *bake_, frame);
-  moment.finish.glows = moment.finish.glows && glows_;
-  return moment;
+  ready_.reset();
+  Past past = run_.past(frame, pastNeeded(scene, frame), progress);
+  const SceneFramePtr made = run_.frame(frame, progress);
+  renderer_.prepare({scene,
+                     {shown, made->particles, made->report},
+                     std::move(past),
+                     view_ ? *view_ : bakeView(scene, *bake_, shown),
+                     size_,
+                     supersampling_,
+                     Beholder::Bake,
+                     leftOutOf(scene, bake_->id)});
+  ready_ = wanted;
 }
 
-Picture BakeRenderer::draw(int frame, PictureSize size, int supersampling, const Progress& progress) {
-  const Moment moment = momentOf(frame, progress);
-  return renderer_.drawSupersampled(run_.scene(), *moment.particles, moment.camera, size, supersampling,
-                                    moment.finish, Beholder::Bake, moment.past);
+Picture BakeRenderer::finished(int shown, const Progress& progress) {
+  Finish finish = bakeFinish(run_.scene(), *bake_, shown);
+  finish.glows = finish.glows && glows_;
+  return renderer_.color(finish, progress);
 }
 
-Picture BakeRenderer::drawAs(int frame, int shown, PictureSize size, int supersampling,
-                             const Progress& progress) {
-  const Moment moment = momentOf(frame, progress), then = momentOf(shown, progress);
-  ParticleFrame particles;
-  particles.frame = shown;
-  for (const ParticleGroup& group : moment.particles->groups)
-    particles.groups.push_back({group.emitter, group.births, group.particles.copy()});
-  return renderer_.drawSupersampled(run_.scene(), particles, then.camera, size, supersampling, then.finish,
-                                    Beholder::Bake, moment.past);
+Picture BakeRenderer::color(int frame, const Progress& progress) { return colorAs(frame, frame, progress); }
+
+Picture BakeRenderer::colorAs(int frame, int shown, const Progress& progress) {
+  prepare(frame, shown, progress);
+  return finished(shown, progress);
 }
 
-Picture BakeRenderer::drawGlow(int frame, PictureSize size, int supersampling, const Progress& progress) {
-  const Moment moment = momentOf(frame, progress);
-  return renderer_.drawGlow(run_.scene(), *moment.particles, moment.camera, size, supersampling,
-                            bakeFinish(run_.scene(), *bake_, frame), moment.past);
+Picture BakeRenderer::glow(int frame, const Progress& progress) {
+  prepare(frame, frame, progress);
+  return renderer_.glow(bakeFinish(run_.scene(), *bake_, frame), progress);
 }
 
-Picture BakeRenderer::paint(const SpritePaint& paint, int frame, PictureSize size, int supersampling,
-                            const Progress& progress) {
-  const Moment moment = momentOf(frame, progress);
-  return renderer_.paint(paint, run_.scene(), *moment.particles, moment.camera, size, supersampling,
-                         moment.past);
+Picture BakeRenderer::paint(const SpritePaint& paint, int frame, const Progress& progress) {
+  prepare(frame, frame, progress);
+  return renderer_.paint(paint, progress);
 }
 
 Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell) {
@@ -369,12 +373,12 @@ Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
 FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
   if (!layout.isMeasured()) return layout;
   const FrameRange range{layout.firstFrame, layout.lastFrame};
-  BakeRenderer renderer(run, layout.bake);
+  BakeRenderer renderer(run, layout.bake, measuredSize(layout), 1);
   std::vector<double> energies, changes;
   Picture first, before;
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.step(frame - range.first, range.count());
-    Picture picture = renderer.draw(frame, measuredSize(layout), 1, progress);
+    Picture picture = renderer.color(frame, progress);
     energies.push_back(energyOf(picture));
     if (frame == range.first)
       first = picture;

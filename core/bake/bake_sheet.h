@@ -64,36 +64,38 @@ Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progres
 // One cell of a sheet, or what is there of another one that is laid out alike.
 Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell);
 
-// What a bake draws of a frame, in a size of its own.
+// What a bake draws of a frame. What is drawn of the same frame one after the other is prepared once.
 class BakeRenderer {
  public:
-  BakeRenderer(SceneRun& run, ItemId bake);
+  // `supersampling` times as large each way, and averaged.
+  BakeRenderer(SceneRun& run, ItemId bake, PictureSize size, int supersampling);
 
-  Picture draw(int frame, PictureSize size, int supersampling, const Progress& progress);
+  // With its glow, unless that is wanted apart.
+  Picture color(int frame, const Progress& progress);
   // A frame's particles, as if they were those of frame `shown`.
-  Picture drawAs(int frame, int shown, PictureSize size, int supersampling, const Progress& progress);
+  Picture colorAs(int frame, int shown, const Progress& progress);
   // The glow alone, before any roll-off.
-  Picture drawGlow(int frame, PictureSize size, int supersampling, const Progress& progress);
+  Picture glow(int frame, const Progress& progress);
   // See Renderer::paint.
-  Picture paint(const SpritePaint& paint, int frame, PictureSize size, int supersampling,
-                const Progress& progress);
+  Picture paint(const SpritePaint& paint, int frame, const Progress& progress);
 
   // As the bake has it unless another one is set.
-  void setView(const Camera& camera) { view_ = camera; }
+  void setView(const Camera& camera, PictureSize size);
   void setGlow(bool glows) { glows_ = glows; }
 
+  // How many shots were prepared.
+  std::size_t prepared() const { return renderer_.prepared(); }
+
  private:
-  struct Moment {
-    ParticleFramePtr particles;
-    Past past;
-    Camera camera;
-    Finish finish;
-  };
-  Moment momentOf(int frame, const Progress& progress);
+  void prepare(int frame, int shown, const Progress& progress);
+  Picture finished(int shown, const Progress& progress);
 
   SceneRun& run_;
   Scene::ItemPtr bake_;
   Renderer renderer_;
+  PictureSize size_;
+  int supersampling_;
+  std::optional<std::pair<int, int>> ready_;  // the frame that is prepared, and as which
   std::optional<Camera> view_;
   bool glows_ = true;
 };

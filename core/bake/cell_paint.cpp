@@ -20,7 +20,7 @@ Vec3d placeAt(const std::vector<LinePoint>& points, double before) {
 
 }  // namespace
 
-MotionPaint::MotionPaint(const ParticleFrame& next, const Projector& projector, double seconds)
+MotionPaint::MotionPaint(const ParticleState& next, const Projector& projector, double seconds)
     : next_(next), then_(projector), seconds_(seconds) {}
 
 Vec3d MotionPaint::placeThen(const DrawnParticle& particle) const {

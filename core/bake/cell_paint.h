@@ -2,7 +2,7 @@
 // how they are rounded.
 #pragma once
 
-#include "particles/particle_frame.h"
+#include "particles/particle_state.h"
 #include "render/camera.h"
 #include "render/look.h"
 
@@ -15,7 +15,7 @@ namespace comet {
 class MotionPaint : public SpritePaint {
  public:
   // `seconds` is the time until `next`; negative if it lies before. `projector` is that of `next`.
-  MotionPaint(const ParticleFrame& next, const Projector& projector, double seconds);
+  MotionPaint(const ParticleState& next, const Projector& projector, double seconds);
 
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
@@ -25,7 +25,7 @@ class MotionPaint : public SpritePaint {
  private:
   Vec3d placeThen(const DrawnParticle& particle) const;
 
-  const ParticleFrame& next_;
+  const ParticleState& next_;
   const Projector& then_;
   double seconds_;
 };

@@ -52,8 +52,8 @@ class Exporter {
   }
 
  private:
-  ParticleFramePtr particlesAt(int frame) { return run_.frame(frame, &progress_); }
-  Past pastAt(int frame) { return run_.past(frame, pastNeeded(scene_, frame), &progress_); }
+  SceneFramePtr particlesAt(int frame) { return run_.frame(frame, progress_); }
+  Past pastAt(int frame) { return run_.past(frame, pastNeeded(scene_, frame), progress_); }
 
   void addLines(int frame, LineKind kind) {
     const Past past = pastAt(frame);
@@ -72,7 +72,7 @@ class Exporter {
                               : wanted_.format == "ply" ? MeshFormat::Ply
                                                         : MeshFormat::Glb;
     const Past past = pastAt(frame);
-    const ParticleFramePtr particles = particlesAt(frame);
+    const SceneFramePtr particles = particlesAt(frame);
     StampCache stamps;
     for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter)) {
       if (!emitter->enabled || !hasSurface(*emitter)) continue;

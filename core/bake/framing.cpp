@@ -77,8 +77,8 @@ std::optional<Vec3d> middleOfParticles(SceneRun& run, const std::vector<int>& fr
   Vec3d sum(0.0);
   std::size_t count = 0;
   for (const int frame : frames) {
-    const ParticleFramePtr particles = run.frame(frame, &progress);
-    for (const ParticleGroup& group : particles->groups) {
+    const SceneFramePtr particles = run.frame(frame, progress);
+    for (const ParticleGroup& group : particles->particles->groups) {
       if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
       for (std::size_t i = 0; i < group.particles.size(); ++i) sum += group.particles.shownPosition(i);
       count += group.particles.size();
@@ -118,15 +118,15 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   const std::vector<int> all = allFrames(layout), frames = sampled(all);
   const double aspect = static_cast<double>(layout.cellWidth) / layout.cellHeight;
   const PictureSize size = sizeLike(layout, kLongSide, kLongSide);
-  BakeRenderer renderer(run, layout.bake);
+  BakeRenderer renderer(run, layout.bake, size, 1);
   const int rounds = kMostWidenings + kTightenings + kMostTrials;
   int done = 0;
   const auto seenIn = [&](const std::vector<int>& some, const Camera& view, PictureSize pixels) {
-    renderer.setView(view);
+    renderer.setView(view, pixels);
     SeenBox box;
     for (const int frame : some) {
       progress.step(done, rounds);
-      box.add(seenBox(renderer.draw(frame, pixels, 1, progress)));
+      box.add(seenBox(renderer.color(frame, progress)));
     }
     ++done;
     return box;

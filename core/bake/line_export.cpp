@@ -22,14 +22,14 @@ void addLines(const Lines& lines, std::size_t wanted, CurveFrame& frame) {
 
 }  // namespace
 
-CurveFrame linesOf(const Scene& scene, const ParticleFrame& frame, const Past& past, LineKind kind,
+CurveFrame linesOf(const Scene& scene, const SceneFrame& frame, const Past& past, LineKind kind,
                    std::size_t points) {
   CurveFrame lines;
-  lines.frame = frame.frame;
+  lines.frame = frame.number;
   StampCache stamps;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
     if (!emitter->enabled) continue;
-    const Look look(scene, *emitter, frame.frame, stamps);
+    const Look look(scene, *emitter, frame.number, stamps);
     if (kind == LineKind::Trails && Trails::hasAny(*emitter))
       addLines(Trails(scene, *emitter, frame, past, look), points, lines);
     if (kind == LineKind::Links && Links::hasAny(*emitter))

@@ -33,7 +33,7 @@ bool areSame(const ParticleStore& a, const ParticleStore& b) {
 
 }  // namespace
 
-bool areSameButRound(const ParticleFrame& a, const ParticleFrame& b) {
+bool areSameButRound(const ParticleState& a, const ParticleState& b) {
   return std::equal(a.groups.begin(), a.groups.end(), b.groups.begin(), b.groups.end(),
                     [](const ParticleGroup& x, const ParticleGroup& y) {
                       return x.emitter == y.emitter && areSame(x.particles, y.particles);

@@ -63,18 +63,18 @@ void addGroup(const Scene& scene, const Item& emitter, const ParticleGroup& grou
 
 }  // namespace
 
-PointTable particleTable(const Scene& scene, const ParticleFrame& frame) {
+PointTable particleTable(const Scene& scene, const SceneFrame& frame) {
   PointTable table;
   for (const char* name : kNames) table.columns.push_back({name, PointColumn::Type::Float, {}, {}});
   table.columns[Id].type = table.columns[Parent].type = PointColumn::Type::Whole;
   table.columns[Emitter].type = PointColumn::Type::Text;
-  for (const ParticleGroup& group : frame.groups)
+  for (const ParticleGroup& group : frame.particles->groups)
     if (const Scene::ItemPtr emitter = scene.find(group.emitter))
-      addGroup(scene, *emitter, group, frame.frame, table);
+      addGroup(scene, *emitter, group, frame.number, table);
   return table;
 }
 
-PointTable hitTable(const Scene& scene, const ParticleFrame& frame) {
+PointTable hitTable(const Scene& scene, const SceneFrame& frame) {
   enum { Time, Particle, Thrower, Surface, Place, Normal = Place + 3, Speed = Normal + 3, kHitColumns };
   constexpr const char* kHitNames[kHitColumns] = {"time", "id", "emitter", "deflector", "x",    "y",
                                                   "z",    "nx", "ny",      "nz",        "speed"};
@@ -90,7 +90,7 @@ PointTable hitTable(const Scene& scene, const ParticleFrame& frame) {
     column.numbers.push_back(static_cast<double>(known - column.texts.begin()));
     if (known == column.texts.end()) column.texts.push_back(name);
   };
-  for (const SurfaceHit& hit : frame.hits) {
+  for (const SurfaceHit& hit : frame.report->hits) {
     columns[Time].numbers.push_back(hit.time);
     columns[Particle].numbers.push_back(static_cast<double>(hit.particle));
     addName(columns[Thrower], emitterOfId(hit.particle));
@@ -101,7 +101,7 @@ PointTable hitTable(const Scene& scene, const ParticleFrame& frame) {
     }
     columns[Speed].numbers.push_back(hit.speed);
   }
-  table.count = frame.hits.size();
+  table.count = frame.report->hits.size();
   return table;
 }
 

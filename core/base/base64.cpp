@@ -48,7 +48,7 @@ std::optional<std::string> decodeBase64(std::string_view text) {
     }
     for (int shift = 16; shift >= 0; shift -= 8) bytes += static_cast<char>(group >> shift & 255U);
   }
-  bytes.resize(bytes.size() - padding);
+  for (std::size_t i = 0; i < padding; ++i) bytes.pop_back();
   return bytes;
 }
 

@@ -16,6 +16,15 @@ void stoppableFor(std::size_t count, const Progress& progress, const Body& body)
   progress.stopIfCancelled();
 }
 
+// As parallelForEqual, likewise.
+template <typename Body>
+void stoppableForEqual(std::size_t count, const Progress& progress, const Body& body) {
+  parallelForEqual(count, [&](std::size_t i) {
+    if (!progress.cancelled()) body(i);
+  });
+  progress.stopIfCancelled();
+}
+
 // Each row of `to` from that of `from`, which is as large and may be the same picture.
 template <typename Change>
 void changeRows(const Picture& from, Picture& to, const Progress& progress, const Change& change) {

@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x34304D5246544D43ULL;  // "CMTFRM04"
+constexpr std::uint64_t kMagic = 0x35304D5246544D43ULL;  // "CMTFRM05"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMostParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
@@ -26,19 +26,18 @@ Digest digestOf(std::string_view bytes) {
   return hasher.digest();
 }
 
-std::string bytesOf(const ParticleFrame& frame) {
+std::string bytesOf(const SceneFrame& frame) {
   std::string bytes;
   bytes.reserve(frame.bytes() + 1024);
-  putNumber(bytes, frame.frame);
-  putNumber(bytes, frame.stats);
-  putNumber(bytes, static_cast<std::uint32_t>(frame.deflections.size()));
-  for (const DeflectionStats& stats : frame.deflections) {
+  putNumber(bytes, frame.report->stats);
+  putNumber(bytes, static_cast<std::uint32_t>(frame.report->deflections.size()));
+  for (const DeflectionStats& stats : frame.report->deflections) {
     putNumber(bytes, stats.deflector);
     putNumber(bytes, stats.hits);
     putNumber(bytes, stats.caught);
   }
-  putNumber(bytes, static_cast<std::uint32_t>(frame.hits.size()));
-  for (const SurfaceHit& hit : frame.hits) {
+  putNumber(bytes, static_cast<std::uint32_t>(frame.report->hits.size()));
+  for (const SurfaceHit& hit : frame.report->hits) {
     putNumber(bytes, hit.time);
     putNumber(bytes, hit.particle);
     putNumber(bytes, hit.deflector);
@@ -46,14 +45,14 @@ std::string bytesOf(const ParticleFrame& frame) {
     putNumbers(bytes, &hit.position.x, 3);
     putNumbers(bytes, &hit.normal.x, 3);
   }
-  putNumber(bytes, static_cast<std::uint32_t>(frame.rules.size()));
-  for (const RuleStats& stats : frame.rules) {
+  putNumber(bytes, static_cast<std::uint32_t>(frame.report->rules.size()));
+  for (const RuleStats& stats : frame.report->rules) {
     putNumber(bytes, stats.emitter);
     putNumber(bytes, stats.rule);
     putNumber(bytes, stats.fired);
   }
-  putNumber(bytes, static_cast<std::uint32_t>(frame.groups.size()));
-  for (const ParticleGroup& group : frame.groups) {
+  putNumber(bytes, static_cast<std::uint32_t>(frame.particles->groups.size()));
+  for (const ParticleGroup& group : frame.particles->groups) {
     putGroup(bytes, group);
     const std::vector<Vec3>& displacement = group.particles.displacement();
     putNumber(bytes, static_cast<std::uint64_t>(displacement.size()));
@@ -62,16 +61,16 @@ std::string bytesOf(const ParticleFrame& frame) {
   return bytes;
 }
 
-ParticleFramePtr frameFrom(std::string_view bytes) {
-  auto frame = std::make_shared<ParticleFrame>();
+SceneFramePtr frameFrom(std::string_view bytes, int number) {
+  ParticleState state;
+  StepReport report;
   ByteReader reader(bytes);
-  frame->frame = reader.take<int>();
-  frame->stats = reader.take<FrameStats>();
+  report.stats = reader.take<FrameStats>();
   const auto deflections = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < deflections; ++i) {
     const auto deflector = reader.take<std::uint32_t>();
     const auto hits = reader.take<std::uint64_t>();
-    frame->deflections.push_back({deflector, hits, reader.take<std::uint64_t>()});
+    report.deflections.push_back({deflector, hits, reader.take<std::uint64_t>()});
   }
   const auto hits = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < hits; ++i) {
@@ -82,12 +81,12 @@ ParticleFramePtr frameFrom(std::string_view bytes) {
     hit.speed = reader.take<float>();
     reader.take(&hit.position.x, 3);
     reader.take(&hit.normal.x, 3);
-    frame->hits.push_back(hit);
+    report.hits.push_back(hit);
   }
   const auto rules = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < rules; ++i) {
     const auto emitter = reader.take<std::uint32_t>(), rule = reader.take<std::uint32_t>();
-    frame->rules.push_back({emitter, rule, reader.take<std::uint64_t>()});
+    report.rules.push_back({emitter, rule, reader.take<std::uint64_t>()});
   }
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {
@@ -97,19 +96,21 @@ ParticleFramePtr frameFrom(std::string_view bytes) {
     std::vector<Vec3> displacement(count);
     if (count > 0) reader.take(&displacement.front().x, 3 * count);
     group.particles.setDisplacement(std::move(displacement));
-    frame->groups.push_back(std::move(group));
+    state.groups.push_back(std::move(group));
   }
   if (reader.left() != 0) throw DamagedBytes();
-  return frame;
+  return std::make_shared<const SceneFrame>(
+      SceneFrame{number, std::make_shared<const ParticleState>(std::move(state)),
+                 std::make_shared<const StepReport>(std::move(report))});
 }
 
 // The frame in a file's content, if it is the one of this key and whole.
-ParticleFramePtr believed(const std::string& content, const Digest& key) {
+SceneFramePtr believed(const std::string& content, const Digest& key, int number) {
   try {
     ByteReader reader(content);
     if (reader.take<std::uint64_t>() != kMagic || reader.take<Digest>() != key) return nullptr;
     const auto digest = reader.take<Digest>();
-    return digestOf(reader.rest()) == digest ? frameFrom(reader.rest()) : nullptr;
+    return digestOf(reader.rest()) == digest ? frameFrom(reader.rest(), number) : nullptr;
   } catch (const DamagedBytes&) {
     return nullptr;
   }
@@ -124,12 +125,12 @@ bool FrameStore::contains(const Digest& key) const {
   return fs::exists(fileOf(key), ignored);
 }
 
-ParticleFramePtr FrameStore::read(const Digest& key) const {
+SceneFramePtr FrameStore::read(const Digest& key, int number) const {
   if (!contains(key)) return nullptr;
   const fs::path file = fileOf(key);
   std::error_code ignored;
   try {
-    if (ParticleFramePtr frame = believed(readFile(file, kLargestFile), key)) {
+    if (SceneFramePtr frame = believed(readFile(file, kLargestFile), key, number)) {
       // Its age counts from its last use.
       fs::last_write_time(file, fs::file_time_type::clock::now(), ignored);
       return frame;
@@ -141,7 +142,7 @@ ParticleFramePtr FrameStore::read(const Digest& key) const {
   return nullptr;
 }
 
-void FrameStore::write(const Digest& key, const ParticleFrame& frame) const {
+void FrameStore::write(const Digest& key, const SceneFrame& frame) const {
   makeFolder(folder_);
   const std::string bytes = bytesOf(frame);
   std::string content;

@@ -1,4 +1,4 @@
-// Finished frames on disk, found by the same keys as those in memory.
+// What finished frames show on disk, found by the same keys as those in memory.
 //
 // A file is only believed if its content has the digest that it was written with, and its key is the one that
 // is asked for; anything else in the folder is left alone. Safe to use from several processes: files are
@@ -6,7 +6,7 @@
 #pragma once
 
 #include "base/digest.h"
-#include "particles/particle_frame.h"
+#include "simulation/scene_frame.h"
 
 #include <chrono>
 #include <cstdint>
@@ -25,12 +25,13 @@ class FrameStore {
 
   const std::filesystem::path& folder() const { return folder_; }
 
-  // Null if it is not there or cannot be believed; a file that cannot is removed.
-  ParticleFramePtr read(const Digest& key) const;
+  // As the frame of this number. Null if it is not there or cannot be believed; a file that cannot is
+  // removed.
+  SceneFramePtr read(const Digest& key, int number) const;
   // Whether there is a file for it, whatever it holds.
   bool contains(const Digest& key) const;
   // Throws Error(Write).
-  void write(const Digest& key, const ParticleFrame& frame) const;
+  void write(const Digest& key, const SceneFrame& frame) const;
 
   // Removes frames that were not used for so long, then the longest unused until the rest has no more than so
   // many bytes.

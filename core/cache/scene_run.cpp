@@ -12,33 +12,27 @@ std::size_t memoryBudget(const Scene& scene) {
 }
 
 SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store)
-    : scene_(std::move(scene)), cache_(std::move(cache)), store_(std::move(store)), clock_(scene_) {}
+    : scene_(std::move(scene)),
+      cache_(std::move(cache)),
+      store_(std::move(store)),
+      plans_(cache_->plansOf(scene_)),
+      last_(plans_->firstFrame()) {}
 
-Digest SceneRun::key(int frame) {
-  const int first = clock_.firstFrame();
-  // planFrame refuses frames before the first; asking it also for them keeps that check in one place.
-  if (frame < first) return planFrame(scene_, clock_, frame).digest;
-  while (static_cast<int>(keys_.size()) <= frame - first) {
-    Hasher hasher;
-    // A frame knows its number, which with another first frame would be another one.
-    if (keys_.empty())
-      hasher << kSimulationVersion << first;
-    else
-      hasher << keys_.back();
-    hasher << planFrame(scene_, clock_, first + static_cast<int>(keys_.size())).digest;
-    keys_.push_back(hasher.digest());
-  }
-  return keys_[static_cast<std::size_t>(frame - first)];
+Digest SceneRun::key(int frame, const Progress& progress) {
+  last_ = std::max(last_, frame);
+  return plans_->key(frame, progress);
 }
 
-ParticleFramePtr SceneRun::cached(int frame) { return cache_->find(key(frame)); }
+SceneFramePtr SceneRun::cached(int frame, const Progress& progress) {
+  return cache_->find(key(frame, progress), frame);
+}
 
 bool SceneRun::isCached(int frame) { return cache_->contains(key(frame)); }
 
-ParticleFramePtr SceneRun::found(int frame) {
-  if (ParticleFramePtr here = cached(frame)) return here;
+SceneFramePtr SceneRun::found(int frame, const Progress& progress) {
+  if (SceneFramePtr here = cached(frame, progress)) return here;
   if (!store_) return nullptr;
-  ParticleFramePtr stored = store_->read(key(frame));
+  SceneFramePtr stored = store_->read(key(frame), frame);
   if (stored) cache_->insert(key(frame), stored);
   return stored;
 }
@@ -46,9 +40,10 @@ ParticleFramePtr SceneRun::found(int frame) {
 std::string SceneRun::keepOnDisk() {
   if (!store_) return {};
   try {
-    for (const Digest& key : keys_)
-      if (const ParticleFramePtr made = cache_->find(key); made && !store_->contains(key))
-        store_->write(key, *made);
+    const int last = last_;
+    for (int frame = plans_->firstFrame(); frame <= last; ++frame)
+      if (const SceneFramePtr made = cached(frame); made && !store_->contains(key(frame)))
+        store_->write(key(frame), *made);
     cleanUp(*store_, scene_);
     return {};
   } catch (const Error& error) {
@@ -56,11 +51,11 @@ std::string SceneRun::keepOnDisk() {
   }
 }
 
-Past SceneRun::past(int frame, int count, const Progress* progress) {
+Past SceneRun::past(int frame, int count, const Progress& progress) {
   Past past;
   // The oldest first: what has to be run again is then run once.
-  for (int before = std::max(clock_.firstFrame(), frame - count); before < frame; ++before)
-    past.insert(past.begin(), this->frame(before, progress));
+  for (int before = std::max(plans_->firstFrame(), frame - count); before < frame; ++before)
+    past.insert(past.begin(), this->frame(before, progress)->particles);
   return past;
 }
 
@@ -69,26 +64,25 @@ Losses SceneRun::lossesUntil(int frame) const {
   return after == losses_.begin() ? Losses() : std::prev(after)->second;
 }
 
-ParticleFramePtr SceneRun::frame(int wanted, const Progress* progress) {
-  ParticleFramePtr frame = made(wanted, progress);
-  losses_[wanted] = frame->stats.losses;
+SceneFramePtr SceneRun::frame(int wanted, const Progress& progress) {
+  SceneFramePtr frame = made(wanted, progress);
+  losses_[wanted] = frame->report->stats.losses;
   return frame;
 }
 
-ParticleFramePtr SceneRun::made(int wanted, const Progress* progress) {
-  ParticleFramePtr current = found(wanted);
+SceneFramePtr SceneRun::made(int wanted, const Progress& progress) {
+  SceneFramePtr current = found(wanted, progress);
   if (current) return current;
   int at = wanted;
-  while (!current && --at >= clock_.firstFrame()) current = found(at);
+  while (!current && --at >= plans_->firstFrame()) current = found(at, progress);
   if (!current) {
-    current = std::make_shared<const ParticleFrame>();
-    at = clock_.firstFrame() - 1;
+    current = std::make_shared<const SceneFrame>();
+    at = plans_->firstFrame() - 1;
   }
   while (at < wanted) {
-    if (progress) progress->stopIfCancelled();
     ++at;
-    current = stepFrame(*current, planFrame(scene_, clock_, at));
-    cache_->insert(key(at), current);
+    current = cache_->findOrMake(key(at, progress), at, progress,
+                                 [&] { return stepFrame(*current, *plans_->plan(at, progress), progress); });
   }
   return current;
 }

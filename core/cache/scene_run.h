@@ -1,14 +1,13 @@
 // The frames of one scene: planned, taken from the cache or simulated.
 //
 //   SceneRun run(scene, cache);
-//   ParticleFramePtr frame = run.frame(48);
+//   SceneFramePtr frame = run.frame(48);
 #pragma once
 
 #include "base/progress.h"
 #include "cache/frame_cache.h"
 #include "cache/frame_store.h"
 #include "scene/scene.h"
-#include "simulation/loop.h"
 
 #include <map>
 #include <memory>
@@ -20,7 +19,8 @@ namespace comet {
 // The memory that a scene allows for its frames, in bytes.
 std::size_t memoryBudget(const Scene& scene);
 
-// Belongs to one thread at a time; the cache may be shared.
+// Belongs to one thread at a time. The cache may be shared; runs of the same scene then share their plans
+// too, and none simulates a frame that another one has at work.
 class SceneRun {
  public:
   // With a store, frames are also looked for there, and kept there by keepOnDisk.
@@ -32,10 +32,10 @@ class SceneRun {
 
   // The frame, simulated from the nearest earlier one in the cache. Frames on the way are kept. Throws
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.
-  ParticleFramePtr frame(int frame, const Progress* progress = nullptr);
+  SceneFramePtr frame(int frame, const Progress& progress = {});
 
   // So many frames before one, or as many as are simulated at all.
-  Past past(int frame, int count, const Progress* progress = nullptr);
+  Past past(int frame, int count, const Progress& progress = {});
 
   // Writes the frames that were asked for and are still at hand to the store, and cleans it up. Apart from
   // making them, since a run that the next edit overtakes is not worth a disk's time. Says why that could not
@@ -43,26 +43,26 @@ class SceneRun {
   std::string keepOnDisk();
 
   // The frame if it is at hand, otherwise null.
-  ParticleFramePtr cached(int frame);
+  SceneFramePtr cached(int frame, const Progress& progress = {});
   bool isCached(int frame);
 
   // What the frames that were handed out, up to this one, have lost on the way.
   Losses lossesUntil(int frame) const;
 
-  // What the frame is stored under: K(f) = digest of K(f - 1) and the plan of f.
-  Digest key(int frame);
+  // What the frame's states are stored under; see ScenePlans.
+  Digest key(int frame, const Progress& progress = {});
 
  private:
-  ParticleFramePtr made(int frame, const Progress* progress);
+  SceneFramePtr made(int frame, const Progress& progress);
   // From memory or from the store.
-  ParticleFramePtr found(int frame);
+  SceneFramePtr found(int frame, const Progress& progress);
 
   Scene scene_;
   std::shared_ptr<FrameCache> cache_;
   std::shared_ptr<const FrameStore> store_;
-  StepClock clock_;
+  std::shared_ptr<ScenePlans> plans_;
   std::map<int, Losses> losses_;  // of the frames that were handed out
-  std::vector<Digest> keys_;      // of the frames from `first_` on, as far as they were asked for
+  int last_;                      // that was asked for
 };
 
 }  // namespace comet

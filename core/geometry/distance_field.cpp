@@ -1,6 +1,6 @@
 #include "geometry/distance_field.h"
 
-#include "base/parallel.h"
+#include "base/stoppable.h"
 
 #include <algorithm>
 #include <array>
@@ -37,7 +37,7 @@ std::size_t DistanceField::bytesFor(const Mesh& mesh, int cells) {
 }
 
 DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside,
-                             int cells) {
+                             int cells, const Progress& progress) {
   const Layout layout(mesh, cells);
   bounds_ = layout.bounds;
   spacing_ = layout.spacing;
@@ -60,7 +60,7 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
     rough_.last[axis] = static_cast<float>(layout.counts[static_cast<std::size_t>(axis)] - 1);
   }
   values_.resize(countX_ * countY_ * countZ_);
-  parallelFor(countZ_ * countY_, [&](std::size_t row) {
+  stoppableFor(countZ_ * countY_, progress, [&](std::size_t row) {
     // A neighbour's distance tells how far the next one may be.
     double within = std::numeric_limits<double>::infinity();
     for (std::size_t x = 0; x < countX_; ++x) {

@@ -4,6 +4,7 @@
 // Space as in the mesh's own. Negative within a closed mesh. Immutable once made; read from any thread.
 #pragma once
 
+#include "base/progress.h"
 #include "geometry/mesh_sampler.h"
 #include "geometry/surface_tree.h"
 
@@ -18,7 +19,8 @@ class DistanceField {
  public:
   // With so many cells along the longest side of the mesh's box. Without `inside`, nothing is negative. Runs
   // on all threads; throws std::bad_alloc. The mesh has triangles.
-  DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside, int cells);
+  DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside, int cells,
+                const Progress& progress);
 
   // What it takes in memory.
   static std::size_t bytesFor(const Mesh& mesh, int cells);

@@ -51,13 +51,13 @@ std::shared_ptr<const SurfaceTree> MeshContent::surfaceTree() const {
                               [this] { return std::make_shared<const SurfaceTree>(mesh_); });
 }
 
-std::shared_ptr<const DistanceField> MeshContent::distanceField(int cells) const {
+std::shared_ptr<const DistanceField> MeshContent::distanceField(int cells, const Progress& progress) const {
   if (report_.triangles == 0) return nullptr;
   // Asked before: while one result is made, no other can be.
   const auto tree = surfaceTree();
   const auto inside = insideTest();
   return derived<DistanceField>((Hasher() << "distance field" << cells).digest(), [&] {
-    return std::make_shared<const DistanceField>(mesh_, *tree, inside.get(), cells);
+    return std::make_shared<const DistanceField>(mesh_, *tree, inside.get(), cells, progress);
   });
 }
 

@@ -24,7 +24,7 @@ class MeshContent : public FileContent {
   std::shared_ptr<const VerticalLines> insideTest() const;
   std::shared_ptr<const SurfaceTree> surfaceTree() const;
   // Null if the mesh has no triangles.
-  std::shared_ptr<const DistanceField> distanceField(int cells) const;
+  std::shared_ptr<const DistanceField> distanceField(int cells, const Progress& progress = {}) const;
   // How many of its edges go through another of its faces.
   std::size_t selfCrossings() const;
 

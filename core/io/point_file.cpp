@@ -18,8 +18,10 @@ std::string quoted(const std::string& text) {
 
 std::string csv(const PointTable& table) {
   std::string out;
-  for (std::size_t c = 0; c < table.columns.size(); ++c)
-    out += (c ? "," : "") + quoted(table.columns[c].name);
+  for (std::size_t c = 0; c < table.columns.size(); ++c) {
+    if (c > 0) out += ',';
+    out += quoted(table.columns[c].name);
+  }
   out += '\n';
   auto end = std::back_inserter(out);
   for (std::size_t i = 0; i < table.count; ++i) {

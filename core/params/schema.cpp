@@ -284,6 +284,10 @@ ParamSpec& ParamSpec::affects(Affects part) {
   affectedPart = part;
   return *this;
 }
+ParamSpec& ParamSpec::simulatedToo() {
+  isSimulatedToo = true;
+  return *this;
+}
 ParamSpec& ParamSpec::when(std::string param, std::initializer_list<std::string> choiceIds) {
   conditions.push_back({std::move(param), choiceIds});
   return *this;

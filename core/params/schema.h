@@ -91,6 +91,7 @@ struct ParamSpec {
   bool isFrame = false;        // a number that is a frame of the scene
   bool isPerParticle = false;  // its formula may name what a particle is like
   Affects affectedPart = Affects::Simulation;
+  bool isSimulatedToo = false;  // of looks, but some scenes simulate with it
   std::vector<ChoiceOption> choices;
   std::vector<Condition> conditions;
   std::vector<UsedAxes> usedAxes;  // where not all of them count
@@ -114,6 +115,8 @@ struct ParamSpec {
   // Its formula is computed for each particle and may name its age, its speed and so on.
   ParamSpec& perParticle();
   ParamSpec& affects(Affects part);
+  // It is a part of looks that some scenes simulate with: the size, where masses or deflectors go by it.
+  ParamSpec& simulatedToo();
   ParamSpec& when(std::string param, std::initializer_list<std::string> choiceIds);
   ParamSpec& axesWhen(std::string param, std::string choiceId, std::string axes);
 };

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "base/byte_stream.h"
-#include "particles/particle_frame.h"
+#include "particles/particle_state.h"
 
 #include <cstdint>
 

@@ -53,12 +53,48 @@ void ParticleStore::Free::operator()(void* block) const { scalable_aligned_free(
 
 ParticleStore ParticleStore::copy() const {
   ParticleStore twin(size_, present_);
-  twin.resize(size_);
-  if (size_ == 0) return twin;
-  present_.forEach(
-      [&](Field field) { std::memcpy(twin.fields_[field], fields_[field], size_ * sizeof(float)); });
-  std::memcpy(twin.ids_, ids_, size_ * sizeof(ParticleId));
+  twin.append(*this, 0, size_);
   return twin;
+}
+
+void ParticleStore::append(const ParticleStore& source, std::size_t first, std::size_t count) {
+  const std::size_t target = size_;
+  resize(size_ + count);
+  if (count == 0) return;
+  present_.forEach([&](Field field) {
+    std::memcpy(fields_[field] + target, source.fields_[field] + first, count * sizeof(float));
+  });
+  std::memcpy(ids_ + target, source.ids_ + first, count * sizeof(ParticleId));
+}
+
+void ParticleStore::moveDown(std::size_t from, std::size_t to, std::size_t count) {
+  if (from == to || count == 0) return;
+  present_.forEach(
+      [&](Field field) { std::memmove(fields_[field] + to, fields_[field] + from, count * sizeof(float)); });
+  std::memmove(ids_ + to, ids_ + from, count * sizeof(ParticleId));
+}
+
+void ParticleStore::remove(const std::vector<std::size_t>& indices) {
+  if (indices.empty()) return;
+  const auto closeUp = [&](auto* values) {
+    std::size_t target = indices.front();
+    auto next = indices.begin();
+    for (std::size_t i = target; i < size_; ++i) {
+      if (next != indices.end() && *next == i)
+        ++next;
+      else
+        values[target++] = values[i];
+    }
+  };
+  present_.forEach([&](Field field) { closeUp(fields_[field]); });
+  closeUp(ids_);
+  resize(size_ - indices.size());
+}
+
+void ParticleStore::describe(Hasher& hasher) const {
+  hasher << size_ << present_.bits();
+  present_.forEach([&](Field field) { hasher.bytes(fields_[field], size_ * sizeof(float)); });
+  hasher.bytes(ids_, size_ * sizeof(ParticleId));
 }
 
 void ParticleStore::resize(std::size_t size) {

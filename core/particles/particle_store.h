@@ -7,6 +7,7 @@
 // bytes are spread over the cache's sets, since eight arrays at equal distance would evict each other.
 #pragma once
 
+#include "base/digest.h"
 #include "base/identity.h"
 #include "base/vec.h"
 
@@ -82,6 +83,17 @@ class ParticleStore : public ParticleFields {
 
   // With room for its particles only, and without displacement. Throws std::bad_alloc.
   ParticleStore copy() const;
+
+  // What follows changes fields and identities alike, and leaves the displacement alone.
+
+  // Behind the last one, so many particles from `first` on of another store, which has these fields too.
+  void append(const ParticleStore& source, std::size_t first, std::size_t count);
+  // Moves so many particles to where others were, towards the front.
+  void moveDown(std::size_t from, std::size_t to, std::size_t count);
+  // Takes away those at these indices, which ascend.
+  void remove(const std::vector<std::size_t>& indices);
+  // Adds fields and identities: stores of the same particles hash alike.
+  void describe(Hasher& hasher) const;
 
   std::size_t size() const { return size_; }
   std::size_t capacity() const { return capacity_; }

@@ -13,7 +13,7 @@
 namespace comet {
 
 // What values of a particle depend on.
-struct ParticleState {
+struct ParticleFacts {
   ParticleId id = 0;
   double share = 0;              // of its life that is over, 0 to 1
   double speed = 0;              // units per second
@@ -34,7 +34,7 @@ class CourseInput {
   CourseInput(const ParamValue& value, Draw draw)
       : input_(value.input), fastest_(value.fastest), draw_(draw) {}
 
-  double of(const ParticleState& state, const RandomSource& random) const {
+  double of(const ParticleFacts& state, const RandomSource& random) const {
     switch (input_) {
       case CurveInput::Age:
         return state.share;
@@ -59,17 +59,17 @@ class Course {
   Course(const Item& item, const char* param, double frame, Draw variation, Draw follows, double unit = 1);
 
   // The value times its course, or what a formula makes of it.
-  double of(const ParticleState& state, const RandomSource& random) const {
+  double of(const ParticleFacts& state, const RandomSource& random) const {
     return computed(state, own(state.id, random) * course(state, random));
   }
-  double computed(const ParticleState& state, double value) const {
+  double computed(const ParticleFacts& state, double value) const {
     return formula_ ? formula_->of(state.moment(), value / unit_) * unit_ : value;
   }
   // The value without its course.
   double own(ParticleId id, const RandomSource& random) const {
     return variation_ > 0 ? value_ + variation_ * random.signedUnit(id, draw_) : value_;
   }
-  double course(const ParticleState& state, const RandomSource& random) const {
+  double course(const ParticleFacts& state, const RandomSource& random) const {
     return isFlat_ ? flat_ : table_.at(input_.of(state, random));
   }
   // The mean of the course from birth to a share of life; only where it is read by age.

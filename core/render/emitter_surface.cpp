@@ -6,15 +6,15 @@
 
 namespace comet {
 
-std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, const ParticleFrame& frame,
+std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, const SceneFrame& frame,
                                       const Past& past, const Look& look) {
   std::vector<RoundPiece> pieces;
-  const double half = 0.5 * emitter.number("surface_thickness", frame.frame) / 100;
-  const ParticleGroup* group = frame.find(emitter.id);
+  const double half = 0.5 * emitter.number("surface_thickness", frame.number) / 100;
+  const ParticleGroup* group = frame.particles->find(emitter.id);
   if (!group) return pieces;
   if (emitter.chooses("surface", "particles")) {
     for (std::size_t i = 0; i < group->particles.size(); ++i) {
-      const ParticleState state = drawnParticle(group->particles, i).state;
+      const ParticleFacts state = drawnParticle(group->particles, i).state;
       if (const double radius = half * look.diameter(state); radius > 0)
         pieces.push_back({state.position, state.position, radius, radius});
     }
@@ -34,11 +34,10 @@ std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, c
 }
 
 std::shared_ptr<const Mesh> EmitterSurfaces::of(const Scene& scene, const Item& emitter,
-                                                const ParticleFrame& frame, const Past& past,
-                                                const Look& look) {
+                                                const SceneFrame& frame, const Past& past, const Look& look) {
   const std::vector<RoundPiece> pieces = surfacePieces(scene, emitter, frame, past, look);
-  const double voxel = emitter.number("surface_voxel", frame.frame);
-  const int smoothing = emitter.integer("surface_smoothing", frame.frame);
+  const double voxel = emitter.number("surface_voxel", frame.number);
+  const int smoothing = emitter.integer("surface_smoothing", frame.number);
   const std::size_t budget = memoryBudget(scene);
   Hasher hasher;
   hasher.bytes(pieces.data(), pieces.size() * sizeof(RoundPiece));

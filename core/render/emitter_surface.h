@@ -3,10 +3,10 @@
 
 #include "base/digest.h"
 #include "geometry/round_surface.h"
-#include "particles/particle_frame.h"
 #include "render/look.h"
 #include "render/solid_layer.h"
 #include "scene/scene.h"
+#include "simulation/scene_frame.h"
 
 #include <map>
 #include <memory>
@@ -20,7 +20,7 @@ inline bool isSurfaceAlone(const Item& emitter) {
 }
 
 // What the surface of an emitter lies around at a frame.
-std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, const ParticleFrame& frame,
+std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, const SceneFrame& frame,
                                       const Past& past, const Look& look);
 
 // The meshes of emitters' surfaces. Each emitter's last one is kept, for when the same is asked for again: by
@@ -29,7 +29,7 @@ class EmitterSurfaces {
  public:
   // Throws Error(Budget) that names the emitter if it would need more memory than the scene allows for its
   // frames.
-  std::shared_ptr<const Mesh> of(const Scene& scene, const Item& emitter, const ParticleFrame& frame,
+  std::shared_ptr<const Mesh> of(const Scene& scene, const Item& emitter, const SceneFrame& frame,
                                  const Past& past, const Look& look);
   // Forgets those of emitters that have none in this scene.
   void keepOnly(const Scene& scene);

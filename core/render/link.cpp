@@ -38,37 +38,37 @@ bool contains(const std::vector<std::size_t>& list, std::size_t index) {
 
 }  // namespace
 
-Links::Links(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Look& look,
+Links::Links(const Scene& scene, const Item& emitter, const SceneFrame& frame, const Look& look,
              StampCache& stamps)
     : look_(look),
-      within_(emitter.number("link_within", frame.frame)),
-      most_(static_cast<std::size_t>(emitter.integer("link_most", frame.frame))),
-      width_(emitter.number("link_width", frame.frame)),
-      opacity_(emitter.number("link_opacity", frame.frame) / 100),
+      within_(emitter.number("link_within", frame.number)),
+      most_(static_cast<std::size_t>(emitter.integer("link_most", frame.number))),
+      width_(emitter.number("link_width", frame.number)),
+      opacity_(emitter.number("link_opacity", frame.number) / 100),
       hasOwnColor_(emitter.chooses("link_color_from", "own")),
-      color_(emitter.vector("link_color", frame.frame)) {
+      color_(emitter.vector("link_color", frame.number)) {
   const auto& widthBy = std::get<Curve>(emitter.value("link_width_by").base);
   const auto& opacityBy = std::get<Curve>(emitter.value("link_opacity_by").base);
   widthBy_.fill([&](double x) { return static_cast<float>(widthBy.at(x)); });
   opacityBy_.fill([&](double x) { return static_cast<float>(opacityBy.at(x)); });
-  const ParticleGroup* own = frame.find(emitter.id);
+  const ParticleGroup* own = frame.particles->find(emitter.id);
   if (!own) return;
   from_ = &own->particles;
   if (emitter.chooses("links", "place")) {
     const Scene::ItemPtr item = scene.find(emitter.reference("link_place"));
     if (!item) return;
-    place_ = item->vector("place", frame.frame);
+    place_ = item->vector("place", frame.number);
     for (std::size_t i = 0; i < from_->size(); ++i)
       if (glm::length(from_->shownPosition(i) - place_) <= within_) pairs_.push_back({i, 0});
     return;
   }
   const ItemId other = emitter.reference("link_to");
   const bool areOwn = other == 0 || other == emitter.id;
-  const ParticleGroup* others = areOwn ? own : frame.find(other);
+  const ParticleGroup* others = areOwn ? own : frame.particles->find(other);
   if (!others) return;
   to_ = &others->particles;
   if (const Scene::ItemPtr item = scene.find(other); item && !areOwn)
-    otherLook_.emplace(scene, *item, frame.frame, stamps);
+    otherLook_.emplace(scene, *item, frame.number, stamps);
   pairWithNear(*to_, areOwn);
 }
 
@@ -85,14 +85,14 @@ double Links::age(std::size_t index) const { return from_->field(ParticleStore::
 
 double Links::find(std::size_t index, std::vector<LinePoint>& points, const Projector* /*seenBy*/) const {
   const Pair& pair = pairs_[index];
-  const ParticleState from = drawnParticle(*from_, pair.from).state;
-  const ParticleState to = to_ ? drawnParticle(*to_, pair.to).state : from;
+  const ParticleFacts from = drawnParticle(*from_, pair.from).state;
+  const ParticleFacts to = to_ ? drawnParticle(*to_, pair.to).state : from;
   const Look& toLook = otherLook_ ? *otherLook_ : look_;
   const Vec3d end = to_ ? to.position : place_;
   const double length = glm::length(end - from.position), share = std::min(1.0, length / within_);
   const double width = width_ * static_cast<double>(widthBy_.at(share));
   const double opacity = opacity_ * static_cast<double>(opacityBy_.at(share));
-  const auto pointAt = [&](const Vec3d& place, const ParticleState& state, const Look& look, double along) {
+  const auto pointAt = [&](const Vec3d& place, const ParticleFacts& state, const Look& look, double along) {
     LinePoint point;
     point.place = place;
     point.along = along;

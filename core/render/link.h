@@ -1,10 +1,10 @@
 // Links: lines from particles to others that are near, or to a place.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
+#include "simulation/scene_frame.h"
 
 #include <optional>
 
@@ -14,7 +14,7 @@ namespace comet {
 class Links : public Lines {
  public:
   // `look` is the emitter's; kept as long as the links.
-  Links(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Look& look,
+  Links(const Scene& scene, const Item& emitter, const SceneFrame& frame, const Look& look,
         StampCache& stamps);
 
   static bool hasAny(const Item& emitter) { return !emitter.chooses("links", "none"); }

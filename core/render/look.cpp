@@ -154,14 +154,14 @@ std::optional<Look::Inheritance> Look::inheritanceOf(const Scene& scene, const I
   return inherits;
 }
 
-const Look* Look::Inheritance::lookOf(const ParticleState& parent) const {
+const Look* Look::Inheritance::lookOf(const ParticleFacts& parent) const {
   const auto found = looks.find(emitterOfId(parent.id));
   return found == looks.end() ? nullptr : found->second.get();
 }
 
-ParticleState Look::Inheritance::parentOf(const ParticleState& child) {
+ParticleFacts Look::Inheritance::parentOf(const ParticleFacts& child) {
   const Ancestor& ancestor = child.lineage.front();
-  ParticleState parent;
+  ParticleFacts parent;
   parent.id = ancestor.id;
   parent.age = ancestor.age;
   parent.lifetime = ancestor.lifetime;
@@ -172,25 +172,25 @@ ParticleState Look::Inheritance::parentOf(const ParticleState& child) {
   return parent;
 }
 
-double Look::diameter(const ParticleState& state) const {
+double Look::diameter(const ParticleFacts& state) const {
   double own = size_.diameter(state.id);
   if (inherits_ && inherits_->size > 0) {
-    const ParticleState parent = Inheritance::parentOf(state);
+    const ParticleFacts parent = Inheritance::parentOf(state);
     if (const Look* look = inherits_->lookOf(parent))
       own = mixed(own, look->diameter(parent), inherits_->size);
   }
   return std::max(0.0, sizeCourse_.computed(state, own * sizeCourse_.course(state, random_)));
 }
 
-double Look::opacity(const ParticleState& state) const {
+double Look::opacity(const ParticleFacts& state) const {
   const double own = std::clamp(opacity_.of(state, random_), 0.0, 1.0);
   if (!inherits_ || inherits_->opacity == 0) return own;
-  const ParticleState parent = Inheritance::parentOf(state);
+  const ParticleFacts parent = Inheritance::parentOf(state);
   const Look* look = inherits_->lookOf(parent);
   return look ? own * mixed(1.0, look->opacity(parent), inherits_->opacity) : own;
 }
 
-Vec3d Look::color(const ParticleState& state, double age) const {
+Vec3d Look::color(const ParticleFacts& state, double age) const {
   Vec3d color =
       colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
   if (adjustsColor_)
@@ -198,7 +198,7 @@ Vec3d Look::color(const ParticleState& state, double age) const {
                         value_.of(state, random_));
   color *= brightness_;
   if (!inherits_ || inherits_->color == 0) return color;
-  const ParticleState parent = Inheritance::parentOf(state);
+  const ParticleFacts parent = Inheritance::parentOf(state);
   const Look* look = inherits_->lookOf(parent);
   // The parent's own birth lies as far back as it was old when it gave birth.
   return look ? mixed(color, look->color(parent, parent.age + age), inherits_->color) : color;

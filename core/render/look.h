@@ -5,7 +5,6 @@
 // again.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "render/camera.h"
 #include "render/course.h"
 #include "render/lines.h"
@@ -15,6 +14,7 @@
 #include "scene/scene.h"
 #include "simulation/emission/birth_recall.h"
 #include "simulation/emission/size.h"
+#include "simulation/scene_frame.h"
 
 #include <map>
 #include <memory>
@@ -27,7 +27,7 @@ enum class Facing { Camera, Motion, Launch, Plane };
 
 // A particle as it is drawn.
 struct DrawnParticle {
-  ParticleState state;
+  ParticleFacts state;
   Vec3d velocity{0.0};
   double turn = 0;  // by influences, radians clockwise
 };
@@ -42,11 +42,11 @@ class Look {
   bool hasConstantGlow() const { return glow_.isConstant(); }
   double constantGlow() const { return glow_.constant(); }
 
-  double diameter(const ParticleState& state) const;
-  double opacity(const ParticleState& state) const;
+  double diameter(const ParticleFacts& state) const;
+  double opacity(const ParticleFacts& state) const;
   // Linear light, brightness included. `age` in seconds.
-  Vec3d color(const ParticleState& state, double age) const;
-  double glow(const ParticleState& state) const { return std::max(0.0, glow_.of(state, random_)); }
+  Vec3d color(const ParticleFacts& state, double age) const;
+  double glow(const ParticleFacts& state) const { return std::max(0.0, glow_.of(state, random_)); }
 
   // How many faces a particle's mesh has; none if it shows something else.
   std::size_t facesPerParticle() const { return model_ ? model_->triangles() : 0; }
@@ -68,10 +68,10 @@ class Look {
     double size = 0, opacity = 0, color = 0;              // shares
 
     // Null if the parent's emitter gives births no more.
-    const Look* lookOf(const ParticleState& parent) const;
+    const Look* lookOf(const ParticleFacts& parent) const;
 
     // The parent as it was at the birth.
-    static ParticleState parentOf(const ParticleState& child);
+    static ParticleFacts parentOf(const ParticleFacts& child);
   };
   static std::optional<Inheritance> inheritanceOf(const Scene& scene, const Item& emitter, double frame,
                                                   StampCache& stamps);

@@ -331,7 +331,7 @@ Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
 Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
 
 void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-                      const SolidLayer& solids, bool wantsColors, const Progress* progress) {
+                      const SolidLayer& solids, bool wantsColors, const Progress& progress) {
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
@@ -339,9 +339,9 @@ void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& 
                                         [](const SpriteProfile& profile) { return profile.needsOrder(); });
   buffers_->bin(spans, tables);
   parallelFor(buffers_->tileCount(), [&](std::size_t tile) {
-    if (!progress || !progress->cancelled()) buffers_->drawTile(tile, tables, solids, wantsColors, picture);
+    if (!progress.cancelled()) buffers_->drawTile(tile, tables, solids, wantsColors, picture);
   });
-  if (progress) progress->stopIfCancelled();
+  progress.stopIfCancelled();
 }
 
 }  // namespace comet

@@ -35,7 +35,7 @@ class Rasteriser {
   // `solids`, over about their own size; its colours, if they are wanted, lie under them all. It is empty or
   // as large as the picture. Throws Error(Cancelled) soon after `progress` is cancelled.
   void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-            const SolidLayer& solids = {}, bool wantsColors = true, const Progress* progress = nullptr);
+            const SolidLayer& solids = {}, bool wantsColors = true, const Progress& progress = {});
 
  private:
   struct Buffers;

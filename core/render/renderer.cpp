@@ -40,14 +40,14 @@ void addScaled(const Picture& source, float weight, Picture& target) {
 
 // The emitter's surface, if it has one. In the viewport, one that takes too much memory is not drawn: the
 // inspector says so.
-void addSurface(const Scene& scene, const Item& emitter, const ParticleFrame& frame, const Past& past,
-                const Look& look, Beholder beholder, EmitterSurfaces& surfaces, std::vector<Solid>& solids) {
+void addSurface(const Shot& shot, const Item& emitter, const Look& look, EmitterSurfaces& surfaces,
+                std::vector<Solid>& solids) {
   if (!hasSurface(emitter)) return;
   try {
-    auto mesh = surfaces.of(scene, emitter, frame, past, look);
-    if (!mesh->triangles.empty()) solids.push_back(surfaceSolid(emitter, frame.frame, std::move(mesh)));
+    auto mesh = surfaces.of(shot.scene, emitter, shot.frame, shot.past, look);
+    if (!mesh->triangles.empty()) solids.push_back(surfaceSolid(emitter, shot.frame.number, std::move(mesh)));
   } catch (const Error&) {
-    if (beholder == Beholder::Bake) throw;
+    if (shot.beholder == Beholder::Bake) throw;
   }
 }
 
@@ -62,7 +62,7 @@ SpriteOptions Renderer::optionsOf(const Pass& pass, const SpriteProfile& profile
   return options;
 }
 
-void Renderer::drawMoment(const Projector& projector, double later, const Pass& pass, Picture& picture) {
+void Renderer::drawMoment(double later, const Pass& pass, const Progress& progress, Picture& picture) {
   leftOut_ = 0;
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
@@ -102,32 +102,34 @@ void Renderer::drawMoment(const Projector& projector, double later, const Pass& 
     const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
                           anyMesh ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
     made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first,
-                                         span.count, projector, picture.width(), picture.height(), room)};
+                                         span.count, *projector_, picture.width(), picture.height(), room)};
   });
-  makeRibbons(projector, pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
+  makeRibbons(pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
   rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture,
-                   solids_, !pass.asGlow && !pass.paint, progress_);
+                   solids_, !pass.asGlow && !pass.paint, progress);
 }
 
-void Renderer::makeRibbons(const Projector& projector, const Pass& pass, std::uint32_t profile,
-                           const Picture& picture, std::vector<SpriteSpan>& made) {
+void Renderer::makeRibbons(const Pass& pass, std::uint32_t profile, const Picture& picture,
+                           std::vector<SpriteSpan>& made) {
   constexpr std::size_t kLinesATask = 128;
   struct LineSpan {
     std::size_t group, first, count;
   };
   std::vector<LineSpan> spans;
-  for (std::size_t g = 0; g < lines_.size(); ++g)
+  for (std::size_t g = 0; g < lines_.size(); ++g) {
+    if (pass.paint && lines_[g].areLinks) continue;
     for (std::size_t first = 0; first < lines_[g].lines->count(); first += kLinesATask)
       spans.push_back({g, first, std::min(kLinesATask, lines_[g].lines->count() - first)});
+  }
   if (ribbons_.size() < spans.size()) ribbons_.resize(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
     const LineSpan& span = spans[s];
     SpriteOptions options = optionsOf(pass, lines_[span.group].profile);
     options.profile = profile + static_cast<std::uint32_t>(span.group);
     ribbons_[s].clear();
-    addRibbons(*lines_[span.group].lines, span.first, span.count, options, projector, picture.width(),
+    addRibbons(*lines_[span.group].lines, span.first, span.count, options, *projector_, picture.width(),
                picture.height(), lines_[span.group].pictureLength, ribbons_[s]);
   });
   // One list of pieces for all; each span's sprites count from where its own begin there.
@@ -151,14 +153,9 @@ std::size_t pictureMemory(PictureSize size, const Finish& finish) {
          static_cast<std::size_t>(size.height);
 }
 
-const Progress& Renderer::stopping() const {
-  static const Progress kNever;
-  return progress_ ? *progress_ : kNever;
-}
-
-Picture Renderer::average(const Projector& projector, PictureSize size, int factor, const Finish& finish,
-                          double frameSeconds, const Pass& pass) {
-  const int width = size.width * factor, height = size.height * factor;
+Picture Renderer::average(const Finish& finish, const Pass& pass, const Progress& progress) {
+  const PictureSize size = shot_.size;
+  const int factor = shot_.supersampling, width = size.width * factor, height = size.height * factor;
   // Every pixel is drawn.
   Picture picture = Picture::unset(size.width, size.height);
   if (factor > 1 && (large_.width() != width || large_.height() != height))
@@ -166,13 +163,13 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
   Picture& large = factor > 1 ? large_ : picture;
   const int moments = finish.blursMotion() ? finish.shutterSamples : 1;
   if (moments == 1) {
-    drawMoment(projector, 0, pass, large);
+    drawMoment(0, pass, progress, large);
   } else {
-    const double open = finish.shutter * frameSeconds;
+    const double open = finish.shutter / frameRate(shot_.scene);
     Picture moment = Picture::unset(width, height);
     large = changed(std::move(large), [](const Vec4&) { return Vec4(0.0F); });
     for (int i = 0; i < moments; ++i) {
-      drawMoment(projector, open * ((i + 0.5) / moments - 0.5), pass, moment);
+      drawMoment(open * ((i + 0.5) / moments - 0.5), pass, progress, moment);
       addScaled(moment, 1.0F / static_cast<float>(moments), large);
     }
   }
@@ -180,35 +177,43 @@ Picture Renderer::average(const Projector& projector, PictureSize size, int fact
   return picture;
 }
 
-void Renderer::prepare(const Scene& scene, const ParticleFrame& frame, const Projector& projector, int width,
-                       int height, Beholder beholder, const Past& past, bool withLinks) {
+void Renderer::prepare(Shot shot) {
   lines_.clear();
   looks_.clear();
   stores_.clear();
-  looks_.reserve(frame.groups.size());  // lines point to them
-  order_ = orderOf(scene);
-  std::vector<Solid> solids = solidsOf(scene, frame.frame, beholder);
-  for (const ParticleGroup& group : frame.groups) {
-    if (std::find(leftOutEmitters_.begin(), leftOutEmitters_.end(), group.emitter) != leftOutEmitters_.end())
-      continue;
-    const Scene::ItemPtr emitter = scene.find(group.emitter);
-    if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) continue;
-    looks_.emplace_back(scene, *emitter, frame.frame, stamps_);
-    const bool isAlone = isSurfaceAlone(*emitter);
-    const bool hasTrails = Trails::hasAny(*emitter) && !isAlone;
-    const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_alone"));
-    stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
-    if (hasTrails)
-      lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, past, looks_.back()),
-                        trailProfile(*emitter, frame.frame, stamps_),
-                        emitter->number("trail_picture_length", frame.frame)});
-    if (withLinks && Links::hasAny(*emitter) && !isAlone)
-      lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, looks_.back(), stamps_),
-                        linkProfile(*emitter), 0});
-    addSurface(scene, *emitter, frame, past, looks_.back(), beholder, surfaces_, solids);
-  }
-  surfaces_.keepOnly(scene);
-  solids_ = SolidLayer(solids, sceneLight(scene, frame.frame), projector, width, height);
+  shot_ = std::move(shot);
+  ++prepared_;
+  const int width = shot_.size.width * shot_.supersampling, height = shot_.size.height * shot_.supersampling;
+  projector_.emplace(shot_.camera, width, height);
+  const std::vector<ParticleGroup>& groups = shot_.frame.particles->groups;
+  looks_.reserve(groups.size());  // lines point to them
+  order_ = orderOf(shot_.scene);
+  std::vector<Solid> solids = solidsOf(shot_.scene, shot_.frame.number, shot_.beholder);
+  for (const ParticleGroup& group : groups)
+    if (std::find(shot_.leftOut.begin(), shot_.leftOut.end(), group.emitter) == shot_.leftOut.end())
+      prepareGroup(group, solids);
+  surfaces_.keepOnly(shot_.scene);
+  solids_ = SolidLayer(solids, sceneLight(shot_.scene, shot_.frame.number), *projector_, width, height);
+}
+
+void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids) {
+  const Scene& scene = shot_.scene;
+  const SceneFrame& frame = shot_.frame;
+  const Scene::ItemPtr emitter = scene.find(group.emitter);
+  if (!emitter || emitter->kind->family() != ItemFamily::Emitter || !emitter->enabled) return;
+  const Look& look = looks_.emplace_back(scene, *emitter, frame.number, stamps_);
+  const bool isAlone = isSurfaceAlone(*emitter);
+  const bool hasTrails = Trails::hasAny(*emitter) && !isAlone;
+  const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_alone"));
+  stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
+  if (hasTrails)
+    lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, shot_.past, look),
+                      trailProfile(*emitter, frame.number, stamps_), false,
+                      emitter->number("trail_picture_length", frame.number)});
+  if (Links::hasAny(*emitter) && !isAlone)
+    lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, look, stamps_),
+                      linkProfile(*emitter), true, 0});
+  addSurface(shot_, *emitter, look, surfaces_, solids);
 }
 
 bool Renderer::drawsGlowApart() const {
@@ -216,39 +221,20 @@ bool Renderer::drawsGlowApart() const {
                      [](const Look& look) { return !look.hasConstantGlow() || look.constantGlow() != 1; });
 }
 
-Picture Renderer::drawSupersampled(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                                   PictureSize size, int factor, const Finish& finish, Beholder beholder,
-                                   const Past& past) {
-  const double frameSeconds = 1 / frameRate(scene);
-  const Projector projector(camera, size.width * factor, size.height * factor);
-  prepare(scene, frame, projector, size.width * factor, size.height * factor, beholder, past, true);
-  Picture picture = average(projector, size, factor, finish, frameSeconds, {});
+Picture Renderer::color(const Finish& finish, const Progress& progress) {
+  Picture picture = average(finish, {}, progress);
   const bool drawsGlow = finish.glows && drawsGlowApart();
-  const Picture glow =
-      drawsGlow ? average(projector, size, factor, finish, frameSeconds, {true, nullptr}) : Picture();
-  applyFinish(finish, drawsGlow ? glow : picture, picture, stopping());
+  const Picture light = drawsGlow ? average(finish, {true, nullptr}, progress) : Picture();
+  applyFinish(finish, drawsGlow ? light : picture, picture, progress);
   return picture;
 }
 
-Picture Renderer::drawGlow(const Scene& scene, const ParticleFrame& frame, const Camera& camera,
-                           PictureSize size, int factor, const Finish& finish, const Past& past) {
-  const Projector projector(camera, size.width * factor, size.height * factor);
-  prepare(scene, frame, projector, size.width * factor, size.height * factor, Beholder::Bake, past, true);
-  return glowOf(finish,
-                average(projector, size, factor, finish, 1 / frameRate(scene), {drawsGlowApart(), nullptr}),
-                stopping());
+Picture Renderer::glow(const Finish& finish, const Progress& progress) {
+  return glowOf(finish, average(finish, {drawsGlowApart(), nullptr}, progress), progress);
 }
 
-Picture Renderer::paint(const SpritePaint& paint, const Scene& scene, const ParticleFrame& frame,
-                        const Camera& camera, PictureSize size, int factor, const Past& past) {
-  const Projector projector(camera, size.width * factor, size.height * factor);
-  prepare(scene, frame, projector, size.width * factor, size.height * factor, Beholder::Bake, past, false);
-  return average(projector, size, factor, {}, 0, {false, &paint});
-}
-
-Picture Renderer::draw(const Scene& scene, const ParticleFrame& frame, const Camera& camera, PictureSize size,
-                       const Finish& finish, Beholder beholder, const Past& past) {
-  return drawSupersampled(scene, frame, camera, size, 1, finish, beholder, past);
+Picture Renderer::paint(const SpritePaint& paint, const Progress& progress) {
+  return average({}, {false, &paint}, progress);
 }
 
 }  // namespace comet

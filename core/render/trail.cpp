@@ -85,23 +85,23 @@ int pastNeeded(const Scene& scene, int frame) {
   return static_cast<int>(std::min<double>(most, kMostFrames));
 }
 
-Trails::Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now, const Past& past,
+Trails::Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, const Past& past,
                const Look& look)
     : look_(look),
-      random_(lookRandom(emitter, now.frame)),
-      frame_(now.frame),
+      random_(lookRandom(emitter, now.number)),
+      frame_(now.number),
       frameSeconds_(1 / frameRate(scene)),
       throughAll_(emitter.chooses("trail_joins", "births")),
       byTime_(emitter.chooses("trail_measure", "time")),
       stays_(emitter.chooses("trail_ends", "stays")),
-      fade_(emitter.number("trail_fade", now.frame)),
-      smoothness_(emitter.number("trail_smoothness", now.frame)),
-      width_(emitter, "trail_width", now.frame, Draw::TrailWidth, Draw::TrailWidthFollows),
+      fade_(emitter.number("trail_fade", now.number)),
+      smoothness_(emitter.number("trail_smoothness", now.number)),
+      width_(emitter, "trail_width", now.number, Draw::TrailWidth, Draw::TrailWidthFollows),
       colorFrom_(emitter.choiceAs<ColorFrom>("trail_color_from",
                                              std::array<std::string_view, 3>{"particle", "way", "own"})),
-      opacity_(emitter.number("trail_opacity", now.frame) / 100) {
+      opacity_(emitter.number("trail_opacity", now.number) / 100) {
   const char* length = byTime_ ? "trail_time" : "trail_length";
-  length_ = emitter.number(length, now.frame);
+  length_ = emitter.number(length, now.number);
   lengthVariation_ = emitter.value(length).variation;
   const auto& taper = std::get<Curve>(emitter.value("trail_taper").base);
   const auto& fadesAlong = std::get<Curve>(emitter.value("trail_fades_along").base);
@@ -110,12 +110,12 @@ Trails::Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now
   taper_.fill([&](double x) { return static_cast<float>(taper.at(x)); });
   fadesAlong_.fill([&](double x) { return static_cast<float>(fadesAlong.at(x)); });
   ownColor_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
-  if (emitter.chooses("births_come", "alone")) births_.emplace(scene, emitter, now.frame);
-  const ParticleGroup* group = now.find(emitter.id);
+  if (emitter.chooses("births_come", "alone")) births_.emplace(scene, emitter, now.number);
+  const ParticleGroup* group = now.particles->find(emitter.id);
   if (!group) return;
   stores_.push_back(&group->particles);
-  for (const ParticleFramePtr& frame : past) {
-    const ParticleGroup* older = frame ? frame->find(emitter.id) : nullptr;
+  for (const ParticleStatePtr& state : past) {
+    const ParticleGroup* older = state ? state->find(emitter.id) : nullptr;
     if (!older) break;
     stores_.push_back(&older->particles);
   }
@@ -319,7 +319,7 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
   }
 }
 
-Trails::Brush Trails::brushOf(const ParticleState& state, double fade) const {
+Trails::Brush Trails::brushOf(const ParticleFacts& state, double fade) const {
   const bool asNow = colorFrom_ == ColorFrom::Particle;
   return {state, std::max(0.0, width_.of(state, random_)), asNow ? look_.color(state, state.age) : Vec3d(0.0),
           opacity_ * fade * (asNow ? look_.opacity(state) : 1.0)};
@@ -330,7 +330,7 @@ void Trails::paint(const Brush& brush, LinePoint& point) const {
   point.opacity = brush.opacity * static_cast<double>(fadesAlong_.at(point.share));
   point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.share)) : brush.color;
   if (colorFrom_ != ColorFrom::Way) return;
-  ParticleState there = brush.state;
+  ParticleFacts there = brush.state;
   if (!throughAll_) there.age = std::max(0.0, there.age - point.before);
   there.share = lifeShare(static_cast<float>(there.age), static_cast<float>(there.lifetime));
   there.position = point.place;
@@ -344,7 +344,7 @@ double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Pro
   if (throughAll_) return throughAll(points);
   const Head& head = heads_[index];
   const ParticleStore& store = *stores_[head.frame];
-  ParticleState state = drawnParticle(store, head.index).state;
+  ParticleFacts state = drawnParticle(store, head.index).state;
   const double length =
       std::max(0.0, length_ + lengthVariation_ * random_.signedUnit(state.id, Draw::TrailLength));
   constexpr double kAny = std::numeric_limits<double>::infinity();

@@ -5,11 +5,11 @@
 // as its acceleration stays the same, and it begins where and when the particle was born.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
 #include "simulation/emission/birth_recall.h"
+#include "simulation/scene_frame.h"
 
 #include <optional>
 #include <vector>
@@ -22,8 +22,7 @@ int pastNeeded(const Scene& scene, int frame);
 // The trails of one emitter's particles at one frame; no longer than what it was made from.
 class Trails : public Lines {
  public:
-  Trails(const Scene& scene, const Item& emitter, const ParticleFrame& now, const Past& past,
-         const Look& look);
+  Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, const Past& past, const Look& look);
 
   static bool hasAny(const Item& emitter) { return !emitter.chooses("trail", "none"); }
 
@@ -69,12 +68,12 @@ class Trails : public Lines {
   void refine(const Knots& knots, double seconds, double units, std::vector<LinePoint>& points) const;
   // What a particle gives to the points of its trail.
   struct Brush {
-    ParticleState state;
+    ParticleFacts state;
     double width;
     Vec3d color;
     double opacity;
   };
-  Brush brushOf(const ParticleState& state, double fade) const;
+  Brush brushOf(const ParticleFacts& state, double fade) const;
   // Where `share` is known.
   void paint(const Brush& brush, LinePoint& point) const;
   double throughAll(std::vector<LinePoint>& points) const;

@@ -1,6 +1,6 @@
 #include "simulation/chunk_step.h"
 
-#include "base/parallel.h"
+#include "base/stoppable.h"
 #include "simulation/integrate.h"
 
 #include <algorithm>
@@ -250,12 +250,12 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
   if (ways) noteWays(plan, births, work, ways);
 }
 
-void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces,
-              ParticleStore& store) {
+void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces, ParticleStore& store,
+              const Progress& progress) {
   if (!anyAsks(emitter, [](const ActingInfluence& acting) { return acting.action().displaces(); })) return;
   std::vector<Vec3> displacement(store.size());
   const Substep last = substepOf(plan, plan.substeps - 1);
-  parallelForEqual(chunkCount(store.size()), [&](std::size_t c) {
+  stoppableForEqual(chunkCount(store.size()), progress, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     const std::size_t first = c * kChunkSize;
     Chunk& chunk = work.chunk;

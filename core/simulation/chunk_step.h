@@ -60,7 +60,7 @@ void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double*
                 ParentWay* ways);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
-void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces,
-              ParticleStore& store);
+void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces, ParticleStore& store,
+              const Progress& progress);
 
 }  // namespace comet

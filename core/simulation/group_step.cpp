@@ -1,15 +1,12 @@
 #include "simulation/group_step.h"
 
-#include "base/parallel.h"
+#include "base/stoppable.h"
 
 #include <algorithm>
-#include <cstring>
 #include <numeric>
 
 namespace comet {
 namespace {
-
-using Field = ParticleStore::Field;
 
 // Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
 // ages decide here, so it is known before anything moves.
@@ -44,8 +41,9 @@ void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& 
 
 }  // namespace
 
-GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous)
-    : plan_(plan), emitter_(emitter), previous_(previous) {
+GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous,
+                     const Progress& progress)
+    : plan_(plan), emitter_(emitter), previous_(previous), progress_(progress) {
   BirthState before = previous ? previous->births : BirthState{};
   if (plan.round) before = {*plan.round % kMostRounds * kBirthsARound, 0};
   births_ = birthTimes(emitter.emission, before, plan.mostParticles);
@@ -81,7 +79,7 @@ void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::ve
 void GroupStep::applyRules(const RuleScene& scene) {
   outcome_ = comet::applyRules(emitter_.rules, scene, ways_, store_);
   earlyDeaths_ += outcome_.removed.size();
-  remove(outcome_.removed);
+  store_.remove(outcome_.removed);
 }
 
 void GroupStep::limitBirths(std::size_t most) {
@@ -98,7 +96,7 @@ void GroupStep::moveOld(Workspaces& workspaces) {
   if (emitter_.isSource) ways_.resize(old.size());
   store_.resize(survivors());
   std::vector<Survivors> living(chunkCount(old.size()));
-  parallelForEqual(living.size(), [&](std::size_t c) {
+  stoppableForEqual(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
     advanceOld(plan_, emitter_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
@@ -115,7 +113,7 @@ void GroupStep::addNew(Workspaces& workspaces) {
   const std::size_t oldWays = ways_.size();
   if (emitter_.isSource) ways_.resize(oldWays + count);
   std::vector<Survivors> living(chunkCount(count));
-  parallelFor(living.size(), [&](std::size_t c) {
+  stoppableFor(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
     for (std::size_t i = first; i < first + length; ++i)
@@ -128,57 +126,24 @@ void GroupStep::addNew(Workspaces& workspaces) {
     living[c] = storeLiving(work.chunk, newborn, first);
   });
   const std::size_t before = store_.size();
-  for (std::size_t c = 0; c < living.size(); ++c) append(newborn, c * kChunkSize, living[c].count);
+  for (std::size_t c = 0; c < living.size(); ++c) store_.append(newborn, c * kChunkSize, living[c].count);
   earlyDeaths_ += before + count - store_.size();
   countLost(living);
 }
 
 ParticleGroup GroupStep::finish(Workspaces& workspaces) {
-  displace(plan_, emitter_, workspaces, store_);
+  displace(plan_, emitter_, workspaces, store_, progress_);
   return {emitter_.emission.emitter, births_.after, std::move(store_)};
-}
-
-void GroupStep::remove(const std::vector<std::size_t>& indices) {
-  if (indices.empty()) return;
-  const auto closeUp = [&](auto* values) {
-    std::size_t target = indices.front();
-    auto next = indices.begin();
-    for (std::size_t i = target; i < store_.size(); ++i) {
-      if (next != indices.end() && *next == i)
-        ++next;
-      else
-        values[target++] = values[i];
-    }
-  };
-  fields_.forEach([&](Field field) { closeUp(store_.field(field)); });
-  closeUp(store_.ids());
-  store_.resize(store_.size() - indices.size());
 }
 
 void GroupStep::closeGaps(const std::vector<Survivors>& living) {
   std::size_t target = 0;
   for (std::size_t c = 0; c < living.size(); ++c) {
-    if (target != offsets_[c]) {
-      fields_.forEach([&](Field field) {
-        float* values = store_.field(field);
-        std::memmove(values + target, values + offsets_[c], living[c].count * sizeof(float));
-      });
-      std::memmove(store_.ids() + target, store_.ids() + offsets_[c], living[c].count * sizeof(ParticleId));
-    }
+    store_.moveDown(offsets_[c], target, living[c].count);
     target += living[c].count;
   }
   earlyDeaths_ += survivors() - target;
   store_.resize(target);
-}
-
-void GroupStep::append(const ParticleStore& source, std::size_t first, std::size_t count) {
-  const std::size_t target = store_.size();
-  store_.resize(target + count);
-  if (count == 0) return;
-  fields_.forEach([&](Field field) {
-    std::memcpy(store_.field(field) + target, source.field(field) + first, count * sizeof(float));
-  });
-  std::memcpy(store_.ids() + target, source.ids() + first, count * sizeof(ParticleId));
 }
 
 }  // namespace comet

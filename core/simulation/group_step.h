@@ -12,7 +12,8 @@ namespace comet {
 // Its functions are called in their order here. A child is given its births after its sources are done.
 class GroupStep {
  public:
-  GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous);
+  GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous,
+            const Progress& progress);
 
   // Of a child: finds the births that follow from what its sources have done in this step. `most` are listed.
   void bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
@@ -45,17 +46,13 @@ class GroupStep {
     for (const Survivors& chunk : living) lost_ += chunk.lost;
   }
 
-  // Those at these places, which ascend.
-  void remove(const std::vector<std::size_t>& indices);
-
   // Bounds end particles that their age would have let live: what follows them moves up.
   void closeGaps(const std::vector<Survivors>& living);
-
-  void append(const ParticleStore& source, std::size_t first, std::size_t count);
 
   const FramePlan& plan_;
   const EmitterPlan& emitter_;
   const ParticleGroup* previous_;
+  const Progress& progress_;
   std::uint64_t firstBirth_ = 0;
   FieldSet fields_;  // what was remembered goes on, whether or not an influence asks for it now
   BirthTimes births_;

@@ -16,10 +16,10 @@ namespace {
 
 // Those that act at the time.
 std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene& scene, const FrameTime& time,
-                                                                    int substeps) {
+                                                                    int substeps, const Progress& progress) {
   std::vector<std::shared_ptr<const PlannedInfluence>> planned;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence))
-    if (auto acting = planInfluence(*followingItem(scene, item), time, substeps))
+    if (auto acting = planInfluence(*followingItem(scene, item), time, substeps, progress))
       planned.push_back(std::move(acting));
   return planned;
 }
@@ -99,7 +99,7 @@ std::optional<std::size_t> FramePlan::indexOf(std::uint32_t emitter) const {
 }
 
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time,
-                                                      int substeps) {
+                                                      int substeps, const Progress& progress) {
   if (!influence.enabled) return nullptr;
   const double frame = time.middleFrame(), length = time.length > 0 ? 1.0 / substeps : 0;
   const double start = time.length > 0 ? time.frame - 1 : time.frame;
@@ -107,14 +107,14 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
   for (int i = 0; i < substeps; ++i)
     activity.push_back(activityBetween(influence, start + i * length, start + (i + 1) * length));
   if (std::all_of(activity.begin(), activity.end(), [](double each) { return each == 0; })) return nullptr;
-  return std::make_shared<const PlannedInfluence>(
-      PlannedInfluence{influence.id, influence.kind, influenceKindOf(influence).plan(influence, time),
-                       std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
+  return std::make_shared<const PlannedInfluence>(PlannedInfluence{
+      influence.id, influence.kind, influenceKindOf(influence).plan(influence, time, progress),
+      std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
 }
 
-FramePlan seeing(const ParticleFrame& frame, FramePlan plan) {
+FramePlan seeing(const ParticleState& particles, FramePlan plan, const Progress& progress) {
   ActingInfluence::Seen seen;
-  Surroundings around{frame, plan.time, {}, {}, plan.substeps};
+  Surroundings around{particles, plan.time, {}, {}, plan.substeps, progress};
   for (const EmitterPlan& emitter : plan.emitters)
     for (const ActingInfluence& acting : emitter.influences) {
       around.answering[acting.influence()].push_back(emitter.emission.emitter);
@@ -133,7 +133,8 @@ std::uint64_t sceneSeed(const Scene& scene) {
   return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
 }
 
-FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame) {
+FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const Progress& progress) {
+  progress.stopIfCancelled();
   const int first = clock.firstFrame();
   if (frame < first)
     throw Error(ErrorKind::Input, fmt::format("frame {}", frame),
@@ -152,8 +153,8 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame) {
   Hasher hasher;
   hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.mostParticles;
   if (plan.round) hasher << *plan.round;
-  if (plan.start) hasher << plan.start->stateDigest();
-  const auto influences = planInfluences(scene, plan.time, plan.substeps);
+  if (plan.start) hasher << plan.start->digest();
+  const auto influences = planInfluences(scene, plan.time, plan.substeps, progress);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;
     EmitterPlan emitter;

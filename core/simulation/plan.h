@@ -5,7 +5,7 @@
 #pragma once
 
 #include "base/digest.h"
-#include "particles/particle_frame.h"
+#include "particles/particle_state.h"
 #include "scene/scene.h"
 #include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
@@ -34,7 +34,7 @@ struct FramePlan {
   int frame = 0;  // that the step leads to; its time is that of a loop's round
   FrameTime time;
   std::optional<std::uint64_t> round;  // that begins with this step, where births are counted anew
-  ParticleFramePtr start;              // the first frame of a scene with a start state is this one
+  ParticleStatePtr start;              // the first frame of a scene with a start state has this one
   int substeps = 1;
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;
@@ -47,10 +47,10 @@ struct FramePlan {
 
 // An influence as it acts in a step of so many substeps; null if it is off or outside of its window.
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time,
-                                                      int substeps = 1);
+                                                      int substeps = 1, const Progress& progress = {});
 
 // The plan after its influences have seen the particles as they are when the step begins.
-FramePlan seeing(const ParticleFrame& frame, FramePlan plan);
+FramePlan seeing(const ParticleState& particles, FramePlan plan, const Progress& progress = {});
 
 // The first frame that is simulated: before the scene's first one if the scene warms up.
 int firstSimulatedFrame(const Scene& scene);
@@ -59,8 +59,8 @@ int firstSimulatedFrame(const Scene& scene);
 std::uint64_t sceneSeed(const Scene& scene);
 
 // `clock` is the scene's. Throws Error(Input) if the frame lies before the first simulated one, or if the
-// scene's start state is damaged.
-FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame);
+// scene's start state is damaged, and Error(Cancelled).
+FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const Progress& progress = {});
 inline FramePlan planFrame(const Scene& scene, int frame) {
   return planFrame(scene, StepClock(scene), frame);
 }

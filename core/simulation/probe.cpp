@@ -34,11 +34,11 @@ std::unique_ptr<Chunk> chunkOf(const ProbedParticle& particle) {
   return chunk;
 }
 
-void addInfluences(const Scene& scene, const ParticleFrame& frame, ProbedParticle& particle) {
+void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& particle) {
   // As they act at the frame itself.
-  FramePlan plan = planFrame(scene, frame.frame);
+  FramePlan plan = planFrame(scene, frame.number);
   plan.time.start += plan.time.length;
-  plan = seeing(frame, std::move(plan));
+  plan = seeing(*frame.particles, std::move(plan));
   const auto emitter =
       std::find_if(plan.emitters.begin(), plan.emitters.end(),
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
@@ -70,8 +70,8 @@ void addRules(const Scene& scene, const ParticleGroup& group, std::size_t index,
 
 }  // namespace
 
-std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFrame& frame, ParticleId id) {
-  for (const ParticleGroup& group : frame.groups) {
+std::optional<ProbedParticle> probeParticle(const Scene& scene, const SceneFrame& frame, ParticleId id) {
+  for (const ParticleGroup& group : frame.particles->groups) {
     const auto index = indexOf(group.particles, id);
     if (!index) continue;
     ProbedParticle particle;
@@ -89,12 +89,12 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFr
   return std::nullopt;
 }
 
-std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>& frames) {
+std::vector<PathPoint> pathOf(ParticleId id, const std::vector<SceneFramePtr>& frames) {
   std::vector<PathPoint> path;
-  for (const ParticleFramePtr& frame : frames)
-    for (const ParticleGroup& group : frame->groups)
+  for (const SceneFramePtr& frame : frames)
+    for (const ParticleGroup& group : frame->particles->groups)
       if (const auto index = indexOf(group.particles, id))
-        path.push_back({frame->frame, group.particles.shownPosition(*index)});
+        path.push_back({frame->number, group.particles.shownPosition(*index)});
   return path;
 }
 
@@ -121,9 +121,8 @@ Spread spreadOf(const std::vector<double>& numbers) {
   return spread;
 }
 
-EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
-                         const std::vector<ParticleFramePtr>& frames) {
-  const ParticleGroup* group = frame.find(emitter);
+EmitterSpreads spreadsOf(ItemId emitter, const SceneFrame& frame, const std::vector<SceneFramePtr>& frames) {
+  const ParticleGroup* group = frame.particles->find(emitter);
   if (!group) return {};
   struct Highest {
     double height = -1e300, age = 0;
@@ -136,8 +135,8 @@ EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
     speeds.push_back(glm::length(particles.velocity(i)));
     highest[particles.ids()[i]];
   }
-  for (const ParticleFramePtr& other : frames) {
-    const ParticleGroup* then = other->find(emitter);
+  for (const SceneFramePtr& other : frames) {
+    const ParticleGroup* then = other->particles->find(emitter);
     for (std::size_t i = 0; then && i < then->particles.size(); ++i) {
       const auto found = highest.find(then->particles.ids()[i]);
       const double height = then->particles.field(ParticleStore::PositionY)[i];

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "particles/lineage.h"
-#include "particles/particle_frame.h"
 #include "scene/scene.h"
+#include "simulation/scene_frame.h"
 
 #include <optional>
 #include <string>
@@ -32,7 +32,7 @@ struct ProbedParticle {
 };
 
 // The particle of this identity in a frame; nothing if it is not there.
-std::optional<ProbedParticle> probeParticle(const Scene& scene, const ParticleFrame& frame, ParticleId id);
+std::optional<ProbedParticle> probeParticle(const Scene& scene, const SceneFrame& frame, ParticleId id);
 
 struct PathPoint {
   int frame = 0;
@@ -40,7 +40,7 @@ struct PathPoint {
 };
 
 // Where the particle was in each of the frames that has it, in their order.
-std::vector<PathPoint> pathOf(ParticleId id, const std::vector<ParticleFramePtr>& frames);
+std::vector<PathPoint> pathOf(ParticleId id, const std::vector<SceneFramePtr>& frames);
 
 // Of a path: the point with the greatest height, the first of several.
 PathPoint highestPoint(const std::vector<PathPoint>& path);
@@ -63,7 +63,6 @@ struct EmitterSpreads {
 };
 
 // `frame` is one of `frames`, which are in order.
-EmitterSpreads spreadsOf(ItemId emitter, const ParticleFrame& frame,
-                         const std::vector<ParticleFramePtr>& frames);
+EmitterSpreads spreadsOf(ItemId emitter, const SceneFrame& frame, const std::vector<SceneFramePtr>& frames);
 
 }  // namespace comet

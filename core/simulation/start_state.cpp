@@ -18,18 +18,17 @@ const Data& dataOf(const Scene& scene) { return std::get<Data>(scene.settings().
 
 bool hasStartState(const Scene& scene) { return dataOf(scene).bytes != nullptr; }
 
-Scene withStartState(const Scene& scene, const ParticleFrame& frame) {
-  std::size_t total = 0;
-  for (const ParticleGroup& group : frame.groups) total += group.particles.size();
+Scene withStartState(const Scene& scene, const ParticleState& particles) {
+  const std::size_t total = particles.count();
   if (total > kMostStartParticles)
     throw Error(ErrorKind::Budget, kPlace,
                 fmt::format("would hold {} particles, more than {}", total, kMostStartParticles),
                 "Take it at a frame with fewer");
   std::string bytes;
   putNumber(bytes, kMagic);
-  const auto groups = static_cast<std::uint32_t>(frame.groups.size());
+  const auto groups = static_cast<std::uint32_t>(particles.groups.size());
   putNumber(bytes, groups);
-  for (const ParticleGroup& group : frame.groups) putGroup(bytes, group);
+  for (const ParticleGroup& group : particles.groups) putGroup(bytes, group);
   ParamValue value;
   value.base = Data{std::make_shared<const std::string>(std::move(bytes))};
   return scene.withParam(scene.settings().id, "start_state", std::move(value));
@@ -41,18 +40,18 @@ Scene withoutStartState(const Scene& scene) {
   return scene.withParam(scene.settings().id, "start_state", std::move(value));
 }
 
-ParticleFramePtr startStateOf(const Scene& scene) {
+ParticleStatePtr startStateOf(const Scene& scene) {
   const Data& data = dataOf(scene);
   if (!data.bytes) return nullptr;
   try {
     ByteReader reader(*data.bytes);
     if (reader.take<std::uint64_t>() != kMagic) throw DamagedBytes();
-    auto frame = std::make_shared<ParticleFrame>();
+    auto state = std::make_shared<ParticleState>();
     const auto groups = reader.take<std::uint32_t>();
     for (std::uint32_t g = 0; g < groups; ++g)
-      frame->groups.push_back(takeGroup(reader, kMostStartParticles));
+      state->groups.push_back(takeGroup(reader, kMostStartParticles));
     if (reader.left() != 0) throw DamagedBytes();
-    return frame;
+    return state;
   } catch (const DamagedBytes&) {
     refuseInput(kPlace, "is damaged", "Clear it, or take the start state again");
   }

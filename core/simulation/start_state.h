@@ -5,20 +5,20 @@
 // from.
 #pragma once
 
-#include "particles/particle_frame.h"
+#include "particles/particle_state.h"
 #include "scene/scene.h"
 
 namespace comet {
 
 bool hasStartState(const Scene& scene);
 
-// The scene beginning with the particles of `frame`. Throws Error(Budget) if they are more than
+// The scene beginning with these particles. Throws Error(Budget) if they are more than
 // kMostStartParticles.
-Scene withStartState(const Scene& scene, const ParticleFrame& frame);
+Scene withStartState(const Scene& scene, const ParticleState& particles);
 Scene withoutStartState(const Scene& scene);
 
 // Null if the scene has none. Throws Error(Input) if what the scene holds is damaged.
-ParticleFramePtr startStateOf(const Scene& scene);
+ParticleStatePtr startStateOf(const Scene& scene);
 
 // A scene file holds each as 54 characters of text.
 constexpr std::size_t kMostStartParticles = 1000000;

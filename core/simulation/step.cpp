@@ -60,7 +60,7 @@ std::size_t bearChildren(const FramePlan& plan, std::size_t index, const Workspa
 
 // Of those emitters whose particles rules ask to be near, as they were before the step.
 std::map<ItemId, std::shared_ptr<const NeighbourGrid>> gridsForRules(const FramePlan& plan,
-                                                                     const ParticleFrame& previous) {
+                                                                     const ParticleState& previous) {
   std::map<ItemId, double> radii;
   for (const EmitterPlan& emitter : plan.emitters)
     for (const PlannedRule& rule : emitter.rules.rules)
@@ -76,15 +76,16 @@ std::map<ItemId, std::shared_ptr<const NeighbourGrid>> gridsForRules(const Frame
 }
 
 // The particles of a start state, for the emitters that are there.
-void takeStart(const ParticleFrame& start, const FramePlan& plan, Workspaces& workspaces,
-               ParticleFrame& frame) {
+ParticleState startFrom(const ParticleState& start, const FramePlan& plan, Workspaces& workspaces,
+                        const Progress& progress) {
+  ParticleState state;
   for (const EmitterPlan& emitter : plan.emitters) {
     const ParticleGroup* group = start.find(emitter.emission.emitter);
     if (!group) continue;
-    frame.groups.push_back({group->emitter, group->births, group->particles.copy()});
-    displace(plan, emitter, workspaces, frame.groups.back().particles);
-    frame.stats.living += group->particles.size();
+    state.groups.push_back({group->emitter, group->births, group->particles.copy()});
+    displace(plan, emitter, workspaces, state.groups.back().particles, progress);
   }
+  return state;
 }
 
 // Summed up over the threads, in the order of the scene.
@@ -108,23 +109,34 @@ std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspac
   return all;
 }
 
-ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
-  auto frame = std::make_shared<ParticleFrame>();
-  frame->frame = plan.frame;
+SceneFramePtr frameOf(const FramePlan& plan, ParticleState state, StepReport report) {
+  report.stats.living = state.count();
+  return std::make_shared<const SceneFrame>(
+      SceneFrame{plan.frame, std::make_shared<const ParticleState>(std::move(state)),
+                 std::make_shared<const StepReport>(std::move(report))});
+}
+
+void reportRules(const GroupStep& group, StepReport& report) {
+  const std::vector<std::uint64_t>& fired = group.outcome().fired;
+  for (std::size_t rule = 0; rule < fired.size(); ++rule)
+    if (fired[rule] > 0)
+      report.rules.push_back(
+          {group.emitter().emission.emitter, static_cast<std::uint32_t>(rule), fired[rule]});
+}
+
+SceneFramePtr step(const SceneFrame& previous, const FramePlan& plan, const Progress& progress) {
   Workspaces workspaces;
-  if (plan.start) {
-    takeStart(*plan.start, plan, workspaces, *frame);
-    return frame;
-  }
+  if (plan.start) return frameOf(plan, startFrom(*plan.start, plan, workspaces, progress), {});
   std::vector<GroupStep> groups;
   groups.reserve(plan.emitters.size());
   for (const EmitterPlan& emitter : plan.emitters)
-    groups.emplace_back(plan, emitter, previous.find(emitter.emission.emitter));
-  FrameStats& stats = frame->stats;
-  stats.losses = previous.stats.losses;
+    groups.emplace_back(plan, emitter, previous.particles->find(emitter.emission.emitter), progress);
+  StepReport report;
+  FrameStats& stats = report.stats;
+  stats.losses = previous.report->stats.losses;
   stats.refused = refuseBirths(groups, plan.mostParticles);
 
-  const auto grids = gridsForRules(plan, previous);
+  const auto grids = gridsForRules(plan, *previous.particles);
   // Births take part in the order of their generations; groups stay in the scene's order.
   for (const std::size_t index : plan.order) {
     GroupStep& group = groups[index];
@@ -142,28 +154,23 @@ ParticleFramePtr step(const ParticleFrame& previous, const FramePlan& plan) {
     const bool asksHits = group.emitter().rules.asks(RuleWhen::Hit);
     const std::vector<SurfaceHit> hits = asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>();
     group.applyRules({plan.time, hits, grids});
-    for (std::size_t rule = 0; rule < group.outcome().fired.size(); ++rule)
-      if (group.outcome().fired[rule] > 0)
-        frame->rules.push_back({group.emitter().emission.emitter, static_cast<std::uint32_t>(rule),
-                                group.outcome().fired[rule]});
+    reportRules(group, report);
   }
   stats.losses.refused += stats.refused;
-  for (GroupStep& group : groups) {
-    frame->groups.push_back(group.finish(workspaces));
-    stats.living += frame->groups.back().particles.size();
-  }
-  frame->deflections = deflectionsOf(plan, workspaces);
-  frame->hits = hitsOf(workspaces);
-  if (frame->hits.size() > kMostHitsKept) frame->hits.resize(kMostHitsKept);
-  frame->hits.shrink_to_fit();
-  return frame;
+  ParticleState state;
+  for (GroupStep& group : groups) state.groups.push_back(group.finish(workspaces));
+  report.deflections = deflectionsOf(plan, workspaces);
+  report.hits = hitsOf(workspaces);
+  if (report.hits.size() > kMostHitsKept) report.hits.resize(kMostHitsKept);
+  report.hits.shrink_to_fit();
+  return frameOf(plan, std::move(state), std::move(report));
 }
 
 }  // namespace
 
-ParticleFramePtr stepFrame(const ParticleFrame& previous, const FramePlan& plan) {
+SceneFramePtr stepFrame(const SceneFrame& previous, const FramePlan& plan, const Progress& progress) {
   try {
-    return step(previous, seeing(previous, plan));
+    return step(previous, seeing(*previous.particles, plan, progress), progress);
   } catch (const std::bad_alloc&) {
     throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
                 "Lower the rate, the lifetime or \"Most particles\"");

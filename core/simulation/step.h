@@ -1,8 +1,8 @@
 // One step of the simulation: from a frame to the next.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "simulation/plan.h"
+#include "simulation/scene_frame.h"
 
 namespace comet {
 
@@ -12,7 +12,7 @@ constexpr int kSimulationVersion = 1;
 
 // The frame that follows `previous` according to `plan`. For the scene's first frame pass an empty frame.
 // Groups of emitters that are not in the plan end. Runs on all threads; the result does not depend on their
-// number. Throws Error(Budget) if memory runs out.
-ParticleFramePtr stepFrame(const ParticleFrame& previous, const FramePlan& plan);
+// number. Throws Error(Budget) if memory runs out, and Error(Cancelled).
+SceneFramePtr stepFrame(const SceneFrame& previous, const FramePlan& plan, const Progress& progress = {});
 
 }  // namespace comet

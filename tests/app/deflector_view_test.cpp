@@ -25,7 +25,7 @@ class DeflectorViewTest : public test::WindowTest {
   }
   double lowestAt(int frame) {
     EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
-    const ParticleFramePtr now = window_.backgroundRun().frame(frame);
+    const SceneFramePtr now = window_.backgroundRun().frame(frame);
     double lowest = 1e9;
     for (std::size_t i = 0; i < test::onlyGroup(now).size(); ++i)
       lowest = std::min(lowest, test::positionOf(test::onlyGroup(now), i).y);
@@ -140,7 +140,7 @@ TEST_F(DeflectorViewTest, HitsAreDrawnWhereTheyHappen) {
   test::addInfluence(window_, "deflec");
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   int hitFrame = 2;
-  while (window_.backgroundRun().frame(hitFrame)->hits.empty()) ++hitFrame;
+  while (window_.backgroundRun().frame(hitFrame)->report->hits.empty()) ++hitFrame;
   document().setFrame(hitFrame);
   QApplication::processEvents();
   const QImage before = viewport_->grab().toImage();

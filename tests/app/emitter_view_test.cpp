@@ -72,7 +72,7 @@ class EmitterViewTest : public test::WindowTest {
 
   std::size_t livingAt(int frame) {
     EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
-    return window_.backgroundRun().frame(frame)->stats.living;
+    return window_.backgroundRun().frame(frame)->report->stats.living;
   }
 
   // The entry of the context menu of the first emitter's head.
@@ -226,7 +226,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   Viewport& viewport = window_.viewport();
   ASSERT_TRUE(test::eventually([&] { return viewport.shownFrame() == 30; }));
   document().select(scene().camera().id);  // no handles in the way
-  const ParticleStore& particles = window_.backgroundRun().frame(30)->groups.front().particles;
+  const ParticleStore& particles = window_.backgroundRun().frame(30)->particles->groups.front().particles;
   const Projector projector(cameraOf(scene(), 30), viewport.width(), viewport.height());
   const auto place = projector.project(drawnParticle(particles, 1).state.position);
   QTest::mouseClick(&viewport, Qt::LeftButton, Qt::NoModifier, QPointF(place.x, place.y).toPoint());
@@ -256,7 +256,7 @@ TEST_F(EmitterViewTest, SoloShowsOneEmitterAndSimulatesNothing) {
   Item other = newItem(*emitter().kind, "other");
   document().edit(scene().withAdded(other), "add");
   livingAt(30);
-  const ParticleFramePtr before = window_.backgroundRun().frame(30);
+  const SceneFramePtr before = window_.backgroundRun().frame(30);
   chooseFromHead("Solo");
   EXPECT_TRUE(document().isSolo(emitter().id));
   EXPECT_FALSE(document().drawnScene().findByName("other")->enabled);

@@ -44,13 +44,13 @@ class FamilyViewTest : public test::WindowTest {
     test::click(test::child<QPushButton>(*row("rules"), name));
     QApplication::processEvents();
   }
-  ParticleFramePtr frameAt(int frame) {
+  SceneFramePtr frameAt(int frame) {
     EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
     return window_.backgroundRun().frame(frame);
   }
   std::size_t alive(const char* name, int frame) {
-    const ParticleFramePtr now = frameAt(frame);
-    return now->find(scene().findByName(name)->id)->particles.size();
+    const SceneFramePtr now = frameAt(frame);
+    return now->particles->find(scene().findByName(name)->id)->particles.size();
   }
 };
 

@@ -68,12 +68,13 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
 
   const QImage sheet(QString::fromStdString((folder / "flipbook.png").string()));
   ASSERT_EQ(sheet.size(), QSize(4 * 128, 4 * 128));
-  std::set<std::vector<uchar>> different;
+  std::set<QByteArray> different;
   for (int i = 0; i < 16; ++i) {
     const QImage picture =
         sheet.copy(i % 4 * 128, i / 4 * 128, 128, 128).convertToFormat(QImage::Format_RGBA8888);
-    const std::vector<uchar> bytes(picture.constBits(), picture.constBits() + picture.sizeInBytes());
-    EXPECT_TRUE(std::any_of(bytes.begin(), bytes.end(), [](uchar byte) { return byte > 40; }))
+    const QByteArray bytes(reinterpret_cast<const char*>(picture.constBits()), picture.sizeInBytes());
+    EXPECT_TRUE(
+        std::any_of(bytes.begin(), bytes.end(), [](char byte) { return static_cast<uchar>(byte) > 40; }))
         << "cell " << i << " is empty";
     different.insert(bytes);
   }

@@ -34,7 +34,7 @@ TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
   EXPECT_TRUE(test::eventually([&] { return note().contains("others, on average"); }))
       << note().toStdString();
   const auto farthest = [this](int frame) {
-    const ParticleFramePtr now = window_.backgroundRun().frame(frame);
+    const SceneFramePtr now = window_.backgroundRun().frame(frame);
     double most = 0;
     for (std::size_t i = 0; i < test::onlyGroup(now).size(); ++i)
       most = std::max(most, glm::length(test::positionOf(test::onlyGroup(now), i) -

@@ -95,9 +95,9 @@ TEST_F(ShapeViewTest, ViewportShowsThePixelsOfTheRenderer) {
   viewport.setShowsGrid(false);
   document().select(scene().camera().id);
   const QImage shot = viewport.grab().toImage();
-  const ParticleFramePtr frame = window_.backgroundRun().frame(30);
+  const SceneFramePtr frame = window_.backgroundRun().frame(30);
   const QImage expected = screenImage(
-      Renderer().draw(scene(), *frame, cameraOf(scene(), 30), {viewport.width(), viewport.height()}),
+      Renderer().draw({scene(), *frame, {}, cameraOf(scene(), 30), {viewport.width(), viewport.height()}}),
       theme::kNeutral);
   int compared = 0, bright = 0;
   // Where emitter and notes are not drawn over the effect.
@@ -200,14 +200,14 @@ TEST_F(ShapeViewTest, GradientStopsAreAddedMovedAndRemoved) {
 }
 
 TEST_F(ShapeViewTest, AnEditToLooksSimulatesNothing) {
-  const ParticleFramePtr before = window_.backgroundRun().frame(50);
+  const SceneFramePtr before = window_.backgroundRun().frame(50);
   test::click(test::child<QToolButton>(window_, "preset.opacity.pulse"));
   ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   EXPECT_EQ(window_.backgroundRun().frame(50), before);
 }
 
 TEST_F(ShapeViewTest, AnEditToTheSimulationRunsAgainBehindTheWindow) {
-  const ParticleFramePtr before = window_.backgroundRun().frame(50);
+  const SceneFramePtr before = window_.backgroundRun().frame(50);
   test::type(field("speed"), "7");
   ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   EXPECT_NE(window_.backgroundRun().frame(50), before);

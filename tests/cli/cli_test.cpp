@@ -38,7 +38,7 @@ Result output(const std::string& command) {
   return result;
 }
 
-Result comet(const std::string& arguments) { return output(std::string(COMET_BINARY) + " " + arguments); }
+Result comet(const std::string& arguments) { return output(COMET_BINARY " " + arguments); }
 
 class CommandLine : public testing::Test {
  protected:

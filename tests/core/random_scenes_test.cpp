@@ -133,8 +133,8 @@ class SceneMaker {
   std::vector<std::string> names_;
 };
 
-void expectNumbers(const ParticleFrame& frame) {
-  for (const ParticleGroup& group : frame.groups)
+void expectNumbers(const SceneFrame& frame) {
+  for (const ParticleGroup& group : frame.particles->groups)
     for (std::size_t i = 0; i < group.particles.size(); ++i) {
       const Vec3d position = test::positionOf(group.particles, i);
       ASSERT_TRUE(std::isfinite(position.x + position.y + position.z));
@@ -148,7 +148,7 @@ void runAndBake(const Scene& scene) {
     const ThreadLimit limit(threads);
     SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
     for (int frame = 1; frame <= 30; ++frame) expectNumbers(*run.frame(frame));
-    digests.push_back(run.frame(30)->stateDigest());
+    digests.push_back(run.frame(30)->particles->digest());
     if (threads == 1) continue;
     const Scene::ItemPtr bake = scene.findByName("bake");
     const Flipbook book = bakeFlipbook(run, flipbookLayout(scene, *bake), Progress());

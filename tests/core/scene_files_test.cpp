@@ -153,7 +153,7 @@ TEST(SceneFiles, EveryDemoFindsItsFiles) {
   for (const Demo& demo : demos()) {
     const Scene scene = openDemo(demo.name);
     EXPECT_TRUE(missingFiles(scene).empty()) << demo.name;
-    EXPECT_GT(test::simulate(scene, 30)->stats.living, 0U) << demo.name;
+    EXPECT_GT(test::simulate(scene, 30)->report->stats.living, 0U) << demo.name;
     for (const Scene::ItemPtr& item : scene.items())
       EXPECT_FALSE(item->unknownFields) << demo.name << " " << item->name;
   }

@@ -57,19 +57,19 @@ Scene withChild(const Scene& scene, const std::string& come, std::initializer_li
   return with(child, assignments);
 }
 
-ParticleFramePtr simulate(const Scene& scene, int frame) {
+SceneFramePtr simulate(const Scene& scene, int frame) {
   return SceneRun(scene, std::make_shared<FrameCache>(memoryBudget(scene))).frame(frame);
 }
 
 void expectTheSameHoweverRun(const Scene& scene, int frame) {
-  const Digest straight = simulate(scene, frame)->stateDigest();
+  const Digest straight = simulate(scene, frame)->particles->digest();
   {
     const ThreadLimit limit(1);
-    EXPECT_EQ(simulate(scene, frame)->stateDigest(), straight) << "on one thread";
+    EXPECT_EQ(simulate(scene, frame)->particles->digest(), straight) << "on one thread";
   }
   const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
   (void)SceneRun(scene, cache).frame(frame / 2 + 2);
-  EXPECT_EQ(SceneRun(scene, cache).frame(frame)->stateDigest(), straight) << "resumed";
+  EXPECT_EQ(SceneRun(scene, cache).frame(frame)->particles->digest(), straight) << "resumed";
 }
 
 Vec3d positionOf(const ParticleStore& particles, std::size_t index) { return particles.position(index); }

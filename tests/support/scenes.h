@@ -32,11 +32,11 @@ Scene withChild(const Scene& scene, const std::string& come, std::initializer_li
 // A scene with every kind of influence and several hundred particles.
 Scene busyScene();
 
-ParticleFramePtr simulate(const Scene& scene, int frame);
+SceneFramePtr simulate(const Scene& scene, int frame);
 
 // The particles of a scene's only emitter.
-inline const ParticleStore& onlyGroup(const ParticleFramePtr& frame) {
-  return frame->groups.front().particles;
+inline const ParticleStore& onlyGroup(const SceneFramePtr& frame) {
+  return frame->particles->groups.front().particles;
 }
 
 // Expects the frame to be the same on one thread as on all, and after a run that was resumed.

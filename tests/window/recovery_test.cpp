@@ -1,8 +1,12 @@
 // Work survives whatever ends the program.
+#include "support/environment.h"
 #include "window/driver.h"
 
+#include <QElapsedTimer>
 #include <QThread>
+#include <algorithm>
 #include <fstream>
+#include <random>
 #include <sstream>
 
 namespace comet::test {
@@ -25,6 +29,52 @@ TEST_F(Survival, WorkIsRecoveredAfterAKill) {
   click("inspector/item_name");
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
   EXPECT_FALSE(item("emitter").is_null());
+}
+
+// Killed at moments of chance while the hand goes on editing: what comes back is at most a second old.
+TEST_F(Survival, SteadyEditingLosesAtMostASecond) {
+  std::mt19937 random(static_cast<unsigned>(numberFromEnvironment("COMET_SEED", 1)));
+  const std::string seed = "inspector/param.seed/value";
+  QElapsedTimer clock;
+  clock.start();
+  struct Seen {
+    qint64 time = 0;
+    double value = 0;
+  };
+  const auto seen = [&] {
+    const Json value = param("emitter", "seed");
+    return Seen{clock.elapsed(), value.is_null() ? 0 : value.get<double>()};
+  };
+  double least = 0;
+  const int kills = numberFromEnvironment("COMET_KILLS", 4);
+  for (int kill = 0; kill <= kills; ++kill) {
+    start();
+    const bool recovers = isShown("recover");
+    click(recovers ? "recover" : "start_new");
+    waitFor([this] { return state()["page"] == 1; }, "the scene is shown");
+    Seen now = seen();
+    ASSERT_GE(now.value, least) << "kill " << kill << (recovers ? "" : ", which left no copy");
+    if (kill == kills) break;
+    // What was recovered can be recovered again.
+    least = now.value;
+    click(seed);
+    const qint64 end = clock.elapsed() + std::uniform_int_distribution<qint64>(50, 3000)(random);
+    std::vector<Seen> history{now};
+    qint64 longest = 0;  // between two looks, as a measure of how evenly the machine runs
+    while (now.time < end) {
+      desktop_.press(Desktop::WheelUp);
+      desktop_.release(Desktop::WheelUp);
+      QThread::msleep(10);
+      const qint64 before = now.time;
+      now = seen();
+      longest = std::max(longest, now.time - before);
+      history.push_back(now);
+    }
+    this->end();
+    for (const Seen& each : history)
+      if (each.time < now.time - 1000 - longest) least = std::max(least, each.value);
+    ASSERT_GT(now.value, history.front().value) << "the wheel edits nothing";
+  }
 }
 
 TEST_F(Survival, AStartWithTheFileOffersItToo) {

@@ -8,8 +8,8 @@
 // or slides along it is held there, with friction against what pushes it.
 #pragma once
 
-#include "particles/particle_frame.h"
 #include "simulation/deflectors/deflector.h"
+#include "simulation/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

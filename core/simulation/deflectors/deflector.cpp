@@ -63,8 +63,8 @@ void SurfaceRule::describe(Hasher& hasher) const {
   stickTime.describe(hasher);
 }
 
-Deflector::Deflector(const Item& item, const FrameTime& time)
-    : shape_(DeflectorShape(item, time.middleFrame()).readyToMeet()),
+Deflector::Deflector(const Item& item, const FrameTime& time, const Progress& progress)
+    : shape_(DeflectorShape(item, time.middleFrame()).readyToMeet(progress)),
       motion_(motionOf(item, time)),
       rule_(ruleOf(item, time.middleFrame())),
       random_(combineKeys(item.id, 0x6465666CULL)),
@@ -81,8 +81,9 @@ void Deflector::describe(Hasher& hasher) const {
 
 InfluenceKind deflectorInfluence() {
   return {spec(), InfluenceGroup::Deflector,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Deflector>(item, time);
+          [](const Item& item, const FrameTime& time,
+             const Progress& progress) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Deflector>(item, time, progress);
           },
           false};
 }

@@ -33,7 +33,7 @@ struct SurfaceRule {
 
 class Deflector : public InfluenceAction {
  public:
-  Deflector(const Item& item, const FrameTime& time);
+  Deflector(const Item& item, const FrameTime& time, const Progress& progress = {});
 
   const Deflector* deflector() const override { return this; }
   FieldSet remembers() const override { return rule_.letsGo() ? FieldSet{ParticleStore::Held} : FieldSet(); }

@@ -96,14 +96,14 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame) : type_(type
   insideOut_ = isSolid && deflector.flag("inside_out", frame);
 }
 
-DeflectorShape DeflectorShape::readyToMeet() const {
+DeflectorShape DeflectorShape::readyToMeet(const Progress& progress) const {
   DeflectorShape ready = *this;
   if (mesh_) {
     ready.tree_ = mesh_->surfaceTree();
     ready.inside_ = mesh_->insideTest();
     constexpr int kCoarseCells = 96;
-    ready.near_ = mesh_->distanceField(kCoarseCells);
-    if (metByField_) ready.field_ = mesh_->distanceField(fieldCells_);
+    ready.near_ = mesh_->distanceField(kCoarseCells, progress);
+    if (metByField_) ready.field_ = mesh_->distanceField(fieldCells_, progress);
   }
   return ready;
 }

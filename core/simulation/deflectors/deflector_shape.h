@@ -40,7 +40,7 @@ class DeflectorShape {
   DeflectorShape(const Item& deflector, double frame);
 
   // Builds what finds places on a mesh, which takes a while the first time; before, one can only draw it.
-  DeflectorShape readyToMeet() const;
+  DeflectorShape readyToMeet(const Progress& progress) const;
 
   // How particles meet a mesh: by rays along their ways and the exact nearest points, or by distances on a
   // grid. The latter know an inside and how near the surface is, and so suit what is closed and particles

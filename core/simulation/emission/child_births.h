@@ -3,10 +3,10 @@
 
 #include "base/digest.h"
 #include "particles/lineage.h"
-#include "particles/particle_frame.h"
 #include "simulation/emission/parent_way.h"
 #include "simulation/emission/varied.h"
 #include "simulation/influences/influence.h"
+#include "simulation/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

@@ -5,7 +5,6 @@
 #pragma once
 
 #include "base/random.h"
-#include "particles/particle_frame.h"
 #include "scene/scene.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/child_births.h"
@@ -14,6 +13,7 @@
 #include "simulation/emission/shape.h"
 #include "simulation/emission/shape_path.h"
 #include "simulation/influences/influence.h"
+#include "simulation/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

@@ -259,6 +259,7 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .overAge(full)
           .affects(Affects::Look)
+          .simulatedToo()
           .tip("Diameter of a sprite."),
       inherited("from_size", "From parent")
           .in("Size and turn")
@@ -266,6 +267,7 @@ std::vector<ParamSpec> courseParams() {
       curve("size_spread", "Size spread", full)
           .in("Size and turn")
           .affects(Affects::Look)
+          .simulatedToo()
           .tip("How often each size of the variation occurs, the smallest left and the largest right: high "
                "on the "
                "left for many tiny and few large."),

@@ -178,10 +178,11 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind attractorInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Attractor>(item, time.middleFrame());
-          }};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Attractor>(item, time.middleFrame());
+      }};
 }
 
 }  // namespace comet

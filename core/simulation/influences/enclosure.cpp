@@ -137,11 +137,12 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind enclosureInfluence() {
-  return {spec(), InfluenceGroup::Limit,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Enclosure>(item, time.middleFrame());
-          },
-          false};
+  return {
+      spec(), InfluenceGroup::Limit,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Enclosure>(item, time.middleFrame());
+      },
+      false};
 }
 
 }  // namespace comet

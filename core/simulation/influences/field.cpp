@@ -17,12 +17,12 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind fieldInfluence() {
-  return {spec(), InfluenceGroup::Field,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame),
-                                                               FieldSource(item, frame));
-          }};
+  return {
+      spec(), InfluenceGroup::Field,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame), FieldSource(item, frame));
+      }};
 }
 
 }  // namespace comet

@@ -1,8 +1,8 @@
 #include "simulation/influences/flock.h"
 
 #include "base/noise.h"
-#include "base/parallel.h"
 #include "base/random.h"
+#include "base/stoppable.h"
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
 #include "simulation/influences/flock_sums.h"
@@ -321,7 +321,7 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
     return found != around.answering.end() &&
            std::find(found->second.begin(), found->second.end(), emitter) != found->second.end();
   };
-  for (const ParticleGroup& group : around.frame.groups) {
+  for (const ParticleGroup& group : around.particles.groups) {
     stores.push_back(&group.particles);
     const auto own = [&] {
       return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius, ahead);
@@ -332,13 +332,13 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   }
   if (rules_.seesAll) {
     const auto all = std::make_shared<const NeighbourGrid>(stores, radius, ahead);
-    for (const ParticleGroup& group : around.frame.groups)
+    for (const ParticleGroup& group : around.particles.groups)
       if (answers(group.emitter)) view.flocks[group.emitter] = all;
   }
   view.deflectors = around.deflectors;
   view.at = around.time.start + ahead;
   const auto flock = std::make_shared<Flock>(rules_, std::move(view));
-  if (around.substeps == 1 && around.time.length > 0) flock->sumUp();
+  if (around.substeps == 1 && around.time.length > 0) flock->sumUp(around.progress);
   return flock;
 }
 
@@ -499,14 +499,15 @@ Flock::Sight Flock::sightWith(const FlockSums& sums, const Self& self, double se
   return sight;
 }
 
-void Flock::sumUp() {
+void Flock::sumUp(const Progress& progress) {
   const FlockSearch search = searchAt(view_.at);
   for (const auto& [emitter, grid] : view_.flocks) {
     UntouchedVector<FlockSums>& sums = view_.sums[emitter];
     sums.resize(grid->countOf(emitter));
     const NeighbourGrid::Arrays& arrays = grid->arrays();
-    parallelFor(
-        (grid->size() + kBlock - 1) / kBlock, [&, grid = grid.get(), emitter = emitter](std::size_t block) {
+    stoppableFor(
+        (grid->size() + kBlock - 1) / kBlock, progress,
+        [&, grid = grid.get(), emitter = emitter](std::size_t block) {
           const std::size_t first = block * kBlock, last = std::min(grid->size(), first + kBlock);
           std::array<FlockLooker, kBlock> lookers;
           std::array<std::uint32_t, kBlock> places;
@@ -576,30 +577,30 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
   }
 }
 
-FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame,
-                      const Progress* progress) {
+FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& frame,
+                      const Progress& progress) {
   // Particles that steer towards a target come near the limit without ever quite reaching it.
   constexpr double kAtLimit = 0.95;
   constexpr std::size_t kBetweenStops = 64;
   const Scene::ItemPtr resolved = followingItem(scene, std::make_shared<const Item>(item));
   const Item& flock = *resolved;
   FrameTime now;
-  now.frame = frame.frame;
-  now.start = flock.clock.seconds(frame.frame);
-  const FlockRules rules(flock, frame.frame);
+  now.frame = frame.number;
+  now.start = flock.clock.seconds(frame.number);
+  const FlockRules rules(flock, frame.number);
   const Flock action(rules);
-  Surroundings around{frame, now, {}, {}, 1};
-  for (const ParticleGroup& group : frame.groups)
+  Surroundings around{*frame.particles, now, {}, {}, 1, progress};
+  for (const ParticleGroup& group : frame.particles->groups)
     if (scene.response(group.emitter, flock.id).acts()) around.answering[flock.id].push_back(group.emitter);
   const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(around));
   FlockSight sum;
   sum.hasTarget = action.hasTarget();
-  for (const ParticleGroup& group : frame.groups) {
+  for (const ParticleGroup& group : frame.particles->groups) {
     const Response response = scene.response(group.emitter, flock.id);
     if (!response.acts()) continue;
     const ParticleStore& particles = group.particles;
     for (std::size_t i = 0; i < particles.size(); ++i) {
-      if (progress && i % kBetweenStops == 0) progress->stopIfCancelled();
+      if (i % kBetweenStops == 0) progress.stopIfCancelled();
       const Flock::Sight sight =
           seeing->sightOf({particles.ids()[i], particles.position(i), particles.velocity(i)}, now.start, 0);
       sum.neighbours += sight.neighbours;
@@ -616,11 +617,12 @@ FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame&
 }
 
 InfluenceKind flockInfluence() {
-  return {spec(), InfluenceGroup::Flock,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
-          },
-          false};
+  return {
+      spec(), InfluenceGroup::Flock,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
+      },
+      false};
 }
 
 }  // namespace comet

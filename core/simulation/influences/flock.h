@@ -6,10 +6,10 @@
 
 #include "base/progress.h"
 #include "particles/neighbour_grid.h"
-#include "particles/particle_frame.h"
 #include "scene/scene.h"
 #include "simulation/influences/flock_sums.h"
 #include "simulation/influences/influence.h"
+#include "simulation/scene_frame.h"
 
 #include <map>
 
@@ -93,7 +93,7 @@ class Flock : public InfluenceAction {
   FlockSearch searchAt(double seconds) const;
   FlockLooker lookerFor(const Self& self) const;
   // Adds to the view what the particles of all flocks sum up.
-  void sumUp();
+  void sumUp(const Progress& progress);
   // Of a chunk's particles, in its order; null if they are not known beforehand.
   const FlockSums* knownSums(const Chunk& chunk, const FlockSearch& search) const;
   // Calls use(i, sums) for each of a chunk.
@@ -121,9 +121,8 @@ struct FlockSight {
   double atMostSpeed = 0;     // the fraction of them that the speed limit holds
   bool hasTarget = false;
 };
-// Looks at each pair that sees each other: work for a background thread. Throws Error(Cancelled) if
-// `progress`, which may be null, is cancelled.
-FlockSight flockSight(const Scene& scene, const Item& item, const ParticleFrame& frame,
-                      const Progress* progress = nullptr);
+// Looks at each pair that sees each other: work for a background thread. Throws Error(Cancelled).
+FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& frame,
+                      const Progress& progress = {});
 
 }  // namespace comet

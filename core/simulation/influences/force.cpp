@@ -54,10 +54,11 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind forceInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Force>(item, time.middleFrame());
-          }};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Force>(item, time.middleFrame());
+      }};
 }
 
 }  // namespace comet

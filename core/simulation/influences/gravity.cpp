@@ -42,13 +42,14 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind gravityInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));
-            return std::make_unique<Gravity>(direction * item.number("strength", frame));
-          },
-          false};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));
+        return std::make_unique<Gravity>(direction * item.number("strength", frame));
+      },
+      false};
 }
 
 }  // namespace comet

@@ -7,7 +7,8 @@
 #pragma once
 
 #include "base/digest.h"
-#include "particles/particle_frame.h"
+#include "base/progress.h"
+#include "particles/particle_state.h"
 #include "scene/item.h"
 #include "simulation/forces.h"
 
@@ -34,11 +35,12 @@ class InfluenceAction;
 
 // What there is around particles when a step begins.
 struct Surroundings {
-  const ParticleFrame& frame;
+  const ParticleState& particles;
   const FrameTime& time;
   std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
   std::map<ItemId, std::vector<ItemId>> answering;                 // the emitters that an influence acts on
   int substeps = 1;                                                // that the step is made of
+  const Progress& progress;
 };
 
 class InfluenceAction {
@@ -87,7 +89,9 @@ enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Deflector };
 struct InfluenceKind {
   const KindSpec& spec;
   InfluenceGroup group;
-  std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time);
+  // Stops with `progress`, if it takes long.
+  std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time,
+                                                 const Progress& progress);
   bool feelsMass = true;  // whether heavier particles answer less
 };
 

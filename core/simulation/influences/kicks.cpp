@@ -105,10 +105,11 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind kicksInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Kicks>(item, time.middleFrame());
-          }};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Kicks>(item, time.middleFrame());
+      }};
 }
 
 }  // namespace comet

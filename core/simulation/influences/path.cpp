@@ -111,11 +111,12 @@ void PathFlow::describe(Hasher& hasher) const {
 }
 
 InfluenceKind pathInfluence() {
-  return {spec(), InfluenceGroup::Field,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));
-          }};
+  return {
+      spec(), InfluenceGroup::Field,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));
+      }};
 }
 
 }  // namespace comet

@@ -92,11 +92,12 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind spinInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            return std::make_unique<Spin>(item, time.middleFrame());
-          },
-          false};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        return std::make_unique<Spin>(item, time.middleFrame());
+      },
+      false};
 }
 
 }  // namespace comet

@@ -45,13 +45,14 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind swirlInfluence() {
-  return {spec(), InfluenceGroup::Force,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
-            return std::make_unique<Swirl>(axis * (2 * kPi * item.number("turns", frame)));
-          },
-          false};
+  return {
+      spec(), InfluenceGroup::Force,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
+        return std::make_unique<Swirl>(axis * (2 * kPi * item.number("turns", frame)));
+      },
+      false};
 }
 
 }  // namespace comet

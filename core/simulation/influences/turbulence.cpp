@@ -85,17 +85,18 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind turbulenceInfluence() {
-  return {spec(), InfluenceGroup::Field,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            CurlNoise noise;
-            noise.scale = static_cast<float>(item.number("scale", frame));
-            noise.octaves = item.integer("octaves", frame);
-            noise.seed =
-                static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
-            return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
-                                                wholeRounds(item.number("evolution", frame), time.period));
-          }};
+  return {
+      spec(), InfluenceGroup::Field,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        CurlNoise noise;
+        noise.scale = static_cast<float>(item.number("scale", frame));
+        noise.octaves = item.integer("octaves", frame);
+        noise.seed =
+            static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
+        return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
+                                            wholeRounds(item.number("evolution", frame), time.period));
+      }};
 }
 
 }  // namespace comet

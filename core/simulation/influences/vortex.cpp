@@ -111,18 +111,19 @@ const KindSpec& spec() {
 }  // namespace
 
 InfluenceKind vortexInfluence() {
-  return {spec(), InfluenceGroup::Air,
-          [](const Item& item, const FrameTime& time) -> std::unique_ptr<const InfluenceAction> {
-            const double frame = time.middleFrame();
-            Whirl whirl;
-            whirl.place = item.vector("place", frame);
-            whirl.axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
-            whirl.turn = 2 * kPi * item.number("turns", frame);
-            whirl.core = item.number("core", frame);
-            whirl.pull = item.number("pull", frame);
-            whirl.lift = item.number("lift", frame);
-            return std::make_unique<Vortex>(whirl, item.number("grip", frame));
-          }};
+  return {
+      spec(), InfluenceGroup::Air,
+      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
+        const double frame = time.middleFrame();
+        Whirl whirl;
+        whirl.place = item.vector("place", frame);
+        whirl.axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
+        whirl.turn = 2 * kPi * item.number("turns", frame);
+        whirl.core = item.number("core", frame);
+        whirl.pull = item.number("pull", frame);
+        whirl.lift = item.number("lift", frame);
+        return std::make_unique<Vortex>(whirl, item.number("grip", frame));
+      }};
 }
 
 }  // namespace comet

@@ -6,9 +6,9 @@
 #pragma once
 
 #include "particles/neighbour_grid.h"
-#include "particles/particle_frame.h"
 #include "simulation/emission/child_births.h"
 #include "simulation/rules/rule_plan.h"
+#include "simulation/scene_frame.h"
 
 #include <map>
 #include <memory>

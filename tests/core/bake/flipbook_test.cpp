@@ -239,7 +239,7 @@ TEST(Flipbook, CellsAreTheRenderedPicturesPixelForPixel) {
   for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
     const int frame = layout.cells[cell].frame;
     const Picture picture =
-        renderer.drawSupersampled(scene, *run.frame(frame), cameraOf(scene, frame), {48, 32}, 2);
+        renderer.draw({scene, *run.frame(frame), {}, cameraOf(scene, frame), {48, 32}, 2});
     for (int y = 0; y < 32; ++y)
       for (int x = 0; x < 48; ++x) {
         ASSERT_EQ(sheet.at(layout.cellX(cell) + x, layout.cellY(cell) + y), picture.at(x, y));

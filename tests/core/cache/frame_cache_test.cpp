@@ -7,11 +7,11 @@ namespace {
 
 constexpr std::size_t kParticles = 1000;
 
-ParticleFramePtr frameOf(int number) {
-  auto frame = std::make_shared<ParticleFrame>();
-  frame->frame = number;
-  frame->groups.push_back({1, {}, ParticleStore(kParticles)});
-  return frame;
+SceneFramePtr frameOf(int number) {
+  ParticleState state;
+  state.groups.push_back({1, {}, ParticleStore(kParticles)});
+  return std::make_shared<const SceneFrame>(
+      SceneFrame{number, std::make_shared<const ParticleState>(std::move(state))});
 }
 
 Digest keyOf(int number) { return (Hasher() << number).digest(); }
@@ -20,10 +20,10 @@ const std::size_t kFrameBytes = frameOf(0)->bytes();
 
 TEST(FrameCache, FindsWhatWasInsertedUnderItsKeyOnly) {
   FrameCache cache(10 * kFrameBytes);
-  const ParticleFramePtr frame = frameOf(1);
+  const SceneFramePtr frame = frameOf(1);
   cache.insert(keyOf(1), frame);
-  EXPECT_EQ(cache.find(keyOf(1)), frame);
-  EXPECT_EQ(cache.find(keyOf(2)), nullptr);
+  EXPECT_EQ(cache.find(keyOf(1), 1), frame);
+  EXPECT_EQ(cache.find(keyOf(2), 2), nullptr);
   EXPECT_TRUE(cache.contains(keyOf(1)));
   EXPECT_EQ(cache.bytes(), kFrameBytes);
 }
@@ -38,7 +38,7 @@ TEST(FrameCache, InsertingTwiceCountsOnce) {
 TEST(FrameCache, DropsTheLongestUnused) {
   FrameCache cache(3 * kFrameBytes);
   for (const int frame : {1, 2, 3}) cache.insert(keyOf(frame), frameOf(frame));
-  (void)cache.find(keyOf(1));
+  (void)cache.find(keyOf(1), 1);
   cache.insert(keyOf(4), frameOf(4));
   EXPECT_TRUE(cache.contains(keyOf(1)));
   EXPECT_FALSE(cache.contains(keyOf(2)));
@@ -65,10 +65,10 @@ TEST(FrameCache, ASmallerBudgetTakesEffectAtOnce) {
 TEST(FrameCache, AFrameInUseOutlivesItsPlaceInTheCache) {
   FrameCache cache(kFrameBytes);
   cache.insert(keyOf(1), frameOf(1));
-  const ParticleFramePtr held = cache.find(keyOf(1));
+  const SceneFramePtr held = cache.find(keyOf(1), 1);
   cache.insert(keyOf(2), frameOf(2));
   EXPECT_FALSE(cache.contains(keyOf(1)));
-  EXPECT_EQ(held->frame, 1);
+  EXPECT_EQ(held->number, 1);
 }
 
 }  // namespace

@@ -29,17 +29,18 @@ TEST(FrameStore, GivesBackWhatItWasGiven) {
   const Scene scene = with(busyScene(), {"emitter.rate=300", "turbulence.acts_as=displacement"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun first(scene, emptyCache(), store);
-  const ParticleFramePtr made = first.frame(12);
+  const SceneFramePtr made = first.frame(12);
   EXPECT_EQ(first.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U);
-  const ParticleFramePtr read = store->read(first.key(12));
+  const SceneFramePtr read = store->read(first.key(12), 12);
   ASSERT_TRUE(read);
-  EXPECT_EQ(read->stateDigest(), made->stateDigest());
-  EXPECT_EQ(read->frame, 12);
-  EXPECT_EQ(read->stats.living, made->stats.living);
-  EXPECT_FALSE(read->groups[0].particles.displacement().empty());
-  EXPECT_EQ(read->groups[0].particles.displacement(), made->groups[0].particles.displacement());
-  EXPECT_FALSE(store->read(Digest{1, 2}));
+  EXPECT_EQ(read->particles->digest(), made->particles->digest());
+  EXPECT_EQ(read->number, 12);
+  EXPECT_EQ(read->report->stats.living, made->report->stats.living);
+  EXPECT_FALSE(read->particles->groups[0].particles.displacement().empty());
+  EXPECT_EQ(read->particles->groups[0].particles.displacement(),
+            made->particles->groups[0].particles.displacement());
+  EXPECT_FALSE(store->read(Digest{1, 2}, 1));
 }
 
 TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
@@ -47,7 +48,7 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   const Scene scene = with(busyScene(), {"emitter.rate=300"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun whole(scene, emptyCache(), store);
-  const ParticleFramePtr straight = whole.frame(20);
+  const SceneFramePtr straight = whole.frame(20);
   EXPECT_FALSE(std::filesystem::exists(folder / "frames")) << "nothing is written while it runs";
   EXPECT_EQ(whole.keepOnDisk(), "");
   // All but one are gone: the run resumes from it, and what it makes is what it was.
@@ -55,7 +56,7 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   for (int frame = 1; frame <= 20; ++frame)
     if (frame != 9) fs::remove(folder / "frames" / (keys.key(frame).hex() + ".frame"));
   SceneRun resumed(scene, emptyCache(), store);
-  EXPECT_EQ(resumed.frame(20)->stateDigest(), straight->stateDigest());
+  EXPECT_EQ(resumed.frame(20)->particles->digest(), straight->particles->digest());
   EXPECT_EQ(resumed.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U) << "frames 9 to 20";
 }
@@ -65,14 +66,14 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   const Scene scene = with(busyScene(), {"emitter.rate=50"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
   SceneRun run(scene, emptyCache(), store);
-  const ParticleFramePtr made = run.frame(8);
+  const SceneFramePtr made = run.frame(8);
   EXPECT_EQ(run.keepOnDisk(), "");
   const fs::path file = folder / "frames" / (run.key(8).hex() + ".frame");
   std::ifstream in(file, std::ios::binary);
   const std::string whole{std::istreambuf_iterator<char>(in), {}};
   const auto isBelieved = [&](const std::string& content) {
     std::ofstream(file, std::ios::binary) << content;
-    return store->read(run.key(8)) != nullptr;
+    return store->read(run.key(8), 8) != nullptr;
   };
   EXPECT_TRUE(isBelieved(whole));
   for (std::size_t at = 0; at < whole.size(); at += 1 + whole.size() / 50) {
@@ -85,8 +86,8 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   EXPECT_FALSE(isBelieved(whole + "x"));
   // Another frame's file under this name is no better.
   fs::copy_file(folder / "frames" / (run.key(7).hex() + ".frame"), file);
-  EXPECT_FALSE(store->read(run.key(8)));
-  EXPECT_EQ(SceneRun(scene, emptyCache(), store).frame(8)->stateDigest(), made->stateDigest());
+  EXPECT_FALSE(store->read(run.key(8), 8));
+  EXPECT_EQ(SceneRun(scene, emptyCache(), store).frame(8)->particles->digest(), made->particles->digest());
 }
 
 TEST(FrameStore, CleansUpByAgeAndSize) {

@@ -76,10 +76,12 @@ TEST(RandomEdits, GiveTheFramesOfARunFromScratch) {
       (isKept ? kept : changed) += 1;
       ASSERT_EQ(run.key(f), fresh.key(f));
     }
-    const ParticleFramePtr shown = run.frame(frame), scratch = fresh.frame(frame);
-    ASSERT_EQ(shown->stateDigest(), scratch->stateDigest()) << "edit " << edit << ", frame " << frame;
-    for (std::size_t g = 0; g < shown->groups.size(); ++g)
-      ASSERT_EQ(shown->groups[g].particles.displacement(), scratch->groups[g].particles.displacement());
+    const SceneFramePtr shown = run.frame(frame), scratch = fresh.frame(frame);
+    ASSERT_EQ(shown->particles->digest(), scratch->particles->digest())
+        << "edit " << edit << ", frame " << frame;
+    for (std::size_t g = 0; g < shown->particles->groups.size(); ++g)
+      ASSERT_EQ(shown->particles->groups[g].particles.displacement(),
+                scratch->particles->groups[g].particles.displacement());
   }
   EXPECT_GT(changed, 200);
   EXPECT_GT(kept, 200);

@@ -73,13 +73,13 @@ TEST(SceneRun, AFrameHasItsOwnNumberWhereverTheRangeBegins) {
   const Scene later = with(
       scene, {"scene.first_frame=11", "scene.last_frame=110", "emitter.bursts=[{\"frame\":11,\"count\":1}]"});
   const auto cache = roomyCache();
-  EXPECT_EQ(SceneRun(scene, cache).frame(5)->frame, 5);
-  EXPECT_EQ(SceneRun(later, cache).frame(15)->frame, 15) << "the same particles, but not the same frame";
+  EXPECT_EQ(SceneRun(scene, cache).frame(5)->number, 5);
+  EXPECT_EQ(SceneRun(later, cache).frame(15)->number, 15) << "the same particles, but not the same frame";
 }
 
 // Frames that were kept on a disk by an older program are known by the version in their keys.
 TEST(SceneRun, TheSimulationsVersionGoesUpWithWhatItGives) {
-  const std::string hash = SceneRun(busyScene(), roomyCache()).frame(20)->stateDigest().hex();
+  const std::string hash = SceneRun(busyScene(), roomyCache()).frame(20)->particles->digest().hex();
   EXPECT_EQ(hash + " of version " + std::to_string(kSimulationVersion),
             "6e8b14b8eed5d4201c59bf6258a845d0 of version 1")
       << "the same scene gives other particles: raise kSimulationVersion, and write down the new hash";
@@ -98,7 +98,7 @@ TEST(SceneRun, LateEditsKeepEarlyFrames) {
 TEST(SceneRun, UndoFindsItsOldFrames) {
   const Scene scene = busyScene();
   const auto cache = roomyCache();
-  const ParticleFramePtr before = SceneRun(scene, cache).frame(20);
+  const SceneFramePtr before = SceneRun(scene, cache).frame(20);
   (void)SceneRun(with(scene, {"gravity.strength=1"}), cache).frame(20);
   EXPECT_EQ(SceneRun(with(scene, {"gravity.strength=9.81"}), cache).cached(20), before);
 }
@@ -113,7 +113,7 @@ TEST(SceneRun, InfluenceWithoutResponseIsNotInThePlan) {
 TEST(SceneRun, FramesBeforeTheFirstAreRefused) {
   SceneRun run(busyScene(), roomyCache());
   EXPECT_THROW(run.frame(0), Error);
-  EXPECT_EQ(run.frame(1)->stats.living, 0U);
+  EXPECT_EQ(run.frame(1)->report->stats.living, 0U);
 }
 
 TEST(SceneRun, StopsWhenCancelled) {
@@ -121,7 +121,7 @@ TEST(SceneRun, StopsWhenCancelled) {
   Progress progress;
   progress.cancel();
   try {
-    run.frame(10, &progress);
+    run.frame(10, progress);
     FAIL() << "not cancelled";
   } catch (const Error& error) {
     EXPECT_EQ(error.kind(), ErrorKind::Cancelled);

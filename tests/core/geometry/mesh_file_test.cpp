@@ -101,7 +101,8 @@ TEST(MeshFile, BadFilesAreRefusedInWords) {
   std::string polygon, face = "f", header = "ply\nformat ascii 1.0\nelement vertex 1\n";
   for (int i = 0; i < 10001; ++i) {
     polygon += "v " + std::to_string(i) + " 0 " + std::to_string(i % 2) + "\n";
-    face += " " + std::to_string(i + 1);
+    face += ' ';
+    face += std::to_string(i + 1);
   }
   EXPECT_NE(problemOf(polygon + face + "\n", "a.obj").find("10001 corners"), std::string::npos);
   for (int i = 0; i < 1000; ++i) header += "property float x" + std::to_string(i) + "\n";

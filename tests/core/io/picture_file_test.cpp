@@ -7,6 +7,7 @@
 #include "support/read.h"
 
 #include <OpenImageIO/imageio.h>
+#include <fmt/format.h>
 
 namespace comet {
 namespace {
@@ -39,7 +40,7 @@ class PictureFile : public testing::TestWithParam<PictureFormat> {};
 TEST_P(PictureFile, ComesBackWithinItsPrecision) {
   const test::TemporaryFolder folder;
   const Picture picture = anything(37, 23);  // odd sizes, so that rows cannot hide behind each other
-  const auto path = folder / ("p" + std::string(extensionOf(GetParam())));
+  const auto path = folder / fmt::format("p{}", extensionOf(GetParam()));
   for (const PictureChannels channels : {PictureChannels::Rgb, PictureChannels::Rgba}) {
     writePicture(path, picture, GetParam(), channels);
     OIIO::ImageSpec spec;
@@ -76,7 +77,7 @@ TEST(PictureRows, MakeTheSameFileHoweverManyAreMadeAtOnce) {
   const test::TemporaryFolder folder;
   // As it is read again: an OpenEXR file also says when it was written.
   const auto written = [&](PictureFormat format) {
-    const auto path = folder / ("p" + std::string(extensionOf(format)));
+    const auto path = folder / fmt::format("p{}", extensionOf(format));
     writePicture(path, rows, format, PictureChannels::Rgba);
     return test::readPicture(path);
   };

@@ -102,7 +102,7 @@ TEST(ParticleFormula, NamesOfParticlesAreKnownWhereTheyMeanSomething) {
 TEST(ParticleFormula, SetsLifetimesAndSpeedsAtBirth) {
   const Scene scene = with(test::oneBurst(40), {R"(emitter.lifetime={"value":2,"formula":"value + id"})",
                                                 R"(emitter.speed={"value":3,"formula":"1 + id"})"});
-  const ParticleFramePtr frame = test::simulate(scene, 2);
+  const SceneFramePtr frame = test::simulate(scene, 2);
   const ParticleStore& particles = test::onlyGroup(frame);
   ASSERT_EQ(particles.size(), 40U);
   for (std::size_t i = 0; i < particles.size(); ++i) {
@@ -116,7 +116,7 @@ TEST(ParticleFormula, SetsAResponse) {
       test::withInfluence(with(test::oneBurst(10), {"emitter.speed=0"}), "gravity", {"gravity.strength=10"});
   const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
   scene = scene.withResponse(emitter, gravity, {100, {}, "id >= 5 ? value : 0"});
-  const ParticleFramePtr frame = test::simulate(scene, 25);
+  const SceneFramePtr frame = test::simulate(scene, 25);
   for (std::size_t i = 0; i < 10; ++i)
     EXPECT_NEAR(test::velocityOf(test::onlyGroup(frame), i).y, i >= 5 ? -10 : 0, 1e-4) << i;
   EXPECT_NE(planFrame(scene, 5).digest,

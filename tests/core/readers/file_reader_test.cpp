@@ -57,7 +57,7 @@ TEST(FileReader, ReadsPicturesOfAllFormatsAsTheyWere) {
   for (const PictureFormat format : {PictureFormat::Png8, PictureFormat::Png16, PictureFormat::Tga8,
                                      PictureFormat::Tiff16, PictureFormat::ExrHalf, PictureFormat::ExrFloat})
     for (const PictureChannels channels : {PictureChannels::Rgba, PictureChannels::Rgb}) {
-      const auto path = folder / ("a" + std::string(extensionOf(format)));
+      const auto path = folder / fmt::format("a{}", extensionOf(format));
       writePicture(path, picture, format, channels);
       const Picture read = reader()->picture(path);
       ASSERT_EQ(read.width(), 700);

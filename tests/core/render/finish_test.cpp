@@ -112,7 +112,7 @@ TEST(MotionBlur, CoversTheSweptAreaOfADisc) {
   finish.shutter = 2;
   finish.shutterSamples = 128;
   const Picture picture =
-      Renderer().draw(scene, *test::simulate(scene, 7), cameraOf(scene, 7), {400, 400}, finish);
+      Renderer().draw({scene, *test::simulate(scene, 7), {}, cameraOf(scene, 7), {400, 400}}, finish);
   double sum = 0;
   for (const Vec4& pixel : picture.pixels()) sum += pixel.w;
   // 40 pixels a unit. The light is spread, not changed.
@@ -128,7 +128,8 @@ TEST(MotionBlur, CoversTheSweptAreaOfADisc) {
 
 TEST(MotionBlur, AnEmitterWithoutShutterIsSharp) {
   const Scene scene = movingDisc();
-  const Picture picture = Renderer().draw(scene, *test::simulate(scene, 7), cameraOf(scene, 7), {400, 400});
+  const Picture picture =
+      Renderer().draw({scene, *test::simulate(scene, 7), {}, cameraOf(scene, 7), {400, 400}});
   EXPECT_EQ(picture.at(200, 200).w, 1.0F);
   EXPECT_EQ(picture.at(225, 200).w, 0.0F);
 }
@@ -138,7 +139,7 @@ TEST(Glow, OfAnEmitterIsItsOwnShare) {
                                     "camera.glow_threshold=0"});
   const auto light = [](const Scene& s) {
     const Picture picture =
-        Renderer().draw(s, *test::simulate(s, 1), cameraOf(s, 1), {100, 100}, finishOf(s.camera(), 1));
+        Renderer().draw({s, *test::simulate(s, 1), {}, cameraOf(s, 1), {100, 100}}, finishOf(s.camera(), 1));
     return picture.at(58, 50).x;
   };
   const float full = light(scene);

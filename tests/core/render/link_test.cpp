@@ -28,7 +28,7 @@ struct Linked {
   }
 
   Scene scene;
-  ParticleFramePtr frame;
+  SceneFramePtr frame;
   StampCache stamps;
   std::optional<Look> look;
   std::optional<Links> links;
@@ -115,7 +115,7 @@ TEST(Links, AreDrawnWithTheirWidth) {
   const Linked linked(scene);
   ASSERT_EQ(linked.links->count(), 1U);
   const Camera flat{Camera::Projection::Orthographic, {0, 0, 10}, {0, 0, 0}, 40, 10};
-  const Picture picture = Renderer().draw(scene, *linked.frame, flat, {200, 200});
+  const Picture picture = Renderer().draw({scene, *linked.frame, {}, flat, {200, 200}});
   double sum = 0;
   for (int y = 0; y < 200; ++y)
     for (int x = 0; x < 200; ++x) sum += picture.at(x, y).w;

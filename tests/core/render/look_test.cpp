@@ -15,8 +15,8 @@ Look lookOf(const Scene& scene) {
   return Look(scene, *scene.findByName("emitter"), 1, stamps);
 }
 
-ParticleState at(double share, ParticleId id = 5) {
-  ParticleState state;
+ParticleFacts at(double share, ParticleId id = 5) {
+  ParticleFacts state;
   state.id = id;
   state.share = share;
   return state;
@@ -31,7 +31,7 @@ TEST(Look, ComputesAFormulaForEachParticle) {
   EXPECT_NEAR(look.diameter(at(0.5, 7)), 2 * 0.5 + 7, 1e-9);
   EXPECT_NEAR(look.opacity(at(0.25)), 0.25, 1e-9);
   EXPECT_FALSE(look.hasConstantGlow());
-  ParticleState older = at(0.5);
+  ParticleFacts older = at(0.5);
   older.age = 3;
   EXPECT_NEAR(look.glow(older), 0.8, 1e-9);
 }
@@ -81,9 +81,11 @@ TEST(Renderer, SpriteHasItsSizeInPixels) {
   // Orthographic, 6 units on 300 pixels: a dot of 2 units is a disc of 50 pixels' radius.
   const Scene scene = with(test::oneBurst(), {"emitter.sprite=dot", "emitter.size=2", "emitter.opacity=100",
                                               "camera.projection=orthographic", "camera.height=6"});
-  const Picture picture =
-      Renderer().draw(scene, *test::simulate(scene, 1),
-                      {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6}, {300, 300});
+  const Picture picture = Renderer().draw({scene,
+                                           *test::simulate(scene, 1),
+                                           {},
+                                           {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6},
+                                           {300, 300}});
   double area = 0;
   for (const Vec4& pixel : picture.pixels()) area += pixel.w;
   EXPECT_NEAR(area / (kPi * 50 * 50), 1, 0.01);
@@ -91,22 +93,23 @@ TEST(Renderer, SpriteHasItsSizeInPixels) {
 
 TEST(Renderer, EmitterThatIsOffIsNotDrawn) {
   Scene scene = test::oneBurst();
-  const ParticleFramePtr frame = test::simulate(scene, 1);
+  const SceneFramePtr frame = test::simulate(scene, 1);
   scene = scene.withEnabled(scene.findByName("emitter")->id, false);
-  const Picture picture = Renderer().draw(scene, *frame, cameraOf(scene, 1), {64, 64});
+  const Picture picture = Renderer().draw({scene, *frame, {}, cameraOf(scene, 1), {64, 64}});
   for (const Vec4& pixel : picture.pixels()) EXPECT_EQ(pixel, Vec4(0.0F));
 }
 
 TEST(ParticleTable, HoldsWhatIsDrawn) {
   const Scene scene = test::busyScene();
-  const ParticleFramePtr frame = test::simulate(scene, 12);
+  const SceneFramePtr frame = test::simulate(scene, 12);
   const PointTable table = particleTable(scene, *frame);
   ASSERT_GT(table.count, 100U);
-  EXPECT_EQ(table.count, frame->stats.living);
+  EXPECT_EQ(table.count, frame->report->stats.living);
   for (const PointColumn& column : table.columns)
     EXPECT_EQ(column.numbers.size(), table.count) << column.name;
   EXPECT_EQ(table.columns[1].texts.front(), "emitter");
-  EXPECT_EQ(table.columns[2].numbers[7], frame->groups[0].particles.field(ParticleStore::PositionX)[7]);
+  EXPECT_EQ(table.columns[2].numbers[7],
+            frame->particles->groups[0].particles.field(ParticleStore::PositionX)[7]);
 }
 
 }  // namespace

@@ -135,7 +135,7 @@ double coverBy(const std::string& wallAt, std::initializer_list<std::string> set
                         {"deflector.shape=box", "deflector.size=2,2,0.2", "deflector.place=" + wallAt,
                          "deflector.in_picture=hides"});
   scene = with(scene, settings);
-  const Picture picture = Renderer().draw(scene, *simulate(scene, 1), kFront, {90, 90});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
   double cover = 0;
   for (const Vec4& pixel : picture.pixels()) cover += pixel.w;
   return cover / (kPi * std::pow(0.25 * 90 / 6, 2));
@@ -161,7 +161,7 @@ TEST(Solids, AreSeenWhereVisibleUnderSpritesBeforeThem) {
                                "deflector.in_picture=visible"});
   scene = with(scene, {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=0.5", "emitter.opacity=50",
                        R"(emitter.color=[{"at":0,"color":[1,1,1]}])"});
-  const Picture picture = Renderer().draw(scene, *simulate(scene, 1), kFront, {90, 90});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
   const Vec4 wall = picture.at(35, 35), over = picture.at(45, 45);
   EXPECT_EQ(wall.w, 1);
   EXPECT_GT(wall.y, 0);
@@ -177,7 +177,7 @@ TEST(Solids, LeaveNoRimBeforeWhatIsOpaque) {
       scene, "deflector",
       {"deflector.shape=box", "deflector.size=1.4,1,0.2", "deflector.place=0,0,3", "deflector.turn=0,0,20",
        "deflector.in_picture=visible", "deflector.surface_color=0,0,0"});
-  const Picture picture = Renderer().draw(scene, *simulate(scene, 1), kFront, {90, 90});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
   int between = 0;
   for (int y = 20; y < 70; ++y)
     for (int x = 20; x < 70; ++x) {

@@ -30,7 +30,8 @@ Scene withContent(const Scene& scene, const char* param, std::shared_ptr<const F
 }
 
 Picture drawn(const Scene& scene, int size = 200, int frame = 1, const Finish& finish = {}) {
-  return Renderer().draw(scene, *test::simulate(scene, frame), cameraOf(scene, frame), {size, size}, finish);
+  return Renderer().draw({scene, *test::simulate(scene, frame), {}, cameraOf(scene, frame), {size, size}},
+                         finish);
 }
 
 double covered(const Picture& picture) {
@@ -52,8 +53,8 @@ constexpr double kScale = 20;
 
 TEST(MeshSprites, ThatHaveNoMeshYetShowNothing) {
   const Scene scene = test::with(test::oneBurst(50), {"emitter.sprite=mesh", "emitter.size=1"});
-  const ParticleFramePtr frame = test::simulate(scene, 3);
-  const Picture picture = Renderer().draw(scene, *frame, cameraOf(scene, 3), {32, 32});
+  const SceneFramePtr frame = test::simulate(scene, 3);
+  const Picture picture = Renderer().draw({scene, *frame, {}, cameraOf(scene, 3), {32, 32}});
   EXPECT_EQ(picture, Picture(32, 32));
 }
 
@@ -223,7 +224,8 @@ TEST(FlipbookSprite, ShowsTheCellOfItsAge) {
   const Scene scene = book({"emitter.lives=lifetime", "emitter.lifetime=2", "emitter.book_mix=false"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
   for (int frame = 1; frame < 49; ++frame) {
-    const Picture picture = Renderer().draw(scene, *run.frame(frame), cameraOf(scene, frame), {200, 200});
+    const Picture picture =
+        Renderer().draw({scene, *run.frame(frame), {}, cameraOf(scene, frame), {200, 200}});
     const double share = (frame - 1) / 48.0;
     EXPECT_NEAR(picture.at(100, 100).x, std::floor(share * 8 + 1e-5) / 10, 1e-5) << frame;
   }
@@ -414,10 +416,10 @@ TEST(Look, TakesItsColourFromTheBirthPicture) {
                                   "emitter.color_from=picture", "emitter.picture_births=opaque",
                                   "emitter.picture_width=4", "emitter.lifetime=10"});
   scene = withContent(scene, "birth_picture", redAndGreen());
-  const ParticleFramePtr frame = test::simulate(scene, 20);
+  const SceneFramePtr frame = test::simulate(scene, 20);
   StampCache stamps;
   const Look look(scene, *scene.findByName("emitter"), 20, stamps);
-  const ParticleStore& particles = frame->groups.front().particles;
+  const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_GT(particles.size(), 100U);
   for (std::size_t i = 0; i < particles.size(); ++i) {
     const DrawnParticle particle = drawnParticle(particles, i);

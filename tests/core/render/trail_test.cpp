@@ -28,7 +28,7 @@ struct Seen {
   }
   Trails trails(const char* emitter = "emitter") {
     const Item& item = *scene.findByName(emitter);
-    look.emplace(scene, item, now->frame, stamps);
+    look.emplace(scene, item, now->number, stamps);
     return Trails(scene, item, *now, past, *look);
   }
   std::vector<LinePoint> points(const char* emitter = "emitter", std::size_t index = 0) {
@@ -39,7 +39,7 @@ struct Seen {
 
   Scene scene;
   Past past;
-  ParticleFramePtr now;
+  SceneFramePtr now;
   StampCache stamps;
   std::optional<Look> look;
 };
@@ -131,7 +131,7 @@ TEST(Trails, StayAndFadeWhereTheParticleDied) {
                        "emitter.trail_color_from=own", kFullOpacity});
   for (const int frame : {11, 15, 20}) {
     Seen seen(scene, frame);
-    ASSERT_EQ(seen.now->stats.living, 0U);
+    ASSERT_EQ(seen.now->report->stats.living, 0U);
     const auto points = seen.points();
     ASSERT_GT(points.size(), 2U) << frame;
     EXPECT_LT(glm::length(points.front().place - Vec3d(0, parabola(lifetime), 0)), 1e-4) << frame;
@@ -212,8 +212,7 @@ TEST(Trails, AreTheSameFromACacheUnderPressure) {
   (void)run.frame(30);
   const Past past = run.past(30, pastNeeded(scene, 30));
   ASSERT_EQ(past.size(), seen.past.size());
-  for (std::size_t i = 0; i < past.size(); ++i)
-    EXPECT_EQ(past[i]->stateDigest(), seen.past[i]->stateDigest());
+  for (std::size_t i = 0; i < past.size(); ++i) EXPECT_EQ(past[i]->digest(), seen.past[i]->digest());
 }
 
 // Looks along z at 10 units of height.
@@ -265,7 +264,7 @@ TEST(Trails, LeaveOutFramesBetweenWhichNothingIsToBeSeen) {
 
 Picture drawn(const Scene& scene, int frame, int size) {
   Seen seen(scene, frame);
-  return Renderer().draw(seen.scene, *seen.now, kFlat, {size, size}, {}, Beholder::Bake, seen.past);
+  return Renderer().draw({seen.scene, *seen.now, seen.past, kFlat, {size, size}});
 }
 
 double sumOf(const Picture& picture) {

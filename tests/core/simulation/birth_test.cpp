@@ -16,8 +16,8 @@ using test::with;
 TEST(Births, RateTimesDurationToWithinOne) {
   for (const double rate : {0.3, 7.0, 120.0, 33333.0}) {
     const Scene scene = with(starting(), {"emitter.lifetime=1000", "emitter.rate=" + std::to_string(rate)});
-    const ParticleFramePtr frame = simulate(scene, 73);
-    EXPECT_NEAR(static_cast<double>(frame->stats.living), rate * 3, 1) << rate;
+    const SceneFramePtr frame = simulate(scene, 73);
+    EXPECT_NEAR(static_cast<double>(frame->report->stats.living), rate * 3, 1) << rate;
   }
 }
 
@@ -26,8 +26,8 @@ TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
       with(starting(),
            {"emitter.lifetime=1000",
             R"(emitter.rate={"keys":[{"frame":1,"value":0,"to_next":"linear"},{"frame":49,"value":600}]})"});
-  const ParticleFramePtr frame = simulate(scene, 49);
-  EXPECT_NEAR(static_cast<double>(frame->stats.living), 600, 1);
+  const SceneFramePtr frame = simulate(scene, 49);
+  EXPECT_NEAR(static_cast<double>(frame->report->stats.living), 600, 1);
   double expected = 0;
   for (const ExpectedBirths& births : expectedBirths(*scene.findByName("emitter"), {1, 49}, 24))
     expected += births.all();
@@ -39,8 +39,8 @@ TEST(Births, FastEmitterLeavesEvenGaps) {
       with(starting(), {"emitter.rate=480", "emitter.speed=0", "emitter.lifetime=100",
                         R"(emitter.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                                   {"frame":11,"value":[500,0,0]}]})"});
-  const ParticleFramePtr frame = simulate(scene, 11);
-  const ParticleStore& particles = frame->groups.front().particles;
+  const SceneFramePtr frame = simulate(scene, 11);
+  const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_GT(particles.size(), 150U);
   double sum = 0, squares = 0;
   for (std::size_t i = 1; i < particles.size(); ++i) {
@@ -58,11 +58,14 @@ TEST(Births, BurstIsSeenOnItsFrameAndRepeats) {
                                         R"(emitter.bursts=[{"frame":5,"count":10,"every":4,"times":3}])"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
   const std::vector<std::pair<int, unsigned>> expected{{4, 0}, {5, 10}, {8, 10}, {9, 20}, {13, 30}, {40, 30}};
-  for (const auto& [frame, living] : expected) EXPECT_EQ(run.frame(frame)->stats.living, living) << frame;
-  EXPECT_EQ(run.frame(5)->groups.front().particles.field(ParticleStore::Age)[0], 0.0F);
+  for (const auto& [frame, living] : expected)
+    EXPECT_EQ(run.frame(frame)->report->stats.living, living) << frame;
+  EXPECT_EQ(run.frame(5)->particles->groups.front().particles.field(ParticleStore::Age)[0], 0.0F);
 }
 
-TEST(Births, BurstOnTheFirstFrameIsThere) { EXPECT_EQ(simulate(test::oneBurst(25), 1)->stats.living, 25U); }
+TEST(Births, BurstOnTheFirstFrameIsThere) {
+  EXPECT_EQ(simulate(test::oneBurst(25), 1)->report->stats.living, 25U);
+}
 
 TEST(Births, VariationOfABurstStaysInItsBand) {
   const Scene scene =
@@ -71,8 +74,8 @@ TEST(Births, VariationOfABurstStaysInItsBand) {
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
   std::uint64_t least = 1000, most = 0;
   for (int frame = 1; frame <= 60; ++frame) {
-    least = std::min(least, run.frame(frame)->stats.births);
-    most = std::max(most, run.frame(frame)->stats.births);
+    least = std::min(least, run.frame(frame)->report->stats.births);
+    most = std::max(most, run.frame(frame)->report->stats.births);
   }
   EXPECT_GE(least, 70U);
   EXPECT_LE(most, 130U);
@@ -84,12 +87,12 @@ TEST(Births, ParticlesDieWhenTheirLifetimeIsOver) {
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   std::uint64_t deaths = 0;
   for (int frame = 1; frame <= 40; ++frame) {
-    deaths += run.frame(frame)->stats.deaths;
+    deaths += run.frame(frame)->report->stats.deaths;
     const double t = (frame - 1) / 24.0;
-    EXPECT_EQ(run.frame(frame)->stats.living + deaths, 1000U);
+    EXPECT_EQ(run.frame(frame)->report->stats.living + deaths, 1000U);
     // Lifetimes are uniform from 0.5 to 1.5 s; three standard deviations of a thousand draws.
     const double share = 1.5 - std::clamp(t, 0.5, 1.5);
-    EXPECT_NEAR(static_cast<double>(run.frame(frame)->stats.living), 1000 * share, 50);
+    EXPECT_NEAR(static_cast<double>(run.frame(frame)->report->stats.living), 1000 * share, 50);
   }
   EXPECT_EQ(deaths, 1000U);
 }
@@ -98,15 +101,15 @@ TEST(Births, StopAtTheLimitAndAreCounted) {
   const Scene scene =
       with(starting(), {"emitter.rate=24000", "emitter.lifetime=100", "scene.most_particles=2500"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
-  EXPECT_EQ(run.frame(3)->stats.refused, 0U);
-  EXPECT_EQ(run.frame(4)->stats.refused, 500U);
-  EXPECT_EQ(run.frame(4)->stats.living, 2500U);
-  EXPECT_EQ(run.frame(20)->stats.living, 2500U);
+  EXPECT_EQ(run.frame(3)->report->stats.refused, 0U);
+  EXPECT_EQ(run.frame(4)->report->stats.refused, 500U);
+  EXPECT_EQ(run.frame(4)->report->stats.living, 2500U);
+  EXPECT_EQ(run.frame(20)->report->stats.living, 2500U);
 }
 
 TEST(Births, SeedsGiveOtherTakesOfTheSameEffect) {
   const Scene scene = with(starting(), {"emitter.speed=3±1"});
-  const auto digest = [](const Scene& s) { return simulate(s, 10)->stateDigest(); };
+  const auto digest = [](const Scene& s) { return simulate(s, 10)->particles->digest(); };
   EXPECT_EQ(digest(scene), digest(scene));
   EXPECT_NE(digest(scene), digest(with(scene, {"scene.seed=2"})));
   EXPECT_NE(digest(scene), digest(with(scene, {"emitter.seed=2"})));
@@ -115,10 +118,10 @@ TEST(Births, SeedsGiveOtherTakesOfTheSameEffect) {
 TEST(Launch, StaysInItsConeAndFillsItEvenly) {
   const Scene scene =
       with(test::oneBurst(20000), {"emitter.cone=60", "emitter.direction=1,0,0", "emitter.speed=2±1"});
-  const ParticleFramePtr frame = simulate(scene, 1);
+  const SceneFramePtr frame = simulate(scene, 1);
   double cosines = 0, slowest = 9, fastest = 0;
   for (std::size_t i = 0; i < 20000; ++i) {
-    const Vec3d velocity = velocityOf(frame->groups.front().particles, i);
+    const Vec3d velocity = velocityOf(frame->particles->groups.front().particles, i);
     const double speed = glm::length(velocity), cosine = velocity.x / speed;
     ASSERT_GE(cosine, 0.5 - 1e-6);
     cosines += cosine;
@@ -133,7 +136,7 @@ TEST(Launch, StaysInItsConeAndFillsItEvenly) {
 
 TEST(Launch, TurnsWithTheShape) {
   const Scene scene = with(test::oneBurst(), {"emitter.turn=0,0,90", "emitter.direction=0,1,0"});
-  const Vec3d velocity = velocityOf(simulate(scene, 1)->groups.front().particles, 0);
+  const Vec3d velocity = velocityOf(simulate(scene, 1)->particles->groups.front().particles, 0);
   EXPECT_NEAR(glm::length(velocity - Vec3d(-3, 0, 0)), 0, 1e-5);
 }
 

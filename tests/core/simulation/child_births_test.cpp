@@ -23,8 +23,8 @@ using test::withInfluence;
 constexpr double kGravity = 9.81;
 
 // A copy, which outlives the frame.
-ParticleStore groupOf(const Scene& scene, const ParticleFramePtr& frame, const char* name) {
-  return frame->find(scene.findByName(name)->id)->particles.copy();
+ParticleStore groupOf(const Scene& scene, const SceneFramePtr& frame, const char* name) {
+  return frame->particles->find(scene.findByName(name)->id)->particles.copy();
 }
 
 // One particle, thrown upwards at 3 units a second.
@@ -33,7 +33,7 @@ Scene oneParent() { return test::oneBurst(1); }
 TEST(ChildBirths, EachParentGivesItsCountAsItIsBorn) {
   const Scene scene = withChild(with(oneParent(), {"emitter.speed=0", "emitter.rate=10"}), "births",
                                 {"child.each=7", "child.speed=0", "child.lifetime=100"});
-  const ParticleFramePtr frame = simulate(scene, 49);
+  const SceneFramePtr frame = simulate(scene, 49);
   const std::size_t parents = groupOf(scene, frame, "emitter").size();
   ASSERT_GE(parents, 20U);
   EXPECT_EQ(groupOf(scene, frame, "child").size(), 7 * parents);
@@ -99,7 +99,7 @@ TEST(ChildBirths, HitsGiveBirthsOffTheSurface) {
   const ItemId child = scene.findByName("child")->id;
   for (const char* influence : {"gravity", "deflector"})
     scene = scene.withResponse(child, scene.findByName(influence)->id, {});
-  const ParticleFramePtr frame = simulate(scene, 49);
+  const SceneFramePtr frame = simulate(scene, 49);
   const ParticleStore& children = groupOf(scene, frame, "child");
   ASSERT_EQ(children.size(), 50U) << "it hits once and then rests";
   const double fall = (3 + std::sqrt(9 + 4 * kGravity)) / kGravity;
@@ -159,7 +159,7 @@ TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
                  R"(child.size={"value":1,"over_age":[{"at":0,"value":1}]})"});
   scene = withChild(scene, "births", {}, "grandchild", "child");
   scene = with(scene, {"grandchild.each=1", "grandchild.from_color=100", "grandchild.lifetime=100"});
-  const ParticleFramePtr frame = simulate(scene, 20);
+  const SceneFramePtr frame = simulate(scene, 20);
   StampCache stamps;
   const auto lookOf = [&](const char* name) { return Look(scene, *scene.findByName(name), 20, stamps); };
   const Look parent = lookOf("emitter"), child = lookOf("child"), grandchild = lookOf("grandchild");
@@ -169,18 +169,18 @@ TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
   ASSERT_EQ(grandchildren.size(), children.size());
   std::set<double> reds;
   for (std::size_t i = 0; i < children.size(); ++i) {
-    const ParticleState state = drawnParticle(children, i).state;
+    const ParticleFacts state = drawnParticle(children, i).state;
     // The parent's colour goes from red to blue over its second of life.
     const double age = 19 / 24.0 - state.age;
     const Vec3d color = child.color(state, state.age);
     EXPECT_NEAR(color.x, 1 - age, 0.01);
     EXPECT_NEAR(color.z, age, 0.01);
     EXPECT_NEAR(child.diameter(state), 0.75 * 1 + 0.25 * 2, 1e-6);
-    ParticleState atBirth = state;
+    ParticleFacts atBirth = state;
     atBirth.id = state.lineage.front().id;
     atBirth.share = atBirth.age = age;
     EXPECT_NEAR(child.opacity(state), parent.opacity(atBirth), 1e-6);
-    const ParticleState grand = drawnParticle(grandchildren, i).state;
+    const ParticleFacts grand = drawnParticle(grandchildren, i).state;
     EXPECT_LT(glm::length(grandchild.color(grand, grand.age) - color), 1e-6);
     reds.insert(color.x);
   }
@@ -190,9 +190,9 @@ TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
 TEST(ChildBirths, LimitOfLivingParticlesHoldsAndSaysWhatItStopped) {
   const Scene scene = withChild(with(test::oneBurst(1000), {"scene.most_particles=5000"}), "births",
                                 {"child.each=1000000", "child.lifetime=100"});
-  const ParticleFramePtr frame = simulate(scene, 1);
-  EXPECT_EQ(frame->stats.living, 5000U);
-  EXPECT_EQ(frame->stats.refused, 1000U * 1000000U - 4000U);
+  const SceneFramePtr frame = simulate(scene, 1);
+  EXPECT_EQ(frame->report->stats.living, 5000U);
+  EXPECT_EQ(frame->report->stats.refused, 1000U * 1000000U - 4000U);
 }
 
 TEST(ChildBirths, WindowAndDisabledSourceGiveNone) {
@@ -201,14 +201,14 @@ TEST(ChildBirths, WindowAndDisabledSourceGiveNone) {
   EXPECT_EQ(groupOf(window, simulate(window, 9), "child").size(), 0U);
   EXPECT_NEAR(static_cast<double>(groupOf(window, simulate(window, 30), "child").size()), 12.5, 1);
   const Scene off = scene.withEnabled(scene.findByName("emitter")->id, false);
-  EXPECT_EQ(simulate(off, 20)->stats.living, 0U);
+  EXPECT_EQ(simulate(off, 20)->report->stats.living, 0U);
 }
 
 TEST(ChildBirths, OrderOfTheEmittersDoesNotMatter) {
   const Scene scene = withChild(oneParent(), "lives", {"child.each_second=100", "child.lifetime=100"});
   const Scene moved = scene.withMoved(scene.findByName("child")->id, scene.findByName("emitter")->id);
   ASSERT_EQ(moved.itemsOf(ItemFamily::Emitter).front()->name, "child");
-  const ParticleFramePtr a = simulate(scene, 20), b = simulate(moved, 20);
+  const SceneFramePtr a = simulate(scene, 20), b = simulate(moved, 20);
   const ParticleStore &first = groupOf(scene, a, "child"), &second = groupOf(moved, b, "child");
   ASSERT_GT(first.size(), 50U);
   ASSERT_EQ(first.size(), second.size());
@@ -219,7 +219,7 @@ TEST(ChildBirths, AreTheSameOverThreadsAndResumedRuns) {
   Scene scene = withChild(with(test::busyScene(), {"emitter.rate=4000"}), "ways", {"child.each_unit=3"});
   scene = withChild(scene, "deaths", {}, "grandchild", "child");
   scene = with(scene, {"grandchild.each=3 ± 2", "child.lifetime=0.3 ± 0.2"});
-  const ParticleFramePtr straight = simulate(scene, 30);
+  const SceneFramePtr straight = simulate(scene, 30);
   ASSERT_GT(groupOf(scene, straight, "grandchild").size(), 100U);
   test::expectTheSameHoweverRun(scene, 30);
 }

@@ -12,17 +12,17 @@ using test::busyScene;
 using test::simulate;
 
 TEST(Determinism, ThreadsDoNotMatter) {
-  const Digest all = simulate(busyScene(), 30)->stateDigest();
+  const Digest all = simulate(busyScene(), 30)->particles->digest();
   for (const int threads : {1, 2, 3}) {
     const ThreadLimit limit(threads);
-    EXPECT_EQ(simulate(busyScene(), 30)->stateDigest(), all) << threads;
+    EXPECT_EQ(simulate(busyScene(), 30)->particles->digest(), all) << threads;
   }
 }
 
 TEST(Determinism, VectorUnitDoesNotMatter) {
-  const Digest best = simulate(busyScene(), 30)->stateDigest();
+  const Digest best = simulate(busyScene(), 30)->particles->digest();
   useBaselineVectorUnit();
-  const Digest baseline = simulate(busyScene(), 30)->stateDigest();
+  const Digest baseline = simulate(busyScene(), 30)->particles->digest();
   useBestVectorUnit();
   EXPECT_EQ(best, baseline);
 }
@@ -30,19 +30,19 @@ TEST(Determinism, VectorUnitDoesNotMatter) {
 TEST(Determinism, ResumingFromAnyFrameGivesTheSame) {
   const Scene scene = busyScene();
   const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
-  const Digest straight = simulate(scene, 40)->stateDigest();
+  const Digest straight = simulate(scene, 40)->particles->digest();
   (void)SceneRun(scene, cache).frame(17);
-  EXPECT_EQ(SceneRun(scene, cache).frame(40)->stateDigest(), straight);
+  EXPECT_EQ(SceneRun(scene, cache).frame(40)->particles->digest(), straight);
 }
 
 TEST(Determinism, CacheUnderPressureGivesTheSame) {
   const Scene scene = busyScene();
-  const ParticleFramePtr straight = simulate(scene, 40);
+  const SceneFramePtr straight = simulate(scene, 40);
   // Room for about three frames.
   const auto cache = std::make_shared<FrameCache>(3 * straight->bytes());
   SceneRun run(scene, cache);
   for (const int frame : {40, 3, 25, 40, 17, 40}) (void)run.frame(frame);
-  EXPECT_EQ(run.frame(40)->stateDigest(), straight->stateDigest());
+  EXPECT_EQ(run.frame(40)->particles->digest(), straight->particles->digest());
   EXPECT_LE(cache->bytes(), cache->budget());
 }
 
@@ -57,10 +57,10 @@ TEST(Determinism, HoldsForAnyScene) {
                                  "scene.substeps=" + std::to_string(*rc::gen::inRange(1, 4)),
                                  "scene.seed=" + std::to_string(*rc::gen::inRange(0, 1000))});
     const int frame = *rc::gen::inRange(1, 8);
-    const Digest all = simulate(scene, frame)->stateDigest();
+    const Digest all = simulate(scene, frame)->particles->digest();
     const ThreadLimit one(1);
     useBaselineVectorUnit();
-    const Digest baseline = simulate(scene, frame)->stateDigest();
+    const Digest baseline = simulate(scene, frame)->particles->digest();
     useBestVectorUnit();
     RC_ASSERT(all == baseline);
   }));

@@ -95,31 +95,32 @@ TEST(Emitters, AThousandMillionBirthsAtOnceAreRefusedAndCounted) {
   for (int i = 0; i < 200; ++i) bursts += std::string(i ? "," : "") + R"({"frame":1,"count":5000000})";
   const Scene scene =
       with(test::starting(), {"emitter.bursts=[" + bursts + "]", "scene.most_particles=1000"});
-  const ParticleFramePtr frame = simulate(scene, 1);
-  EXPECT_EQ(frame->stats.living, 1000U);
-  EXPECT_EQ(frame->stats.refused, 1000000000U - 1000U);
+  const SceneFramePtr frame = simulate(scene, 1);
+  EXPECT_EQ(frame->report->stats.living, 1000U);
+  EXPECT_EQ(frame->report->stats.refused, 1000000000U - 1000U);
 }
 
 TEST(Identity, IsUniqueAndRises) {
   Scene scene = test::busyScene();
   scene = scene.withAdded(newItem(*catalog().find("emitter"), "second"));
-  const ParticleFramePtr frame = simulate(scene, 30);
+  const SceneFramePtr frame = simulate(scene, 30);
   std::set<ParticleId> seen;
-  for (const ParticleGroup& group : frame->groups) {
+  for (const ParticleGroup& group : frame->particles->groups) {
     const ParticleId* ids = group.particles.ids();
     EXPECT_TRUE(std::is_sorted(ids, ids + group.particles.size()));
     seen.insert(ids, ids + group.particles.size());
   }
-  EXPECT_EQ(seen.size(), frame->stats.living);
-  EXPECT_EQ(frame->groups.size(), 2U);
+  EXPECT_EQ(seen.size(), frame->report->stats.living);
+  EXPECT_EQ(frame->particles->groups.size(), 2U);
 }
 
 TEST(Emitters, DoNotChangeEachOther) {
   const Scene one = test::busyScene();
   const Scene two = with(one.withAdded(newItem(*catalog().find("emitter"), "second")), {"second.rate=777"});
-  const ParticleFramePtr alone = simulate(one, 25), together = simulate(two, 25);
+  const SceneFramePtr alone = simulate(one, 25), together = simulate(two, 25);
   const ItemId id = one.findByName("emitter")->id;
-  const ParticleStore &a = alone->find(id)->particles, &b = together->find(id)->particles;
+  const ParticleStore &a = alone->particles->find(id)->particles,
+                      &b = together->particles->find(id)->particles;
   ASSERT_EQ(a.size(), b.size());
   for (std::size_t i = 0; i < a.size(); ++i) {
     EXPECT_EQ(a.ids()[i], b.ids()[i]);
@@ -130,24 +131,25 @@ TEST(Emitters, DoNotChangeEachOther) {
 TEST(Emitters, OfTheSameSettingsThrowDifferently) {
   const Scene scene = with(test::starting().withAdded(newItem(*catalog().find("emitter"), "second")),
                            {"emitter.cone=60", "second.cone=60"});
-  const ParticleFramePtr frame = simulate(scene, 10);
-  EXPECT_NE(test::velocityOf(frame->groups[0].particles, 0), test::velocityOf(frame->groups[1].particles, 0));
+  const SceneFramePtr frame = simulate(scene, 10);
+  EXPECT_NE(test::velocityOf(frame->particles->groups[0].particles, 0),
+            test::velocityOf(frame->particles->groups[1].particles, 0));
 }
 
 TEST(Emitters, ThatAreOffHaveNoParticles) {
   Scene scene = test::busyScene();
   scene = scene.withEnabled(scene.findByName("emitter")->id, false);
-  EXPECT_EQ(simulate(scene, 20)->stats.living, 0U);
+  EXPECT_EQ(simulate(scene, 20)->report->stats.living, 0U);
 }
 
 TEST(Emitters, ServedInOrderWhenTheLimitIsReached) {
   Scene scene = with(test::oneBurst(600), {"scene.most_particles=1000"});
   scene = with(scene.withAdded(newItem(*catalog().find("emitter"), "second")),
                {"second.rate=0", "second.lifetime=100", R"(second.bursts=[{"frame":1,"count":600}])"});
-  const ParticleFramePtr frame = simulate(scene, 1);
-  EXPECT_EQ(frame->groups[0].particles.size(), 600U);
-  EXPECT_EQ(frame->groups[1].particles.size(), 400U);
-  EXPECT_EQ(frame->stats.refused, 200U);
+  const SceneFramePtr frame = simulate(scene, 1);
+  EXPECT_EQ(frame->particles->groups[0].particles.size(), 600U);
+  EXPECT_EQ(frame->particles->groups[1].particles.size(), 400U);
+  EXPECT_EQ(frame->report->stats.refused, 200U);
 }
 
 TEST(Emitters, TurnWithTheirKeysWithinAFrame) {
@@ -158,8 +160,8 @@ TEST(Emitters, TurnWithTheirKeysWithinAFrame) {
            {"emitter.rate=2400", "emitter.cone=0", "emitter.lifetime=100", "emitter.direction=1,0,0",
             R"(emitter.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                        {"frame":2,"value":[0,0,90]}]})"});
-  const ParticleFramePtr frame = simulate(scene, 2);
-  const ParticleStore& particles = frame->groups.front().particles;
+  const SceneFramePtr frame = simulate(scene, 2);
+  const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_NEAR(static_cast<double>(particles.size()), 100, 1);
   double previous = -1;
   for (std::size_t i = 0; i < particles.size(); ++i) {

@@ -25,19 +25,21 @@ Scene withFile(const Scene& scene, const char* param, std::shared_ptr<const File
   return scene.withParam(scene.findByName("emitter")->id, param, value);
 }
 
-const ParticleStore& particlesOf(const ParticleFramePtr& frame) { return frame->groups.front().particles; }
+const ParticleStore& particlesOf(const SceneFramePtr& frame) {
+  return frame->particles->groups.front().particles;
+}
 
 TEST(Window, EmitsOnlyBetweenItsFrames) {
   // From the middle of frame 3 to frame 7: 3.5 frames of 24 a second at 240 a second.
   const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=100", "emitter.emits=window",
                                         "emitter.emits_from=3.5", "emitter.emits_until=7"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
-  EXPECT_EQ(run.frame(3)->stats.living, 0U);
-  EXPECT_EQ(run.frame(4)->stats.living, 5U);
-  EXPECT_EQ(run.frame(7)->stats.living, 35U);
-  EXPECT_EQ(run.frame(20)->stats.living, 35U);
+  EXPECT_EQ(run.frame(3)->report->stats.living, 0U);
+  EXPECT_EQ(run.frame(4)->report->stats.living, 5U);
+  EXPECT_EQ(run.frame(7)->report->stats.living, 35U);
+  EXPECT_EQ(run.frame(20)->report->stats.living, 35U);
   // Those of the first, half step are born in its second half: half a frame old at most.
-  const ParticleFramePtr fourth = run.frame(4);
+  const SceneFramePtr fourth = run.frame(4);
   for (std::size_t i = 0; i < 5; ++i)
     EXPECT_LE(particlesOf(fourth).field(ParticleStore::Age)[i], 0.5 / 24 + 1e-6);
 }
@@ -46,16 +48,16 @@ TEST(Window, HoldsForBurstsToo) {
   const Scene scene =
       with(oneBurst(10), {R"(emitter.bursts=[{"frame":2,"count":10},{"frame":5,"count":7}])",
                           "emitter.emits=window", "emitter.emits_from=4", "emitter.emits_until=9"});
-  EXPECT_EQ(simulate(scene, 8)->stats.living, 7U);
+  EXPECT_EQ(simulate(scene, 8)->report->stats.living, 7U);
 }
 
 TEST(Births, WaitWhileAsManyOfTheEmitterAreAlive) {
   const Scene scene =
       with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.most_alive=150"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
-  EXPECT_EQ(run.frame(2)->stats.living, 100U);
-  for (int frame = 3; frame < 40; ++frame) EXPECT_LE(run.frame(frame)->stats.living, 150U);
-  EXPECT_GT(run.frame(39)->stats.births, 0U);
+  EXPECT_EQ(run.frame(2)->report->stats.living, 100U);
+  for (int frame = 3; frame < 40; ++frame) EXPECT_LE(run.frame(frame)->report->stats.living, 150U);
+  EXPECT_GT(run.frame(39)->report->stats.births, 0U);
 }
 
 TEST(Expected, LivingMatchesTheRun) {
@@ -64,7 +66,7 @@ TEST(Expected, LivingMatchesTheRun) {
   const auto expected = expectedLiving(*scene.findByName("emitter"), frameRange(scene), 24);
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
   for (const int frame : {5, 19, 20, 30, 50, 90}) {
-    const auto living = static_cast<double>(run.frame(frame)->stats.living);
+    const auto living = static_cast<double>(run.frame(frame)->report->stats.living);
     EXPECT_NEAR(expected[static_cast<std::size_t>(frame - 1)], living, 0.05 * living + 20) << frame;
   }
 }
@@ -76,7 +78,7 @@ TEST(Expected, LivingOfALoopIsThereFromTheFirstFrame) {
   const auto expected = expectedLiving(*scene.findByName("emitter"), frameRange(scene), 24, true);
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
   for (const int frame : {1, 5, 19, 20, 24}) {
-    const auto living = static_cast<double>(run.frame(frame)->stats.living);
+    const auto living = static_cast<double>(run.frame(frame)->report->stats.living);
     EXPECT_NEAR(expected[static_cast<std::size_t>(frame - 1)], living, 0.05 * living + 20) << frame;
   }
 }
@@ -87,8 +89,8 @@ TEST(Path, BirthsFollowAKeyedShapeAndTakeItsVelocityOver) {
       {"emitter.rate=2400", "emitter.speed=0", "emitter.handed_over=50", "emitter.lifetime=100",
        R"(emitter.place={"value":[0,0,0],"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":25,"value":[12,0,0]}]})"});
   // 12 units in a second; half of that is handed over.
-  const ParticleFramePtr frame = simulate(scene, 13);
-  ASSERT_EQ(frame->stats.living, 1200U);
+  const SceneFramePtr frame = simulate(scene, 13);
+  ASSERT_EQ(frame->report->stats.living, 1200U);
   for (std::size_t i = 0; i < 1200; ++i) {
     EXPECT_NEAR(velocityOf(particlesOf(frame), i).x, 6, 1e-3);
     // Born where the shape was, and gone on from there at half its speed.
@@ -116,7 +118,7 @@ TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
   const Scene scene =
       with(starting(), {"emitter.shape=sphere", "emitter.births_on=surface", "emitter.radius=1",
                         "emitter.scale=3,1,0.5", "emitter.launch=normal", "emitter.cone=0"});
-  const ParticleFramePtr frame =
+  const SceneFramePtr frame =
       simulate(with(scene, {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":200}])"}), 1);
   for (std::size_t i = 0; i < 200; ++i) {
     const Vec3d p = positionOf(particlesOf(frame), i);
@@ -128,7 +130,7 @@ TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
 TEST(Launch, OutwardAroundAndAny) {
   const Scene ring = with(oneBurst(300), {"emitter.shape=ring", "emitter.radius=2", "emitter.turn=0,0,0"});
   const auto velocities = [](const Scene& scene, const auto& check) {
-    const ParticleFramePtr frame = simulate(scene, 1);
+    const SceneFramePtr frame = simulate(scene, 1);
     for (std::size_t i = 0; i < 300; ++i)
       check(positionOf(particlesOf(frame), i), velocityOf(particlesOf(frame), i) / 3.0);
   };
@@ -147,7 +149,7 @@ TEST(Launch, OutwardAroundAndAny) {
 }
 
 TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
-  const ParticleFramePtr frame = simulate(
+  const SceneFramePtr frame = simulate(
       with(oneBurst(500), {"emitter.launch_space=2d", "emitter.cone=30", "emitter.direction=1,1,5"}), 1);
   double widest = 0;
   for (std::size_t i = 0; i < 500; ++i) {
@@ -169,8 +171,8 @@ TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
   scene = test::withInfluence(scene, "vortex", {"vortex.axis=1,0.4,0", "vortex.place=0,2,-1"});
   scene = test::withInfluence(scene, "kicks", {"kicks.rate=10"});
   scene = test::withInfluence(scene, "deflector", {"deflector.shape=sphere", "deflector.place=0,3,0.9"});
-  const ParticleFramePtr frame = simulate(scene, 40);
-  const ParticleStore& particles = frame->groups.front().particles;
+  const SceneFramePtr frame = simulate(scene, 40);
+  const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_GT(particles.size(), 200U);
   Vec3d least(1e9), most(-1e9);
   for (std::size_t i = 0; i < particles.size(); ++i) {
@@ -209,7 +211,7 @@ TEST(Emitter, WanderingRepeatsWithALoop) {
 }
 
 TEST(Launch, SpeedsFollowTheirSpread) {
-  const ParticleFramePtr frame =
+  const SceneFramePtr frame =
       simulate(with(oneBurst(20000),
                     {"emitter.speed=5±3",
                      R"(emitter.speed_spread=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
@@ -221,7 +223,7 @@ TEST(Launch, SpeedsFollowTheirSpread) {
 }
 
 TEST(Launch, NoiseTurnsNeighboursTogether) {
-  const ParticleFramePtr frame = simulate(
+  const SceneFramePtr frame = simulate(
       with(oneBurst(2000), {"emitter.shape=line", "emitter.extent=40,1,1", "emitter.launch_noise_turn=60",
                             "emitter.launch_noise_scale=5", "emitter.launch_noise_speed=50"}),
       1);
@@ -241,10 +243,10 @@ TEST(Launch, NoiseTurnsNeighboursTogether) {
 
 TEST(Life, EndlessAndUntilAFrame) {
   const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=0.1"});
-  EXPECT_EQ(simulate(with(scene, {"emitter.lives=endless"}), 90)->stats.living, 890U);
+  EXPECT_EQ(simulate(with(scene, {"emitter.lives=endless"}), 90)->report->stats.living, 890U);
   const Scene until = with(scene, {"emitter.lives=window", "emitter.lives_until=30"});
-  EXPECT_EQ(simulate(until, 29)->stats.living, 280U);
-  EXPECT_EQ(simulate(until, 31)->stats.living, 0U);
+  EXPECT_EQ(simulate(until, 29)->report->stats.living, 280U);
+  EXPECT_EQ(simulate(until, 31)->report->stats.living, 0U);
 }
 
 TEST(Life, EndsAtEachKindOfBounds) {
@@ -253,9 +255,9 @@ TEST(Life, EndsAtEachKindOfBounds) {
     SceneRun run(bounded, std::make_shared<FrameCache>(1 << 26));
     std::vector<Vec3d> living;
     std::uint64_t deaths = 0;
-    for (int f = 1; f <= 25; ++f) deaths += run.frame(f)->stats.deaths;
-    const ParticleFramePtr frame = run.frame(25);
-    EXPECT_EQ(frame->stats.living + deaths, 4000U);
+    for (int f = 1; f <= 25; ++f) deaths += run.frame(f)->report->stats.deaths;
+    const SceneFramePtr frame = run.frame(25);
+    EXPECT_EQ(frame->report->stats.living + deaths, 4000U);
     for (std::size_t i = 0; i < particlesOf(frame).size(); ++i)
       living.push_back(positionOf(particlesOf(frame), i));
     return living;
@@ -327,8 +329,8 @@ TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {
   const Scene scene = withFile(with(oneBurst(500), {"emitter.shape=mesh", "emitter.launch=normal",
                                                     "emitter.place=5,0,0", "emitter.scale=2,1,1"}),
                                "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(2.0))));
-  const ParticleFramePtr frame = simulate(scene, 1);
-  ASSERT_EQ(frame->stats.living, 500U);
+  const SceneFramePtr frame = simulate(scene, 1);
+  ASSERT_EQ(frame->report->stats.living, 500U);
   for (std::size_t i = 0; i < 500; ++i) {
     const Vec3d p = (positionOf(particlesOf(frame), i) - Vec3d(5, 0, 0)) / Vec3d(2, 1, 1);
     EXPECT_NEAR(std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)}), 1, 1e-5);
@@ -338,7 +340,7 @@ TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {
 
 TEST(MeshShape, WithoutAMeshNothingIsBornAndTheReasonIsSaid) {
   const Scene scene = with(starting(), {"emitter.shape=mesh", "emitter.lifetime=9"});
-  EXPECT_EQ(simulate(scene, 20)->stats.living, 0U);
+  EXPECT_EQ(simulate(scene, 20)->report->stats.living, 0U);
   EXPECT_NE(problemWithShape(*scene.findByName("emitter"), 1), "");
   const Scene whole = withFile(scene, "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(1.0))));
   EXPECT_EQ(problemWithShape(*whole.findByName("emitter"), 1), "");
@@ -360,7 +362,7 @@ TEST(PictureShape, IsBornWhereItIsBrightInProportion) {
   const Scene scene = withFile(with(oneBurst(5000), {"emitter.shape=picture", "emitter.picture_width=8",
                                                      "emitter.picture_threshold=1"}),
                                "birth_picture", halves());
-  const ParticleFramePtr frame = simulate(scene, 1);
+  const SceneFramePtr frame = simulate(scene, 1);
   int upper = 0;
   for (std::size_t i = 0; i < 5000; ++i) {
     const Vec3d p = positionOf(particlesOf(frame), i);
@@ -371,7 +373,7 @@ TEST(PictureShape, IsBornWhereItIsBrightInProportion) {
     upper += p.y > 0 ? 1 : 0;
   }
   EXPECT_NEAR(upper / 5000.0, 0.2, 5 * std::sqrt(0.16 / 5000));
-  const ParticleFramePtr strict = simulate(with(scene, {"emitter.picture_threshold=50"}), 1);
+  const SceneFramePtr strict = simulate(with(scene, {"emitter.picture_threshold=50"}), 1);
   for (std::size_t i = 0; i < 5000; ++i) EXPECT_LE(positionOf(particlesOf(strict), i).y, 0);
 }
 

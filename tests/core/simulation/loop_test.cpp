@@ -28,12 +28,11 @@ TEST(Loop, TheFrameAfterTheLastIsTheFirst) {
   const Scene scene = looping();
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
   for (const int frame : {1, 7, 24}) {
-    const ParticleFramePtr now = run.frame(frame), again = run.frame(frame + 24),
-                           later = run.frame(frame + 72);
-    EXPECT_GT(now->stats.living, 20U);
-    EXPECT_TRUE(areSameButRound(*now, *again)) << frame;
-    EXPECT_TRUE(areSameButRound(*now, *later)) << frame;
-    EXPECT_FALSE(areSameButRound(*now, *run.frame(frame + 1)));
+    const SceneFramePtr now = run.frame(frame), again = run.frame(frame + 24), later = run.frame(frame + 72);
+    EXPECT_GT(now->report->stats.living, 20U);
+    EXPECT_TRUE(areSameButRound(*now->particles, *again->particles)) << frame;
+    EXPECT_TRUE(areSameButRound(*now->particles, *later->particles)) << frame;
+    EXPECT_FALSE(areSameButRound(*now->particles, *run.frame(frame + 1)->particles));
   }
 }
 
@@ -43,7 +42,7 @@ TEST(Loop, ABurstOnTheFirstFrameComesOnceARound) {
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
   const int first = frameRange(scene).first;
   for (int frame = first + 1; frame <= first + 36; ++frame)
-    EXPECT_EQ(run.frame(frame)->stats.births, (frame - first) % 12 == 0 ? 5U : 0U) << frame;
+    EXPECT_EQ(run.frame(frame)->report->stats.births, (frame - first) % 12 == 0 ? 5U : 0U) << frame;
 }
 
 TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
@@ -53,7 +52,7 @@ TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
                          R"(emitter.bursts=[{"frame":-9,"count":3,"every":10,"times":4}])"});
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
   for (int frame = 2; frame <= 37; ++frame)
-    EXPECT_EQ(run.frame(frame)->stats.births, frame % 12 == 1 || frame % 12 == 11 ? 3U : 0U) << frame;
+    EXPECT_EQ(run.frame(frame)->report->stats.births, frame % 12 == 1 || frame % 12 == 11 ? 3U : 0U) << frame;
 }
 
 TEST(Loop, TheClockNamesTheRoundsThatBegin) {
@@ -70,7 +69,7 @@ TEST(Loop, TheClockNamesTheRoundsThatBegin) {
 
 TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
   const Scene scene = looping();
-  const ParticleStore& particles = test::simulate(scene, 24)->groups.front().particles;
+  const ParticleStore& particles = test::simulate(scene, 24)->particles->groups.front().particles;
   std::vector<ParticleId> ids(particles.ids(), particles.ids() + particles.size());
   EXPECT_TRUE(std::is_sorted(ids.begin(), ids.end()));
   EXPECT_EQ(std::adjacent_find(ids.begin(), ids.end()), ids.end());
@@ -79,8 +78,8 @@ TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
 TEST(Loop, ChildrenAndRulesRepeatToo) {
   Scene scene = test::withChild(looping(), "lives", {"child.lifetime=0.4", "child.each_second=8"});
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
-  EXPECT_GT(run.frame(5)->groups.back().particles.size(), 50U);
-  EXPECT_TRUE(areSameButRound(*run.frame(5), *run.frame(29)));
+  EXPECT_GT(run.frame(5)->particles->groups.back().particles.size(), 50U);
+  EXPECT_TRUE(areSameButRound(*run.frame(5)->particles, *run.frame(29)->particles));
 }
 
 TEST(Loop, WarmsUpForWholeRoundsUntilTheLongestLifeIsOver) {

@@ -26,7 +26,7 @@ TEST(Motion, ThrownParticleFollowsItsParabola) {
     for (int frame = 1; frame <= 240; ++frame) {
       const double t = secondsAt(frame);
       const Vec3d expected = launch * t + 0.5 * Vec3d(0, -9.81, 0) * t * t;
-      const ParticleFramePtr simulated = run.frame(frame);
+      const SceneFramePtr simulated = run.frame(frame);
       ASSERT_EQ(onlyGroup(simulated).size(), 1U);
       EXPECT_LE(glm::length(positionOf(onlyGroup(simulated), 0) - expected),
                 1e-5 * std::max(1.0, glm::length(expected)))
@@ -42,7 +42,7 @@ TEST(Motion, LinearDragDecaysAsItsClosedForm) {
                              {std::string("scene.substeps=") + substeps});
     for (const int frame : {2, 13, 49}) {
       const double t = secondsAt(frame);
-      const ParticleFramePtr simulated = simulate(scene, frame);
+      const SceneFramePtr simulated = simulate(scene, frame);
       EXPECT_NEAR(velocityOf(onlyGroup(simulated), 0).y, 3 * std::exp(-k * t), 1e-5);
       EXPECT_NEAR(positionOf(onlyGroup(simulated), 0).y, 3 / k * (1 - std::exp(-k * t)), 1e-5);
     }
@@ -59,7 +59,7 @@ TEST(Motion, WindIsTakenOnAtItsGrip) {
   const Scene scene =
       with(withInfluence(oneBurst(), "wind", {"wind.speed=4", "wind.grip=1", "wind.direction=0,0,2"}),
            {"emitter.speed=0"});
-  const ParticleFramePtr afterOneSecond = simulate(scene, 25);
+  const SceneFramePtr afterOneSecond = simulate(scene, 25);
   EXPECT_NEAR(velocityOf(onlyGroup(afterOneSecond), 0).z, 4 * (1 - std::exp(-1.0)), 1e-5);
   EXPECT_NEAR(velocityOf(onlyGroup(simulate(scene, 24 * 20)), 0).z, 4, 1e-4);
 }
@@ -68,10 +68,10 @@ TEST(Motion, ForcesAddUpInAnyOrder) {
   const Scene scene = test::busyScene();
   const auto influences = scene.itemsOf(ItemFamily::Influence);
   const Scene reordered = scene.withMoved(influences.front()->id, influences.back()->id);
-  const ParticleFramePtr a = simulate(scene, 20), b = simulate(reordered, 20);
-  ASSERT_EQ(a->stats.living, b->stats.living);
-  ASSERT_GT(a->stats.living, 500U);
-  for (std::size_t i = 0; i < a->stats.living; ++i)
+  const SceneFramePtr a = simulate(scene, 20), b = simulate(reordered, 20);
+  ASSERT_EQ(a->report->stats.living, b->report->stats.living);
+  ASSERT_GT(a->report->stats.living, 500U);
+  for (std::size_t i = 0; i < a->report->stats.living; ++i)
     EXPECT_LT(glm::length(positionOf(onlyGroup(a), i) - positionOf(onlyGroup(b), i)), 1e-4);
 }
 
@@ -114,11 +114,11 @@ TEST(Motion, WhatBecomesEndlessIsDroppedAndCountedAndTheRestGoesOn) {
   scene = scene.withResponse(scene.findByName("emitter")->id, scene.findByName("drag")->id, {-100});
   Item still = *scene.findByName("emitter");
   scene = with(scene.withDuplicate(still.id, still), {"emitter 2.speed=0"});
-  const ParticleFramePtr late = simulate(scene, 12);
-  EXPECT_EQ(late->stats.losses.lost, 5U);
-  ASSERT_EQ(late->stats.living, 5U);
-  EXPECT_TRUE(late->groups[0].particles.size() == 0);
-  EXPECT_EQ(simulate(scene, 1)->stats.losses.lost, 0U);
+  const SceneFramePtr late = simulate(scene, 12);
+  EXPECT_EQ(late->report->stats.losses.lost, 5U);
+  ASSERT_EQ(late->report->stats.living, 5U);
+  EXPECT_TRUE(late->particles->groups[0].particles.size() == 0);
+  EXPECT_EQ(simulate(scene, 1)->report->stats.losses.lost, 0U);
 }
 
 TEST(Motion, NewbornsHaveMovedFromTheirOwnMomentOn) {
@@ -126,7 +126,7 @@ TEST(Motion, NewbornsHaveMovedFromTheirOwnMomentOn) {
   Scene scene = with(test::starting(), {"emitter.rate=240", "emitter.cone=0", "emitter.speed=5",
                                         "emitter.lifetime=10", "scene.substeps=3"});
   scene = withInfluence(scene, "gravity", {"gravity.strength=4"});
-  const ParticleFramePtr frame = simulate(scene, 12);
+  const SceneFramePtr frame = simulate(scene, 12);
   const ParticleStore& particles = onlyGroup(frame);
   ASSERT_NEAR(static_cast<double>(particles.size()), 110, 1);
   for (std::size_t i = 0; i < particles.size(); ++i) {

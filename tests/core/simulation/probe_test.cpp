@@ -11,9 +11,9 @@ using test::oneBurst;
 using test::with;
 using test::withInfluence;
 
-std::vector<ParticleFramePtr> framesOf(const Scene& scene, int last) {
+std::vector<SceneFramePtr> framesOf(const Scene& scene, int last) {
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
-  std::vector<ParticleFramePtr> frames;
+  std::vector<SceneFramePtr> frames;
   for (int frame = 1; frame <= last; ++frame) frames.push_back(run.frame(frame));
   return frames;
 }
@@ -24,7 +24,7 @@ TEST(Probe, TellsWhatActs) {
   const ItemId emitter = scene.findByName("emitter")->id;
   scene = with(scene.withResponse(emitter, scene.findByName("gravity")->id, {50}), {"emitter.mass=2"});
   const auto frames = framesOf(scene, 1);
-  const auto probed = probeParticle(scene, *frames[0], frames[0]->groups[0].particles.ids()[0]);
+  const auto probed = probeParticle(scene, *frames[0], frames[0]->particles->groups[0].particles.ids()[0]);
   ASSERT_TRUE(probed);
   EXPECT_EQ(probed->emitter, emitter);
   EXPECT_EQ(probed->age, 0);
@@ -40,7 +40,7 @@ TEST(Probe, FindsTheHighestPointOfAThrow) {
   const Scene scene =
       withInfluence(with(oneBurst(1), {"emitter.speed=10"}), "gravity", {"gravity.strength=10"});
   const auto frames = framesOf(scene, 60);
-  const auto path = pathOf(frames[0]->groups[0].particles.ids()[0], frames);
+  const auto path = pathOf(frames[0]->particles->groups[0].particles.ids()[0], frames);
   ASSERT_EQ(path.size(), 60U);
   // v² / 2g, reached after v / g: 24 frames after the first.
   EXPECT_NEAR(highestPoint(path).position.y, 5, 1e-3);

@@ -62,8 +62,8 @@ Scene withFluff(int parents) {
 }
 
 // A copy, which outlives the frame.
-ParticleStore groupOf(const Scene& scene, const ParticleFramePtr& frame, const char* name) {
-  return frame->find(scene.findByName(name)->id)->particles.copy();
+ParticleStore groupOf(const Scene& scene, const SceneFramePtr& frame, const char* name) {
+  return frame->particles->find(scene.findByName(name)->id)->particles.copy();
 }
 
 TEST(Rules, OnceFiresOnceForEachParticle) {
@@ -72,7 +72,7 @@ TEST(Rules, OnceFiresOnceForEachParticle) {
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 28));
   std::map<int, std::uint64_t> fired;
   for (int frame = 1; frame <= 30; ++frame)
-    for (const RuleStats& stats : run.frame(frame)->rules) fired[frame] += stats.fired;
+    for (const RuleStats& stats : run.frame(frame)->report->rules) fired[frame] += stats.fired;
   EXPECT_EQ(fired, (std::map<int, std::uint64_t>{{11, 50}})) << "at an age of ten frames";
   EXPECT_EQ(groupOf(scene, run.frame(30), "fluff").size(), 150U);
 }
@@ -124,7 +124,7 @@ TEST(Rules, AMomentOfTheAgeIsSpreadOverItsWindowAndHitInTime) {
   const Scene scene =
       withRules(withFluff(2000), {rule({condition(RuleWhen::Moment, 12, 24)},
                                        {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::End)})});
-  const ParticleFramePtr frame = simulate(scene, 30);
+  const SceneFramePtr frame = simulate(scene, 30);
   EXPECT_EQ(groupOf(scene, frame, "emitter").size(), 0U) << "all have come to their moment, and ended";
   const ParticleStore& fluff = groupOf(scene, frame, "fluff");
   ASSERT_EQ(fluff.size(), 2000U);
@@ -158,7 +158,7 @@ TEST(Rules, DeathAndHitHappenWhereAndWhenTheyDo) {
   hard.item.name = "deflector";
   const Scene hits = withRules(scene, {rule({hard}, {action(RuleThen::Burst, 5, 0, "fluff")}, 0)});
   // Half as fast after each bounce: only the first is faster than 4 units a second.
-  const ParticleFramePtr after = simulate(hits, 72);
+  const SceneFramePtr after = simulate(hits, 72);
   ASSERT_EQ(groupOf(hits, after, "fluff").size(), 5U);
   EXPECT_NEAR(groupOf(hits, after, "fluff").field(ParticleStore::Age)[0], 71 / 24.0 - fall, 1e-3);
   const Scene deaths =
@@ -227,7 +227,7 @@ TEST(Rules, HandingOverKeepsPlaceAndVelocity) {
     const Scene ruled =
         withRules(scene, {rule({condition(RuleWhen::Age, 12, 100)},
                                {action(aged ? RuleThen::HandOverAged : RuleThen::HandOver, 0, 0, "fluff")})});
-    const ParticleFramePtr frame = simulate(ruled, 25);
+    const SceneFramePtr frame = simulate(ruled, 25);
     EXPECT_EQ(groupOf(ruled, frame, "emitter").size(), 0U);
     const ParticleStore& over = groupOf(ruled, frame, "fluff");
     ASSERT_EQ(over.size(), 20U);
@@ -245,7 +245,7 @@ TEST(Rules, TagsOfOneAreSeenByAnother) {
                                 rule({condition(RuleWhen::Tag, 3), condition(RuleWhen::Age, 10, 12)},
                                      {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::Untag, 3)}, 0),
                                 rule({condition(RuleWhen::Tag, 4)}, {action(RuleThen::End)})});
-  const ParticleFramePtr frame = simulate(scene, 20);
+  const SceneFramePtr frame = simulate(scene, 20);
   EXPECT_EQ(groupOf(scene, frame, "fluff").size(), 10U) << "the tag was taken away at once";
   EXPECT_EQ(groupOf(scene, frame, "emitter").size(), 10U);
 }
@@ -273,7 +273,7 @@ TEST(Rules, AreTheSameOverThreadsAndResumedRuns) {
   Scene scene = test::busyScene().withAdded(newItem(*catalog().find("emitter"), "fluff"));
   scene = withRules(with(scene, {"fluff.births_come=rules", "emitter.rate=5000"}),
                     {drawn, rule({condition(RuleWhen::Hit, 0)}, {action(RuleThen::End)})});
-  const ParticleFramePtr straight = simulate(scene, 30);
+  const SceneFramePtr straight = simulate(scene, 30);
   ASSERT_GT(groupOf(scene, straight, "fluff").size(), 200U);
   test::expectTheSameHoweverRun(scene, 30);
 }

@@ -22,34 +22,34 @@ Scene steadyScene() {
 
 TEST(StartState, GoesOnBitForBit) {
   const Scene scene = steadyScene();
-  const Scene started = withStartState(scene, *simulate(scene, 31));
-  EXPECT_EQ(simulate(started, 1)->stateDigest(), simulate(scene, 31)->stateDigest());
-  EXPECT_EQ(simulate(started, 2)->stateDigest(), simulate(scene, 32)->stateDigest());
-  EXPECT_EQ(simulate(started, 40)->stateDigest(), simulate(scene, 70)->stateDigest());
+  const Scene started = withStartState(scene, *simulate(scene, 31)->particles);
+  EXPECT_EQ(simulate(started, 1)->particles->digest(), simulate(scene, 31)->particles->digest());
+  EXPECT_EQ(simulate(started, 2)->particles->digest(), simulate(scene, 32)->particles->digest());
+  EXPECT_EQ(simulate(started, 40)->particles->digest(), simulate(scene, 70)->particles->digest());
 }
 
 TEST(StartState, SurvivesTheFileAndIsClearedAgain) {
   const Scene scene = steadyScene();
-  const Scene started = withStartState(scene, *simulate(scene, 20));
+  const Scene started = withStartState(scene, *simulate(scene, 20)->particles);
   const Scene reread = sceneFromText(textFromScene(started), catalog());
   EXPECT_TRUE(hasStartState(reread));
-  EXPECT_EQ(simulate(reread, 5)->stateDigest(), simulate(started, 5)->stateDigest());
+  EXPECT_EQ(simulate(reread, 5)->particles->digest(), simulate(started, 5)->particles->digest());
   EXPECT_EQ(withoutStartState(reread), scene);
 }
 
 TEST(StartState, AnEmptyFrameIsAStartStateToo) {
-  const Scene started = withStartState(steadyScene(), ParticleFrame());
-  EXPECT_EQ(simulate(started, 1)->stats.living, 0U);
+  const Scene started = withStartState(steadyScene(), ParticleState());
+  EXPECT_EQ(simulate(started, 1)->report->stats.living, 0U);
 }
 
 TEST(StartState, EmittersThatAreGoneLeaveNothingBehind) {
   const Scene scene = steadyScene();
-  const Scene started = withStartState(scene, *simulate(scene, 20));
-  EXPECT_EQ(simulate(started.withoutItem(scene.findByName("emitter")->id), 3)->stats.living, 0U);
+  const Scene started = withStartState(scene, *simulate(scene, 20)->particles);
+  EXPECT_EQ(simulate(started.withoutItem(scene.findByName("emitter")->id), 3)->report->stats.living, 0U);
 }
 
 TEST(StartState, DamageIsRefusedWhereverItIs) {
-  const Scene started = withStartState(steadyScene(), *simulate(steadyScene(), 4));
+  const Scene started = withStartState(steadyScene(), *simulate(steadyScene(), 4)->particles);
   const std::string bytes = *std::get<Data>(started.settings().value("start_state").base).bytes;
   const auto refuses = [&started](std::string damaged) {
     ParamValue value;
@@ -75,13 +75,14 @@ TEST(StartState, DamageIsRefusedWhereverItIs) {
 TEST(WarmUp, IsWhatWouldHaveHappenedBefore) {
   const Scene scene = steadyScene();
   // Two seconds are 48 frames: frame 1 is what frame 49 is without.
-  EXPECT_EQ(simulate(with(scene, {"scene.warm_up=2"}), 1)->stateDigest(), simulate(scene, 49)->stateDigest());
+  EXPECT_EQ(simulate(with(scene, {"scene.warm_up=2"}), 1)->particles->digest(),
+            simulate(scene, 49)->particles->digest());
   EXPECT_EQ(firstSimulatedFrame(with(scene, {"scene.warm_up=2"})), -47);
 }
 
 TEST(WarmUp, GivesWayToAStartState) {
   const Scene scene = with(steadyScene(), {"scene.warm_up=2"});
-  EXPECT_EQ(firstSimulatedFrame(withStartState(scene, *simulate(scene, 5))), 1);
+  EXPECT_EQ(firstSimulatedFrame(withStartState(scene, *simulate(scene, 5)->particles)), 1);
 }
 
 }  // namespace

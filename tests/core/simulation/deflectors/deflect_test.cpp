@@ -32,15 +32,15 @@ Scene underGravity(const Scene& scene) { return withInfluence(scene, "gravity", 
 class Frames {
  public:
   explicit Frames(const Scene& scene) : run_(scene, std::make_shared<FrameCache>(memoryBudget(scene))) {}
-  ParticleFramePtr frame(int frame) { return run_.frame(frame); }
+  SceneFramePtr frame(int frame) { return run_.frame(frame); }
 
  private:
   SceneRun run_;
 };
 
-std::uint64_t hitsOf(const ParticleFrame& frame) {
+std::uint64_t hitsOf(const SceneFrame& frame) {
   std::uint64_t hits = 0;
-  for (const DeflectionStats& stats : frame.deflections) hits += stats.hits;
+  for (const DeflectionStats& stats : frame.report->deflections) hits += stats.hits;
   return hits;
 }
 
@@ -55,7 +55,7 @@ TEST_P(BouncingBall, KeepsItsShareOfTheHeightAtEachBounce) {
   Frames run(scene);
   std::uint64_t hits = 0;
   for (int frame = 1; hits < 10; ++frame) {
-    const ParticleFramePtr now = run.frame(frame);
+    const SceneFramePtr now = run.frame(frame);
     hits += hitsOf(*now);
     ASSERT_LT(frame, 20 * rate) << "it bounces less than ten times";
     if (hits > 10) break;
@@ -90,7 +90,7 @@ TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
   Frames run(scene);
   std::vector<SurfaceHit> hits;
   for (int frame = 1; frame <= 30; ++frame)
-    hits.insert(hits.end(), run.frame(frame)->hits.begin(), run.frame(frame)->hits.end());
+    hits.insert(hits.end(), run.frame(frame)->report->hits.begin(), run.frame(frame)->report->hits.end());
   ASSERT_EQ(hits.size(), 1U);
   const SurfaceHit& hit = hits.front();
   const double height = std::tan(kPi / 6);
@@ -107,19 +107,19 @@ TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
 TEST(Hits, AreTheSameOverThreadsAndComeByTheirTimes) {
   Scene scene = withInfluence(underGravity(oneBurst(9000)), "deflector", {"deflector.bounce=60"});
   scene = with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.place=0,2,0"});
-  const ParticleFramePtr many = simulate(scene, 24);
-  ParticleFramePtr one;
+  const SceneFramePtr many = simulate(scene, 24);
+  SceneFramePtr one;
   {
     const ThreadLimit limit(1);
     one = simulate(scene, 24);
   }
-  ASSERT_GT(many->hits.size(), 100U);
-  ASSERT_EQ(many->hits.size(), one->hits.size());
-  EXPECT_EQ(many->hits.size(), hitsOf(*many));
-  for (std::size_t i = 0; i < one->hits.size(); ++i) {
-    EXPECT_EQ(many->hits[i].particle, one->hits[i].particle);
-    EXPECT_EQ(many->hits[i].time, one->hits[i].time);
-    EXPECT_LE(one->hits[i == 0 ? 0 : i - 1].time, one->hits[i].time);
+  ASSERT_GT(many->report->hits.size(), 100U);
+  ASSERT_EQ(many->report->hits.size(), one->report->hits.size());
+  EXPECT_EQ(many->report->hits.size(), hitsOf(*many));
+  for (std::size_t i = 0; i < one->report->hits.size(); ++i) {
+    EXPECT_EQ(many->report->hits[i].particle, one->report->hits[i].particle);
+    EXPECT_EQ(many->report->hits[i].time, one->report->hits[i].time);
+    EXPECT_LE(one->report->hits[i == 0 ? 0 : i - 1].time, one->report->hits[i].time);
   }
 }
 
@@ -150,7 +150,7 @@ TEST(Stick, WhatIsLetGoLiesFreeAndSticksAgainWhenItHitsAgain) {
   int hits = 0;
   double highest = 0;
   for (int frame = 2; frame <= 120; ++frame) {
-    const ParticleFramePtr now = run.frame(frame);
+    const SceneFramePtr now = run.frame(frame);
     hits += static_cast<int>(hitsOf(*now));
     if (hits > 0) highest = std::max(highest, positionOf(onlyGroup(now), 0).y);
   }
@@ -210,7 +210,7 @@ TEST(Deflect, NothingEscapesFromABoxThatTurnsOnTwoAxes) {
   Frames run(scene);
   double worst = 0;
   for (int frame = 1; frame <= 121; frame += 4) {
-    const ParticleFramePtr now = run.frame(frame);
+    const SceneFramePtr now = run.frame(frame);
     const Item& box = *scene.findByName("deflector");
     const Mat3d turn = rotationFromDegrees(box.vector("turn", frame));
     ASSERT_EQ(onlyGroup(now).size(), 3000U);
@@ -229,7 +229,7 @@ TEST(Deflect, FastParticlesDoNotCrossWhatHasNoThickness) {
   scene = with(scene, {"emitter.shape=box", "emitter.extent=4,4,4", "emitter.place=0,6,0",
                        "emitter.speed=500", "emitter.direction=0,-1,0", "emitter.cone=60"});
   for (const int frame : {2, 3, 6}) {
-    const ParticleFramePtr now = simulate(scene, frame);
+    const SceneFramePtr now = simulate(scene, frame);
     for (std::size_t i = 0; i < onlyGroup(now).size(); ++i) {
       ASSERT_GT(positionOf(onlyGroup(now), i).y, 0);
       ASSERT_NEAR(glm::length(velocityOf(onlyGroup(now), i)), 500, 0.1) << "and all of their speed is kept";
@@ -248,7 +248,7 @@ TEST(Deflect, WhatIsThrownBackMeetsWhatIsBehindIt) {
   }
   scene = with(scene, {"emitter.shape=box", "emitter.extent=0.18,1,1", "emitter.speed=40",
                        "emitter.direction=1,0,0", "emitter.cone=20"});
-  const ParticleFramePtr now = simulate(scene, 5);
+  const SceneFramePtr now = simulate(scene, 5);
   for (std::size_t i = 0; i < onlyGroup(now).size(); ++i) {
     ASSERT_LT(std::abs(positionOf(onlyGroup(now), i).x), 0.1);
     ASSERT_NEAR(glm::length(velocityOf(onlyGroup(now), i)), 40, 1e-2);
@@ -261,7 +261,7 @@ TEST(Deflect, AFastPlaneTakesAlongWhatItSweepsOver) {
       {"deflector.shape=rectangle", "deflector.size=100,1,100", "deflector.bounce=0",
        R"(deflector.place={"keys":[{"frame":1,"value":[0,-10,0],"to_next":"linear"},{"frame":25,"value":[0,190,0]}]})"});
   scene = with(scene, {"emitter.shape=box", "emitter.extent=8,8,8", "emitter.speed=0"});
-  const ParticleFramePtr after = simulate(scene, 13);
+  const SceneFramePtr after = simulate(scene, 13);
   for (std::size_t i = 0; i < onlyGroup(after).size(); ++i) {
     ASSERT_GE(positionOf(onlyGroup(after), i).y, 90 - 1e-3);
     ASSERT_NEAR(velocityOf(onlyGroup(after), i).y, 200, 0.1);
@@ -274,7 +274,7 @@ TEST(Deflect, WhatRestsStaysAtRestAndDoesNotSink) {
   scene = with(scene, {"emitter.shape=box", "emitter.extent=6,1,6", "emitter.place=0,2,0",
                        "emitter.launch=any", "emitter.speed=2"});
   Frames run(scene);
-  const ParticleFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 8);
+  const SceneFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 8);
   for (std::size_t i = 0; i < 500; ++i) {
     const Vec3d v = velocityOf(onlyGroup(then), i);
     ASSERT_LT(0.5 * glm::dot(v, v), 1e-8) << "kinetic energy after five seconds";
@@ -298,7 +298,7 @@ TEST(Deflect, WhatLiesInACornerIsNotThrownToAndFro) {
   }
   groove = with(groove, {"emitter.place=0,2,0", "emitter.launch=any", "emitter.speed=2"});
   for (const Scene& scene : {box, groove}) {
-    const ParticleFramePtr now = simulate(scene, 1 + 24 * 8);
+    const SceneFramePtr now = simulate(scene, 1 + 24 * 8);
     EXPECT_EQ(hitsOf(*now), 0U);
     const Vec3d first = positionOf(onlyGroup(now), 0);
     for (std::size_t i = 0; i < 300; ++i) {
@@ -322,7 +322,7 @@ TEST(Deflect, OnATurningPlatformFrictionHoldsUpToItsLimit) {
          R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":241,"value":[0,)" +
              std::to_string(10 * degreesPerSecond) + ",0]}]}"});
     scene = with(scene, {"emitter.speed=0", "emitter.place=1.8,0.0002,0"});
-    const ParticleFramePtr now = simulate(scene, frame);
+    const SceneFramePtr now = simulate(scene, frame);
     EXPECT_LE(hitsOf(*now), 1U);
     const Vec3d position = positionOf(onlyGroup(now), 0);
     EXPECT_NEAR(position.y, 0, 1e-3);
@@ -340,7 +340,7 @@ TEST(Deflect, ASlidingParticleKeepsToACurvedSurface) {
   Frames run(scene);
   int touching = 0;
   for (int frame = 20; frame < 60; frame += 5) {
-    const ParticleFramePtr now = run.frame(frame);
+    const SceneFramePtr now = run.frame(frame);
     for (std::size_t i = 0; i < 300; ++i) {
       const double gap = glm::length(positionOf(onlyGroup(now), i)) - 2;
       ASSERT_GT(gap, -1e-4);
@@ -363,7 +363,7 @@ TEST(Deflect, WhatSticksRidesAlongUntilItIsPulledOff) {
         {"wind.acts=window", "wind.acts_from=30", "wind.direction=0,1,0", "wind.speed=10", "wind.grip=2"});
   };
   const Scene held = sceneWith("1000"), loose = sceneWith("5");
-  const ParticleFramePtr early = simulate(held, 5), late = simulate(held, 17), after = simulate(held, 40);
+  const SceneFramePtr early = simulate(held, 5), late = simulate(held, 17), after = simulate(held, 40);
   for (std::size_t i = 0; i < 100; ++i) {
     // A quarter of a turn about y in twelve frames.
     const Vec3d from = positionOf(onlyGroup(early), i), to = positionOf(onlyGroup(late), i);
@@ -392,7 +392,7 @@ TEST(Deflect, StopsParticlesByTheirRimIfWanted) {
                               {"deflector.own_size=100", "deflector.bounce=0"});
   scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,2,0",
                        "emitter.speed=0", "emitter.size=0.4±0.2"});
-  const ParticleFramePtr frame = simulate(scene, 60);
+  const SceneFramePtr frame = simulate(scene, 60);
   const BirthSize size(*scene.findByName("emitter"), 1);
   for (std::size_t i = 0; i < 200; ++i)
     ASSERT_NEAR(positionOf(onlyGroup(frame), i).y, 0.5 * size.diameter(onlyGroup(frame).ids()[i]), 1e-3);
@@ -403,22 +403,22 @@ TEST(Deflect, WhatIsBornInsideIsPushedOutAndCounted) {
                               {"deflector.shape=box", "deflector.size=2,2,2", "deflector.place=0,1,0"});
   // Half of the births lie in it.
   scene = with(scene, {"emitter.shape=box", "emitter.extent=1,2,1", "emitter.speed=0"});
-  const ParticleFramePtr frame = simulate(scene, 2);
+  const SceneFramePtr frame = simulate(scene, 2);
   std::uint64_t caught = 0;
-  for (const DeflectionStats& stats : frame->deflections) caught += stats.caught;
+  for (const DeflectionStats& stats : frame->report->deflections) caught += stats.caught;
   EXPECT_NEAR(static_cast<double>(caught), 500, 60);
   for (std::size_t i = 0; i < 1000; ++i) {
     const Vec3d out = glm::abs(positionOf(onlyGroup(frame), i) - Vec3d(0, 1, 0));
     ASSERT_GE(std::max({out.x, out.y, out.z}), 1 - 1e-6);
   }
-  EXPECT_TRUE(simulate(scene, 3)->deflections.empty()) << "once they are out they stay out";
+  EXPECT_TRUE(simulate(scene, 3)->report->deflections.empty()) << "once they are out they stay out";
 }
 
 TEST(Deflect, RoughnessScattersAndKeepsTheSpeed) {
   Scene scene = withInfluence(oneBurst(2000), "deflector",
                               {"deflector.bounce=100", "deflector.friction=0", "deflector.roughness=30"});
   scene = with(scene, {"emitter.place=0,1,0", "emitter.direction=0,-1,0", "emitter.speed=30"});
-  const ParticleFramePtr frame = simulate(scene, 4);
+  const SceneFramePtr frame = simulate(scene, 4);
   Vec3d sum(0.0);
   double widest = 0;
   for (std::size_t i = 0; i < 2000; ++i) {
@@ -483,7 +483,7 @@ TEST(MeshDeflector, ABallOfTrianglesIsABall) {
   ASSERT_TRUE(MeshContent(ballOf(2, 3)).report().isClosed());
   const Scene scene = withInfluence(test::starting(), "deflector", {"deflector.mesh_scale=1.5"});
   const DeflectorShape shape =
-      DeflectorShape(*withMesh(scene, ballOf(2, 5)).findByName("deflector"), 1).readyToMeet();
+      DeflectorShape(*withMesh(scene, ballOf(2, 5)).findByName("deflector"), 1).readyToMeet({});
   for (const Vec3d& from : {Vec3d(4, 1, 0), Vec3d(0.5, 0.2, 0.3), Vec3d(-1, -5, 2), Vec3d(2, 1, -1.5)}) {
     EXPECT_NEAR(shape.at(from).distance, glm::length(from) - 3, 5e-3);
     EXPECT_GT(glm::dot(shape.at(from).normal, glm::normalize(from)), 0.99);
@@ -515,10 +515,10 @@ TEST_P(MetBy, NothingEscapesFromAClosedMeshThatTurns) {
       with(scene, {"emitter.shape=sphere", "emitter.radius=1.5", "emitter.launch=any", "emitter.speed=10±8"});
   Frames run(scene);
   for (int frame = 1; frame <= 97; frame += 8) {
-    const ParticleFramePtr now = run.frame(frame);
+    const SceneFramePtr now = run.frame(frame);
     ASSERT_EQ(onlyGroup(now).size(), 1500U);
     const Item& item = *scene.findByName("deflector");
-    const DeflectorShape shape = DeflectorShape(item, frame).readyToMeet();
+    const DeflectorShape shape = DeflectorShape(item, frame).readyToMeet({});
     const Mat3d turn = rotationFromDegrees(item.vector("turn", frame));
     for (std::size_t i = 0; i < 1500; ++i)
       ASSERT_GT(shape.at(glm::transpose(turn) * positionOf(onlyGroup(now), i)).distance, -1e-4)
@@ -540,7 +540,7 @@ TEST(MeshDeflector, FastParticlesBounceOffAnOpenMeshFromBothSides) {
   for (const bool fromBelow : {false, true}) {
     const Scene side = with(scene, {fromBelow ? "emitter.place=0,-4,0" : "emitter.place=0,4,0",
                                     fromBelow ? "emitter.direction=0,1,0" : "emitter.direction=0,-1,0"});
-    const ParticleFramePtr now = simulate(side, 3);
+    const SceneFramePtr now = simulate(side, 3);
     for (std::size_t i = 0; i < 1000; ++i) {
       const Vec3d p = positionOf(onlyGroup(now), i), v = velocityOf(onlyGroup(now), i);
       ASSERT_GT(fromBelow ? -p.y : p.y, 0);
@@ -567,7 +567,7 @@ TEST_P(MetBy, WhatRestsOnItStaysAtRest) {
                    box);
   scene = metByIt(scene);
   Frames run(scene);
-  const ParticleFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 7);
+  const SceneFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 7);
   for (std::size_t i = 0; i < 300; ++i) {
     const Vec3d v = velocityOf(onlyGroup(then), i);
     ASSERT_LT(0.5 * glm::dot(v, v), 1e-8);
@@ -587,7 +587,7 @@ TEST(MeshDeflector, ParticlesWithASizeAreStoppedByTheirRimsBesideEdgesToo) {
   Frames run(scene);
   std::vector<SurfaceHit> hits;
   for (int frame = 1; frame <= 40; ++frame)
-    hits.insert(hits.end(), run.frame(frame)->hits.begin(), run.frame(frame)->hits.end());
+    hits.insert(hits.end(), run.frame(frame)->report->hits.begin(), run.frame(frame)->report->hits.end());
   ASSERT_FALSE(hits.empty());
   const double nearest = glm::length(glm::max(glm::abs(Vec3d(hits[0].position)) - 1.0, Vec3d(0.0)));
   EXPECT_NEAR(nearest, 0.3, 0.02);
@@ -630,8 +630,8 @@ TEST(Deflect, IsTheSameWhateverTheThreads) {
     const ThreadLimit limit(threads);
     return simulate(scene, 30);
   };
-  const ParticleFramePtr one = run(1), all = run(0);
-  EXPECT_EQ(one->stateDigest(), all->stateDigest());
+  const SceneFramePtr one = run(1), all = run(0);
+  EXPECT_EQ(one->particles->digest(), all->particles->digest());
   EXPECT_EQ(hitsOf(*one), hitsOf(*all));
 }
 

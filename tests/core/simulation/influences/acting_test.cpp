@@ -110,7 +110,7 @@ TEST(AgeWindow, ActsBetweenTwoAges) {
 TEST(AgeWindow, CountsFromEachBirthAndMayDifferBetweenParticles) {
   Scene scene = falling({"gravity.ages=from", "gravity.age_from=1±0.5", "emitter.rate=600",
                          "emitter.lifetime=100", "scene.substeps=2"});
-  const ParticleFramePtr frame = simulate(scene, 49);
+  const SceneFramePtr frame = simulate(scene, 49);
   const ParticleStore& particles = onlyGroup(frame);
   int began = 0, near = 0;
   for (std::size_t i = 0; i < particles.size(); ++i) {

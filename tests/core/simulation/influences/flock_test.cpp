@@ -60,13 +60,17 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
   const Scene scene = crowd(150, {"flock.separation=5", "flock.separation_radius=0.7", "flock.alignment=3",
                                   "flock.alignment_radius=0.9", "flock.cohesion=2",
                                   "flock.cohesion_radius=1.1", "flock.sight=1.3", "flock.sight_angle=200"});
-  const ParticleFramePtr frame = simulate(scene, 4);
+  const SceneFramePtr frame = simulate(scene, 4);
   const ParticleStore& all = onlyGroup(frame);
   FrameTime now;
   const auto flock = std::static_pointer_cast<const Flock>(
       Flock(FlockRules(*scene.findByName("flock"), 4))
-          .seeing(
-              {*frame, now, {}, {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}}, 1}));
+          .seeing({*frame->particles,
+                   now,
+                   {},
+                   {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}},
+                   1,
+                   {}}));
   int seen = 0;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Vec3d place = positionOf(all, i), velocity = velocityOf(all, i);
@@ -95,7 +99,7 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
 }
 
 TEST(Flock, WhatEachSumsUpDoesNotDependOnWhoLooksWithIt) {
-  const ParticleFramePtr frame = simulate(crowd(3000, {}), 3);
+  const SceneFramePtr frame = simulate(crowd(3000, {}), 3);
   const ParticleStore& all = onlyGroup(frame);
   const NeighbourGrid grid({&all}, 0.8);
   const FlockSearch search{0.01F, 0.7F, 0.3F, 0.5F, 0.6F};
@@ -194,12 +198,12 @@ TEST(Flock, TurnsNoFasterThanItMay) {
 TEST(Flock, IsTheSameOverThreadsAndResumedRuns) {
   const Scene scene =
       crowd(3000, {"flock.separation=6", "flock.alignment=2", "flock.cohesion=1", "flock.wander=3"});
-  const Digest many = simulate(scene, 30)->stateDigest();
+  const Digest many = simulate(scene, 30)->particles->digest();
   const ThreadLimit limit(1);
-  EXPECT_EQ(simulate(scene, 30)->stateDigest(), many);
+  EXPECT_EQ(simulate(scene, 30)->particles->digest(), many);
   SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
   (void)run.frame(12);
-  EXPECT_EQ(run.frame(30)->stateDigest(), many);
+  EXPECT_EQ(run.frame(30)->particles->digest(), many);
 }
 
 TEST(Flock, TellsHowManyAreSeenAndWhetherTheTargetIs) {
@@ -220,8 +224,7 @@ TEST(Flock, TellsHowManyTheSpeedLimitHolds) {
   EXPECT_EQ(flockSight(free, *free.findByName("flock"), *simulate(free, 30)).atMostSpeed, 0);
   Progress cancelled;
   cancelled.cancel();
-  EXPECT_THROW((void)flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 2), &cancelled),
-               Error);
+  EXPECT_THROW((void)flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 2), cancelled), Error);
 }
 
 TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
@@ -246,7 +249,7 @@ TEST(Flock, HuntersCatchUpAndTheHuntedFlee) {
       scene, {"hawk.rate=0", R"(hawk.bursts=[{"frame":1,"count":1}])", "hawk.speed=0", "hawk.lifetime=100"});
   const ItemId prey = scene.findByName("emitter")->id, hawk = scene.findByName("hawk")->id;
   const auto placeOf = [&](const Scene& s, ItemId emitter, int frame) {
-    return positionOf(simulate(s, frame)->find(emitter)->particles, 0);
+    return positionOf(simulate(s, frame)->particles->find(emitter)->particles, 0);
   };
   const Scene hunts =
       with(scene, {"flock.hunts=emitter"}).withResponse(prey, scene.findByName("flock")->id, {});
@@ -269,7 +272,7 @@ TEST(Flock, TurnsAsideBeforeItMeetsADeflector) {
     SceneRun run(s, std::make_shared<FrameCache>(std::size_t{1} << 28));
     std::uint64_t hits = 0;
     for (int frame = 1; frame <= last; ++frame)
-      for (const DeflectionStats& stats : run.frame(frame)->deflections) hits += stats.hits;
+      for (const DeflectionStats& stats : run.frame(frame)->report->deflections) hits += stats.hits;
     return hits;
   };
   EXPECT_GT(hitsUntil(with(scene, {"flock.look_ahead=0"}), 72), 60U);

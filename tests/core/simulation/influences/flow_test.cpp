@@ -123,7 +123,7 @@ TEST(Path, CarriesAParticleFromItsBeginningToItsEnd) {
       oneBurst(), "path",
       {"path.strokes=[[[0,0,0],[2,2,0],[4,0,0],[6,-2,0],[8,0,0]]]", "path.acts_as=wind", "path.air_speed=4",
        "path.grip=40", "path.width=1", "path.inward=150", "emitter.place=0,0.1,0", "scene.substeps=4"}));
-  const ParticleFramePtr end = simulate(scene, 1 + 24 * 4);
+  const SceneFramePtr end = simulate(scene, 1 + 24 * 4);
   EXPECT_GT(positionOf(onlyGroup(end), 0).x, 7);
   // On the way it has passed the hill and the valley.
   double highest = 0, lowest = 0;
@@ -141,8 +141,8 @@ TEST(Displacement, ShowsParticlesElsewhereAndLeavesTheirMotionAlone) {
   const Scene displaced =
       withInfluence(plain, "turbulence", {"turbulence.acts_as=displacement", "turbulence.amount=0.5"});
   for (const int frame : {1, 2, 60}) {
-    const ParticleFramePtr a = simulate(plain, frame), b = simulate(displaced, frame);
-    EXPECT_EQ(a->stateDigest(), b->stateDigest()) << "nothing adds up, frame " << frame;
+    const SceneFramePtr a = simulate(plain, frame), b = simulate(displaced, frame);
+    EXPECT_EQ(a->particles->digest(), b->particles->digest()) << "nothing adds up, frame " << frame;
     double squares = 0;
     for (std::size_t i = 0; i < onlyGroup(b).size(); ++i) {
       const Vec3d away = onlyGroup(b).shownPosition(i) - onlyGroup(b).position(i);
@@ -159,7 +159,7 @@ TEST(Displacement, ObeysResponseReachAndTheStartState) {
       oneBurst(200), "turbulence",
       {"turbulence.acts_as=displacement", "turbulence.evolution=0", "emitter.shape=box", "emitter.speed=0"});
   const auto awayAt = [](const Scene& s) {
-    const ParticleFramePtr frame = simulate(s, 10);
+    const SceneFramePtr frame = simulate(s, 10);
     return onlyGroup(frame).shownPosition(7) - onlyGroup(frame).position(7);
   };
   const Vec3d full = awayAt(scene);

@@ -276,7 +276,7 @@ TEST(Force, VariesWithinItsBoxAndStaysTheSameForEach) {
       with(withInfluence(oneBurst(kCount), "force", {"force.push=1,2,3", "force.variation=0.5,0,2"}),
            {"emitter.speed=0"});
   SceneRun run(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
-  const ParticleFramePtr half = run.frame(13), whole = run.frame(25);
+  const SceneFramePtr half = run.frame(13), whole = run.frame(25);
   Vec3d sum(0.0), squares(0.0);
   for (std::size_t i = 0; i < kCount; ++i) {
     const Vec3d push = velocityOf(onlyGroup(whole), i);
@@ -327,7 +327,7 @@ TEST(Kicks, ComeAsOftenAsTheyShouldAndDoNotDependOnSubsteps) {
                          {"emitter.speed=0", "scene.substeps=" + std::to_string(substeps)}),
                     25);
   };
-  const ParticleFramePtr once = velocities(1), often = velocities(3);
+  const SceneFramePtr once = velocities(1), often = velocities(3);
   double squares = 0;
   Vec3d mean(0.0);
   for (std::size_t i = 0; i < 4000; ++i) {
@@ -350,7 +350,7 @@ TEST(Enclosure, NothingEscapesAndBouncesKeepTheirShare) {
                             "enclosure.size=4,4,4", "enclosure.radius=2", "enclosure.bounce=90"}),
              {"emitter.cone=180", "emitter.speed=9"});
     for (const int frame : {10, 60, 200}) {
-      const ParticleFramePtr simulated = simulate(scene, frame);
+      const SceneFramePtr simulated = simulate(scene, frame);
       ASSERT_EQ(onlyGroup(simulated).size(), 500U);
       for (std::size_t i = 0; i < 500; ++i) {
         const Vec3d p = positionOf(onlyGroup(simulated), i);

@@ -14,7 +14,7 @@ using test::simulate;
 using test::with;
 using test::withInfluence;
 
-double degreesOf(const ParticleFramePtr& frame, std::size_t i = 0) {
+double degreesOf(const SceneFramePtr& frame, std::size_t i = 0) {
   const float* turns = onlyGroup(frame).field(ParticleStore::Turn);
   return turns ? turns[i] * 180 / kPi : 0;
 }
@@ -53,7 +53,7 @@ TEST(Spin, ActsWithinItsReachOnly) {
 
 TEST(Spin, EitherWayIsAFairCoinAndVariationIsEven) {
   const Scene scene = withInfluence(oneBurst(4000), "spin", {"spin.rate=100±20", "spin.ways=both"});
-  const ParticleFramePtr frame = simulate(scene, 25);
+  const SceneFramePtr frame = simulate(scene, 25);
   int clockwise = 0;
   double sum = 0;
   for (std::size_t i = 0; i < 4000; ++i) {
@@ -71,8 +71,11 @@ TEST(Spin, LooksAsATurnOfTheSameAngle) {
   const Scene still = with(oneBurst(), {"emitter.speed=0", "emitter.sprite=star", "emitter.size=2",
                                         "emitter.aspect=0.3", "emitter.rotation=0"});
   const auto pictureOf = [](const Scene& scene) {
-    return Renderer().draw(scene, *simulate(scene, 25),
-                           {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 3}, {64, 64});
+    return Renderer().draw({scene,
+                            *simulate(scene, 25),
+                            {},
+                            {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 3},
+                            {64, 64}});
   };
   const Picture turned = pictureOf(withInfluence(still, "spin", {"spin.rate=45"}));
   const Picture rotated = pictureOf(with(still, {"emitter.rotation=45"}));

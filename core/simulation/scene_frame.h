@@ -1,0 +1,24 @@
+// A frame of a scene: its number, the states that it shows, and the report of the step that led to it.
+//
+// The parts are shared each on its own. Only they are kept and found by what produced them: the number stands
+// outside, so that one state can be that of several frames.
+#pragma once
+
+#include "particles/particle_state.h"
+#include "simulation/step_report.h"
+
+#include <memory>
+
+namespace comet {
+
+struct SceneFrame {
+  int number = 0;
+  ParticleStatePtr particles = std::make_shared<const ParticleState>();  // never null
+  StepReportPtr report = std::make_shared<const StepReport>();           // never null
+
+  std::size_t bytes() const { return particles->bytes() + report->bytes(); }
+};
+
+using SceneFramePtr = std::shared_ptr<const SceneFrame>;
+
+}  // namespace comet
