@@ -7,6 +7,7 @@
 #include <CLI/CLI.hpp>
 #include <csignal>
 #include <cstdio>
+#include <cstdlib>
 #include <fmt/format.h>
 #include <functional>
 #include <memory>
@@ -156,7 +157,10 @@ int main(int argc, char** argv) {
   } catch (const CLI::ParseError& error) {
     return app.exit(error) == 0 ? Done : WrongUse;
   } catch (const Error& error) {
-    return complain(error.what(), exitCodeFor(error.kind()));
+    const int code = complain(error.what(), exitCodeFor(error.kind()));
+    // All of ours is tidied up; taking down the libraries would only keep who wants to leave waiting.
+    if (error.kind() == ErrorKind::Cancelled) std::_Exit(code);
+    return code;
   } catch (const std::bad_alloc&) {
     return complain("there is not enough memory", OverBudget);
   } catch (const std::system_error& error) {

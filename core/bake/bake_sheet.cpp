@@ -336,7 +336,8 @@ void BakeRenderer::prepare(int frame, int shown, const Progress& progress) {
                      size_,
                      supersampling_,
                      Beholder::Bake,
-                     leftOutOf(scene, bake_->id)});
+                     leftOutOf(scene, bake_->id)},
+                    progress);
   ready_ = wanted;
 }
 

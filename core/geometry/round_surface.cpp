@@ -1,7 +1,7 @@
 #include "geometry/round_surface.h"
 
 #include "base/error.h"
-#include "base/parallel.h"
+#include "base/stoppable.h"
 
 #include <algorithm>
 #include <cmath>
@@ -53,46 +53,69 @@ class Distances {
         nz_(static_cast<int>(layout.cells.z)),
         values_(static_cast<std::size_t>(nx_) * ny_ * nz_, static_cast<float>(kBand)) {}
 
-  void add(const std::vector<RoundPiece>& pieces, Part part) {
+  void add(const std::vector<RoundPiece>& pieces, Part part, const Progress& progress) {
     // Slabs across x, so that no two tasks write the same cell.
     constexpr int kSlab = 8;
-    parallelFor(static_cast<std::size_t>((nx_ + kSlab - 1) / kSlab), [&](std::size_t slab) {
+    stoppableFor(static_cast<std::size_t>((nx_ + kSlab - 1) / kSlab), progress, [&](std::size_t slab) {
       const int first = static_cast<int>(slab) * kSlab, last = std::min(nx_, first + kSlab) - 1;
       for (const RoundPiece& piece : pieces) add(piece, part, first, last);
     });
   }
 
   // The mean of a cell and its neighbours with weights 1, 2, 1 along each axis.
-  void smooth() {
-    const std::array<std::size_t, 3> strides{static_cast<std::size_t>(ny_) * nz_,
-                                             static_cast<std::size_t>(nz_), 1};
-    const std::array<int, 3> counts{nx_, ny_, nz_};
+  void smooth(const Progress& progress) {
     std::vector<float> next(values_.size());
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      parallelFor(static_cast<std::size_t>(nx_), [&](std::size_t x) {
-        for (int y = 0; y < ny_; ++y)
-          for (int z = 0; z < nz_; ++z) {
-            const std::array<int, 3> at{static_cast<int>(x), y, z};
-            const std::size_t i = indexOf(at[0], y, z), stride = strides[axis];
-            const float before = values_[at[axis] > 0 ? i - stride : i];
-            const float after = values_[at[axis] + 1 < counts[axis] ? i + stride : i];
-            next[i] = 0.25F * (before + after) + 0.5F * values_[i];
-          }
+    const auto alongRows = [&](const auto& neighbours) {
+      stoppableFor(static_cast<std::size_t>(nx_), progress, [&](std::size_t x) {
+        for (int y = 0; y < ny_; ++y) {
+          const auto [before, after] = neighbours(static_cast<int>(x), y);
+          smoothRow(before, row(static_cast<int>(x), y), after, &next[indexOf(static_cast<int>(x), y, 0)]);
+        }
       });
       values_.swap(next);
-    }
+    };
+    alongRows([this](int x, int y) {
+      return std::pair(row(std::max(0, x - 1), y), row(std::min(nx_ - 1, x + 1), y));
+    });
+    alongRows([this](int x, int y) {
+      return std::pair(row(x, std::max(0, y - 1)), row(x, std::min(ny_ - 1, y + 1)));
+    });
+    // Along a row itself; the ends are their own neighbours.
+    stoppableFor(static_cast<std::size_t>(nx_), progress, [&](std::size_t x) {
+      for (int y = 0; y < ny_; ++y) {
+        const float* in = row(static_cast<int>(x), y);
+        float* out = &next[indexOf(static_cast<int>(x), y, 0)];
+        out[0] = smoothed(in[0], in[0], in[std::min(1, nz_ - 1)]);
+        for (int z = 1; z + 1 < nz_; ++z) out[z] = smoothed(in[z - 1], in[z], in[z + 1]);
+        out[nz_ - 1] = smoothed(in[std::max(0, nz_ - 2)], in[nz_ - 1], in[nz_ - 1]);
+      }
+    });
+    values_.swap(next);
   }
 
-  openvdb::FloatGrid::Ptr grid() {
+  openvdb::FloatGrid::Ptr grid(const Progress& progress) {
+    // Whole leaves of the tree.
+    constexpr int kSlab = 8 * openvdb::FloatTree::LeafNodeType::DIM;
     auto grid = openvdb::FloatGrid::create(static_cast<float>(kBand));
-    const openvdb::CoordBBox box({0, 0, 0}, {nx_ - 1, ny_ - 1, nz_ - 1});
-    openvdb::tools::Dense<float> dense(box, values_.data());
-    openvdb::tools::copyFromDense(dense, *grid, 0.0F);
+    for (int first = 0; first < nx_; first += kSlab) {
+      progress.stopIfCancelled();
+      const openvdb::CoordBBox slab({first, 0, 0}, {std::min(nx_, first + kSlab) - 1, ny_ - 1, nz_ - 1});
+      openvdb::tools::Dense<float> dense(slab, &values_[indexOf(first, 0, 0)]);
+      openvdb::tools::copyFromDense(dense, *grid, 0.0F);
+    }
     return grid;
   }
 
  private:
   std::size_t indexOf(int x, int y, int z) const { return (static_cast<std::size_t>(x) * ny_ + y) * nz_ + z; }
+  const float* row(int x, int y) const { return &values_[indexOf(x, y, 0)]; }
+
+  static float smoothed(float before, float here, float after) {
+    return 0.25F * (before + after) + 0.5F * here;
+  }
+  void smoothRow(const float* before, const float* here, const float* after, float* out) const {
+    for (int z = 0; z < nz_; ++z) out[z] = smoothed(before[z], here[z], after[z]);
+  }
 
   void add(const RoundPiece& piece, Part part, int firstX, int lastX) {
     const bool isWhole = part == Part::Whole;
@@ -167,7 +190,8 @@ double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel) {
   return pieces.empty() ? 0 : Layout(pieces, voxel).bytes();
 }
 
-Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes) {
+Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes,
+                  const Progress& progress) {
   if (pieces.empty()) return {};
   const Layout layout(pieces, voxel);
   // Smoothing needs a second grid.
@@ -184,11 +208,11 @@ Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoot
   static std::once_flag once;
   std::call_once(once, [] { openvdb::initialize(); });
   Distances distances(layout);
-  distances.add(pieces, Part::Whole);
-  for (int i = 0; i < smoothing; ++i) distances.smooth();
+  distances.add(pieces, Part::Whole, progress);
+  for (int i = 0; i < smoothing; ++i) distances.smooth(progress);
   // Smoothing would take thin threads apart.
-  if (smoothing > 0) distances.add(pieces, Part::Core);
-  return meshOf(*distances.grid(), layout);
+  if (smoothing > 0) distances.add(pieces, Part::Core, progress);
+  return meshOf(*distances.grid(progress), layout);
 }
 
 }  // namespace comet

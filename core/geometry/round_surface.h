@@ -4,6 +4,7 @@
 // turned into a mesh (OpenVDB, dual contouring without sharp features).
 #pragma once
 
+#include "base/progress.h"
 #include "geometry/mesh.h"
 
 #include <cstddef>
@@ -24,7 +25,8 @@ double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel);
 // voxel get that one, so that a thread is one piece however thin it is: samples within a radius of half a
 // cell's diagonal are connected through the cells' faces (Cohen-Or & Kaufman, "Fundamentals of surface
 // voxelization", 1995). Every edge of the mesh has two triangles. Throws Error(Budget) if the grid would take
-// more than `mostBytes`, before it takes any.
-Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes);
+// more than `mostBytes`, before it takes any, and Error(Cancelled).
+Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes,
+                  const Progress& progress = {});
 
 }  // namespace comet

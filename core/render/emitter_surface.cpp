@@ -34,7 +34,8 @@ std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, c
 }
 
 std::shared_ptr<const Mesh> EmitterSurfaces::of(const Scene& scene, const Item& emitter,
-                                                const SceneFrame& frame, const Past& past, const Look& look) {
+                                                const SceneFrame& frame, const Past& past, const Look& look,
+                                                const Progress& progress) {
   const std::vector<RoundPiece> pieces = surfacePieces(scene, emitter, frame, past, look);
   const double voxel = emitter.number("surface_voxel", frame.number);
   const int smoothing = emitter.integer("surface_smoothing", frame.number);
@@ -47,7 +48,7 @@ std::shared_ptr<const Mesh> EmitterSurfaces::of(const Scene& scene, const Item& 
   // Given up before the next is made: both need not have room.
   kept.mesh.reset();
   try {
-    kept.mesh = std::make_shared<const Mesh>(roundSurface(pieces, voxel, smoothing, budget));
+    kept.mesh = std::make_shared<const Mesh>(roundSurface(pieces, voxel, smoothing, budget, progress));
   } catch (const Error& error) {
     throw error.within(emitter.name);
   }

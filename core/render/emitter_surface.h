@@ -28,9 +28,9 @@ std::vector<RoundPiece> surfacePieces(const Scene& scene, const Item& emitter, c
 class EmitterSurfaces {
  public:
   // Throws Error(Budget) that names the emitter if it would need more memory than the scene allows for its
-  // frames.
+  // frames, and Error(Cancelled).
   std::shared_ptr<const Mesh> of(const Scene& scene, const Item& emitter, const SceneFrame& frame,
-                                 const Past& past, const Look& look);
+                                 const Past& past, const Look& look, const Progress& progress = {});
   // Forgets those of emitters that have none in this scene.
   void keepOnly(const Scene& scene);
 

@@ -40,14 +40,14 @@ void addScaled(const Picture& source, float weight, Picture& target) {
 
 // The emitter's surface, if it has one. In the viewport, one that takes too much memory is not drawn: the
 // inspector says so.
-void addSurface(const Shot& shot, const Item& emitter, const Look& look, EmitterSurfaces& surfaces,
-                std::vector<Solid>& solids) {
+void addSurface(const Shot& shot, const Item& emitter, const Look& look, const Progress& progress,
+                EmitterSurfaces& surfaces, std::vector<Solid>& solids) {
   if (!hasSurface(emitter)) return;
   try {
-    auto mesh = surfaces.of(shot.scene, emitter, shot.frame, shot.past, look);
+    auto mesh = surfaces.of(shot.scene, emitter, shot.frame, shot.past, look, progress);
     if (!mesh->triangles.empty()) solids.push_back(surfaceSolid(emitter, shot.frame.number, std::move(mesh)));
-  } catch (const Error&) {
-    if (shot.beholder == Beholder::Bake) throw;
+  } catch (const Error& error) {
+    if (shot.beholder == Beholder::Bake || error.kind() == ErrorKind::Cancelled) throw;
   }
 }
 
@@ -177,7 +177,7 @@ Picture Renderer::average(const Finish& finish, const Pass& pass, const Progress
   return picture;
 }
 
-void Renderer::prepare(Shot shot) {
+void Renderer::prepare(Shot shot, const Progress& progress) {
   lines_.clear();
   looks_.clear();
   stores_.clear();
@@ -191,12 +191,15 @@ void Renderer::prepare(Shot shot) {
   std::vector<Solid> solids = solidsOf(shot_.scene, shot_.frame.number, shot_.beholder);
   for (const ParticleGroup& group : groups)
     if (std::find(shot_.leftOut.begin(), shot_.leftOut.end(), group.emitter) == shot_.leftOut.end())
-      prepareGroup(group, solids);
+      prepareGroup(group, solids, progress);
   surfaces_.keepOnly(shot_.scene);
+  progress.stopIfCancelled();
   solids_ = SolidLayer(solids, sceneLight(shot_.scene, shot_.frame.number), *projector_, width, height);
 }
 
-void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids) {
+void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids,
+                            const Progress& progress) {
+  progress.stopIfCancelled();
   const Scene& scene = shot_.scene;
   const SceneFrame& frame = shot_.frame;
   const Scene::ItemPtr emitter = scene.find(group.emitter);
@@ -213,7 +216,7 @@ void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& soli
   if (Links::hasAny(*emitter) && !isAlone)
     lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, look, stamps_),
                       linkProfile(*emitter), true, 0});
-  addSurface(shot_, *emitter, look, surfaces_, solids);
+  addSurface(shot_, *emitter, look, progress, surfaces_, solids);
 }
 
 bool Renderer::drawsGlowApart() const {

@@ -23,12 +23,12 @@ namespace comet {
 std::size_t pictureMemory(PictureSize size, const Finish& finish);
 
 // A shot is prepared once; any number of pictures may then be drawn of it. Keeps its buffers between
-// pictures; belongs to one thread at a time, and uses all. What draws throws Error(Cancelled).
+// pictures; belongs to one thread at a time, and uses all. All throw Error(Cancelled).
 class Renderer {
  public:
   // Looks, lines and solids of every emitter of the scene that is on, and of the deflectors that are to be
   // seen or to hide what lies behind them.
-  void prepare(Shot shot);
+  void prepare(Shot shot, const Progress& progress = {});
 
   // The light, finished; transparent where nothing is. Motion blur is centred on the frame and follows the
   // particles, not the camera.
@@ -42,7 +42,7 @@ class Renderer {
 
   // The light of a shot of which nothing else is wanted.
   Picture draw(Shot shot, const Finish& finish = {}, const Progress& progress = {}) {
-    prepare(std::move(shot));
+    prepare(std::move(shot), progress);
     return color(finish, progress);
   }
 
@@ -58,7 +58,7 @@ class Renderer {
     bool asGlow = false;
     const SpritePaint* paint = nullptr;
   };
-  void prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids);
+  void prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids, const Progress& progress);
   // Whether glow is not the same share of the light for all that is drawn, or not all of it.
   bool drawsGlowApart() const;
   // Over the moments that the shutter is open.
