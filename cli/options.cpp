@@ -8,11 +8,15 @@
 #include "scene_files.h"
 
 #include <CLI/CLI.hpp>
+#include <cctype>
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <regex>
+#include <string>
 #include <utility>
+#include <vector>
 
 namespace comet::cli {
 
@@ -57,10 +61,18 @@ SceneRun SceneOptions::run(const Scene& scene) const {
 
 void SceneOptions::reportLosses(const Losses& losses) const {
   if (!losses.any()) return;
-  const Error error(
-      ErrorKind::Incomplete, path,
-      fmt::format("{} births were refused and {} particles were lost", losses.refused, losses.lost),
-      "Raise Most particles or lower the births; raise Substeps or lower what drives the particles");
+  std::vector<std::string> found, remedies;
+  if (losses.refused > 0) {
+    found.push_back(fmt::format("{} births were refused", losses.refused));
+    remedies.emplace_back("raise Most particles or lower the births");
+  }
+  if (losses.lost > 0) {
+    found.push_back(fmt::format("{} particles were lost", losses.lost));
+    remedies.emplace_back("raise Substeps or lower what drives the particles");
+  }
+  std::string remedy = fmt::format("{}", fmt::join(remedies, "; "));
+  remedy.front() = static_cast<char>(std::toupper(remedy.front()));
+  const Error error(ErrorKind::Incomplete, path, fmt::format("{}", fmt::join(found, " and ")), remedy);
   if (strict) throw error;
   fmt::print(stderr, "comet: warning: {}\n", error.what());
 }

@@ -3,10 +3,12 @@
 #include "base/error.h"
 
 #include <algorithm>
+#include <cstdint>
 #include <fmt/format.h>
 #include <fstream>
 #include <limits>
 #include <malloc.h>
+#include <sys/mman.h>
 #include <sys/resource.h>
 #include <tbb/scalable_allocator.h>
 #include <unistd.h>
@@ -53,6 +55,15 @@ void releaseUnusedMemory() {
   // It fails only where there was nothing to hand back.
   static_cast<void>(scalable_allocation_command(TBBMALLOC_CLEAN_ALL_BUFFERS, nullptr));
   ::malloc_trim(0);
+}
+
+void adviseLargePages(void* block, std::size_t bytes) {
+  constexpr std::size_t kLarge = std::size_t{8} << 20, kPage = std::size_t{2} << 20;
+  if (bytes < kLarge) return;
+  const std::size_t start = (reinterpret_cast<std::uintptr_t>(block) + kPage - 1) / kPage * kPage;
+  const std::size_t end = (reinterpret_cast<std::uintptr_t>(block) + bytes) / kPage * kPage;
+  // Only a hint: where it is not taken, all goes on as without it.
+  (void)madvise(reinterpret_cast<void*>(start), end - start, MADV_HUGEPAGE);
 }
 
 std::size_t availableMemory() { return std::min({leftOnTheMachine(), leftOfTheGroup(), leftOfTheProcess()}); }

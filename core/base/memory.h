@@ -10,6 +10,10 @@ namespace comet {
 // will soon follow, such as the frames of a scene that was closed. May be called from any thread.
 void releaseUnusedMemory();
 
+// Asks the system for large pages for a large block; nothing happens to a small one. May be called from any
+// thread.
+void adviseLargePages(void* block, std::size_t bytes);
+
 // How many bytes the process can still take: what the machine has left, within the limits that are set for
 // the process and for its group.
 std::size_t availableMemory();

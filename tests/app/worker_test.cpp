@@ -42,6 +42,23 @@ TEST(NewestRequestWorker, ANewerRequestCancelsTheOlderAndSkipsThoseBetween) {
   EXPECT_LT(runs, 50);
 }
 
+TEST(NewestRequestWorker, WhatRunsMayBeLetEnd) {
+  std::atomic<bool> started{false}, mayEnd{false}, wasCancelled{false};
+  std::atomic<int> last{0};
+  NewestRequestWorker<int> worker([&](const int& request, const Progress& progress) {
+    started = true;
+    while (!mayEnd && !progress.cancelled()) std::this_thread::sleep_for(1ms);
+    wasCancelled = wasCancelled || progress.cancelled();
+    last = request;
+  });
+  worker.ask(1);
+  ASSERT_TRUE(becomesTrue([&] { return started.load(); }));
+  worker.ask(2, Running::Ends);
+  mayEnd = true;
+  EXPECT_TRUE(becomesTrue([&] { return last == 2; }));
+  EXPECT_FALSE(wasCancelled);
+}
+
 TEST(NewestRequestWorker, CancelTellsWhetherARequestWasDropped) {
   std::atomic<bool> started{false};
   NewestRequestWorker<int> worker([&](const int&, const Progress& progress) {

@@ -43,6 +43,8 @@ Scene busyScene() {
   scene = withInfluence(scene, "swirl");
   scene = withInfluence(scene, "pace", {"pace.most=20"});
   scene = withInfluence(scene, "kicks", {"kicks.rate=8"});
+  scene = withInfluence(scene, "spin", {"spin.rate=90±30"});
+  scene = withInfluence(scene, "flock", {"flock.sight=1", "flock.target=circle"});
   scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
   return withInfluence(
       scene, "deflector",

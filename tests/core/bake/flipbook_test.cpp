@@ -1,4 +1,5 @@
 #include "bake/bake_check.h"
+#include "bake/cell_paint.h"
 #include "bake/flipbook_file.h"
 #include "base/error.h"
 #include "base/file.h"
@@ -248,6 +249,21 @@ TEST(Flipbook, CellsAreTheRenderedPicturesPixelForPixel) {
   }
   EXPECT_TRUE(anything);
   EXPECT_EQ(sheet.at(1, 1), sheet.at(3, 3)) << "padding goes on with the edge";
+}
+
+// Looks, lines and solids once for all that is drawn of a frame.
+TEST(Flipbook, WhatIsDrawnOfOneFrameIsPreparedOnce) {
+  const Scene scene = smallBake();
+  SceneRun run = runOf(scene);
+  BakeRenderer renderer(run, scene.findByName("flipbook")->id, {48, 32}, 2);
+  const Picture color = renderer.color(8, Progress());
+  (void)renderer.glow(8, Progress());
+  (void)renderer.paint(DepthPaint(), 8, Progress());
+  (void)renderer.paint(AgePaint(), 8, Progress());
+  EXPECT_EQ(renderer.color(8, Progress()), color) << "no pass leaves anything to the next";
+  EXPECT_EQ(renderer.prepared(), 1U);
+  (void)renderer.color(10, Progress());
+  EXPECT_EQ(renderer.prepared(), 2U);
 }
 
 TEST(Flipbook, StraightAlphaGivesBackWhatWasPremultiplied) {
