@@ -361,7 +361,7 @@ void BakeView::mend(const Remedy& remedy) {
   if (!document_.scene().find(id)) return say(tr("The bake is gone that this was found in."), true);
   document_.select(id);
   document_.edit(mended(document_.scene(), id, remedy), QString::fromStdString(remedy.label).toLower());
-  // What still runs is of the scene before: it begins again with all that has been mended by now.
+  // What still runs is of the scene before: it starts again with all the fixes so far.
   bakesAfterFit_ |= remedy.fits;
   if (bakesAfterFit_)
     fitView();

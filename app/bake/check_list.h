@@ -1,5 +1,5 @@
 // What the bake check found, each with its remedy. While the pointer is over the list its rows keep their
-// places, so that after one remedy the next is where the hand expects it: what is mended is ticked, what is
+// places, so that after one remedy the next is where the hand expects it: what is fixed is ticked, what is
 // new comes below. When the pointer leaves, only what is still found is listed.
 #pragma once
 

@@ -43,9 +43,7 @@ double numberOf(const ParticleStore& particles, std::size_t i, ParticleOverlay::
 std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scene, const SceneFrame& frame,
                                    ParticleOverlay::Tint tint) {
   std::vector<Drawn> drawn;
-  std::size_t all = 0;
-  for (const ParticleGroup& group : frame.particles->groups) all += group.particles.size();
-  const std::size_t step = all / kMostDrawn + 1;
+  const std::size_t step = frame.particles->count() / kMostDrawn + 1;
   for (const ParticleGroup& group : frame.particles->groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
