@@ -112,6 +112,7 @@ TEST_F(Survival, WhatAnotherProgramSavedIsNotOverwrittenUnasked) {
   EXPECT_EQ(now.str(), text + "\n\n");
   // Without a window manager nobody hands the keyboard back.
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
+  waitFor([this] { return state()["active"] == true; }, "the window has the keyboard");
   desktop_.key("s", {"Control_L"});
   waitFor([this] { return state()["modal"] == true; }, "it is asked again");
   chooseInMenu("Overwrite");

@@ -147,6 +147,7 @@ QJsonObject Reporter::state() const {
           {"page", window_.page()},
           {"selected", QString::fromStdString(nameOf(document.scene(), document.selected()))},
           {"undo", document.undoText()},
+          {"active", QApplication::activeWindow() == &window_},
           {"focus", focus ? focus->objectName() : QString()},
           {"focus_parent", focus && focus->parentWidget() ? focus->parentWidget()->objectName() : QString()},
           {"popup", popup ? popup->objectName() : QString()},
