@@ -14,7 +14,7 @@
 namespace comet {
 namespace {
 
-constexpr double kMargin = 12, kCaption = 20;
+constexpr double kMargin = 12, kCaptionHeight = 20;
 // Differences are shown so many times as bright.
 constexpr float kDifferenceGain = 4;
 
@@ -67,10 +67,10 @@ void CompareView::makeImages() {
 
 QRectF CompareView::box() const {
   const FlipbookLayout& layout = now_->layout();
-  const QSizeF size =
-      QSizeF(layout.width(), layout.height())
-          .scaled(QSizeF(width() - 2 * kMargin, height() - 2 * kMargin - kCaption), Qt::KeepAspectRatio);
-  return {QPointF((width() - size.width()) / 2, (height() - size.height() + kCaption) / 2), size};
+  const QSizeF size = QSizeF(layout.width(), layout.height())
+                          .scaled(QSizeF(width() - 2 * kMargin, height() - 2 * kMargin - kCaptionHeight),
+                                  Qt::KeepAspectRatio);
+  return {QPointF((width() - size.width()) / 2, (height() - size.height() + kCaptionHeight) / 2), size};
 }
 
 void CompareView::paintEvent(QPaintEvent*) {
@@ -84,7 +84,7 @@ void CompareView::paintEvent(QPaintEvent*) {
   if (left_.isNull()) makeImages();
   const QRectF box = this->box();
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  const QRectF caption(box.left(), box.top() - kCaption, box.width(), kCaption - 2);
+  const QRectF caption(box.left(), box.top() - kCaptionHeight, box.width(), kCaptionHeight - 2);
   if (showsDifference_) {
     if (difference_.isNull()) {
       painter.drawText(rect(), Qt::AlignCenter, tr("The sheets differ in size: compare them by the line"));

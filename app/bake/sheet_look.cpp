@@ -3,15 +3,13 @@
 #include "base/color.h"
 #include "controls/screen_image.h"
 #include "render/backdrop.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <optional>
 
 namespace comet {
 namespace {
-
-QString tr(const char* text) { return QCoreApplication::translate("SheetLook", text); }
 
 // The data that a channel shows; nothing for light.
 std::optional<DataLayer> layerOf(SheetChannel channel) {

@@ -13,7 +13,6 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 8;
 constexpr int kSamples = 160;
 constexpr CurveSide kSides[] = {CurveSide::Before, CurveSide::After};
 
@@ -89,7 +88,7 @@ QPointF CurveLane::handlePlace(std::size_t point, CurveSide side) const {
 
 CurveLane::Grip CurveLane::gripAt(const QPointF& position) const {
   const auto isNear = [&position](const QPointF& grip) {
-    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= kGripReach;
+    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= theme::kGripReach;
   };
   // A handle that lies on its point is the one that is meant: the point has others to be held by.
   for (std::size_t i = 0; i < curve_.points().size(); ++i)

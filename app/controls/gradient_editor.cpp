@@ -14,14 +14,14 @@
 namespace comet {
 namespace {
 
-constexpr int kGripReach = 6;
-constexpr int kHeight = 30;
+constexpr int kStopReach = 6;
+constexpr int kEditorHeight = 30;
 
 }  // namespace
 
 GradientEditor::GradientEditor(QWidget* parent) : QWidget(parent), picker_(new ColorPicker(this)) {
   setFocusPolicy(Qt::StrongFocus);
-  setFixedHeight(kHeight);
+  setFixedHeight(kEditorHeight);
   setToolTip(
       tr("Drag a stop to move it, click it for its colour and place, double-click the bar for another one."));
   connect(picker_, &ColorPicker::edited, this, [this](const Vec3d& color) {
@@ -45,7 +45,7 @@ void GradientEditor::setGradient(const Gradient& gradient, ColorMix mix) {
   update();
 }
 
-QRectF GradientEditor::bar() const { return QRectF(rect()).adjusted(kGripReach, 1, -kGripReach, -14); }
+QRectF GradientEditor::bar() const { return QRectF(rect()).adjusted(kStopReach, 1, -kStopReach, -14); }
 double GradientEditor::xOf(double position) const { return bar().left() + position * bar().width(); }
 double GradientEditor::positionAt(double x) const {
   return std::clamp((x - bar().left()) / bar().width(), 0.0, 1.0);
@@ -54,7 +54,7 @@ double GradientEditor::positionAt(double x) const {
 int GradientEditor::stopAt(const QPoint& position) const {
   if (position.y() < bar().bottom() - 2) return -1;
   int nearest = -1;
-  double distance = kGripReach + 1;
+  double distance = kStopReach + 1;
   for (std::size_t i = 0; i < gradient_.stops().size(); ++i) {
     const double away = std::abs(xOf(gradient_.stops()[i].position) - position.x());
     if (away < distance) distance = away, nearest = static_cast<int>(i);

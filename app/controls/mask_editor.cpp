@@ -14,7 +14,6 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 8;
 constexpr int kNoteHeight = 18;
 constexpr int kMargin = 8;
 
@@ -108,7 +107,7 @@ QPointF MaskEditor::pivotPlace() const {
 
 int MaskEditor::pointAt(const QPointF& position) const {
   for (std::size_t i = 0; i < points_.size(); ++i)
-    if (distance(place(points_[i].at), position) <= kGripReach) return static_cast<int>(i);
+    if (distance(place(points_[i].at), position) <= theme::kGripReach) return static_cast<int>(i);
   return -1;
 }
 
@@ -152,7 +151,7 @@ void MaskEditor::mousePressEvent(QMouseEvent* event) {
   }
   if (active_ >= 0) {
     grip_ = Grip::Point;
-  } else if (distance(pivotPlace(), position) <= kGripReach) {
+  } else if (distance(pivotPlace(), position) <= theme::kGripReach) {
     grip_ = Grip::Pivot;
   } else {
     OutlinePoints points = points_;

@@ -16,6 +16,7 @@
 #include "render/look.h"
 #include "scene/item_reference.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QCheckBox>
 #include <QHBoxLayout>
@@ -28,8 +29,6 @@ namespace comet {
 namespace {
 
 constexpr int kLabelWidth = 92;
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 QString tipFor(const ParamSpec& spec) {
   QString tip = "<p>" + text(spec.tipText) + "</p>";

@@ -3,16 +3,12 @@
 #include "controls/typed_number.h"
 #include "simulation/influences/influences.h"
 #include "simulation/influences/window.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <QStringList>
 
 namespace comet {
 namespace {
-
-QString tr(const char* words) { return QCoreApplication::translate("comet::cellTip", words); }
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 // Where and when it acts, if that is not everywhere and always.
 QStringList limitsOf(const Item& influence, double frame) {

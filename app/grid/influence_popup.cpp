@@ -2,6 +2,7 @@
 
 #include "catalog.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QCheckBox>
 #include <QKeyEvent>
@@ -12,9 +13,7 @@
 namespace comet {
 namespace {
 
-constexpr int kRowHeight = 25;
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+constexpr int kChoiceHeight = 25;
 
 }  // namespace
 
@@ -49,9 +48,9 @@ InfluencePopup::InfluencePopup(Document& document, QWidget* parent)
     auto* entry = new QListWidgetItem(theme::mark(text(kind->id())), text(kind->label()), kinds_);
     entry->setData(Qt::UserRole, text(kind->id()));
     entry->setToolTip(text(kind->tip()));
-    entry->setSizeHint({0, kRowHeight});
+    entry->setSizeHint({0, kChoiceHeight});
   }
-  kinds_->setFixedHeight(kRowHeight * kinds_->count() + 4);
+  kinds_->setFixedHeight(kChoiceHeight * kinds_->count() + 4);
   column->addWidget(kinds_);
   const Scene::ItemPtr emitter = document_.scene().find(document_.selectedEmitter());
   onlySelected_->setObjectName("influence_only_selected");

@@ -9,8 +9,7 @@
 namespace comet {
 namespace {
 
-constexpr int kHeight = 17;
-constexpr int kMargin = 6;  // as the lanes below
+constexpr int kAxisHeight = 17;
 
 // In less, seconds stand at every other mark only, or labels would meet.
 constexpr double kWideEnough = 420;
@@ -18,7 +17,7 @@ constexpr double kWideEnough = 420;
 }  // namespace
 
 LifeAxis::LifeAxis(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(kHeight);
+  setFixedHeight(kAxisHeight);
   setToolTip(tr("Share of life, and the age of a particle of the usual lifetime."));
 }
 
@@ -30,11 +29,11 @@ void LifeAxis::setLifetime(double seconds) {
 void LifeAxis::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setFont(theme::font(10));
-  const double width = this->width() - 2 * kMargin;
+  const double width = this->width() - 2 * kChartMargin;
   for (int quarter = 0; quarter <= 4; ++quarter) {
-    const double x = kMargin + width * quarter / 4;
+    const double x = kChartMargin + width * quarter / 4;
     painter.setPen(theme::kQuietText);
-    painter.drawLine(QPointF(x, kHeight - 4), QPointF(x, kHeight));
+    painter.drawLine(QPointF(x, kAxisHeight - 4), QPointF(x, kAxisHeight));
     QString label = tr("%1 %").arg(25 * quarter);
     const bool hasRoom = quarter % 2 == 0 || width >= kWideEnough;
     if (lifetime_ > 0 && hasRoom)
@@ -42,7 +41,7 @@ void LifeAxis::paintEvent(QPaintEvent*) {
     constexpr double kBox = 120;
     const auto align = quarter == 0 ? Qt::AlignLeft : quarter == 4 ? Qt::AlignRight : Qt::AlignHCenter;
     const double left = quarter == 0 ? x : quarter == 4 ? x - kBox : x - kBox / 2;
-    painter.drawText(QRectF(left, 0, kBox, kHeight - 4), align | Qt::AlignVCenter, label);
+    painter.drawText(QRectF(left, 0, kBox, kAxisHeight - 4), align | Qt::AlignVCenter, label);
   }
 }
 

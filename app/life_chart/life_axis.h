@@ -5,6 +5,8 @@
 
 namespace comet {
 
+constexpr int kChartMargin = 6;  // beside the axis and what stands above it, as beside the lanes below
+
 class LifeAxis : public QWidget {
   Q_OBJECT
 

@@ -1,6 +1,7 @@
 #include "life_chart/sprite_strip.h"
 
 #include "controls/screen_image.h"
+#include "life_chart/life_axis.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
 #include "theme/theme.h"
@@ -11,8 +12,7 @@
 namespace comet {
 namespace {
 
-constexpr int kHeight = 30;
-constexpr int kMargin = 6;  // as the lanes below
+constexpr int kStripHeight = 30;
 
 // The same particle from birth to death, at rest.
 ParticleStore particlesOfAllAges(const Item& emitter, int frame) {
@@ -68,7 +68,7 @@ SpriteStrip::SpriteStrip(QWidget* parent)
         image_ = image;
         update();
       }) {
-  setFixedHeight(kHeight);
+  setFixedHeight(kStripHeight);
   setToolTip(tr("The sprite at twelve ages, from birth to death, as it is drawn."));
 }
 
@@ -80,7 +80,7 @@ void SpriteStrip::show(const Scene& scene, const Scene::ItemPtr& emitter, int fr
 }
 
 void SpriteStrip::ask() {
-  const QSize size(width() - 2 * kMargin, kHeight);
+  const QSize size(width() - 2 * kChartMargin, kStripHeight);
   if (!emitter_ || size.width() < kAges) {
     image_ = {};
     return update();
@@ -93,7 +93,7 @@ void SpriteStrip::ask() {
 
 void SpriteStrip::paintEvent(QPaintEvent*) {
   QPainter painter(this);
-  const QRect place = rect().adjusted(kMargin, 0, -kMargin, 0);
+  const QRect place = rect().adjusted(kChartMargin, 0, -kChartMargin, 0);
   if (image_.isNull())
     painter.fillRect(place, theme::kField);
   else

@@ -3,8 +3,8 @@
 #include "controls/typed_number.h"
 #include "scene/item_reference.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
@@ -12,10 +12,8 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 4;
+constexpr double kBurstReach = 4;
 constexpr double kTopShare = 0.9;  // of the lane's height, where the rate is greatest
-
-QString tr(const char* text) { return QCoreApplication::translate("BirthsLane", text); }
 
 }  // namespace
 
@@ -101,7 +99,7 @@ std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF
   if (!emitter || !place.lane.contains(position)) return std::nullopt;
   const auto& bursts = std::get<BurstList>(emitter->value("bursts").base);
   for (std::size_t i = 0; i < bursts.size(); ++i)
-    if (std::abs(tickOf(place, i).x() - position.x()) <= kGripReach) return i;
+    if (std::abs(tickOf(place, i).x() - position.x()) <= kBurstReach) return i;
   return std::nullopt;
 }
 
@@ -111,7 +109,7 @@ BirthsLane::Part BirthsLane::partAt(const Place& place, const QPointF& position)
   if (!births || births->most <= 0 || !place.lane.contains(position)) return Part::None;
   const QPointF top = topAt(place, static_cast<int>(std::lround(place.scale.frameAt(position.x()))));
   const bool hasArea = top.y() < place.lane.bottom() - 1;
-  return hasArea && std::abs(top.y() - position.y()) <= kGripReach ? Part::Rate : Part::None;
+  return hasArea && std::abs(top.y() - position.y()) <= kBurstReach ? Part::Rate : Part::None;
 }
 
 bool BirthsLane::press(const Place& place, const QPointF& position) {

@@ -3,8 +3,8 @@
 #include "controls/key_shape.h"
 #include "controls/typed_number.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <QMenu>
 #include <QPainter>
 #include <QPainterPath>
@@ -15,11 +15,8 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 8;
 constexpr double kNameHeight = 18;
 constexpr CurveSide kSides[] = {CurveSide::Before, CurveSide::After};
-
-QString tr(const char* words) { return QCoreApplication::translate("comet::KeyGraph", words); }
 
 // The largest of 1, 2 and 5 times a power of ten that goes about four times into the range.
 double stepFor(double range) {
@@ -85,7 +82,7 @@ double KeyGraph::valueAt(double y) const {
 std::optional<KeyGraph::Grip> KeyGraph::gripAt(const QPointF& position) const {
   if (param_.empty()) return std::nullopt;
   const auto isNear = [&position](const QPointF& grip) {
-    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= kGripReach;
+    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= theme::kGripReach;
   };
   std::optional<Grip> found;
   for (int component = 0; component < components(); ++component) {

@@ -2,8 +2,8 @@
 
 #include "controls/key_shape.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QPainter>
@@ -14,10 +14,7 @@ namespace comet {
 namespace {
 
 constexpr int kLaneHeight = 18;
-constexpr double kGripReach = 7;
 constexpr double kClickReach = 3;
-
-QString tr(const char* words) { return QCoreApplication::translate("comet::KeyLanes", words); }
 
 }  // namespace
 
@@ -62,7 +59,7 @@ std::optional<KeyName> KeyLanes::keyAt(const QPointF& position) const {
   const Scene::ItemPtr shown = item();
   if (!shown) return std::nullopt;
   std::optional<KeyName> nearest;
-  double reach = kGripReach;
+  double reach = theme::kGripReach;
   for (const KeyName& key : keysOf(*shown)) {
     const QPointF away = placeOf(key) - position;
     const double distance = std::hypot(away.x(), away.y());

@@ -9,7 +9,7 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 5;
+constexpr double kRangeEndReach = 5;
 constexpr double kFlagWidth = 7, kFlagHeight = 8;
 
 // Steps of 1, 2 or 5 times a power of ten, so that labels are at least `room` pixels apart.
@@ -100,8 +100,8 @@ TimeRuler::Grip TimeRuler::gripAt(const QPointF& position) const {
   if (played == scale_.range) return Grip::None;
   // Only at the ruler's upper edge, so that the ruler is still there to go to frames.
   if (position.y() > area_.top() + 6) return Grip::None;
-  if (std::abs(position.x() - scale_.xOf(played.first)) <= kGripReach) return Grip::First;
-  if (std::abs(position.x() - scale_.xOf(played.last)) <= kGripReach) return Grip::Last;
+  if (std::abs(position.x() - scale_.xOf(played.first)) <= kRangeEndReach) return Grip::First;
+  if (std::abs(position.x() - scale_.xOf(played.last)) <= kRangeEndReach) return Grip::Last;
   return Grip::None;
 }
 

@@ -21,7 +21,7 @@ constexpr int kNameWidth = 84;
 constexpr int kMargin = 10;
 constexpr int kRulerHeight = 22;
 constexpr int kSimulatedHeight = 4;
-constexpr int kRowHeight = 26;
+constexpr int kBirthsHeight = 26;
 constexpr int kBarRowHeight = 20;
 constexpr double kEndReach = 5;
 constexpr int kNoteWidth = 180;
@@ -96,7 +96,7 @@ void Timeline::arrange() {
     y += keys_.height();
   };
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
-    addItem(*emitter, kRowHeight);
+    addItem(*emitter, kBirthsHeight);
   for (const Scene::ItemPtr& item : document_.scene().items())
     if (item->kind->family() != ItemFamily::Emitter && hasSomethingInTime(*item))
       addItem(*item, kBarRowHeight);

@@ -5,9 +5,9 @@
 #include "simulation/influences/reach.h"
 #include "simulation/push_at.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 #include "viewport/facing_plane.h"
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -18,8 +18,6 @@ namespace {
 constexpr int kSpacing = 46;   // pixels between arrows on a slice
 constexpr int kBoxArrows = 7;  // along each axis
 constexpr double kForcePixels = 90;
-
-QString tr(const char* text) { return QCoreApplication::translate("Arrows", text); }
 
 void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
   const QPointF way = to - from;
@@ -33,13 +31,13 @@ void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
 }
 
 // The box that an item is about: its reach, its field, or a part of the scene as large as the view.
-struct Surroundings {
+struct Neighbourhood {
   Vec3d centre{0.0}, half{1.0};
   Mat3d turn{1.0};
 };
 
-Surroundings surroundingsOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
-  Surroundings around;
+Neighbourhood neighbourhoodOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
+  Neighbourhood around;
   if (const auto place = item.kind->find("place")) around.centre = item.vector("place", frame);
   const auto middle = projector.project(around.centre);
   around.half = Vec3d(0.25 * area.height() / std::max(1e-9, middle.pixelsPerUnit));
@@ -61,7 +59,7 @@ std::vector<Vec3d> placesOnSlice(const Vec3d& through, const Projector& projecto
   return places;
 }
 
-std::vector<Vec3d> placesInBox(const Surroundings& box) {
+std::vector<Vec3d> placesInBox(const Neighbourhood& box) {
   std::vector<Vec3d> places;
   for (int i = 0; i < kBoxArrows * kBoxArrows * kBoxArrows; ++i) {
     const Vec3d step(i % kBoxArrows, i / kBoxArrows % kBoxArrows, i / (kBoxArrows * kBoxArrows));
@@ -110,7 +108,7 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
   if (!isInfluence && item->kind->family() != ItemFamily::Emitter)
     return paintLabel(painter, area,
                       tr("arrows: select an influence, or an emitter for all that acts on it"));
-  const Surroundings around = surroundingsOf(*item, frame, projector, area);
+  const Neighbourhood around = neighbourhoodOf(*item, frame, projector, area);
   const std::vector<Vec3d> places =
       where == FieldArrows::Slice ? placesOnSlice(around.centre, projector, area) : placesInBox(around);
   const PushField field =

@@ -8,7 +8,6 @@
 namespace comet {
 namespace {
 
-constexpr double kGripReach = 7;
 constexpr double kHandle = 4;
 constexpr int kMostSteps = 600;
 
@@ -36,7 +35,8 @@ std::optional<MotionPath::Grip> MotionPath::gripAt(const Projector& projector,
     for (std::size_t key = 0; key < keys.size(); ++key) {
       const auto place = projector.project(std::get<Vec3d>(keys[key].value));
       const QPointF away = pixel(place) - position;
-      if (projector.visible(place) && std::hypot(away.x(), away.y()) <= kGripReach) return Grip{param, key};
+      if (projector.visible(place) && std::hypot(away.x(), away.y()) <= theme::kGripReach)
+        return Grip{param, key};
     }
   }
   return std::nullopt;

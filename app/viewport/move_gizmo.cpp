@@ -10,7 +10,6 @@ namespace comet {
 namespace {
 
 constexpr double kArmPixels = 58;
-constexpr double kGripReach = 9;
 constexpr double kSquare = 6;
 
 Vec3d axisVector(int axis) {
@@ -37,14 +36,14 @@ MoveGizmo::Grip MoveGizmo::gripAt(const Projector& projector, const Vec3d& place
                                   const QPointF& position) const {
   if (!projector.visible(projector.project(place))) return Grip::None;
   const QPointF middle = centre(projector, place);
-  if (length(position - middle) <= kGripReach) return Grip::Plane;
+  if (length(position - middle) <= theme::kGripReach) return Grip::Plane;
   for (int axis = 0; axis < 3; ++axis) {
     const QPointF arm = tip(projector, place, axis) - middle;
     const double armLength = length(arm);
-    if (armLength < 2 * kGripReach) continue;  // points at the viewer
+    if (armLength < 2 * theme::kGripReach) continue;  // points at the viewer
     const double along = QPointF::dotProduct(position - middle, arm) / armLength;
     const double beside = length(position - middle - arm * (along / armLength));
-    if (along > kGripReach && along < armLength + kGripReach && beside <= kGripReach)
+    if (along > theme::kGripReach && along < armLength + theme::kGripReach && beside <= theme::kGripReach)
       return static_cast<Grip>(static_cast<int>(Grip::X) + axis);
   }
   return Grip::None;
@@ -81,7 +80,7 @@ void MoveGizmo::paint(QPainter& painter, const Projector& projector, const Vec3d
   painter.setFont(theme::font(11, true));
   for (int axis = 0; axis < 3; ++axis) {
     const QPointF end = tip(projector, place, axis);
-    if (length(end - middle) < kGripReach) continue;
+    if (length(end - middle) < theme::kGripReach) continue;
     const bool isLit = lit == static_cast<Grip>(static_cast<int>(Grip::X) + axis);
     const QColor color = isLit ? theme::kAccent.lighter(125) : theme::kAxis[axis];
     painter.setPen(QPen(color, isLit ? 2.6 : 1.8));

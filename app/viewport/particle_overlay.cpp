@@ -2,8 +2,8 @@
 
 #include "controls/typed_number.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -16,8 +16,6 @@ namespace {
 // Of more, evenly spread ones are drawn: what they say is the same, and the view stays quick.
 constexpr std::size_t kMostDrawn = 30000;
 constexpr double kDot = 1.8;
-
-QString tr(const char* words) { return QCoreApplication::translate("comet::paintParticles", words); }
 
 struct Drawn {
   Projector::Point place;

@@ -11,7 +11,6 @@ namespace comet {
 namespace {
 
 constexpr const char* kParam = "strokes";
-constexpr double kGripReach = 7;
 constexpr double kTolerancePixels = 1.5;
 constexpr int kPiecesOfSpan = 8;
 
@@ -51,7 +50,7 @@ std::optional<StrokeTool::Grip> StrokeTool::gripAt(const Projector& projector,
   for (std::size_t s = 0; s < all.size(); ++s)
     for (std::size_t p = 0; p < all[s].size(); ++p) {
       const QPointF away = pointAt(projector, s, p) - position;
-      if (std::hypot(away.x(), away.y()) <= kGripReach) return Grip{s, p};
+      if (std::hypot(away.x(), away.y()) <= theme::kGripReach) return Grip{s, p};
     }
   return std::nullopt;
 }

@@ -8,6 +8,7 @@
 #include <fstream>
 #include <limits>
 #include <malloc.h>
+#include <new>
 #include <sys/mman.h>
 #include <sys/resource.h>
 #include <tbb/scalable_allocator.h>
@@ -47,6 +48,15 @@ std::size_t leftOfTheProcess() {
   return lessUsed(limit.rlim_cur, pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)));
 }
 
+void adviseLargePages(void* block, std::size_t bytes) {
+  constexpr std::size_t kLarge = std::size_t{8} << 20, kPage = std::size_t{2} << 20;
+  if (bytes < kLarge) return;
+  const std::size_t start = (reinterpret_cast<std::uintptr_t>(block) + kPage - 1) / kPage * kPage;
+  const std::size_t end = (reinterpret_cast<std::uintptr_t>(block) + bytes) / kPage * kPage;
+  // Only a hint: where it is not taken, all goes on as without it.
+  (void)madvise(reinterpret_cast<void*>(start), end - start, MADV_HUGEPAGE);
+}
+
 double gigabytes(std::size_t bytes) { return static_cast<double>(bytes) / (1 << 30); }
 
 }  // namespace
@@ -57,14 +67,14 @@ void releaseUnusedMemory() {
   ::malloc_trim(0);
 }
 
-void adviseLargePages(void* block, std::size_t bytes) {
-  constexpr std::size_t kLarge = std::size_t{8} << 20, kPage = std::size_t{2} << 20;
-  if (bytes < kLarge) return;
-  const std::size_t start = (reinterpret_cast<std::uintptr_t>(block) + kPage - 1) / kPage * kPage;
-  const std::size_t end = (reinterpret_cast<std::uintptr_t>(block) + bytes) / kPage * kPage;
-  // Only a hint: where it is not taken, all goes on as without it.
-  (void)madvise(reinterpret_cast<void*>(start), end - start, MADV_HUGEPAGE);
+void* takeBlock(std::size_t bytes) {
+  void* block = scalable_malloc(bytes);
+  if (!block) throw std::bad_alloc();
+  adviseLargePages(block, bytes);
+  return block;
 }
+
+void giveBackBlock(void* block) noexcept { scalable_free(block); }
 
 std::size_t availableMemory() { return std::min({leftOnTheMachine(), leftOfTheGroup(), leftOfTheProcess()}); }
 

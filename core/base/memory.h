@@ -10,9 +10,11 @@ namespace comet {
 // will soon follow, such as the frames of a scene that was closed. May be called from any thread.
 void releaseUnusedMemory();
 
-// Asks the system for large pages for a large block; nothing happens to a small one. May be called from any
-// thread.
-void adviseLargePages(void* block, std::size_t bytes);
+// Memory for much data, aligned for any type, from an allocator that keeps large blocks for the next one. A
+// large block lies in large pages, where there are any: it is then taken and given back many times as fast.
+// Throws std::bad_alloc. May be called from any thread.
+void* takeBlock(std::size_t bytes);
+void giveBackBlock(void* block) noexcept;
 
 // How many bytes the process can still take: what the machine has left, within the limits that are set for
 // the process and for its group.

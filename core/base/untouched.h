@@ -4,28 +4,23 @@
 #include "base/memory.h"
 
 #include <new>
-#include <tbb/scalable_allocator.h>
 #include <utility>
 #include <vector>
 
 namespace comet {
 
-// Keeps large blocks for the next vector instead of returning them to the system, and leaves the elements of
-// a new vector untouched, so that they can be set by all threads. Large blocks lie in large pages, where
-// there are any: they are then taken and given back many times as fast.
+// Leaves the elements of a new vector untouched, so that they can be set by all threads.
 template <typename Element>
-class UntouchedAllocator : public tbb::scalable_allocator<Element> {
+class UntouchedAllocator {
  public:
-  template <typename Other>
-  struct rebind {
-    using other = UntouchedAllocator<Other>;
-  };
+  using value_type = Element;
 
-  Element* allocate(std::size_t count) {
-    Element* block = tbb::scalable_allocator<Element>::allocate(count);
-    adviseLargePages(block, count * sizeof(Element));
-    return block;
-  }
+  UntouchedAllocator() = default;
+  template <typename Other>
+  UntouchedAllocator(const UntouchedAllocator<Other>&) noexcept {}
+
+  Element* allocate(std::size_t count) { return static_cast<Element*>(takeBlock(count * sizeof(Element))); }
+  void deallocate(Element* block, std::size_t) noexcept { giveBackBlock(block); }
 
   template <typename Other>
   void construct(Other*) noexcept {}
@@ -33,6 +28,8 @@ class UntouchedAllocator : public tbb::scalable_allocator<Element> {
   void construct(Other* place, Arguments&&... arguments) {
     ::new (static_cast<void*>(place)) Other(std::forward<Arguments>(arguments)...);
   }
+
+  friend bool operator==(const UntouchedAllocator&, const UntouchedAllocator&) { return true; }
 };
 
 template <typename Element>

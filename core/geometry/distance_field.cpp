@@ -13,8 +13,8 @@ namespace {
 
 constexpr int kMargin = 2;  // cells around the mesh's box
 
-struct Layout {
-  Layout(const Mesh& mesh, int cells) : bounds(mesh.bounds()) {
+struct FieldLayout {
+  FieldLayout(const Mesh& mesh, int cells) : bounds(mesh.bounds()) {
     const Vec3d extent = bounds.extent();
     spacing = std::max({extent.x, extent.y, extent.z, 1e-9}) / cells;
     for (std::size_t axis = 0; axis < 3; ++axis)
@@ -32,13 +32,13 @@ struct Layout {
 }  // namespace
 
 std::size_t DistanceField::bytesFor(const Mesh& mesh, int cells) {
-  const Layout layout(mesh, cells);
+  const FieldLayout layout(mesh, cells);
   return layout.counts[0] * layout.counts[1] * layout.counts[2] * sizeof(float);
 }
 
 DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside,
                              int cells, const Progress& progress) {
-  const Layout layout(mesh, cells);
+  const FieldLayout layout(mesh, cells);
   bounds_ = layout.bounds;
   spacing_ = layout.spacing;
   least_ = layout.least;

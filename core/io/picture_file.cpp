@@ -69,13 +69,13 @@ const FormatTraits& traitsOf(PictureFormat format) {
   return kTraits[static_cast<std::size_t>(format)];
 }
 
-[[noreturn]] void refuse(const std::string& problem) {
+[[noreturn]] void refusePicture(const std::string& problem) {
   throw Error(ErrorKind::Write, "", "the picture could not be encoded (" + problem + ")");
 }
 
 oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int channels,
                         PictureEncoding encoding) {
-  if (rows.width < 1 || rows.height < 1) refuse("it is empty");
+  if (rows.width < 1 || rows.height < 1) refusePicture("it is empty");
   oiio::ImageSpec spec(rows.width, rows.height, channels, traitsOf(format).type);
   spec.attribute("Software", "Tawny Comet");
   spec.attribute("oiio:ColorSpace",
@@ -237,8 +237,8 @@ std::string encodedInMemory(const oiio::ImageSpec& spec, PictureFormat format, c
   oiio::Filesystem::IOVecOutput memory(bytes);
   const std::string name = "picture" + std::string(traitsOf(format).extension);
   const auto output = oiio::ImageOutput::create(name, &memory);
-  if (!output) refuse(oiio::geterror());
-  if (!output->open(name, spec) || !write(*output) || !output->close()) refuse(output->geterror());
+  if (!output) refusePicture(oiio::geterror());
+  if (!output->open(name, spec) || !write(*output) || !output->close()) refusePicture(output->geterror());
   return {bytes.begin(), bytes.end()};
 }
 
@@ -260,9 +260,9 @@ void writeThroughLibrary(const std::filesystem::path& path, const Fill& fill) {
     FileSet file(path.parent_path());
     const std::string name = file.add(path.filename().string()).string();
     const auto output = oiio::ImageOutput::create(name);
-    if (!output) refuse(oiio::geterror());
+    if (!output) refusePicture(oiio::geterror());
     file.write([&] {
-      if (!fill(*output, name) || !output->close()) refuse(output->geterror());
+      if (!fill(*output, name) || !output->close()) refusePicture(output->geterror());
     });
     static_cast<void>(file.keep());
   });

@@ -39,7 +39,7 @@ struct Closer {
 template <typename Thing>
 using Owned = std::unique_ptr<Thing, Closer>;
 
-[[noreturn]] void refuse(const std::string& problem) {
+[[noreturn]] void refuseFilm(const std::string& problem) {
   throw Error(ErrorKind::Write, "", "the film could not be encoded (" + problem + ")");
 }
 
@@ -47,12 +47,12 @@ void check(int result) {
   if (result >= 0) return;
   char text[AV_ERROR_MAX_STRING_SIZE] = {};
   av_strerror(result, text, sizeof text);
-  refuse(text);
+  refuseFilm(text);
 }
 
 template <typename Thing>
 Owned<Thing> owned(Thing* made) {
-  if (!made) refuse("out of memory");
+  if (!made) refuseFilm("out of memory");
   return Owned<Thing>(made);
 }
 
@@ -93,7 +93,7 @@ class Encoder {
     constexpr int kBuffer = 1 << 16;
     output_.reset(avio_alloc_context(static_cast<unsigned char*>(av_malloc(kBuffer)), kBuffer, 1, &memory_,
                                      nullptr, Memory::write, Memory::seek));
-    if (!output_) refuse("out of memory");
+    if (!output_) refuseFilm("out of memory");
     container_->pb = output_.get();
     openCodec(video);
     openStream();
@@ -123,7 +123,7 @@ class Encoder {
     const bool isFilm = format_ == VideoFormat::WebM;
     const AVCodec* kind =
         isFilm ? avcodec_find_encoder_by_name("libvpx-vp9") : avcodec_find_encoder(AV_CODEC_ID_APNG);
-    if (!kind) refuse("the encoder is missing");
+    if (!kind) refuseFilm("the encoder is missing");
     codec_ = owned(avcodec_alloc_context3(kind));
     codec_->width = width_;
     codec_->height = height_;
@@ -157,7 +157,7 @@ class Encoder {
 
   void openStream() {
     stream_ = avformat_new_stream(container_.get(), nullptr);
-    if (!stream_) refuse("out of memory");
+    if (!stream_) refuseFilm("out of memory");
     check(avcodec_parameters_from_context(stream_->codecpar, codec_.get()));
     stream_->time_base = codec_->time_base;
     stream_->avg_frame_rate = codec_->framerate;

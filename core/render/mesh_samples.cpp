@@ -12,7 +12,7 @@ constexpr float kNothing = std::numeric_limits<float>::infinity();
 // Of a face in samples, twice: less cannot meet any, and its slopes would be rounding.
 constexpr float kSmallestArea = 1e-6F;
 
-struct Corner {
+struct SampleCorner {
   float x, y;
   std::array<float, 4> values;  // depth, red, green, blue
 };
@@ -25,8 +25,8 @@ int firstFrom(float place, int least, int most) {
 
 // Where the edge between two corners crosses a row, if it does. From its upper end, so that both faces that
 // share it find the same place.
-bool crosses(const Corner& a, const Corner& b, float y, float& x) {
-  const Corner &upper = a.y <= b.y ? a : b, &lower = a.y <= b.y ? b : a;
+bool crosses(const SampleCorner& a, const SampleCorner& b, float y, float& x) {
+  const SampleCorner &upper = a.y <= b.y ? a : b, &lower = a.y <= b.y ? b : a;
   if (y < upper.y || y >= lower.y) return false;
   x = upper.x + (y - upper.y) * ((lower.x - upper.x) / (lower.y - upper.y));
   return true;
@@ -47,7 +47,7 @@ void MeshSamples::draw(const MeshFace* faces, std::size_t count, const Part& par
 }
 
 void MeshSamples::drawFace(const MeshFace& face) {
-  std::array<Corner, 3> corners;
+  std::array<SampleCorner, 3> corners;
   for (std::size_t i = 0; i < 3; ++i)
     corners[i] = {(face.at[i].x - static_cast<float>(part_.left)) * kPerSide,
                   (face.at[i].y - static_cast<float>(part_.top)) * kPerSide,
@@ -55,7 +55,7 @@ void MeshSamples::drawFace(const MeshFace& face) {
   const auto [top, bottom] = std::minmax({corners[0].y, corners[1].y, corners[2].y});
   const int first = firstFrom(top, 0, height_), end = firstFrom(bottom, 0, height_);
   if (first >= end) return;
-  const Corner& a = corners[0];
+  const SampleCorner& a = corners[0];
   const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x,
               cy = corners[2].y - a.y;
   const float area = bx * cy - by * cx;

@@ -14,13 +14,13 @@ namespace {
 constexpr int kBandHeight = 8;
 
 // As it lies in the picture. What is linear there: one over the depth in perspective, else the depth.
-struct Corner {
+struct DrawnCorner {
   double x = 0, y = 0, nearness = 0;
   Vec3 light{0.0F};
 };
 
 struct DrawnTriangle {
-  std::array<Corner, 3> corners;
+  std::array<DrawnCorner, 3> corners;
   double area = 0;  // twice the triangle's, positive
   int top = 0, bottom = 0;
   bool isVisible = false;
@@ -85,7 +85,7 @@ class Builder {
   }
 
   void addPolygon(const std::vector<Placed>& polygon, bool isVisible) {
-    std::vector<Corner> corners;
+    std::vector<DrawnCorner> corners;
     for (const Placed& placed : polygon) {
       const Projector::Point point = projector_.project(placed.at);
       const double nearness = projector_.isPerspective() ? 1 / placed.depth : -placed.depth;
@@ -95,7 +95,7 @@ class Builder {
       addTriangle({corners[0], corners[i - 1], corners[i]}, isVisible);
   }
 
-  void addTriangle(std::array<Corner, 3> corners, bool isVisible) {
+  void addTriangle(std::array<DrawnCorner, 3> corners, bool isVisible) {
     const auto& [a, b, c] = corners;
     double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
     if (area < 0) {
@@ -154,7 +154,7 @@ class Slope {
 };
 
 // How much of the corner opposite an edge a place has, 0 on the edge.
-Slope shareSlope(const DrawnTriangle& triangle, const Corner& from, const Corner& to) {
+Slope shareSlope(const DrawnTriangle& triangle, const DrawnCorner& from, const DrawnCorner& to) {
   const double perX = -(to.y - from.y) / triangle.area, perY = (to.x - from.x) / triangle.area;
   return {-from.x * perX - from.y * perY, perX, perY};
 }

@@ -17,29 +17,29 @@ bool isNumeric(const ParamSpec& spec) {
 }
 
 ordered_json paramJson(const ParamSpec& spec) {
-  ordered_json json = {{"id", spec.id},
-                       {"label", spec.label},
-                       {"type", toString(spec.type)},
-                       {"section", spec.section},
-                       {"tip", spec.tipText},
-                       {"default", jsonFromParam(spec, spec.defaultValue)},
-                       {"affects", toString(spec.affectedPart)}};
-  if (!spec.unitText.empty()) json["unit"] = spec.unitText;
+  ordered_json entry = {{"id", spec.id},
+                        {"label", spec.label},
+                        {"type", toString(spec.type)},
+                        {"section", spec.section},
+                        {"tip", spec.tipText},
+                        {"default", jsonFromParam(spec, spec.defaultValue)},
+                        {"affects", toString(spec.affectedPart)}};
+  if (!spec.unitText.empty()) entry["unit"] = spec.unitText;
   if (isNumeric(spec)) {
-    json["least"] = spec.least;
-    json["most"] = spec.most;
-    json["usual"] = {spec.usualLeast, spec.usualMost};
+    entry["least"] = spec.least;
+    entry["most"] = spec.most;
+    entry["usual"] = {spec.usualLeast, spec.usualMost};
   }
-  if (spec.canBeKeyed) json["keyed"] = true;
-  if (spec.canVary) json["variation"] = true;
-  if (spec.mapsOverAge) json["over_age"] = true;
-  if (spec.isPerParticle) json["formula_per_particle"] = true;
-  if (spec.choosesInput) json["follows"] = {"age", "speed", "chance"};
+  if (spec.canBeKeyed) entry["keyed"] = true;
+  if (spec.canVary) entry["variation"] = true;
+  if (spec.mapsOverAge) entry["over_age"] = true;
+  if (spec.isPerParticle) entry["formula_per_particle"] = true;
+  if (spec.choosesInput) entry["follows"] = {"age", "speed", "chance"};
   for (const ChoiceOption& option : spec.choices)
-    json["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
+    entry["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
   for (const Condition& condition : spec.conditions)
-    json["applies_when"].push_back({{"param", condition.param}, {"choices", condition.choices}});
-  return json;
+    entry["applies_when"].push_back({{"param", condition.param}, {"choices", condition.choices}});
+  return entry;
 }
 
 std::string abilities(const ParamSpec& spec) {

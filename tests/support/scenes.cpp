@@ -69,7 +69,7 @@ void expectTheSameHoweverRun(const Scene& scene, int frame) {
     const ThreadLimit limit(1);
     EXPECT_EQ(simulate(scene, frame)->particles->digest(), straight) << "on one thread";
   }
-  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
+  const auto cache = roomyCache();
   (void)SceneRun(scene, cache).frame(frame / 2 + 2);
   EXPECT_EQ(SceneRun(scene, cache).frame(frame)->particles->digest(), straight) << "resumed";
 }

@@ -5,10 +5,20 @@
 #include "catalog.h"
 #include "scene/scene.h"
 
+#include <memory>
 #include <string>
 #include <string_view>
 
 namespace comet::test {
+
+// Of a new influence of gravity, and of the frames per second of a new scene.
+constexpr double kGravity = 9.81, kFrameRate = 24;
+
+// From the first frame to this one.
+constexpr double secondsAt(int frame) { return (frame - 1) / kFrameRate; }
+
+// One that forgets nothing that a test simulates.
+inline std::shared_ptr<FrameCache> roomyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
 
 // One emitter, named "emitter", and one bake, named "flipbook", whose frames are told by its own range and
 // step.

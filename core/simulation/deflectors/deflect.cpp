@@ -17,7 +17,6 @@ constexpr int kMostHits = 24;  // of a particle in a substep; after that it is h
 // A bounce that is over within this share of the substep is none: the particle rests.
 constexpr double kRestingShare = 1.0 / 24;
 constexpr double kStill = 1e-9;  // units/s²: what rounding leaves in a corner that holds a particle
-constexpr double kNever = std::numeric_limits<double>::infinity();
 
 using OnHit = SurfaceRule::OnHit;
 

@@ -46,7 +46,7 @@ double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
   return std::max({1e-4, rounding, fine});
 }
 
-const KindSpec& spec() {
+const KindSpec& deflectorSpec() {
   static const KindSpec kind(
       "deflector", "Deflector", ItemFamily::Influence,
       "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
@@ -80,7 +80,7 @@ void Deflector::describe(Hasher& hasher) const {
 }
 
 InfluenceKind deflectorInfluence() {
-  return {spec(), InfluenceGroup::Deflector,
+  return {deflectorSpec(), InfluenceGroup::Deflector,
           [](const Item& item, const FrameTime& time,
              const Progress& progress) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Deflector>(item, time, progress);

@@ -8,7 +8,6 @@ namespace comet {
 namespace {
 
 constexpr int kMostTraceSteps = 96;
-constexpr double kNever = std::numeric_limits<double>::infinity();
 
 // A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
 struct OwnWay {

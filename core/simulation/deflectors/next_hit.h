@@ -4,14 +4,18 @@
 #include "simulation/deflectors/met_deflector.h"
 
 #include <algorithm>
+#include <array>
+#include <limits>
 #include <optional>
 #include <vector>
 
 namespace comet {
 
+inline constexpr double kNever = std::numeric_limits<double>::infinity();
+
 struct Hit {
   const Met* met = nullptr;
-  double after = std::numeric_limits<double>::infinity();  // seconds
+  double after = kNever;          // seconds
   std::optional<Vec3d> normal{};  // of the surface, in the scene, where finding the hit has told it
 };
 

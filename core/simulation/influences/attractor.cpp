@@ -102,7 +102,7 @@ class Attractor : public InfluenceAction {
   std::optional<PlacedSurface> surface_;
 };
 
-const KindSpec& spec() {
+const KindSpec& attractorSpec() {
   static const KindSpec kind(
       "attractor", "Attractor", ItemFamily::Influence,
       "Pulls particles to a point, a line or a mesh's surface, or drives them away from it.",
@@ -179,7 +179,7 @@ const KindSpec& spec() {
 
 InfluenceKind attractorInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      attractorSpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Attractor>(item, time.middleFrame());
       }};

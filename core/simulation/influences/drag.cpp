@@ -19,7 +19,7 @@ class Drag : public InfluenceAction {
   double bySpeed_;  // 1/units
 };
 
-const KindSpec& spec() {
+const KindSpec& dragSpec() {
   static const KindSpec kind(
       "drag", "Drag", ItemFamily::Influence,
       "Slows particles down against the air, which is still unless there is wind.",
@@ -67,7 +67,7 @@ const KindSpec& spec() {
 
 InfluenceKind dragInfluence() {
   return {
-      spec(), InfluenceGroup::Air,
+      dragSpec(), InfluenceGroup::Air,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         if (item.chooses("law", "quadratic"))

@@ -84,7 +84,7 @@ class Enclosure : public InfluenceAction {
   double bounce_;
 };
 
-const KindSpec& spec() {
+const KindSpec& enclosureSpec() {
   static const KindSpec kind(
       "enclosure", "Enclosure", ItemFamily::Influence,
       "Keeps particles in a box or sphere: at its wall they bounce, come in again on the other side, or end.",
@@ -138,7 +138,7 @@ const KindSpec& spec() {
 
 InfluenceKind enclosureInfluence() {
   return {
-      spec(), InfluenceGroup::Limit,
+      enclosureSpec(), InfluenceGroup::Limit,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Enclosure>(item, time.middleFrame());
       },

@@ -5,7 +5,7 @@
 namespace comet {
 namespace {
 
-const KindSpec& spec() {
+const KindSpec& fieldSpec() {
   static const KindSpec kind(
       "field", "Vector field", ItemFamily::Influence,
       "Moves particles by vectors that fill a box: from a file, or made from swirls, whirls, strokes drawn "
@@ -18,7 +18,7 @@ const KindSpec& spec() {
 
 InfluenceKind fieldInfluence() {
   return {
-      spec(), InfluenceGroup::Field,
+      fieldSpec(), InfluenceGroup::Field,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame), FieldSource(item, frame));

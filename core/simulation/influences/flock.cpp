@@ -251,7 +251,7 @@ std::vector<ParamSpec> ownParams() {
   };
 }
 
-const KindSpec& spec() {
+const KindSpec& flockSpec() {
   static const KindSpec kind(
       "flock", "Flock", ItemFamily::Influence,
       "Makes particles move together: they keep apart, go along with their neighbours, "
@@ -618,7 +618,7 @@ FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& fr
 
 InfluenceKind flockInfluence() {
   return {
-      spec(), InfluenceGroup::Flock,
+      flockSpec(), InfluenceGroup::Flock,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
       },

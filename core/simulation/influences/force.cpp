@@ -27,7 +27,7 @@ class Force : public InfluenceAction {
   RandomSource random_;     // of its own, so that its draws are nobody else's
 };
 
-const KindSpec& spec() {
+const KindSpec& forceSpec() {
   static const KindSpec kind(
       "force", "Force", ItemFamily::Influence,
       "Pushes particles steadily: lift, thrust, a push to the side. Heavier ones answer less.",
@@ -55,7 +55,7 @@ const KindSpec& spec() {
 
 InfluenceKind forceInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      forceSpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Force>(item, time.middleFrame());
       }};

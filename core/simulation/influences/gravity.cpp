@@ -18,7 +18,7 @@ class Gravity : public InfluenceAction {
   Vec3d acceleration_;
 };
 
-const KindSpec& spec() {
+const KindSpec& gravitySpec() {
   static const KindSpec kind("gravity", "Gravity", ItemFamily::Influence,
                              "Pulls all particles the same way, whatever their size.",
                              influenceParams({
@@ -43,7 +43,7 @@ const KindSpec& spec() {
 
 InfluenceKind gravityInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      gravitySpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));

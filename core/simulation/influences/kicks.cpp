@@ -60,7 +60,7 @@ class Kicks : public InfluenceAction {
   double cone_;  // radians
 };
 
-const KindSpec& spec() {
+const KindSpec& kicksSpec() {
   static const KindSpec kind(
       "kicks", "Kicks", ItemFamily::Influence,
       "Knocks each particle at moments of its own: nervous sparks, insects, grains on a drum.",
@@ -106,7 +106,7 @@ const KindSpec& spec() {
 
 InfluenceKind kicksInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      kicksSpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Kicks>(item, time.middleFrame());
       }};

@@ -45,7 +45,7 @@ class Pace : public InfluenceAction {
   double brake_;         // units/s²
 };
 
-const KindSpec& spec() {
+const KindSpec& paceSpec() {
   static const KindSpec kind(
       "pace", "Pace", ItemFamily::Influence,
       "Holds the speed of particles within limits, or brakes them to a halt.",
@@ -92,7 +92,7 @@ const KindSpec& spec() {
 
 InfluenceKind paceInfluence() {
   return {
-      spec(), InfluenceGroup::Limit,
+      paceSpec(), InfluenceGroup::Limit,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Pace>(item, time.middleFrame());
       },

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int kPiecesOfSpan = 8;
 
-const KindSpec& spec() {
+const KindSpec& pathSpec() {
   static const KindSpec kind(
       "path", "Path", ItemFamily::Influence,
       "Leads particles along lines drawn by hand in the viewport, and draws them in if wanted.",
@@ -112,7 +112,7 @@ void PathFlow::describe(Hasher& hasher) const {
 
 InfluenceKind pathInfluence() {
   return {
-      spec(), InfluenceGroup::Field,
+      pathSpec(), InfluenceGroup::Field,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));

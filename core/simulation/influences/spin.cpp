@@ -52,7 +52,7 @@ class Spin : public InfluenceAction {
   Varied rate_;  // radians per second, or per unit
 };
 
-const KindSpec& spec() {
+const KindSpec& spinSpec() {
   static const KindSpec kind(
       "spin", "Spin", ItemFamily::Influence,
       "Turns sprites while it acts, and leaves their way as it is. It adds to the spin of their own.",
@@ -93,7 +93,7 @@ const KindSpec& spec() {
 
 InfluenceKind spinInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      spinSpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         return std::make_unique<Spin>(item, time.middleFrame());
       },

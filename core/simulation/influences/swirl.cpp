@@ -17,7 +17,7 @@ class Swirl : public InfluenceAction {
   Vec3d turn_;  // rad/s
 };
 
-const KindSpec& spec() {
+const KindSpec& swirlSpec() {
   static const KindSpec kind(
       "swirl", "Swirl", ItemFamily::Influence,
       "Bends the way of particles, always to the side of where they are going: they run in circles, as fast "
@@ -46,7 +46,7 @@ const KindSpec& spec() {
 
 InfluenceKind swirlInfluence() {
   return {
-      spec(), InfluenceGroup::Force,
+      swirlSpec(), InfluenceGroup::Force,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));

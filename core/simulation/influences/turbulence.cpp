@@ -42,7 +42,7 @@ class Turbulence : public Flow {
   double turnsPerSecond_;
 };
 
-const KindSpec& spec() {
+const KindSpec& turbulenceSpec() {
   static const KindSpec kind(
       "turbulence", "Turbulence", ItemFamily::Influence,
       "Moves particles along swirls of curl noise: they mix without piling up anywhere.",
@@ -86,7 +86,7 @@ const KindSpec& spec() {
 
 InfluenceKind turbulenceInfluence() {
   return {
-      spec(), InfluenceGroup::Field,
+      turbulenceSpec(), InfluenceGroup::Field,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         CurlNoise noise;

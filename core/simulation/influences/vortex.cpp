@@ -49,7 +49,7 @@ class Vortex : public InfluenceAction {
   double grip_;
 };
 
-const KindSpec& spec() {
+const KindSpec& vortexSpec() {
   static const KindSpec kind(
       "vortex", "Vortex", ItemFamily::Influence,
       "Air that turns about an axis and takes particles along, inward and up if wanted.",
@@ -112,7 +112,7 @@ const KindSpec& spec() {
 
 InfluenceKind vortexInfluence() {
   return {
-      spec(), InfluenceGroup::Air,
+      vortexSpec(), InfluenceGroup::Air,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         Whirl whirl;

@@ -50,7 +50,7 @@ class Wind : public InfluenceAction {
   Gusts gusts_;
 };
 
-const KindSpec& spec() {
+const KindSpec& windSpec() {
   static const KindSpec kind(
       "wind", "Wind", ItemFamily::Influence,
       "Moving air that particles come to drift with. Drag makes them follow it sooner.",
@@ -102,7 +102,7 @@ const KindSpec& spec() {
 
 InfluenceKind windInfluence() {
   return {
-      spec(), InfluenceGroup::Air,
+      windSpec(), InfluenceGroup::Air,
       [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
         const double frame = time.middleFrame();
         const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));

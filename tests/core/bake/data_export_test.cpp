@@ -34,7 +34,7 @@ class DataExports : public testing::TestWithParam<DataKind> {};
 
 TEST_P(DataExports, WritesEveryFormatOfItsKind) {
   Scene scene = everything();
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   for (const std::string& format : formatsOf(GetParam())) {
     const test::TemporaryFolder folder;
     const auto written = exportData(run, wantedOf(GetParam(), format, folder.path()), Progress());
@@ -56,7 +56,7 @@ INSTANTIATE_TEST_SUITE_P(Kinds, DataExports,
 
 TEST(DataExport, RefusesAFormatThatIsNotOfTheKind) {
   const Scene scene = test::starting();
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   const test::TemporaryFolder folder;
   try {
     (void)exportData(run, wantedOf(DataKind::Particles, "glb", folder.path()), Progress());
@@ -70,7 +70,7 @@ TEST(DataExport, RefusesAFormatThatIsNotOfTheKind) {
 
 TEST(DataExport, StopsWhenItIsToldTo) {
   const Scene scene = test::starting();
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   const test::TemporaryFolder folder;
   Progress progress;
   progress.cancel();

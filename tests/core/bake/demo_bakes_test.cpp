@@ -23,7 +23,7 @@ TEST_P(DemoBakes, ShowSomethingInEveryCell) {
       const int last = std::min(bake->integer("last", 0), bake->integer("first", 0) + 48);
       small = test::with(small, {name + "last=" + std::to_string(last)});
     }
-    SceneRun run(small, std::make_shared<FrameCache>(std::size_t{1} << 30));
+    SceneRun run(small, test::roomyCache());
     const Flipbook book = bakeFlipbook(run, flipbookLayout(small, *small.findByName(bake->name)), Progress());
     EXPECT_GE(book.cells.size(), 4U);
     std::size_t seen = 0;

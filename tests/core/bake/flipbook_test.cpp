@@ -18,7 +18,7 @@ namespace {
 using test::starting;
 using test::with;
 
-SceneRun runOf(const Scene& scene) { return {scene, std::make_shared<FrameCache>(std::size_t{1} << 30)}; }
+SceneRun runOf(const Scene& scene) { return {scene, test::roomyCache()}; }
 
 FlipbookLayout layoutOf(const Scene& scene) { return flipbookLayout(scene, *scene.findByName("flipbook")); }
 

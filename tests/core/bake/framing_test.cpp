@@ -19,7 +19,7 @@ Scene rising() {
 }
 
 std::optional<Camera> fitted(const Scene& scene) {
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   return fittedView(run, flipbookLayout(scene, *scene.findByName("flipbook")), Progress());
 }
 
@@ -59,7 +59,7 @@ TEST(Framing, APerspectiveViewKeepsItsPlace) {
   ASSERT_TRUE(view);
   EXPECT_EQ(view->place, Vec3d(4, 2, 12));
   const Scene framed = withFittedView(scene, scene.findByName("flipbook")->id, *view);
-  SceneRun run(framed, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(framed, test::roomyCache());
   const Flipbook book = bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
   SeenBox box;
   for (std::size_t i = 0; i < book.cells.size(); ++i) box.add(seenBox(cellOf(book.color, book.layout, i)));
@@ -95,7 +95,7 @@ TEST(Framing, WhatIsFittedLiesInsideTheMarginInEveryCell) {
     const auto view = fitted(scene);
     ASSERT_TRUE(view);
     const Scene framed = withFittedView(scene, scene.findByName("flipbook")->id, *view);
-    SceneRun run(framed, std::make_shared<FrameCache>(std::size_t{1} << 30));
+    SceneRun run(framed, test::roomyCache());
     const Flipbook book =
         bakeFlipbook(run, flipbookLayout(framed, *framed.findByName("flipbook")), Progress());
     SeenBox all;

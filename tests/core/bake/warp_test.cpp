@@ -60,7 +60,7 @@ TEST(Warp, HalfwayBothCellsMeet) {
 class MotionVectors : public testing::Test {
  protected:
   static Flipbook bake(const Scene& scene) {
-    SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+    SceneRun run(scene, test::roomyCache());
     return bakeFlipbook(run, flipbookLayout(scene, *scene.findByName("flipbook")), Progress());
   }
   static Scene seenFromTheFront(const Scene& scene) {

@@ -18,8 +18,6 @@ using test::busyScene;
 using test::TemporaryFolder;
 using test::with;
 
-std::shared_ptr<FrameCache> emptyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
-
 std::size_t filesIn(const fs::path& folder) {
   return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
 }
@@ -28,7 +26,7 @@ TEST(FrameStore, GivesBackWhatItWasGiven) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=300", "turbulence.acts_as=displacement"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun first(scene, emptyCache(), store);
+  SceneRun first(scene, test::roomyCache(), store);
   const SceneFramePtr made = first.frame(12);
   EXPECT_EQ(first.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U);
@@ -47,15 +45,15 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=300"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun whole(scene, emptyCache(), store);
+  SceneRun whole(scene, test::roomyCache(), store);
   const SceneFramePtr straight = whole.frame(20);
   EXPECT_FALSE(std::filesystem::exists(folder / "frames")) << "nothing is written while it runs";
   EXPECT_EQ(whole.keepOnDisk(), "");
   // All but one are gone: the run resumes from it, and what it makes is what it was.
-  SceneRun keys(scene, emptyCache());
+  SceneRun keys(scene, test::roomyCache());
   for (int frame = 1; frame <= 20; ++frame)
     if (frame != 9) fs::remove(folder / "frames" / (keys.key(frame).hex() + ".frame"));
-  SceneRun resumed(scene, emptyCache(), store);
+  SceneRun resumed(scene, test::roomyCache(), store);
   EXPECT_EQ(resumed.frame(20)->particles->digest(), straight->particles->digest());
   EXPECT_EQ(resumed.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U) << "frames 9 to 20";
@@ -65,7 +63,7 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=50"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(scene, emptyCache(), store);
+  SceneRun run(scene, test::roomyCache(), store);
   const SceneFramePtr made = run.frame(8);
   EXPECT_EQ(run.keepOnDisk(), "");
   const fs::path file = folder / "frames" / (run.key(8).hex() + ".frame");
@@ -87,14 +85,15 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   // Another frame's file under this name is no better.
   fs::copy_file(folder / "frames" / (run.key(7).hex() + ".frame"), file);
   EXPECT_FALSE(store->read(run.key(8), 8));
-  EXPECT_EQ(SceneRun(scene, emptyCache(), store).frame(8)->particles->digest(), made->particles->digest());
+  EXPECT_EQ(SceneRun(scene, test::roomyCache(), store).frame(8)->particles->digest(),
+            made->particles->digest());
 }
 
 TEST(FrameStore, CleansUpByAgeAndSize) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=50"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(scene, emptyCache(), store);
+  SceneRun run(scene, test::roomyCache(), store);
   (void)run.frame(10);
   EXPECT_EQ(run.keepOnDisk(), "");
   const auto fileOf = [&](int frame) { return folder / "frames" / (run.key(frame).hex() + ".frame"); };
@@ -123,7 +122,7 @@ TEST(FrameStore, AFullDiskDoesNotStopTheRun) {
   const TemporaryFolder folder;
   std::ofstream(folder / "frames") << "a file where the folder should be";
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(with(busyScene(), {"emitter.rate=50"}), emptyCache(), store);
+  SceneRun run(with(busyScene(), {"emitter.rate=50"}), test::roomyCache(), store);
   EXPECT_TRUE(run.frame(5));
   EXPECT_THAT(run.keepOnDisk(), testing::HasSubstr("frames"));
 }

@@ -13,28 +13,27 @@ namespace comet {
 namespace {
 
 using test::busyScene;
+using test::roomyCache;
 using test::with;
 
-constexpr int kLast = 12;
-
-std::shared_ptr<FrameCache> roomyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
+constexpr int kLastPlanned = 12;
 
 TEST(ScenePlans, ARunPlansEachFrameOnce) {
   const auto cache = roomyCache();
   SceneRun run(busyScene(), cache);
-  for (int frame = 1; frame <= kLast; ++frame) (void)run.key(frame);
-  for (int frame = kLast; frame >= 1; --frame) (void)run.frame(frame);
-  EXPECT_EQ(cache->plansOf(busyScene())->made(), static_cast<std::size_t>(kLast));
+  for (int frame = 1; frame <= kLastPlanned; ++frame) (void)run.key(frame);
+  for (int frame = kLastPlanned; frame >= 1; --frame) (void)run.frame(frame);
+  EXPECT_EQ(cache->plansOf(busyScene())->made(), static_cast<std::size_t>(kLastPlanned));
 }
 
 TEST(ScenePlans, AnEditToLooksPlansNothing) {
   const auto cache = roomyCache();
   const Scene scene = busyScene();
-  (void)SceneRun(scene, cache).frame(kLast);
+  (void)SceneRun(scene, cache).frame(kLastPlanned);
   const auto plans = cache->plansOf(scene);
   const std::size_t made = plans->made();
   const Scene edited = with(scene, {"emitter.opacity=10", "camera.place=1,2,3", "flipbook.columns=2"});
-  EXPECT_TRUE(SceneRun(edited, cache).cached(kLast));
+  EXPECT_TRUE(SceneRun(edited, cache).cached(kLastPlanned));
   EXPECT_EQ(cache->plansOf(edited), plans);
   EXPECT_EQ(plans->made(), made);
   EXPECT_NE(cache->plansOf(with(scene, {"emitter.rate=10"})), plans);
@@ -59,7 +58,7 @@ ParamValue changedOf(const ParamSpec& spec, const ParamValue& value) {
 TEST(ScenePlans, WhatIsNotSimulatedChangesNoKey) {
   const Scene scene =
       with(busyScene(), {"emitter.mass_from_size=50", "deflector.own_size=100", "emitter.size=1±0.5"});
-  const Digest before = ScenePlans(scene).key(kLast);
+  const Digest before = ScenePlans(scene).key(kLastPlanned);
   int tried = 0;
   for (const Scene::ItemPtr& item : scene.items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
@@ -68,12 +67,12 @@ TEST(ScenePlans, WhatIsNotSimulatedChangesNoKey) {
       if (spec.affectedPart == Affects::Simulation || changed == item->values[i]) continue;
       const Scene edited = scene.withParam(item->id, spec.id, changed);
       if (changeBetween(scene, edited).simulation) continue;
-      EXPECT_EQ(ScenePlans(edited).key(kLast), before) << item->name << "." << spec.id;
+      EXPECT_EQ(ScenePlans(edited).key(kLastPlanned), before) << item->name << "." << spec.id;
       ++tried;
     }
   EXPECT_GT(tried, 100);
   // The size is: here it counts.
-  EXPECT_NE(ScenePlans(with(scene, {"emitter.size=2±0.5"})).key(kLast), before);
+  EXPECT_NE(ScenePlans(with(scene, {"emitter.size=2±0.5"})).key(kLastPlanned), before);
 }
 
 TEST(ScenePlans, PlanningAndSteppingStopWhenCancelled) {
@@ -89,11 +88,11 @@ TEST(ScenePlans, PlanningAndSteppingStopWhenCancelled) {
     }
   };
   ScenePlans plans(scene);
-  expectCancelled([&] { (void)plans.key(kLast, cancelled); });
-  const SceneFramePtr frame = SceneRun(scene, roomyCache()).frame(kLast);
+  expectCancelled([&] { (void)plans.key(kLastPlanned, cancelled); });
+  const SceneFramePtr frame = SceneRun(scene, roomyCache()).frame(kLastPlanned);
   // Within the step itself: nothing else looks.
-  expectCancelled([&] { (void)stepFrame(*frame, planFrame(scene, kLast + 1), cancelled); });
-  EXPECT_NO_THROW((void)plans.key(kLast)) << "what was given up is planned by whoever comes next";
+  expectCancelled([&] { (void)stepFrame(*frame, planFrame(scene, kLastPlanned + 1), cancelled); });
+  EXPECT_NO_THROW((void)plans.key(kLastPlanned)) << "what was given up is planned by whoever comes next";
 }
 
 TEST(FrameCache, OfSeveralWhoWantAFrameOneMakesIt) {

@@ -8,9 +8,8 @@ namespace comet {
 namespace {
 
 using test::busyScene;
+using test::roomyCache;
 using test::with;
-
-std::shared_ptr<FrameCache> roomyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
 
 // Up to which frame two scenes share their keys.
 int lastSharedFrame(const Scene& a, const Scene& b, int last) {

@@ -11,11 +11,11 @@
 namespace comet {
 namespace {
 
+using test::kGravity;
 using test::with;
 using test::withChild;
 using test::withInfluence;
 
-constexpr double kGravity = 9.81;
 constexpr const char* kFullTaper = R"(emitter.trail_taper=[{"at":0,"value":1}])";
 constexpr const char* kFullOpacity = R"(emitter.trail_fades_along=[{"at":0,"value":1}])";
 
@@ -262,7 +262,7 @@ TEST(Trails, LeaveOutFramesBetweenWhichNothingIsToBeSeen) {
   EXPECT_LT(left, count / 2);
 }
 
-Picture drawn(const Scene& scene, int frame, int size) {
+Picture trailsOf(const Scene& scene, int frame, int size) {
   Seen seen(scene, frame);
   return Renderer().draw({seen.scene, *seen.now, seen.past, kFlat, {size, size}});
 }
@@ -284,7 +284,7 @@ Scene plainRibbon(const char* width) {
 TEST(Ribbons, CoverExactlyTheirArea) {
   // 3 units long; 20 pixels a unit.
   for (const auto& [width, pixels] : {std::pair{"0.8", 16.0}, {"0.2", 4.0}, {"0.01", 0.2}})
-    EXPECT_NEAR(sumOf(drawn(plainRibbon(width), 14, 200)), 60 * pixels, 0.01 * 60 * pixels) << width;
+    EXPECT_NEAR(sumOf(trailsOf(plainRibbon(width), 14, 200)), 60 * pixels, 0.01 * 60 * pixels) << width;
 }
 
 TEST(Ribbons, ArcsHaveNeitherGapsNorSeams) {
@@ -292,7 +292,7 @@ TEST(Ribbons, ArcsHaveNeitherGapsNorSeams) {
       with(plainRibbon("1"), {"emitter.trail_opacity=50", "emitter.speed=5", "emitter.direction=1,1,0",
                               "emitter.place=-3,0,0", "emitter.trail_time=1"}),
       "gravity");
-  const Picture picture = drawn(scene, 25, 200);
+  const Picture picture = trailsOf(scene, 25, 200);
   std::size_t full = 0;
   for (int y = 0; y < 200; ++y)
     for (int x = 0; x < 200; ++x) {
@@ -305,7 +305,7 @@ TEST(Ribbons, ArcsHaveNeitherGapsNorSeams) {
 
 TEST(Ribbons, ThreadsAreDarkerAtTheirEdges) {
   const Picture picture =
-      drawn(with(plainRibbon("2"), {"emitter.trail=thread", "emitter.direction=1,0,0"}), 10, 200);
+      trailsOf(with(plainRibbon("2"), {"emitter.trail=thread", "emitter.direction=1,0,0"}), 10, 200);
   // The particle is at 2.25 units; the trail reaches back from there. 40 pixels wide.
   const int x = 100 + 30;
   EXPECT_NEAR(picture.at(x, 100).x, 1, 0.01);
@@ -324,7 +324,7 @@ TEST(Ribbons, APictureLiesAlongThem) {
   file.base = FileRef{"made here", std::make_shared<const PictureContent>(picture), {}};
   scene = scene.withParam(scene.findByName("emitter")->id, "trail_picture", file);
   // From 3.25 units, where the particle is, back to 0.25; 20 pixels a unit.
-  const Picture whole = drawn(scene, 14, 200);
+  const Picture whole = trailsOf(scene, 14, 200);
   const auto at = [](const Picture& drawn, double unit) {
     return drawn.at(100 + static_cast<int>(20 * unit), 100);
   };
@@ -333,7 +333,7 @@ TEST(Ribbons, APictureLiesAlongThem) {
   EXPECT_NEAR(at(whole, 1).z, 0.5, 1e-3);
   EXPECT_NEAR(at(whole, 1).w, 0.5, 1e-3);
   // Repeated each unit.
-  const Picture repeated = drawn(with(scene, {"emitter.trail_picture_length=1"}), 14, 200);
+  const Picture repeated = trailsOf(with(scene, {"emitter.trail_picture_length=1"}), 14, 200);
   for (const double unit : {3.0, 2.0, 1.0}) {
     EXPECT_NEAR(at(repeated, unit).x, 1, 1e-3) << unit;
     EXPECT_NEAR(at(repeated, unit - 0.5).z, 0.5, 1e-3) << unit;
@@ -343,9 +343,9 @@ TEST(Ribbons, APictureLiesAlongThem) {
 TEST(Ribbons, VectorUnitDoesNotMatter) {
   const Scene scene = withInfluence(
       with(plainRibbon("0.3"), {"emitter.trail=thread", "emitter.trail_softness=40"}), "turbulence");
-  const Picture best = drawn(scene, 30, 128);
+  const Picture best = trailsOf(scene, 30, 128);
   useBaselineVectorUnit();
-  const Picture baseline = drawn(scene, 30, 128);
+  const Picture baseline = trailsOf(scene, 30, 128);
   useBestVectorUnit();
   EXPECT_GT(sumOf(best), 10);
   for (int y = 0; y < 128; ++y)

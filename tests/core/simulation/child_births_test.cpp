@@ -12,6 +12,7 @@
 namespace comet {
 namespace {
 
+using test::kGravity;
 using test::onlyGroup;
 using test::positionOf;
 using test::simulate;
@@ -19,8 +20,6 @@ using test::velocityOf;
 using test::with;
 using test::withChild;
 using test::withInfluence;
-
-constexpr double kGravity = 9.81;
 
 // A copy, which outlives the frame.
 ParticleStore groupOf(const Scene& scene, const SceneFramePtr& frame, const char* name) {

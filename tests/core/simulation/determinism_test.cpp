@@ -29,7 +29,7 @@ TEST(Determinism, VectorUnitDoesNotMatter) {
 
 TEST(Determinism, ResumingFromAnyFrameGivesTheSame) {
   const Scene scene = busyScene();
-  const auto cache = std::make_shared<FrameCache>(std::size_t{1} << 30);
+  const auto cache = test::roomyCache();
   const Digest straight = simulate(scene, 40)->particles->digest();
   (void)SceneRun(scene, cache).frame(17);
   EXPECT_EQ(SceneRun(scene, cache).frame(40)->particles->digest(), straight);

@@ -26,7 +26,7 @@ Scene looping() {
 
 TEST(Loop, TheFrameAfterTheLastIsTheFirst) {
   const Scene scene = looping();
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   for (const int frame : {1, 7, 24}) {
     const SceneFramePtr now = run.frame(frame), again = run.frame(frame + 24), later = run.frame(frame + 72);
     EXPECT_GT(now->report->stats.living, 20U);
@@ -39,7 +39,7 @@ TEST(Loop, TheFrameAfterTheLastIsTheFirst) {
 TEST(Loop, ABurstOnTheFirstFrameComesOnceARound) {
   const Scene scene =
       with(test::oneBurst(5), {"scene.loops=true", "scene.last_frame=12", "emitter.lifetime=0.4"});
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   const int first = frameRange(scene).first;
   for (int frame = first + 1; frame <= first + 36; ++frame)
     EXPECT_EQ(run.frame(frame)->report->stats.births, (frame - first) % 12 == 0 ? 5U : 0U) << frame;
@@ -50,7 +50,7 @@ TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
   const Scene scene = with(
       test::starting(), {"emitter.rate=0", "scene.loops=true", "scene.last_frame=12", "emitter.lifetime=0.4",
                          R"(emitter.bursts=[{"frame":-9,"count":3,"every":10,"times":4}])"});
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   for (int frame = 2; frame <= 37; ++frame)
     EXPECT_EQ(run.frame(frame)->report->stats.births, frame % 12 == 1 || frame % 12 == 11 ? 3U : 0U) << frame;
 }
@@ -77,7 +77,7 @@ TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
 
 TEST(Loop, ChildrenAndRulesRepeatToo) {
   Scene scene = test::withChild(looping(), "lives", {"child.lifetime=0.4", "child.each_second=8"});
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   EXPECT_GT(run.frame(5)->particles->groups.back().particles.size(), 50U);
   EXPECT_TRUE(areSameButRound(*run.frame(5)->particles, *run.frame(29)->particles));
 }
@@ -117,7 +117,7 @@ TEST_P(LoopOfDemo, IsExactInParticlesAndPixels) {
   const std::string name = scene.find(bake)->name;
   scene = with(scene, {"scene.loops=true", name + ".loop=exact", name + ".frames_by=time",
                        name + ".cell_width=48", name + ".cell_height=48", name + ".supersampling=1"});
-  SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
+  SceneRun run(scene, test::roomyCache());
   const Flipbook book = bakeFlipbook(run, flipbookLayout(scene, *scene.find(bake)), Progress());
   EXPECT_TRUE(book.isExact) << book.loopProblem;
   EXPECT_GT(book.cells.front().energy, 0);

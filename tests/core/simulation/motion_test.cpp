@@ -9,12 +9,11 @@ namespace {
 using test::oneBurst;
 using test::onlyGroup;
 using test::positionOf;
+using test::secondsAt;
 using test::simulate;
 using test::velocityOf;
 using test::with;
 using test::withInfluence;
-
-double secondsAt(int frame) { return (frame - 1) / 24.0; }
 
 TEST(Motion, ThrownParticleFollowsItsParabola) {
   for (const char* substeps : {"1", "2", "7"}) {

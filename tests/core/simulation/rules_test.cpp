@@ -15,6 +15,7 @@
 namespace comet {
 namespace {
 
+using test::kGravity;
 using test::onlyGroup;
 using test::positionOf;
 using test::simulate;
@@ -22,8 +23,6 @@ using test::velocityOf;
 using test::with;
 using test::withInfluence;
 using ::testing::HasSubstr;
-
-constexpr double kGravity = 9.81;
 
 RuleClause condition(RuleWhen when, double first = 0, double second = 0) {
   RuleClause clause = newCondition(when);

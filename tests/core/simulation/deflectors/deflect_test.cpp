@@ -16,6 +16,7 @@
 namespace comet {
 namespace {
 
+using test::kGravity;
 using test::oneBurst;
 using test::onlyGroup;
 using test::positionOf;
@@ -23,8 +24,6 @@ using test::simulate;
 using test::velocityOf;
 using test::with;
 using test::withInfluence;
-
-constexpr double kGravity = 9.81;
 
 Scene underGravity(const Scene& scene) { return withInfluence(scene, "gravity", {"gravity.strength=9.81"}); }
 

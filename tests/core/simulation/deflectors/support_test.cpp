@@ -8,7 +8,8 @@
 namespace comet {
 namespace {
 
-constexpr double kGravity = 9.81;
+using test::kGravity;
+
 const Vec3d kDown(0, -kGravity, 0);
 
 Support leaning(double degrees, double friction) {

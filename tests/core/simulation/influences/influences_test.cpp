@@ -12,12 +12,11 @@ namespace {
 using test::oneBurst;
 using test::onlyGroup;
 using test::positionOf;
+using test::secondsAt;
 using test::simulate;
 using test::velocityOf;
 using test::with;
 using test::withInfluence;
-
-double secondsAt(int frame) { return (frame - 1) / 24.0; }
 
 // A run that goes on where it was.
 class Watched {

@@ -14,16 +14,15 @@
 namespace comet {
 namespace {
 
+using test::kFrameRate;
 using test::oneBurst;
 using test::onlyGroup;
+using test::secondsAt;
 using test::with;
 using test::withInfluence;
 
-constexpr double kFrameRate = 24;
 constexpr int kLast = 49;
 const int kFrames[] = {2, 13, kLast};
-
-double secondsAt(int frame) { return (frame - 1) / kFrameRate; }
 
 struct Motion {
   double place = 0, speed = 0;  // along y
