@@ -16,6 +16,7 @@ namespace {
 
 constexpr int kNoteHeight = 18;
 constexpr int kMargin = 8;
+constexpr int kMostPixels = 1024;  // of a side: more cannot be seen
 
 double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
 
@@ -64,7 +65,9 @@ void MaskEditor::refresh() {
     image_ = {};
     shown_ = {};
   } else if (shown_ != content->digest()) {
-    image_ = screenImageOverChecker(*content->at(document_.frame()));
+    const auto picture = content->at(document_.frame());
+    const int factor = std::max(picture->width(), picture->height()) / kMostPixels;
+    image_ = screenImageOverChecker(factor > 1 ? reduced(*picture, factor) : *picture);
     shown_ = content->digest();
   }
   update();

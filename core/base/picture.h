@@ -33,7 +33,7 @@ class Picture {
   const Pixels& pixels() const { return pixels_; }
 
   // Puts `source` here, its top left corner at (x, y), each pixel the average of a block of `factor` ×
-  // `factor` of its pixels. Its size must be a multiple of the factor, and the result must fit.
+  // `factor` of its pixels; what is left over at its right and bottom is left out. The result must fit.
   void pasteReduced(const Picture& source, int factor, int x, int y);
 
   // A copy of `count` rows from `first` on; those below the picture are transparent.

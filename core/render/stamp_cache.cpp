@@ -8,6 +8,12 @@ namespace {
 
 constexpr std::size_t kMostKept = 32;
 
+// Large, so that all who draw the picture share them.
+std::shared_ptr<const StampSet> keptWith(const PictureContent& content, const Hasher& key,
+                                         const std::function<StampSet()>& make) {
+  return content.derived<StampSet>(key.digest(), [&] { return std::make_shared<const StampSet>(make()); });
+}
+
 }  // namespace
 
 std::shared_ptr<const StampSet> StampCache::kept(const Digest& key, const std::function<StampSet()>& make) {
@@ -37,8 +43,8 @@ std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double
 
 std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& content, int frame) {
   Hasher key;
-  key << content.digest() << content.indexAt(frame) << "whole";
-  return kept(key.digest(), [&] { return pictureStamps(content.at(frame), {}, {}); });
+  key << "whole stamps" << content.indexAt(frame);
+  return keptWith(content, key, [&] { return pictureStamps(content.at(frame), {}, {}); });
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
@@ -46,19 +52,19 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
   if (!content) return nullptr;
   const int whole = static_cast<int>(std::lround(frame));
   Hasher key;
-  key << content->digest() << content->indexAt(whole);
+  key << "stamps" << content->indexAt(whole);
   if (emitter.chooses("sprite", "flipbook")) {
     const int columns = emitter.integer("book_columns", frame), rows = emitter.integer("book_rows", frame);
     const int count = emitter.integer("book_count", frame);
     key << "cells" << columns << rows << count;
-    return kept(key.digest(), [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
+    return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
   }
   const auto share = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
   const Crop crop{share("crop_left"), share("crop_right"), share("crop_top"), share("crop_bottom")};
   const auto& mask = std::get<OutlinePoints>(emitter.value("mask").base);
   key << "cut" << crop.left << crop.right << crop.top << crop.bottom;
   for (const OutlinePoint& point : mask) key << point.at.x << point.at.y << point.smooth;
-  return kept(key.digest(), [&] { return pictureStamps(content->at(whole), crop, mask); });
+  return keptWith(*content, key, [&] { return pictureStamps(content->at(whole), crop, mask); });
 }
 
 }  // namespace comet

@@ -13,8 +13,8 @@
 
 namespace comet {
 
-// Keeps the stamps that were asked for last. Belongs to one thread at a time; what it gives out may be read
-// from any.
+// Keeps the stamps that were asked for last; those of a picture are kept with that. Belongs to one thread at
+// a time; what it gives out may be read from any.
 class StampCache {
  public:
   // The stamps of an emitter's sprite at a frame; null if it needs none, or has no picture to make them of.

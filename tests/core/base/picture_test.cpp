@@ -43,6 +43,17 @@ TEST(Picture, AveragesBlocks) {
   EXPECT_EQ(small.at(0, 1), Vec4(1, 4, 0, 1));
 }
 
+TEST(Picture, LeavesOutWhatNoBlockHolds) {
+  Picture picture(5, 3);
+  for (int y = 0; y < 3; ++y)
+    for (int x = 0; x < 5; ++x) picture.row(y)[x] = Vec4(x < 4 && y < 2 ? static_cast<float>(x / 2) : 100.0F);
+  const Picture small = reduced(picture, 2);
+  ASSERT_EQ(small.width(), 2);
+  ASSERT_EQ(small.height(), 1);
+  EXPECT_EQ(small.at(0, 0), Vec4(0.0F));
+  EXPECT_EQ(small.at(1, 0), Vec4(1.0F));
+}
+
 TEST(ViewTransform, PutsThePictureOverTheGroundInLinearLight) {
   Picture picture(3, 1);
   picture.at(1, 0) = Vec4(0.5F, 0.5F, 0.5F, 1);        // covers

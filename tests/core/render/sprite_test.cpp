@@ -428,5 +428,16 @@ TEST(Look, TakesItsColourFromTheBirthPicture) {
   }
 }
 
+// A large picture takes a third more again as stamps: that is spent once.
+TEST(StampCache, SharesTheStampsOfAPicture) {
+  const Scene scene = withContent(with(starting(), {"emitter.sprite=picture"}), "picture", redAndGreen());
+  StampCache here, there;
+  const auto stamps = here.stampsOf(*scene.findByName("emitter"), 1);
+  ASSERT_NE(stamps, nullptr);
+  EXPECT_EQ(there.stampsOf(*scene.findByName("emitter"), 1), stamps);
+  const Scene cropped = with(scene, {"emitter.crop_left=50"});
+  EXPECT_NE(there.stampsOf(*cropped.findByName("emitter"), 1), stamps);
+}
+
 }  // namespace
 }  // namespace comet
