@@ -40,6 +40,13 @@ nlohmann::ordered_json deflectionsFrom(const Scene& scene, const SceneFrame& fra
   return list;
 }
 
+nlohmann::ordered_json millisecondsFrom(const FrameStats& stats) {
+  nlohmann::ordered_json stages;
+  for (std::size_t stage = 0; stage < kStepStages.size(); ++stage)
+    stages[std::string(kStepStages[stage])] = stats.milliseconds[stage];
+  return stages;
+}
+
 nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std::size_t cacheBytes) {
   const FrameStats& stats = frame.report->stats;
   return {{"frame", frame.number},
@@ -50,16 +57,16 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std
           {"lost", stats.losses.lost},
           {"deflections", deflectionsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
-          {"milliseconds", {{"births", stats.birthMilliseconds}, {"motion", stats.motionMilliseconds}}},
+          {"milliseconds", millisecondsFrom(stats)},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
           {"hash", frame.particles->digest().hex()}};
 }
 
 void printLine(const SceneFrame& frame) {
   const FrameStats& stats = frame.report->stats;
-  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10.3f} {:>10} {}\n", frame.number,
-             stats.living, stats.births, stats.deaths, stats.refused, hitsIn(frame), stats.birthMilliseconds,
-             stats.motionMilliseconds, frame.bytes(), frame.particles->digest().hex());
+  fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10} {}\n", frame.number, stats.living,
+             stats.births, stats.deaths, stats.refused, hitsIn(frame), stats.allMilliseconds(), frame.bytes(),
+             frame.particles->digest().hex());
 }
 
 }  // namespace
@@ -93,8 +100,8 @@ void stats(const StatsOptions& options, Progress& progress) {
   SceneRun run(scene, cache);
   nlohmann::ordered_json list = nlohmann::ordered_json::array();
   if (!options.json)
-    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10} {:>10} {:>10} {}\n", "frame", "living", "births",
-               "deaths", "refused", "hits", "births ms", "motion ms", "bytes", "hash");
+    fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10} {:>10} {}\n", "frame", "living", "births",
+               "deaths", "refused", "hits", "ms", "bytes", "hash");
   for (int frame = range.first; frame <= range.last; ++frame) {
     const SceneFramePtr particles = run.frame(frame, progress);
     if (options.json)

@@ -56,7 +56,7 @@ Error SceneOptions::named(const Error& error) const {
 }
 
 SceneRun SceneOptions::run(const Scene& scene) const {
-  return {scene, std::make_shared<FrameCache>(memoryBudget(scene)), frameStoreOf(scene, path)};
+  return {scene, std::make_shared<FrameCache>(memoryBudget(scene), frameStoreOf(scene, path))};
 }
 
 void SceneOptions::reportLosses(const Losses& losses) const {

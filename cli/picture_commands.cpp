@@ -1,4 +1,4 @@
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 #include "bake/flipbook_file.h"
 #include "bake/framing.h"
 #include "base/error.h"

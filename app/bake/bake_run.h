@@ -1,7 +1,7 @@
 // Bakes flipbooks, fits their views to the effect and writes their files, behind the window.
 #pragma once
 
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 #include "bake/framing.h"
 #include "bake/game_preview.h"
 #include "session/worker.h"

@@ -1,7 +1,7 @@
 #include "inspector/influence_note.h"
 
 #include "simulation/deflectors/deflector_notes.h"
-#include "simulation/influences/flock.h"
+#include "simulation/flocks/flock.h"
 
 namespace comet {
 namespace {
@@ -42,12 +42,10 @@ QString limitWords(const FlockSight& sight) {
 
 }  // namespace
 
-std::optional<InfluenceNote::About> InfluenceNote::belowParam(const KindSpec& kind, std::size_t param) {
-  if (kind.id() == "deflector" && param == 0) return About::Deflector;
-  if (kind.id() != "flock") return std::nullopt;
-  if (param == 0) return About::FlockSight;
-  const std::string& id = kind.params()[param].id;
-  if (id == "target_strength" || id == "most_speed") return About::FlockLimit;
+std::optional<InfluenceNote::About> InfluenceNote::belowParam(const Item& item, std::size_t param) {
+  if (item.kind->family() != ItemFamily::Influence) return std::nullopt;
+  for (const KindNote& note : influenceKindOf(item).notes)
+    if (note.param == item.kind->params()[param].id) return note.about;
   return std::nullopt;
 }
 
@@ -83,7 +81,7 @@ void InfluenceNote::ask() {
   const SceneFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
   words_.askWhenFree([scene = document_.scene(), influence, frame, shown = document_.frame(),
                       about = about_](const Progress& progress) -> Words {
-    if (about == About::Deflector) return {deflectorWords(scene, *influence, shown, frame.get()), false};
+    if (about == About::DeflectorHits) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};
     if (about == About::FlockSight)
       return {sightWords(flockSight(scene, *influence, *frame, progress)), false};

@@ -7,6 +7,7 @@
 #include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
+#include "simulation/influences/influences.h"
 
 #include <QTimer>
 #include <optional>
@@ -17,14 +18,14 @@ class InfluenceNote : public NoteLabel {
   Q_OBJECT
 
  public:
-  enum class About { Deflector, FlockSight, FlockLimit };
+  using About = KindNote::About;
 
   // For an influence that exists as long as the note. `run` may be null.
   InfluenceNote(Document& document, BackgroundRun* run, ItemId influence, About about,
                 QWidget* parent = nullptr);
 
-  // What there is to say below a parameter of a kind, if anything.
-  static std::optional<About> belowParam(const KindSpec& kind, std::size_t param);
+  // What there is to say below a parameter of an item, if anything.
+  static std::optional<About> belowParam(const Item& item, std::size_t param);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -293,7 +293,7 @@ std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param)
   if (item.kind->family() == ItemFamily::Emitter) return emitterNotes(item, id);
   if (item.kind->family() == ItemFamily::Settings && id == "loops") return {new LoopNote(document_)};
   if (item.kind->family() == ItemFamily::Bake && id == "pack") return {new PackingBoard(document_, item.id)};
-  if (const auto about = InfluenceNote::belowParam(*item.kind, param))
+  if (const auto about = InfluenceNote::belowParam(item, param))
     return {new InfluenceNote(document_, run_, item.id, *about)};
   return {};
 }

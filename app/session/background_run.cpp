@@ -53,7 +53,8 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
       releaseUnusedMemory();
     }
     cache_->setBudget(memoryBudget(request.scene));
-    SceneRun run(request.scene, cache_, frameStoreOf(request.scene, request.sceneFile));
+    cache_->setStore(frameStoreOf(request.scene, request.sceneFile));
+    SceneRun run(request.scene, cache_);
     const FrameRange range = frameRange(request.scene);
     publish(run, range, request.generation, progress);
     for (int i = 0; i < range.count(); ++i) {

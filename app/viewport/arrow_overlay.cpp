@@ -1,7 +1,7 @@
 #include "viewport/arrow_overlay.h"
 
 #include "controls/typed_number.h"
-#include "simulation/influences/field_source.h"
+#include "simulation/influences/influences.h"
 #include "simulation/influences/reach.h"
 #include "simulation/push_at.h"
 #include "theme/theme.h"
@@ -32,21 +32,20 @@ void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
 
 // The box that an item is about: its reach, its field, or a part of the scene as large as the view.
 struct Neighbourhood {
-  Vec3d centre{0.0}, half{1.0};
-  Mat3d turn{1.0};
+  Pose pose{};
+  Vec3d half{1.0};
 };
 
 Neighbourhood neighbourhoodOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
   Neighbourhood around;
-  if (const auto place = item.kind->find("place")) around.centre = item.vector("place", frame);
-  const auto middle = projector.project(around.centre);
+  if (const auto place = item.kind->find("place")) around.pose.place = item.vector("place", frame);
+  const auto middle = projector.project(around.pose.place);
   around.half = Vec3d(0.25 * area.height() / std::max(1e-9, middle.pixelsPerUnit));
   if (item.kind->family() != ItemFamily::Influence) return around;
-  if (const Reach reach(item, frame); !reach.isEverywhere())
-    return {reach.centre(), reach.half(), reach.turn()};
-  if (item.kind->id() == "field") {
-    const FieldSource field(item, frame);
-    return {field.centre(), 0.5 * field.size(), field.turn()};
+  if (const Reach reach(item, frame); !reach.isEverywhere()) return {reach.pose(), reach.half()};
+  if (const auto boxOf = influenceKindOf(item).box) {
+    const FilledBox box = boxOf(item, frame);
+    return {box.pose, 0.5 * box.size};
   }
   return around;
 }
@@ -63,7 +62,7 @@ std::vector<Vec3d> placesInBox(const Neighbourhood& box) {
   std::vector<Vec3d> places;
   for (int i = 0; i < kBoxArrows * kBoxArrows * kBoxArrows; ++i) {
     const Vec3d step(i % kBoxArrows, i / kBoxArrows % kBoxArrows, i / (kBoxArrows * kBoxArrows));
-    places.push_back(box.centre + box.turn * (((step + 0.5) * (2.0 / kBoxArrows) - 1.0) * box.half));
+    places.push_back(box.pose.toScene(((step + 0.5) * (2.0 / kBoxArrows) - 1.0) * box.half));
   }
   return places;
 }
@@ -110,7 +109,7 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
                       tr("arrows: select an influence, or an emitter for all that acts on it"));
   const Neighbourhood around = neighbourhoodOf(*item, frame, projector, area);
   const std::vector<Vec3d> places =
-      where == FieldArrows::Slice ? placesOnSlice(around.centre, projector, area) : placesInBox(around);
+      where == FieldArrows::Slice ? placesOnSlice(around.pose.place, projector, area) : placesInBox(around);
   const PushField field =
       isInfluence ? pushOf(scene, selected, frame, places) : pushOn(scene, selected, frame, places);
   double longest = 0;

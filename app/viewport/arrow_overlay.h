@@ -3,8 +3,8 @@
 
 #include "render/camera.h"
 #include "scene/scene.h"
+#include "simulation/frame/scene_frame.h"
 #include "simulation/probe.h"
-#include "simulation/scene_frame.h"
 
 #include <QPainter>
 #include <QRect>

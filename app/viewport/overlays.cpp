@@ -1,10 +1,9 @@
 #include "viewport/overlays.h"
 
-#include "simulation/deflectors/deflector_shape.h"
 #include "simulation/emission/emission.h"
-#include "simulation/influences/field_source.h"
+#include "simulation/frame/rounds.h"
+#include "simulation/influences/influences.h"
 #include "simulation/influences/reach.h"
-#include "simulation/loop.h"
 #include "simulation/plan.h"
 #include "theme/theme.h"
 
@@ -15,8 +14,6 @@
 
 namespace comet {
 namespace {
-
-constexpr int kCirclePieces = 48;
 
 // Draws the part of the line in front of the viewer.
 void line(QPainter& painter, const Projector& projector, Vec3d a, Vec3d b) {
@@ -39,213 +36,17 @@ void polyline(QPainter& painter, const Projector& projector, const std::vector<V
   for (std::size_t i = 1; i < points.size(); ++i) line(painter, projector, points[i - 1], points[i]);
 }
 
-// A circle in the plane of two of the axes.
-std::vector<Vec3d> circle(double radius, int first, int second) {
-  std::vector<Vec3d> points;
-  for (int i = 0; i <= kCirclePieces; ++i) {
-    const double angle = 2 * kPi * i / kCirclePieces;
-    Vec3d point(0.0);
-    point[first] = radius * std::cos(angle);
-    point[second] = radius * std::sin(angle);
-    points.push_back(point);
-  }
-  return points;
-}
-
-// Lines that make up an outline.
-using Pieces = std::vector<std::vector<Vec3d>>;
-
-Pieces sphereCircles(double radius) {
-  return {circle(radius, 0, 1), circle(radius, 0, 2), circle(radius, 1, 2)};
-}
-
-Pieces boxEdges(const Vec3d& extent) {
-  Pieces edges;
-  for (int corner = 0; corner < 8; ++corner)
-    for (int axis = 0; axis < 3; ++axis) {
-      if ((corner >> axis) & 1) continue;
-      const auto at = [&extent](int c) {
-        return Vec3d(c & 1 ? 0.5 : -0.5, c & 2 ? 0.5 : -0.5, c & 4 ? 0.5 : -0.5) * extent;
-      };
-      edges.push_back({at(corner), at(corner | (1 << axis))});
-    }
-  return edges;
-}
-
-// So many edges that a large mesh is recognised and still drawn at once: all of a small one, of a large one
-// those of some of its triangles.
-Pieces meshEdges(const MeshContent& content) {
-  constexpr std::size_t kMostEdges = 4000;
-  struct Lines {
-    Pieces all;
-  };
-  const auto lines = content.derived<Lines>((Hasher() << "edges to draw").digest(), [&content] {
-    auto made = std::make_shared<Lines>();
-    const Mesh& mesh = content.mesh();
-    const auto add = [&](std::uint32_t from, std::uint32_t to) {
-      made->all.push_back({Vec3d(mesh.points[from]), Vec3d(mesh.points[to])});
-    };
-    const std::size_t step = 3 * mesh.triangles.size() / kMostEdges;
-    if (step <= 1)
-      for (const auto& edge : edgesOf(mesh)) add(edge[0], edge[1]);
-    else
-      for (std::size_t t = 0; t < mesh.triangles.size(); t += step)
-        for (std::size_t i = 0; i < 3; ++i) add(mesh.triangles[t][i], mesh.triangles[t][(i + 1) % 3]);
-    return std::shared_ptr<const Lines>(std::move(made));
-  });
-  return lines->all;
-}
-
-Pieces outline(const Shape& shape) {
-  switch (shape.type) {
-    case ShapeType::Point:
-      return {};
-    case ShapeType::Line:
-      return {{{-0.5 * shape.extent.x, 0, 0}, {0.5 * shape.extent.x, 0, 0}}};
-    case ShapeType::Ring:
-    case ShapeType::Disc:
-      return {circle(shape.radius, 0, 2)};
-    case ShapeType::Rectangle:
-      return boxEdges({shape.extent.x, 0, shape.extent.z});
-    case ShapeType::Box:
-      return boxEdges(shape.extent);
-    case ShapeType::Mesh:
-      return shape.mesh ? meshEdges(*shape.mesh) : Pieces();
-    case ShapeType::Picture: {
-      if (!shape.pictureSampler) return {};
-      const double height = shape.pictureWidth * shape.pictureSampler->aspect();
-      return boxEdges({shape.pictureWidth, height, 0});
-    }
-    case ShapeType::Sphere:
-      return sphereCircles(shape.radius);
-  }
-  return {};
-}
-
-// Half the size along each axis, standing along y.
-Pieces cylinderEdges(const Vec3d& half) {
-  Pieces pieces;
-  for (const double side : {-1.0, 1.0}) {
-    std::vector<Vec3d> rim = circle(half.x, 0, 2);
-    for (Vec3d& point : rim) point.y = side * half.y;
-    pieces.push_back(std::move(rim));
-    pieces.push_back({{side * half.x, -half.y, 0}, {side * half.x, half.y, 0}});
-    pieces.push_back({{0, -half.y, side * half.z}, {0, half.y, side * half.z}});
-  }
-  return pieces;
-}
-
-Pieces reachOutline(const Reach& reach, double scale) {
-  switch (reach.shape()) {
-    case Reach::Shape::Everywhere:
-      break;
-    case Reach::Shape::Sphere:
-      return sphereCircles(reach.half().x * scale);
-    case Reach::Shape::Box:
-      return boxEdges(2 * scale * reach.half());
-    case Reach::Shape::Cylinder:
-      return cylinderEdges(scale * reach.half());
-  }
-  return {};
-}
-
-void drawPieces(QPainter& painter, const Projector& projector, const Pieces& pieces, const Vec3d& place,
-                const Mat3d& turn) {
-  for (const std::vector<Vec3d>& piece : pieces) {
+void draw(QPainter& painter, const Projector& projector, const Wire& wire, const Pose& pose) {
+  for (const std::vector<Vec3d>& piece : wire) {
     std::vector<Vec3d> placed;
     placed.reserve(piece.size());
-    for (const Vec3d& point : piece) placed.push_back(place + turn * point);
+    for (const Vec3d& point : piece) placed.push_back(pose.toScene(point));
     polyline(painter, projector, placed);
   }
 }
 
-// A capsule standing along y: its rims and the halves of circles over them.
-Pieces capsuleLines(const Vec3d& half) {
-  Pieces pieces = cylinderEdges(half);
-  for (const double side : {-1.0, 1.0})
-    for (const int across : {0, 2}) {
-      std::vector<Vec3d> arch;
-      for (int i = 0; i <= kCirclePieces / 2; ++i) {
-        const double angle = 2 * kPi * i / kCirclePieces;
-        Vec3d point(0, side * (half.y + half.x * std::sin(angle)), 0);
-        point[across] = half.x * std::cos(angle);
-        arch.push_back(point);
-      }
-      pieces.push_back(std::move(arch));
-    }
-  return pieces;
-}
-
-// A piece of an endless plane, large enough to be seen as one, with its upper side marked.
-Pieces planeLines() {
-  constexpr double kHalf = 5, kTick = 0.5;
-  Pieces pieces = boxEdges({2 * kHalf, 0, 2 * kHalf});
-  for (const double step : {-0.5, 0.0, 0.5}) {
-    pieces.push_back({{-kHalf, 0, step * kHalf}, {kHalf, 0, step * kHalf}});
-    pieces.push_back({{step * kHalf, 0, -kHalf}, {step * kHalf, 0, kHalf}});
-  }
-  pieces.push_back({{0, 0, 0}, {0, kTick, 0}});
-  return pieces;
-}
-
-Pieces deflectorLines(const DeflectorShape& shape) {
-  switch (shape.type()) {
-    case DeflectorShape::Type::Plane:
-      return planeLines();
-    case DeflectorShape::Type::Rectangle:
-      return boxEdges({2 * shape.half().x, 0, 2 * shape.half().z});
-    case DeflectorShape::Type::Disc:
-      return {circle(shape.half().x, 0, 2)};
-    case DeflectorShape::Type::Box:
-      return boxEdges(2.0 * shape.half());
-    case DeflectorShape::Type::Sphere:
-      return sphereCircles(shape.half().x);
-    case DeflectorShape::Type::Cylinder:
-      return cylinderEdges(shape.half());
-    case DeflectorShape::Type::Capsule:
-      return capsuleLines(shape.half());
-    case DeflectorShape::Type::Mesh: {
-      if (!shape.mesh()) return {};
-      Pieces edges = meshEdges(*shape.mesh());
-      for (std::vector<Vec3d>& edge : edges)
-        for (Vec3d& point : edge) point *= shape.meshScale();
-      return edges;
-    }
-  }
-  return {};
-}
-
-bool has(const Item& item, const char* param) {
-  const auto index = item.kind->find(param);
-  return index && item.applies(*index);
-}
-
-// The axis that the influence is about, and the circle within which a vortex turns like a solid body.
-void drawAxis(QPainter& painter, const Projector& projector, const Item& influence, double frame) {
-  const Vec3d place = influence.vector("place", frame);
-  const Vec3d axis = unitOr(influence.vector("axis", frame), Vec3d(0, 1, 0));
-  const double core = std::max(0.5, influence.number("core", frame));
-  line(painter, projector, place - axis * (2 * core), place + axis * (2 * core));
-  Vec3d first, second;
-  perpendiculars(axis, first, second);
-  drawPieces(painter, projector, {circle(influence.number("core", frame), 0, 2)}, place,
-             Mat3d(second, axis, first));
-}
-
-// A flock's target as a small cross of circles, and from where it is seen; the circle about it, if they go
-// round it.
-void drawTarget(QPainter& painter, const Projector& projector, const Item& flock, double frame) {
-  if (flock.chooses("target", "none")) return;
-  const Vec3d place = flock.vector("place", frame);
-  constexpr double kMark = 0.15;
-  drawPieces(painter, projector, sphereCircles(kMark), place, Mat3d(1.0));
-  drawPieces(painter, projector, sphereCircles(flock.number("target_sight", frame)), place, Mat3d(1.0));
-  if (!flock.chooses("target", "circle")) return;
-  Vec3d first, second;
-  const Vec3d axis = unitOr(flock.vector("axis", frame), Vec3d(0, 1, 0));
-  perpendiculars(axis, first, second);
-  drawPieces(painter, projector, {circle(flock.number("circle_radius", frame), 0, 2)}, place,
-             Mat3d(second, axis, first));
+void draw(QPainter& painter, const Projector& projector, const std::vector<PlacedWire>& wires) {
+  for (const PlacedWire& each : wires) draw(painter, projector, each.wire, each.pose);
 }
 
 // The plane through the aim of a bake's own view, as large as a cell takes in.
@@ -271,42 +72,23 @@ void paintOwnView(QPainter& painter, const Projector& projector, const Item& bak
 
 }  // namespace
 
-namespace {
-
-void drawEnclosure(QPainter& painter, const Projector& projector, const Item& influence, double frame) {
-  const bool isSphere = influence.chooses("shape", "sphere");
-  drawPieces(
-      painter, projector,
-      isSphere ? sphereCircles(influence.number("radius", frame)) : boxEdges(influence.vector("size", frame)),
-      influence.vector("place", frame), Mat3d(1.0));
-}
-
-}  // namespace
-
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
                     bool selected) {
   const QColor ink = selected ? theme::kAccent : theme::kQuietText;
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(theme::withAlpha(ink, selected ? 220 : 90), 1.2));
   const Reach reach(influence, frame);
-  drawPieces(painter, projector, reachOutline(reach, 1), reach.centre(), reach.turn());
+  draw(painter, projector, reach.wire(), reach.pose());
   if (selected && reach.soft() > 0 && reach.soft() < 1) {
     painter.setPen(QPen(theme::withAlpha(ink, 90), 1, Qt::DashLine));
-    drawPieces(painter, projector, reachOutline(reach, 1 - reach.soft()), reach.centre(), reach.turn());
+    draw(painter, projector, reach.wire(1 - reach.soft()), reach.pose());
   }
-  if (influence.kind->id() == "deflector" && (selected || influence.chooses("in_view", "wire")))
-    drawPieces(painter, projector, deflectorLines(DeflectorShape(influence, frame)),
-               influence.vector("place", frame), rotationFromDegrees(influence.vector("turn", frame)));
-  if (influence.kind->id() == "enclosure") drawEnclosure(painter, projector, influence, frame);
-  if (!selected) return;
+  const InfluenceKind& kind = influenceKindOf(influence);
+  const bool isWire = !influence.kind->find("in_view") || influence.chooses("in_view", "wire");
+  if (kind.walls && (selected || isWire)) draw(painter, projector, kind.walls(influence, frame));
+  if (!kind.hints || !selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));
-  if (has(influence, "place") && has(influence, "axis") && has(influence, "core"))
-    drawAxis(painter, projector, influence, frame);
-  if (influence.kind->id() == "field") {
-    const FieldSource field(influence, frame);
-    drawPieces(painter, projector, boxEdges(field.size()), field.centre(), field.turn());
-  }
-  if (influence.kind->id() == "flock") drawTarget(painter, projector, influence, frame);
+  draw(painter, projector, kind.hints(influence, frame));
 }
 
 double paintGroundGrid(QPainter& painter, const Projector& projector, const Camera& camera,
@@ -360,13 +142,13 @@ void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& 
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected) {
   const Shape shape = shapeOf(emitter, frame);
-  const ShapePath::Pose pose =
+  const ShapePath::Placement pose =
       poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)),
              loopPeriod(scene));
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.
   const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 24) : selected ? 230 : 130;
   painter.setPen(QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, strength), 1.2));
-  for (std::vector<Vec3d>& piece : outline(shape)) {
+  for (std::vector<Vec3d>& piece : shape.wire()) {
     for (Vec3d& point : piece) point = pose.toScene(point);
     polyline(painter, projector, piece);
   }

@@ -4,7 +4,7 @@
 
 #include "render/camera.h"
 #include "scene/scene.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <QPainter>
 #include <QRect>

@@ -24,24 +24,20 @@ bool StrokeTool::isUsable() const {
 
 const StrokeList& StrokeTool::strokes() const { return std::get<StrokeList>(item()->value(kParam).base); }
 
-StrokeTool::Space StrokeTool::space() const {
+Pose StrokeTool::pose() const {
   const Scene::ItemPtr selected = item();
-  Space own;
+  Pose own;
   own.place = selected->vector("place", document_.frame());
   if (selected->kind->find("turn"))
     own.turn = rotationFromDegrees(selected->vector("turn", document_.frame()));
   return own;
 }
 
-Vec3d StrokeTool::toScene(const Vec3d& own) const {
-  const Space now = space();
-  return now.place + now.turn * own;
-}
+Vec3d StrokeTool::toScene(const Vec3d& own) const { return pose().toScene(own); }
 
 Vec3d StrokeTool::pointUnder(const Projector& projector, const QPointF& position,
                              const Vec3d& through) const {
-  const Space now = space();
-  return rounded(glm::transpose(now.turn) * (pointOnFacingPlane(projector, position, through) - now.place));
+  return rounded(pose().toOwn(pointOnFacingPlane(projector, position, through)));
 }
 
 std::optional<StrokeTool::Grip> StrokeTool::gripAt(const Projector& projector,
@@ -66,7 +62,7 @@ void StrokeTool::set(StrokeList strokes) {
 bool StrokeTool::press(const Projector& projector, const QPointF& position) {
   if (!isUsable()) return false;
   if (document_.isDrawing()) {
-    drawn_ = {pointUnder(projector, position, space().place)};
+    drawn_ = {pointUnder(projector, position, pose().place)};
     return true;
   }
   grip_ = gripAt(projector, position);
@@ -75,7 +71,7 @@ bool StrokeTool::press(const Projector& projector, const QPointF& position) {
 
 bool StrokeTool::move(const Projector& projector, const QPointF& position) {
   if (!drawn_.empty()) {
-    drawn_.push_back(pointUnder(projector, position, space().place));
+    drawn_.push_back(pointUnder(projector, position, pose().place));
     return true;
   }
   if (!grip_) return false;
@@ -89,8 +85,7 @@ bool StrokeTool::move(const Projector& projector, const QPointF& position) {
 bool StrokeTool::release(const Projector& projector) {
   const bool wasActive = !drawn_.empty() || grip_;
   if (!drawn_.empty()) {
-    const double tolerance =
-        kTolerancePixels / std::max(1e-9, projector.project(space().place).pixelsPerUnit);
+    const double tolerance = kTolerancePixels / std::max(1e-9, projector.project(pose().place).pixelsPerUnit);
     Stroke stroke = simplified(drawn_, tolerance);
     drawn_.clear();
     // A click alone is no stroke.

@@ -4,6 +4,7 @@
 // points are moved in that plane; a double click takes one away.
 #pragma once
 
+#include "base/pose.h"
 #include "base/strokes.h"
 #include "render/camera.h"
 #include "session/document.h"
@@ -34,15 +35,10 @@ class StrokeTool {
   struct Grip {
     std::size_t stroke = 0, point = 0;
   };
-  // Between the item's own space, in which strokes are kept, and the scene.
-  struct Space {
-    Vec3d place{0.0};
-    Mat3d turn{1.0};
-  };
 
   Scene::ItemPtr item() const { return document_.scene().find(document_.selected()); }
   const StrokeList& strokes() const;
-  Space space() const;
+  Pose pose() const;
   Vec3d toScene(const Vec3d& own) const;
   // The point under a position on the plane through `through` that faces the viewer, in the item's space.
   Vec3d pointUnder(const Projector& projector, const QPointF& position, const Vec3d& through) const;

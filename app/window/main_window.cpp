@@ -412,7 +412,7 @@ void MainWindow::refreshNumbers() {
   if (!frame) return;
   const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
                            .arg(frame->report->stats.living)
-                           .arg(frame->report->stats.milliseconds(), 0, 'f', 1)
+                           .arg(frame->report->stats.allMilliseconds(), 0, 'f', 1)
                            .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
                            .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
                            .arg(run_.budget() >> 20);

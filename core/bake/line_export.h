@@ -4,7 +4,7 @@
 #include "io/curve_file.h"
 #include "io/point_file.h"
 #include "scene/scene.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 namespace comet {
 

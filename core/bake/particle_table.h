@@ -3,7 +3,7 @@
 
 #include "io/point_file.h"
 #include "scene/scene.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 namespace comet {
 

@@ -24,8 +24,7 @@ bool fromString(std::string_view text, Interpolation& out);
 struct CurveHandle {
   double dx = 0, dy = 0;
 
-  bool operator==(const CurveHandle& other) const { return dx == other.dx && dy == other.dy; }
-  bool operator!=(const CurveHandle& other) const { return !(*this == other); }
+  bool operator==(const CurveHandle&) const = default;
 };
 
 struct CurvePoint {
@@ -34,10 +33,7 @@ struct CurvePoint {
   Interpolation toNext = Interpolation::Linear;
   CurveHandle before{}, after{};  // matter where the curve is free on that side; dx is never against the side
 
-  bool operator==(const CurvePoint& other) const {
-    return x == other.x && y == other.y && toNext == other.toNext && before == other.before &&
-           after == other.after;
-  }
+  bool operator==(const CurvePoint&) const = default;
 };
 
 class Curve {
@@ -51,8 +47,7 @@ class Curve {
   const std::vector<CurvePoint>& points() const { return points_; }
   double largest() const;
 
-  bool operator==(const Curve& other) const { return points_ == other.points_; }
-  bool operator!=(const Curve& other) const { return !(*this == other); }
+  bool operator==(const Curve&) const = default;
 
  private:
   std::vector<CurvePoint> points_;

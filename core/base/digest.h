@@ -19,8 +19,7 @@ struct Digest {
   std::uint64_t high = 0;
   std::uint64_t low = 0;
 
-  bool operator==(const Digest& other) const { return high == other.high && low == other.low; }
-  bool operator!=(const Digest& other) const { return !(*this == other); }
+  bool operator==(const Digest&) const = default;
   std::string hex() const;
 };
 

@@ -13,9 +13,7 @@ struct GradientStop {
   double position = 0;
   Vec3d color{1.0};
 
-  bool operator==(const GradientStop& other) const {
-    return position == other.position && color == other.color;
-  }
+  bool operator==(const GradientStop&) const = default;
 };
 
 class Gradient {
@@ -28,8 +26,7 @@ class Gradient {
   Vec3d at(double position, ColorMix mix = ColorMix::Linear) const;
   const std::vector<GradientStop>& stops() const { return stops_; }
 
-  bool operator==(const Gradient& other) const { return stops_ == other.stops_; }
-  bool operator!=(const Gradient& other) const { return !(*this == other); }
+  bool operator==(const Gradient&) const = default;
 
  private:
   std::vector<GradientStop> stops_;

@@ -13,7 +13,7 @@ struct OutlinePoint {
   Vec2d at{0.0};
   bool smooth = false;  // the outline bends through this point instead of turning at it
 
-  bool operator==(const OutlinePoint& other) const { return at == other.at && smooth == other.smooth; }
+  bool operator==(const OutlinePoint&) const = default;
 };
 
 // Empty: no outline. Otherwise at least kFewestOutlinePoints.

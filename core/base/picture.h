@@ -39,9 +39,7 @@ class Picture {
   // A copy of `count` rows from `first` on; those below the picture are transparent.
   Picture rows(int first, int count) const;
 
-  bool operator==(const Picture& other) const {
-    return width_ == other.width_ && height_ == other.height_ && pixels_ == other.pixels_;
-  }
+  bool operator==(const Picture&) const = default;
 
  private:
   std::size_t index(int x, int y) const {

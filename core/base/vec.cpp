@@ -28,4 +28,10 @@ void perpendiculars(const Vec3d& axis, Vec3d& first, Vec3d& second) {
   second = Vec3d(b, sign + axis.y * axis.y * a, -axis.y);
 }
 
+Mat3d turnedTo(const Vec3d& axis) {
+  Vec3d first, second;
+  perpendiculars(axis, first, second);
+  return Mat3d(second, axis, first);
+}
+
 }  // namespace comet

@@ -33,5 +33,7 @@ Vec3d unitOr(const Vec3d& direction, const Vec3d& fallback);
 // Two directions that make a right-handed frame with `axis` (which has length one).
 // Method: Duff et al., "Building an Orthonormal Basis, Revisited", 2017.
 void perpendiculars(const Vec3d& axis, Vec3d& first, Vec3d& second);
+// A rotation that takes y to `axis` (which has length one).
+Mat3d turnedTo(const Vec3d& axis);
 
 }  // namespace comet

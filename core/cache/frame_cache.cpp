@@ -112,4 +112,14 @@ void FrameCache::setBudget(std::size_t budget) {
   dropUntil(budget);
 }
 
+std::shared_ptr<const FrameStore> FrameCache::store() const {
+  const std::lock_guard lock(mutex_);
+  return store_;
+}
+
+void FrameCache::setStore(std::shared_ptr<const FrameStore> store) {
+  const std::lock_guard lock(mutex_);
+  store_ = std::move(store);
+}
+
 }  // namespace comet

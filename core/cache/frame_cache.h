@@ -5,8 +5,9 @@
 #pragma once
 
 #include "base/digest.h"
+#include "cache/frame_store.h"
 #include "cache/scene_plans.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <condition_variable>
 #include <cstddef>
@@ -19,8 +20,9 @@ namespace comet {
 
 class FrameCache {
  public:
-  // `budget` in bytes.
-  explicit FrameCache(std::size_t budget) : budget_(budget) {}
+  // `budget` in bytes. With a store, runs also look for frames there, and can keep them there.
+  explicit FrameCache(std::size_t budget, std::shared_ptr<const FrameStore> store = nullptr)
+      : store_(std::move(store)), budget_(budget) {}
 
   // The states as those of the frame of this number; null if they are not here.
   SceneFramePtr find(const Digest& key, int number);
@@ -44,6 +46,9 @@ class FrameCache {
   std::size_t bytes() const;
   std::size_t budget() const;
   void setBudget(std::size_t budget);
+  // Null for none. Runs take the one that is there when they are made.
+  std::shared_ptr<const FrameStore> store() const;
+  void setStore(std::shared_ptr<const FrameStore> store);
 
   // Every so many frames one is a checkpoint, from which a run can be resumed.
   static constexpr int kCheckpointInterval = 16;
@@ -64,6 +69,7 @@ class FrameCache {
   std::unordered_map<Digest, Entry> entries_;
   std::unordered_set<Digest> beingMade_;
   std::shared_ptr<ScenePlans> plans_;
+  std::shared_ptr<const FrameStore> store_;
   std::size_t budget_;
   std::size_t bytes_ = 0;
   std::uint64_t uses_ = 0;

@@ -6,7 +6,7 @@
 #pragma once
 
 #include "base/digest.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <chrono>
 #include <cstdint>

@@ -11,10 +11,10 @@ std::size_t memoryBudget(const Scene& scene) {
   return static_cast<std::size_t>(scene.settings().number("memory_budget", 0)) << 20;
 }
 
-SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store)
+SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache)
     : scene_(std::move(scene)),
       cache_(std::move(cache)),
-      store_(std::move(store)),
+      store_(cache_->store()),
       plans_(cache_->plansOf(scene_)),
       last_(plans_->firstFrame()) {}
 

@@ -6,7 +6,6 @@
 
 #include "base/progress.h"
 #include "cache/frame_cache.h"
-#include "cache/frame_store.h"
 #include "scene/scene.h"
 
 #include <map>
@@ -23,12 +22,12 @@ std::size_t memoryBudget(const Scene& scene);
 // too, and none simulates a frame that another one has at work.
 class SceneRun {
  public:
-  // With a store, frames are also looked for there, and kept there by keepOnDisk.
-  SceneRun(Scene scene, std::shared_ptr<FrameCache> cache, std::shared_ptr<const FrameStore> store = nullptr);
+  // Frames are also looked for in the cache's store, and kept there by keepOnDisk.
+  SceneRun(Scene scene, std::shared_ptr<FrameCache> cache);
 
   const Scene& scene() const { return scene_; }
-  // A run of another scene, with the same cache and store.
-  SceneRun of(Scene scene) const { return {std::move(scene), cache_, store_}; }
+  // A run of another scene, with the same cache.
+  SceneRun of(Scene scene) const { return {std::move(scene), cache_}; }
 
   // The frame, simulated from the nearest earlier one in the cache. Frames on the way are kept. Throws
   // Error(Cancelled), Error(Budget), or Error(Input) for a frame before the first.

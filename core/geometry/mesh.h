@@ -31,9 +31,7 @@ struct Mesh {
   struct PartNames {
     std::string group, material;
 
-    bool operator==(const PartNames& other) const {
-      return group == other.group && material == other.material;
-    }
+    bool operator==(const PartNames&) const = default;
   };
   std::vector<PartNames> partNames;
 

@@ -56,7 +56,6 @@ struct FileRef {
     if (path != other.path || !content != !other.content) return false;
     return !content || content == other.content || content->digest() == other.content->digest();
   }
-  bool operator!=(const FileRef& other) const { return !(*this == other); }
 };
 
 }  // namespace comet

@@ -19,7 +19,6 @@ struct ItemRef {
   std::uint32_t id = 0;  // 0 as long as no item bears the name
 
   bool operator==(const ItemRef& other) const { return name == other.name; }
-  bool operator!=(const ItemRef& other) const { return !(*this == other); }
 };
 
 }  // namespace comet

@@ -71,10 +71,7 @@ struct RuleClause {
   ItemRef item{};
   bool isNot = false;  // of conditions: the opposite
 
-  bool operator==(const RuleClause& other) const {
-    return form == other.form && first == other.first && second == other.second && item == other.item &&
-           isNot == other.isNot;
-  }
+  bool operator==(const RuleClause&) const = default;
 };
 
 struct Rule {
@@ -85,10 +82,7 @@ struct Rule {
   int most = 1;                  // how often for each particle; 0 for any number
   std::vector<RuleClause> then;
 
-  bool operator==(const Rule& other) const {
-    return when == other.when && anyOf == other.anyOf && chance == other.chance &&
-           chanceEachFrame == other.chanceEachFrame && most == other.most && then == other.then;
-  }
+  bool operator==(const Rule&) const = default;
 };
 
 using RuleList = std::vector<Rule>;

@@ -31,10 +31,7 @@ struct Burst {
   double every = 0;      // frames between repeats; 0 for none
   int times = 1;         // how often in all
 
-  bool operator==(const Burst& other) const {
-    return frame == other.frame && count == other.count && variation == other.variation &&
-           every == other.every && times == other.times;
-  }
+  bool operator==(const Burst&) const = default;
 };
 
 using BurstList = std::vector<Burst>;
@@ -44,7 +41,7 @@ struct Marker {
   double frame = 1;
   std::string note;
 
-  bool operator==(const Marker& other) const { return frame == other.frame && note == other.note; }
+  bool operator==(const Marker&) const = default;
 };
 
 // In the order of their frames, at most one a frame.
@@ -92,10 +89,7 @@ struct Key {
   // Of each number of the value; see CurvePoint.
   std::array<CurveHandle, 3> before{}, after{};
 
-  bool operator==(const Key& other) const {
-    return frame == other.frame && value == other.value && toNext == other.toNext && before == other.before &&
-           after == other.after;
-  }
+  bool operator==(const Key&) const = default;
 };
 
 // Sorted by frame, at most one key a frame. Empty: the parameter is constant.
@@ -110,12 +104,7 @@ struct ParamValue {
   double fastest = 10;                 // the speed at the right end if it is read by speed, units per second
   std::string formula;                 // computes the value over time from what it else is; empty for none
 
-  bool operator==(const ParamValue& other) const {
-    return base == other.base && variation == other.variation && keys == other.keys &&
-           overAge == other.overAge && input == other.input && fastest == other.fastest &&
-           formula == other.formula;
-  }
-  bool operator!=(const ParamValue& other) const { return !(*this == other); }
+  bool operator==(const ParamValue&) const = default;
 
   bool changesInTime() const { return !keys.empty() || !formula.empty(); }
 

@@ -6,7 +6,7 @@
 #include "render/look.h"
 #include "render/solid_layer.h"
 #include "scene/scene.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <map>
 #include <memory>

@@ -4,7 +4,7 @@
 #include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <optional>
 

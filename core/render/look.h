@@ -12,9 +12,9 @@
 #include "render/sprite.h"
 #include "render/stamp_cache.h"
 #include "scene/scene.h"
-#include "simulation/emission/birth_recall.h"
+#include "simulation/birth_recall.h"
 #include "simulation/emission/size.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <map>
 #include <memory>

@@ -2,6 +2,7 @@
 
 #include "geometry/shape_mesh.h"
 #include "simulation/deflectors/deflector_shape.h"
+#include "simulation/influences/influences.h"
 
 namespace comet {
 namespace {
@@ -45,7 +46,7 @@ Solid::Faces facesOf(const DeflectorShape& shape) {
 std::vector<Solid> solidsOf(const Scene& scene, double frame, Beholder beholder) {
   std::vector<Solid> solids;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence)) {
-    if (item->kind->id() != "deflector" || !item->enabled) continue;
+    if (!item->enabled || influenceKindOf(*item).group != InfluenceGroup::Deflector) continue;
     const bool isShaded = beholder == Beholder::Viewport && item->chooses("in_view", "shaded");
     const bool isVisible = item->chooses("in_picture", "visible") || isShaded;
     if (!isVisible && !item->chooses("in_picture", "hides")) continue;

@@ -8,8 +8,8 @@
 #include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
-#include "simulation/emission/birth_recall.h"
-#include "simulation/scene_frame.h"
+#include "simulation/birth_recall.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <optional>
 #include <vector>

@@ -26,7 +26,7 @@ struct Clock {
   double rate = 24;
 
   double seconds(double frame) const { return (frame - firstFrame) / rate; }
-  bool operator==(const Clock& other) const { return firstFrame == other.firstFrame && rate == other.rate; }
+  bool operator==(const Clock&) const = default;
 };
 
 struct Item {

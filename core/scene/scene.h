@@ -30,10 +30,7 @@ struct Response {
   // The same course at another strength.
   Response at(std::optional<double> newPercent) const { return {newPercent, overAge, formula}; }
 
-  bool operator==(const Response& other) const {
-    return percent == other.percent && overAge == other.overAge && formula == other.formula;
-  }
-  bool operator!=(const Response& other) const { return !(*this == other); }
+  bool operator==(const Response&) const = default;
 };
 
 constexpr double kFullResponse = 100.0;
@@ -81,7 +78,6 @@ class Scene {
   Scene withUnknownFields(std::shared_ptr<const nlohmann::json> fields) const;
 
   bool operator==(const Scene& other) const;
-  bool operator!=(const Scene& other) const { return !(*this == other); }
 
  private:
   std::size_t indexOf(ItemId id) const;
@@ -104,7 +100,7 @@ struct FrameRange {
 
   int count() const { return last - first + 1; }
   bool contains(int frame) const { return frame >= first && frame <= last; }
-  bool operator==(const FrameRange& other) const { return first == other.first && last == other.last; }
+  bool operator==(const FrameRange&) const = default;
 };
 
 FrameRange frameRange(const Scene& scene);

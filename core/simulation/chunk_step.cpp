@@ -1,7 +1,7 @@
 #include "simulation/chunk_step.h"
 
 #include "base/stoppable.h"
-#include "simulation/integrate.h"
+#include "simulation/motion/integrate.h"
 
 #include <algorithm>
 #include <cstring>

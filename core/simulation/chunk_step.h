@@ -2,7 +2,7 @@
 #pragma once
 
 #include "simulation/deflectors/deflect.h"
-#include "simulation/forces.h"
+#include "simulation/motion/forces.h"
 #include "simulation/plan.h"
 
 #include <map>

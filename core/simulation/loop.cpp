@@ -2,6 +2,7 @@
 
 #include "base/identity.h"
 #include "scene/item_reference.h"
+#include "simulation/influences/influences.h"
 #include "simulation/start_state.h"
 
 #include <algorithm>
@@ -52,8 +53,6 @@ int framesOfSeconds(double seconds, const Scene& scene) {
 
 }  // namespace
 
-bool loops(const Scene& scene) { return scene.settings().flag("loops"); }
-
 int warmUpFrames(const Scene& scene) {
   if (hasStartState(scene)) return 0;
   double seconds = scene.settings().number("warm_up", frameRange(scene).first);
@@ -63,10 +62,6 @@ int warmUpFrames(const Scene& scene) {
   const int period = frameRange(scene).count();
   const int rounds = (framesOfSeconds(seconds, scene) + period - 1) / period;
   return period * std::min(rounds, kMostWarmUpRounds);
-}
-
-double loopPeriod(const Scene& scene) {
-  return loops(scene) ? frameRange(scene).count() / frameRate(scene) : 0;
 }
 
 StepClock::StepClock(const Scene& scene)
@@ -105,7 +100,7 @@ std::vector<std::string> loopProblems(const Scene& scene) {
     if (isEndless(*emitter))
       problems.push_back(fmt::format("\"{}\" lives endlessly: give it a lifetime.", emitter->name));
     for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
-      if (influence->enabled && influence->kind->id() == "flock" &&
+      if (influence->enabled && !influenceKindOf(*influence).repeats &&
           scene.response(emitter->id, influence->id).acts())
         problems.push_back(
             fmt::format("\"{}\" flies by what its neighbours do, which does not repeat: bake it with a "
@@ -117,11 +112,5 @@ std::vector<std::string> loopProblems(const Scene& scene) {
         "Lives last longer than {} rounds: shorten them, or make the scene longer.", kMostWarmUpRounds));
   return problems;
 }
-
-double wholeRounds(double rate, double period) {
-  return period > 0 && rate != 0 ? std::copysign(roundsOf(rate, period), rate) / period : rate;
-}
-
-double roundsOf(double rate, double period) { return std::max(1.0, std::round(std::abs(rate) * period)); }
 
 }  // namespace comet

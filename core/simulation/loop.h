@@ -7,7 +7,8 @@
 #pragma once
 
 #include "scene/scene.h"
-#include "simulation/influences/influence.h"
+#include "simulation/frame/frame_time.h"
+#include "simulation/frame/rounds.h"
 
 #include <cstdint>
 #include <optional>
@@ -18,11 +19,6 @@ namespace comet {
 
 // Longer lives are not waited for.
 constexpr int kMostWarmUpRounds = 1000;
-
-bool loops(const Scene& scene);
-
-// Seconds after which the scene repeats; 0 for never.
-double loopPeriod(const Scene& scene);
 
 // How many frames before the scene's first one its simulation begins. Whole rounds in a loop, at most
 // kMostWarmUpRounds of them.
@@ -53,11 +49,5 @@ class StepClock {
 // What keeps the scene from repeating exactly, in words with their remedies; empty if nothing does, or if it
 // does not loop.
 std::vector<std::string> loopProblems(const Scene& scene);
-
-// The nearest rate at which something goes through whole rounds of its own in `period` seconds, at least one;
-// `rate` itself for a period of 0, or if it stands still.
-double wholeRounds(double rate, double period);
-// How many rounds those are, at least one.
-double roundsOf(double rate, double period);
 
 }  // namespace comet

@@ -1,6 +1,6 @@
 #include "simulation/probe.h"
 
-#include "simulation/chunk.h"
+#include "simulation/motion/chunk.h"
 #include "simulation/plan.h"
 #include "simulation/rules/apply_rules.h"
 

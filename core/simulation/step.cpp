@@ -4,6 +4,7 @@
 #include "simulation/group_step.h"
 
 #include <algorithm>
+#include <array>
 #include <chrono>
 #include <map>
 #include <new>
@@ -13,10 +14,6 @@ namespace comet {
 namespace {
 
 using Clock = std::chrono::steady_clock;
-
-double millisecondsSince(Clock::time_point start) {
-  return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
-}
 
 // Births beyond the limit of living particles do not happen; emitters are served in the scene's order.
 std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
@@ -124,53 +121,100 @@ void reportRules(const GroupStep& group, StepReport& report) {
           {group.emitter().emission.emitter, static_cast<std::uint32_t>(rule), fired[rule]});
 }
 
-SceneFramePtr step(const SceneFrame& previous, const FramePlan& plan, const Progress& progress) {
-  Workspaces workspaces;
-  if (plan.start) return frameOf(plan, startFrom(*plan.start, plan, workspaces, progress), {});
-  std::vector<GroupStep> groups;
-  groups.reserve(plan.emitters.size());
-  for (const EmitterPlan& emitter : plan.emitters)
-    groups.emplace_back(plan, emitter, previous.particles->find(emitter.emission.emitter), progress);
-  StepReport report;
-  FrameStats& stats = report.stats;
-  stats.losses = previous.report->stats.losses;
-  stats.refused = refuseBirths(groups, plan.mostParticles);
-
-  const auto grids = gridsForRules(plan, *previous.particles);
-  // Births take part in the order of their generations; groups stay in the scene's order.
-  for (const std::size_t index : plan.order) {
-    GroupStep& group = groups[index];
-    const auto start = Clock::now();
-    if (group.isChild()) stats.refused += bearChildren(plan, index, workspaces, groups);
-    group.moveOld(workspaces);
-    stats.motionMilliseconds += millisecondsSince(start);
-    const auto births = Clock::now();
-    group.addNew(workspaces);
-    stats.birthMilliseconds += millisecondsSince(births);
-    stats.births += group.births();
-    stats.deaths += group.deaths();
-    stats.losses.lost += group.lost();
-    if (!group.hasRules()) continue;
-    const bool asksHits = group.emitter().rules.asks(RuleWhen::Hit);
-    const std::vector<SurfaceHit> hits = asksHits ? hitsOf(workspaces) : std::vector<SurfaceHit>();
-    group.applyRules({plan.time, hits, grids});
-    reportRules(group, report);
+// The step as a list of stages, and what they hand on to each other.
+class Step {
+ public:
+  Step(const SceneFrame& previous, const FramePlan& plan, const Progress& progress)
+      : previous_(previous), plan_(plan), progress_(progress) {
+    report_.stats.losses = previous.report->stats.losses;
   }
-  stats.losses.refused += stats.refused;
-  ParticleState state;
-  for (GroupStep& group : groups) state.groups.push_back(group.finish(workspaces));
-  report.deflections = deflectionsOf(plan, workspaces);
-  report.hits = hitsOf(workspaces);
-  if (report.hits.size() > kMostHitsKept) report.hits.resize(kMostHitsKept);
-  report.hits.shrink_to_fit();
-  return frameOf(plan, std::move(state), std::move(report));
-}
+
+  SceneFramePtr run() {
+    if (plan_.start) return frameOf(plan_, startFrom(*plan_.start, plan_, workspaces_, progress_), {});
+    timed(StepStage::See, [&] { see(); });
+    timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.mostParticles); });
+    for (const std::size_t index : plan_.order)
+      for (const EmitterStage& stage : kEmitterStages) timed(stage.stage, [&] { (this->*stage.run)(index); });
+    timed(StepStage::Finish, [&] { finish(); });
+    return frameOf(plan_, std::move(state_), std::move(report_));
+  }
+
+ private:
+  struct EmitterStage {
+    StepStage stage;
+    void (Step::*run)(std::size_t index);
+  };
+  static const std::array<EmitterStage, 4> kEmitterStages;
+
+  template <typename Stage>
+  void timed(StepStage which, const Stage& stage) {
+    progress_.stopIfCancelled();
+    const auto start = Clock::now();
+    stage();
+    const std::chrono::duration<double, std::milli> took = Clock::now() - start;
+    report_.stats.millisecondsOf(which) += took.count();
+  }
+
+  void see() {
+    plan_ = seeing(*previous_.particles, std::move(plan_), progress_);
+    groups_.reserve(plan_.emitters.size());
+    for (const EmitterPlan& emitter : plan_.emitters)
+      groups_.emplace_back(plan_, emitter, previous_.particles->find(emitter.emission.emitter), progress_);
+    grids_ = gridsForRules(plan_, *previous_.particles);
+  }
+
+  void bear(std::size_t index) {
+    if (groups_[index].isChild()) report_.stats.refused += bearChildren(plan_, index, workspaces_, groups_);
+  }
+
+  void moveOld(std::size_t index) { groups_[index].moveOld(workspaces_); }
+
+  void moveNew(std::size_t index) { groups_[index].addNew(workspaces_); }
+
+  void applyRules(std::size_t index) {
+    GroupStep& group = groups_[index];
+    if (!group.hasRules()) return;
+    const bool asksHits = group.emitter().rules.asks(RuleWhen::Hit);
+    const std::vector<SurfaceHit> hits = asksHits ? hitsOf(workspaces_) : std::vector<SurfaceHit>();
+    group.applyRules({plan_.time, hits, grids_});
+    reportRules(group, report_);
+  }
+
+  void finish() {
+    FrameStats& stats = report_.stats;
+    for (GroupStep& group : groups_) {
+      state_.groups.push_back(group.finish(workspaces_));
+      stats.births += group.births();
+      stats.deaths += group.deaths();
+      stats.losses.lost += group.lost();
+    }
+    stats.losses.refused += stats.refused;
+    report_.deflections = deflectionsOf(plan_, workspaces_);
+    report_.hits = hitsOf(workspaces_);
+    if (report_.hits.size() > kMostHitsKept) report_.hits.resize(kMostHitsKept);
+    report_.hits.shrink_to_fit();
+  }
+
+  const SceneFrame& previous_;
+  FramePlan plan_;  // after its influences have seen the particles
+  const Progress& progress_;
+  Workspaces workspaces_;
+  std::vector<GroupStep> groups_;  // in the scene's order
+  std::map<ItemId, std::shared_ptr<const NeighbourGrid>> grids_;
+  ParticleState state_;
+  StepReport report_;
+};
+
+const std::array<Step::EmitterStage, 4> Step::kEmitterStages{{{StepStage::Births, &Step::bear},
+                                                              {StepStage::MoveOld, &Step::moveOld},
+                                                              {StepStage::MoveNew, &Step::moveNew},
+                                                              {StepStage::Rules, &Step::applyRules}}};
 
 }  // namespace
 
 SceneFramePtr stepFrame(const SceneFrame& previous, const FramePlan& plan, const Progress& progress) {
   try {
-    return step(previous, seeing(*previous.particles, plan, progress), progress);
+    return Step(previous, plan, progress).run();
   } catch (const std::bad_alloc&) {
     throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
                 "Lower the rate, the lifetime or \"Most particles\"");

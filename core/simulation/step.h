@@ -1,8 +1,8 @@
 // One step of the simulation: from a frame to the next.
 #pragma once
 
+#include "simulation/frame/scene_frame.h"
 #include "simulation/plan.h"
-#include "simulation/scene_frame.h"
 
 namespace comet {
 

@@ -12,6 +12,11 @@ namespace fs = std::filesystem;
 const std::vector<std::string> kOrder{"base",  "params",    "fields",     "io",    "geometry", "readers",
                                       "scene", "particles", "simulation", "cache", "render",   "bake"};
 
+// Rooms within a room, in the same order; what lies beside them stands where the empty name does.
+const std::map<std::string, std::vector<std::string>> kInner{
+    {"simulation", {"frame", "motion", "emission", "influences", "deflectors", "flocks", "rules", ""}},
+    {"bake", {"", "checks"}}};
+
 std::vector<std::string> includesOf(const fs::path& file) {
   static const std::regex pattern(R"re(^\s*#\s*include\s*["<]([^">]+)[">])re");
   std::vector<std::string> includes;
@@ -21,32 +26,66 @@ std::vector<std::string> includesOf(const fs::path& file) {
   return includes;
 }
 
-std::ptrdiff_t rank(const std::string& room) {
-  const auto found = std::find(kOrder.begin(), kOrder.end(), room);
-  return found == kOrder.end() ? -1 : found - kOrder.begin();
+std::ptrdiff_t rank(const std::vector<std::string>& order, const std::string& room) {
+  const auto found = std::find(order.begin(), order.end(), room);
+  return found == order.end() ? -1 : found - order.begin();
+}
+
+std::ptrdiff_t rank(const std::string& room) { return rank(kOrder, room); }
+
+std::string roomOf(const fs::path& path) { return path.begin()->string(); }
+
+// The room within its room; empty if it lies beside those.
+std::string innerRoomOf(const fs::path& path) {
+  return std::distance(path.begin(), path.end()) > 2 ? std::next(path.begin())->string() : std::string();
+}
+
+std::vector<fs::path> filesOfCore() {
+  std::vector<fs::path> files;
+  const fs::path core = fs::path(COMET_SOURCE_DIR) / "core";
+  for (const auto& entry : fs::recursive_directory_iterator(core))
+    if (entry.path().extension() == ".h" || entry.path().extension() == ".cpp")
+      files.push_back(entry.path().lexically_relative(core));
+  return files;
 }
 
 TEST(Rooms, LowerRoomsNeverIncludeHigherOnes) {
-  const fs::path core = fs::path(COMET_SOURCE_DIR) / "core";
-  int files = 0;
-  for (const auto& entry : fs::recursive_directory_iterator(core)) {
-    if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp") continue;
-    const fs::path relative = entry.path().lexically_relative(core);
-    ++files;
-    const bool inRoom = std::distance(relative.begin(), relative.end()) > 1;
+  const std::vector<fs::path> files = filesOfCore();
+  EXPECT_GT(files.size(), 40U);
+  for (const fs::path& file : files) {
+    const bool inRoom = std::distance(file.begin(), file.end()) > 1;
     if (inRoom) {
-      ASSERT_GE(rank(relative.begin()->string()), 0) << relative << " is in no known room";
+      ASSERT_GE(rank(roomOf(file)), 0) << file << " is in no known room";
     }
-    for (const std::string& include : includesOf(entry.path())) {
+    for (const std::string& include : includesOf(fs::path(COMET_SOURCE_DIR) / "core" / file)) {
       EXPECT_FALSE(include[0] == 'Q' && std::isupper(static_cast<unsigned char>(include[1])))
-          << relative << " includes " << include;
-      const auto included = rank(fs::path(include).begin()->string());
+          << file << " includes " << include;
+      const auto included = rank(roomOf(include));
       if (inRoom && included >= 0) {
-        EXPECT_LE(included, rank(relative.begin()->string())) << relative << " includes " << include;
+        EXPECT_LE(included, rank(roomOf(file))) << file << " includes " << include;
       }
     }
   }
-  EXPECT_GT(files, 40);
+}
+
+TEST(Rooms, SoDoRoomsWithinARoom) {
+  int between = 0;
+  for (const fs::path& file : filesOfCore()) {
+    const auto order = kInner.find(roomOf(file));
+    if (order == kInner.end()) {
+      EXPECT_EQ(innerRoomOf(file), "") << file << " is in a room that has no order";
+      continue;
+    }
+    const auto own = rank(order->second, innerRoomOf(file));
+    ASSERT_GE(own, 0) << file << " is in no known room of " << order->first;
+    for (const std::string& include : includesOf(fs::path(COMET_SOURCE_DIR) / "core" / file)) {
+      if (roomOf(include) != order->first) continue;
+      const auto included = rank(order->second, innerRoomOf(include));
+      EXPECT_LE(included, own) << file << " includes " << include;
+      if (included < own) ++between;
+    }
+  }
+  EXPECT_GT(between, 40);
 }
 
 }  // namespace

@@ -27,6 +27,24 @@ Scene oneBurst(int count) {
                            "emitter.bursts=[{\"frame\":1,\"count\":" + std::to_string(count) + "}]"});
 }
 
+namespace {
+
+// Some burst into crumbs when they have met a deflector.
+ParamValue crumblingWhereTheyHit() {
+  Rule rule;
+  rule.when = {newCondition(RuleWhen::Hit)};
+  rule.when.front().first = 1;
+  rule.then = {newAction(RuleThen::Burst), newAction(RuleThen::End)};
+  rule.then.front().first = 3;
+  rule.then.front().item.name = "crumbs";
+  rule.chance = 50;
+  ParamValue value;
+  value.base = RuleList{rule};
+  return value;
+}
+
+}  // namespace
+
 Scene busyScene() {
   Scene scene = with(starting(), {"emitter.shape=sphere", "emitter.rate=2000±500", "emitter.lifetime=1±0.5",
                                   "emitter.speed=4±2", "emitter.cone=60", "scene.substeps=2"});
@@ -46,10 +64,18 @@ Scene busyScene() {
   scene = withInfluence(scene, "spin", {"spin.rate=90±30"});
   scene = withInfluence(scene, "flock", {"flock.sight=1", "flock.target=circle"});
   scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
-  return withInfluence(
+  scene = withInfluence(
       scene, "deflector",
       {R"(deflector.place={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",
        "deflector.turn=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10", "deflector.pass=20"});
+  scene =
+      withChild(scene, "deaths", {"dust.lifetime=0.5±0.2", "dust.speed=1", "dust.most_alive=150"}, "dust");
+  scene =
+      withChild(scene, "rules", {"crumbs.lifetime=0.5", "crumbs.speed=2", "crumbs.most_alive=150"}, "crumbs");
+  // The flock is the emitter's own.
+  for (const char* child : {"dust", "crumbs"})
+    scene = scene.withResponse(scene.findByName(child)->id, scene.findByName("flock")->id, {});
+  return scene.withParam(scene.findByName("emitter")->id, "rules", crumblingWhereTheyHit());
 }
 
 Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,

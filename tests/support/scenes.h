@@ -18,7 +18,9 @@ constexpr double kGravity = 9.81, kFrameRate = 24;
 constexpr double secondsAt(int frame) { return (frame - 1) / kFrameRate; }
 
 // One that forgets nothing that a test simulates.
-inline std::shared_ptr<FrameCache> roomyCache() { return std::make_shared<FrameCache>(std::size_t{1} << 30); }
+inline std::shared_ptr<FrameCache> roomyCache(std::shared_ptr<const FrameStore> store = nullptr) {
+  return std::make_shared<FrameCache>(std::size_t{1} << 30, std::move(store));
+}
 
 // One emitter, named "emitter", and one bake, named "flipbook", whose frames are told by its own range and
 // step.
@@ -39,7 +41,7 @@ Scene oneBurst(int count = 1);
 Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
                 const std::string& name = "child", const std::string& parent = "emitter");
 
-// A scene with every kind of influence and several hundred particles.
+// A scene with every kind of influence, children, a rule, and several hundred particles.
 Scene busyScene();
 
 SceneFramePtr simulate(const Scene& scene, int frame);

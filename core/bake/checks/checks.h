@@ -1,7 +1,7 @@
 // The checks themselves; see bake_check.h.
 #pragma once
 
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 #include "bake/seen.h"
 
 #include <string>

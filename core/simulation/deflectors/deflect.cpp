@@ -276,7 +276,7 @@ class Journey {
   // Over a deflector that may turn meanwhile, with an even acceleration as seen by it.
   void slide(const Contacts& along, const Motion& over, double time, double stopsAfter) {
     const Met& met = *along.first().met;
-    const DeflectorMotion::Pose pose = met.poseAt(traveller_.time);
+    const Pose pose = met.poseAt(traveller_.time);
     const Vec3d from = pose.toOwn(traveller_.at), velocity = over.velocity * pose.turn,
                 acceleration = over.acceleration * pose.turn;
     const auto placeAfter = [&](double t) {

@@ -9,7 +9,7 @@
 #pragma once
 
 #include "simulation/deflectors/deflector.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

@@ -80,12 +80,18 @@ void Deflector::describe(Hasher& hasher) const {
 }
 
 InfluenceKind deflectorInfluence() {
-  return {deflectorSpec(), InfluenceGroup::Deflector,
-          [](const Item& item, const FrameTime& time,
-             const Progress& progress) -> std::unique_ptr<const InfluenceAction> {
+  return {.spec = deflectorSpec(),
+          .group = InfluenceGroup::Deflector,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress& progress) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Deflector>(item, time, progress);
           },
-          false};
+          .feelsMass = false,
+          .walls = [](const Item& item, double frame) -> std::vector<PlacedWire> {
+            return {{DeflectorShape(item, frame).wire(),
+                     {item.vector("place", frame), rotationFromDegrees(item.vector("turn", frame))}}};
+          },
+          .notes = {{deflectorSpec().params().front().id, KindNote::About::DeflectorHits}}};
 }
 
 }  // namespace comet

@@ -28,11 +28,7 @@ DeflectorMotion::DeflectorMotion(const Vec3d& place, const Mat3d& turn, const Ve
   moves_ = way_ != Vec3d(0.0) || angle_ > 0;
 }
 
-Vec3d DeflectorMotion::Pose::toOwn(const Vec3d& position) const {
-  return glm::transpose(turn) * (position - place);
-}
-
-DeflectorMotion::Pose DeflectorMotion::at(double share) const {
+Pose DeflectorMotion::at(double share) const {
   if (!moves_) return {place_, turn_};
   if (angle_ == 0) return {place_ + way_ * share, turn_};
   return {place_ + way_ * share, Mat3d(glm::mat3_cast(glm::angleAxis(angle_ * share, axis_))) * turn_};

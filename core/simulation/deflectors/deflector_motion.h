@@ -2,7 +2,7 @@
 #pragma once
 
 #include "base/digest.h"
-#include "base/vec.h"
+#include "base/pose.h"
 
 namespace comet {
 
@@ -15,13 +15,6 @@ class DeflectorMotion {
 
   bool moves() const { return moves_; }
   // Where it is a share of the step after its beginning.
-  struct Pose {
-    Vec3d place{0.0};
-    Mat3d turn{1.0};
-
-    Vec3d toOwn(const Vec3d& position) const;
-    Vec3d toScene(const Vec3d& own) const { return place + turn * own; }
-  };
   Pose at(double share) const;
   // Of the material that is at a position then.
   Vec3d velocityAt(const Vec3d& position, const Pose& pose) const;

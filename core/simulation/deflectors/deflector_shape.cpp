@@ -252,4 +252,30 @@ void DeflectorShape::describe(Hasher& hasher) const {
   if (metByField_) hasher << fieldCells_;
 }
 
+Wire DeflectorShape::wire() const {
+  switch (type_) {
+    case Type::Plane:
+      return planeWire();
+    case Type::Rectangle:
+      return boxWire({2 * half_.x, 0, 2 * half_.z});
+    case Type::Disc:
+      return {circleLine(half_.x, 0, 2)};
+    case Type::Box:
+      return boxWire(2.0 * half_);
+    case Type::Sphere:
+      return sphereWire(half_.x);
+    case Type::Cylinder:
+      return cylinderWire(half_);
+    case Type::Capsule:
+      return capsuleWire(half_);
+    case Type::Mesh:
+      break;
+  }
+  if (!mesh_) return {};
+  Wire edges = meshWire(*mesh_);
+  for (std::vector<Vec3d>& edge : edges)
+    for (Vec3d& point : edge) point *= meshScale_;
+  return edges;
+}
+
 }  // namespace comet

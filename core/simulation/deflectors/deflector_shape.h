@@ -4,6 +4,7 @@
 #include "base/digest.h"
 #include "base/vec.h"
 #include "geometry/mesh_content.h"
+#include "geometry/wire.h"
 #include "scene/item.h"
 
 #include <array>
@@ -94,6 +95,8 @@ class DeflectorShape {
   static constexpr int kMostParts = 6;
   int parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const;
   void describe(Hasher& hasher) const;
+  // For drawing it.
+  Wire wire() const;
 
  private:
   using Whereabouts = DistanceField::Whereabouts;

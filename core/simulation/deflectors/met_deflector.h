@@ -41,7 +41,7 @@ class PosedDeflector {
 
   const ActingDeflector& acting() const { return *acting_; }
   const Deflector& deflector() const { return *acting_->deflector; }
-  const DeflectorMotion::Pose& at(double time) const {
+  const Pose& at(double time) const {
     for (std::size_t i = 0; i < kFixed; ++i)
       if (moments_[i] == time) return poses_[i];
     if (moments_[kFixed] != time) {
@@ -52,16 +52,14 @@ class PosedDeflector {
   }
 
  private:
-  DeflectorMotion::Pose computed(double time) const {
-    return deflector().motion().at(deflector().shareAt(time));
-  }
+  Pose computed(double time) const { return deflector().motion().at(deflector().shareAt(time)); }
 
   static constexpr std::size_t kFixed = 3;
 
   const ActingDeflector* acting_;
   // Behind the fixed ones the moment that was asked for last: who asks for one asks for it several times.
   mutable std::array<double, kFixed + 1> moments_;
-  mutable std::array<DeflectorMotion::Pose, kFixed + 1> poses_;
+  mutable std::array<Pose, kFixed + 1> poses_;
 };
 
 // A deflector as one particle meets it.
@@ -72,12 +70,12 @@ struct Met {
   const ActingDeflector& acting() const { return posed->acting(); }
   const Deflector& deflector() const { return posed->deflector(); }
   // Valid until another moment is asked for.
-  const DeflectorMotion::Pose& poseAt(double time) const { return posed->at(time); }
+  const Pose& poseAt(double time) const { return posed->at(time); }
   // How far the particle may still go, and the normal there in the scene. A mesh is not looked for beyond
   // `within`.
   SurfaceDistance gapAt(const Vec3d& position, double time,
                         double within = std::numeric_limits<double>::infinity()) const {
-    const DeflectorMotion::Pose pose = poseAt(time);
+    const Pose pose = poseAt(time);
     const SurfaceDistance own = deflector().shape().at(pose.toOwn(position), within + clearance);
     return {own.distance - clearance, pose.turn * own.normal};
   }
@@ -89,7 +87,7 @@ struct Met {
   // As gapOn, of one of the shape's parts.
   SurfaceDistance gapOnPart(int part, const Vec3d& position, double time) const {
     if (!deflector().shape().hasParts()) return gapOn(position, time);
-    const DeflectorMotion::Pose pose = poseAt(time);
+    const Pose pose = poseAt(time);
     std::array<SurfacePart, DeflectorShape::kMostParts> parts;
     deflector().shape().parts(pose.toOwn(position), parts);
     const SurfacePart& own = parts[static_cast<std::size_t>(part)];
@@ -104,7 +102,7 @@ struct Met {
       if (gap.distance <= reach) touches(0, gap.normal);
       return;
     }
-    const DeflectorMotion::Pose pose = poseAt(time);
+    const Pose pose = poseAt(time);
     std::array<SurfacePart, DeflectorShape::kMostParts> parts;
     const int count = deflector().shape().parts(pose.toOwn(position), parts);
     for (int part = 0; part < count; ++part) {
@@ -123,7 +121,7 @@ struct Met {
 
   // A particle's motion as the material sees it that it touches.
   Motion relativeOf(const Traveller& traveller) const {
-    const DeflectorMotion::Pose pose = poseAt(traveller.time);
+    const Pose pose = poseAt(traveller.time);
     const DeflectorMotion& motion = deflector().motion();
     const Vec3d velocity = traveller.velocity - motion.velocityAt(traveller.at, pose);
     return {velocity, traveller.acceleration - motion.accelerationAt(traveller.at, pose, velocity)};

@@ -110,7 +110,7 @@ void markMesh(const Frame& frame, const DeflectorShape& shape, const Ranges& ran
 
 Frame frameOf(const Deflector& deflector, double clearance, double middleShare, double seconds) {
   const DeflectorMotion& motion = deflector.motion();
-  const DeflectorMotion::Pose pose = motion.at(middleShare);
+  const Pose pose = motion.at(middleShare);
   const Mat3d toOwn = glm::transpose(pose.turn);
   Frame frame{};
   for (int row = 0; row < 3; ++row) {

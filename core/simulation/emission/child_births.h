@@ -3,10 +3,11 @@
 
 #include "base/digest.h"
 #include "particles/lineage.h"
+#include "scene/item.h"
 #include "simulation/emission/parent_way.h"
 #include "simulation/emission/varied.h"
-#include "simulation/influences/influence.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/frame_time.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

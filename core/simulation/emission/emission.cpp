@@ -196,7 +196,7 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
 Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin) {
   const RandomSource random(plan.randomKey);
   const double share = plan.length > 0 ? time / plan.length : 1.0;
-  const ShapePath::Pose pose = plan.path.at(share);
+  const ShapePath::Placement pose = plan.path.at(share);
   const auto more = [&random, birth](std::uint32_t counter) {
     // A stream of its own for each further try, so that the draws' order stays as it is.
     const RandomSource again(combineKeys(random.key(), counter));

@@ -12,8 +12,8 @@
 #include "simulation/emission/mass.h"
 #include "simulation/emission/shape.h"
 #include "simulation/emission/shape_path.h"
-#include "simulation/influences/influence.h"
-#include "simulation/scene_frame.h"
+#include "simulation/frame/frame_time.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <cstdint>
 #include <vector>

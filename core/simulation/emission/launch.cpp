@@ -43,7 +43,7 @@ Launch::Launch(const Item& emitter, double frame, std::uint64_t randomKey)
   if (spread != Curve::constant(1)) speedSpread_.emplace(spread);
 }
 
-Vec3d Launch::way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Pose& pose) const {
+Vec3d Launch::way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const {
   const Vec3d fallback = unitOr(pose.turn * direction_, Vec3d(0, 1, 0));
   switch (way_) {
     case LaunchWay::Fixed:
@@ -72,7 +72,7 @@ Vec3d Launch::spread(const Vec3d& way, std::uint64_t birth) const {
   return turnedAbout(flat, Vec3d(0, 0, 1), cone_ * random_.signedUnit(birth, Draw::DirectionA));
 }
 
-Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Pose& pose,
+Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose,
                        Vec3d& direction) const {
   direction = unitOr(spread(way(birth, point, pose), birth), Vec3d(0, 1, 0));
   const double unit = random_.unit(birth, Draw::Speed);

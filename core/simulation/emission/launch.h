@@ -21,7 +21,7 @@ class Launch {
   Launch(const Item& emitter, double frame, std::uint64_t randomKey);
 
   // The velocity that the birth of this number is thrown with; `direction` is set to its way, of length one.
-  Vec3d velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Pose& pose,
+  Vec3d velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose,
                  Vec3d& direction) const;
 
   // Whether particles keep their depth.
@@ -31,7 +31,7 @@ class Launch {
 
  private:
   // Before the cone spreads it, in the scene.
-  Vec3d way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Pose& pose) const;
+  Vec3d way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const;
   Vec3d spread(const Vec3d& way, std::uint64_t birth) const;
 
   RandomSource random_{0};

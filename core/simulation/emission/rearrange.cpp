@@ -18,7 +18,7 @@ void setConstant(Item& item, std::string_view param, const Vec3d& value) {
 
 // Without its wandering, which is about the place.
 Box boxInScene(const Item& emitter, const Mesh& mesh, double frame) {
-  const ShapePath::Pose pose = keyedPose(emitter, frame);
+  const ShapePath::Placement pose = keyedPose(emitter, frame);
   Box box{Vec3d(1e300), Vec3d(-1e300)};
   for (const Vec3& point : mesh.points) {
     const Vec3d at = pose.toScene(Vec3d(point));

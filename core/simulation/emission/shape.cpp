@@ -77,6 +77,30 @@ bool Shape::givesBirths() const {
   return true;
 }
 
+Wire Shape::wire() const {
+  switch (type) {
+    case ShapeType::Point:
+      break;
+    case ShapeType::Line:
+      return {{{-0.5 * extent.x, 0, 0}, {0.5 * extent.x, 0, 0}}};
+    case ShapeType::Ring:
+    case ShapeType::Disc:
+      return {circleLine(radius, 0, 2)};
+    case ShapeType::Rectangle:
+      return boxWire({extent.x, 0, extent.z});
+    case ShapeType::Box:
+      return boxWire(extent);
+    case ShapeType::Sphere:
+      return sphereWire(radius);
+    case ShapeType::Mesh:
+      return mesh ? meshWire(*mesh) : Wire();
+    case ShapeType::Picture:
+      if (pictureSampler) return boxWire({pictureWidth, pictureWidth * pictureSampler->aspect(), 0});
+      break;
+  }
+  return {};
+}
+
 void Shape::describe(Hasher& hasher) const {
   hasher << type << surfaceOnly << extent.x << extent.y << extent.z << radius;
   if (type == ShapeType::Mesh && mesh) {

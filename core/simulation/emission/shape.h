@@ -7,6 +7,7 @@
 #include "base/digest.h"
 #include "base/vec.h"
 #include "geometry/mesh_content.h"
+#include "geometry/wire.h"
 #include "scene/item.h"
 #include "simulation/emission/picture_sampler.h"
 
@@ -32,6 +33,8 @@ struct Shape {
   // Whether it can give births: a mesh may lack what was asked for.
   bool givesBirths() const;
   void describe(Hasher& hasher) const;
+  // For drawing it.
+  Wire wire() const;
 };
 
 // A place of birth, in the shape's own space.

@@ -2,7 +2,7 @@
 
 #include "base/random.h"
 #include "simulation/emission/launch.h"
-#include "simulation/loop.h"
+#include "simulation/frame/rounds.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,14 +49,14 @@ Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
   return at / away * (kFree + (1 - kFree) * std::tanh((away - kFree) / (1 - kFree)));
 }
 
-ShapePath::Pose mixed(const ShapePath::Pose& a, const ShapePath::Pose& b, double t) {
+ShapePath::Placement mixed(const ShapePath::Placement& a, const ShapePath::Placement& b, double t) {
   return {a.place * (1 - t) + b.place * t, a.turn * (1 - t) + b.turn * t, a.frame * (1 - t) + b.frame * t};
 }
 
 }  // namespace
 
-ShapePath::Pose keyedPose(const Item& emitter, double frame) {
-  ShapePath::Pose pose;
+ShapePath::Placement keyedPose(const Item& emitter, double frame) {
+  ShapePath::Placement pose;
   pose.place = emitter.vector("place", frame);
   pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
   const Vec3d scale = emitter.vector("scale", frame);
@@ -64,9 +64,9 @@ ShapePath::Pose keyedPose(const Item& emitter, double frame) {
   return pose;
 }
 
-ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
-                       double period) {
-  ShapePath::Pose pose = keyedPose(emitter, frame);
+ShapePath::Placement poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
+                            double period) {
+  ShapePath::Placement pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
     const double speed = wholeRounds(emitter.number("wander_speed", frame), period);
     const auto rounds = period > 0 ? static_cast<std::uint32_t>(roundsOf(speed, period)) : 0U;
@@ -77,7 +77,7 @@ ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std:
   return pose;
 }
 
-ShapePath::Pose ShapePath::at(double share) const {
+ShapePath::Placement ShapePath::at(double share) const {
   if (poses.size() == 1) return poses.front();
   const double position = share * static_cast<double>(poses.size() - 1);
   const std::size_t i = std::min(static_cast<std::size_t>(position), poses.size() - 2);
@@ -92,7 +92,7 @@ Vec3d ShapePath::velocity(const Vec3d& local, double share) const {
   return (at(from + piece).toScene(local) - at(from).toScene(local)) / (piece * frameSeconds);
 }
 
-Vec3d ShapePath::normalInScene(const Pose& pose, const Vec3d& normal) {
+Vec3d ShapePath::normalInScene(const Placement& pose, const Vec3d& normal) {
   // A shape scaled to nothing along an axis keeps the turned normal.
   const bool isFlat = std::abs(glm::determinant(pose.frame)) < 1e-12;
   return unitOr(isFlat ? pose.turn * normal : glm::transpose(glm::inverse(pose.frame)) * normal,
@@ -101,7 +101,7 @@ Vec3d ShapePath::normalInScene(const Pose& pose, const Vec3d& normal) {
 
 void ShapePath::describe(Hasher& hasher) const {
   hasher << frameSeconds << poses.size();
-  for (const Pose& pose : poses) {
+  for (const Placement& pose : poses) {
     hasher << pose.place.x << pose.place.y << pose.place.z;
     for (const Mat3d* matrix : {&pose.turn, &pose.frame})
       for (int column = 0; column < 3; ++column)

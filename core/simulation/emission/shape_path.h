@@ -4,14 +4,14 @@
 #include "base/digest.h"
 #include "base/vec.h"
 #include "scene/item.h"
-#include "simulation/influences/influence.h"
+#include "simulation/frame/frame_time.h"
 
 #include <vector>
 
 namespace comet {
 
 struct ShapePath {
-  struct Pose {
+  struct Placement {
     Vec3d place{0.0};
     Mat3d turn{1.0};
     Mat3d frame{1.0};  // turn times scale: from the shape's own space to directions and lengths of the scene
@@ -19,15 +19,15 @@ struct ShapePath {
     Vec3d toScene(const Vec3d& local) const { return place + frame * local; }
   };
 
-  std::vector<Pose> poses;  // at equal times over a frame; one if the shape rests
+  std::vector<Placement> poses;  // at equal times over a frame; one if the shape rests
   double frameSeconds = 0;
 
   // At a share of the frame, 0 to 1.
-  Pose at(double share) const;
+  Placement at(double share) const;
   // Of a point of the shape, units per second.
   Vec3d velocity(const Vec3d& local, double share) const;
   // A normal of the shape in the scene, of length one.
-  static Vec3d normalInScene(const Pose& pose, const Vec3d& normal);
+  static Vec3d normalInScene(const Placement& pose, const Vec3d& normal);
 
   void describe(Hasher& hasher) const;
 };
@@ -36,11 +36,11 @@ struct ShapePath {
 ShapePath shapePath(const Item& emitter, const FrameTime& time, double frameRate, std::uint64_t wanderKey);
 
 // Where keys put the shape, without its wandering.
-ShapePath::Pose keyedPose(const Item& emitter, double frame);
+ShapePath::Placement keyedPose(const Item& emitter, double frame);
 
 // Where the shape is at any moment, for drawing it. Its wandering repeats after `period` seconds; never for
 // 0.
-ShapePath::Pose poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
-                       double period);
+ShapePath::Placement poseAt(const Item& emitter, double frame, double frameRate, std::uint64_t wanderKey,
+                            double period);
 
 }  // namespace comet

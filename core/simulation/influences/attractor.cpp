@@ -1,3 +1,4 @@
+#include "base/pose.h"
 #include "geometry/mesh_content.h"
 #include "simulation/influences/influences.h"
 
@@ -17,25 +18,24 @@ enum class Goal { Point, Line, Surface };
 // A mesh as it is placed in the scene.
 class PlacedSurface {
  public:
-  PlacedSurface(std::shared_ptr<const MeshContent> mesh, const Vec3d& place, const Mat3d& turn, double scale)
-      : mesh_(std::move(mesh)), points_(mesh_->surfaceTree()), place_(place), turn_(turn), scale_(scale) {}
+  PlacedSurface(std::shared_ptr<const MeshContent> mesh, const Pose& pose, double scale)
+      : mesh_(std::move(mesh)), points_(mesh_->surfaceTree()), pose_(pose), scale_(scale) {}
 
   // From a place to the nearest point of the surface; zero if the mesh has none.
   Vec3d wayFrom(const Vec3d& position) const {
-    const Vec3d own = glm::transpose(turn_) * (position - place_) / scale_;
+    const Vec3d own = pose_.toOwn(position) / scale_;
     const auto nearest = points_->nearest(own);
-    return nearest ? turn_ * (nearest->at - own) * scale_ : Vec3d(0.0);
+    return nearest ? pose_.turn * (nearest->at - own) * scale_ : Vec3d(0.0);
   }
   void describe(Hasher& hasher) const {
     hasher << mesh_->digest() << scale_;
-    for (int column = 0; column < 3; ++column) hasher << Vec3d(turn_[column]);
+    for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.turn[column]);
   }
 
  private:
   std::shared_ptr<const MeshContent> mesh_;
   std::shared_ptr<const SurfaceTree> points_;
-  Vec3d place_;
-  Mat3d turn_;
+  Pose pose_;
   double scale_;
 };
 
@@ -51,7 +51,7 @@ class Attractor : public InfluenceAction {
         core_(item.number("core", frame)) {
     if (goal_ != Goal::Surface) return;
     if (auto mesh = item.content<MeshContent>("mesh"))
-      surface_.emplace(std::move(mesh), place_, rotationFromDegrees(item.vector("mesh_turn", frame)),
+      surface_.emplace(std::move(mesh), Pose{place_, rotationFromDegrees(item.vector("mesh_turn", frame))},
                        item.number("mesh_scale", frame));
   }
 
@@ -178,11 +178,17 @@ const KindSpec& attractorSpec() {
 }  // namespace
 
 InfluenceKind attractorInfluence() {
-  return {
-      attractorSpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Attractor>(item, time.middleFrame());
-      }};
+  return {.spec = attractorSpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Attractor>(item, time.middleFrame());
+          },
+          .hints = [](const Item& item, double frame) -> std::vector<PlacedWire> {
+            if (!item.chooses("to", "line") || item.chooses("law", "spring")) return {};
+            return {axisLines(item.vector("place", frame), item.vector("axis", frame),
+                              item.number("core", frame))};
+          }};
 }
 
 }  // namespace comet

@@ -66,14 +66,15 @@ const KindSpec& dragSpec() {
 }  // namespace
 
 InfluenceKind dragInfluence() {
-  return {
-      dragSpec(), InfluenceGroup::Air,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        if (item.chooses("law", "quadratic"))
-          return std::make_unique<Drag>(Vec3d(0.0), item.number("coefficient", frame));
-        return std::make_unique<Drag>(item.number("rate", frame) * item.vector("axes", frame) / 100.0, 0);
-      }};
+  return {.spec = dragSpec(),
+          .group = InfluenceGroup::Air,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            if (item.chooses("law", "quadratic"))
+              return std::make_unique<Drag>(Vec3d(0.0), item.number("coefficient", frame));
+            return std::make_unique<Drag>(item.number("rate", frame) * item.vector("axes", frame) / 100.0, 0);
+          }};
 }
 
 }  // namespace comet

@@ -137,12 +137,18 @@ const KindSpec& enclosureSpec() {
 }  // namespace
 
 InfluenceKind enclosureInfluence() {
-  return {
-      enclosureSpec(), InfluenceGroup::Limit,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Enclosure>(item, time.middleFrame());
-      },
-      false};
+  return {.spec = enclosureSpec(),
+          .group = InfluenceGroup::Limit,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Enclosure>(item, time.middleFrame());
+          },
+          .feelsMass = false,
+          .walls = [](const Item& item, double frame) -> std::vector<PlacedWire> {
+            return {{item.chooses("shape", "sphere") ? sphereWire(item.number("radius", frame))
+                                                     : boxWire(item.vector("size", frame)),
+                     {item.vector("place", frame)}}};
+          }};
 }
 
 }  // namespace comet

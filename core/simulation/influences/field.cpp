@@ -14,15 +14,27 @@ const KindSpec& fieldSpec() {
   return kind;
 }
 
+FilledBox filledBoxOf(const Item& item, double frame) {
+  const FieldSource field(item, frame);
+  return {field.size(), field.pose()};
+}
+
 }  // namespace
 
 InfluenceKind fieldInfluence() {
-  return {
-      fieldSpec(), InfluenceGroup::Field,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame), FieldSource(item, frame));
-      }};
+  return {.spec = fieldSpec(),
+          .group = InfluenceGroup::Field,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            return std::make_unique<StandingFlow<FieldSource>>(FlowEffect(item, frame),
+                                                               FieldSource(item, frame));
+          },
+          .hints = [](const Item& item, double frame) -> std::vector<PlacedWire> {
+            const FilledBox box = filledBoxOf(item, frame);
+            return {{boxWire(box.size), box.pose}};
+          },
+          .box = filledBoxOf};
 }
 
 }  // namespace comet

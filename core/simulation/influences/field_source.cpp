@@ -95,8 +95,7 @@ Making makingOf(const Item& field, double frame, Source source) {
 
 FieldSource::FieldSource(const Item& field, double frame)
     : grid_(std::make_shared<const VectorGrid>()),
-      centre_(field.vector("place", frame)),
-      turn_(rotationFromDegrees(field.vector("turn", frame))),
+      pose_{field.vector("place", frame), rotationFromDegrees(field.vector("turn", frame))},
       beyond_(
           field.choiceAs<Beyond>("beyond", std::array<std::string_view, 3>{"nothing", "edge", "repeat"})) {
   const auto source = field.choiceAs<Source>("source", kSources);
@@ -112,7 +111,7 @@ FieldSource::FieldSource(const Item& field, double frame)
   if (!content) return;
   const VectorVolume& volume = content->named(std::get<std::string>(field.value("volume_grid").base));
   const double scale = field.number("volume_scale", frame);
-  centre_ += turn_ * (volume.centre * scale);
+  pose_.place += pose_.turn * (volume.centre * scale);
   size_ = volume.size * scale;
   content_ = (Hasher() << content->digest() << volume.name).digest();
   // Lives as long as the content that holds it.
@@ -120,13 +119,13 @@ FieldSource::FieldSource(const Item& field, double frame)
 }
 
 Vec3d FieldSource::at(const Vec3d& position) const {
-  const Vec3d own = glm::transpose(turn_) * (position - centre_);
-  return turn_ * grid_->sample(own / size_ + 0.5, beyond_);
+  const Vec3d own = pose_.toOwn(position);
+  return pose_.turn * grid_->sample(own / size_ + 0.5, beyond_);
 }
 
 void FieldSource::describe(Hasher& hasher) const {
-  hasher << content_ << grid_->empty() << centre_ << size_ << beyond_;
-  for (int column = 0; column < 3; ++column) hasher << Vec3d(turn_[column]);
+  hasher << content_ << grid_->empty() << pose_.place << size_ << beyond_;
+  for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.turn[column]);
 }
 
 std::vector<ParamSpec> fieldSourceParams() {

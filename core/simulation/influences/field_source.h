@@ -1,6 +1,7 @@
 // Where a vector field's vectors come from, and where its box lies.
 #pragma once
 
+#include "base/pose.h"
 #include "fields/vector_grid.h"
 #include "scene/item.h"
 
@@ -19,15 +20,14 @@ class FieldSource {
 
   // For drawing it.
   const VectorGrid& grid() const { return *grid_; }
-  const Vec3d& centre() const { return centre_; }
+  const Pose& pose() const { return pose_; }
   const Vec3d& size() const { return size_; }
-  const Mat3d& turn() const { return turn_; }
 
  private:
   std::shared_ptr<const VectorGrid> grid_;
   Digest content_;  // of the grid
-  Vec3d centre_{0.0}, size_{1.0};
-  Mat3d turn_{1.0};
+  Pose pose_;       // of the box's middle
+  Vec3d size_{1.0};
   Beyond beyond_ = Beyond::Nothing;
 };
 

@@ -54,11 +54,12 @@ const KindSpec& forceSpec() {
 }  // namespace
 
 InfluenceKind forceInfluence() {
-  return {
-      forceSpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Force>(item, time.middleFrame());
-      }};
+  return {.spec = forceSpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Force>(item, time.middleFrame());
+          }};
 }
 
 }  // namespace comet

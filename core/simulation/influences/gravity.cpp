@@ -42,14 +42,15 @@ const KindSpec& gravitySpec() {
 }  // namespace
 
 InfluenceKind gravityInfluence() {
-  return {
-      gravitySpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));
-        return std::make_unique<Gravity>(direction * item.number("strength", frame));
-      },
-      false};
+  return {.spec = gravitySpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(0, -1, 0));
+            return std::make_unique<Gravity>(direction * item.number("strength", frame));
+          },
+          .feelsMass = false};
 }
 
 }  // namespace comet

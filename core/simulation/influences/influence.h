@@ -8,26 +8,18 @@
 
 #include "base/digest.h"
 #include "base/progress.h"
+#include "geometry/wire.h"
 #include "particles/particle_state.h"
 #include "scene/item.h"
-#include "simulation/forces.h"
+#include "simulation/frame/frame_time.h"
+#include "simulation/motion/forces.h"
 
 #include <map>
 #include <memory>
+#include <string_view>
 #include <vector>
 
 namespace comet {
-
-// The moments between which a frame's step runs.
-struct FrameTime {
-  int frame = 0;      // the frame that the step leads to
-  double start = 0;   // seconds since the scene's first frame
-  double length = 0;  // seconds; zero for the first frame
-  double period = 0;  // seconds after which everything repeats; zero for never
-
-  // Where parameters are evaluated that stay the same during the step, as a frame number.
-  double middleFrame() const { return length > 0 ? frame - 0.5 : frame; }
-};
 
 class Deflector;
 
@@ -86,6 +78,20 @@ class InfluenceAction {
 // What an influence is of, for putting like beside like.
 enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Deflector };
 
+// The box that an influence fills: its full size along its own axes, and where its middle lies.
+struct FilledBox {
+  Vec3d size{1.0};
+  Pose pose{};
+};
+
+// What is said below a parameter about particles as they are.
+struct KindNote {
+  enum class About { DeflectorHits, FlockSight, FlockLimit };
+  std::string_view param;
+  About about;
+};
+
+// A kind says of itself all that others have to know; nobody asks which one it is.
 struct InfluenceKind {
   const KindSpec& spec;
   InfluenceGroup group;
@@ -93,7 +99,17 @@ struct InfluenceKind {
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time,
                                                  const Progress& progress);
   bool feelsMass = true;  // whether heavier particles answer less
+  bool repeats = true;    // whether it does the same again in each round of a scene that loops
+  // Lines that show it beside its reach: what particles meet, and what else it is about. Null for none.
+  std::vector<PlacedWire> (*walls)(const Item& item, double frame) = nullptr;
+  std::vector<PlacedWire> (*hints)(const Item& item, double frame) = nullptr;
+  // Null if it fills none of its own.
+  FilledBox (*box)(const Item& item, double frame) = nullptr;
+  std::vector<KindNote> notes{};
 };
+
+// An axis through a place, and the circle of a radius about it.
+PlacedWire axisLines(const Vec3d& place, const Vec3d& axis, double radius);
 
 // Its own parameters, and those that all kinds share: where and when it acts.
 std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own);

@@ -31,4 +31,10 @@ const InfluenceKind& influenceKindOf(const Item& item) {
   throw std::logic_error(item.name + " is not an influence");
 }
 
+PlacedWire axisLines(const Vec3d& place, const Vec3d& axis, double radius) {
+  const double half = 2 * std::max(0.5, radius);
+  return {{{{0, -half, 0}, {0, half, 0}}, circleLine(radius, 0, 2)},
+          {place, turnedTo(unitOr(axis, Vec3d(0, 1, 0)))}};
+}
+
 }  // namespace comet

@@ -105,11 +105,12 @@ const KindSpec& kicksSpec() {
 }  // namespace
 
 InfluenceKind kicksInfluence() {
-  return {
-      kicksSpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Kicks>(item, time.middleFrame());
-      }};
+  return {.spec = kicksSpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Kicks>(item, time.middleFrame());
+          }};
 }
 
 }  // namespace comet

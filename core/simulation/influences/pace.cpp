@@ -91,12 +91,13 @@ const KindSpec& paceSpec() {
 }  // namespace
 
 InfluenceKind paceInfluence() {
-  return {
-      paceSpec(), InfluenceGroup::Limit,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Pace>(item, time.middleFrame());
-      },
-      false};
+  return {.spec = paceSpec(),
+          .group = InfluenceGroup::Limit,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Pace>(item, time.middleFrame());
+          },
+          .feelsMass = false};
 }
 
 }  // namespace comet

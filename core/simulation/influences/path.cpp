@@ -111,12 +111,13 @@ void PathFlow::describe(Hasher& hasher) const {
 }
 
 InfluenceKind pathInfluence() {
-  return {
-      pathSpec(), InfluenceGroup::Field,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));
-      }};
+  return {.spec = pathSpec(),
+          .group = InfluenceGroup::Field,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            return std::make_unique<StandingFlow<PathFlow>>(FlowEffect(item, frame), PathFlow(item, frame));
+          }};
 }
 
 }  // namespace comet

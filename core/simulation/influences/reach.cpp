@@ -17,8 +17,8 @@ Reach::Shape shapeOf(const Item& influence) {
 
 Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
   if (isEverywhere()) return;
-  centre_ = influence.vector("reach_place", frame);
-  turn_ = rotationFromDegrees(influence.vector("reach_turn", frame));
+  pose_.place = influence.vector("reach_place", frame);
+  pose_.turn = rotationFromDegrees(influence.vector("reach_turn", frame));
   const double radius = influence.number("reach_radius", frame);
   if (shape_ == Shape::Sphere) half_ = Vec3d(radius);
   if (shape_ == Shape::Box) half_ = 0.5 * influence.vector("reach_size", frame);
@@ -32,7 +32,7 @@ Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
 
 float Reach::at(const Vec3d& position) const {
   if (isEverywhere()) return 1;
-  const Vec3d own = glm::transpose(turn_) * (position - centre_) / half_;
+  const Vec3d own = pose_.toOwn(position) / half_;
   double out = 0;  // 0 at the centre, 1 at the edge
   switch (shape_) {
     case Shape::Everywhere:
@@ -59,10 +59,24 @@ void Reach::describe(Hasher& hasher) const {
   hasher << static_cast<int>(shape_);
   if (isEverywhere()) return;
   hasher << insideOut_ << soft_;
-  hasher.bytes(&centre_, sizeof centre_);
+  hasher.bytes(&pose_.place, sizeof pose_.place);
   hasher.bytes(&half_, sizeof half_);
-  hasher.bytes(&turn_, sizeof turn_);
+  hasher.bytes(&pose_.turn, sizeof pose_.turn);
   hasher.bytes(&edge_, sizeof edge_);
+}
+
+Wire Reach::wire(double scale) const {
+  switch (shape_) {
+    case Shape::Everywhere:
+      break;
+    case Shape::Sphere:
+      return sphereWire(scale * half_.x);
+    case Shape::Box:
+      return boxWire(2 * scale * half_);
+    case Shape::Cylinder:
+      return cylinderWire(scale * half_);
+  }
+  return {};
 }
 
 std::vector<ParamSpec> reachParams() {

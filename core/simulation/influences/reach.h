@@ -2,8 +2,9 @@
 #pragma once
 
 #include "base/digest.h"
+#include "base/pose.h"
 #include "base/unit_table.h"
-#include "base/vec.h"
+#include "geometry/wire.h"
 #include "params/schema.h"
 #include "scene/item.h"
 
@@ -26,15 +27,16 @@ class Reach {
   void describe(Hasher& hasher) const;
 
   // For drawing it. Half the size along the shape's own axes; a cylinder stands along its y.
-  const Vec3d& centre() const { return centre_; }
+  const Pose& pose() const { return pose_; }
   const Vec3d& half() const { return half_; }
-  const Mat3d& turn() const { return turn_; }
   double soft() const { return soft_; }
+  // Its outline, `scale` times as large.
+  Wire wire(double scale = 1) const;
 
  private:
   Shape shape_ = Shape::Everywhere;
-  Vec3d centre_{0.0}, half_{1.0};
-  Mat3d turn_{1.0};
+  Pose pose_;
+  Vec3d half_{1.0};
   double soft_ = 0;  // share of the way from the edge to the centre over which it fades
   bool insideOut_ = false;
   UnitTable<float> edge_;  // from where the fading begins, 0, to the edge, 1

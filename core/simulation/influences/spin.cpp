@@ -92,12 +92,13 @@ const KindSpec& spinSpec() {
 }  // namespace
 
 InfluenceKind spinInfluence() {
-  return {
-      spinSpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Spin>(item, time.middleFrame());
-      },
-      false};
+  return {.spec = spinSpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Spin>(item, time.middleFrame());
+          },
+          .feelsMass = false};
 }
 
 }  // namespace comet

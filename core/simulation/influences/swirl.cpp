@@ -45,14 +45,15 @@ const KindSpec& swirlSpec() {
 }  // namespace
 
 InfluenceKind swirlInfluence() {
-  return {
-      swirlSpec(), InfluenceGroup::Force,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
-        return std::make_unique<Swirl>(axis * (2 * kPi * item.number("turns", frame)));
-      },
-      false};
+  return {.spec = swirlSpec(),
+          .group = InfluenceGroup::Force,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            const Vec3d axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
+            return std::make_unique<Swirl>(axis * (2 * kPi * item.number("turns", frame)));
+          },
+          .feelsMass = false};
 }
 
 }  // namespace comet

@@ -1,8 +1,8 @@
 #include "base/curl_noise.h"
 #include "base/random.h"
+#include "simulation/frame/rounds.h"
 #include "simulation/influences/flow.h"
 #include "simulation/influences/influences.h"
-#include "simulation/loop.h"
 
 namespace comet {
 namespace {
@@ -85,18 +85,19 @@ const KindSpec& turbulenceSpec() {
 }  // namespace
 
 InfluenceKind turbulenceInfluence() {
-  return {
-      turbulenceSpec(), InfluenceGroup::Field,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        CurlNoise noise;
-        noise.scale = static_cast<float>(item.number("scale", frame));
-        noise.octaves = item.integer("octaves", frame);
-        noise.seed =
-            static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
-        return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
-                                            wholeRounds(item.number("evolution", frame), time.period));
-      }};
+  return {.spec = turbulenceSpec(),
+          .group = InfluenceGroup::Field,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            CurlNoise noise;
+            noise.scale = static_cast<float>(item.number("scale", frame));
+            noise.octaves = item.integer("octaves", frame);
+            noise.seed =
+                static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
+            return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
+                                                wholeRounds(item.number("evolution", frame), time.period));
+          }};
 }
 
 }  // namespace comet

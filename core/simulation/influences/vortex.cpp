@@ -111,19 +111,24 @@ const KindSpec& vortexSpec() {
 }  // namespace
 
 InfluenceKind vortexInfluence() {
-  return {
-      vortexSpec(), InfluenceGroup::Air,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        Whirl whirl;
-        whirl.place = item.vector("place", frame);
-        whirl.axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
-        whirl.turn = 2 * kPi * item.number("turns", frame);
-        whirl.core = item.number("core", frame);
-        whirl.pull = item.number("pull", frame);
-        whirl.lift = item.number("lift", frame);
-        return std::make_unique<Vortex>(whirl, item.number("grip", frame));
-      }};
+  return {.spec = vortexSpec(),
+          .group = InfluenceGroup::Air,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            Whirl whirl;
+            whirl.place = item.vector("place", frame);
+            whirl.axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
+            whirl.turn = 2 * kPi * item.number("turns", frame);
+            whirl.core = item.number("core", frame);
+            whirl.pull = item.number("pull", frame);
+            whirl.lift = item.number("lift", frame);
+            return std::make_unique<Vortex>(whirl, item.number("grip", frame));
+          },
+          .hints = [](const Item& item, double frame) -> std::vector<PlacedWire> {
+            return {axisLines(item.vector("place", frame), item.vector("axis", frame),
+                              item.number("core", frame))};
+          }};
 }
 
 }  // namespace comet

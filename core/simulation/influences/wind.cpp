@@ -1,7 +1,7 @@
 #include "base/noise.h"
 #include "base/random.h"
+#include "simulation/frame/rounds.h"
 #include "simulation/influences/influences.h"
-#include "simulation/loop.h"
 
 #include <algorithm>
 #include <cmath>
@@ -101,18 +101,19 @@ const KindSpec& windSpec() {
 }  // namespace
 
 InfluenceKind windInfluence() {
-  return {
-      windSpec(), InfluenceGroup::Air,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        const double frame = time.middleFrame();
-        const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
-        const double rate = wholeRounds(1 / item.number("gust_every", frame), time.period);
-        const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate,
-                          time.period > 0 ? roundsOf(rate, time.period) : 0,
-                          mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
-        return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
-                                      gusts);
-      }};
+  return {.spec = windSpec(),
+          .group = InfluenceGroup::Air,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            const double frame = time.middleFrame();
+            const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
+            const double rate = wholeRounds(1 / item.number("gust_every", frame), time.period);
+            const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate,
+                              time.period > 0 ? roundsOf(rate, time.period) : 0,
+                              mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
+            return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
+                                          gusts);
+          }};
 }
 
 }  // namespace comet

@@ -7,8 +7,8 @@
 
 #include "particles/neighbour_grid.h"
 #include "simulation/emission/child_births.h"
+#include "simulation/frame/scene_frame.h"
 #include "simulation/rules/rule_plan.h"
-#include "simulation/scene_frame.h"
 
 #include <map>
 #include <memory>

@@ -1,5 +1,5 @@
 // Every demo scene has bakes, and they bake: small, and with a few of their frames.
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 #include "demos.h"
 #include "scene_files.h"
 #include "support/scenes.h"

@@ -1,5 +1,5 @@
-#include "bake/bake_check.h"
 #include "bake/cell_paint.h"
+#include "bake/checks/bake_check.h"
 #include "bake/flipbook_file.h"
 #include "base/error.h"
 #include "base/file.h"

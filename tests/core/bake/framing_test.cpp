@@ -1,6 +1,6 @@
 #include "bake/framing.h"
 
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 #include "support/scenes.h"
 
 #include <gtest/gtest.h>

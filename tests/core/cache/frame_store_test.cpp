@@ -26,7 +26,7 @@ TEST(FrameStore, GivesBackWhatItWasGiven) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=300", "turbulence.acts_as=displacement"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun first(scene, test::roomyCache(), store);
+  SceneRun first(scene, test::roomyCache(store));
   const SceneFramePtr made = first.frame(12);
   EXPECT_EQ(first.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U);
@@ -45,7 +45,7 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=300"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun whole(scene, test::roomyCache(), store);
+  SceneRun whole(scene, test::roomyCache(store));
   const SceneFramePtr straight = whole.frame(20);
   EXPECT_FALSE(std::filesystem::exists(folder / "frames")) << "nothing is written while it runs";
   EXPECT_EQ(whole.keepOnDisk(), "");
@@ -53,7 +53,7 @@ TEST(FrameStore, ARunGoesOnFromWhatIsOnDisk) {
   SceneRun keys(scene, test::roomyCache());
   for (int frame = 1; frame <= 20; ++frame)
     if (frame != 9) fs::remove(folder / "frames" / (keys.key(frame).hex() + ".frame"));
-  SceneRun resumed(scene, test::roomyCache(), store);
+  SceneRun resumed(scene, test::roomyCache(store));
   EXPECT_EQ(resumed.frame(20)->particles->digest(), straight->particles->digest());
   EXPECT_EQ(resumed.keepOnDisk(), "");
   EXPECT_EQ(filesIn(folder / "frames"), 12U) << "frames 9 to 20";
@@ -63,7 +63,7 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=50"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(scene, test::roomyCache(), store);
+  SceneRun run(scene, test::roomyCache(store));
   const SceneFramePtr made = run.frame(8);
   EXPECT_EQ(run.keepOnDisk(), "");
   const fs::path file = folder / "frames" / (run.key(8).hex() + ".frame");
@@ -85,7 +85,7 @@ TEST(FrameStore, DoesNotBelieveADamagedFile) {
   // Another frame's file under this name is no better.
   fs::copy_file(folder / "frames" / (run.key(7).hex() + ".frame"), file);
   EXPECT_FALSE(store->read(run.key(8), 8));
-  EXPECT_EQ(SceneRun(scene, test::roomyCache(), store).frame(8)->particles->digest(),
+  EXPECT_EQ(SceneRun(scene, test::roomyCache(store)).frame(8)->particles->digest(),
             made->particles->digest());
 }
 
@@ -93,7 +93,7 @@ TEST(FrameStore, CleansUpByAgeAndSize) {
   const TemporaryFolder folder;
   const Scene scene = with(busyScene(), {"emitter.rate=50"});
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(scene, test::roomyCache(), store);
+  SceneRun run(scene, test::roomyCache(store));
   (void)run.frame(10);
   EXPECT_EQ(run.keepOnDisk(), "");
   const auto fileOf = [&](int frame) { return folder / "frames" / (run.key(frame).hex() + ".frame"); };
@@ -122,7 +122,7 @@ TEST(FrameStore, AFullDiskDoesNotStopTheRun) {
   const TemporaryFolder folder;
   std::ofstream(folder / "frames") << "a file where the folder should be";
   const auto store = std::make_shared<const FrameStore>(folder / "frames");
-  SceneRun run(with(busyScene(), {"emitter.rate=50"}), test::roomyCache(), store);
+  SceneRun run(with(busyScene(), {"emitter.rate=50"}), test::roomyCache(store));
   EXPECT_TRUE(run.frame(5));
   EXPECT_THAT(run.keepOnDisk(), testing::HasSubstr("frames"));
 }

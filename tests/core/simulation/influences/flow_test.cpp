@@ -37,7 +37,7 @@ Scene withVolume(const Scene& scene, VectorVolume volume) {
 
 VectorVolume linearVolume() {
   VectorVolume volume;
-  volume.name = "v";
+  volume.name = std::string("v");
   volume.grid = VectorGrid({8, 8, 8});
   volume.size = Vec3d(4.0);
   for (int z = 0; z < 8; ++z)

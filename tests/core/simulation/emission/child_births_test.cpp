@@ -215,7 +215,7 @@ TEST(ChildBirths, OrderOfTheEmittersDoesNotMatter) {
 }
 
 TEST(ChildBirths, AreTheSameOverThreadsAndResumedRuns) {
-  Scene scene = withChild(with(test::busyScene(), {"emitter.rate=4000"}), "ways", {"child.each_unit=3"});
+  Scene scene = withChild(with(test::busyScene(), {"emitter.rate=1500"}), "ways", {"child.each_unit=3"});
   scene = withChild(scene, "deaths", {}, "grandchild", "child");
   scene = with(scene, {"grandchild.each=3 ± 2", "child.lifetime=0.3 ± 0.2"});
   const SceneFramePtr straight = simulate(scene, 30);

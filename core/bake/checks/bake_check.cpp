@@ -1,4 +1,4 @@
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 
 #include "bake/checks/checks.h"
 

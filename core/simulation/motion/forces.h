@@ -7,7 +7,7 @@
 // All contributions add up, so the order of influences does not matter.
 #pragma once
 
-#include "simulation/chunk.h"
+#include "simulation/motion/chunk.h"
 
 namespace comet {
 

@@ -1,7 +1,7 @@
 // What a step of the motion multiplies velocities and accelerations with.
 #pragma once
 
-#include "simulation/chunk.h"
+#include "simulation/motion/chunk.h"
 
 namespace comet {
 

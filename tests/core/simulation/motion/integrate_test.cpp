@@ -1,5 +1,5 @@
 // The motion kernel on its own, against a fine numerical solution of the same equation.
-#include "simulation/integrate.h"
+#include "simulation/motion/integrate.h"
 
 #include <glm/geometric.hpp>
 #include <memory>

@@ -19,7 +19,7 @@ EmissionPlan planWith(double rateAtStart, double rateAtEnd, double length) {
   plan.rateAtStart = rateAtStart;
   plan.rateAtEnd = rateAtEnd;
   plan.emitsUntil = length;
-  plan.path.poses = {ShapePath::Pose()};
+  plan.path.poses = {ShapePath::Placement()};
   return plan;
 }
 

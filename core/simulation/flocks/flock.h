@@ -7,9 +7,9 @@
 #include "base/progress.h"
 #include "particles/neighbour_grid.h"
 #include "scene/scene.h"
-#include "simulation/influences/flock_sums.h"
+#include "simulation/flocks/flock_sums.h"
+#include "simulation/frame/scene_frame.h"
 #include "simulation/influences/influence.h"
-#include "simulation/scene_frame.h"
 
 #include <map>
 

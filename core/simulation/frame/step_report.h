@@ -4,9 +4,12 @@
 #include "base/identity.h"
 #include "base/vec.h"
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <memory>
+#include <numeric>
+#include <string_view>
 #include <vector>
 
 namespace comet {
@@ -19,16 +22,30 @@ struct Losses {
   bool any() const { return refused + lost > 0; }
 };
 
+// What a step consists of, in its order. The stages of emitters come one emitter after the other, sources
+// before those whose births come from them.
+enum class StepStage : std::uint8_t {
+  See,      // influences look at the particles as they are
+  Births,   // which births are due
+  MoveOld,  // particles that there were: accelerated, integrated, corrected, deflected, ended
+  MoveNew,  // those that are born, from their own moments on
+  Rules,    // when and then
+  Finish,   // what lives on, and where it is shown
+};
+inline constexpr std::array<std::string_view, 6> kStepStages{"see",      "births", "move_old",
+                                                             "move_new", "rules",  "finish"};
+
 struct FrameStats {
   std::uint64_t living = 0;
   std::uint64_t births = 0;
   std::uint64_t deaths = 0;
-  std::uint64_t refused = 0;  // births that the limit of living particles stopped
-  Losses losses;              // in this and all earlier steps
-  double birthMilliseconds = 0;
-  double motionMilliseconds = 0;
+  std::uint64_t refused = 0;                              // births that the limit of living particles stopped
+  Losses losses;                                          // in this and all earlier steps
+  std::array<double, kStepStages.size()> milliseconds{};  // of each stage
 
-  double milliseconds() const { return birthMilliseconds + motionMilliseconds; }
+  double& millisecondsOf(StepStage stage) { return milliseconds[static_cast<std::size_t>(stage)]; }
+  double millisecondsOf(StepStage stage) const { return milliseconds[static_cast<std::size_t>(stage)]; }
+  double allMilliseconds() const { return std::accumulate(milliseconds.begin(), milliseconds.end(), 0.0); }
 };
 
 // What a deflector did.

@@ -1,4 +1,4 @@
-#include "simulation/forces.h"
+#include "simulation/motion/forces.h"
 
 #include <cmath>
 #include <glm/geometric.hpp>

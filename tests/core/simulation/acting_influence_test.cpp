@@ -1,5 +1,6 @@
 // Where, when and on whom influences act: the same for all kinds, shown with gravity.
 #include "simulation/acting_influence.h"
+
 #include "simulation/plan.h"
 #include "support/scenes.h"
 

@@ -1,4 +1,4 @@
-#include "simulation/emission/birth_recall.h"
+#include "simulation/birth_recall.h"
 
 #include "simulation/plan.h"
 

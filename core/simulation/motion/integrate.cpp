@@ -1,13 +1,13 @@
-#include "simulation/integrate.h"
+#include "simulation/motion/integrate.h"
 
-#include "simulation/motion_factors.h"
+#include "simulation/motion/motion_factors.h"
 
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "simulation/integrate.cpp"
+#define HWY_TARGET_INCLUDE "simulation/motion/integrate.cpp"
 #include <hwy/foreach_target.h>
 // After foreach_target.h, as the library asks.
 #include <hwy/highway.h>

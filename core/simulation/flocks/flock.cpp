@@ -1,11 +1,11 @@
-#include "simulation/influences/flock.h"
+#include "simulation/flocks/flock.h"
 
 #include "base/noise.h"
 #include "base/random.h"
 #include "base/stoppable.h"
 #include "scene/item_reference.h"
 #include "simulation/deflectors/deflector.h"
-#include "simulation/influences/flock_sums.h"
+#include "simulation/flocks/flock_sums.h"
 #include "simulation/influences/influences.h"
 
 #include <algorithm>
@@ -445,7 +445,7 @@ Vec3d Flock::fromDeflectors(const Self& self, double seconds) const {
   const Vec3d ahead = unitOr(self.velocity, Vec3d(0.0));
   for (const auto& action : view_.deflectors) {
     const Deflector& deflector = *action->deflector();
-    const DeflectorMotion::Pose pose = deflector.motion().at(deflector.shareAt(seconds));
+    const Pose pose = deflector.motion().at(deflector.shareAt(seconds));
     for (int look = 0; look < kLooks; ++look) {
       const double share = static_cast<double>(look) / (kLooks - 1);
       const Vec3d place = self.position + self.velocity * (share * rules_.lookAhead);
@@ -616,13 +616,36 @@ FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& fr
   return sum;
 }
 
+namespace {
+
+// A small cross of circles, from where it is seen, and the circle about it, if they go round it.
+std::vector<PlacedWire> targetLines(const Item& item, double frame) {
+  if (item.chooses("target", "none")) return {};
+  constexpr double kMark = 0.15;
+  const Vec3d place = item.vector("place", frame);
+  std::vector<PlacedWire> lines{{sphereWire(kMark), {place}},
+                                {sphereWire(item.number("target_sight", frame)), {place}}};
+  if (item.chooses("target", "circle"))
+    lines.push_back({{circleLine(item.number("circle_radius", frame), 0, 2)},
+                     {place, turnedTo(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0)))}});
+  return lines;
+}
+
+}  // namespace
+
 InfluenceKind flockInfluence() {
-  return {
-      flockSpec(), InfluenceGroup::Flock,
-      [](const Item& item, const FrameTime& time, const Progress&) -> std::unique_ptr<const InfluenceAction> {
-        return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
-      },
-      false};
+  return {.spec = flockSpec(),
+          .group = InfluenceGroup::Flock,
+          .plan = [](const Item& item, const FrameTime& time,
+                     const Progress&) -> std::unique_ptr<const InfluenceAction> {
+            return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
+          },
+          .feelsMass = false,
+          .repeats = false,
+          .hints = targetLines,
+          .notes = {{flockSpec().params().front().id, KindNote::About::FlockSight},
+                    {"target_strength", KindNote::About::FlockLimit},
+                    {"most_speed", KindNote::About::FlockLimit}}};
 }
 
 }  // namespace comet

@@ -1,5 +1,5 @@
 // The rules of a flock, each against what is known of it.
-#include "simulation/influences/flock.h"
+#include "simulation/flocks/flock.h"
 
 #include "base/parallel.h"
 #include "support/scenes.h"

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "particles/particle_state.h"
-#include "simulation/step_report.h"
+#include "simulation/frame/step_report.h"
 
 #include <memory>
 

@@ -1,5 +1,5 @@
 // Each check finds the fault that a sheet was made to have, and not in its mended twin.
-#include "bake/bake_check.h"
+#include "bake/checks/bake_check.h"
 
 #include "bake/frame_choice.h"
 #include "support/scenes.h"

@@ -1,10 +1,10 @@
-#include "simulation/influences/flock_sums.h"
+#include "simulation/flocks/flock_sums.h"
 
 #include <array>
 #include <glm/common.hpp>
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "simulation/influences/flock_sums.cpp"
+#define HWY_TARGET_INCLUDE "simulation/flocks/flock_sums.cpp"
 #include <hwy/foreach_target.h>
 // After foreach_target.h, as the library asks.
 #include <hwy/highway.h>

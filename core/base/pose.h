@@ -1,0 +1,19 @@
+// Where something lies in the scene, and how it is turned there.
+#pragma once
+
+#include "base/vec.h"
+
+#include <glm/matrix.hpp>
+
+namespace comet {
+
+// A rigid transform: from a thing's own space to the scene, and back.
+struct Pose {
+  Vec3d place{0.0};
+  Mat3d turn{1.0};
+
+  Vec3d toScene(const Vec3d& own) const { return place + turn * own; }
+  Vec3d toOwn(const Vec3d& position) const { return glm::transpose(turn) * (position - place); }
+};
+
+}  // namespace comet

@@ -1,0 +1,20 @@
+#include "simulation/frame/rounds.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+
+bool loops(const Scene& scene) { return scene.settings().flag("loops"); }
+
+double loopPeriod(const Scene& scene) {
+  return loops(scene) ? frameRange(scene).count() / frameRate(scene) : 0;
+}
+
+double wholeRounds(double rate, double period) {
+  return period > 0 && rate != 0 ? std::copysign(roundsOf(rate, period), rate) / period : rate;
+}
+
+double roundsOf(double rate, double period) { return std::max(1.0, std::round(std::abs(rate) * period)); }
+
+}  // namespace comet
