@@ -30,7 +30,8 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
   Scene base =
       with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3", "emitter.wander=1", "emitter.cone=50",
                          "emitter.handed_over=50", "emitter.launch_noise_turn=20", "emitter.emits_from=4",
-                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50", "wind.gusts=30"});
+                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50", "dust.emits_from=4",
+                         "crumbs.emits_from=4", "wind.gusts=30"});
   for (const Scene::ItemPtr& influence : base.itemsOf(ItemFamily::Influence))
     base = with(base, {influence->name + ".acts_from=4"});
   // Keys would hide a change of what they stand for.
@@ -52,7 +53,10 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
         *text = spec.choices.front().id == *text ? spec.choices[1].id : spec.choices.front().id;
       if (auto* flag = std::get_if<bool>(&changed.base)) *flag = !*flag;
       if (auto* curve = std::get_if<Curve>(&changed.base)) *curve = Curve({{0, 1}, {1, 0}});
-      if (auto* named = std::get_if<ItemRef>(&changed.base)) named->name = "emitter";
+      if (auto* named = std::get_if<ItemRef>(&changed.base)) {
+        named->name = named->name == "emitter" ? "crumbs" : "emitter";
+        named->id = base.findByName(named->name)->id;
+      }
       if (auto* strokes = std::get_if<StrokeList>(&changed.base)) strokes->front().front() += Vec3d(0.5);
       if (auto* rules = std::get_if<RuleList>(&changed.base))
         rules->push_back({{newCondition(RuleWhen::Age)}, false, 100, false, 1, {newAction(RuleThen::End)}});
@@ -104,8 +108,9 @@ TEST(SceneRun, UndoFindsItsOldFrames) {
 
 TEST(SceneRun, InfluenceWithoutResponseIsNotInThePlan) {
   const Scene scene = busyScene();
-  const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
-  const Scene none = scene.withResponse(emitter, gravity, {std::nullopt});
+  Scene none = scene;
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    none = none.withResponse(emitter->id, scene.findByName("gravity")->id, {std::nullopt});
   EXPECT_EQ(lastSharedFrame(none, with(none, {"gravity.strength=1"}), 20), 20);
 }
 
