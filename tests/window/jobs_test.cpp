@@ -12,7 +12,7 @@ class Jobs : public WindowTest {
   // Answers the dialog that asks where to save.
   void saveAs(const QString& path) {
     desktop_.key("s", {"Control_L"});
-    waitFor([this] { return isShown("fileNameEdit"); }, "the dialog asks for a name");
+    waitFor([this] { return state()["focus"] == "fileNameEdit"; }, "the dialog asks for a name");
     desktop_.key("a", {"Control_L"});
     desktop_.type(path);
     desktop_.key("Return");
