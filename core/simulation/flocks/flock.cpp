@@ -265,6 +265,19 @@ const KindSpec& flockSpec() {
   return kind;
 }
 
+// A small cross of circles, from where it is seen, and the circle about it, if they go round it.
+std::vector<PlacedWire> targetLines(const Item& item, double frame) {
+  if (item.chooses("target", "none")) return {};
+  constexpr double kMark = 0.15;
+  const Vec3d place = item.vector("place", frame);
+  std::vector<PlacedWire> lines{{sphereWire(kMark), {place}},
+                                {sphereWire(item.number("target_sight", frame)), {place}}};
+  if (item.chooses("target", "circle"))
+    lines.push_back({{circleLine(item.number("circle_radius", frame), 0, 2)},
+                     {place, turnedTo(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0)))}});
+  return lines;
+}
+
 }  // namespace
 
 FlockRules::FlockRules(const Item& item, double frame)
@@ -615,23 +628,6 @@ FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& fr
   sum.atMostSpeed /= static_cast<double>(sum.particles);
   return sum;
 }
-
-namespace {
-
-// A small cross of circles, from where it is seen, and the circle about it, if they go round it.
-std::vector<PlacedWire> targetLines(const Item& item, double frame) {
-  if (item.chooses("target", "none")) return {};
-  constexpr double kMark = 0.15;
-  const Vec3d place = item.vector("place", frame);
-  std::vector<PlacedWire> lines{{sphereWire(kMark), {place}},
-                                {sphereWire(item.number("target_sight", frame)), {place}}};
-  if (item.chooses("target", "circle"))
-    lines.push_back({{circleLine(item.number("circle_radius", frame), 0, 2)},
-                     {place, turnedTo(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0)))}});
-  return lines;
-}
-
-}  // namespace
 
 InfluenceKind flockInfluence() {
   return {.spec = flockSpec(),
