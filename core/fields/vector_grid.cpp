@@ -32,9 +32,9 @@ Between cellsAround(double place, int count, Beyond beyond) {
 
 VectorGrid::VectorGrid(const Counts& counts)
     : counts_(counts),
-      cells_(static_cast<std::size_t>(counts[0]) * static_cast<std::size_t>(counts[1]) *
-                 static_cast<std::size_t>(counts[2]),
-             Vec3(0.0F)) {}
+      layout_{{static_cast<std::size_t>(counts[0]), static_cast<std::size_t>(counts[1]),
+               static_cast<std::size_t>(counts[2])}},
+      cells_(layout_.size(), Vec3(0.0F)) {}
 
 Vec3d VectorGrid::middleOf(int x, int y, int z) const {
   return {(x + 0.5) / counts_[0], (y + 0.5) / counts_[1], (z + 0.5) / counts_[2]};
@@ -47,17 +47,13 @@ Vec3d VectorGrid::sample(const Vec3d& place, Beyond beyond) const {
     if (beyond == Beyond::Nothing && !(place[axis] >= 0 && place[axis] <= 1)) return Vec3d(0.0);
     around[axis] = cellsAround(place[axis], counts_[axis], beyond);
   }
-  const Between &x = around[0], &y = around[1], &z = around[2];
-  const auto row = [&](int cellY, int cellZ) {
-    const Vec3d a(at(x.first, cellY, cellZ)), b(at(x.second, cellY, cellZ));
-    return a + (b - a) * x.share;
+  const auto corner = [&](int which) {
+    const auto along = [&](int axis) {
+      return (which >> axis & 1) != 0 ? around[axis].second : around[axis].first;
+    };
+    return Vec3d(at(along(0), along(1), along(2)));
   };
-  const auto plane = [&](int cellZ) {
-    const Vec3d a = row(y.first, cellZ), b = row(y.second, cellZ);
-    return a + (b - a) * y.share;
-  };
-  const Vec3d a = plane(z.first), b = plane(z.second);
-  return a + (b - a) * z.share;
+  return trilinear(corner, {around[0].share, around[1].share, around[2].share});
 }
 
 double VectorGrid::longest() const {

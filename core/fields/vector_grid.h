@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/digest.h"
+#include "base/grid.h"
 #include "base/vec.h"
 
 #include <array>
@@ -41,13 +42,12 @@ class VectorGrid {
 
  private:
   std::size_t index(int x, int y, int z) const {
-    return (static_cast<std::size_t>(z) * static_cast<std::size_t>(counts_[1]) +
-            static_cast<std::size_t>(y)) *
-               static_cast<std::size_t>(counts_[0]) +
-           static_cast<std::size_t>(x);
+    return layout_.index(static_cast<std::size_t>(x), static_cast<std::size_t>(y),
+                         static_cast<std::size_t>(z));
   }
 
   Counts counts_{};
+  GridLayout layout_;  // the same as sizes
   std::vector<Vec3> cells_;
 };
 

@@ -18,7 +18,7 @@ struct FieldLayout {
     const Vec3d extent = bounds.extent();
     spacing = std::max({extent.x, extent.y, extent.z, 1e-9}) / cells;
     for (std::size_t axis = 0; axis < 3; ++axis)
-      counts[axis] =
+      grid.counts[axis] =
           static_cast<std::size_t>(std::ceil(extent[static_cast<int>(axis)] / spacing)) + 1 + 2 * kMargin;
     least = bounds.least - Vec3d(kMargin * spacing);
   }
@@ -26,14 +26,14 @@ struct FieldLayout {
   Box bounds;
   double spacing;
   Vec3d least;
-  std::array<std::size_t, 3> counts;
+  GridLayout grid;
 };
 
 }  // namespace
 
 std::size_t DistanceField::bytesFor(const Mesh& mesh, int cells) {
   const FieldLayout layout(mesh, cells);
-  return layout.counts[0] * layout.counts[1] * layout.counts[2] * sizeof(float);
+  return layout.grid.size() * sizeof(float);
 }
 
 DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const VerticalLines* inside,
@@ -42,12 +42,11 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
   bounds_ = layout.bounds;
   spacing_ = layout.spacing;
   least_ = layout.least;
-  countX_ = layout.counts[0];
-  countY_ = layout.counts[1];
-  countZ_ = layout.counts[2];
+  layout_ = layout.grid;
   perUnit_ = 1 / spacing_;
+  const auto& [countX, countY, countZ] = layout_.counts;
   lastAt_ =
-      Vec3d(static_cast<double>(countX_), static_cast<double>(countY_), static_cast<double>(countZ_)) - 1.0;
+      Vec3d(static_cast<double>(countX), static_cast<double>(countY), static_cast<double>(countZ)) - 1.0;
   rough_.spacing = static_cast<float>(spacing_);
   rough_.perUnit = static_cast<float>(perUnit_);
   constexpr double kRounding = 2e-6;
@@ -57,27 +56,23 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
     rough_.least[axis] = static_cast<float>(bounds_.least[axis]);
     rough_.most[axis] = static_cast<float>(bounds_.most[axis]);
     rough_.first[axis] = static_cast<float>(least_[axis]);
-    rough_.last[axis] = static_cast<float>(layout.counts[static_cast<std::size_t>(axis)] - 1);
+    rough_.last[axis] = static_cast<float>(layout_.counts[static_cast<std::size_t>(axis)] - 1);
   }
-  values_.resize(countX_ * countY_ * countZ_);
-  stoppableFor(countZ_ * countY_, progress, [&](std::size_t row) {
+  values_.resize(layout_.size());
+  stoppableFor(countZ * countY, progress, [&](std::size_t row) {
     // A neighbour's distance tells how far the next one may be.
     double within = std::numeric_limits<double>::infinity();
-    for (std::size_t x = 0; x < countX_; ++x) {
-      const Vec3d place = placeOf({x, row % countY_, row / countY_});
+    const std::size_t y = row % layout_.counts[1], z = row / layout_.counts[1];
+    for (std::size_t x = 0; x < layout_.counts[0]; ++x) {
+      const Vec3d node(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z));
+      const Vec3d place = least_ + node * spacing_;
       const auto nearest = tree.nearest(place, within);
       const double distance = nearest ? glm::length(nearest->at - place) : 0;
       within = (distance + spacing_) * (1 + 1e-6);
-      values_[row * countX_ + x] =
+      values_[layout_.index(x, y, z)] =
           static_cast<float>(inside && inside->isInside(place) ? -distance : distance);
     }
   });
-}
-
-Vec3d DistanceField::placeOf(const Node& node) const {
-  return least_ +
-         Vec3d(static_cast<double>(node.x), static_cast<double>(node.y), static_cast<double>(node.z)) *
-             spacing_;
 }
 
 void DistanceField::about(const Places& places, Whereabouts* whereabouts) const {
@@ -99,7 +94,7 @@ DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {
     return {};
   const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
              z = static_cast<std::size_t>(at.z);
-  return {values_.data() + (z * countY_ + y) * countX_ + x,
+  return {values_.data() + layout_.index(x, y, z),
           at - Vec3d(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z))};
 }
 
@@ -112,19 +107,18 @@ DistanceField::Reading DistanceField::beyond(const Vec3d& place) const {
 double DistanceField::distanceAt(const Vec3d& place) const {
   const auto [corner, t] = spotOf(place);
   if (!corner) return beyond(place).distance;
-  const std::size_t up = countX_, deep = countX_ * countY_;
-  const auto along = [x = t.x](const float* from) {
-    return from[0] + x * (static_cast<double>(from[1]) - from[0]);
+  const float* const first = corner;  // what a structured binding names cannot be captured
+  const auto node = [this, first](int which) {
+    const auto bit = [which](int axis) { return static_cast<std::size_t>(which >> axis & 1); };
+    return static_cast<double>(first[bit(0) + bit(1) * layout_.row() + bit(2) * layout_.plane()]);
   };
-  const double near = along(corner) + t.y * (along(corner + up) - along(corner));
-  const double far = along(corner + deep) + t.y * (along(corner + deep + up) - along(corner + deep));
-  return near + t.z * (far - near);
+  return trilinear(node, t);
 }
 
 DistanceField::Reading DistanceField::at(const Vec3d& place) const {
   const auto [corner, t] = spotOf(place);
   if (!corner) return beyond(place);
-  const std::size_t up = countX_, deep = countX_ * countY_;
+  const std::size_t up = layout_.row(), deep = layout_.plane();
   // Along x on the four edges, and how it changes there.
   std::array<double, 4> value, slope;
   constexpr std::size_t kEdges = 4;

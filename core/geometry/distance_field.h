@@ -4,6 +4,7 @@
 // Space as in the mesh's own. Negative within a closed mesh. Immutable once made; read from any thread.
 #pragma once
 
+#include "base/grid.h"
 #include "base/progress.h"
 #include "geometry/mesh_sampler.h"
 #include "geometry/surface_tree.h"
@@ -57,9 +58,6 @@ class DistanceField {
   void about(const Places& places, Whereabouts* whereabouts) const;
 
  private:
-  struct Node {
-    std::size_t x = 0, y = 0, z = 0;
-  };
   // Where a place lies among the grid's points.
   struct Spot {
     const float* corner = nullptr;  // the value at its cell's least corner; null beyond the grid
@@ -77,9 +75,7 @@ class DistanceField {
   std::uint32_t indexNear(const Place& place) const {
     const Vec3 node = nodeNear(place);
     const auto whole = [](float number) { return static_cast<std::uint32_t>(static_cast<int>(number)); };
-    return (whole(node.z) * static_cast<std::uint32_t>(countY_) + whole(node.y)) *
-               static_cast<std::uint32_t>(countX_) +
-           whole(node.x);
+    return static_cast<std::uint32_t>(layout_.index(whole(node.x), whole(node.y), whole(node.z)));
   }
   // From the value there. Without branches, which would go either way.
   Whereabouts judged(const Place& place, float value) const {
@@ -97,14 +93,13 @@ class DistanceField {
     const int side = 1 + static_cast<int>((value < 0) & !isBeyond);
     return static_cast<Whereabouts>(static_cast<int>(isAway | isBeyond) * side);
   }
-  Vec3d placeOf(const Node& node) const;
   Reading beyond(const Vec3d& place) const;
 
   Box bounds_;                        // of the mesh
   double spacing_ = 1, perUnit_ = 1;  // and how many to a unit
   Vec3d least_{0.0};                  // of the grid
   Vec3d lastAt_{0.0};                 // its last point, in cells from the first
-  std::size_t countX_ = 0, countY_ = 0, countZ_ = 0;
+  GridLayout layout_;
   // The same in single floats: the mesh's box, the first grid point, the last's indices.
   struct Rough {
     float least[3], most[3], first[3], last[3];
@@ -112,7 +107,7 @@ class DistanceField {
     float slack;  // what rounding may do to a place
   };
   Rough rough_{};
-  std::vector<float> values_;  // x fastest
+  std::vector<float> values_;
 };
 
 }  // namespace comet

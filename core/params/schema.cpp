@@ -360,10 +360,11 @@ ParamSpec rules(std::string id, std::string label) {
 }
 
 KindSpec::KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
-                   std::vector<ParamSpec> params)
+                   std::vector<ParamSpec> params, KindTraits traits)
     : id_(std::move(id)),
       label_(std::move(label)),
       family_(family),
+      traits_(traits),
       tip_(std::move(tip)),
       params_(std::move(params)) {
   for (std::size_t i = 0; i < params_.size(); ++i) {

@@ -142,11 +142,16 @@ ParamSpec data(std::string id, std::string label);
 ParamSpec reference(std::string id, std::string label, RefersTo what);
 ParamSpec rules(std::string id, std::string label);
 
+// What others have to know of a kind beside its parameters.
+struct KindTraits {
+  bool deflects = false;  // whether particles hit it
+};
+
 // A kind of item: its name, what it is for, and its parameters in the order of the work.
 class KindSpec {
  public:
   KindSpec(std::string id, std::string label, ItemFamily family, std::string tip,
-           std::vector<ParamSpec> params);
+           std::vector<ParamSpec> params, KindTraits traits = {});
   KindSpec(const KindSpec&) = delete;
   KindSpec& operator=(const KindSpec&) = delete;
 
@@ -154,6 +159,7 @@ class KindSpec {
   const std::string& label() const { return label_; }
   const std::string& tip() const { return tip_; }
   ItemFamily family() const { return family_; }
+  const KindTraits& traits() const { return traits_; }
   const std::vector<ParamSpec>& params() const { return params_; }
   // The places of those parameters that name other items.
   const std::vector<std::size_t>& references() const { return references_; }
@@ -167,6 +173,7 @@ class KindSpec {
   std::string id_;
   std::string label_;
   ItemFamily family_;
+  KindTraits traits_;
   std::string tip_;
   std::vector<ParamSpec> params_;
   std::vector<std::size_t> references_;

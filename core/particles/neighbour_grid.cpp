@@ -40,7 +40,7 @@ NeighbourGrid::NeighbourGrid(const std::vector<const ParticleStore*>& stores, do
       cells[source.target + i] = static_cast<std::uint32_t>(cellOf(placeOf(*source.store, source.first + i)));
   });
   // Counting sort, stable.
-  starts_.assign(counts_[0] * counts_[1] * counts_[2] + 1, 0);
+  starts_.assign(layout_.size() + 1, 0);
   for (const std::uint32_t cell : cells) ++starts_[cell + 1];
   std::partial_sum(starts_.begin(), starts_.end(), starts_.begin());
   UntouchedVector<std::uint32_t> sorted(count);
@@ -104,7 +104,7 @@ void NeighbourGrid::setCells(const Vec3d& extent, std::size_t count) {
   const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell[axis]) + 1; };
   while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > mostCells) cell *= 1.25;
   for (int axis = 0; axis < 3; ++axis) {
-    counts_[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(cellsAlong(axis));
+    layout_.counts[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(cellsAlong(axis));
     perUnit_[axis] = 1 / cell[axis];
   }
 }

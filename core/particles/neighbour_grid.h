@@ -4,6 +4,7 @@
 // particles alone.
 #pragma once
 
+#include "base/grid.h"
 #include "base/random.h"
 #include "base/untouched.h"
 #include "particles/particle_store.h"
@@ -62,7 +63,7 @@ class NeighbourGrid {
     }
     for (std::size_t z = from[2]; z <= to[2]; ++z)
       for (std::size_t y = from[1]; y <= to[1]; ++y) {
-        const std::size_t row = (z * counts_[1] + y) * counts_[0];
+        const std::size_t row = layout_.index(0, y, z);
         // The cells of a row lie one after the other.
         const std::uint32_t first = starts_[row + from[0]], last = starts_[row + to[0] + 1];
         if (first < last) visit(std::size_t{first}, std::size_t{last});
@@ -84,10 +85,10 @@ class NeighbourGrid {
   // Places beyond the grid count to the cells at its edge.
   std::size_t stepAt(double place, int axis) const {
     const double cell = (place - least_[axis]) * perUnit_[axis];
-    return static_cast<std::size_t>(std::clamp(cell, 0.0, static_cast<double>(counts_[axis] - 1)));
+    return static_cast<std::size_t>(std::clamp(cell, 0.0, static_cast<double>(layout_.counts[axis] - 1)));
   }
   std::size_t cellOf(const Vec3d& place) const {
-    return (stepAt(place.z, 2) * counts_[1] + stepAt(place.y, 1)) * counts_[0] + stepAt(place.x, 0);
+    return layout_.index(stepAt(place.x, 0), stepAt(place.y, 1), stepAt(place.z, 2));
   }
 
   // Rounded as it is kept.
@@ -106,8 +107,8 @@ class NeighbourGrid {
   void gather(const std::vector<Source>& sources, const UntouchedVector<std::uint32_t>& sorted);
 
   double radius_, ahead_;
-  Vec3d least_{0.0}, perUnit_{1.0};  // cells along each axis
-  std::array<std::size_t, 3> counts_{1, 1, 1};
+  Vec3d least_{0.0}, perUnit_{1.0};    // cells along each axis
+  GridLayout layout_{{1, 1, 1}};       // of cells
   std::vector<std::uint32_t> starts_;  // of each cell's particles, and the end of the last
   Arrays arrays_;
 };

@@ -70,7 +70,7 @@ std::string inWords(RuleItem what) {
 std::optional<std::string> problemWithRuleItem(const Scene& scene, const Item& emitter, const Item& named,
                                                RuleItem what) {
   const ItemFamily family = named.kind->family();
-  const bool isRight = what == RuleItem::Deflector ? named.kind->id() == "deflector"
+  const bool isRight = what == RuleItem::Deflector ? named.kind->traits().deflects
                        : what == RuleItem::Region  ? family == ItemFamily::Influence
                                                    : family == ItemFamily::Emitter;
   if (!isRight) return fmt::format("\"{}\" is no {}", named.name, inWords(what));

@@ -31,21 +31,22 @@ ActingInfluence ActingInfluence::seeing(const Surroundings& around, Seen& seen) 
   return bound;
 }
 
-Weights ActingInfluence::weights(const Chunk& chunk, const Substep& substep, ChunkArray& room) const {
+Weights ActingInfluence::weights(const Samples& samples, const Substep& substep, ChunkArray& room) const {
   const double activity = planned_->activity[substep.index], all = response_ * activity;
   if (!readsPositions() && !readsAges()) return {all, nullptr};
-  std::fill_n(room.begin(), chunk.count, static_cast<float>(all));
+  std::fill_n(room.begin(), samples.count, static_cast<float>(all));
   if (formula_)
-    for (std::size_t i = 0; i < chunk.count; ++i)
-      room[i] = static_cast<float>(formula_->of(chunk.middleMoment(i), response_ * 100) / 100 * activity);
+    for (std::size_t i = 0; i < samples.count; ++i)
+      room[i] = static_cast<float>(formula_->of(samples.moment(i), response_ * 100) / 100 * activity);
   if (!planned_->reach.isEverywhere())
-    for (std::size_t i = 0; i < chunk.count; ++i) room[i] *= planned_->reach.at(chunk.middlePosition(i));
+    for (std::size_t i = 0; i < samples.count; ++i) room[i] *= planned_->reach.at(samples.position(i));
+  if (!samples.areParticles()) return {0, room.data()};
   if (!planned_->ages.isOpen())
-    for (std::size_t i = 0; i < chunk.count; ++i)
-      room[i] *= planned_->ages.at(chunk.ids[i], chunk.middleAge[i]);
+    for (std::size_t i = 0; i < samples.count; ++i)
+      room[i] *= planned_->ages.at(samples.ids[i], samples.ages[i]);
   if (overAge_)
-    for (std::size_t i = 0; i < chunk.count; ++i)
-      room[i] *= overAge_->at(chunk.middleAge[i] / chunk.field(ParticleStore::Lifetime)[i]);
+    for (std::size_t i = 0; i < samples.count; ++i)
+      room[i] *= overAge_->at(samples.ages[i] / samples.lifetimes[i]);
   return {0, room.data()};
 }
 

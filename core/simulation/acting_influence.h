@@ -41,12 +41,13 @@ class ActingInfluence {
   // The emitter's, 1 for 100 %, without its formula, reach and windows.
   double response() const { return response_; }
 
-  // Whether weights() reads Chunk::middle, or Chunk::middleAge.
+  // Whether weights() reads the positions of samples, or their ages.
   bool readsPositions() const { return !planned_->reach.isEverywhere() || formula_; }
   bool readsAges() const { return !planned_->ages.isOpen() || overAge_.has_value() || formula_; }
 
-  // How strongly it acts on each particle of a chunk in a substep. `room` is written if they differ.
-  Weights weights(const Chunk& chunk, const Substep& substep, ChunkArray& room) const;
+  // How strongly it acts on each sample in a substep. `room` is written if they differ. What is no particle
+  // has no age, and is acted on whatever ages the influence is for.
+  Weights weights(const Samples& samples, const Substep& substep, ChunkArray& room) const;
 
   void describe(Hasher& hasher) const;
 

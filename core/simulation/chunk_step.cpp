@@ -41,11 +41,6 @@ void setMiddleAges(const Durations& durations, double before, double length, con
   }
 }
 
-template <typename Asks>
-bool anyAsks(const EmitterPlan& plan, const Asks& asks) {
-  return std::any_of(plan.influences.begin(), plan.influences.end(), asks);
-}
-
 // Half of each particle's size; null if nobody has to know.
 const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
   if (!plan.size) return nullptr;
@@ -54,24 +49,19 @@ const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
   return work.radii.data();
 }
 
-bool hasDeflectors(const EmitterPlan& plan) {
-  return anyAsks(plan, [](const ActingInfluence& acting) { return acting.action().deflector() != nullptr; });
-}
-
-void applyDeflectors(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+void applyDeflectors(const Schedule& schedule, const Substep& substep, const Durations& durations,
                      Workspace& work) {
   work.deflectors.clear();
   // Before anything points into it.
-  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), plan.influences.size()));
-  std::size_t count = 0;
-  for (const ActingInfluence& acting : plan.influences) {
-    const Deflector* deflector = acting.action().deflector();
-    if (!deflector) continue;
-    work.deflectors.push_back({acting.influence(), deflector,
-                               acting.weights(work.chunk, substep, work.deflectorWeights[count++]),
-                               &work.deflections[acting.influence()]});
+  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), schedule.deflecting.size()));
+  const Samples samples = work.chunk.samples();
+  for (const ActingInfluence* acting : schedule.deflecting) {
+    ChunkArray& room = work.deflectorWeights[work.deflectors.size()];
+    work.deflectors.push_back({acting->influence(), acting->action().deflector(),
+                               acting->weights(samples, substep, room),
+                               &work.deflections[acting->influence()]});
   }
-  deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(plan, work), work.chunk);
+  deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(schedule.emitter, work), work.chunk);
 }
 
 // Takes back whatever moved those that a rule holds still.
@@ -91,30 +81,25 @@ void keepDepth(Workspace& work) {
   std::fill_n(work.chunk.field(ParticleStore::VelocityZ), work.chunk.count, 0.0F);
 }
 
-void applyInfluences(const EmitterPlan& plan, const Substep& substep, const Durations& durations,
+void applyInfluences(const Schedule& schedule, const Substep& substep, const Durations& durations,
                      const Masses& masses, Workspace& work) {
   work.forces.clear();
-  if (anyAsks(plan, [](const ActingInfluence& acting) {
-        return acting.readsPositions() || acting.action().readsPositions();
-      }))
-    predictMiddle(work.chunk, durations);
-  const bool deflects = hasDeflectors(plan), holdsStill = work.chunk.present.has(ParticleStore::Still);
-  const bool isFlat = plan.emission.launch.isFlat();
-  if (deflects || holdsStill || isFlat) work.wayStart.take(work.chunk);
-  for (const ActingInfluence& acting : plan.influences)
-    if (acting.action().adds())
-      acting.action().addTo(work.forces, work.chunk, substep,
-                            acting.weights(work.chunk, substep, work.weights));
-  if (isFlat) work.forces.flatten();
+  if (schedule.readsPositions) predictMiddle(work.chunk, durations);
+  const bool deflects = !schedule.deflecting.empty();
+  const bool holdsStill = work.chunk.present.has(ParticleStore::Still);
+  if (deflects || holdsStill || schedule.keepsDepth) work.wayStart.take(work.chunk);
+  const Samples samples = work.chunk.samples();
+  for (const ActingInfluence* acting : schedule.pushing)
+    acting->action().addTo(work.forces, samples, substep, acting->weights(samples, substep, work.weights));
+  if (schedule.keepsDepth) work.forces.flatten();
   integrate(work.chunk, work.forces, durations, masses);
-  for (const ActingInfluence& acting : plan.influences)
-    if (acting.action().corrects())
-      acting.action().correct(work.chunk, substep, durations, masses,
-                              acting.weights(work.chunk, substep, work.weights));
+  for (const ActingInfluence* acting : schedule.correcting)
+    acting->action().correct(work.chunk, substep, durations, masses,
+                             acting->weights(samples, substep, work.weights));
   // Before deflectors, since they follow the path that is left.
-  if (isFlat) keepDepth(work);
-  if (deflects) applyDeflectors(plan, substep, durations, work);
-  if (isFlat && deflects) keepDepth(work);
+  if (schedule.keepsDepth) keepDepth(work);
+  if (deflects) applyDeflectors(schedule, substep, durations, work);
+  if (schedule.keepsDepth && deflects) keepDepth(work);
   if (holdsStill) holdStill(work);
 }
 
@@ -211,48 +196,46 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
   return {count, lost};
 }
 
-void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work, ParentWay* ways) {
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentWay* ways) {
   if (ways) work.stepStart.take(work.chunk);
-  const Masses masses = massesOf(emitter.emission.mass, work);
-  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
+  const Masses masses = massesOf(schedule.emitter.emission.mass, work);
   for (int i = 0; i < plan.substeps; ++i) {
     const Substep substep = substepOf(plan, i);
     const Durations durations{substep.length, nullptr};
-    if (readsAges) setMiddleAges(durations, i * substep.length, substep.length, nullptr, work.chunk);
-    applyInfluences(emitter, substep, durations, masses, work);
+    if (schedule.readsAges) setMiddleAges(durations, i * substep.length, substep.length, nullptr, work.chunk);
+    applyInfluences(schedule, substep, durations, masses, work);
   }
   const auto length = static_cast<float>(plan.time.length);
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
-  endAtBounds(emitter.emission.bounds, work.chunk);
+  endAtBounds(schedule.emitter.emission.bounds, work.chunk);
   if (ways) noteWays(plan, nullptr, work, ways);
 }
 
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work,
+void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
                 ParentWay* ways) {
   work.chunk.startInGroup.reset();
   if (ways) work.stepStart.take(work.chunk);
-  const Masses masses = massesOf(emitter.emission.mass, work);
-  const bool readsAges = anyAsks(emitter, [](const ActingInfluence& acting) { return acting.readsAges(); });
+  const Masses masses = massesOf(schedule.emitter.emission.mass, work);
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);
     const double end = (s + 1) * substep.length;
     for (std::size_t i = 0; i < work.chunk.count; ++i)
       work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
     const Durations durations{substep.length, work.durations.data()};
-    if (readsAges) setMiddleAges(durations, s * substep.length, substep.length, births, work.chunk);
-    applyInfluences(emitter, substep, durations, masses, work);
+    if (schedule.readsAges) setMiddleAges(durations, s * substep.length, substep.length, births, work.chunk);
+    applyInfluences(schedule, substep, durations, masses, work);
   }
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     age[i] += static_cast<float>(plan.time.length - births[i]);
-  endAtBounds(emitter.emission.bounds, work.chunk);
+  endAtBounds(schedule.emitter.emission.bounds, work.chunk);
   if (ways) noteWays(plan, births, work, ways);
 }
 
-void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces, ParticleStore& store,
+void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,
               const Progress& progress) {
-  if (!anyAsks(emitter, [](const ActingInfluence& acting) { return acting.action().displaces(); })) return;
+  if (schedule.displacing.empty()) return;
   std::vector<Vec3> displacement(store.size());
   const Substep last = substepOf(plan, plan.substeps - 1);
   stoppableForEqual(chunkCount(store.size()), progress, [&](std::size_t c) {
@@ -265,11 +248,11 @@ void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& wor
     chunk.middleAge = chunk.fields[ParticleStore::Age];
     Contribution& sum = work.forces.force;
     sum.clear();
-    for (const ActingInfluence& acting : emitter.influences)
-      if (acting.action().displaces())
-        acting.action().addDisplacement(sum, chunk, plan.time.start + plan.time.length,
-                                        acting.weights(chunk, last, work.weights));
-    if (emitter.emission.launch.isFlat()) {
+    const Samples samples = chunk.samples();
+    for (const ActingInfluence* acting : schedule.displacing)
+      acting->action().addDisplacement(sum, samples, plan.time.start + plan.time.length,
+                                       acting->weights(samples, last, work.weights));
+    if (schedule.keepsDepth) {
       sum.all.z = 0;
       sum.own.axes[2].clear();
     }

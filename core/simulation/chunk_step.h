@@ -3,7 +3,7 @@
 
 #include "simulation/deflectors/deflect.h"
 #include "simulation/motion/forces.h"
-#include "simulation/plan.h"
+#include "simulation/schedule.h"
 
 #include <map>
 #include <memory>
@@ -52,15 +52,15 @@ struct Survivors {
 Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target);
 
 // Moves particles that existed before the step. `ways` are those of a source, or null.
-void advanceOld(const FramePlan& plan, const EmitterPlan& emitter, Workspace& work, ParentWay* ways);
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentWay* ways);
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
-void advanceNew(const FramePlan& plan, const EmitterPlan& emitter, const double* births, Workspace& work,
+void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
                 ParentWay* ways);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
-void displace(const FramePlan& plan, const EmitterPlan& emitter, Workspaces& workspaces, ParticleStore& store,
+void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,
               const Progress& progress);
 
 }  // namespace comet

@@ -43,7 +43,7 @@ void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& 
 
 GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous,
                      const Progress& progress)
-    : plan_(plan), emitter_(emitter), previous_(previous), progress_(progress) {
+    : plan_(plan), emitter_(emitter), schedule_(emitter), previous_(previous), progress_(progress) {
   BirthState before = previous ? previous->births : BirthState{};
   if (plan.round) before = {*plan.round % kMostRounds * kBirthsARound, 0};
   births_ = birthTimes(emitter.emission, before, plan.mostParticles);
@@ -99,7 +99,7 @@ void GroupStep::moveOld(Workspaces& workspaces) {
   stoppableForEqual(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-    advanceOld(plan_, emitter_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
+    advanceOld(plan_, schedule_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
     living[c] = storeLiving(work.chunk, store_, offsets_[c]);
   });
   closeGaps(living);
@@ -120,7 +120,7 @@ void GroupStep::addNew(Workspaces& workspaces) {
       placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
                  origins_.empty() ? nullptr : &origins_[i], newborn, i);
     loadChunk(newborn, fields_, first, length, work.chunk);
-    advanceNew(plan_, emitter_, births_.times.data() + first, work,
+    advanceNew(plan_, schedule_, births_.times.data() + first, work,
                emitter_.isSource ? ways_.data() + oldWays + first : nullptr);
     // First into its own place, since how many die before their first frame is known only now.
     living[c] = storeLiving(work.chunk, newborn, first);
@@ -132,7 +132,7 @@ void GroupStep::addNew(Workspaces& workspaces) {
 }
 
 ParticleGroup GroupStep::finish(Workspaces& workspaces) {
-  displace(plan_, emitter_, workspaces, store_, progress_);
+  displace(plan_, schedule_, workspaces, store_, progress_);
   return {emitter_.emission.emitter, births_.after, std::move(store_)};
 }
 

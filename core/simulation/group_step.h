@@ -51,6 +51,7 @@ class GroupStep {
 
   const FramePlan& plan_;
   const EmitterPlan& emitter_;
+  const Schedule schedule_;
   const ParticleGroup* previous_;
   const Progress& progress_;
   std::uint64_t firstBirth_ = 0;

@@ -44,14 +44,14 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });
   if (emitter == plan.emitters.end()) return;
   const auto chunk = chunkOf(particle);
-  particle.mass = emitter->emission.mass.of(particle.id, [&chunk] { return chunk->middleMoment(0); });
+  particle.mass = emitter->emission.mass.of(particle.id, [&chunk] { return chunk->samples().moment(0); });
   const auto forces = std::make_unique<Forces>();
   const auto room = std::make_unique<ChunkArray>();
   const Substep now{plan.time.start, 0, static_cast<std::size_t>(plan.substeps - 1)};
   for (const ActingInfluence& acting : emitter->influences) {
-    const Weights weights = acting.weights(*chunk, now, *room);
+    const Weights weights = acting.weights(chunk->samples(), now, *room);
     forces->clear();
-    acting.action().addTo(*forces, *chunk, now, weights);
+    acting.action().addTo(*forces, chunk->samples(), now, weights);
     particle.influences.push_back(
         {acting.influence(), weights.of(0), forces->accelerationOn(0, particle.velocity, particle.mass)});
   }

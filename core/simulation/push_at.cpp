@@ -8,39 +8,44 @@
 namespace comet {
 namespace {
 
-// Resting particles at some of the places.
-void restAt(const std::vector<Vec3d>& places, std::size_t first, Chunk& chunk) {
-  static constexpr std::array<ParticleId, kChunkSize> kIds{};
-  chunk.count = std::min(kChunkSize, places.size() - first);
-  chunk.ids = kIds.data();
-  for (std::size_t i = 0; i < chunk.count; ++i) {
-    chunk.setPosition(i, places[first + i]);
-    chunk.field(ParticleStore::Lifetime)[i] = 1;
-    for (int axis = 0; axis < 3; ++axis) chunk.middle[axis][i] = static_cast<float>(places[first + i][axis]);
+// Positions of some of the places. Zeroed: whole vectors are read.
+class PlaceSamples {
+ public:
+  Samples from(const std::vector<Vec3d>& places, std::size_t first) {
+    Samples samples;
+    samples.count = std::min(kChunkSize, places.size() - first);
+    for (int axis = 0; axis < 3; ++axis) {
+      for (std::size_t i = 0; i < samples.count; ++i)
+        axes_[axis][i] = static_cast<float>(places[first + i][axis]);
+      samples.positions[axis] = axes_[axis].data();
+    }
+    return samples;
   }
-}
+
+ private:
+  alignas(64) std::array<ChunkArray, 3> axes_{};
+};
 
 PushField pushOfAll(const std::vector<ActingInfluence>& influences, bool displaces, const Substep& now,
                     const std::vector<Vec3d>& places) {
   PushField field;
   field.isDisplacement = displaces;
   field.vectors.resize(places.size());
-  // Zeroed: whole vectors are read of it.
-  const auto chunk = std::make_unique<Chunk>();
+  const auto room = std::make_unique<PlaceSamples>();
   const auto forces = std::make_unique<Forces>();
-  const auto room = std::make_unique<ChunkArray>();
+  const auto weightRoom = std::make_unique<ChunkArray>();
   for (std::size_t first = 0; first < places.size(); first += kChunkSize) {
-    restAt(places, first, *chunk);
+    const Samples samples = room->from(places, first);
     forces->clear();
     for (const ActingInfluence& acting : influences) {
       const InfluenceAction& action = acting.action();
-      const Weights weights = acting.weights(*chunk, now, *room);
+      const Weights weights = acting.weights(samples, now, *weightRoom);
       if (displaces)
-        action.addDisplacement(forces->force, *chunk, now.start, weights);
+        action.addDisplacement(forces->force, samples, now.start, weights);
       else
-        action.addTo(*forces, *chunk, now, weights);
+        action.addTo(*forces, samples, now, weights);
     }
-    for (std::size_t i = 0; i < chunk->count; ++i)
+    for (std::size_t i = 0; i < samples.count; ++i)
       field.vectors[first + i] = displaces ? forces->force.of(i) : forces->accelerationOn(i, Vec3d(0.0), 1);
   }
   return field;
@@ -56,11 +61,9 @@ FrameTime momentOf(const Scene& scene, double frame) {
 }
 
 std::optional<ActingInfluence> acting(const Item& influence, const FrameTime& time, double percent) {
-  const auto planned = planInfluence(influence, time);
+  auto planned = planInfluence(influence, time);
   if (!planned) return std::nullopt;
-  PlannedInfluence ageless = *planned;
-  ageless.ages = AgeWindow();
-  return ActingInfluence(std::make_shared<const PlannedInfluence>(std::move(ageless)), {percent}, 0, 0);
+  return ActingInfluence(std::move(planned), {percent}, 0, 0);
 }
 
 }  // namespace

@@ -80,7 +80,7 @@ ParticleState startFrom(const ParticleState& start, const FramePlan& plan, Works
     const ParticleGroup* group = start.find(emitter.emission.emitter);
     if (!group) continue;
     state.groups.push_back({group->emitter, group->births, group->particles.copy()});
-    displace(plan, emitter, workspaces, state.groups.back().particles, progress);
+    displace(plan, Schedule(emitter), workspaces, state.groups.back().particles, progress);
   }
   return state;
 }

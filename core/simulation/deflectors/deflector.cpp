@@ -51,7 +51,7 @@ const KindSpec& deflectorSpec() {
       "deflector", "Deflector", ItemFamily::Influence,
       "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
       "and turn.",
-      influenceParams(deflectorParams()));
+      influenceParams(deflectorParams()), {.deflects = true});
   return kind;
 }
 

@@ -538,45 +538,46 @@ void Flock::sumUp(const Progress& progress) {
   }
 }
 
-const FlockSums* Flock::knownSums(const Chunk& chunk, const FlockSearch& search) const {
-  const auto found = view_.sums.find(emitterOfId(chunk.ids[0]));
-  const bool areKnown = found != view_.sums.end() && chunk.startInGroup && search.since == 0;
-  return areKnown ? found->second.data() + *chunk.startInGroup : nullptr;
+const FlockSums* Flock::knownSums(const Samples& samples, const FlockSearch& search) const {
+  const auto found = view_.sums.find(emitterOfId(samples.ids[0]));
+  const bool areKnown = found != view_.sums.end() && samples.startInGroup && search.since == 0;
+  return areKnown ? found->second.data() + *samples.startInGroup : nullptr;
 }
 
 template <typename Use>
-void Flock::forSums(const Chunk& chunk, const FlockSearch& search, const Use& use) const {
-  if (const FlockSums* known = knownSums(chunk, search)) {
-    for (std::size_t i = 0; i < chunk.count; ++i) use(i, known[i]);
+void Flock::forSums(const Samples& samples, const FlockSearch& search, const Use& use) const {
+  if (const FlockSums* known = knownSums(samples, search)) {
+    for (std::size_t i = 0; i < samples.count; ++i) use(i, known[i]);
     return;
   }
-  const NeighbourGrid* grid = gridFor(chunk.ids[0]);  // a chunk is of one emitter
+  const NeighbourGrid* grid = gridFor(samples.ids[0]);  // samples are of one emitter
   // Those that are near each other one after the other.
   std::array<std::uint64_t, kChunkSize> order;
-  for (std::size_t i = 0; i < chunk.count; ++i)
-    order[i] = static_cast<std::uint64_t>(grid ? grid->cellAt(chunk.middlePosition(i)) : 0) << 32 | i;
-  std::sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(chunk.count));
+  for (std::size_t i = 0; i < samples.count; ++i)
+    order[i] = static_cast<std::uint64_t>(grid ? grid->cellAt(samples.position(i)) : 0) << 32 | i;
+  std::sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(samples.count));
   std::array<FlockLooker, kBlock> lookers;
-  for (std::size_t first = 0; first < chunk.count; first += kBlock) {
-    const std::size_t count = std::min(kBlock, chunk.count - first);
+  for (std::size_t first = 0; first < samples.count; first += kBlock) {
+    const std::size_t count = std::min(kBlock, samples.count - first);
     const auto at = [&](std::size_t k) { return static_cast<std::size_t>(order[first + k] & 0xFFFFFFFFU); };
     for (std::size_t k = 0; k < count; ++k)
-      lookers[k] = lookerFor({chunk.ids[at(k)], chunk.middlePosition(at(k)), chunk.velocity(at(k))});
+      lookers[k] = lookerFor({samples.ids[at(k)], samples.position(at(k)), samples.velocity(at(k))});
     std::array<FlockSums, kBlock> sums{};
     if (grid) flockSums(*grid, search, lookers.data(), count, sums.data());
     for (std::size_t k = 0; k < count; ++k) use(at(k), sums[k]);
   }
 }
 
-void Flock::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
-  if (chunk.count == 0) return;
+void Flock::addTo(Forces& forces, const Samples& samples, const Substep& substep,
+                  const Weights& weights) const {
+  if (samples.count == 0 || !samples.areParticles()) return;
   const double alignment = rateOver(rules_.alignment, substep.length);
   std::array<Vec3d, kChunkSize> steering;
-  forSums(chunk, searchAt(substep.middle()), [&](std::size_t i, const FlockSums& sums) {
-    const Self self{chunk.ids[i], chunk.middlePosition(i), chunk.velocity(i)};
+  forSums(samples, searchAt(substep.middle()), [&](std::size_t i, const FlockSums& sums) {
+    const Self self{samples.ids[i], samples.position(i), samples.velocity(i)};
     steering[i] = sightWith(sums, self, substep.middle(), alignment).steering;
   });
-  forces.acceleration.addEach(weights, chunk.count, [&](std::size_t i) { return steering[i]; });
+  forces.acceleration.addEach(weights, samples.count, [&](std::size_t i) { return steering[i]; });
 }
 
 void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses&,

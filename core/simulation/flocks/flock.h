@@ -63,7 +63,7 @@ class Flock : public InfluenceAction {
   void describe(Hasher& hasher) const override { rules_.describe(hasher); }
   bool adds() const override { return true; }
   bool readsPositions() const override { return true; }
-  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+  void addTo(Forces& forces, const Samples& samples, const Substep& substep,
              const Weights& weights) const override;
   std::shared_ptr<const InfluenceAction> seeing(const Surroundings& around) const override;
   // Holds speeds within their limits.
@@ -94,11 +94,11 @@ class Flock : public InfluenceAction {
   FlockLooker lookerFor(const Self& self) const;
   // Adds to the view what the particles of all flocks sum up.
   void sumUp(const Progress& progress);
-  // Of a chunk's particles, in its order; null if they are not known beforehand.
-  const FlockSums* knownSums(const Chunk& chunk, const FlockSearch& search) const;
-  // Calls use(i, sums) for each of a chunk.
+  // Of particles of one emitter, in their order; null if they are not known beforehand.
+  const FlockSums* knownSums(const Samples& samples, const FlockSearch& search) const;
+  // Calls use(i, sums) for each sample.
   template <typename Use>
-  void forSums(const Chunk& chunk, const FlockSearch& search, const Use& use) const;
+  void forSums(const Samples& samples, const FlockSearch& search, const Use& use) const;
   // With what it has summed up of the others; `alignment` is the rate at which it takes on their velocity.
   Sight sightWith(const FlockSums& sums, const Self& self, double seconds, double alignment) const;
   Vec3d fromOthers(const FlockSums& sums, const Self& self, double alignment) const;

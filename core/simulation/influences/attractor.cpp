@@ -62,10 +62,10 @@ class Attractor : public InfluenceAction {
 
   bool readsPositions() const override { return true; }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
     Contribution& sum = law_ == Law::Spring ? forces.spring : forces.force;
-    sum.addEach(weights, chunk.count, [&](std::size_t i) { return pullAt(chunk.middlePosition(i)); });
-    if (law_ == Law::Spring) forces.stiffness.add(strength_, weights, chunk.count);
+    sum.addEach(weights, samples.count, [&](std::size_t i) { return pullAt(samples.position(i)); });
+    if (law_ == Law::Spring) forces.stiffness.add(strength_, weights, samples.count);
   }
 
  private:

@@ -9,9 +9,9 @@ class Drag : public InfluenceAction {
 
   void describe(Hasher& hasher) const override { hasher << rates_ << bySpeed_; }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.drag.add(rates_, weights, chunk.count);
-    if (bySpeed_ != 0) forces.dragBySpeed.add(bySpeed_, weights, chunk.count);
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
+    forces.drag.add(rates_, weights, samples.count);
+    if (bySpeed_ != 0) forces.dragBySpeed.add(bySpeed_, weights, samples.count);
   }
 
  private:

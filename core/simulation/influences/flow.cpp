@@ -14,11 +14,12 @@ FlowEffect::FlowEffect(const Item& item, double frame)
 
 void Flow::describe(Hasher& hasher) const { hasher << effect_.way << effect_.strength << effect_.grip; }
 
-void Flow::addTo(Forces& forces, const Chunk& chunk, const Substep& substep, const Weights& weights) const {
+void Flow::addTo(Forces& forces, const Samples& samples, const Substep& substep,
+                 const Weights& weights) const {
   if (displaces()) return;
   const bool carries = effect_.way == FlowEffect::Way::Carry;
-  if (carries) forces.addWind(Vec3d(0.0), effect_.grip, weights, chunk.count);
-  addVectors(carries ? forces.air : forces.force, effect_.strength, chunk, substep.middle(), weights);
+  if (carries) forces.addWind(Vec3d(0.0), effect_.grip, weights, samples.count);
+  addVectors(carries ? forces.air : forces.force, effect_.strength, samples, substep.middle(), weights);
 }
 
 std::vector<ParamSpec> flowParams(const FlowParams& params, std::vector<ParamSpec> own) {

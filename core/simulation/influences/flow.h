@@ -29,17 +29,17 @@ class Flow : public InfluenceAction {
 
   void describe(Hasher& hasher) const override;
   bool readsPositions() const override { return !displaces(); }
-  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+  void addTo(Forces& forces, const Samples& samples, const Substep& substep,
              const Weights& weights) const override;
   bool displaces() const override { return effect_.way == FlowEffect::Way::Displace; }
-  void addDisplacement(Contribution& sum, const Chunk& chunk, double seconds,
+  void addDisplacement(Contribution& sum, const Samples& samples, double seconds,
                        const Weights& weights) const override {
-    addVectors(sum, effect_.strength, chunk, seconds, weights);
+    addVectors(sum, effect_.strength, samples, seconds, weights);
   }
 
  protected:
-  // Adds `strength` times the vector at each particle's place, Chunk::middle.
-  virtual void addVectors(Contribution& sum, double strength, const Chunk& chunk, double seconds,
+  // Adds `strength` times the vector at each sample.
+  virtual void addVectors(Contribution& sum, double strength, const Samples& samples, double seconds,
                           const Weights& weights) const = 0;
 
  private:
@@ -58,10 +58,10 @@ class StandingFlow : public Flow {
   }
 
  protected:
-  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double,
+  void addVectors(Contribution& sum, double strength, const Samples& samples, double,
                   const Weights& weights) const override {
-    sum.addEach(weights, chunk.count,
-                [&](std::size_t i) { return strength * source_.at(chunk.middlePosition(i)); });
+    sum.addEach(weights, samples.count,
+                [&](std::size_t i) { return strength * source_.at(samples.position(i)); });
   }
 
  private:

@@ -5,7 +5,7 @@
 namespace comet {
 namespace {
 
-// A steady push, for each particle one of its own within the variation.
+// A steady push, for each particle one of its own within the variation; what is no particle gets the mean.
 class Force : public InfluenceAction {
  public:
   Force(const Item& item, double frame)
@@ -13,11 +13,11 @@ class Force : public InfluenceAction {
 
   void describe(Hasher& hasher) const override { hasher << push_ << variation_ << random_.key(); }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.force.add(push_, weights, chunk.count);
-    if (variation_ == Vec3d(0.0)) return;
-    forces.force.addEach(weights, chunk.count, [&](std::size_t i) {
-      const auto share = [&](Draw draw) { return random_.signedUnit(chunk.ids[i], draw); };
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
+    forces.force.add(push_, weights, samples.count);
+    if (variation_ == Vec3d(0.0) || !samples.areParticles()) return;
+    forces.force.addEach(weights, samples.count, [&](std::size_t i) {
+      const auto share = [&](Draw draw) { return random_.signedUnit(samples.ids[i], draw); };
       return variation_ * Vec3d(share(Draw::ShapeA), share(Draw::ShapeB), share(Draw::ShapeC));
     });
   }

@@ -10,8 +10,8 @@ class Gravity : public InfluenceAction {
 
   void describe(Hasher& hasher) const override { hasher << acceleration_; }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.acceleration.add(acceleration_, weights, chunk.count);
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
+    forces.acceleration.add(acceleration_, weights, samples.count);
   }
 
  private:

@@ -1,9 +1,9 @@
 // What every kind of influence provides: its table of parameters, and its kernel.
 //
 // An influence of a scene is evaluated once per frame into an action (keys and formulas are numbers by then),
-// which is hashed into the frame's key and applied to each chunk. A new kind is one source file that defines
-// an InfluenceKind, a line in influences.cpp, and a test. Where and when it acts, and how strongly on whom,
-// is the same for all kinds and no concern of theirs.
+// which is hashed into the frame's key and asked for what it does at samples: particles, or positions in
+// space. A new kind is one source file that defines an InfluenceKind, a line in influences.cpp, and a test.
+// Where and when it acts, and how strongly on whom, is the same for all kinds and no concern of theirs.
 #pragma once
 
 #include "base/digest.h"
@@ -12,6 +12,7 @@
 #include "particles/particle_state.h"
 #include "scene/item.h"
 #include "simulation/frame/frame_time.h"
+#include "simulation/motion/chunk.h"
 #include "simulation/motion/forces.h"
 
 #include <map>
@@ -47,16 +48,15 @@ class InfluenceAction {
 
   // Whether it acts by addTo while particles move.
   virtual bool adds() const { return !corrects() && !displaces() && !deflector(); }
-  // Whether addTo reads Chunk::middle.
+  // Whether addTo reads the positions of samples.
   virtual bool readsPositions() const { return false; }
-  // Adds the action on each particle. Called from many threads.
-  virtual void addTo(Forces&, const Chunk&, const Substep&, const Weights&) const {}
+  // Adds the action on each sample. Called from many threads.
+  virtual void addTo(Forces&, const Samples&, const Substep&, const Weights&) const {}
 
   // Whether it shows particles elsewhere than where they are. It then adds nothing else.
   virtual bool displaces() const { return false; }
-  // Adds by how much, `seconds` after the scene's first frame, where Chunk::middle says where they are.
-  // Called from many threads.
-  virtual void addDisplacement(Contribution&, const Chunk&, double /*seconds*/, const Weights&) const {}
+  // Adds by how much, `seconds` after the scene's first frame. Called from many threads.
+  virtual void addDisplacement(Contribution&, const Samples&, double /*seconds*/, const Weights&) const {}
 
   // For what particles do to each other: the action as it is after seeing all particles as the step begins.
   // Null if it need not see them. It is the frame's state that counts, and no concern of describe().

@@ -9,8 +9,8 @@ class Swirl : public InfluenceAction {
 
   void describe(Hasher& hasher) const override { hasher << turn_; }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.turn.add(turn_, weights, chunk.count);
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
+    forces.turn.add(turn_, weights, samples.count);
   }
 
  private:

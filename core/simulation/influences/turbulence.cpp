@@ -18,22 +18,22 @@ class Turbulence : public Flow {
   }
 
  protected:
-  void addVectors(Contribution& sum, double strength, const Chunk& chunk, double seconds,
+  void addVectors(Contribution& sum, double strength, const Samples& samples, double seconds,
                   const Weights& weights) const override {
     CurlNoise noise = noise_;
     noise.turns = turnsPerSecond_ * seconds;
     noise.strength = static_cast<float>(strength * (weights.own ? 1 : weights.all));
-    const std::array<const float*, 3> places{chunk.middle[0].data(), chunk.middle[1].data(),
-                                             chunk.middle[2].data()};
     auto& axes = sum.own.axes;
     if (!weights.own)
-      return addCurlNoise(noise, chunk.count, places, {axes[0].use(), axes[1].use(), axes[2].use()});
+      return addCurlNoise(noise, samples.count, samples.positions,
+                          {axes[0].use(), axes[1].use(), axes[2].use()});
     alignas(64) std::array<ChunkArray, 3> swirls;
     for (ChunkArray& axis : swirls) axis.fill(0.0F);
-    addCurlNoise(noise, chunk.count, places, {swirls[0].data(), swirls[1].data(), swirls[2].data()});
+    addCurlNoise(noise, samples.count, samples.positions,
+                 {swirls[0].data(), swirls[1].data(), swirls[2].data()});
     for (std::size_t axis = 0; axis < 3; ++axis) {
       float* out = axes[axis].use();
-      for (std::size_t i = 0; i < chunk.count; ++i) out[i] += swirls[axis][i] * weights.own[i];
+      for (std::size_t i = 0; i < samples.count; ++i) out[i] += swirls[axis][i] * weights.own[i];
     }
   }
 

@@ -38,10 +38,9 @@ class Vortex : public InfluenceAction {
 
   bool readsPositions() const override { return true; }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep&, const Weights& weights) const override {
-    forces.addWind(Vec3d(0.0), grip_, weights, chunk.count);
-    forces.air.addEach(weights, chunk.count,
-                       [&](std::size_t i) { return whirl_.at(chunk.middlePosition(i)); });
+  void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
+    forces.addWind(Vec3d(0.0), grip_, weights, samples.count);
+    forces.air.addEach(weights, samples.count, [&](std::size_t i) { return whirl_.at(samples.position(i)); });
   }
 
  private:

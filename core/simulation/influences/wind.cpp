@@ -39,9 +39,9 @@ class Wind : public InfluenceAction {
     if (gusts_.strength != 0) hasher << gusts_.every << gusts_.rounds << gusts_.seed;
   }
 
-  void addTo(Forces& forces, const Chunk& chunk, const Substep& substep,
+  void addTo(Forces& forces, const Samples& samples, const Substep& substep,
              const Weights& weights) const override {
-    forces.addWind(velocity_ * gusts_.at(substep.middle()), grip_, weights, chunk.count);
+    forces.addWind(velocity_ * gusts_.at(substep.middle()), grip_, weights, samples.count);
   }
 
  private:

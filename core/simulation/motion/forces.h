@@ -1,4 +1,4 @@
-// What influences contribute to the motion of a chunk's particles in a substep.
+// What influences contribute to the motion at samples in a substep.
 //
 // The motion of a particle of mass m follows
 //
@@ -7,11 +7,11 @@
 // All contributions add up, so the order of influences does not matter.
 #pragma once
 
-#include "simulation/motion/chunk.h"
+#include "simulation/motion/samples.h"
 
 namespace comet {
 
-// One number per particle; untouched, and worth nothing, until an influence uses it.
+// One number per sample; untouched, and worth nothing, until an influence uses it.
 class OwnNumber {
  public:
   bool isUsed() const { return isUsed_; }
@@ -39,7 +39,7 @@ struct OwnVector {
   Vec3d of(std::size_t i) const { return {axes[0].of(i), axes[1].of(i), axes[2].of(i)}; }
 };
 
-// The same for all particles, and what is added to each of its own.
+// The same for all samples, and what is added to each of its own.
 struct Contribution {
   Vec3d all{0.0};
   OwnVector own;
@@ -49,7 +49,7 @@ struct Contribution {
     own.clear();
   }
   void add(const Vec3d& amount, const Weights& weights, std::size_t count);
-  // To each particle what `amountOf(i)` gives, by its weight.
+  // To each sample what `amountOf(i)` gives, by its weight.
   template <typename Amount>
   void addEach(const Weights& weights, std::size_t count, const Amount& amountOf) {
     float* sums[3] = {own.axes[0].use(), own.axes[1].use(), own.axes[2].use()};

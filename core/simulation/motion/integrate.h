@@ -11,6 +11,7 @@
 // half a round within a step are held to less, and so never gain energy.
 #pragma once
 
+#include "simulation/motion/chunk.h"
 #include "simulation/motion/forces.h"
 
 namespace comet {

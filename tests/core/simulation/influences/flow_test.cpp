@@ -206,5 +206,15 @@ TEST(PushAt, IsWhatARestingParticleFeels) {
       Vec3d(0.0));
 }
 
+TEST(PushAt, IsTheSameAtAnyAgeAndForNobodyInParticular) {
+  const Scene scene =
+      withInfluence(oneBurst(), "force",
+                    {"force.push=1,2,3", "force.variation=5,5,5", "force.ages=from", "force.age_from=4"});
+  const std::vector<Vec3d> places{{0, 0, 0}, {4, 5, 6}};
+  const PushField push = pushOf(scene, scene.findByName("force")->id, 1, places);
+  EXPECT_EQ(push.vectors[0], Vec3d(1, 2, 3));
+  EXPECT_EQ(push.vectors[1], Vec3d(1, 2, 3));
+}
+
 }  // namespace
 }  // namespace comet
