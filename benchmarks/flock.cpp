@@ -25,9 +25,9 @@ Scene flockOfHundredThousand() {
   const std::string extent = std::to_string(side);
   for (const std::string& setting :
        {std::string("emitter.rate=0"), std::string("emitter.lifetime=1000"), std::string("emitter.shape=box"),
-        "emitter.extent=" + extent + "," + extent + "," + extent, std::string("emitter.launch=any"),
+        "emitter.extent=" + extent + "," + extent + "," + extent, std::string("emitter.launch=random"),
         R"(emitter.bursts=[{"frame":1,"count":)" + std::to_string(kParticles) + "}]",
-        std::string("flock.sight=1"), std::string("flock.sight_angle=360"),
+        std::string("flock.sight_radius=1"), std::string("flock.sight_angle=360"),
         std::string("flock.separation_radius=0.6"), std::string("flock.alignment_radius=1"),
         std::string("flock.cohesion_radius=1"), std::string("flock.wander=0"),
         std::string("flock.target=none")})

@@ -30,7 +30,7 @@ struct MillionParticles {
     for (const char* setting :
          {"emitter.rate=0", "emitter.lifetime=1000", "emitter.shape=box", "emitter.extent=20,20,20",
           "emitter.cone=180", "emitter.bursts=[{\"frame\":1,\"count\":1000000}]",
-          "scene.most_particles=2000000"})
+          "scene.max_particles=2000000"})
       scene = withOverride(scene, setting);
     for (const std::string& setting : settings) scene = withOverride(scene, setting);
     frame = stepFrame(SceneFrame(), planFrame(scene, 1));
@@ -102,7 +102,7 @@ void stepMillionFiveDeflectors(benchmark::State& state) {
   for (const auto& [shape, place] : shapes) {
     scene = scene.withAdded(newItem(*catalog().find("deflector"), shape));
     scene = withOverride(scene, std::string(shape) + ".shape=" + shape);
-    scene = withOverride(scene, std::string(shape) + ".place=" + place);
+    scene = withOverride(scene, std::string(shape) + ".position=" + place);
   }
   million.plan = planFrame(scene, 2);
   // From particles that already lie where they can be.
@@ -145,7 +145,7 @@ void stepAgainstMovingMesh(benchmark::State& state) {
   for (
       const char* setting :
       {"sheet.shape=mesh",
-       R"(sheet.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":9,"value":[0,2,0]}]})"})
+       R"(sheet.position={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":9,"value":[0,2,0]}]})"})
     scene = withOverride(scene, setting);
   particles.plan = planFrame(scene, 2);
   const auto tree = content->surfaceTree();
@@ -240,9 +240,9 @@ void drawTinySpritesAdditive(benchmark::State& state) {
 Scene standingScene(std::initializer_list<std::string> settings) {
   Scene scene = startingScene();
   for (const char* setting :
-       {"emitter.rate=0", "emitter.lives=endless", "emitter.speed=0", "emitter.shape=box",
+       {"emitter.rate=0", "emitter.lifetime_mode=endless", "emitter.speed=0", "emitter.shape=box",
         "emitter.extent=17.7,10,1", "camera.projection=orthographic", "camera.height=10",
-        "camera.place=0,0,10", "camera.aim=0,0,0"})
+        "camera.position=0,0,10", "camera.aim=0,0,0"})
     scene = withOverride(scene, setting);
   for (const std::string& setting : settings) scene = withOverride(scene, setting);
   return withFilesRead(scene, {}, nullptr);
@@ -267,7 +267,7 @@ void drawPuffs(benchmark::State& state) {
   drawStandingAgainstBlending(
       state,
       standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=puff",
-                     "emitter.size=0.4444", "emitter.rotation=0±180"}),
+                     "emitter.size=0.4444", "emitter.sprite_rotation=0±180"}),
       20000.0 * 32 * 32, 12);
 }
 
@@ -277,7 +277,7 @@ void drawMeshInstances(benchmark::State& state) {
       state,
       standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=mesh",
                      "emitter.sprite_mesh=sample:seed_head.obj", "emitter.size=0.2222",
-                     "emitter.rotation=0±180"}),
+                     "emitter.sprite_rotation=0±180"}),
       20000.0 * 16 * 16, 250);
 }
 
@@ -285,9 +285,9 @@ void drawMeshInstances(benchmark::State& state) {
 // three wide with their edges.
 void drawTrails(benchmark::State& state) {
   constexpr int kTrails = 20000, kFrame = 62;
-  Scene scene = standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.launch=any",
+  Scene scene = standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.launch=random",
                                "emitter.speed=1.7±0.5", "emitter.trail=ribbon", "emitter.trail_time=2.5",
-                               "emitter.trail_width=0.03", "emitter.trail_alone=true"});
+                               "emitter.trail_width=0.03", "emitter.trail_hide_sprites=true"});
   scene = withOverride(scene.withAdded(newItem(*catalog().find("gravity"), "gravity")), "gravity.strength=1");
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 30));
   const SceneFramePtr frame = run.frame(kFrame);
@@ -360,7 +360,8 @@ void flipbookOf64Frames(benchmark::State& state) {
 // Motion vectors are a second picture of each frame.
 void flipbookWithMotionAndGlow(benchmark::State& state) {
   Scene scene = steadyScene();
-  for (const char* setting : {"flipbook.motion=eight", "flipbook.finish=own", "flipbook.glow=true"})
+  for (const char* setting :
+       {"flipbook.motion_vectors=eight", "flipbook.post_processing=own", "flipbook.glow=true"})
     scene = withOverride(scene, setting);
   double ratio = 0;
   for (auto _ : state) ratio = flipbookRatio(scene);

@@ -62,19 +62,19 @@ void reportEscaped(benchmark::State& state, const Scene& scene, int frames, cons
 }
 
 constexpr const char* kTurning =
-    R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":1001,"value":[4000,0,7000]}]})";
+    R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":1001,"value":[4000,0,7000]}]})";
 
 Vec3d inOwnSpace(const Scene& scene, int frame, const Vec3d& position) {
   const Item& deflector = *scene.findByName("deflector");
-  return glm::transpose(rotationFromDegrees(deflector.vector("turn", frame))) *
-         (position - deflector.vector("place", frame));
+  return glm::transpose(rotationFromDegrees(deflector.vector("rotation", frame))) *
+         (position - deflector.vector("position", frame));
 }
 
 void escapedFromTurningBox(benchmark::State& state) {
   const Scene scene =
       sceneOf(100000, {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=4,4,4",
                        "deflector.bounce=30", "deflector.friction=0.3", kTurning, "emitter.shape=box",
-                       "emitter.extent=3.8,3.8,3.8", "emitter.launch=any", "emitter.speed=8±8"});
+                       "emitter.extent=3.8,3.8,3.8", "emitter.launch=random", "emitter.speed=8±8"});
   reportEscaped(state, scene, 1000, [&](const Vec3d& position) {
     const Vec3d own = glm::abs(inOwnSpace(scene, 1000, position));
     return std::max({own.x, own.y, own.z}) > 2 + kTolerance;
@@ -92,7 +92,7 @@ void escapedFromTurningMesh(benchmark::State& state) {
   const Mesh drum = cutOutOf(lens, {64, 6}, 0.5, 3);
   Scene scene = sceneOf(50000, {"deflector.shape=mesh", "deflector.inside_out=true", "deflector.bounce=40",
                                 "deflector.friction=0.2", kTurning, "emitter.shape=sphere",
-                                "emitter.radius=1", "emitter.launch=any", "emitter.speed=10±8"});
+                                "emitter.radius=1", "emitter.launch=random", "emitter.speed=10±8"});
   ParamValue file;
   file.base = FileRef{"drum", std::make_shared<const MeshContent>(drum), {}};
   scene = scene.withParam(scene.findByName("deflector")->id, "mesh", file);
@@ -105,7 +105,7 @@ void escapedFromTurningMesh(benchmark::State& state) {
 
 void escapedThroughThinSheet(benchmark::State& state) {
   const Scene scene = sceneOf(20000, {"deflector.shape=rectangle", "deflector.size=40,1,40",
-                                      "emitter.place=0,9,0", "emitter.shape=box", "emitter.extent=6,2,6",
+                                      "emitter.position=0,9,0", "emitter.shape=box", "emitter.extent=6,2,6",
                                       "emitter.direction=0,-1,0", "emitter.cone=0", "emitter.speed=500"});
   reportEscaped(state, scene, 4, [](const Vec3d& position) { return position.y < -kTolerance; });
 }
@@ -115,8 +115,8 @@ void escapedFromSweepingPlane(benchmark::State& state) {
   const Scene scene = sceneOf(
       10000,
       {"gravity.strength=0", "emitter.speed=0", "emitter.shape=box", "emitter.extent=8,8,8",
-       "emitter.place=0,6,0", "deflector.bounce=0",
-       R"(deflector.place={"keys":[{"frame":1,"value":[0,-1,0],"to_next":"linear"},{"frame":4,"value":[0,24,0]}]})"});
+       "emitter.position=0,6,0", "deflector.bounce=0",
+       R"(deflector.position={"keys":[{"frame":1,"value":[0,-1,0],"to_next":"linear"},{"frame":4,"value":[0,24,0]}]})"});
   reportEscaped(state, scene, 4, [](const Vec3d& position) { return position.y < 24 - kTolerance; });
 }
 

@@ -64,7 +64,7 @@ void SceneOptions::reportLosses(const Losses& losses) const {
   std::vector<std::string> found, remedies;
   if (losses.refused > 0) {
     found.push_back(fmt::format("{} births were refused", losses.refused));
-    remedies.emplace_back("raise Most particles or lower the births");
+    remedies.emplace_back("raise the particle limit or lower the births");
   }
   if (losses.lost > 0) {
     found.push_back(fmt::format("{} particles were lost", losses.lost));

@@ -38,7 +38,7 @@ std::vector<MissingFile> missingFiles(const Scene& scene);
 void readWholeSequences(const Scene& scene, const Progress& progress);
 
 // A scene and its files. Throws Error(Input) for faults of the scene itself only: one whose pictures are gone
-// opens, so that their paths can be mended.
+// opens, so that their paths can be fixed.
 // Throws Error(Cancelled).
 Scene openScene(const std::filesystem::path& path, const FileReaderPtr& reader,
                 const Progress& progress = {});

@@ -74,10 +74,10 @@ QWidget* BakeStage::makeBar() {
   column->setSpacing(4);
   auto* row = new QHBoxLayout;
   const QStringList names{tr("Sheet"), tr("Cells"), tr("Game"), tr("Compare")};
-  const QStringList tips{tr("The whole sheet, down to its pixels"),
-                         tr("The cells playing: as they are, blended, and along motion vectors"),
-                         tr("Many sprites that play the sheet over their lives"),
-                         tr("This bake beside the one before it")};
+  const QStringList tips{tr("The whole sheet, down to single pixels"),
+                         tr("Plays the cells: one by one, blended, and along motion vectors"),
+                         tr("Many sprites that play the sheet over their lives, as in a game"),
+                         tr("This bake beside the previous one")};
   for (int page = 0; page < names.size(); ++page) {
     auto* button = new QPushButton(names[page]);
     button->setObjectName(QString("bake_page.%1").arg(page));
@@ -93,14 +93,14 @@ QWidget* BakeStage::makeBar() {
   row->addStretch(1);
   channel_->setObjectName("bake_channel");
   channel_->addItem(channelNames().front(), 0);
-  channel_->setToolTip(tr("What of the sheet is shown"));
+  channel_->setToolTip(tr("Which channel of the sheet is shown"));
   mip_->setObjectName("bake_mip");
   for (int level = 0; level < kMipLevels; ++level)
     mip_->addItem(level == 0 ? tr("full size") : tr("mip level %1").arg(level));
-  mip_->setToolTip(tr("The sheet as a game shrinks it: half the size with each level"));
+  mip_->setToolTip(tr("The sheet as a game shrinks it: each level has half the size"));
   ground_->setObjectName("bake_ground");
   ground_->addItems(groundNames());
-  ground_->setToolTip(tr("What lies behind"));
+  ground_->setToolTip(tr("The background behind the sheet"));
   difference_->setObjectName("bake_difference");
   for (QWidget* widget : {static_cast<QWidget*>(difference_), static_cast<QWidget*>(channel_),
                           static_cast<QWidget*>(mip_), static_cast<QWidget*>(ground_)})

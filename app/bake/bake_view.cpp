@@ -82,7 +82,7 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
     setWorking(false);
     const bool bakes = std::exchange(bakesAfterFit_, false);
     if (seesNothing)
-      return say(tr("There is nothing to be seen in these frames that the view could fit."), true);
+      return say(tr("Nothing is visible in these frames, so the view has nothing to fit."), true);
     if (!document_.scene().find(bake)) return;
     document_.edit(withFittedView(document_.scene(), bake, view), tr("fit view"));
     if (bakes) startBake();
@@ -90,7 +90,7 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
   connect(&run_, &BakeRun::written, this, [this](int files, const QString& first, qint64 bytes) {
     setWorking(false);
     QSettings().setValue(kFolderKey, folder_->text());
-    say(tr("Wrote %1 and %2 more, %3 KB.")
+    say(tr("Exported %1 and %2 more, %3 KB.")
             .arg(first)
             .arg(files - 1)
             .arg(static_cast<double>(bytes) / 1024, 0, 'f', 0),
@@ -104,7 +104,7 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
   connect(&run_, &BakeRun::cancelled, this, [this] {
     setWorking(false);
     bakesAfterFit_ = false;
-    say(sheet_ ? tr("Cancelled; the sheet before it is still here.") : tr("Cancelled."), false);
+    say(sheet_ ? tr("Cancelled. The previous sheet is still here.") : tr("Cancelled."), false);
   });
   refresh();
 }
@@ -177,16 +177,16 @@ void BakeView::addFolderRow(QVBoxLayout& layout) {
   auto* row = new QHBoxLayout;
   folder_ = new QLineEdit(defaultFolder());
   folder_->setObjectName("bake_folder");
-  folder_->setToolTip(tr("The folder that the pictures and their description are written to"));
+  folder_->setToolTip(tr("The folder to which sheets and their description are exported"));
   auto* browse = new QToolButton;
   browse->setIcon(theme::mark("open"));
   browse->setToolTip(tr("Choose the folder"));
-  write_ = new QPushButton(theme::mark("save"), tr("Write"));
+  write_ = new QPushButton(theme::mark("save"), tr("Export"));
   write_->setObjectName("bake_write");
-  write_->setToolTip(tr("Writes the sheets that are shown, and their description"));
+  write_->setToolTip(tr("Exports the sheets that are shown, and their description"));
   writeAll_ = new QPushButton(tr("All"));
   writeAll_->setObjectName("bake_write_all");
-  writeAll_->setToolTip(tr("Bakes every bake of the scene anew and writes its files"));
+  writeAll_->setToolTip(tr("Bakes every bake of the scene again and exports its files"));
   row->addWidget(folder_, 1);
   row->addWidget(browse);
   row->addWidget(write_);
@@ -218,7 +218,7 @@ QWidget* BakeView::makeFindings(const std::shared_ptr<FrameCache>& cache) {
   facts_->setProperty("quiet", true);
   layout->addWidget(facts_);
   connect(checks_, &CheckList::chosen, stage_, &BakeStage::mark);
-  connect(checks_, &CheckList::remedyWanted, this, &BakeView::mend);
+  connect(checks_, &CheckList::remedyWanted, this, &BakeView::fix);
   layout->addWidget(new DataPanel(document_, cache, [this] { return folder_->text(); }));
   return panel;
 }
@@ -274,7 +274,7 @@ void BakeView::makeEmitterBoxes() {
   constexpr int kColumns = 3;
   for (std::size_t i = 0; i < shownEmitters_.size(); ++i) {
     auto* box = new QCheckBox;
-    box->setToolTip(tr("Whether it is drawn in this bake; it is simulated in any case"));
+    box->setToolTip(tr("Draws this emitter in the bake. It is simulated in any case"));
     grid->addWidget(box, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
     connect(box, &QCheckBox::clicked, this, [this, emitter = shownEmitters_[i]](bool isBaked) {
       const Response response{isBaked ? std::optional<double>(kFullResponse) : std::nullopt};
@@ -356,11 +356,11 @@ void BakeView::fitView() {
   run_.fit(document_.scene(), bake()->id);
 }
 
-void BakeView::mend(const Remedy& remedy) {
+void BakeView::fix(const Remedy& remedy) {
   const ItemId id = sheet_->layout().bake;
-  if (!document_.scene().find(id)) return say(tr("The bake is gone that this was found in."), true);
+  if (!document_.scene().find(id)) return say(tr("The bake that this was found in has been removed."), true);
   document_.select(id);
-  document_.edit(mended(document_.scene(), id, remedy), QString::fromStdString(remedy.label).toLower());
+  document_.edit(fixed(document_.scene(), id, remedy), QString::fromStdString(remedy.label).toLower());
   // What still runs is of the scene before: it starts again with all the fixes so far.
   bakesAfterFit_ |= remedy.fits;
   if (bakesAfterFit_)
@@ -378,7 +378,7 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   stage_->setPlaying(isVisible() && (isFirst || stage_->isPlaying()));
   checks_->setSheet(sheet);
   const FlipbookLayout& layout = sheet->layout();
-  QString facts = tr("%1 cells at %2 /s: %3 s, %4 × %5 px each.")
+  QString facts = tr("%1 cells at %2 fps: %3 s, %4 × %5 px each.")
                       .arg(layout.cells.size())
                       .arg(layout.framesPerSecond, 0, 'g', 4)
                       .arg(layout.seconds(), 0, 'f', 2)
@@ -386,12 +386,12 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
                       .arg(layout.cellHeight);
   if (layout.loop == LoopKind::Exact && sheet->book.isExact)
     facts +=
-        tr(" The loop is exact: the frame after the last was found to be the first, particle for particle "
-           "and pixel for pixel.");
+        tr(" The loop is exact: the frame after the last equals the first, particle for particle and pixel "
+           "for pixel.");
   facts_->setText(facts);
   for (const Finding& finding : sheet->findings)
     if (finding.check == kLightWithoutAlpha)
-      say(tr("Before you write: %1.").arg(QString::fromStdString(finding.text)), true);
+      say(tr("Before you export: %1.").arg(QString::fromStdString(finding.text)), true);
 }
 
 void BakeView::forget() {

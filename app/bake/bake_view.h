@@ -44,7 +44,7 @@ class BakeView : public QWidget {
   void addBake();
   void startBake();
   void fitView();
-  void mend(const Remedy& remedy);
+  void fix(const Remedy& remedy);
   void writeFiles(bool all);
   // What was baked from a scene that is no longer open.
   void forget();

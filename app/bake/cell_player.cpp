@@ -20,7 +20,7 @@ QString nameOf(CellBlend blend) {
     case CellBlend::Mixed:
       return CellPlayer::tr("Blended");
     case CellBlend::AlongMotion:
-      return CellPlayer::tr("Along motion");
+      return CellPlayer::tr("Motion vectors");
   }
   return {};
 }

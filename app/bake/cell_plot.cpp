@@ -64,12 +64,11 @@ void CellPlot::paintEvent(QPaintEvent*) {
   }
   painter.setFont(theme::font(11));
   painter.setPen(theme::kQuietText);
-  painter.drawText(
-      QRectF(8, 0, width * static_cast<double>(cells.size()), kLegend), Qt::AlignVCenter,
-      sheet_->book.find(DataLayer::Motion)
-          ? tr("bars: what is seen   ·   lines: change to the next cell, dotted to the first; thin: what "
-               "motion vectors leave of it")
-          : tr("bars: what is seen   ·   lines: change to the next cell, dotted to the first"));
+  painter.drawText(QRectF(8, 0, width * static_cast<double>(cells.size()), kLegend), Qt::AlignVCenter,
+                   sheet_->book.find(DataLayer::Motion)
+                       ? tr("bars: visible light   ·   lines: change to the next cell, dotted to the first; "
+                            "thin: what remains of it with motion vectors")
+                       : tr("bars: visible light   ·   lines: change to the next cell, dotted to the first"));
 }
 
 void CellPlot::mousePressEvent(QMouseEvent* event) {

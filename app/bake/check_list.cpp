@@ -60,12 +60,12 @@ class CheckRow : public QWidget {
     if (finding.remedy) remedy_->setText(QString::fromStdString(finding.remedy->label));
   }
 
-  void setMended() {
-    setObjectName("check.mended");
+  void setFixed() {
+    setObjectName("check.fixed");
     title_->setText(QString::fromUtf8("✓ ") + labelOf(finding_.check));
-    theme::setState(*title_, "finding", "mended");
+    theme::setState(*title_, "finding", "fixed");
     title_->setEnabled(false);
-    text_->setText(CheckList::tr("Not found in the new sheet."));
+    text_->setText(CheckList::tr("Fixed: not found in the new sheet."));
     if (remedy_) remedy_->setEnabled(false);
   }
 
@@ -127,7 +127,7 @@ void CheckList::listFindings() {
     for (const Finding& finding : sheet_->findings) addRow(finding);
   if (rows_.empty()) {
     auto* nothing = new QLabel(sheet_ ? tr("All %1 checks pass.").arg(bakeChecks().size())
-                                      : tr("After a bake, its faults are listed here."));
+                                      : tr("The faults of a bake are listed here."));
     nothing->setObjectName("check_nothing");
     nothing->setWordWrap(true);
     layout_->insertWidget(0, nothing);
@@ -144,7 +144,7 @@ void CheckList::updateRows() {
     const auto same = std::find_if(found.begin(), found.end(),
                                    [row](const Finding* finding) { return finding->check == row->check(); });
     if (same == found.end()) {
-      row->setMended();
+      row->setFixed();
       continue;
     }
     row->setFinding(**same);

@@ -78,7 +78,7 @@ void CompareView::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), theme::kNeutral);
   painter.setPen(theme::kQuietText);
   if (!before_ || !now_) {
-    painter.drawText(rect(), Qt::AlignCenter, tr("Bake twice to compare the sheet with the one before it"));
+    painter.drawText(rect(), Qt::AlignCenter, tr("Bake twice to compare the sheet with the previous one"));
     return;
   }
   if (left_.isNull()) makeImages();

@@ -32,14 +32,14 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
       first_(new NumberField),
       last_(new NumberField),
       points_(new NumberField),
-      write_(new QPushButton(theme::mark("save"), tr("Write data"))),
+      write_(new QPushButton(theme::mark("save"), tr("Export data"))),
       cancel_(new QPushButton(tr("Cancel"))),
       progress_(new QProgressBar),
       message_(new QLabel),
       worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 8, 0, 0);
-  auto* title = new QLabel(tr("As data"));
+  auto* title = new QLabel(tr("Data"));
   title->setFont(theme::font(12, true));
   layout->addWidget(title);
   auto* row = new QHBoxLayout;
@@ -64,13 +64,13 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   points_->setObjectName("data_points");
   points_->setPrefix(tr("points"));
   points_->setRange(0, kMostPoints);
-  points_->setToolTip(tr("Points of each line, evenly along it; 0 for those that it has"));
+  points_->setToolTip(tr("The number of points of each line, spaced evenly; 0 keeps the points that it has"));
   for (NumberField* field : {first_, last_, points_})
     connect(field, &NumberField::edited, field, &NumberField::setValue);
   layout->addLayout(row);
   row = new QHBoxLayout;
   write_->setObjectName("data_write");
-  write_->setToolTip(tr("Into the folder of the flipbooks"));
+  write_->setToolTip(tr("Exported to the folder of the flipbooks"));
   cancel_->setObjectName("data_cancel");
   row->addWidget(write_, 1);
   row->addWidget(cancel_);
@@ -91,9 +91,10 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   });
   connect(this, &DataPanel::finished, this, [this](int files, const QString& last) {
     setWriting(false);
-    say(files == 1 ? tr("Wrote %1.").arg(last) : tr("Wrote %1 files, the last is %2.").arg(files).arg(last),
+    say(files == 1 ? tr("Exported %1.").arg(last)
+                   : tr("Exported %1 files, the last one is %2.").arg(files).arg(last),
         files == 0);
-    if (files == 0) say(tr("Nothing to write: no emitter has any."), true);
+    if (files == 0) say(tr("Nothing to export: no emitter has any."), true);
   });
   connect(this, &DataPanel::failed, this, [this](const QString& problem) {
     setWriting(false);
@@ -130,7 +131,7 @@ void DataPanel::start() {
   wanted.folder = folder_().toStdString();
   wanted.stem = document_.displayName().toStdString();
   if (wanted.frames.last < wanted.frames.first)
-    return say(tr("The last frame lies before the first: choose a later one."), true);
+    return say(tr("The last frame is before the first one: choose a later one."), true);
   setWriting(true);
   say({}, false);
   worker_.ask({document_.scene(), wanted});
@@ -144,10 +145,10 @@ void DataPanel::work(const Request& request, const Progress& progress) {
     Q_EMIT finished(static_cast<int>(written.size()),
                     written.empty() ? QString() : QString::fromStdString(written.back().filename().string()));
   } catch (const Error& error) {
-    Q_EMIT failed(error.kind() == ErrorKind::Cancelled ? tr("Cancelled; the files so far are there.")
+    Q_EMIT failed(error.kind() == ErrorKind::Cancelled ? tr("Cancelled. The files exported so far are kept.")
                                                        : QString::fromUtf8(error.what()));
   } catch (const std::bad_alloc&) {
-    Q_EMIT failed(tr("There is not enough memory for this. Write fewer frames at once."));
+    Q_EMIT failed(tr("There is not enough memory for this. Export fewer frames at once."));
   }
 }
 

@@ -115,34 +115,35 @@ GameView::GameView(QWidget* parent)
   grid->setSpacing(6);
   addNumber("game_births", tr("births"), tr("/s"), 200, sprites_.birthRate, tr("Sprites born each second"),
             [this](double v) { sprites_.birthRate = v; });
-  life_ = addNumber("game_life", tr("life"), tr("s"), 60, sprites_.lifetime,
-                    tr("How long each one lives; it plays all cells once"),
+  life_ = addNumber("sprite_lifetime", tr("lifetime"), tr("s"), 60, sprites_.lifetime,
+                    tr("How long each sprite lives; it plays all cells once"),
                     [this](double v) { sprites_.lifetime = std::max(0.05, v); });
-  addNumber("game_life_variation", tr("life ±"), "%", 100, 100 * sprites_.lifeVariation,
-            tr("How much lives differ"), [this](double v) { sprites_.lifeVariation = v / 100; });
+  addNumber("game_life_variation", tr("lifetime ±"), "%", 100, 100 * sprites_.lifeVariation,
+            tr("How much lifetimes differ"), [this](double v) { sprites_.lifeVariation = v / 100; });
   addNumber("game_size", tr("size"), "%", 200, 100 * sprites_.size,
-            tr("Of the picture's height, across a cell"), [this](double v) { sprites_.size = v / 100; });
+            tr("The size of a cell, in percent of the picture's height"),
+            [this](double v) { sprites_.size = v / 100; });
   addNumber("game_size_variation", tr("size ±"), "%", 100, 100 * sprites_.sizeVariation,
             tr("How much sizes differ"), [this](double v) { sprites_.sizeVariation = v / 100; });
-  addNumber("game_rotation", tr("turn ±"), "°", 180, sprites_.rotation,
-            tr("Turned at random so far either way"), [this](double v) { sprites_.rotation = v; });
+  addNumber("game_rotation", tr("rotation ±"), "°", 180, sprites_.rotation,
+            tr("The largest random rotation to either side"), [this](double v) { sprites_.rotation = v; });
   addNumber("game_drift", tr("rise"), "%/s", 200, -100 * sprites_.drift.y,
-            tr("Of the picture's height, each second"), [this](double v) { sprites_.drift.y = -v / 100; });
+            tr("The rise in each second, in percent of the picture's height"),
+            [this](double v) { sprites_.drift.y = -v / 100; });
   addNumber("game_spread", tr("spread"), "%", 100, 100 * sprites_.spread,
-            tr("How far from the middle they begin"), [this](double v) { sprites_.spread = v / 100; });
+            tr("How far from the middle sprites are born"), [this](double v) { sprites_.spread = v / 100; });
   addNumber("game_warmth", tr("tint"), "%", 100, 0, tr("Multiplies the colours with a warm dusk light"),
             [this](double v) { sprites_.tint = Vec3d(1, 1 - 0.35 * v / 100, 1 - 0.65 * v / 100); });
-  addNumber("game_flicker", tr("flicker"), "%", 100, 0,
-            tr("How much the light of all comes and goes, as by a flame"),
+  addNumber("game_flicker", tr("flicker"), "%", 100, 0, tr("How much the light flickers, as from a flame"),
             [this](double v) { sprites_.flicker = v / 100; });
   blend_->setObjectName("game_blend");
-  blend_->addItems({tr("Cell by cell"), tr("Blended"), tr("Along motion")});
+  blend_->addItems({tr("Cell by cell"), tr("Blended"), tr("Motion vectors")});
   blend_->setCurrentIndex(static_cast<int>(sprites_.blend));
-  blend_->setToolTip(tr("How the game goes from one cell to the next; along motion needs motion vectors"));
+  blend_->setToolTip(tr("How the game blends from one cell to the next"));
   grid->addWidget(blend_, 2, 2);
   auto* heatBox = new QCheckBox(tr("Overdraw"));
   heatBox->setObjectName("game_overdraw");
-  heatBox->setToolTip(tr("How often each pixel is drawn: green is once, tawny 8 times, white 16"));
+  heatBox->setToolTip(tr("How many times each pixel is drawn: green is once, tawny 8 times, white 16"));
   grid->addWidget(heatBox, 2, 3);
   overdraw_->setObjectName("game_fill");
   grid->addWidget(overdraw_, 3, 0, 1, kColumns);

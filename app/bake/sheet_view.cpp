@@ -30,7 +30,7 @@ SheetView::SheetView(QWidget* parent) : QWidget(parent) {
   setMinimumSize(200, 200);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
-  setToolTip(tr("Wheel or + and - zoom, a drag moves, a double-click shows all; a click shows the cell"));
+  setToolTip(tr("Wheel, + and - zoom, dragging pans, a double-click shows all, a click selects a cell"));
 }
 
 void SheetView::setSheet(std::shared_ptr<const BakedSheet> sheet) {

@@ -64,7 +64,7 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
   brightnessField_->setRange(1, kBrightest);
   brightnessField_->setUsualRange(1, 10);
   brightnessField_->setToolTip(
-      tr("Brighter than white: what the colour is multiplied with, for light that glows"));
+      tr("Multiplies the colour; above 1 it is brighter than white, for light that glows"));
   positionField_ = new NumberField(this);
   positionField_->setObjectName("stop_position");
   positionField_->setPrefix(tr("at"));
@@ -136,25 +136,25 @@ void ColorPicker::mousePressEvent(QMouseEvent* event) {
     hide();
     return;
   }
-  grip_ = shades().contains(event->pos()) ? Grip::Shades
-          : hues().contains(event->pos()) ? Grip::Hues
-                                          : Grip::None;
+  airDrag_ = shades().contains(event->pos()) ? Grip::Shades
+             : hues().contains(event->pos()) ? Grip::Hues
+                                             : Grip::None;
   pick(event->pos());
 }
 
 void ColorPicker::mouseMoveEvent(QMouseEvent* event) { pick(event->pos()); }
 
 void ColorPicker::mouseReleaseEvent(QMouseEvent*) {
-  if (grip_ != Grip::None) Q_EMIT finished();
-  grip_ = Grip::None;
+  if (airDrag_ != Grip::None) Q_EMIT finished();
+  airDrag_ = Grip::None;
 }
 
 void ColorPicker::pick(const QPoint& position) {
   const auto share = [](double x, double from, double size) {
     return std::clamp((x - from) / size, 0.0, 1.0);
   };
-  if (grip_ == Grip::None) return;
-  if (grip_ == Grip::Hues) {
+  if (airDrag_ == Grip::None) return;
+  if (airDrag_ == Grip::Hues) {
     hue_ = std::min(0.999, share(position.x(), hues().left(), hues().width()));
   } else {
     saturation_ = share(position.x(), shades().left(), shades().width());

@@ -44,7 +44,7 @@ class ColorPicker : public QWidget {
 
   double hue_ = 0, saturation_ = 0, value_ = 1;
   double brightness_ = 1;  // 1 or more; the colour is multiplied with it
-  enum class Grip { None, Shades, Hues } grip_ = Grip::None;
+  enum class Grip { None, Shades, Hues } airDrag_ = Grip::None;
   NumberField* hueField_;
   NumberField* saturationField_;
   NumberField* valueField_;

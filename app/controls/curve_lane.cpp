@@ -23,8 +23,8 @@ Interpolation nextWay(Interpolation way) {
     case Interpolation::Linear:
       return Interpolation::Hold;
     case Interpolation::Hold:
-      return Interpolation::Free;
-    case Interpolation::Free:
+      return Interpolation::Bezier;
+    case Interpolation::Bezier:
       break;
   }
   return Interpolation::Smooth;
@@ -87,8 +87,8 @@ QPointF CurveLane::handlePlace(std::size_t point, CurveSide side) const {
 }
 
 CurveLane::Grip CurveLane::gripAt(const QPointF& position) const {
-  const auto isNear = [&position](const QPointF& grip) {
-    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= theme::kGripReach;
+  const auto isNear = [&position](const QPointF& airDrag) {
+    return std::hypot(airDrag.x() - position.x(), airDrag.y() - position.y()) <= theme::kGripReach;
   };
   // A handle that lies on its point is the one that is meant: the point has others to be held by.
   for (std::size_t i = 0; i < curve_.points().size(); ++i)
@@ -203,10 +203,10 @@ void CurveLane::mouseReleaseEvent(QMouseEvent*) {
 void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
   if (!open_) return;
   auto points = curve_.points();
-  if (const Grip grip = gripAt(event->position()); grip.point >= 0) {
-    const auto i = static_cast<std::size_t>(grip.point);
+  if (const Grip airDrag = gripAt(event->position()); airDrag.point >= 0) {
+    const auto i = static_cast<std::size_t>(airDrag.point);
     const Interpolation way = nextWay(points[i].toNext);
-    if (way == Interpolation::Free && i + 1 < points.size())
+    if (way == Interpolation::Bezier && i + 1 < points.size())
       freeFrom(points, i);
     else
       points[i].toNext = way;

@@ -29,7 +29,7 @@ CurvePresetBar::CurvePresetBar(const QString& name, QWidget* parent)
   }
   own_->setSpacing(3);
   row->addLayout(own_);
-  more_ = addButton("more", tr("Keep this curve, copy it, paste another"));
+  more_ = addButton("more", tr("Save this curve as a preset, copy it, or paste another"));
   more_->setText("…");
   row->addWidget(more_);
   connect(more_, &QToolButton::clicked, this, &CurvePresetBar::showMenu);
@@ -54,8 +54,7 @@ void CurvePresetBar::showOwn() {
   }
   const std::vector<Curve> kept = ownCurvePresets();
   for (std::size_t i = 0; i < kept.size(); ++i) {
-    QToolButton* button =
-        addButton(QString("own%1").arg(i), tr("A curve that you kept; right-click to forget it"));
+    QToolButton* button = addButton(QString("own%1").arg(i), tr("Your own preset; right-click to remove it"));
     button->setIcon(curveIcon(kept[i]));
     button->setContextMenuPolicy(Qt::CustomContextMenu);
     own_->addWidget(button);
@@ -78,7 +77,7 @@ void CurvePresetBar::keep() {
 
 void CurvePresetBar::showMenu() {
   QMenu& menu = *newMenu(this);
-  menu.addAction(tr("Keep as a preset"), this, &CurvePresetBar::keep);
+  menu.addAction(tr("Save as preset"), this, &CurvePresetBar::keep);
   menu.addAction(tr("Copy curve"), this,
                  [this] { QGuiApplication::clipboard()->setText(textFromCurve(lane_->curve())); });
   const std::optional<Curve> copied = curveFromText(QGuiApplication::clipboard()->text());

@@ -33,10 +33,10 @@ const ParamSpec& anyCurve() {
 
 const std::vector<CurvePreset>& curvePresets() {
   static const std::vector<CurvePreset> presets{
-      {"hold", QObject::tr("Hold"), Curve::constant(1)},
+      {"hold", QObject::tr("Constant"), Curve::constant(1)},
       {"fade_out", QObject::tr("Fade out"), smooth({{0, 1}, {1, 0}})},
       {"fade_in_out", QObject::tr("Fade in and out"), smooth({{0, 0}, {0.2, 1}, {0.6, 1}, {1, 0}})},
-      {"hold_fall", QObject::tr("Hold, then fall"), smooth({{0, 1}, {0.75, 1}, {1, 0}})},
+      {"hold_fall", QObject::tr("Constant, then fall"), smooth({{0, 1}, {0.75, 1}, {1, 0}})},
       {"grow", QObject::tr("Grow"), smooth({{0, 0.15}, {1, 1}})},
       {"pulse", QObject::tr("Pulse"), smooth({{0, 0.3}, {0.25, 1}, {0.5, 0.3}, {0.75, 1}, {1, 0.3}})},
       {"flicker", QObject::tr("Flicker"),

@@ -15,9 +15,9 @@ FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
   row->setSpacing(4);
   input_->setObjectName("follows");
   input_->setFocusPolicy(Qt::StrongFocus);
-  input_->addItems({tr("over life"), tr("by speed"), tr("by chance")});
+  input_->addItems({tr("over life"), tr("over speed"), tr("random")});
   input_->setToolTip(
-      tr("What runs from left to right: a particle's life, its speed, or a number of its own"));
+      tr("What runs from left to right: a particle's life, its speed, or a random number of its own"));
   input_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   input_->setMinimumContentsLength(5);
   row->addWidget(input_);

@@ -23,7 +23,7 @@ GradientEditor::GradientEditor(QWidget* parent) : QWidget(parent), picker_(new C
   setFocusPolicy(Qt::StrongFocus);
   setFixedHeight(kEditorHeight);
   setToolTip(
-      tr("Drag a stop to move it, click it for its colour and place, double-click the bar for another one."));
+      tr("Drag a stop to move it, click it for its colour and position, double-click the bar to add one."));
   connect(picker_, &ColorPicker::edited, this, [this](const Vec3d& color) {
     auto stops = gradient_.stops();
     stops[static_cast<std::size_t>(active_)].color = color;

@@ -4,21 +4,46 @@
 
 #include <QObject>
 #include <QPainter>
+#include <QPainterPath>
 
 namespace comet {
+namespace {
+
+constexpr double kReach = 3.6;  // from a key to the ends of its mark, pixels
+
+}  // namespace
 
 void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext) {
+  QPainterPath piece(centre + QPointF(-kReach, kReach));
+  const QPointF end = centre + QPointF(kReach, -kReach);
   switch (toNext) {
-    case Interpolation::Smooth:
-      return painter.drawEllipse(centre, 3.8, 3.8);
     case Interpolation::Linear:
-      return painter.drawRect(QRectF(centre - QPointF(3.3, 3.3), QSizeF(6.6, 6.6)));
+      piece.lineTo(end);
+      break;
     case Interpolation::Hold:
-      return painter.drawRect(QRectF(centre - QPointF(4.5, 2), QSizeF(9, 4)));
-    case Interpolation::Free:
-      painter.drawPolygon(
-          QPolygonF({centre + QPointF(0, -4.8), centre + QPointF(4.5, 3.4), centre + QPointF(-4.5, 3.4)}));
+      piece.lineTo(centre + QPointF(kReach, kReach));
+      piece.lineTo(end);
+      break;
+    case Interpolation::Smooth:
+    case Interpolation::Bezier:
+      piece.cubicTo(centre + QPointF(kReach, kReach), centre - QPointF(kReach, kReach), end);
+      break;
   }
+  if (toNext == Interpolation::Bezier) {
+    piece.moveTo(centre + QPointF(-kReach, kReach));
+    piece.lineTo(centre + QPointF(kReach, kReach));
+    piece.moveTo(end);
+    piece.lineTo(centre + QPointF(-kReach, -kReach));
+  }
+  const QBrush colour = painter.brush();
+  painter.save();
+  painter.setBrush(Qt::NoBrush);
+  // Dark around it, so that it stands out from curves and bars.
+  painter.setPen(QPen(theme::kGround, 5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  painter.drawPath(piece);
+  painter.setPen(QPen(colour, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  painter.drawPath(piece);
+  painter.restore();
 }
 
 void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end) {
@@ -29,10 +54,10 @@ void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end) 
 }
 
 std::vector<std::pair<QString, Interpolation>> interpolationLabels() {
-  return {{QObject::tr("Straight to the next"), Interpolation::Linear},
-          {QObject::tr("Smooth to the next"), Interpolation::Smooth},
-          {QObject::tr("Hold until the next"), Interpolation::Hold},
-          {QObject::tr("Free, by handles"), Interpolation::Free}};
+  return {{QObject::tr("Linear"), Interpolation::Linear},
+          {QObject::tr("Smooth"), Interpolation::Smooth},
+          {QObject::tr("Hold"), Interpolation::Hold},
+          {QObject::tr("Bézier, with handles"), Interpolation::Bezier}};
 }
 
 }  // namespace comet

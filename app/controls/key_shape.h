@@ -1,5 +1,5 @@
-// Marks of points on curves and of keys. What follows one is told by its shape: round for smooth, square for
-// straight, flat for hold, a peak where handles rule.
+// Marks of points on curves and of keys: a piece of the curve that follows, a slash for linear, an S for
+// smooth, a step for hold, an S with its handles for Bézier.
 #pragma once
 
 #include "base/curve.h"
@@ -13,13 +13,13 @@ class QPainter;
 
 namespace comet {
 
-// With the painter's pen and brush, about nine pixels wide.
+// In the colour of the painter's brush, about nine pixels wide.
 void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext);
 
 // A handle of a point, from the point to its end.
 void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end);
 
-// All ways on from a key, as menus name them.
+// All interpolations, as menus name them.
 std::vector<std::pair<QString, Interpolation>> interpolationLabels();
 
 }  // namespace comet

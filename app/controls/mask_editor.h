@@ -54,7 +54,7 @@ class MaskEditor : public QWidget {
   OutlinePoints points_;
   Digest shown_;
   QImage image_;
-  Grip grip_ = Grip::None;
+  Grip airDrag_ = Grip::None;
   int active_ = -1;
 };
 

@@ -279,8 +279,8 @@ void ParamRow::addRules(QHBoxLayout& row) {
     ParamValue byRules;
     byRules.base = std::string("rules");
     for (const Scene::ItemPtr& other : next.itemsOf(ItemFamily::Emitter))
-      if (rulesGiveBirthsTo(*next.find(item_), other->id) && other->chooses("births_come", "alone"))
-        next = next.withParam(other->id, "births_come", byRules);
+      if (rulesGiveBirthsTo(*next.find(item_), other->id) && other->chooses("birth_trigger", "own"))
+        next = next.withParam(other->id, "birth_trigger", byRules);
     document_.edit(next, tr("rules"), mergeKey());
   });
   connect(editor, &RuleEditor::finished, this, [this] { document_.endMerge(); });

@@ -200,7 +200,7 @@ void RuleEditor::addClause(std::size_t rule, bool isCondition, std::size_t claus
     auto* join = new ChoiceBox;
     join->setObjectName(QString("rule%1.join").arg(rule));
     join->addItems({tr("and"), tr("or")});
-    join->setToolTip(tr("Whether all conditions must hold, or one is enough"));
+    join->setToolTip(tr("Whether all conditions must be true, or one is enough"));
     connect(join, &QComboBox::activated, this,
             [this, rule](int index) { change([&] { rules_[rule].anyOf = index == 1; }); });
     refreshers_.emplace_back([this, rule, join] { join->setCurrentIndex(rules_[rule].anyOf ? 1 : 0); });
@@ -256,7 +256,7 @@ void RuleEditor::addClauseFields(std::size_t rule, bool isCondition, std::size_t
   if (!isCondition) return;
   auto* isNot = new QCheckBox(tr("not"));
   isNot->setObjectName(nameOf(rule, isCondition, clause, "not"));
-  isNot->setToolTip(tr("The opposite: when this does not hold"));
+  isNot->setToolTip(tr("The opposite: when this is not true"));
   connect(isNot, &QCheckBox::clicked, this, [this, rule, clause](bool on) {
     rules_[rule].when[clause].isNot = on;
     changed();
@@ -320,8 +320,8 @@ void RuleEditor::addTerms(std::size_t rule, QVBoxLayout& rows) {
   });
   auto* draw = new ChoiceBox;
   draw->setObjectName(QString("rule%1.draw").arg(rule));
-  draw->addItems({tr("for each"), tr("each frame")});
-  draw->setToolTip(tr("Whether the chance is drawn once for each particle, or in each frame anew"));
+  draw->addItems({tr("for each particle"), tr("each frame")});
+  draw->setToolTip(tr("Whether the chance is drawn once for each particle or again in each frame"));
   connect(draw, &QComboBox::activated, this, [this, rule](int index) {
     rules_[rule].chanceEachFrame = index == 1;
     changed();
@@ -332,9 +332,9 @@ void RuleEditor::addTerms(std::size_t rule, QVBoxLayout& rows) {
   row->addWidget(draw);
   auto* most = new ChoiceBox;
   most->setObjectName(QString("rule%1.most").arg(rule));
-  most->addItems({tr("any time"), tr("once")});
-  for (int times = 2; times <= kMostTimes; ++times) most->addItem(tr("%1 times").arg(times));
-  most->setToolTip(tr("How often it fires for each particle, at most"));
+  most->addItems({tr("unlimited"), tr("once per particle")});
+  for (int times = 2; times <= kMostTimes; ++times) most->addItem(tr("up to %1 times").arg(times));
+  most->setToolTip(tr("How many times it can fire for each particle"));
   connect(most, &QComboBox::activated, this, [this, rule](int index) {
     rules_[rule].most = index;
     changed();

@@ -44,7 +44,7 @@ DuplicatePopup::DuplicatePopup(Document& document, ItemId emitter, QWidget* pare
   column->addLayout(row);
   later_ = new NumberField;
   later_->setObjectName("later");
-  later_->setPrefix(tr("later by"));
+  later_->setPrefix(tr("delay"));
   later_->setUnit(tr("frames"));
   later_->setRange(-100000, 100000);
   later_->setUsualRange(0, 100);

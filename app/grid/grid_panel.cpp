@@ -68,7 +68,7 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   row->addWidget(emitter);
   presetsButton_->setObjectName("add_preset");
   presetsButton_->setIcon(theme::mark("drop"));
-  presetsButton_->setToolTip(tr("Add an emitter from a demo, or one that you kept"));
+  presetsButton_->setToolTip(tr("Add an emitter from a demo or from your presets"));
   connect(presetsButton_, &QToolButton::clicked, this, &GridPanel::askForPresets);
   row->addWidget(presetsButton_);
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
@@ -118,7 +118,7 @@ void GridPanel::showPresets(const std::vector<OfferedPreset>& offered) {
   menu->setObjectName("presets");
   QString lastDemo;
   for (const auto& [preset, picture] : offered) {
-    const QString from = preset.demo.isEmpty() ? tr("kept") : QString(preset.demo).replace('_', ' ');
+    const QString from = preset.demo.isEmpty() ? tr("your presets") : QString(preset.demo).replace('_', ' ');
     if (from != lastDemo) menu->addSection(from);
     lastDemo = from;
     QAction* action = menu->addAction(QIcon(QPixmap::fromImage(picture)), preset.name, this,

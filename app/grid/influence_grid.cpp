@@ -617,7 +617,7 @@ void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter
   menu.addAction(tr("Copy responses"), this, [this, emitter] { copiedRow_ = emitter->id; });
   QAction* paste = menu.addAction(tr("Paste responses"), this, [this, emitter] { pasteRow(emitter->id); });
   paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != emitter->id);
-  menu.addAction(tr("Keep as preset"), this, [this, emitter] { drawPreset(emitter); });
+  menu.addAction(tr("Save as preset"), this, [this, emitter] { drawPreset(emitter); });
 }
 
 void InfluenceGrid::pasteRow(ItemId emitter) {

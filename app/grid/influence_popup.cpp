@@ -1,11 +1,13 @@
 #include "grid/influence_popup.h"
 
 #include "catalog.h"
+#include "params/search.h"
 #include "theme/theme.h"
 #include "theme/words.h"
 
 #include <QCheckBox>
 #include <QKeyEvent>
+#include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
@@ -29,6 +31,7 @@ InfluencePopup::InfluencePopup(Document& document, QWidget* parent)
       document_(document),
       search_(new QLineEdit),
       kinds_(new QListWidget),
+      nothing_(new QLabel(tr("No influence is called so or does so."))),
       onlySelected_(new QCheckBox) {
   setObjectName("influence_popup");
   setProperty("panel", true);
@@ -39,7 +42,7 @@ InfluencePopup::InfluencePopup(Document& document, QWidget* parent)
   column->setContentsMargins(8, 8, 8, 8);
   column->setSpacing(6);
   search_->setObjectName("influence_search");
-  search_->setPlaceholderText(tr("Type a part of its name or of what it does"));
+  search_->setPlaceholderText(tr("Search by name or by what it does"));
   search_->installEventFilter(this);
   column->addWidget(search_);
   kinds_->setObjectName("influence_kinds");
@@ -52,10 +55,12 @@ InfluencePopup::InfluencePopup(Document& document, QWidget* parent)
   }
   kinds_->setFixedHeight(kChoiceHeight * kinds_->count() + 4);
   column->addWidget(kinds_);
+  nothing_->setProperty("quiet", true);
+  column->addWidget(nothing_);
   const Scene::ItemPtr emitter = document_.scene().find(document_.selectedEmitter());
   onlySelected_->setObjectName("influence_only_selected");
-  onlySelected_->setText(emitter ? tr("Only %1 answers to it").arg(text(emitter->name)) : QString());
-  onlySelected_->setToolTip(tr("Otherwise all emitters answer to it at 100 %."));
+  onlySelected_->setText(emitter ? tr("Acts on %1 only").arg(text(emitter->name)) : QString());
+  onlySelected_->setToolTip(tr("Otherwise it acts on all emitters at 100 %."));
   onlySelected_->setVisible(emitter != nullptr);
   column->addWidget(onlySelected_);
   connect(search_, &QLineEdit::textChanged, this, &InfluencePopup::filter);
@@ -68,17 +73,23 @@ InfluencePopup::InfluencePopup(Document& document, QWidget* parent)
 }
 
 void InfluencePopup::filter(const QString& typed) {
-  QListWidgetItem* first = nullptr;
+  // What fits best is chosen; without a word, the first.
+  std::optional<int> best;
+  QListWidgetItem* chosen = nullptr;
   for (int i = 0; i < kinds_->count(); ++i) {
     QListWidgetItem* entry = kinds_->item(i);
-    const bool fits = entry->text().contains(typed, Qt::CaseInsensitive) ||
-                      entry->toolTip().contains(typed, Qt::CaseInsensitive);
-    entry->setHidden(!fits);
-    // What is named so comes before what is described so.
-    const bool isNamed = entry->text().startsWith(typed, Qt::CaseInsensitive);
-    if (fits && (!first || (isNamed && !first->text().startsWith(typed, Qt::CaseInsensitive)))) first = entry;
+    const std::optional<int> rank =
+        typed.trimmed().isEmpty()
+            ? 0
+            : searchRank({entry->text().toStdString(), {}, {}, entry->toolTip().toStdString()},
+                         typed.trimmed().toStdString());
+    entry->setHidden(!rank);
+    if (!rank || (best && *rank >= *best)) continue;
+    best = rank;
+    chosen = entry;
   }
-  kinds_->setCurrentItem(first);
+  kinds_->setCurrentItem(chosen);
+  nothing_->setVisible(!chosen);
 }
 
 bool InfluencePopup::eventFilter(QObject* watched, QEvent* event) {
@@ -98,15 +109,19 @@ bool InfluencePopup::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void InfluencePopup::add(const QListWidgetItem& chosen) {
-  const KindSpec* kind = catalog().find(chosen.data(Qt::UserRole).toString().toStdString());
-  Scene next = document_.scene().withAdded(newItem(*kind, document_.scene().freeName(kind->id())));
-  const ItemId added = next.items().back()->id;
-  if (onlySelected_->isChecked())
-    for (const Scene::ItemPtr& emitter : next.itemsOf(ItemFamily::Emitter))
-      if (emitter->id != document_.selectedEmitter()) next = next.withResponse(emitter->id, added, {});
-  document_.edit(next, tr("add influence"));
-  document_.select(added);
+  addInfluence(document_, *catalog().find(chosen.data(Qt::UserRole).toString().toStdString()),
+               onlySelected_->isChecked());
   close();
+}
+
+void addInfluence(Document& document, const KindSpec& kind, bool onlyOnSelected) {
+  Scene next = document.scene().withAdded(newItem(kind, document.scene().freeName(kind.id())));
+  const ItemId added = next.items().back()->id;
+  if (onlyOnSelected)
+    for (const Scene::ItemPtr& emitter : next.itemsOf(ItemFamily::Emitter))
+      if (emitter->id != document.selectedEmitter()) next = next.withResponse(emitter->id, added, {});
+  document.edit(next, QObject::tr("add influence"));
+  document.select(added);
 }
 
 }  // namespace comet

@@ -1,4 +1,4 @@
-// A small window that adds an influence: type a part of its name, choose who answers to it.
+// A small window that adds an influence: type what it is called or what it does, choose whom it acts on.
 #pragma once
 
 #include "session/document.h"
@@ -6,11 +6,15 @@
 #include <QWidget>
 
 class QCheckBox;
+class QLabel;
 class QLineEdit;
 class QListWidget;
 class QListWidgetItem;
 
 namespace comet {
+
+// Adds an influence that acts on all emitters, or only on the selected one, and selects it.
+void addInfluence(Document& document, const KindSpec& kind, bool onlyOnSelected = false);
 
 class InfluencePopup : public QWidget {
   Q_OBJECT
@@ -30,6 +34,7 @@ class InfluencePopup : public QWidget {
   Document& document_;
   QLineEdit* search_;
   QListWidget* kinds_;
+  QLabel* nothing_;
   QCheckBox* onlySelected_;
 };
 

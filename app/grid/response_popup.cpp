@@ -32,8 +32,7 @@ ResponsePopup::ResponsePopup(Document& document, ItemId emitter, ItemId influenc
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(10, 8, 10, 10);
   column->setSpacing(5);
-  auto* title =
-      new QLabel(tr("How %1 answer to %2 over their life").arg(nameOf(emitter_), nameOf(influence_)));
+  auto* title = new QLabel(tr("Response of %1 to %2 over life").arg(nameOf(emitter_), nameOf(influence_)));
   title->setFont(theme::font(12, true));
   title->setWordWrap(true);
   column->addWidget(title);
@@ -45,7 +44,7 @@ ResponsePopup::ResponsePopup(Document& document, ItemId emitter, ItemId influenc
   presets->follow(lane_);
   column->addWidget(presets);
   auto* note =
-      new QLabel(tr("From birth on the left to death on the right; it multiplies the cell's number."));
+      new QLabel(tr("From birth on the left to death on the right; it multiplies the cell's percentage."));
   note->setProperty("quiet", true);
   note->setWordWrap(true);
   column->addWidget(note);

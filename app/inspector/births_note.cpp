@@ -29,8 +29,8 @@ BirthsNote::BirthsNote(Document& document, BackgroundRun* run, ItemId emitter, Q
   setObjectName("expected_births");
   setFixedHeight(BirthsNote::sizeHint().height());
   setToolTip(
-      tr("How many particles of this emitter are to be expected alive over the range; the line is the frame "
-         "that is shown."));
+      tr("The expected number of living particles of this emitter over the frames; the line marks the "
+         "current frame."));
   connect(&document_, &Document::sceneChanged, this, &BirthsNote::ask);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
   if (run_) connect(run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));

@@ -26,10 +26,10 @@ QString deflectorWords(const Scene& scene, const Item& deflector, double frame, 
 }
 
 QString sightWords(const FlockSight& sight) {
-  if (sight.particles == 0) return QObject::tr("no particles answer to it in this frame");
-  QString text = QObject::tr("each sees %1 others, on average").arg(sight.neighbours, 0, 'f', 1);
+  if (sight.particles == 0) return QObject::tr("it acts on no particles in this frame");
+  QString text = QObject::tr("each sees %1 neighbours on average").arg(sight.neighbours, 0, 'f', 1);
   if (sight.hasTarget && sight.targetSeen == 0)
-    text += QObject::tr("\nnobody sees the target: it lies farther away than \"Seen within\"");
+    text += QObject::tr("\nno particle sees the target: it is farther away than \"Target range\"");
   else if (sight.hasTarget && sight.targetSeen < 1)
     text += QObject::tr("\n%1 of them see the target").arg(percent(sight.targetSeen));
   return text;
@@ -37,7 +37,7 @@ QString sightWords(const FlockSight& sight) {
 
 QString limitWords(const FlockSight& sight) {
   if (sight.atMostSpeed < kNotedFraction) return {};
-  return QObject::tr("the speed limit “At most” holds %1 of them").arg(percent(sight.atMostSpeed));
+  return QObject::tr("“Max speed” limits %1 of them").arg(percent(sight.atMostSpeed));
 }
 
 }  // namespace

@@ -253,13 +253,18 @@ void Inspector::refresh() {
 }
 
 void Inspector::refreshRows(const Item& item) {
-  for (Section& section : sections_)
+  for (Section& section : sections_) {
+    bool anyApplies = false;
     for (Entry& entry : section.entries) {
-      if (!entry.row) continue;
       const bool applies = item.applies(entry.param);
+      anyApplies |= applies;
+      if (!entry.row) continue;
       entry.box->setVisible(applies);
       if (applies) entry.row->refresh();
     }
+    section.head->setVisible(anyApplies);
+    section.body->setVisible(anyApplies && !section.folded);
+  }
   makeRows();
 }
 
@@ -291,8 +296,9 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
 std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param) {
   const std::string& id = item.kind->params()[param].id;
   if (item.kind->family() == ItemFamily::Emitter) return emitterNotes(item, id);
-  if (item.kind->family() == ItemFamily::Settings && id == "loops") return {new LoopNote(document_)};
-  if (item.kind->family() == ItemFamily::Bake && id == "pack") return {new PackingBoard(document_, item.id)};
+  if (item.kind->family() == ItemFamily::Settings && id == "exact_loop") return {new LoopNote(document_)};
+  if (item.kind->family() == ItemFamily::Bake && id == "channel_packing")
+    return {new PackingBoard(document_, item.id)};
   if (const auto about = InfluenceNote::belowParam(item, param))
     return {new InfluenceNote(document_, run_, item.id, *about)};
   return {};
@@ -300,10 +306,10 @@ std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param)
 
 std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::string& param) {
   if (param == "shape") return {shapeProblem_ = new NoteLabel("shape_problem", 0)};
-  if (param == "ends") return {boundsProblem_ = new NoteLabel("bounds_problem", 0)};
+  if (param == "bounds") return {boundsProblem_ = new NoteLabel("bounds_problem", 0)};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
-  if (param == "bursts" || param == "stands") return {new BirthsNote(document_, run_, item.id)};
-  if (param == "surface_voxel") return {new SurfaceNote(document_, run_, item.id)};
+  if (param == "bursts" || param == "shape_orientation") return {new BirthsNote(document_, run_, item.id)};
+  if (param == "surface_voxel_size") return {new SurfaceNote(document_, run_, item.id)};
   return {};
 }
 

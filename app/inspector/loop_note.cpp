@@ -28,8 +28,8 @@ void LoopNote::refresh() {
   QStringList problems;
   for (const std::string& problem : loopProblems(scene)) problems << QString::fromStdString(problem);
   const int rounds = warmUpFrames(scene) / frameRange(scene).count();
-  setText(problems.isEmpty() ? tr("runs %1 before the first frame, as long as the longest lives take")
-                                   .arg(rounds == 1 ? tr("one round") : tr("%1 rounds").arg(rounds))
+  setText(problems.isEmpty() ? tr("simulates %1 before the first frame, as long as the longest lifetime")
+                                   .arg(rounds == 1 ? tr("one cycle") : tr("%1 cycles").arg(rounds))
                              : problems.join('\n'));
   theme::setState(*this, "trouble", !problems.isEmpty());
 }

@@ -45,9 +45,10 @@ MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
     row->addWidget(button);
     return button;
   };
-  connect(add("mesh_fit", tr("Fit"), tr("Half as high as the view, in its middle")), &QPushButton::clicked,
-          this, &MeshTools::fit);
-  connect(add("mesh_ground", tr("On ground"), tr("Move it up or down until it stands on the ground")),
+  connect(add("mesh_fit", tr("Fit"),
+              tr("Scales the mesh to half of the view's height and moves it to the middle")),
+          &QPushButton::clicked, this, &MeshTools::fit);
+  connect(add("mesh_ground", tr("On ground"), tr("Moves the mesh up or down until it touches the ground")),
           &QPushButton::clicked, this, [this] {
             document_.edit(
                 document_.scene().withReplaced(withMeshOnGround(*document_.scene().find(emitter_))),

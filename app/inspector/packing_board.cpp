@@ -46,7 +46,7 @@ PackingBoard::PackingBoard(Document& document, ItemId bake, QWidget* parent)
 
 void PackingBoard::refresh() {
   const Scene::ItemPtr bake = document_.scene().find(bake_);
-  setVisible(bake && bake->flag("pack"));
+  setVisible(bake && bake->flag("channel_packing"));
   update();
 }
 

@@ -66,15 +66,15 @@ void SurfaceNote::ask() {
     const auto pieces = surfacePieces(scene, *emitter, *now, past, look);
     if (pieces.empty())
       return {emitter->chooses("surface", "trails") && !Trails::hasAny(*emitter)
-                  ? tr("nothing: choose a trail for it to lie around")
+                  ? tr("nothing: choose a trail that the surface can wrap")
                   : tr("nothing in this frame"),
               false};
-    const double voxel = emitter->number("surface_voxel", frame);
+    const double voxel = emitter->number("surface_voxel_size", frame);
     const double bytes = surfaceBytes(pieces, voxel);
     // Smoothing takes as much again; see roundSurface.
     const bool smooths = emitter->integer("surface_smoothing", frame) > 0;
     if (bytes * (smooths ? 2 : 1) > static_cast<double>(memoryBudget(scene)))
-      return {tr("would need %L1 MB of voxels, more than the scene's memory for frames: raise the voxel size")
+      return {tr("would need %L1 MB of voxels, more than the scene's frame cache: raise the voxel size")
                   .arg(bytes / kMegabyte, 0, 'f', 0),
               true};
     if (const double thin = thinFraction(pieces, voxel); thin > kThinFraction)

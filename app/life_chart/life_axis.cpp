@@ -18,7 +18,7 @@ constexpr double kWideEnough = 420;
 
 LifeAxis::LifeAxis(QWidget* parent) : QWidget(parent) {
   setFixedHeight(kAxisHeight);
-  setToolTip(tr("Share of life, and the age of a particle of the usual lifetime."));
+  setToolTip(tr("The fraction of the lifetime, and the age of a particle of average lifetime."));
 }
 
 void LifeAxis::setLifetime(double seconds) {

@@ -190,18 +190,18 @@ void LifeChart::refresh() {
 void LifeChart::showColorHead(const Item& emitter) {
   QString words = tr("Colour");
   const CurveInput input = emitter.value("color").input;
-  const auto parent = emitter.kind->find("from_color");
-  if (parent && emitter.applies(*parent) && emitter.number("from_color", document_.frame()) > 0)
-    words += tr("\n%1 % parent's").arg(emitter.number("from_color", document_.frame()));
+  const auto parent = emitter.kind->find("inherit_color");
+  if (parent && emitter.applies(*parent) && emitter.number("inherit_color", document_.frame()) > 0)
+    words += tr("\n%1 % parent's").arg(emitter.number("inherit_color", document_.frame()));
   else if (input == CurveInput::Speed)
-    words += tr("\nby speed");
+    words += tr("\nover speed");
   else if (input != CurveInput::Age)
-    words += tr("\nby chance");
+    words += tr("\nrandom");
   colorHead_->setText(words);
 }
 
 void LifeChart::showLifetime(const Item& emitter) {
-  const bool hasOwn = emitter.chooses("lives", "lifetime");
+  const bool hasOwn = emitter.chooses("lifetime_mode", "lifetime");
   const double seconds = emitter.number("lifetime", document_.frame());
   const double variation = emitter.value("lifetime").variation;
   axis_->setLifetime(hasOwn ? seconds : 0);
@@ -210,9 +210,9 @@ void LifeChart::showLifetime(const Item& emitter) {
         tr("birth to death: %1%2 s")
             .arg(textFromNumber(seconds), variation > 0 ? " ± " + textFromNumber(variation) : QString()));
   else
-    lifetime_->setText(emitter.chooses("lives", "endless")
-                           ? tr("lives without end")
-                           : tr("until frame %1").arg(textFromNumber(emitter.number("lives_until", 0))));
+    lifetime_->setText(emitter.chooses("lifetime_mode", "endless")
+                           ? tr("endless")
+                           : tr("until frame %1").arg(textFromNumber(emitter.number("lifetime_until", 0))));
 }
 
 void LifeChart::showHistogram() {

@@ -69,7 +69,7 @@ SpriteStrip::SpriteStrip(QWidget* parent)
         update();
       }) {
   setFixedHeight(kStripHeight);
-  setToolTip(tr("The sprite at twelve ages, from birth to death, as it is drawn."));
+  setToolTip(tr("The sprite at twelve ages from birth to death."));
 }
 
 void SpriteStrip::show(const Scene& scene, const Scene::ItemPtr& emitter, int frame) {

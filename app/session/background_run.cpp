@@ -72,7 +72,7 @@ void BackgroundRun::work(const Request& request, const Progress& progress) {
     if (error.kind() == ErrorKind::Cancelled) return;
     problem = QString::fromUtf8(error.what());
   } catch (const std::bad_alloc&) {
-    problem = tr("There is not enough memory for these particles. Lower the births or the lifetime.");
+    problem = tr("There is not enough memory for these particles. Lower the rate or the lifetime.");
   }
   {
     const std::lock_guard lock(mutex_);

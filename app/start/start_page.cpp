@@ -115,7 +115,7 @@ void StartPage::refresh() {
   }
   const std::vector<RecoveryCopy> copies = Recovery::abandonedCopies();
   if (!copies.empty()) {
-    files_->addWidget(heading(tr("Unsaved work from a session that broke off"), 13));
+    files_->addWidget(heading(tr("Unsaved work from a session that ended unexpectedly"), 13));
     for (const RecoveryCopy& copy : copies) {
       auto* row = new QWidget;
       auto* layout = new QHBoxLayout(row);

@@ -42,7 +42,7 @@ inline const QColor kSeries[kSeriesCount] = {{0xE0, 0xA9, 0x6A}, {0x9C, 0xC4, 0x
 constexpr int kRowHeight = 24;
 constexpr int kGap = 6;
 constexpr int kRadius = 3;
-// How near to the middle of a grip the pointer takes it, in pixels.
+// How near to the middle of a airDrag the pointer takes it, in pixels.
 constexpr double kGripReach = 8;
 
 // Sets font, palette and style sheet for the whole application.

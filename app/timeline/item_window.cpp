@@ -24,8 +24,8 @@ std::optional<ItemWindow> windowOf(const Item& item, double frame) {
   if (!params || item.chooses(params->choice, "always")) return std::nullopt;
   ItemWindow window{item.number(params->from, frame), item.number(params->until, frame)};
   if (item.kind->family() == ItemFamily::Influence) {
-    window.softIn = item.number("acts_soft_in", frame);
-    window.softOut = item.number("acts_soft_out", frame);
+    window.softIn = item.number("fade_in", frame);
+    window.softOut = item.number("fade_out", frame);
   }
   return window;
 }
@@ -41,7 +41,7 @@ void setWindow(Document& document, ItemId item, double from, double until, const
     return scene.withParam(item, param, value);
   };
   document.edit(with(with(document.scene(), params.from, from), params.until, std::max(from, until)),
-                QObject::tr("change window"), mergeKey);
+                QObject::tr("change frame range"), mergeKey);
 }
 
 }  // namespace comet

@@ -73,10 +73,10 @@ void TimeRuler::setPlayed(int first, int last, const QString& mergeKey) {
     changed.base = std::move(value);
     next = next.withParam(settings, param, changed);
   };
-  set("plays_part", true);
-  set("play_first", static_cast<double>(first));
-  set("play_last", static_cast<double>(last));
-  document_.edit(next, QObject::tr("change what is played"), mergeKey);
+  set("use_playback_range", true);
+  set("playback_first", static_cast<double>(first));
+  set("playback_last", static_cast<double>(last));
+  document_.edit(next, QObject::tr("change playback range"), mergeKey);
 }
 
 void TimeRuler::playFrom(double frame) {
@@ -91,7 +91,7 @@ void TimeRuler::playUntil(double frame) {
   setPlayed(last >= played.first ? played.first : scale_.range.first, last);
 }
 
-void TimeRuler::playAll() { document_.setBase(document_.scene().settings().id, "plays_part", false); }
+void TimeRuler::playAll() { document_.setBase(document_.scene().settings().id, "use_playback_range", false); }
 
 TimeRuler::Grip TimeRuler::gripAt(const QPointF& position) const {
   if (!area_.contains(position)) return Grip::None;
@@ -108,8 +108,8 @@ TimeRuler::Grip TimeRuler::gripAt(const QPointF& position) const {
 bool TimeRuler::isOverGrip(const QPointF& position) const { return gripAt(position) != Grip::None; }
 
 bool TimeRuler::press(const QPointF& position) {
-  grip_ = gripAt(position);
-  if (grip_ == Grip::Marker) {
+  airDrag_ = gripAt(position);
+  if (airDrag_ == Grip::Marker) {
     heldMarker_ = *markerAt(position);
     heldNote_ = noteOf(heldMarker_).toStdString();
     markersBefore_ = markers();
@@ -117,16 +117,16 @@ bool TimeRuler::press(const QPointF& position) {
                                         [this](const Marker& m) { return m.frame == heldMarker_; }),
                          markersBefore_.end());
   }
-  return grip_ != Grip::None;
+  return airDrag_ != Grip::None;
 }
 
 void TimeRuler::drag(const QPointF& position) {
   const int frame = std::clamp(static_cast<int>(std::lround(scale_.frameAt(position.x()))),
                                scale_.range.first, scale_.range.last);
   const FrameRange played = playedRange(document_.scene());
-  if (grip_ == Grip::First) setPlayed(std::min(frame, played.last), played.last, "played");
-  if (grip_ == Grip::Last) setPlayed(played.first, std::max(frame, played.first), "played");
-  if (grip_ != Grip::Marker || frame == heldMarker_) return;
+  if (airDrag_ == Grip::First) setPlayed(std::min(frame, played.last), played.last, "played");
+  if (airDrag_ == Grip::Last) setPlayed(played.first, std::max(frame, played.first), "played");
+  if (airDrag_ != Grip::Marker || frame == heldMarker_) return;
   const bool isTaken = std::any_of(markersBefore_.begin(), markersBefore_.end(),
                                    [frame](const Marker& m) { return m.frame == frame; });
   if (isTaken) return;
@@ -137,8 +137,8 @@ void TimeRuler::drag(const QPointF& position) {
 }
 
 void TimeRuler::release() {
-  if (grip_ != Grip::None) document_.endMerge();
-  grip_ = Grip::None;
+  if (airDrag_ != Grip::None) document_.endMerge();
+  airDrag_ = Grip::None;
 }
 
 void TimeRuler::paint(QPainter& painter) const {

@@ -59,7 +59,7 @@ class TimeRuler {
   TimeScale scale_;
   QRectF area_;
   bool showsSeconds_ = false;
-  Grip grip_ = Grip::None;
+  Grip airDrag_ = Grip::None;
   double heldMarker_ = 0;     // its frame, as it is now
   MarkerList markersBefore_;  // without the held one, so that it passes over others
   std::string heldNote_;

@@ -45,7 +45,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
   setFocusPolicy(Qt::StrongFocus);
   graphButton_->setObjectName("timeline_graph");
   graphButton_->setText(tr("Graph"));
-  graphButton_->setToolTip(tr("Show the course of what is keyed as curves, instead of rows"));
+  graphButton_->setToolTip(tr("Show keys as curves instead of rows"));
   graphButton_->setCheckable(true);
   graphButton_->setFont(theme::font(10));
   graphButton_->setGeometry(6, 2, kNameWidth - 24, kRulerHeight - 3);
@@ -293,7 +293,7 @@ void Timeline::showRulerMenu(const QPointF& position, const QPoint& globalPositi
   const double frame = std::clamp<double>(std::round(scale().frameAt(position.x())), range.first, range.last);
   QMenu& menu = *newMenu(this);
   if (marker) {
-    menu.addAction(tr("Change the note"), this, [this, marker] { editNote(*marker); });
+    menu.addAction(tr("Rename the marker"), this, [this, marker] { editNote(*marker); });
     menu.addAction(tr("Remove the marker"), this, [this, marker] { ruler_.removeMarker(*marker); });
   } else {
     menu.addAction(tr("Marker at frame %1").arg(frame), this, [this, frame] { editNote(frame); });
@@ -344,8 +344,8 @@ bool Timeline::event(QEvent* event) {
       text = tr("frame %1: %2").arg(*marker).arg(ruler_.noteOf(*marker));
     else if (ruler_.contains(help->pos()))
       text =
-          tr("Click or drag to go to a frame. Double-click to set a marker with a note; right-click for what "
-             "is played, and for seconds");
+          tr("Click or drag to go to a frame. Double-click to add a marker; right-click for the playback "
+             "range and for seconds");
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
@@ -379,7 +379,7 @@ void Timeline::paintEvent(QPaintEvent*) {
   painter.restore();
   ruler_.paint(painter);
   paintMarkers(painter);
-  paintSimulated(painter);
+  paintMissing(painter);
   const double x = xOf(document_.frame());
   painter.setPen(QPen(theme::kAccent, 1.4));
   painter.drawLine(QPointF(x, 2), QPointF(x, height() - 2));
@@ -387,15 +387,14 @@ void Timeline::paintEvent(QPaintEvent*) {
   painter.drawPolygon(QPolygonF({QPointF(x - 5, 1), QPointF(x + 5, 1), QPointF(x, 8)}));
 }
 
-void Timeline::paintSimulated(QPainter& painter) const {
+// Hatches the frames that are still to be simulated.
+void Timeline::paintMissing(QPainter& painter) const {
   const FrameRange range = frameRange(document_.scene());
   const double half = 0.5 * (xOf(range.first + 1) - xOf(range.first)) + 0.3;
-  painter.fillRect(QRectF(kNameWidth, kRulerHeight, width() - kNameWidth - kMargin, kSimulatedHeight),
-                   theme::kField);
+  const QBrush hatching(theme::kQuietText, Qt::BDiagPattern);
   for (int frame = range.first; frame <= range.last; ++frame)
-    if (run_.isSimulated(frame))
-      painter.fillRect(QRectF(xOf(frame) - half, kRulerHeight, 2 * half, kSimulatedHeight), theme::kWell);
-  painter.fillRect(QRectF(0, kRulerHeight, kNameWidth - half, kSimulatedHeight), theme::kPanel);
+    if (!run_.isSimulated(frame))
+      painter.fillRect(QRectF(xOf(frame) - half, kRulerHeight, 2 * half, kSimulatedHeight), hatching);
 }
 
 // How often the rules of an emitter fired in each frame that is simulated, as ticks: ten times as often, one

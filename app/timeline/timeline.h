@@ -81,7 +81,7 @@ class Timeline : public QWidget {
   void finishNote();
   void paintMarkers(QPainter& painter) const;
   void paintKeysOf(QPainter& painter, const Item& item, const QRectF& lane) const;
-  void paintSimulated(QPainter& painter) const;
+  void paintMissing(QPainter& painter) const;
   void paintRow(QPainter& painter, const Row& row) const;
   void paintFirings(QPainter& painter, const BirthsLane::Place& place) const;
   void paintBar(QPainter& painter, const Item& item, const QRectF& lane, const QColor& color) const;

@@ -15,27 +15,26 @@ namespace comet {
 
 Transport::Transport(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent)
     : QWidget(parent), document_(document), run_(run), playback_(playback) {
+  connect(&run, &BackgroundRun::changed, this, &Transport::refresh);
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(6, 4, 6, 4);
   row->setSpacing(4);
-  connect(addButton("rewind", "rewind", tr("To the first frame (Home)")), &QToolButton::clicked, &playback_,
+  connect(addButton("rewind", "rewind", tr("First frame (Home)")), &QToolButton::clicked, &playback_,
           &Playback::rewind);
-  connect(addButton("step_back", "step_back", tr("One frame back (Left)")), &QToolButton::clicked, &playback_,
+  connect(addButton("step_back", "step_back", tr("Previous frame (Left)")), &QToolButton::clicked, &playback_,
           [this] { playback_.step(-1); });
   play_ = addButton("play", "play", tr("Play or pause (Space)"));
   connect(play_, &QToolButton::clicked, &playback_, &Playback::toggle);
-  connect(addButton("step_forward", "step_forward", tr("One frame on (Right)")), &QToolButton::clicked,
+  connect(addButton("step_forward", "step_forward", tr("Next frame (Right)")), &QToolButton::clicked,
           &playback_, [this] { playback_.step(1); });
-  QToolButton* loop = addButton("loop", "loop", tr("Start again at the end"));
+  QToolButton* loop = addButton("loop", "loop", tr("Loop playback"));
   loop->setCheckable(true);
   loop->setChecked(playback_.loops());
   connect(loop, &QToolButton::toggled, &playback_, &Playback::setLoops);
-  QToolButton* every =
-      addButton("every_frame", "every_frame",
-                tr("Show every frame, however long it takes, instead of leaving out those that "
-                   "come too late"));
+  QToolButton* every = addButton("every_frame", "every_frame",
+                                 tr("Show every frame, even if playback becomes slower than the frame rate"));
   every->setCheckable(true);
   connect(every, &QToolButton::toggled, &playback_, &Playback::setShowsEveryFrame);
 
@@ -91,10 +90,11 @@ void Transport::toggleStartState() {
 
 void Transport::refresh() {
   const bool started = hasStartState(document_.scene());
-  start_->setText(started ? tr("Clear start state") : tr("Start from here"));
+  start_->setText(started ? tr("Clear start state") : tr("Set start state"));
   start_->setToolTip(
-      started ? tr("The scene begins with particles taken from a frame; click to begin empty again")
-              : tr("Take the particles of this frame as the beginning of the scene"));
+      started
+          ? tr("The scene begins with particles taken from a frame. Click to begin without particles again")
+          : tr("The scene will begin with the particles of this frame"));
   if (start_->property("main").toBool() != started) {
     start_->setProperty("main", started);
     start_->style()->polish(start_);
@@ -107,9 +107,12 @@ void Transport::refresh() {
   frame_->setUsualRange(range.first, range.last + 1);
   frame_->setValue(document_.frame());
   const double rate = frameRate(document_.scene());
-  QString text = tr("%1 s  ·  %2 /s").arg((document_.frame() - range.first) / rate, 0, 'f', 2).arg(rate);
+  QString text = tr("%1 s  ·  %2 fps").arg((document_.frame() - range.first) / rate, 0, 'f', 2).arg(rate);
   if (playback_.isPlaying() && playback_.measuredRate() > 0)
     text += tr("  ·  playing at %1").arg(playback_.measuredRate(), 0, 'f', 1);
+  int missing = 0;
+  for (int frame = range.first; frame <= range.last; ++frame) missing += run_.isSimulated(frame) ? 0 : 1;
+  if (missing > 0) text += tr("  ·  %1 frames to simulate").arg(missing);
   time_->setText(text);
 }
 

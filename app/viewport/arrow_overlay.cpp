@@ -38,7 +38,7 @@ struct Neighbourhood {
 
 Neighbourhood neighbourhoodOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
   Neighbourhood around;
-  if (const auto place = item.kind->find("place")) around.pose.place = item.vector("place", frame);
+  if (const auto place = item.kind->find("position")) around.pose.place = item.vector("position", frame);
   const auto middle = projector.project(around.pose.place);
   around.half = Vec3d(0.25 * area.height() / std::max(1e-9, middle.pixelsPerUnit));
   if (item.kind->family() != ItemFamily::Influence) return around;
@@ -106,7 +106,7 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
   const bool isInfluence = item->kind->family() == ItemFamily::Influence;
   if (!isInfluence && item->kind->family() != ItemFamily::Emitter)
     return paintLabel(painter, area,
-                      tr("arrows: select an influence, or an emitter for all that acts on it"));
+                      tr("arrows: select an influence, or an emitter for everything that acts on it"));
   const Neighbourhood around = neighbourhoodOf(*item, frame, projector, area);
   const std::vector<Vec3d> places =
       where == FieldArrows::Slice ? placesOnSlice(around.pose.place, projector, area) : placesInBox(around);

@@ -84,7 +84,8 @@ void paintInfluence(QPainter& painter, const Projector& projector, const Item& i
     draw(painter, projector, reach.wire(1 - reach.soft()), reach.pose());
   }
   const InfluenceKind& kind = influenceKindOf(influence);
-  const bool isWire = !influence.kind->find("in_view") || influence.chooses("in_view", "wire");
+  const bool isWire =
+      !influence.kind->find("viewport_display") || influence.chooses("viewport_display", "wire");
   if (kind.walls && (selected || isWire)) draw(painter, projector, kind.walls(influence, frame));
   if (!kind.hints || !selected) return;
   painter.setPen(QPen(theme::withAlpha(ink, 200), 1.2, Qt::DotLine));

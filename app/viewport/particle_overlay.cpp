@@ -120,7 +120,7 @@ void paintParticles(QPainter& painter, const Projector& projector, const Scene& 
     case ParticleOverlay::Tint::Age:
       return paintTint(painter, drawn, area, tr("age, s"));
     case ParticleOverlay::Tint::Life:
-      return paintTint(painter, drawn, area, tr("share of life, %"));
+      return paintTint(painter, drawn, area, tr("fraction of life, %"));
     case ParticleOverlay::Tint::Speed:
       return paintTint(painter, drawn, area, tr("speed, units/s"));
   }

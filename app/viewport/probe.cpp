@@ -134,10 +134,10 @@ ProbePanel::ProbePanel(Document& document, Probe& probe, QWidget* parent)
 
 QStringList ProbePanel::lines() const {
   const std::optional<ProbedParticle>& particle = probe_.particle();
-  if (!particle) return {tr("It does not live at this frame.")};
+  if (!particle) return {tr("It is not alive at this frame.")};
   const Scene& scene = document_.scene();
   const Scene::ItemPtr emitter = document_.emitter(particle->emitter);
-  if (!emitter) return {tr("Its emitter is gone.")};
+  if (!emitter) return {tr("Its emitter has been removed.")};
   const double rate = frameRate(scene);
   QStringList lines;
   lines << tr("%1, birth %L2")
@@ -155,7 +155,7 @@ QStringList ProbePanel::lines() const {
                  .arg(birthOfId(withoutRound(particle->lineage.front().id)) + 1);
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
-  if (particle->isStill) lines << tr("held still by a rule");
+  if (particle->isStill) lines << tr("frozen by a rule");
   const PathPoint top = highestPoint(probe_.path());
   lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
   if (!particle->influences.empty()) lines << tr("pushed, in units/s², by");

@@ -27,9 +27,9 @@ const StrokeList& StrokeTool::strokes() const { return std::get<StrokeList>(item
 Pose StrokeTool::pose() const {
   const Scene::ItemPtr selected = item();
   Pose own;
-  own.place = selected->vector("place", document_.frame());
-  if (selected->kind->find("turn"))
-    own.turn = rotationFromDegrees(selected->vector("turn", document_.frame()));
+  own.place = selected->vector("position", document_.frame());
+  if (selected->kind->find("rotation"))
+    own.turn = rotationFromDegrees(selected->vector("rotation", document_.frame()));
   return own;
 }
 
@@ -65,8 +65,8 @@ bool StrokeTool::press(const Projector& projector, const QPointF& position) {
     drawn_ = {pointUnder(projector, position, pose().place)};
     return true;
   }
-  grip_ = gripAt(projector, position);
-  return grip_.has_value();
+  airDrag_ = gripAt(projector, position);
+  return airDrag_.has_value();
 }
 
 bool StrokeTool::move(const Projector& projector, const QPointF& position) {
@@ -74,16 +74,16 @@ bool StrokeTool::move(const Projector& projector, const QPointF& position) {
     drawn_.push_back(pointUnder(projector, position, pose().place));
     return true;
   }
-  if (!grip_) return false;
+  if (!airDrag_) return false;
   StrokeList changed = strokes();
-  Vec3d& point = changed[grip_->stroke][grip_->point];
+  Vec3d& point = changed[airDrag_->stroke][airDrag_->point];
   point = pointUnder(projector, position, toScene(point));
   set(std::move(changed));
   return true;
 }
 
 bool StrokeTool::release(const Projector& projector) {
-  const bool wasActive = !drawn_.empty() || grip_;
+  const bool wasActive = !drawn_.empty() || airDrag_;
   if (!drawn_.empty()) {
     const double tolerance = kTolerancePixels / std::max(1e-9, projector.project(pose().place).pixelsPerUnit);
     Stroke stroke = simplified(drawn_, tolerance);
@@ -95,21 +95,21 @@ bool StrokeTool::release(const Projector& projector) {
       set(std::move(changed));
     }
   }
-  grip_.reset();
+  airDrag_.reset();
   if (wasActive) document_.endMerge();
   return wasActive;
 }
 
 bool StrokeTool::doubleClick(const Projector& projector, const QPointF& position) {
   if (!isUsable() || document_.isDrawing()) return false;
-  const auto grip = gripAt(projector, position);
-  if (!grip) return false;
+  const auto airDrag = gripAt(projector, position);
+  if (!airDrag) return false;
   StrokeList changed = strokes();
-  Stroke& stroke = changed[grip->stroke];
-  stroke.erase(stroke.begin() + static_cast<std::ptrdiff_t>(grip->point));
+  Stroke& stroke = changed[airDrag->stroke];
+  stroke.erase(stroke.begin() + static_cast<std::ptrdiff_t>(airDrag->point));
   if (stroke.size() < kFewestStrokePoints)
-    changed.erase(changed.begin() + static_cast<std::ptrdiff_t>(grip->stroke));
-  grip_.reset();
+    changed.erase(changed.begin() + static_cast<std::ptrdiff_t>(airDrag->stroke));
+  airDrag_.reset();
   set(std::move(changed));
   document_.endMerge();
   return true;
@@ -118,7 +118,7 @@ bool StrokeTool::doubleClick(const Projector& projector, const QPointF& position
 void StrokeTool::paint(QPainter& painter, const Projector& projector) const {
   if (!isUsable()) return;
   const Scene::ItemPtr selected = item();
-  const bool closes = selected->kind->find("closes") && selected->flag("closes", document_.frame());
+  const bool closes = selected->kind->find("closed") && selected->flag("closed", document_.frame());
   const auto drawLine = [&](const Stroke& stroke) {
     const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, closes);
     QPolygonF line;

@@ -105,7 +105,7 @@ void Viewport::askForPicture() {
                    cameraNow(),
                    {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
                    1,
-                   Beholder::Viewport},
+                   RenderPurpose::Viewport},
                   finishOf(document_.scene().camera(), document_.frame()),
                   camera_.kind() == ViewKind::Camera,
                   reduction_});
@@ -146,7 +146,7 @@ const char* Viewport::gizmoParam() const {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item || (item->kind->family() != ItemFamily::Emitter && item->kind->family() != ItemFamily::Influence))
     return nullptr;
-  for (const char* param : {"place", "reach_place"})
+  for (const char* param : {"position", "reach_position"})
     if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
   return nullptr;
 }
@@ -210,7 +210,7 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   if (gridSpacing > 0)
     notes << tr("grid %1").arg(
         spacingText(gridSpacing, document_.scene().settings().number("units_per_metre", 0)));
-  if (shownReduction_ > 1) notes << tr("drawn at 1/%1 size to keep up").arg(shownReduction_);
+  if (shownReduction_ > 1) notes << tr("drawn at 1/%1 resolution to keep up").arg(shownReduction_);
   if (!problem_.isEmpty()) notes << tr("not drawn: %1").arg(problem_);
   if (leftOut_ > 0)
     notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
@@ -249,11 +249,10 @@ QStringList Viewport::caughtNotes() const {
   for (const DeflectionStats& stats : frame->report->deflections)
     if (const Scene::ItemPtr deflector = document_.scene().find(stats.deflector);
         deflector && stats.caught > 0)
-      notes
-          << tr("%L1 particles lay inside %2 in this frame and were pushed out: part it from the emitter, or "
-                "slow it down")
-                 .arg(stats.caught)
-                 .arg(QString::fromStdString(deflector->name));
+      notes << tr("%L1 particles were inside %2 in this frame and were pushed out: move it away from the "
+                  "emitter, or slow it down")
+                   .arg(stats.caught)
+                   .arg(QString::fromStdString(deflector->name));
   return notes;
 }
 
@@ -329,8 +328,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
   if (strokes_.press(view, event->position())) return;
   if (!looksThroughSelected() && motion_.press(view, event->position())) return;
   if (!gizmoParam()) return;
-  const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
-  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
+  const MoveGizmo::Grip airDrag = gizmo_.gripAt(view, gizmoPlace(), event->position());
+  if (airDrag != MoveGizmo::Grip::None) gizmo_.start(airDrag, view, gizmoPlace(), event->position());
   update();
 }
 

@@ -46,7 +46,7 @@ class Viewport : public QWidget {
   double drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
-  // What deflectors had to mend in the frame that is shown.
+  // What deflectors had to fix in the frame that is shown.
   QStringList caughtNotes() const;
   QPointF motionKey(const std::string& param, std::size_t key) const {
     return motion_.keyAt(projector(), param, key);

@@ -33,11 +33,11 @@ FileNotice::FileNotice(const Document& document, QWidget* parent)
     row->addWidget(made);
     return made;
   };
-  connect(
-      button("reload_file", tr("Reload"), tr("Take the file as it is now. Undo brings back what was here.")),
-      &QPushButton::clicked, this, &FileNotice::reload);
+  connect(button("reload_file", tr("Reload"),
+                 tr("Opens the file as it is now. Undo brings the current scene back.")),
+          &QPushButton::clicked, this, &FileNotice::reload);
   connect(button("keep_scene", tr("Keep this scene"),
-                 tr("Go on with the scene as it is here. Saving asks before it replaces the file.")),
+                 tr("Keeps the current scene. Saving asks before it replaces the file.")),
           &QPushButton::clicked, this, [this] {
             keptOver_ = document_.stampOnDisk();
             look();

@@ -1,12 +1,13 @@
 #include "window/find_control.h"
 
+#include "params/search.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QKeyEvent>
 #include <QListWidget>
 #include <QMouseEvent>
 #include <algorithm>
-#include <optional>
 #include <utility>
 
 namespace comet {
@@ -14,33 +15,13 @@ namespace {
 
 constexpr int kMostListed = 60;
 constexpr int kRowsSeen = 12;
-constexpr int kListWidth = 320;
-
-bool beginsAWord(const QString& text, const QString& word) {
-  for (qsizetype at = text.indexOf(word, 0, Qt::CaseInsensitive); at >= 0;
-       at = text.indexOf(word, at + 1, Qt::CaseInsensitive))
-    if (at == 0 || !text[at - 1].isLetterOrNumber()) return true;
-  return false;
-}
-
-// How well a label of an item fits what was typed: the lower, the better; nothing if it does not.
-std::optional<int> rankOf(const QString& item, const QString& label, const QString& words) {
-  if (label.compare(words, Qt::CaseInsensitive) == 0) return 0;
-  if (label.startsWith(words, Qt::CaseInsensitive)) return 1;
-  if (beginsAWord(label, words)) return 2;
-  if (label.contains(words, Qt::CaseInsensitive)) return 3;
-  // Words in any order, some of which may be the item's.
-  for (const QString& word : words.split(' ', Qt::SkipEmptyParts))
-    if (!label.contains(word, Qt::CaseInsensitive) && !item.contains(word, Qt::CaseInsensitive))
-      return std::nullopt;
-  return 4;
-}
+constexpr int kListWidth = 400;
 
 }  // namespace
 
 FindControl::FindControl(Document& document, QWidget* parent)
     : QLineEdit(parent), document_(document), list_(new QListWidget(this)) {
-  setPlaceholderText(tr("Find a control (Ctrl+F)"));
+  setPlaceholderText(tr("Find controls, actions and help (Ctrl+F)"));
   setObjectName("find_control");
   list_->setObjectName("found_controls");
   list_->setFocusPolicy(Qt::NoFocus);
@@ -56,25 +37,50 @@ void FindControl::begin() {
   selectAll();
 }
 
-std::vector<FindControl::Match> FindControl::matches(const QString& words) const {
-  std::vector<Match> found;
-  if (words.isEmpty()) return found;
+void FindControl::addControls(const std::string& words, std::vector<Match>& found) const {
   for (const Scene::ItemPtr& item : document_.scene().items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       if (!item->applies(i)) continue;
       const ParamSpec& spec = item->kind->params()[i];
-      const QString name = QString::fromStdString(item->name), label = QString::fromStdString(spec.label);
-      const auto rank = rankOf(name, label, words);
+      const auto rank = searchRank(
+          {spec.label, item->name + " " + item->kind->label() + " " + spec.section, spec.id, spec.tipText},
+          words);
       if (!rank) continue;
       // Of equals, the control of what is being worked on.
       const int elsewhere = item->id == document_.selected() ? 0 : 1;
-      found.push_back({item->id, QString::fromStdString(spec.id), QString("%1 › %2").arg(name, label),
-                       2 * *rank + elsewhere});
+      const auto take = [this, id = item->id, param = comet::text(spec.id)] {
+        Q_EMIT const_cast<FindControl*>(this)->found(id, param);
+      };
+      found.push_back({QString("%1 › %2 › %3")
+                           .arg(comet::text(item->name), comet::text(spec.section), comet::text(spec.label)),
+                       3 * *rank + elsewhere, take});
     }
+}
+
+std::vector<FindControl::Match> FindControl::matches(const QString& words) const {
+  std::vector<Match> found;
+  const std::string typed = words.toStdString();
+  addControls(typed, found);
+  for (const FoundAction& action : actions_) {
+    const SearchEntry entry{
+        action.label.toStdString(), action.group.toStdString(), {}, action.tip.toStdString()};
+    // Controls come before actions that fit as well.
+    if (const auto rank = searchRank(entry, typed))
+      found.push_back({QString("%1 › %2").arg(action.group, action.label), 3 * *rank + 2, action.run});
+  }
   std::stable_sort(found.begin(), found.end(),
                    [](const Match& a, const Match& b) { return a.rank < b.rank; });
   if (found.size() > kMostListed) found.resize(kMostListed);
   return found;
+}
+
+std::optional<QString> FindControl::meant(const QString& words) const {
+  std::vector<std::string> labels;
+  for (const Scene::ItemPtr& item : document_.scene().items())
+    for (const ParamSpec& spec : item->kind->params()) labels.push_back(spec.label);
+  for (const FoundAction& action : actions_) labels.push_back(action.label.toStdString());
+  const auto word = nearestWord(words.toStdString(), labels);
+  return word && !matches(comet::text(*word)).empty() ? std::optional(comet::text(*word)) : std::nullopt;
 }
 
 void FindControl::offer() {
@@ -82,12 +88,19 @@ void FindControl::offer() {
   matches_ = matches(words);
   list_->clear();
   for (const Match& match : matches_) list_->addItem(match.text);
-  if (matches_.empty()) {
-    auto* nothing = new QListWidgetItem(tr("Nothing found for “%1”").arg(words), list_);
-    nothing->setFlags(Qt::NoItemFlags);
-  } else {
-    list_->setCurrentRow(0);
+  if (matches_.empty() && !words.isEmpty()) {
+    if (const auto other = meant(words)) {
+      matches_.push_back({{}, 0, [this, other = *other] {
+                            setText(other);
+                            offer();
+                          }});
+      list_->addItem(tr("Nothing found for “%1”. Did you mean “%2”?").arg(words, *other));
+    } else {
+      auto* nothing = new QListWidgetItem(tr("Nothing found for “%1”").arg(words), list_);
+      nothing->setFlags(Qt::NoItemFlags);
+    }
   }
+  if (!matches_.empty()) list_->setCurrentRow(0);
   if (words.isEmpty())
     list_->hide();
   else
@@ -109,7 +122,7 @@ void FindControl::choose(int row) {
   const Match chosen = matches_[static_cast<std::size_t>(row)];
   list_->hide();
   clear();
-  Q_EMIT found(chosen.item, chosen.param);
+  chosen.take();
 }
 
 void FindControl::keyPressEvent(QKeyEvent* event) {

@@ -5,16 +5,19 @@
 #include "catalog.h"
 #include "controls/file_field.h"
 #include "grid/grid_panel.h"
+#include "grid/influence_popup.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "scene_files.h"
 #include "start/start_page.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
 #include "viewport/viewport.h"
 #include "window/file_notice.h"
 #include "window/find_control.h"
+#include "window/guide_view.h"
 #include "window/shortcuts.h"
 
 #include <QAbstractButton>
@@ -139,7 +142,7 @@ QWidget* MainWindow::makeBar() {
   row->addWidget(undo_);
   row->addWidget(redo_);
   row->addSpacing(10);
-  const QStringList names{tr("Start"), tr("Shape"), tr("Bake")};
+  const QStringList names{tr("Start"), tr("Effect"), tr("Bake")};
   for (int page = Start; page <= Bake; ++page) {
     auto* tab = new QPushButton(names[page]);
     tab->setObjectName(QString("page.%1").arg(page));
@@ -152,6 +155,8 @@ QWidget* MainWindow::makeBar() {
   row->addSpacing(10);
   find_ = new FindControl(document_);
   find_->setFixedWidth(210);
+  guide_ = new GuideView(this);
+  find_->setActions(actions());
   row->addWidget(find_);
   problem_ = new QLabel;
   problem_->setObjectName("problem");
@@ -193,13 +198,13 @@ QWidget* MainWindow::makeViewportPanel() {
   auto* view = new QComboBox;
   view->setObjectName("view");
   view->addItems({tr("Camera"), tr("Free"), tr("Front"), tr("Side"), tr("Top")});
-  view->setToolTip(tr("What the viewport shows: the scene's camera, or a look from elsewhere"));
+  view->setToolTip(tr("The view of the viewport: the scene's camera or a view of your own"));
   connect(view, &QComboBox::activated, this,
           [this](int kind) { viewport_->look(static_cast<ViewKind>(kind)); });
   row->addWidget(view);
-  auto* take = new QPushButton(tr("Camera to this view"));
+  auto* take = new QPushButton(tr("Move camera to this view"));
   take->setObjectName("take_view");
-  take->setToolTip(tr("Put the scene's camera where you look from now"));
+  take->setToolTip(tr("Moves the scene's camera to the current view"));
   connect(take, &QPushButton::clicked, viewport_, &Viewport::takeOverView);
   row->addWidget(take);
   const auto showView = [this, view, take] {
@@ -224,19 +229,17 @@ QWidget* MainWindow::makeViewportPanel() {
 QWidget* MainWindow::makeOverlayButton() {
   auto* button = new QPushButton(tr("Overlays"));
   button->setObjectName("overlay");
-  button->setToolTip(
-      tr("Show over the effect where particles go, a number of each as a colour, or where "
-         "influences push"));
+  button->setToolTip(tr("Draws velocities, attributes or influences over the effect"));
   auto* menu = new QMenu(button);
   QAction* velocity = menu->addAction(tr("Velocity lines"));
   velocity->setCheckable(true);
-  velocity->setToolTip(tr("How far each particle comes in a tenth of a second"));
+  velocity->setToolTip(tr("The path of each particle in a tenth of a second"));
   menu->addSeparator();
   auto* tints = new QActionGroup(menu);
   const std::pair<QString, ParticleOverlay::Tint> choices[] = {
       {tr("No colour"), ParticleOverlay::Tint::None},
       {tr("Colour by age"), ParticleOverlay::Tint::Age},
-      {tr("Colour by share of life"), ParticleOverlay::Tint::Life},
+      {tr("Colour by fraction of life"), ParticleOverlay::Tint::Life},
       {tr("Colour by speed"), ParticleOverlay::Tint::Speed}};
   for (const auto& [label, tint] : choices) {
     QAction* action = tints->addAction(menu->addAction(label));
@@ -263,7 +266,8 @@ QWidget* MainWindow::makeOverlayButton() {
     QAction* action = fields->addAction(menu->addAction(label));
     action->setCheckable(true);
     action->setChecked(where == FieldArrows::None);
-    action->setToolTip(tr("Where the selected influence pushes, or all that act on the selected emitter"));
+    action->setToolTip(
+        tr("What the selected influence does at each point, or all influences on the selected emitter"));
     connect(action, &QAction::triggered, this, [changeOverlay, where = where] {
       changeOverlay([where = where](SceneOverlay& overlay) { overlay.field = where; });
     });
@@ -275,15 +279,15 @@ QWidget* MainWindow::makeOverlayButton() {
   connect(forces, &QAction::toggled, this, [changeOverlay](bool shows) {
     changeOverlay([shows](SceneOverlay& overlay) { overlay.showsForces = shows; });
   });
-  QAction* bakeFrame = menu->addAction(tr("Frame of the flipbook"));
+  QAction* bakeFrame = menu->addAction(tr("Flipbook cell frame"));
   bakeFrame->setCheckable(true);
-  bakeFrame->setToolTip(tr("What a cell takes in, seen through the camera"));
+  bakeFrame->setToolTip(tr("The part of the view that a cell shows, seen through the camera"));
   connect(bakeFrame, &QAction::toggled, this, [changeOverlay](bool shows) {
     changeOverlay([shows](SceneOverlay& overlay) { overlay.showsBakeFrame = shows; });
   });
   QAction* hits = menu->addAction(tr("Hits on deflectors"));
   hits->setCheckable(true);
-  hits->setToolTip(tr("Where particles hit something in this frame, and how hard"));
+  hits->setToolTip(tr("Where particles hit deflectors in this frame, and how hard"));
   connect(hits, &QAction::toggled, this, [changeOverlay](bool shows) {
     changeOverlay([shows](SceneOverlay& overlay) { overlay.showsHits = shows; });
   });
@@ -358,6 +362,47 @@ void MainWindow::addShortcuts() {
   add(Qt::Key_Question, [this] { shortcuts_->toggle(); });
 }
 
+std::vector<FoundAction> MainWindow::actions() {
+  const auto press = [this](Page page, const char* button) {
+    showPage(page);
+    if (auto* found = findChild<QAbstractButton*>(button); found && found->isEnabled()) found->click();
+  };
+  const QString action = tr("Action");
+  std::vector<FoundAction> all{
+      {action, tr("Play or pause"), tr("Space"), [this] { playback_.toggle(); }},
+      {action, tr("Undo"), tr("Ctrl+Z"), [this] { document_.undo(); }},
+      {action, tr("Redo"), tr("Ctrl+Shift+Z"), [this] { document_.redo(); }},
+      {action, tr("New scene"), tr("Ctrl+N"), [this] { newScene(); }},
+      {action, tr("Open a scene"), tr("Ctrl+O"), [this] { chooseAndOpen(); }},
+      {action, tr("Save"), tr("Ctrl+S"), [this] { save(); }},
+      {action, tr("Save under another name"), tr("Ctrl+Shift+S"), [this] { saveAs(); }},
+      {action, tr("Set or clear start state"), tr("The scene begins with the particles of this frame."),
+       [press] { press(Shape, "start_state"); }},
+      {action, tr("Move camera to this view"), {}, [press] { press(Shape, "take_view"); }},
+      {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
+      {action, tr("Bake flipbook"), tr("Draws all cells of the flipbook."),
+       [press] { press(Bake, "bake_start"); }},
+      {action, tr("Fit view of the bake"), {}, [press] { press(Bake, "bake_fit"); }},
+      {action, tr("Export flipbook"), tr("Writes the sheets and their description into the folder."),
+       [press] { press(Bake, "bake_write"); }},
+      {action, tr("Export particles, trails, links and surfaces"),
+       tr("Export data as files: CSV, PLY, OpenVDB, USD, OBJ."),
+       [this] {
+         showPage(Bake);
+         findChild<QWidget*>("data_what")->setFocus();
+       }},
+      {action, tr("Keys and gestures"), tr("Lists all shortcuts."), [this] { shortcuts_->toggle(); }},
+      {action, tr("Guide"), tr("Opens the user guide."), [this] { guide_->open("README.md"); }}};
+  for (const KindSpec* kind : catalog().kindsOf(ItemFamily::Influence))
+    all.push_back({tr("Add influence"), text(kind->label()), text(kind->tip()), [this, kind] {
+                     showPage(Shape);
+                     addInfluence(document_, *kind);
+                   }});
+  for (const GuidePage& page : guidePages())
+    all.push_back({tr("Guide"), page.title, page.opening, [this, file = page.file] { guide_->open(file); }});
+  return all;
+}
+
 void MainWindow::toggleFullPanel() {
   if (pages_->currentIndex() != Shape) return;
   QWidget* under = nullptr;
@@ -410,7 +455,7 @@ void MainWindow::refreshNumbers() {
   const SceneFramePtr frame = run_.frame(viewport_->shownFrame());
   if (!reading_.isEmpty()) return numbers_->setText(tr("Reading %1 …").arg(QFileInfo(reading_).fileName()));
   if (!frame) return;
-  const QString text = tr("%L1 living  ·  %2 ms run  ·  %3 ms draw  ·  %4 of %5 MB")
+  const QString text = tr("alive %L1  ·  sim %2 ms  ·  draw %3 ms  ·  cache %4 of %5 MB")
                            .arg(frame->report->stats.living)
                            .arg(frame->report->stats.allMilliseconds(), 0, 'f', 1)
                            .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
@@ -418,8 +463,9 @@ void MainWindow::refreshNumbers() {
                            .arg(run_.budget() >> 20);
   numbers_->setText(text);
   numbers_->setToolTip(
-      tr("At most %L1 particles live at once, and frames may take %2 MB; both are set in Scene.")
-          .arg(document_.scene().settings().integer("most_particles", 0))
+      tr("Living particles, the time of simulating and drawing a frame, and the frame cache. At most %L1 "
+         "particles live at once and the frame cache holds %2 MB; both are set in Scene.")
+          .arg(document_.scene().settings().integer("max_particles", 0))
           .arg(run_.budget() >> 20));
 }
 
@@ -431,11 +477,10 @@ void MainWindow::showTrouble() {
     trouble = QString::fromStdString(missing.front().message) +
               (missing.size() > 1 ? tr(" (and %1 more)").arg(missing.size() - 1) : QString());
   if (trouble.isEmpty() && frame && frame->report->stats.refused > 0)
-    trouble =
-        tr("%L1 births refused: a limit of living particles is reached").arg(frame->report->stats.refused);
+    trouble = tr("%L1 births refused: a particle limit is reached").arg(frame->report->stats.refused);
   if (trouble.isEmpty() && frame && frame->report->stats.losses.lost > 0)
-    trouble = tr("%L1 particles were lost: they became endlessly fast. Lower what drives them, or raise "
-                 "Substeps in Scene")
+    trouble = tr("%L1 particles were lost because they became infinitely fast. Lower the influences on them, "
+                 "or raise Substeps in Scene")
                   .arg(frame->report->stats.losses.lost);
   problem_->setText(
       problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
@@ -476,9 +521,8 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   };
   if (kind == FileKind::Volume) offerInfluence(tr("As a vector field"), "field", "volume", "source", "file");
   if (emitter && isMesh) {
-    menu.addAction(tr("Births on it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
-    menu.addAction(tr("Particles end at it"), this,
-                   [use, emitter] { use(emitter->id, "ends_mesh", "ends", "mesh"); });
+    menu.addAction(tr("Emit from it"), this, [use, emitter] { use(emitter->id, "mesh", "shape", "mesh"); });
+    menu.addAction(tr("Bounds"), this, [use, emitter] { use(emitter->id, "bounds_mesh", "bounds", "mesh"); });
   }
   if (isMesh) offerInfluence(tr("As a deflector"), "deflector", "mesh", "shape", "mesh");
   if (emitter && isPicture) {
@@ -486,7 +530,7 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
                    [use, emitter] { use(emitter->id, "picture", "sprite", "picture"); });
     menu.addAction(tr("As flipbook"), this,
                    [use, emitter] { use(emitter->id, "picture", "sprite", "flipbook"); });
-    menu.addAction(tr("Births where it is bright"), this,
+    menu.addAction(tr("Emit where it is bright"), this,
                    [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
   }
   if (isPicture) offerInfluence(tr("As a cut-out deflector"), "deflector", "picture", "shape", "cut_out");
@@ -593,7 +637,7 @@ bool MainWindow::offersRecovery(const QString& path) {
   for (const RecoveryCopy& copy : Recovery::abandonedCopies()) {
     if (copy.path.isEmpty() || copy.path != QFileInfo(path).absoluteFilePath()) continue;
     const int answer = ask(tr("Unsaved work"),
-                           tr("There is unsaved work on %1, of %2, from a session that broke off.")
+                           tr("There is unsaved work on %1, of %2, from a session that ended unexpectedly.")
                                .arg(copy.name, copy.time.toString("dd MMM hh:mm")),
                            {tr("Recover it"), tr("Open the file")});
     if (answer == 0) recover(copy);
@@ -605,7 +649,7 @@ bool MainWindow::offersRecovery(const QString& path) {
 void MainWindow::tellOfRecovery() {
   tellsOfRecovery_ = !reading_.isEmpty();
   if (page() != Start && !Recovery::abandonedCopies().empty())
-    complain(tr("Unsaved work of a session that broke off can be recovered on the Start page."));
+    complain(tr("Unsaved work from a session that ended unexpectedly can be recovered on the Start page."));
 }
 
 void MainWindow::chooseAndOpen() {

@@ -20,6 +20,8 @@ namespace comet {
 
 class BakeView;
 class FindControl;
+class GuideView;
+struct FoundAction;
 class Inspector;
 class ShortcutsOverlay;
 class StartPage;
@@ -60,6 +62,8 @@ class MainWindow : public QMainWindow {
   QWidget* makeViewportPanel();
   QWidget* makeOverlayButton();
   void addShortcuts();
+  // What can be done and read beside the controls.
+  std::vector<FoundAction> actions();
   void refreshBar();
   void refreshNumbers();
   void chooseAndOpen();
@@ -100,6 +104,7 @@ class MainWindow : public QMainWindow {
   Inspector* inspector_ = nullptr;
   Viewport* viewport_ = nullptr;
   FindControl* find_ = nullptr;
+  GuideView* guide_ = nullptr;
   ShortcutsOverlay* shortcuts_ = nullptr;
   QList<QAbstractButton*> tabs_;
   bool tellsOfRecovery_ = false;  // once what is being read is shown

@@ -19,15 +19,15 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Ctrl+Z, Ctrl+Shift+Z", QObject::tr("Undo, redo")},
       {"Ctrl+S, Ctrl+Shift+S", QObject::tr("Save, save under another name")},
       {"Ctrl+O, Ctrl+N", QObject::tr("Open, new scene")},
-      {"Ctrl+F", QObject::tr("Find a control by its name")},
-      {"F5, F6", QObject::tr("Shape, bake")},
-      {"F11", QObject::tr("The panel under the pointer fills the window, and comes back")},
-      {"Drag a number", QObject::tr("Change it; Shift finer, Ctrl coarser; Enter to type")},
+      {"Ctrl+F", QObject::tr("Find a control, an action or a guide page")},
+      {"F5, F6", QObject::tr("Effect, bake")},
+      {"F11", QObject::tr("Enlarge the panel under the pointer, and restore it")},
+      {"Drag a number", QObject::tr("Change the value; Shift finer, Ctrl coarser; Enter to type")},
       {"Drag in the viewport", QObject::tr("Orbit; right button pans, wheel zooms")},
       {"Arrows, Enter, Delete", QObject::tr("In the influence grid: move, type, clear")},
       {"Delete", QObject::tr("In grid, viewport and timeline: remove the selected item or keys")},
-      {"Tab, Enter", QObject::tr("To the next control; press a button")},
-      {"?", QObject::tr("This list")},
+      {"Tab, Enter", QObject::tr("Next control; press a button")},
+      {"?", QObject::tr("Show this list")},
   };
   return list;
 }

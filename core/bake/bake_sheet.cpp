@@ -335,7 +335,7 @@ void BakeRenderer::prepare(int frame, int shown, const Progress& progress) {
                      view_ ? *view_ : bakeView(scene, *bake_, shown),
                      size_,
                      supersampling_,
-                     Beholder::Bake,
+                     RenderPurpose::Bake,
                      leftOutOf(scene, bake_->id)},
                     progress);
   ready_ = wanted;

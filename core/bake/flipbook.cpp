@@ -61,7 +61,7 @@ void checkLoop(const FlipbookLayout& layout, const Scene& scene) {
   if (layout.loop != LoopKind::Exact) return;
   const Refusal refuse(layout);
   if (!loops(scene))
-    refuse("the scene does not loop, so that its frames lead round to no first one",
+    refuse("the scene does not loop, so its last frame cannot lead into its first",
            "Turn on Exact loop in the scene's Time, or choose Cross-fade");
   const int period = frameRange(scene).count();
   if (layout.framesBy == FramesBy::Step && period % layout.step != 0)
@@ -122,8 +122,8 @@ std::vector<CellPlan> cellsOf(const FlipbookLayout& layout, const Scene& scene,
 }
 
 double cellRate(const FlipbookLayout& layout, const Item& bake, double frameRate) {
-  if (bake.chooses("plays", "life"))
-    return static_cast<double>(layout.cells.size()) / bake.number("game_life", 0);
+  if (bake.chooses("game_playback", "life"))
+    return static_cast<double>(layout.cells.size()) / bake.number("sprite_lifetime", 0);
   // The range's frames are spread over the cells that came of them.
   const bool isPingPong = layout.loop == LoopKind::PingPong && layout.cells.size() > 1;
   const double picked = isPingPong ? 0.5 * static_cast<double>(layout.cells.size()) + 1
@@ -149,7 +149,7 @@ bool onlyAddsLight(const Scene& scene, const Item& bake) {
     if (!isLightOnly(blendOf(*emitter)) || hasSurface(*emitter)) return false;
     any = true;
   }
-  return any && solidsOf(scene, frameRange(scene).first, Beholder::Bake).empty();
+  return any && solidsOf(scene, frameRange(scene).first, RenderPurpose::Bake).empty();
 }
 
 AlphaKind alphaOf(const Scene& scene, const Item& bake, PictureFormat format) {
@@ -206,7 +206,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   FlipbookLayout layout;
   layout.name = bake.name;
   layout.bake = bake.id;
-  layout.framesBy = bake.choiceAs<FramesBy>("frames_by", kFramesByNames);
+  layout.framesBy = bake.choiceAs<FramesBy>("frame_choice", kFramesByNames);
   layout.loop = bake.choiceAs<LoopKind>("loop", kLoopNames);
   const bool isWhole = layout.loop == LoopKind::Exact || bake.chooses("frame_range", "scene");
   layout.firstFrame = isWhole ? frameRange(scene).first : whole("first");
@@ -214,34 +214,34 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.step = layout.framesBy == FramesBy::Step ? whole("step") : 1;
   layout.overlap = whole("overlap");
   if (layout.loop == LoopKind::None && bake.flag("trim"))
-    layout.trimBelow = bake.number("trim_below", 0) / 100;
+    layout.trimBelow = bake.number("trim_threshold", 0) / 100;
   layout.columns = whole("columns");
   layout.rows = whole("rows");
   layout.order = bake.choiceAs<CellOrder>("order", kOrderNames);
   layout.cellWidth = whole("cell_width");
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");
-  layout.largestSheet = whole("largest_sheet");
+  layout.largestSheet = whole("max_sheet_size");
   layout.edgeBleed = bake.flag("edge_bleed");
   layout.supersampling = whole("supersampling");
   layout.format = bake.choiceAs<PictureFormat>("format", kFormatNames);
   layout.alpha = alphaOf(scene, bake, layout.format);
-  layout.encoding = bake.choiceAs<PictureEncoding>("encoding", kEncodingNames);
-  layout.motion = bake.choiceAs<MotionBits>("motion", kMotionNames);
-  layout.glowApart = bake.flag("glow_sheet");
+  layout.encoding = bake.choiceAs<PictureEncoding>("color_encoding", kEncodingNames);
+  layout.motion = bake.choiceAs<MotionBits>("motion_vectors", kMotionNames);
+  layout.glowApart = bake.flag("separate_glow");
   if (layout.motion != MotionBits::None) layout.layers.insert(DataLayer::Motion);
   if (bake.flag("depth_sheet")) layout.layers.insert(DataLayer::Depth);
   if (bake.flag("age_sheet")) layout.layers.insert(DataLayer::Age);
   if (bake.flag("normal_sheet")) layout.layers.insert(DataLayer::Normal);
-  if (bake.flag("light_sheets")) layout.layers.insert({DataLayer::LightA, DataLayer::LightB});
+  if (bake.flag("six_way_lighting")) layout.layers.insert({DataLayer::LightA, DataLayer::LightB});
   layout.ownSheets = layout.layers;
-  if (bake.flag("pack")) layout.packing = packingOf(bake);
+  if (bake.flag("channel_packing")) layout.packing = packingOf(bake);
   if (layout.packing)
     for (const PackSource* source : *layout.packing)
       if (source->layer) layout.layers.insert(*source->layer);
-  if (!bake.chooses("film", "none")) layout.film = bake.choiceAs<VideoFormat>("film", kFilmNames);
-  layout.asSequence = bake.flag("sequence");
-  layout.withPlayer = bake.flag("player");
+  if (!bake.chooses("video", "none")) layout.film = bake.choiceAs<VideoFormat>("video", kFilmNames);
+  layout.asSequence = bake.flag("image_sequence");
+  layout.withPlayer = bake.flag("web_player");
   checkRange(layout);
   checkLoop(layout, scene);
   const FrameRange range{layout.firstFrame, layout.lastFrame};
@@ -265,7 +265,7 @@ double pixelDensity(const Scene& scene, const Item& bake, double frame) {
 }
 
 Finish bakeFinish(const Scene& scene, const Item& bake, double frame) {
-  return finishOf(bake.chooses("finish", "own") ? bake : scene.camera(), frame);
+  return finishOf(bake.chooses("post_processing", "own") ? bake : scene.camera(), frame);
 }
 
 std::vector<ItemId> leftOutOf(const Scene& scene, ItemId bake) {

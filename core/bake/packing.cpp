@@ -52,11 +52,10 @@ std::string tipOf(const PackSource& source) {
 
 std::vector<ParamSpec> packingParams() {
   std::vector<ParamSpec> params{
-      flag("pack", "Packed sheet", false)
+      flag("channel_packing", "Channel packing", false)
           .in("Packing")
-          .tip("One more sheet, 8 bit and linear, each of whose channels is taken from another sheet, as "
-               "materials "
-               "want them together."),
+          .tip("Writes one more sheet, 8 bit and linear, each of whose channels is taken from another sheet, "
+               "as materials want them together."),
   };
   std::vector<ChoiceOption> options;
   for (const PackSource& source : packSources())
@@ -65,7 +64,7 @@ std::vector<ParamSpec> packingParams() {
   for (std::size_t i = 0; i < kPackChannels.size(); ++i)
     params.push_back(choice("pack_" + std::string(kPackChannels[i]), kLabels[i], options)
                          .in("Packing")
-                         .when("pack", {"true"})
+                         .when("channel_packing", {"true"})
                          .tip("What this channel of the packed sheet holds."));
   return params;
 }

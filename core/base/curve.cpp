@@ -8,7 +8,7 @@
 namespace comet {
 namespace {
 
-constexpr std::array<std::string_view, 4> kNames{"linear", "smooth", "hold", "free"};
+constexpr std::array<std::string_view, 4> kNames{"linear", "smooth", "hold", "bezier"};
 
 double slope(const CurvePoint& a, const CurvePoint& b) { return b.x > a.x ? (b.y - a.y) / (b.x - a.x) : 0.0; }
 
@@ -83,7 +83,7 @@ double sampleCurve(const std::vector<CurvePoint>& points, double x) {
       return a.y;
     case Interpolation::Linear:
       return a.y + (b.y - a.y) * t;
-    case Interpolation::Free:
+    case Interpolation::Bezier:
       return sampleFree(a, b, t);
     case Interpolation::Smooth:
       break;
@@ -100,7 +100,7 @@ void freeFrom(std::vector<CurvePoint>& points, std::size_t i) {
   CurvePoint& b = points[i + 1];
   double slopeAfter = 0, slopeBefore = 0;
   switch (a.toNext) {
-    case Interpolation::Free:
+    case Interpolation::Bezier:
       return;
     case Interpolation::Hold:
       break;
@@ -116,12 +116,12 @@ void freeFrom(std::vector<CurvePoint>& points, std::size_t i) {
   const double third = (b.x - a.x) / 3;
   a.after = {third, slopeAfter * third};
   b.before = {-third, -slopeBefore * third};
-  a.toNext = Interpolation::Free;
+  a.toNext = Interpolation::Bezier;
 }
 
 bool hasHandle(const std::vector<CurvePoint>& points, std::size_t i, CurveSide side) {
-  if (side == CurveSide::After) return i + 1 < points.size() && points[i].toNext == Interpolation::Free;
-  return i > 0 && points[i - 1].toNext == Interpolation::Free;
+  if (side == CurveSide::After) return i + 1 < points.size() && points[i].toNext == Interpolation::Bezier;
+  return i > 0 && points[i - 1].toNext == Interpolation::Bezier;
 }
 
 void moveHandle(std::vector<CurvePoint>& points, std::size_t i, CurveSide side, CurveHandle wanted,

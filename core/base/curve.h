@@ -1,7 +1,7 @@
 // Curves through points: values mapped over age, and keyframes over time.
 //
 // "Smooth" is a cubic through the points that never overshoots them (Fritsch & Butland, "A Method for
-// Constructing Local Monotone Piecewise Cubic Interpolants", 1984). "Free" is a cubic Bézier curve between
+// Constructing Local Monotone Piecewise Cubic Interpolants", 1984). "Bezier" is a cubic Bézier curve between
 // two points and the ends of their handles, which are held back within the stretch between the points, so
 // that the curve never turns back. Outside its points a curve holds its end values. Curves are values: copy
 // freely, read from any thread.
@@ -14,7 +14,7 @@
 
 namespace comet {
 
-enum class Interpolation : std::uint8_t { Linear, Smooth, Hold, Free };
+enum class Interpolation : std::uint8_t { Linear, Smooth, Hold, Bezier };
 
 std::string_view toString(Interpolation interpolation);
 // False if `text` names no interpolation; `out` is then untouched.

@@ -35,7 +35,7 @@ void FrameCache::insert(const Digest& key, const SceneFramePtr& frame) {
     throw Error(
         ErrorKind::Budget, fmt::format("frame {}", frame->number),
         fmt::format("needs {} MB, more than the {} MB allowed for frames", (size >> 20) + 1, budget_ >> 20),
-        "Raise \"Frame memory\" in the scene, or lower rate or lifetime");
+        "Raise \"Frame cache\" in the scene, or lower the rate or the lifetime");
   if (entries_.count(key) != 0) return;
   dropUntil(budget_ - size);
   entries_.emplace(key, Entry{frame, size, ++uses_});

@@ -179,12 +179,12 @@ void FrameStore::cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnu
 
 void cleanUp(const FrameStore& store, const Scene& scene) {
   const Item& settings = scene.settings();
-  store.cleanUp(static_cast<std::uintmax_t>(settings.number("keep_megabytes", 0)) << 20,
-                std::chrono::hours(24 * settings.integer("keep_days", 0)));
+  store.cleanUp(static_cast<std::uintmax_t>(settings.number("disk_cache_size", 0)) << 20,
+                std::chrono::hours(24 * settings.integer("disk_cache_days", 0)));
 }
 
 std::shared_ptr<const FrameStore> frameStoreOf(const Scene& scene, const fs::path& sceneFile) {
-  if (sceneFile.empty() || !scene.settings().flag("keep_frames")) return nullptr;
+  if (sceneFile.empty() || !scene.settings().flag("disk_cache")) return nullptr;
   return std::make_shared<const FrameStore>(sceneFile.string() + ".frames");
 }
 

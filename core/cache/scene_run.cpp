@@ -8,7 +8,7 @@
 namespace comet {
 
 std::size_t memoryBudget(const Scene& scene) {
-  return static_cast<std::size_t>(scene.settings().number("memory_budget", 0)) << 20;
+  return static_cast<std::size_t>(scene.settings().number("frame_cache", 0)) << 20;
 }
 
 SceneRun::SceneRun(Scene scene, std::shared_ptr<FrameCache> cache)

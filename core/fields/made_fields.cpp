@@ -75,20 +75,20 @@ struct Whirl {
   double turn = 1;
 };
 
-std::vector<Whirl> scattered(const FieldBox& box, const Whirls& whirls) {
-  const RandomSource random(whirls.seed);
+std::vector<Whirl> scattered(const FieldBox& box, const Vortices& vortices) {
+  const RandomSource random(vortices.seed);
   std::vector<Whirl> all;
   Vec3d first, second;
-  perpendiculars(whirls.axis, first, second);
-  for (int i = 0; i < whirls.count; ++i) {
+  perpendiculars(vortices.axis, first, second);
+  for (int i = 0; i < vortices.count; ++i) {
     const auto draw = [&](Draw what) { return random.unit(static_cast<std::uint64_t>(i), what); };
-    const double lean = whirls.spread * std::sqrt(draw(Draw::DirectionA));
+    const double lean = vortices.spread * std::sqrt(draw(Draw::DirectionA));
     const double about = 2 * kPi * draw(Draw::DirectionB);
     const Vec3d share(draw(Draw::ShapeA), draw(Draw::ShapeB), draw(Draw::ShapeC));
-    all.push_back(
-        {(share - 0.5) * box.size,
-         whirls.axis * std::cos(lean) + (first * std::cos(about) + second * std::sin(about)) * std::sin(lean),
-         whirls.bothWays && draw(Draw::Speed) < 0.5 ? -1.0 : 1.0});
+    all.push_back({(share - 0.5) * box.size,
+                   vortices.axis * std::cos(lean) +
+                       (first * std::cos(about) + second * std::sin(about)) * std::sin(lean),
+                   vortices.bothWays && draw(Draw::Speed) < 0.5 ? -1.0 : 1.0});
   }
   return all;
 }
@@ -148,7 +148,7 @@ Vec3d FieldBox::cell() const { return size / Vec3d(counts[0], counts[1], counts[
 
 Vec3d FieldBox::middleOf(int x, int y, int z) const { return (Vec3d(x, y, z) + 0.5) * cell() - 0.5 * size; }
 
-VectorGrid swirlField(const FieldBox& box, double scale, int octaves, std::uint64_t seed) {
+VectorGrid curlNoiseField(const FieldBox& box, double scale, int octaves, std::uint64_t seed) {
   VectorGrid potential(box.counts);
   const Vec3d counts(box.counts[0], box.counts[1], box.counts[2]);
   forEachCell(box, [&](int x, int y, int z) {
@@ -168,13 +168,13 @@ VectorGrid swirlField(const FieldBox& box, double scale, int octaves, std::uint6
   return field;
 }
 
-VectorGrid whirlField(const FieldBox& box, const Whirls& whirls) {
-  const std::vector<Whirl> all = scattered(box, whirls);
+VectorGrid vortexField(const FieldBox& box, const Vortices& vortices) {
+  const std::vector<Whirl> all = scattered(box, vortices);
   VectorGrid field(box.counts);
   forEachCell(box, [&](int x, int y, int z) {
     Vec3d sum(0.0);
     for (const Whirl& whirl : all) {
-      const Vec3d way = wrapped(box.middleOf(x, y, z) - whirl.centre, box.size) / whirls.radius;
+      const Vec3d way = wrapped(box.middleOf(x, y, z) - whirl.centre, box.size) / vortices.radius;
       // Of length one at a distance of one radius across the axis, where it is greatest.
       sum += glm::cross(whirl.axis, way) * (whirl.turn * std::exp(0.5 * (1 - glm::dot(way, way))));
     }
@@ -219,7 +219,7 @@ VectorGrid strokeField(const FieldBox& box, const StrokeList& strokes, double wi
   return field;
 }
 
-VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeWay way, double blur) {
+VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection way, double blur) {
   const int width = box.counts[0], height = box.counts[1];
   std::vector<double> heights = heightsOf(picture, width, height);
   if (blur > 0) {
@@ -236,7 +236,7 @@ VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeWay way,
     for (int x = 0; x < width; ++x) {
       const Vec2d down(-(at(x + 1, y) - at(x - 1, y)) / (2 * cell.x),
                        -(at(x, y + 1) - at(x, y - 1)) / (2 * cell.y));
-      const Vec2d pushed = way == SlopeWay::Down ? down : Vec2d(-down.y, down.x);
+      const Vec2d pushed = way == SlopeDirection::Down ? down : Vec2d(-down.y, down.x);
       field.at(x, y, 0) = Vec3(static_cast<float>(pushed.x), static_cast<float>(pushed.y), 0.0F);
     }
   FieldBox flat = box;

@@ -1,4 +1,4 @@
-// Fields that are made instead of read: swirls, whirls, strokes drawn by hand, the slopes of a picture.
+// Fields that are made instead of read: swirls, vortices, strokes drawn by hand, the slopes of a picture.
 //
 // All depend on their arguments alone, and may be made from any thread.
 #pragma once
@@ -28,9 +28,9 @@ struct FieldBox {
 // zero. Repeats at the box's sides. The vectors' root mean square is 1. `scale` is the size of the largest
 // swirls in units, brought to a whole share of each side; each further octave has half the size and strength.
 // Method: Bridson, Hourihan & Nordenstam, "Curl-Noise for Procedural Fluid Flow", 2007.
-VectorGrid swirlField(const FieldBox& box, double scale, int octaves, std::uint64_t seed);
+VectorGrid curlNoiseField(const FieldBox& box, double scale, int octaves, std::uint64_t seed);
 
-struct Whirls {
+struct Vortices {
   int count = 12;
   double radius = 1;    // of the ring on which each is fastest, units
   Vec3d axis{0, 1, 0};  // of length one
@@ -39,19 +39,22 @@ struct Whirls {
   std::uint64_t seed = 1;
 };
 
-// Round whirls at random places, whose speed falls off as a Gaussian; each is at most 1 long. Repeats at the
-// box's sides.
-VectorGrid whirlField(const FieldBox& box, const Whirls& whirls);
+// Round vortices at random places, whose speed falls off as a Gaussian; each is at most 1 long. Repeats at
+// the box's sides.
+VectorGrid vortexField(const FieldBox& box, const Vortices& vortices);
 
 // Along strokes: 1 long on them, nothing beyond `width` units from them; where several are near, they mix by
 // nearness (after Shepard, "A Two-Dimensional Interpolation Function for Irregularly-Spaced Data", 1968). The
 // strokes' points are units from the box's centre.
 VectorGrid strokeField(const FieldBox& box, const StrokeList& strokes, double width);
 
-enum class SlopeWay { Down, Along };  // from bright to dark, or around what is bright, counter-clockwise
+enum class SlopeDirection {
+  Down,
+  Along
+};  // from bright to dark, or around what is bright, counter-clockwise
 
 // The slopes of a picture's brightness, one cell deep, its left bottom corner at that of the box. Blurred by
 // `blur` cells first; the longest vector is 1 long. Transparent parts count as dark.
-VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeWay way, double blur);
+VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection way, double blur);
 
 }  // namespace comet

@@ -2,11 +2,11 @@
 //
 // The content is part of the scene's value: it is read once, when the scene is opened or the path is edited,
 // and shared from then on. A file that cannot be read leaves the path and the reason, so that the scene opens
-// and the path can be mended.
+// and the path can be fixed.
 #pragma once
 
 #include "base/digest.h"
-#include "base/kept_results.h"
+#include "base/result_cache.h"
 
 #include <functional>
 #include <memory>
@@ -29,7 +29,7 @@ class FileContent {
   // What it holds, in a line for people: sizes and, where there is something to know, warnings.
   virtual std::string summary() const = 0;
 
-  // Something that is made from the content and kept with it; see KeptResults.
+  // Something that is made from the content and kept with it; see ResultCache.
   template <typename Result>
   std::shared_ptr<const Result> derived(const Digest& key,
                                         const std::function<std::shared_ptr<const Result>()>& make) const {
@@ -37,7 +37,7 @@ class FileContent {
   }
 
  private:
-  KeptResults kept_;
+  ResultCache kept_;
 };
 
 struct FileRef {

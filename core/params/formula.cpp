@@ -28,6 +28,8 @@ double randomOf(double n) {
 
 double mixed(double a, double b, double t) { return a + (b - a) * t; }
 
+double rounded(double x) { return std::round(x); }
+
 double clamped(double x, double a, double b) { return std::max(a, std::min(b, x)); }
 
 // A parser with the variables that it reads.
@@ -44,6 +46,7 @@ class Formula {
     parser_.DefineFun("rand", randomOf);
     parser_.DefineFun("mix", mixed);
     parser_.DefineFun("clamp", clamped);
+    parser_.DefineFun("round", rounded);
     parser_.SetExpr(text);
   }
 
@@ -66,8 +69,8 @@ class Formula {
  private:
   std::array<std::pair<const char*, double*>, 8> particleVariables() {
     return {{{"age", &particle.age},
-             {"life", &particle.life},
-             {"share", &particle.share},
+             {"lifetime", &particle.lifetime},
+             {"age_fraction", &particle.ageFraction},
              {"speed", &particle.speed},
              {"id", &particle.id},
              {"x", &particle.x},

@@ -60,7 +60,7 @@ bool variesByParticle(const std::string& formula);
 
 // What a formula may know of a particle.
 struct ParticleMoment {
-  double age = 0, life = 1, share = 0, speed = 0, id = 0, x = 0, y = 0, z = 0;
+  double age = 0, lifetime = 1, ageFraction = 0, speed = 0, id = 0, x = 0, y = 0, z = 0;
 };
 
 // A formula made ready to be computed for many particles at one moment of the scene. Each thread that asks

@@ -61,9 +61,9 @@ const std::vector<RuleForm>& conditionForms() {
   static const std::vector<RuleForm> forms{
       {"age", "age between", "its age is between {0:g} and {1:g} frames", frames("from", 24),
        frames("to", 48)},
-      {"moment", "a moment of its age", "at one moment of its age between {0:g} and {1:g} frames",
+      {"random_age", "random age between", "its age reaches a random one between {0:g} and {1:g} frames",
        frames("from", 24), frames("to", 48)},
-      {"life_share", "share of its life", "between {0:g} % and {1:g} % of its life are over",
+      {"life_fraction", "fraction of life between", "between {0:g} % and {1:g} % of its life have passed",
        percent("from", 50), percent("to", 100)},
       {"death", "death", "it dies"},
       {"hit",
@@ -73,17 +73,17 @@ const std::vector<RuleForm>& conditionForms() {
        {},
        RuleItem::Deflector,
        "it hits anything faster than {0:g} units/s"},
-      {"region", "inside a reach", "it is inside the reach of {2}", {}, {}, RuleItem::Region},
+      {"region", "inside the reach of", "it is inside the reach of {2}", {}, {}, RuleItem::Region},
       {"speed", "speed between", "its speed is between {0:g} and {1:g} units/s", speed("from", 5),
        speed("to", 1000)},
       {"travelled",
-       "way longer than",
-       "it has come farther than {0:g} units",
+       "distance travelled over",
+       "it has travelled more than {0:g} units",
        {"more than", "units", 2, 0, kFar}},
       {"height", "height between", "its height is between {0:g} and {1:g} units", place("from", 2),
        place("to", 1000)},
       {"near",
-       "near others",
+       "near particles of",
        "it is within {0:g} units of a particle of {2}",
        {"within", "units", 1, 0, kFar},
        {},
@@ -102,27 +102,32 @@ const std::vector<RuleForm>& actionForms() {
   static const std::vector<RuleForm> forms{
       {"burst",
        "burst",
-       "burst {0:g} ± {1:g} of {2}",
+       "it gives {0:g} ± {1:g} births of {2}",
        {"count", "", 100, 0, 5e6},
        {"±", "", 0, 0, 5e6},
        RuleItem::Child},
-      {"end", "end it", "end it"},
-      {"hold", "hold it still", "hold it still"},
-      {"release", "let it go on", "let it go on"},
-      {"hand_over", "hand it over, anew", "hand it over to {2}, as if born anew", {}, {}, RuleItem::Child},
-      {"hand_over_aged",
-       "hand it over, as old",
-       "hand it over to {2}, as old as it is",
+      {"die", "die", "it dies"},
+      {"freeze", "freeze", "it freezes"},
+      {"release", "release", "it is released"},
+      {"move_reset_age",
+       "move to emitter, reset age",
+       "it moves to {2} and its age is reset",
+       {},
+       {},
+       RuleItem::Child},
+      {"move_keep_age",
+       "move to emitter, keep age",
+       "it moves to {2} and keeps its age",
        {},
        {},
        RuleItem::Child},
       {"kick",
-       "kick it",
-       "kick it by {0:g} units/s along its motion and {1:g} any way",
+       "kick",
+       "it gets a kick of {0:g} units/s along its velocity and {1:g} in a random direction",
        {"along", "units/s", 2, -kFar, kFar},
-       {"any way", "units/s", 0, 0, kFar}},
-      {"tag", "give it a tag", "give it tag {0:g}", kTagField},
-      {"untag", "take a tag away", "take tag {0:g} away", kTagField},
+       {"random", "units/s", 0, 0, kFar}},
+      {"add_tag", "add tag", "it gets tag {0:g}", kTagField},
+      {"remove_tag", "remove tag", "it loses tag {0:g}", kTagField},
   };
   return forms;
 }
@@ -159,8 +164,8 @@ std::string sentenceOf(const Rule& rule) {
   if (rule.chance < 100 || rule.chanceEachFrame)
     text += fmt::format(", with a chance of {:g} % {}", rule.chance,
                         rule.chanceEachFrame ? "in each frame" : "for each particle");
-  if (rule.most == 1) text += ", once";
-  if (rule.most > 1) text += fmt::format(", at most {} times", rule.most);
+  if (rule.most == 1) text += ", once per particle";
+  if (rule.most > 1) text += fmt::format(", up to {} times per particle", rule.most);
   return text + ": " + joined(actions, ", ") + ".";
 }
 

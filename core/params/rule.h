@@ -16,9 +16,9 @@ namespace comet {
 
 // What a clause may be about, in the order of conditionForms().
 enum class RuleWhen : std::uint8_t {
-  Age,        // frames
-  Moment,     // one moment of its age, drawn at random between two, frames
-  LifeShare,  // percent
+  Age,           // frames
+  RandomAge,     // one moment of its age, drawn at random between two, frames
+  LifeFraction,  // percent
   Death,
   Hit,     // on a deflector, or any; at least so fast, units per second
   Region,  // in the reach of an influence
@@ -33,14 +33,14 @@ enum class RuleWhen : std::uint8_t {
 // What may be done, in the order of actionForms().
 enum class RuleThen : std::uint8_t {
   Burst,  // births of a child emitter
-  End,
-  Hold,  // still
+  Die,
+  Freeze,  // in place
   Release,
-  HandOver,      // to another emitter, as if born anew
-  HandOverAged,  // the same, as old as it is
+  MoveResetAge,  // to another emitter, as if born anew
+  MoveKeepAge,   // the same, as old as it is
   Kick,          // along its motion, and any way; units per second
-  Tag,
-  Untag,
+  AddTag,
+  RemoveTag,
 };
 
 struct RuleField {

@@ -11,7 +11,7 @@ namespace {
 // Keys set by hand lie on frames; what is nearer than this is the same moment.
 constexpr double kSameFrame = 1e-6;
 
-constexpr std::array<std::string_view, 3> kInputNames{"age", "speed", "chance"};
+constexpr std::array<std::string_view, 3> kInputNames{"age", "speed", "random"};
 
 auto findKey(const KeyTrack& track, double frame) {
   return std::find_if(track.begin(), track.end(),
@@ -102,7 +102,7 @@ void setCurve(KeyTrack& track, int component, const std::vector<CurvePoint>& poi
 }
 
 void setInterpolation(KeyTrack& track, std::size_t key, Interpolation toNext) {
-  if (toNext == Interpolation::Free && key + 1 < track.size()) {
+  if (toNext == Interpolation::Bezier && key + 1 < track.size()) {
     const KeyTrack before = track;
     for (int component = 0; component < componentsOf(track[key].value); ++component) {
       std::vector<CurvePoint> points = curveOf(before, component);

@@ -64,7 +64,7 @@ using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList
 enum class CurveInput : std::uint8_t {
   Age,     // the share of its life that is over
   Speed,   // its speed as a share of `fastest`
-  Chance,  // a number of its own, drawn once
+  Random,  // a number of its own, drawn once
 };
 
 // Calls act(reference) for each reference to another item that a value holds. `Held` is Value or const Value.

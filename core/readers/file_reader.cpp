@@ -183,7 +183,7 @@ struct FileReader::Pool {
     } catch (const WrongAnswer&) {
     } catch (const std::length_error&) {
     }
-    refuseInput(path.string(), "is damaged in a way that broke off its reading", "Export it again");
+    refuseInput(path.string(), "is damaged so that it cannot be read to its end", "Export it again");
   }
 };
 

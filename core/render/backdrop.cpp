@@ -48,40 +48,39 @@ std::vector<ParamSpec> backdropParams() {
       color("background", "Background", kNeutral)
           .in("Backdrop")
           .keyed()
-          .tip("What is behind everything in the viewport."),
+          .tip("The colour behind everything in the viewport. It is not baked."),
       file("backdrop", "Backdrop", FileKind::Picture)
           .in("Backdrop")
-          .tip("A picture behind the effect, to place it by; a name with # for each digit stands for a "
-               "sequence. It "
-               "is never baked."),
+          .tip("A picture behind the effect, to match it to a game's view; # stands for each digit of a "
+               "sequence. It is never baked."),
       number("backdrop_scale", "Scale", 100)
           .in("Backdrop")
           .unit("%")
           .range(1, 10000)
           .usual(10, 300)
           .keyed()
-          .tip("How high the backdrop is, in percent of the view's height."),
-      number("backdrop_x", "To the right", 0)
+          .tip("The height of the backdrop, in percent of the view's height."),
+      number("backdrop_x", "Offset x", 0)
           .in("Backdrop")
           .unit("%")
           .range(-1000, 1000)
           .usual(-100, 100)
           .keyed()
-          .tip("How far the backdrop is moved to the right, in percent of the view's height."),
-      number("backdrop_y", "Up", 0)
+          .tip("Moves the backdrop to the right, in percent of the view's height."),
+      number("backdrop_y", "Offset y", 0)
           .in("Backdrop")
           .unit("%")
           .range(-1000, 1000)
           .usual(-100, 100)
           .keyed()
-          .tip("How far the backdrop is moved up, in percent of the view's height."),
+          .tip("Moves the backdrop up, in percent of the view's height."),
       number("backdrop_brightness", "Brightness", 100)
           .in("Backdrop")
           .unit("%")
           .range(0, 1000)
           .usual(0, 200)
           .keyed()
-          .tip("Darkens the backdrop, so that the effect stands out."),
+          .tip("Darkens or brightens the backdrop, so that the effect stands out."),
   };
   for (ParamSpec& spec : params) spec.affects(Affects::View);
   return params;

@@ -22,30 +22,30 @@ double focalLengthOf(double fieldOfView) { return 0.5 * kFilmHeight / std::tan(0
 std::vector<ParamSpec> viewParams(Affects affected) {
   std::vector<ParamSpec> params{
       choice("projection", "Projection",
-             {{"perspective", "Perspective", "Things far away are smaller."},
-              {"orthographic", "Orthographic", "Things are as large at any distance."}})
+             {{"perspective", "Perspective", "Distant things are smaller."},
+              {"orthographic", "Orthographic", "Things have the same size at any distance."}})
           .in("View")
-          .tip("How depth is drawn."),
-      vector("place", "Place", {0, 2, 10})
-          .in("View")
-          .unit("units")
-          .range(-1e6, 1e6)
-          .usual(-20, 20)
-          .keyed()
-          .tip("Where the camera is."),
-      vector("aim", "Aim", {0, 2, 0})
+          .tip("How depth appears in the picture."),
+      vector("position", "Position", {0, 2, 10})
           .in("View")
           .unit("units")
           .range(-1e6, 1e6)
           .usual(-20, 20)
           .keyed()
-          .tip("The point that the camera looks at: the middle of its picture."),
-      choice("lens", "Lens by",
-             {{"angle", "Angle", "The angle that the picture takes in."},
-              {"focal", "Focal length", "As a lens in front of a film of 36 × 24 mm."}})
+          .tip("The position of the camera."),
+      vector("aim", "Look at", {0, 2, 0})
+          .in("View")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-20, 20)
+          .keyed()
+          .tip("The point in the middle of the picture."),
+      choice("lens_mode", "Lens",
+             {{"angle", "Angle", "The angle from the picture's bottom to its top."},
+              {"focal", "Focal length", "A focal length, for a film of 36 × 24 mm."}})
           .in("View")
           .when("projection", {"perspective"})
-          .tip("How it is said how near the camera's view is."),
+          .tip("How the field of view is given."),
       number("field_of_view", "Field of view", 40)
           .in("View")
           .unit("°")
@@ -53,8 +53,8 @@ std::vector<ParamSpec> viewParams(Affects affected) {
           .usual(10, 90)
           .keyed()
           .when("projection", {"perspective"})
-          .when("lens", {"angle"})
-          .tip("Angle from the picture's bottom to its top."),
+          .when("lens_mode", {"angle"})
+          .tip("The angle from the picture's bottom to its top."),
       number("focal_length", "Focal length", 35)
           .in("View")
           .unit("mm")
@@ -62,8 +62,9 @@ std::vector<ParamSpec> viewParams(Affects affected) {
           .usual(12, 200)
           .keyed()
           .when("projection", {"perspective"})
-          .when("lens", {"focal"})
-          .tip("Of a lens whose picture is 24 mm high: short takes in much, long brings near what is far."),
+          .when("lens_mode", {"focal"})
+          .tip("The focal length for a picture 24 mm high: short lenses take in much, long ones bring "
+               "distant things near."),
       number("height", "Height", 6)
           .in("View")
           .unit("units")
@@ -78,7 +79,7 @@ std::vector<ParamSpec> viewParams(Affects affected) {
 }
 
 const KindSpec& cameraKind() {
-  static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "What bakes and pictures see.", [] {
+  static const KindSpec kind("camera", "Camera", ItemFamily::Camera, "The view of bakes and pictures.", [] {
     std::vector<ParamSpec> params = viewParams(Affects::View);
     for (auto&& part : {finishParams(Affects::View), backdropParams()})
       params.insert(params.end(), part.begin(), part.end());
@@ -99,10 +100,10 @@ Camera viewOf(const Item& item, double frame) {
   Camera camera;
   camera.projection = item.chooses("projection", "orthographic") ? Camera::Projection::Orthographic
                                                                  : Camera::Projection::Perspective;
-  camera.place = item.vector("place", frame);
+  camera.place = item.vector("position", frame);
   camera.aim = item.vector("aim", frame);
-  camera.fieldOfView = item.chooses("lens", "focal") ? fieldOfViewOf(item.number("focal_length", frame))
-                                                     : item.number("field_of_view", frame);
+  camera.fieldOfView = item.chooses("lens_mode", "focal") ? fieldOfViewOf(item.number("focal_length", frame))
+                                                          : item.number("field_of_view", frame);
   camera.height = item.number("height", frame);
   return camera;
 }
@@ -116,9 +117,9 @@ Item withView(Item item, const Camera& camera) {
   };
   const bool orthographic = camera.projection == Camera::Projection::Orthographic;
   set("projection", std::string(orthographic ? "orthographic" : "perspective"));
-  set("place", camera.place);
+  set("position", camera.place);
   set("aim", camera.aim);
-  if (item.chooses("lens", "focal"))
+  if (item.chooses("lens_mode", "focal"))
     set("focal_length", focalLengthOf(camera.fieldOfView));
   else
     set("field_of_view", camera.fieldOfView);

@@ -40,7 +40,7 @@ class CourseInput {
         return state.share;
       case CurveInput::Speed:
         return std::min(1.0, state.speed / fastest_);
-      case CurveInput::Chance:
+      case CurveInput::Random:
         return random.unit(state.id, draw_);
     }
     return 0;

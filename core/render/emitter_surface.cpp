@@ -37,7 +37,7 @@ std::shared_ptr<const Mesh> EmitterSurfaces::of(const Scene& scene, const Item& 
                                                 const SceneFrame& frame, const Past& past, const Look& look,
                                                 const Progress& progress) {
   const std::vector<RoundPiece> pieces = surfacePieces(scene, emitter, frame, past, look);
-  const double voxel = emitter.number("surface_voxel", frame.number);
+  const double voxel = emitter.number("surface_voxel_size", frame.number);
   const int smoothing = emitter.integer("surface_smoothing", frame.number);
   const std::size_t budget = memoryBudget(scene);
   Hasher hasher;

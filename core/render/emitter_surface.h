@@ -16,7 +16,7 @@ namespace comet {
 inline bool hasSurface(const Item& emitter) { return !emitter.chooses("surface", "none"); }
 // Whether sprites, trails and links are left out for it.
 inline bool isSurfaceAlone(const Item& emitter) {
-  return hasSurface(emitter) && emitter.flag("surface_alone");
+  return hasSurface(emitter) && emitter.flag("surface_hide_sprites");
 }
 
 // What the surface of an emitter lies around at a frame.

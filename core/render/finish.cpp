@@ -153,58 +153,59 @@ void rollOff(double amount, Picture& picture, const Progress& progress) {
 std::vector<ParamSpec> finishParams(Affects affected) {
   std::vector<ParamSpec> params{
       number("exposure", "Exposure", 0)
-          .in("Finish")
+          .in("Post-processing")
           .unit("stops")
           .range(-20, 20)
           .usual(-4, 4)
           .keyed()
-          .tip("One stop more is twice as bright."),
+          .tip("Brightens or darkens the picture; one stop more is twice as bright."),
       flag("glow", "Glow", false)
-          .in("Finish")
+          .in("Post-processing")
           .keyed()
-          .tip("Whether bright light spreads over its surroundings."),
-      number("glow_threshold", "Threshold", 0.8)
-          .in("Finish")
+          .tip("Spreads bright light over its surroundings."),
+      number("glow_threshold", "Glow threshold", 0.8)
+          .in("Post-processing")
           .range(0, 1000)
           .usual(0, 2)
           .keyed()
           .when("glow", {"true"})
-          .tip("Colours less bright than this do not glow; 0 lets everything glow."),
+          .tip("Only colours brighter than this glow; at 0 everything does."),
       number("glow_size", "Glow size", 5)
-          .in("Finish")
+          .in("Post-processing")
           .unit("%")
           .range(0, 100)
           .usual(0, 20)
           .keyed()
           .when("glow", {"true"})
           .tip("How far the glow reaches, in percent of the picture's height."),
-      number("glow_strength", "Strength", 60)
-          .in("Finish")
+      number("glow_strength", "Glow strength", 60)
+          .in("Post-processing")
           .unit("%")
           .range(0, 10000)
           .usual(0, 200)
           .keyed()
           .when("glow", {"true"})
-          .tip("How bright the glow is beside the light that it comes from."),
-      number("roll_off", "Roll-off", 0)
-          .in("Finish")
+          .tip("The brightness of the glow compared with the light that causes it."),
+      number("roll_off", "Highlight roll-off", 0)
+          .in("Post-processing")
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
-          .tip("How early bright light is held back on its way to white, so that it keeps its colour."),
-      number("shutter", "Shutter", 0)
-          .in("Finish")
+          .tip("Compresses bright light on its way to white, so that it keeps its colour."),
+      number("shutter", "Shutter angle", 0)
+          .in("Post-processing")
           .unit("°")
           .range(0, 720)
           .usual(0, 360)
           .keyed()
-          .tip("Motion blur: how long the shutter is open; 180 is half a frame, as in film."),
+          .tip("Adds motion blur: 360° keeps the shutter open for the whole frame, 180° for half of it, as "
+               "in film."),
       integer("shutter_samples", "Blur samples", 8)
-          .in("Finish")
+          .in("Post-processing")
           .range(1, 128)
           .usual(1, 32)
-          .tip("How many moments motion blur is made of; more is smoother and takes longer."),
+          .tip("The number of moments that motion blur averages; more is smoother and takes longer."),
   };
   for (ParamSpec& spec : params) spec.affects(affected);
   return params;

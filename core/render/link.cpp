@@ -41,28 +41,28 @@ bool contains(const std::vector<std::size_t>& list, std::size_t index) {
 Links::Links(const Scene& scene, const Item& emitter, const SceneFrame& frame, const Look& look,
              StampCache& stamps)
     : look_(look),
-      within_(emitter.number("link_within", frame.number)),
-      most_(static_cast<std::size_t>(emitter.integer("link_most", frame.number))),
+      within_(emitter.number("link_max_length", frame.number)),
+      most_(static_cast<std::size_t>(emitter.integer("link_max_count", frame.number))),
       width_(emitter.number("link_width", frame.number)),
       opacity_(emitter.number("link_opacity", frame.number) / 100),
-      hasOwnColor_(emitter.chooses("link_color_from", "own")),
+      hasOwnColor_(emitter.chooses("link_color_source", "own")),
       color_(emitter.vector("link_color", frame.number)) {
-  const auto& widthBy = std::get<Curve>(emitter.value("link_width_by").base);
-  const auto& opacityBy = std::get<Curve>(emitter.value("link_opacity_by").base);
+  const auto& widthBy = std::get<Curve>(emitter.value("link_width_by_distance").base);
+  const auto& opacityBy = std::get<Curve>(emitter.value("link_opacity_by_distance").base);
   widthBy_.fill([&](double x) { return static_cast<float>(widthBy.at(x)); });
   opacityBy_.fill([&](double x) { return static_cast<float>(opacityBy.at(x)); });
   const ParticleGroup* own = frame.particles->find(emitter.id);
   if (!own) return;
   from_ = &own->particles;
-  if (emitter.chooses("links", "place")) {
-    const Scene::ItemPtr item = scene.find(emitter.reference("link_place"));
+  if (emitter.chooses("links", "item")) {
+    const Scene::ItemPtr item = scene.find(emitter.reference("link_item"));
     if (!item) return;
-    place_ = item->vector("place", frame.number);
+    place_ = item->vector("position", frame.number);
     for (std::size_t i = 0; i < from_->size(); ++i)
       if (glm::length(from_->shownPosition(i) - place_) <= within_) pairs_.push_back({i, 0});
     return;
   }
-  const ItemId other = emitter.reference("link_to");
+  const ItemId other = emitter.reference("link_emitter");
   const bool areOwn = other == 0 || other == emitter.id;
   const ParticleGroup* others = areOwn ? own : frame.particles->find(other);
   if (!others) return;

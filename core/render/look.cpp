@@ -14,8 +14,8 @@ namespace comet {
 namespace {
 
 Facing facingOf(const Item& emitter) {
-  return emitter.choiceAs<Facing>("facing_mode",
-                                  std::array<std::string_view, 4>{"camera", "motion", "launch", "plane"});
+  return emitter.choiceAs<Facing>(
+      "facing", std::array<std::string_view, 4>{"camera", "velocity", "launch_direction", "plane"});
 }
 
 SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
@@ -35,7 +35,7 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   const bool isTurnedAlways =
       profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
   profile.turned = profile.type != SpriteProfile::Type::Mesh &&
-                   (isTurnedAlways || stretches || emitter.number("aspect", frame) != 1 ||
+                   (isTurnedAlways || stretches || emitter.number("aspect_ratio", frame) != 1 ||
                     facingOf(emitter) == Facing::Plane);
   return profile;
 }
@@ -61,8 +61,8 @@ Blend blendOf(const Item& emitter) {
 }
 
 ColorMix colorMixOf(const Item& emitter) {
-  return emitter.choiceAs<ColorMix>("color_mix",
-                                    std::array<std::string_view, 3>{"linear", "perceptual", "hsv"});
+  return emitter.choiceAs<ColorMix>("color_blend_space",
+                                    std::array<std::string_view, 3>{"linear", "oklab", "hsv"});
 }
 
 double lifeShare(float age, float lifetime) {
@@ -91,11 +91,11 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       sizeCourse_(emitter, "size", frame, Draw::Size, Draw::SizeFollows),
       opacity_(emitter, "opacity", frame, Draw::Opacity, Draw::OpacityFollows, 0.01),
       stretch_(emitter, "stretch", frame, Draw::Stretch, Draw::StretchFollows),
-      rotation_(emitter, "rotation", frame, Draw::Rotation, Draw::Rotation, kPi / 180),
+      rotation_(emitter, "sprite_rotation", frame, Draw::Rotation, Draw::Rotation, kPi / 180),
       spin_(emitter, "spin", frame, Draw::Spin, Draw::SpinFollows, kPi / 180),
       glow_(emitter, "glow", frame, Draw::Glow, Draw::GlowFollows, 0.01),
-      book_(emitter, "book_course", frame, Draw::BookStart, Draw::BookFollows, 0.01),
-      aspect_(emitter.number("aspect", frame)),
+      book_(emitter, "flipbook_cell", frame, Draw::BookStart, Draw::BookFollows, 0.01),
+      aspect_(emitter.number("aspect_ratio", frame)),
       facing_(facingOf(emitter)),
       groundFade_(emitter.number("ground_fade", frame)),
       colorInput_(emitter.value("color"), Draw::ColorFollows),
@@ -105,16 +105,17 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       brightness_(emitter.number("brightness", frame)),
       isBook_(emitter.chooses("sprite", "flipbook")),
       isPuff_(emitter.chooses("sprite", "puff")),
-      bookMixes_(emitter.flag("book_mix", frame)),
-      bookStartsAnywhere_(emitter.chooses("book_start", "chance")),
-      bookRate_(emitter.number("book_rate", frame)),
-      colorFromBirth_(emitter.chooses("color_from", "picture")),
+      bookMixes_(emitter.flag("flipbook_blend", frame)),
+      bookStartsAnywhere_(emitter.chooses("flipbook_start", "random")),
+      bookRate_(emitter.number("flipbook_rate", frame)),
+      colorFromBirth_(emitter.chooses("color_source", "picture")),
       inherits_(inheritanceOf(scene, emitter, frame, stamps)) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
   const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
   adjustsColor_ = !isAlways(hue_, 0) || !isAlways(saturation_, 1) || !isAlways(value_, 1);
-  bookPlay_ = emitter.choiceAs<BookPlay>("book_play", std::array<std::string_view, 3>{"age", "rate", "one"});
+  bookPlay_ = emitter.choiceAs<BookPlay>("flipbook_play_mode",
+                                         std::array<std::string_view, 3>{"life", "rate", "one"});
   if (facing_ == Facing::Plane) {
     Vec3d first, second;
     perpendiculars(unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0)), first, second);
@@ -132,8 +133,8 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
   if (isBook_ || emitter.chooses("sprite", "picture"))
     pivot_ = Vec2d(emitter.number("pivot_x", frame), emitter.number("pivot_y", frame)) / 50.0 - 1.0;
   // The way of a launch that was turned with a parent cannot be told any more.
-  if (facing_ == Facing::Launch && emitter.applies(emitter.kind->indexOf("stands")) &&
-      !emitter.chooses("stands", "scene"))
+  if (facing_ == Facing::Launch && emitter.applies(emitter.kind->indexOf("shape_orientation")) &&
+      !emitter.chooses("shape_orientation", "world"))
     facing_ = Facing::Motion;
   if (facing_ == Facing::Launch || colorFromBirth_) births_.emplace(scene, emitter, frame);
 }
@@ -144,9 +145,9 @@ std::optional<Look::Inheritance> Look::inheritanceOf(const Scene& scene, const I
     return emitter.applies(emitter.kind->indexOf(param)) ? emitter.number(param, frame) / 100 : 0.0;
   };
   Inheritance inherits;
-  inherits.size = share("from_size");
-  inherits.opacity = share("from_opacity");
-  inherits.color = share("from_color");
+  inherits.size = share("inherit_size");
+  inherits.opacity = share("inherit_opacity");
+  inherits.color = share("inherit_color");
   if (inherits.size + inherits.opacity + inherits.color == 0) return std::nullopt;
   for (const ItemId id : sourcesOf(scene, emitter))
     if (const Scene::ItemPtr parent = scene.find(id))

@@ -28,9 +28,9 @@ Vec3d SceneLight::on(const Vec3d& normal) const {
 SceneLight sceneLight(const Scene& scene, double frame) {
   const Item& settings = scene.settings();
   SceneLight light;
-  light.towards = unitOr(settings.vector("light_from", frame), Vec3d(0, 1, 0));
+  light.towards = unitOr(settings.vector("light_direction", frame), Vec3d(0, 1, 0));
   light.color = settings.vector("light_color", frame) * settings.number("light_strength", frame);
-  light.around = settings.vector("light_around", frame);
+  light.around = settings.vector("ambient_color", frame);
   return light;
 }
 

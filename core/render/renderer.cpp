@@ -47,7 +47,7 @@ void addSurface(const Shot& shot, const Item& emitter, const Look& look, const P
     auto mesh = surfaces.of(shot.scene, emitter, shot.frame, shot.past, look, progress);
     if (!mesh->triangles.empty()) solids.push_back(surfaceSolid(emitter, shot.frame.number, std::move(mesh)));
   } catch (const Error& error) {
-    if (shot.beholder == Beholder::Bake || error.kind() == ErrorKind::Cancelled) throw;
+    if (shot.purpose == RenderPurpose::Bake || error.kind() == ErrorKind::Cancelled) throw;
   }
 }
 
@@ -188,7 +188,7 @@ void Renderer::prepare(Shot shot, const Progress& progress) {
   const std::vector<ParticleGroup>& groups = shot_.frame.particles->groups;
   looks_.reserve(groups.size());  // lines point to them
   order_ = orderOf(shot_.scene);
-  std::vector<Solid> solids = solidsOf(shot_.scene, shot_.frame.number, shot_.beholder);
+  std::vector<Solid> solids = solidsOf(shot_.scene, shot_.frame.number, shot_.purpose);
   for (const ParticleGroup& group : groups)
     if (std::find(shot_.leftOut.begin(), shot_.leftOut.end(), group.emitter) == shot_.leftOut.end())
       prepareGroup(group, solids, progress);
@@ -207,7 +207,7 @@ void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& soli
   const Look& look = looks_.emplace_back(scene, *emitter, frame.number, stamps_);
   const bool isAlone = isSurfaceAlone(*emitter);
   const bool hasTrails = Trails::hasAny(*emitter) && !isAlone;
-  const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_alone"));
+  const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_hide_sprites"));
   stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
   if (hasTrails)
     lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, shot_.past, look),

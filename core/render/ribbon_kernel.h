@@ -22,8 +22,8 @@ namespace HWY_NAMESPACE {
 namespace ribbon {
 
 namespace hn = hwy::HWY_NAMESPACE;
-using turned::clampUnit;
 using turned::Float;
+using turned::saturate;
 using turned::Tag;
 
 // How light the edges of a round thread are.
@@ -94,13 +94,13 @@ class RowClip {
 HWY_INLINE Float behindCut(Float distance, bool joins) {
   const Tag d;
   if (joins) return hn::IfThenElseZero(hn::Ge(distance, hn::Zero(d)), hn::Set(d, 1.0F));
-  return clampUnit(hn::Add(distance, hn::Set(d, 0.5F)));
+  return saturate(hn::Add(distance, hn::Set(d, 0.5F)));
 }
 // Of two pieces at a cut, a pixel on it belongs to the later one.
 HWY_INLINE Float beforeCut(Float distance, bool joins) {
   const Tag d;
   if (joins) return hn::IfThenElseZero(hn::Gt(distance, hn::Zero(d)), hn::Set(d, 1.0F));
-  return clampUnit(hn::Add(distance, hn::Set(d, 0.5F)));
+  return saturate(hn::Add(distance, hn::Set(d, 0.5F)));
 }
 
 HWY_INLINE Float clampSides(Float x) {
@@ -130,9 +130,9 @@ struct Edge {
     // A hard edge fades half a pixel within and half a pixel beyond, so that the area is right.
     const Float perFade = hn::Div(one, fade);
     const Float inside = hn::Add(hn::Sub(half, across), hn::Mul(hn::Set(d, 0.5F), perFade));
-    const Float t = clampUnit(hn::Mul(inside, perFade));
+    const Float t = saturate(hn::Mul(inside, perFade));
     const Float rounded = hn::Mul(hn::Mul(t, t), hn::Sub(hn::Set(d, 3.0F), hn::Add(t, t)));
-    return hn::Add(t, hn::Mul(hn::Sub(rounded, t), clampUnit(hn::Sub(fade, one))));
+    return hn::Add(t, hn::Mul(hn::Sub(rounded, t), saturate(hn::Sub(fade, one))));
   }
 };
 
@@ -249,10 +249,10 @@ void drawSimple(const Sprite& sprite, const RibbonPiece& piece, const Vec2& norm
   const auto draw = [&](Float x, Float y, std::size_t at) {
     const Float within =
         hn::Mul(behindCut(frame.fromBegin.at(x, y), beginJoins), beforeCut(frame.toEnd.at(x, y), endJoins));
-    const Float t = clampUnit(frame.share.at(x, y)), width = widths.at(t);
+    const Float t = saturate(frame.share.at(x, y)), width = widths.at(t);
     const Float spare = hn::Sub(half, hn::Abs(frame.fromMiddle.at(x, y)));
     // Thinner than a pixel it is drawn fainter instead.
-    const Float full = clampUnit(hn::Add(hn::Max(width, half), spare));
+    const Float full = saturate(hn::Add(hn::Max(width, half), spare));
     const Float thin = hn::Mul(hn::Min(one, hn::Add(width, width)), paint.opacity.at(t));
     const Float cover = hn::Mul(hn::Mul(full, within), thin);
     turned::blend<kBlend>(paint.lightAt(t, cover, cover), tint, one, tile, at);
@@ -276,7 +276,7 @@ void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPie
     const Float begin = frame.fromBegin.at(x, y), end = frame.toEnd.at(x, y);
     const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
     if (hn::AllTrue(d, hn::Le(within, zero))) return;
-    const Float t = clampUnit(hn::Div(begin, hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end))));
+    const Float t = saturate(hn::Div(begin, hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end))));
     const Float width = widths.at(t), half = hn::Max(width, least);
     const Float side = frame.fromMiddle.at(x, y), across = hn::Abs(side);
     // Thinner than a pixel it is drawn fainter instead.

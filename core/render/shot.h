@@ -24,7 +24,7 @@ struct Shot {
   Camera camera;
   PictureSize size;
   int supersampling = 1;  // so many times as large each way, averaged before the picture is finished
-  Beholder beholder = Beholder::Bake;
+  RenderPurpose purpose = RenderPurpose::Bake;
   std::vector<ItemId> leftOut{};  // emitters that are not drawn
 };
 

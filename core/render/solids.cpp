@@ -43,20 +43,20 @@ Solid::Faces facesOf(const DeflectorShape& shape) {
 
 }  // namespace
 
-std::vector<Solid> solidsOf(const Scene& scene, double frame, Beholder beholder) {
+std::vector<Solid> solidsOf(const Scene& scene, double frame, RenderPurpose purpose) {
   std::vector<Solid> solids;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Influence)) {
     if (!item->enabled || influenceKindOf(*item).group != InfluenceGroup::Deflector) continue;
-    const bool isShaded = beholder == Beholder::Viewport && item->chooses("in_view", "shaded");
-    const bool isVisible = item->chooses("in_picture", "visible") || isShaded;
-    if (!isVisible && !item->chooses("in_picture", "hides")) continue;
+    const bool isShaded = purpose == RenderPurpose::Viewport && item->chooses("viewport_display", "shaded");
+    const bool isVisible = item->chooses("render_display", "visible") || isShaded;
+    if (!isVisible && !item->chooses("render_display", "holdout")) continue;
     const DeflectorShape shape(*item, frame);
     Solid solid;
     solid.mesh = shape.type() == Type::Mesh ? shape.triangles() : std::make_shared<const Mesh>(meshOf(shape));
     if (!solid.mesh) continue;
     solid.scale = shape.meshScale();
-    solid.turn = rotationFromDegrees(item->vector("turn", frame));
-    solid.place = item->vector("place", frame);
+    solid.turn = rotationFromDegrees(item->vector("rotation", frame));
+    solid.place = item->vector("position", frame);
     solid.faces = facesOf(shape);
     solid.isVisible = isVisible;
     solid.color = item->vector("surface_color", frame);

@@ -9,9 +9,9 @@
 namespace comet {
 
 // For whom a picture is drawn: in the viewport, deflectors may be shaded that a bake leaves out.
-enum class Beholder { Bake, Viewport };
+enum class RenderPurpose { Bake, Viewport };
 
 // Of the deflectors that are on, those that hide or show anything.
-std::vector<Solid> solidsOf(const Scene& scene, double frame, Beholder beholder);
+std::vector<Solid> solidsOf(const Scene& scene, double frame, RenderPurpose purpose);
 
 }  // namespace comet

@@ -54,8 +54,9 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
   Hasher key;
   key << "stamps" << content->indexAt(whole);
   if (emitter.chooses("sprite", "flipbook")) {
-    const int columns = emitter.integer("book_columns", frame), rows = emitter.integer("book_rows", frame);
-    const int count = emitter.integer("book_count", frame);
+    const int columns = emitter.integer("flipbook_columns", frame),
+              rows = emitter.integer("flipbook_rows", frame);
+    const int count = emitter.integer("flipbook_cells", frame);
     key << "cells" << columns << rows << count;
     return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
   }

@@ -21,16 +21,16 @@ constexpr double kUnseen = 0.1;  // pixels by which nobody sees a line lie elsew
 
 // The longest life of an emitter's particles that is looked back at, seconds.
 double longestLife(const Item& emitter, int frame) {
-  if (!emitter.chooses("lives", "lifetime")) return std::numeric_limits<double>::infinity();
+  if (!emitter.chooses("lifetime_mode", "lifetime")) return std::numeric_limits<double>::infinity();
   return emitter.number("lifetime", frame) + emitter.value("lifetime").variation;
 }
 
 double framesNeeded(const Item& emitter, int frame, double rate) {
-  if (!Trails::hasAny(emitter) || !emitter.chooses("trail_joins", "ways")) return 0;
-  double seconds = emitter.chooses("trail_measure", "time")
+  if (!Trails::hasAny(emitter) || !emitter.chooses("trail_connect", "path")) return 0;
+  double seconds = emitter.chooses("trail_length_mode", "time")
                        ? emitter.number("trail_time", frame) + emitter.value("trail_time").variation
                        : longestLife(emitter, frame);
-  if (emitter.chooses("trail_ends", "stays")) seconds += emitter.number("trail_fade", frame);
+  if (emitter.chooses("trail_at_death", "lingers")) seconds += emitter.number("trail_fade_out", frame);
   // One more tells whether a particle was born since.
   return std::ceil(seconds * rate) + 1;
 }
@@ -91,26 +91,26 @@ Trails::Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, c
       random_(lookRandom(emitter, now.number)),
       frame_(now.number),
       frameSeconds_(1 / frameRate(scene)),
-      throughAll_(emitter.chooses("trail_joins", "births")),
-      byTime_(emitter.chooses("trail_measure", "time")),
-      stays_(emitter.chooses("trail_ends", "stays")),
-      fade_(emitter.number("trail_fade", now.number)),
+      throughAll_(emitter.chooses("trail_connect", "all")),
+      byTime_(emitter.chooses("trail_length_mode", "time")),
+      stays_(emitter.chooses("trail_at_death", "lingers")),
+      fade_(emitter.number("trail_fade_out", now.number)),
       smoothness_(emitter.number("trail_smoothness", now.number)),
       width_(emitter, "trail_width", now.number, Draw::TrailWidth, Draw::TrailWidthFollows),
-      colorFrom_(emitter.choiceAs<ColorFrom>("trail_color_from",
-                                             std::array<std::string_view, 3>{"particle", "way", "own"})),
+      colorFrom_(emitter.choiceAs<ColorFrom>("trail_color_source",
+                                             std::array<std::string_view, 3>{"particle", "path", "own"})),
       opacity_(emitter.number("trail_opacity", now.number) / 100) {
   const char* length = byTime_ ? "trail_time" : "trail_length";
   length_ = emitter.number(length, now.number);
   lengthVariation_ = emitter.value(length).variation;
-  const auto& taper = std::get<Curve>(emitter.value("trail_taper").base);
-  const auto& fadesAlong = std::get<Curve>(emitter.value("trail_fades_along").base);
+  const auto& taper = std::get<Curve>(emitter.value("trail_width_along").base);
+  const auto& fadesAlong = std::get<Curve>(emitter.value("trail_opacity_along").base);
   const auto& gradient = std::get<Gradient>(emitter.value("trail_color").base);
   const ColorMix mix = colorMixOf(emitter);
   taper_.fill([&](double x) { return static_cast<float>(taper.at(x)); });
   fadesAlong_.fill([&](double x) { return static_cast<float>(fadesAlong.at(x)); });
   ownColor_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
-  if (emitter.chooses("births_come", "alone")) births_.emplace(scene, emitter, now.number);
+  if (emitter.chooses("birth_trigger", "own")) births_.emplace(scene, emitter, now.number);
   const ParticleGroup* group = now.particles->find(emitter.id);
   if (!group) return;
   stores_.push_back(&group->particles);

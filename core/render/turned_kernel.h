@@ -34,7 +34,7 @@ struct Light {
   Float red, green, blue, cover;
 };
 
-HWY_INLINE Float clampUnit(Float x) {
+HWY_INLINE Float saturate(Float x) {
   const Tag d;
   return hn::Max(hn::Zero(d), hn::Min(hn::Set(d, 1.0F), x));
 }
@@ -87,7 +87,7 @@ HWY_INLINE Float rectangleCover(const SpriteTurn& turn, Float u, Float v) {
   const Tag d;
   const Float one = hn::Set(d, 1.0F), half = hn::Set(d, 0.5F);
   const auto edge = [&](Float share, float pixels) {
-    return clampUnit(hn::Add(hn::Mul(hn::Sub(one, hn::Abs(share)), hn::Set(d, 0.5F * pixels)), half));
+    return saturate(hn::Add(hn::Mul(hn::Sub(one, hn::Abs(share)), hn::Set(d, 0.5F * pixels)), half));
   };
   return hn::Mul(edge(u, turn.pixelsWide), edge(v, turn.pixelsHigh));
 }
@@ -95,7 +95,7 @@ HWY_INLINE Float rectangleCover(const SpriteTurn& turn, Float u, Float v) {
 template <bool kSmooth>
 HWY_INLINE Float rampAt(const Ramp& ramp, Float squared) {
   const Tag d;
-  const Float t = clampUnit(hn::Sub(hn::Set(d, ramp.full), hn::Mul(hn::Set(d, ramp.fall), squared)));
+  const Float t = saturate(hn::Sub(hn::Set(d, ramp.full), hn::Mul(hn::Set(d, ramp.fall), squared)));
   if constexpr (!kSmooth) return t;
   return hn::Mul(hn::Mul(t, t), hn::Sub(hn::Set(d, 3.0F), hn::Add(t, t)));
 }
@@ -132,7 +132,7 @@ class StarSource {
         pixels_(0.5F * std::min(turn.pixelsWide, turn.pixelsHigh)) {
     for (int i = 0; i < points_; ++i) {
       const double angle = 2 * kPi * i / points_;
-      ways_[i] = Vec2(Vec2d(std::sin(angle), -std::cos(angle)));
+      paths_[i] = Vec2(Vec2d(std::sin(angle), -std::cos(angle)));
     }
   }
 
@@ -140,12 +140,13 @@ class StarSource {
     const Tag d;
     Float along = hn::Set(d, -1e9F);
     for (int i = 0; i < points_; ++i)
-      along = hn::Max(along, hn::Add(hn::Mul(u, hn::Set(d, ways_[i].x)), hn::Mul(v, hn::Set(d, ways_[i].y))));
+      along =
+          hn::Max(along, hn::Add(hn::Mul(u, hn::Set(d, paths_[i].x)), hn::Mul(v, hn::Set(d, paths_[i].y))));
     const Float squared = hn::Sub(hn::Add(hn::Mul(u, u), hn::Mul(v, v)), hn::Mul(along, along));
     const Float across = hn::Sqrt(hn::Max(hn::Zero(d), squared));
     const Float beyond = hn::Add(hn::Mul(across, hn::Set(d, edge_.x)),
                                  hn::Mul(hn::Sub(along, hn::Set(d, 1.0F)), hn::Set(d, edge_.y)));
-    const Float cover = clampUnit(hn::Sub(hn::Set(d, 0.5F), hn::Mul(beyond, hn::Set(d, pixels_))));
+    const Float cover = saturate(hn::Sub(hn::Set(d, 0.5F), hn::Mul(beyond, hn::Set(d, pixels_))));
     return {cover, cover, cover, cover};
   }
 
@@ -155,7 +156,7 @@ class StarSource {
   Vec2 edge_;
   int points_;
   float pixels_;
-  std::array<Vec2, kMostPoints> ways_;
+  std::array<Vec2, kMostPoints> paths_;
 };
 
 template <Stamp::Kind kKind>

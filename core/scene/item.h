@@ -3,7 +3,7 @@
 // An item is plain data: one value for each parameter of its kind. It holds no state of a simulation.
 #pragma once
 
-#include "base/kept_results.h"
+#include "base/result_cache.h"
 #include "params/schema.h"
 
 #include <algorithm>
@@ -40,7 +40,7 @@ struct Item {
   Clock clock;  // the scene's, which sees to it
   // What was made from its values; shared by all versions of the item, so that an edit that does not touch
   // what something was made from finds it again.
-  std::shared_ptr<const KeptResults> kept = std::make_shared<const KeptResults>();
+  std::shared_ptr<const ResultCache> kept = std::make_shared<const ResultCache>();
 
   const ParamValue& value(std::string_view param) const { return values[kind->indexOf(param)]; }
   // By the formula, if there is one. Held within the parameter's range, which formulas and free courses

@@ -16,7 +16,7 @@ const ItemRef* referenceIn(const Item& item, std::size_t param) {
 }
 
 bool isOfRightKind(const ParamSpec& spec, const Item& candidate) {
-  if (spec.refersTo == RefersTo::Placed) return candidate.kind->find("place").has_value();
+  if (spec.refersTo == RefersTo::Placed) return candidate.kind->find("position").has_value();
   return candidate.kind->family() == ItemFamily::Emitter;
 }
 
@@ -77,7 +77,7 @@ std::optional<std::string> problemWithRuleItem(const Scene& scene, const Item& e
   if (what != RuleItem::Child) return std::nullopt;
   if (named.id == emitter.id) return fmt::format("\"{}\" cannot give births to itself", named.name);
   if (comesFrom(scene, emitter.id, named.id))
-    return fmt::format("\"{}\" itself comes from \"{}\": births would lead round a circle", emitter.name,
+    return fmt::format("\"{}\" itself comes from \"{}\": births would form a cycle", emitter.name,
                        named.name);
   return std::nullopt;
 }
@@ -102,11 +102,11 @@ std::string inWords(RefersTo what) { return what == RefersTo::Placed ? "item wit
 }  // namespace
 
 Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item) {
-  const auto follows = item->kind->find("place_of");
-  const Scene::ItemPtr followed = follows ? scene.find(item->reference("place_of")) : nullptr;
+  const auto follows = item->kind->find("follow");
+  const Scene::ItemPtr followed = follows ? scene.find(item->reference("follow")) : nullptr;
   if (!followed || !item->applies(*follows)) return item;
   Item following = *item;
-  following.values[item->kind->indexOf("place")] = followed->value("place");
+  following.values[item->kind->indexOf("position")] = followed->value("position");
   return std::make_shared<const Item>(std::move(following));
 }
 
@@ -186,8 +186,7 @@ std::optional<std::string> problemWithReference(const Scene& scene, const Item& 
   if (spec.refersTo != RefersTo::Source) return std::nullopt;
   if (named->id == item.id) return fmt::format("\"{}\" cannot give births to itself", item.name);
   if (comesFrom(scene, named->id, item.id))
-    return fmt::format("\"{}\" itself comes from \"{}\": births would lead round a circle", named->name,
-                       item.name);
+    return fmt::format("\"{}\" itself comes from \"{}\": births would form a cycle", named->name, item.name);
   return std::nullopt;
 }
 

@@ -12,7 +12,7 @@ namespace comet {
 // The items that parameter `param` of an item may name, in the scene's order.
 std::vector<Scene::ItemPtr> referable(const Scene& scene, const Item& item, std::size_t param);
 
-// An item whose parameter "place_of" names another one, with that one's place as its own; other items as they
+// An item whose parameter "follow" names another one, with that one's place as its own; other items as they
 // are.
 Scene::ItemPtr followingItem(const Scene& scene, const Scene::ItemPtr& item);
 

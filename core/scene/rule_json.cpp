@@ -87,7 +87,7 @@ Rule ruleFrom(const json& value, const std::string& place) {
   rule.anyOf = isSecond(value, "joined", kJoins, place);
   rule.chance = numberIn(value, "chance", rule.chance, place);
   rule.chanceEachFrame = isSecond(value, "chance_drawn", kDraws, place);
-  const double most = numberIn(value, "most", rule.most, place);
+  const double most = numberIn(value, "max_times", rule.most, place);
   rule.most = most >= 0 && most <= kMostTimes ? static_cast<int>(most) : -1;
   return rule;
 }
@@ -130,7 +130,7 @@ RuleList rulesFromJson(const json& value, const std::string& place) {
 json jsonFromRules(const RuleList& rules) {
   json list = json::array();
   for (const Rule& rule : rules) {
-    json object = {{"when", json::array()}, {"then", json::array()}, {"most", rule.most}};
+    json object = {{"when", json::array()}, {"then", json::array()}, {"max_times", rule.most}};
     for (const RuleClause& clause : rule.when)
       object["when"].push_back(jsonFrom(clause, "if", conditionForms()[clause.form]));
     for (const RuleClause& clause : rule.then)
@@ -154,7 +154,7 @@ ordered_json rulesSchema() {
               {"joined", {{"enum", kJoins}}},
               {"chance", {{"type", "number"}, {"minimum", 0}, {"maximum", 100}}},
               {"chance_drawn", {{"enum", kDraws}}},
-              {"most", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMostTimes}}},
+              {"max_times", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMostTimes}}},
               {"then", clauseSchema("do", actionForms())}}}}}};
 }
 

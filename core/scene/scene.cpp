@@ -211,9 +211,9 @@ FrameRange frameRange(const Scene& scene) {
 FrameRange playedRange(const Scene& scene) {
   const FrameRange all = frameRange(scene);
   const Item& settings = scene.settings();
-  if (!settings.flag("plays_part")) return all;
-  const int first = std::clamp(settings.integer("play_first", 0), all.first, all.last);
-  return {first, std::clamp(settings.integer("play_last", 0), first, all.last)};
+  if (!settings.flag("use_playback_range")) return all;
+  const int first = std::clamp(settings.integer("playback_first", 0), all.first, all.last);
+  return {first, std::clamp(settings.integer("playback_last", 0), first, all.last)};
 }
 
 double frameRate(const Scene& scene) { return scene.settings().number("frame_rate", 0); }

@@ -61,7 +61,8 @@ void applyDeflectors(const Schedule& schedule, const Substep& substep, const Dur
                                acting->weights(samples, substep, room),
                                &work.deflections[acting->influence()]});
   }
-  deflect(work.deflectors, work.wayStart, substep, durations, radiiOf(schedule.emitter, work), work.chunk);
+  deflect(work.deflectors, work.substepStart, substep, durations, radiiOf(schedule.emitter, work),
+          work.chunk);
 }
 
 // Takes back whatever moved those that a rule holds still.
@@ -69,14 +70,14 @@ void holdStill(Workspace& work) {
   const float* still = work.chunk.field(ParticleStore::Still);
   for (std::size_t i = 0; i < work.chunk.count; ++i) {
     if (still[i] == 0) continue;
-    work.chunk.setPosition(i, work.wayStart.position(i));
+    work.chunk.setPosition(i, work.substepStart.position(i));
     work.chunk.setVelocity(i, Vec3d(0.0));
   }
 }
 
 // Whatever moved particles out of their plane is taken back.
 void keepDepth(Workspace& work) {
-  const float* before = work.wayStart.fields[ParticleStore::PositionZ].data();
+  const float* before = work.substepStart.fields[ParticleStore::PositionZ].data();
   std::copy_n(before, work.chunk.count, work.chunk.field(ParticleStore::PositionZ));
   std::fill_n(work.chunk.field(ParticleStore::VelocityZ), work.chunk.count, 0.0F);
 }
@@ -87,7 +88,7 @@ void applyInfluences(const Schedule& schedule, const Substep& substep, const Dur
   if (schedule.readsPositions) predictMiddle(work.chunk, durations);
   const bool deflects = !schedule.deflecting.empty();
   const bool holdsStill = work.chunk.present.has(ParticleStore::Still);
-  if (deflects || holdsStill || schedule.keepsDepth) work.wayStart.take(work.chunk);
+  if (deflects || holdsStill || schedule.keepsDepth) work.substepStart.take(work.chunk);
   const Samples samples = work.chunk.samples();
   for (const ActingInfluence* acting : schedule.pushing)
     acting->action().addTo(work.forces, samples, substep, acting->weights(samples, substep, work.weights));
@@ -110,7 +111,7 @@ Substep substepOf(const FramePlan& plan, int index) {
 
 // Notes the ways of a source's particles, from where they were when the step began, and how far they have
 // gone by now. `births` as for setMiddleAges; `ways` has room for the chunk.
-void noteWays(const FramePlan& plan, const double* births, Workspace& work, ParentWay* ways) {
+void notePaths(const FramePlan& plan, const double* births, Workspace& work, ParentPath* ways) {
   Chunk& chunk = work.chunk;
   const double length = plan.time.length;
   const auto fieldIf = [&chunk](Field field) {
@@ -119,7 +120,7 @@ void noteWays(const FramePlan& plan, const double* births, Workspace& work, Pare
   float* travelled = fieldIf(ParticleStore::Travelled);
   const float *fired = fieldIf(ParticleStore::RulesFired), *tags = fieldIf(ParticleStore::Tags);
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    ParentWay& way = ways[i];
+    ParentPath& way = ways[i];
     way.id = chunk.ids[i];
     way.isBorn = births != nullptr;
     way.from = births ? births[i] : 0;
@@ -196,7 +197,7 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
   return {count, lost};
 }
 
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentWay* ways) {
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* ways) {
   if (ways) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(schedule.emitter.emission.mass, work);
   for (int i = 0; i < plan.substeps; ++i) {
@@ -209,11 +210,11 @@ void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
   endAtBounds(schedule.emitter.emission.bounds, work.chunk);
-  if (ways) noteWays(plan, nullptr, work, ways);
+  if (ways) notePaths(plan, nullptr, work, ways);
 }
 
 void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentWay* ways) {
+                ParentPath* ways) {
   work.chunk.startInGroup.reset();
   if (ways) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(schedule.emitter.emission.mass, work);
@@ -230,7 +231,7 @@ void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* b
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     age[i] += static_cast<float>(plan.time.length - births[i]);
   endAtBounds(schedule.emitter.emission.bounds, work.chunk);
-  if (ways) noteWays(plan, births, work, ways);
+  if (ways) notePaths(plan, births, work, ways);
 }
 
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,

@@ -19,12 +19,12 @@ struct Workspace {
   std::array<double, kChunkSize> durations;
   std::array<double, kChunkSize> masses;
   ChunkArray weights;
-  WayStart wayStart;
+  SubstepStart substepStart;
   std::array<double, kChunkSize> radii;
   std::vector<ActingDeflector> deflectors;
   std::vector<ChunkArray> deflectorWeights;  // as many as there are deflectors, or more
   std::map<ItemId, DeflectionCount> deflections;
-  WayStart stepStart;  // of sources
+  SubstepStart stepStart;  // of sources
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -52,12 +52,12 @@ struct Survivors {
 Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target);
 
 // Moves particles that existed before the step. `ways` are those of a source, or null.
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentWay* ways);
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* ways);
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
 void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentWay* ways);
+                ParentPath* ways);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,

@@ -62,7 +62,7 @@ void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::ve
     const std::size_t room = most - children.origins.size();
     if (source->emitter_.emission.emitter == emission.child.source) {
       ChildBirths own = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
-                                    source->ways_, hits, room);
+                                    source->paths_, hits, room);
       children.origins.insert(children.origins.end(), own.origins.begin(), own.origins.end());
       children.wanted += own.wanted;
     }
@@ -77,7 +77,7 @@ void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::ve
 }
 
 void GroupStep::applyRules(const RuleScene& scene) {
-  outcome_ = comet::applyRules(emitter_.rules, scene, ways_, store_);
+  outcome_ = comet::applyRules(emitter_.rules, scene, paths_, store_);
   earlyDeaths_ += outcome_.removed.size();
   store_.remove(outcome_.removed);
 }
@@ -93,13 +93,13 @@ void GroupStep::moveOld(Workspaces& workspaces) {
   store_ = ParticleStore(survivors() + births_.times.size(), fields_);
   if (!previous_) return;
   const ParticleStore& old = previous_->particles;
-  if (emitter_.isSource) ways_.resize(old.size());
+  if (emitter_.isSource) paths_.resize(old.size());
   store_.resize(survivors());
   std::vector<Survivors> living(chunkCount(old.size()));
   stoppableForEqual(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-    advanceOld(plan_, schedule_, work, emitter_.isSource ? ways_.data() + c * kChunkSize : nullptr);
+    advanceOld(plan_, schedule_, work, emitter_.isSource ? paths_.data() + c * kChunkSize : nullptr);
     living[c] = storeLiving(work.chunk, store_, offsets_[c]);
   });
   closeGaps(living);
@@ -110,8 +110,8 @@ void GroupStep::addNew(Workspaces& workspaces) {
   const std::size_t count = births_.times.size();
   ParticleStore newborn(count, fields_);
   newborn.resize(count);
-  const std::size_t oldWays = ways_.size();
-  if (emitter_.isSource) ways_.resize(oldWays + count);
+  const std::size_t oldWays = paths_.size();
+  if (emitter_.isSource) paths_.resize(oldWays + count);
   std::vector<Survivors> living(chunkCount(count));
   stoppableFor(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
@@ -121,7 +121,7 @@ void GroupStep::addNew(Workspaces& workspaces) {
                  origins_.empty() ? nullptr : &origins_[i], newborn, i);
     loadChunk(newborn, fields_, first, length, work.chunk);
     advanceNew(plan_, schedule_, births_.times.data() + first, work,
-               emitter_.isSource ? ways_.data() + oldWays + first : nullptr);
+               emitter_.isSource ? paths_.data() + oldWays + first : nullptr);
     // First into its own place, since how many die before their first frame is known only now.
     living[c] = storeLiving(work.chunk, newborn, first);
   });

@@ -57,8 +57,8 @@ class GroupStep {
   std::uint64_t firstBirth_ = 0;
   FieldSet fields_;  // what was remembered goes on, whether or not an influence asks for it now
   BirthTimes births_;
-  std::vector<Origin> origins_;  // of a child's births
-  std::vector<ParentWay> ways_;  // of a source, by identity
+  std::vector<Origin> origins_;    // of a child's births
+  std::vector<ParentPath> paths_;  // of a source, by identity
   RuleOutcome outcome_;
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;

@@ -15,7 +15,7 @@ namespace {
 // Births whose lifetimes are asked for where a formula says them for each particle.
 constexpr int kSampledBirths = 256;
 
-bool isEndless(const Item& emitter) { return emitter.chooses("lives", "endless"); }
+bool isEndless(const Item& emitter) { return emitter.chooses("lifetime_mode", "endless"); }
 
 double longestLifeAt(const Item& emitter, double frame) {
   const double longest = emitter.number("lifetime", frame) + emitter.value("lifetime").variation;
@@ -32,7 +32,7 @@ double longestLifeAt(const Item& emitter, double frame) {
 double settlingTime(const Scene& scene, const Item& emitter) {
   double own = 0;
   const FrameRange range = frameRange(scene);
-  if (emitter.chooses("lives", "lifetime")) {
+  if (emitter.chooses("lifetime_mode", "lifetime")) {
     const ParamValue& lifetime = emitter.value("lifetime");
     const bool changes = !lifetime.keys.empty() || !lifetime.formula.empty();
     for (int frame = range.first; frame <= (changes ? range.last : range.first); ++frame)
@@ -94,11 +94,11 @@ std::vector<std::string> loopProblems(const Scene& scene) {
   if (!loops(scene)) return problems;
   if (hasStartState(scene))
     problems.emplace_back(
-        "A start state takes the place of the rounds before the first frame. Remove it from the scene.");
+        "A start state replaces the cycles before the first frame. Remove it from the scene.");
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
     if (!emitter->enabled) continue;
     if (isEndless(*emitter))
-      problems.push_back(fmt::format("\"{}\" lives endlessly: give it a lifetime.", emitter->name));
+      problems.push_back(fmt::format("\"{}\" has endless particles: give them a lifetime.", emitter->name));
     for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
       if (influence->enabled && !influenceKindOf(*influence).repeats &&
           scene.response(emitter->id, influence->id).acts())
@@ -109,7 +109,7 @@ std::vector<std::string> loopProblems(const Scene& scene) {
   }
   if (warmUpFrames(scene) >= kMostWarmUpRounds * frameRange(scene).count())
     problems.push_back(fmt::format(
-        "Lives last longer than {} rounds: shorten them, or make the scene longer.", kMostWarmUpRounds));
+        "Lifetimes last longer than {} cycles: shorten them, or make the scene longer.", kMostWarmUpRounds));
   return problems;
 }
 

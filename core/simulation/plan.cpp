@@ -68,7 +68,7 @@ std::vector<std::size_t> familyOrder(const FramePlan& plan) {
       order.push_back(i);
     }
     // Scenes are checked for it when they are read and edited.
-    if (order.size() == before) throw std::logic_error("births lead round a circle");
+    if (order.size() == before) throw std::logic_error("births form a cycle");
   }
   return order;
 }
@@ -147,7 +147,7 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
   plan.round = clock.roundThatBegins(frame);
   if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", plan.time.frame);
-  plan.mostParticles = static_cast<std::uint64_t>(settings.number("most_particles", plan.time.frame));
+  plan.mostParticles = static_cast<std::uint64_t>(settings.number("max_particles", plan.time.frame));
   const std::uint64_t seed = sceneSeed(scene);
 
   Hasher hasher;

@@ -217,7 +217,7 @@ SceneFramePtr stepFrame(const SceneFrame& previous, const FramePlan& plan, const
     return Step(previous, plan, progress).run();
   } catch (const std::bad_alloc&) {
     throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
-                "Lower the rate, the lifetime or \"Most particles\"");
+                "Lower the rate, the lifetime or \"Particle limit\"");
   }
 }
 

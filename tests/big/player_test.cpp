@@ -28,7 +28,7 @@ TEST(PlayerPage, ShowsTheCellThatTheSheetHolds) {
   ASSERT_EQ(std::system((comet + " new " + scene + " --demo funnel_steam").c_str()), 0);
   // Without light that alpha does not cover, what lies over black is what the file holds.
   ASSERT_EQ(std::system((comet + " bake " + scene + " --quiet --out " + folder.path().string() +
-                         " --set 'funnel steam.player=true' --set 'funnel steam.motion=none'")
+                         " --set 'funnel steam.web_player=true' --set 'funnel steam.motion_vectors=none'")
                             .c_str()),
             0);
   std::filesystem::rename(folder / "funnel steam.html", folder / "page.html");

@@ -70,7 +70,7 @@ TEST_F(CommandLine, BakesEveryDemo) {
 }
 
 TEST_F(CommandLine, FramesAreKeptBesideTheSceneIfItWants) {
-  const std::string bake = "bake " + scene() + " --quiet --set scene.keep_frames=true --out ";
+  const std::string bake = "bake " + scene() + " --quiet --set scene.disk_cache=true --out ";
   ASSERT_EQ(comet(bake + out()).code, 0);
   const auto frames = std::filesystem::path(scene() + ".frames");
   ASSERT_TRUE(std::filesystem::exists(frames));
@@ -182,7 +182,7 @@ TEST_F(CommandLine, ExportsPointsThatTheLibrarysToolReads) {
 TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
   const std::string lines = scene() +
                             " --set mist.trail=ribbon --set mist.trail_time=0.2 --set mist.links=near"
-                            " --set mist.link_within=0.3 --quiet --out " +
+                            " --set mist.link_max_length=0.3 --quiet --out " +
                             out();
   for (const std::string what : {"trails", "links"}) {
     for (const std::string format : {"csv", "ply", "obj"}) {
@@ -201,7 +201,7 @@ TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
 TEST_F(CommandLine, ExportsSurfacesAndRefusesThoseOfTooMuchMemory) {
   const std::string surface = "export " + scene() +
                               " --what surface --frames 20 --quiet --set mist.surface=particles"
-                              " --set mist.surface_voxel=0.05 --out " +
+                              " --set mist.surface_voxel_size=0.05 --out " +
                               out();
   for (const std::string format : {"obj", "ply", "glb"}) {
     ASSERT_EQ(comet(surface + " --format " + format).code, 0) << format;
@@ -209,7 +209,7 @@ TEST_F(CommandLine, ExportsSurfacesAndRefusesThoseOfTooMuchMemory) {
     EXPECT_GT(mesh.triangles.size(), 500U) << format;
     EXPECT_TRUE(reportOn(mesh).isClosed()) << format;
   }
-  const auto refused = comet(surface + " --format obj --set mist.surface_voxel=0.0002");
+  const auto refused = comet(surface + " --format obj --set mist.surface_voxel_size=0.0002");
   EXPECT_EQ(refused.code, 5);
   EXPECT_THAT(refused.output, HasSubstr("mist"));
   EXPECT_THAT(refused.output, HasSubstr("GiB"));
@@ -337,10 +337,10 @@ TEST_F(CommandLine, UnwritableFolderIsFourAndLeavesNothing) {
 
 TEST_F(CommandLine, OverTheMemoryBudgetIsFive) {
   const Result result = comet("stats " + scene() +
-                              " --frames 20 --set scene.memory_budget=16 --set drops.rate=5000000 "
-                              "--set scene.most_particles=50000000");
+                              " --frames 20 --set scene.frame_cache=16 --set drops.rate=5000000 "
+                              "--set scene.max_particles=50000000");
   EXPECT_EQ(result.code, 5) << result.output;
-  EXPECT_THAT(result.output, HasSubstr("Frame memory"));
+  EXPECT_THAT(result.output, HasSubstr("Frame cache"));
 }
 
 TEST_F(CommandLine, InterruptedIs130AndLeavesNoSheet) {
@@ -453,7 +453,7 @@ TEST_F(CommandLine, WhatNeedsMoreMemoryThanThereIsSaysSo) {
   EXPECT_FALSE(std::filesystem::exists(out())) << "before anything was done";
   const Result particles = cometWithin(
       "-v 1000000", "stats " + scene() +
-                        " --frames 1-3 --set scene.most_particles=20000000 --set drops.rate=5000000 --set "
+                        " --frames 1-3 --set scene.max_particles=20000000 --set drops.rate=5000000 --set "
                         "drops.lifetime=100");
   EXPECT_EQ(particles.code, 5) << particles.output;
   EXPECT_THAT(particles.output, HasSubstr("memory"));
@@ -469,7 +469,7 @@ TEST_F(CommandLine, NeedsNoFolderForTemporaryFiles) {
 
 TEST_F(CommandLine, WhatASimulationLostIsSaidAndStrictlyAnError) {
   const std::string bake =
-      "bake " + scene() + " --quiet --check --set scene.most_particles=100 --out " + out();
+      "bake " + scene() + " --quiet --check --set scene.max_particles=100 --out " + out();
   const Result told = comet(bake);
   EXPECT_EQ(told.code, 0);
   EXPECT_THAT(told.output, HasSubstr("warning"));
@@ -523,11 +523,11 @@ TEST_F(CommandLine, FilesFollowTheirPublishedSchemas) {
   };
   EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);
   const std::string all =
-      " --set 'paddle spray.motion=eight' --set 'paddle spray.depth_sheet=true' "
-      "--set 'paddle spray.light_sheets=true' --set 'paddle spray.normal_sheet=true' "
-      "--set 'paddle spray.glow_sheet=true' --set 'paddle spray.loop=cross_fade' "
+      " --set 'paddle spray.motion_vectors=eight' --set 'paddle spray.depth_sheet=true' "
+      "--set 'paddle spray.six_way_lighting=true' --set 'paddle spray.normal_sheet=true' "
+      "--set 'paddle spray.separate_glow=true' --set 'paddle spray.loop=cross_fade' "
       "--set 'paddle spray.cell_width=32' --set 'paddle spray.cell_height=32' "
-      "--set 'paddle spray.largest_sheet=150' --set 'paddle spray.pack=true' "
+      "--set 'paddle spray.max_sheet_size=150' --set 'paddle spray.channel_packing=true' "
       "--set 'paddle spray.pack_red=depth'";
   ASSERT_EQ(comet("bake " + scene() + " --out " + out() + all).code, 0);
   EXPECT_EQ(check("flipbook.schema.json", out() + "/paddle spray.json"), 0);

@@ -107,7 +107,7 @@ TEST_F(Kills, LeaveAFlipbookOldOrNewOrWithoutItsDescription) {
                                         "--set",
                                         "paddle spray.cell_height=" + side,
                                         "--set",
-                                        "paddle spray.sequence=true"};
+                                        "paddle spray.image_sequence=true"};
       },
       [&] {
         const fs::path description = out() / "paddle spray.json";
@@ -148,7 +148,7 @@ TEST_F(Kills, LeaveFramesOnDiskThatAreWhole) {
     EXPECT_EQ(run(exportOf("20", further)), 0);
     return test::bytesOf(out() / "scene.0020.csv");
   };
-  const std::vector<std::string> kept{"--set", "scene.keep_frames=true"};
+  const std::vector<std::string> kept{"--set", "scene.disk_cache=true"};
   const std::string right = particles({});
   killOften([&](int which) { return exportOf(which % 2 == 0 ? "1-20" : "10-25", kept); },
             [&] { EXPECT_EQ(particles(kept), right); });

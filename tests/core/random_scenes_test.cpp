@@ -56,10 +56,10 @@ class SceneMaker {
     params.update({{"first_frame", 1},
                    {"last_frame", 30},
                    {"rate", 24},
-                   {"most_particles", 800},
-                   {"memory_budget", 512},
-                   {"keep_frames", false}});
-    params.erase("loops");
+                   {"max_particles", 800},
+                   {"frame_cache", 512},
+                   {"disk_cache", false}});
+    params.erase("exact_loop");
     params.erase("start_data");
     return {{"kind", catalog().kindsOf(ItemFamily::Settings).front()->id()}, {"params", params}};
   }

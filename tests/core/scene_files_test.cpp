@@ -1,4 +1,4 @@
-// Scenes with the files that they use: found, missing, damaged, mended.
+// Scenes with the files that they use: found, missing, damaged, fixed.
 #include "scene_files.h"
 
 #include "base/error.h"

@@ -9,7 +9,7 @@ namespace comet::test {
 
 Scene starting() {
   return with(startingScene(),
-              {"flipbook.frame_range=own", "flipbook.frames_by=step", "flipbook.trim=false"});
+              {"flipbook.frame_range=own", "flipbook.frame_choice=step", "flipbook.trim=false"});
 }
 
 Scene with(Scene scene, std::initializer_list<std::string> assignments) {
@@ -34,7 +34,7 @@ ParamValue crumblingWhereTheyHit() {
   Rule rule;
   rule.when = {newCondition(RuleWhen::Hit)};
   rule.when.front().first = 1;
-  rule.then = {newAction(RuleThen::Burst), newAction(RuleThen::End)};
+  rule.then = {newAction(RuleThen::Burst), newAction(RuleThen::Die)};
   rule.then.front().first = 3;
   rule.then.front().item.name = "crumbs";
   rule.chance = 50;
@@ -54,24 +54,25 @@ Scene busyScene() {
   scene = withInfluence(scene, "drag");
   scene = withInfluence(scene, "turbulence",
                         {"turbulence.octaves=2", "turbulence.reach=cylinder", "turbulence.reach_radius=3"});
-  scene = withInfluence(scene, "field", {"field.cells=8"});
+  scene = withInfluence(scene, "field", {"field.resolution=8"});
   scene = withInfluence(scene, "path", {"path.strokes=[[[-2,0,0],[0,2,0],[3,3,1]]]", "path.around=40"});
-  scene = withInfluence(scene, "vortex", {"vortex.ages=from", "vortex.age_from=0.2±0.1"});
-  scene = withInfluence(scene, "attractor", {"attractor.law=falling", "attractor.reach=sphere"});
-  scene = withInfluence(scene, "swirl");
-  scene = withInfluence(scene, "pace", {"pace.most=20"});
+  scene = withInfluence(scene, "vortex", {"vortex.age_range=from", "vortex.age_from=0.2±0.1"});
+  scene = withInfluence(scene, "attractor", {"attractor.falloff=inverse", "attractor.reach=sphere"});
+  scene = withInfluence(scene, "bend");
+  scene = withInfluence(scene, "speed_limit", {"speed_limit.max_speed=20"});
   scene = withInfluence(scene, "kicks", {"kicks.rate=8"});
   scene = withInfluence(scene, "spin", {"spin.rate=90±30"});
-  scene = withInfluence(scene, "flock", {"flock.sight=1", "flock.target=circle"});
+  scene = withInfluence(scene, "flock", {"flock.sight_radius=1", "flock.target=circle"});
   scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
   scene = withInfluence(
       scene, "deflector",
-      {R"(deflector.place={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",
-       "deflector.turn=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10", "deflector.pass=20"});
-  scene =
-      withChild(scene, "deaths", {"dust.lifetime=0.5±0.2", "dust.speed=1", "dust.most_alive=150"}, "dust");
-  scene =
-      withChild(scene, "rules", {"crumbs.lifetime=0.5", "crumbs.speed=2", "crumbs.most_alive=150"}, "crumbs");
+      {R"(deflector.position={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",
+       "deflector.rotation=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10",
+       "deflector.pass_through=20"});
+  scene = withChild(scene, "parent_death",
+                    {"dust.lifetime=0.5±0.2", "dust.speed=1", "dust.max_particles=150"}, "dust");
+  scene = withChild(scene, "rules", {"crumbs.lifetime=0.5", "crumbs.speed=2", "crumbs.max_particles=150"},
+                    "crumbs");
   // The flock is the emitter's own.
   for (const char* child : {"dust", "crumbs"})
     scene = scene.withResponse(scene.findByName(child)->id, scene.findByName("flock")->id, {});
@@ -81,7 +82,7 @@ Scene busyScene() {
 Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
                 const std::string& name, const std::string& parent) {
   Scene child = scene.withAdded(newItem(*catalog().find("emitter"), name));
-  child = with(child, {name + ".births_come=" + come, name + ".parent=" + parent});
+  child = with(child, {name + ".birth_trigger=" + come, name + ".parent=" + parent});
   return with(child, assignments);
 }
 

@@ -128,7 +128,7 @@ TEST_F(Editing, ANewSceneIsSeenThroughItsCameraAndPlays) {
 
 const char* const kFamily = R"({ "format": "tawny-comet-scene", "version": 1, "items": [
   { "kind": "emitter", "name": "pod", "params": { "rate": 20 } },
-  { "kind": "emitter", "name": "fluff", "params": { "births_come": "lives" } } ] })";
+  { "kind": "emitter", "name": "fluff", "params": { "birth_trigger": "parent_life" } } ] })";
 
 // Also while frames pass, each of which refreshes what the inspector shows.
 TEST_F(Editing, AClickInAListChooses) {
@@ -202,9 +202,9 @@ TEST_F(Editing, NothingMovesWhenMarksAndNotesAppear) {
 TEST_F(Editing, AFlockIsDescribedBehindTheWindow) {
   startWith(R"({ "format": "tawny-comet-scene", "version": 1, "items": [
     { "kind": "scene", "name": "scene", "params": { "last_frame": 48 } },
-    { "kind": "emitter", "name": "gulls", "params": { "shape": "sphere", "radius": 2, "rate": 0, "lives": "endless",
+    { "kind": "emitter", "name": "gulls", "params": { "shape": "sphere", "radius": 2, "rate": 0, "lifetime_mode": "endless",
       "bursts": [ { "frame": 1, "count": 4000 } ] } },
-    { "kind": "flock", "name": "flock", "params": { "sight": 6, "target": "seek", "place": [90, 0, 0], "target_sight": 1000, "target_strength": 80, "separation": 0,
+    { "kind": "flock", "name": "flock", "params": { "sight_radius": 6, "target": "seek", "position": [90, 0, 0], "target_range": 1000, "target_strength": 80, "separation": 0,
       "alignment": 0, "cohesion": 0, "wander": 0, "turn_rate": 36000 } } ] })");
   waitFor([this] { return state()["simulated"] == true; }, "the flock is simulated");
   desktop_.click(placeOf({{"of", "column_head"}, {"column", 0}}));
@@ -214,7 +214,7 @@ TEST_F(Editing, AFlockIsDescribedBehindTheWindow) {
   const Json longest = ask({{"ask", "times"}});
   EXPECT_LT(longest["ms"].get<double>(), 100) << longest.dump();
   EXPECT_TRUE(comesTrue([this] {
-    return textOf("inspector/limit_note").find("speed limit") != std::string::npos;
+    return textOf("inspector/limit_note").find("Max speed") != std::string::npos;
   })) << "the limit that holds the strength is named";
 }
 

@@ -72,10 +72,10 @@ TEST_F(Jobs, BurstWithRule) {
   chooseInMenu("emitter 2");
   typeInto("inspector/rule0.then0.first", "12");
   EXPECT_TRUE(comesTrue([this] {
-    return textOf("inspector/rule0.sentence").find("burst 12") != std::string::npos;
+    return textOf("inspector/rule0.sentence").find("it gives 12 ") != std::string::npos;
   })) << textOf("inspector/rule0.sentence");
   // The child takes births by rules, and gets some.
-  EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "births_come") == "rules"; }));
+  EXPECT_TRUE(comesTrue([this] { return param("emitter 2", "birth_trigger") == "rules"; }));
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 1}}));
   waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
   desktop_.key("End");
@@ -120,14 +120,14 @@ TEST_F(Jobs, RemediesStayWhereTheHandExpectsThem) {
   const QPoint next = middleOf("check.power_of_two/remedy");
   click("check.not_square/remedy");
   waitFor([this] { return param("flipbook", "cell_height") == 48.0; }, "the cells are square");
-  waitFor([this] { return isShown("check.mended"); }, "the new sheet is shown");
+  waitFor([this] { return isShown("check.fixed"); }, "the new sheet is shown");
   EXPECT_EQ(middleOf("check.power_of_two/remedy"), next);
   desktop_.click(next);
   waitFor([this] { return param("flipbook", "cell_height") == 64.0; }, "the sheet is a power of two");
   // Elsewhere the list is tidied up.
   desktop_.move(middleOf("bake_start"));
-  EXPECT_TRUE(comesTrue([this] { return !isShown("check.mended") && !isShown("check.power_of_two"); }));
-  EXPECT_TRUE(isShown("check.empty")) << "what has not been mended is still said";
+  EXPECT_TRUE(comesTrue([this] { return !isShown("check.fixed") && !isShown("check.power_of_two"); }));
+  EXPECT_TRUE(isShown("check.empty")) << "what has not been fixed is still said";
 }
 
 }  // namespace

@@ -38,7 +38,7 @@ class Limits : public WindowTest {
 
 TEST_F(Limits, WhatThereIsNoMemoryForIsGivenUpAndTheRestGoesOn) {
   start({saved(R"({"format":"tawny-comet-scene","version":1,"items":[
-      {"kind":"scene","name":"scene","params":{"most_particles":20000000,"memory_budget":100000}},
+      {"kind":"scene","name":"scene","params":{"max_particles":20000000,"frame_cache":100000}},
       {"kind":"emitter","name":"reed","params":{"rate":5,"lifetime":100}}]})")});
   click("play");
   waitFor([this] { return state()["simulated"] == true; }, "it is simulated");

@@ -58,7 +58,7 @@ TEST_P(Undo, OfAVariation) {
 
 TEST_P(Undo, OfAVector) {
   select(0);
-  const QPoint field = middleOf("inspector/param.place/y");
+  const QPoint field = middleOf("inspector/param.position/y");
   expectOneUndoStep([&] { drag(field, {40, 0}); }, "dragging a part of a vector");
 }
 

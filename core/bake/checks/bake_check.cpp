@@ -13,23 +13,23 @@ Checked::Checked(const Flipbook& flipbook, const Scene& bakedScene)
 const std::vector<BakeCheck>& bakeChecks() {
   static const std::vector<BakeCheck> kChecks{
       {"clipped", "Clipped at the cell's edge", checks::clipped},
-      {"not_numbers", "Not numbers", checks::notNumbers},
+      {"not_numbers", "Invalid pixels (NaN)", checks::notNumbers},
       {"births_refused", "Births refused", checks::refusedBirths},
       {"particles_lost", "Particles lost", checks::lostParticles},
       {"empty", "Empty cells", checks::emptyCells},
-      {"duplicate", "Cells alike", checks::duplicates},
-      {"dull_ends", "Dull ends", checks::dullEnds},
+      {"duplicate", "Duplicate cells", checks::duplicates},
+      {"dull_ends", "Empty ends", checks::dullEnds},
       {"blown_out", "Blown out", checks::blownOut},
       {"too_dark", "Too dark", checks::tooDark},
       {"banding", "Banding", checks::banding},
       {"fringe", "Fringe", checks::fringe},
       {kLightWithoutAlpha, "Light without alpha", checks::lightWithoutAlpha},
-      {"seam", "Loop's seam", checks::seam},
+      {"seam", "Loop seam", checks::seam},
       {"motion", "Motion too large to blend", checks::motion},
-      {"rotation", "Not round", checks::rotation},
+      {"rotation", "Loses direction when rotated", checks::rotation},
       {"not_square", "Cells not square", checks::notSquare},
       {"bleed", "Bleed between cells", checks::bleed},
-      {"unused", "Unused sheet", checks::unused},
+      {"unused", "Unused sheet area", checks::unused},
       {"power_of_two", "Not a power of two", checks::notPowerOfTwo},
       {"memory", "Video memory", checks::memory},
       {"resolution", "Resolution wasted", checks::resolution},
@@ -48,7 +48,7 @@ std::vector<Finding> checkBake(const Flipbook& book, const Scene& scene) {
   return findings;
 }
 
-Scene mended(const Scene& scene, ItemId bake, const Remedy& remedy) {
+Scene fixed(const Scene& scene, ItemId bake, const Remedy& remedy) {
   Scene next = scene;
   const KindSpec& kind = *scene.find(bake)->kind;
   for (const auto& [param, value] : remedy.edits) {

@@ -2,7 +2,7 @@
 //
 // Each check measures the baked sheet, says in which cells it found something and how much, and what to
 // change, where that is one thing. A new check is a function in checks/, a line in the table of
-// bake_check.cpp, and a test on a sheet that is made to have the fault and on its mended twin.
+// bake_check.cpp, and a test on a sheet that is made to have the fault and on its fixed twin.
 #pragma once
 
 #include "bake/bake_sheet.h"
@@ -58,6 +58,6 @@ const std::vector<BakeCheck>& bakeChecks();
 std::vector<Finding> checkBake(const Flipbook& book, const Scene& scene);
 
 // The scene with the bake changed as a remedy says, but for the view.
-Scene mended(const Scene& scene, ItemId bake, const Remedy& remedy);
+Scene fixed(const Scene& scene, ItemId bake, const Remedy& remedy);
 
 }  // namespace comet

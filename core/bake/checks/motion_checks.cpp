@@ -63,7 +63,7 @@ std::optional<Finding> motion(const Checked& checked) {
   finding.text = fmt::format("up to {:.0f} px from a cell to the next; blending {}bridges {:.0f} px",
                              finding.number, hasVectors ? "along motion vectors " : "", most);
   if (!hasVectors)
-    finding.remedy = Remedy{"Bake motion vectors", {{"motion", std::string("eight")}}};
+    finding.remedy = Remedy{"Bake motion vectors", {{"motion_vectors", std::string("eight")}}};
   else if (layout.framesBy == FramesBy::Step && layout.step > 1)
     finding.remedy =
         Remedy{"Twice as many cells", {{"step", std::floor(0.5 * layout.step)}, {"rows", 2.0 * layout.rows}}};

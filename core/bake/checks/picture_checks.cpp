@@ -26,8 +26,8 @@ Remedy fit() { return {"Fit the view", {{"view", std::string("own")}}, true}; }
 
 // The finish that the bake has now, as one of its own, with another exposure.
 std::vector<std::pair<std::string, Value>> ownExposure(const Checked& checked, double stops) {
-  const Item& finish = checked.bake.chooses("finish", "own") ? checked.bake : checked.scene.camera();
-  std::vector<std::pair<std::string, Value>> edits{{"finish", std::string("own")}};
+  const Item& finish = checked.bake.chooses("post_processing", "own") ? checked.bake : checked.scene.camera();
+  std::vector<std::pair<std::string, Value>> edits{{"post_processing", std::string("own")}};
   for (const ParamSpec& spec : finishParams(Affects::Bake))
     edits.emplace_back(spec.id, finish.value(spec.id).base);
   for (auto& [param, value] : edits)
@@ -68,7 +68,7 @@ std::optional<Finding> clipped(const Checked& checked) {
     finding.number = std::max(finding.number, 100.0 * lit / std::max(1, 2 * (right + bottom)));
   }
   if (finding.cells.empty()) return std::nullopt;
-  finding.text = fmt::format("up to {:.0f} % of the edge shows something in {}", std::ceil(finding.number),
+  finding.text = fmt::format("up to {:.0f} % of the edge is not empty in {}", std::ceil(finding.number),
                              named(finding.cells));
   finding.remedy = fit();
   return finding;
@@ -92,15 +92,15 @@ std::optional<Finding> notNumbers(const Checked& checked) {
 std::optional<Finding> refusedBirths(const Checked& checked) {
   return lossOf(
       checked.book.losses.refused,
-      "births were refused at the limit of living particles: raise Most particles of the scene or of "
+      "births were refused at a particle limit: raise Particle limit of the scene or Max particles of "
       "the emitter, or lower its births");
 }
 
 std::optional<Finding> lostParticles(const Checked& checked) {
   return lossOf(
       checked.book.losses.lost,
-      "particles became endlessly fast and are gone: lower what drives them, or raise Substeps of the "
-      "scene");
+      "particles became infinitely fast and were removed: lower the influences on them, or raise Substeps of "
+      "the scene");
 }
 
 std::optional<Finding> emptyCells(const Checked& checked) {
@@ -117,7 +117,7 @@ std::optional<Finding> emptyCells(const Checked& checked) {
   if (most <= 0)
     finding.remedy = fit();
   else if (checked.layout().loop == LoopKind::None)
-    finding.remedy = Remedy{"Trim dull ends", {{"trim", true}}};
+    finding.remedy = Remedy{"Trim empty ends", {{"trim", true}}};
   return finding;
 }
 
@@ -136,8 +136,8 @@ std::optional<Finding> duplicates(const Checked& checked) {
   }
   if (finding.cells.empty()) return std::nullopt;
   finding.number = static_cast<double>(finding.cells.size());
-  finding.text = fmt::format("{} cannot be told from the one before", named(finding.cells));
-  finding.remedy = Remedy{"Choose frames by even motion", {{"frames_by", std::string("motion")}}};
+  finding.text = fmt::format("{} looks like the one before", named(finding.cells));
+  finding.remedy = Remedy{"Choose frames by even motion", {{"frame_choice", std::string("motion")}}};
   return finding;
 }
 
@@ -158,7 +158,7 @@ std::optional<Finding> dullEnds(const Checked& checked) {
   finding.number = 100 * least / most;
   finding.text =
       fmt::format("down to {:.1f} % of the fullest cell in {}", finding.number, named(finding.cells));
-  finding.remedy = Remedy{"Trim dull ends", {{"trim", true}}};
+  finding.remedy = Remedy{"Trim empty ends", {{"trim", true}}};
   return finding;
 }
 
@@ -192,8 +192,8 @@ std::optional<Finding> blownOut(const Checked& checked) {
       ++tenths;
   }
   if (finding.cells.empty()) return std::nullopt;
-  finding.text = fmt::format("up to {:.0f} % of what is seen is brighter than white in {}", finding.number,
-                             named(finding.cells));
+  finding.text = fmt::format("up to {:.0f} % of the visible pixels are brighter than white in {}",
+                             finding.number, named(finding.cells));
   const double stops = -tenths / 10.0;
   finding.remedy = Remedy{fmt::format("Expose by {:+.1f} stops", stops), ownExposure(checked, stops)};
   return finding;
@@ -243,9 +243,9 @@ std::optional<Finding> banding(const Checked& checked) {
     finding.number = std::max(finding.number, 100 * share);
   }
   if (finding.cells.empty()) return std::nullopt;
-  finding.text = fmt::format("8 bits are too coarse for up to {:.0f} % of what is seen in {}", finding.number,
-                             named(finding.cells));
-  finding.remedy = Remedy{"Write 16 bits", {{"format", std::string("png16")}}};
+  finding.text = fmt::format("8 bits are too coarse for up to {:.0f} % of the visible pixels in {}",
+                             finding.number, named(finding.cells));
+  finding.remedy = Remedy{"Export 16 bit", {{"format", std::string("png16")}}};
   return finding;
 }
 
@@ -270,7 +270,7 @@ std::optional<Finding> fringe(const Checked& checked) {
           ? fmt::format("{:.0f} % is light that covers nothing, which straight alpha makes a dark rim of",
                         finding.number)
           : fmt::format("{:.0f} % is cover, which is lost on black", finding.number);
-  finding.remedy = Remedy{"Write premultiplied alpha", {{"alpha", std::string("premultiplied")}}};
+  finding.remedy = Remedy{"Export premultiplied alpha", {{"alpha", std::string("premultiplied")}}};
   return finding;
 }
 
@@ -293,8 +293,8 @@ std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
   finding.text = fmt::format(
       "{:.0f} % is light that covers nothing: most readers of such files show it black", finding.number);
   const bool onlyLight = covered <= kMost * all;
-  finding.remedy = onlyLight ? Remedy{"Write on black", {{"alpha", std::string("on_black")}}}
-                             : Remedy{"Write OpenEXR", {{"format", std::string("exr")}}};
+  finding.remedy = onlyLight ? Remedy{"Export on black", {{"alpha", std::string("on_black")}}}
+                             : Remedy{"Export OpenEXR", {{"format", std::string("exr")}}};
   return finding;
 }
 

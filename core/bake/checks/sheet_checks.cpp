@@ -104,7 +104,7 @@ std::optional<Finding> unused(const Checked& checked) {
   SeenBox box;
   for (const Picture& cell : checked.cells) box.add(seenBox(cell));
   if (box.empty()) return std::nullopt;
-  // A square view can leave the shorter side of a long effect free, which nothing mends.
+  // A square view can leave the shorter side of a long effect free, which nothing fixes.
   const double longer = std::max(box.right - box.left, box.bottom - box.top);
   const double cells = static_cast<double>(layout.cells.size()) / layout.room();
   const double used = cells * longer * longer;
@@ -115,7 +115,7 @@ std::optional<Finding> unused(const Checked& checked) {
   if (longer * longer < cells)
     finding.remedy = Remedy{"Fit the view", {{"view", std::string("own")}}, true};
   else
-    finding.remedy = Remedy{"As many rows as are needed",
+    finding.remedy = Remedy{"Use only the rows needed",
                             {{"rows", std::ceil(static_cast<double>(layout.cells.size()) / layout.columns)}}};
   return finding;
 }
@@ -147,12 +147,13 @@ std::optional<Finding> notPowerOfTwo(const Checked& checked) {
 
 std::optional<Finding> memory(const Checked& checked) {
   const FlipbookLayout& layout = checked.layout();
-  const double budget = checked.bake.number("budget", layout.firstFrame);
+  const double budget = checked.bake.number("memory_budget", layout.firstFrame);
   const double megabytes = videoMemory(layout).compressed / (1 << 20);
   if (megabytes <= budget) return std::nullopt;
   Finding finding;
   finding.number = megabytes;
-  finding.text = fmt::format("{:.1f} MB with block compression, {:g} MB are allowed", megabytes, budget);
+  finding.text =
+      fmt::format("{:.1f} MB with block compression exceed the budget of {:g} MB", megabytes, budget);
   finding.remedy = Remedy{"Halve the cells",
                           {{"cell_width", std::max(1.0, std::floor(0.5 * layout.cellWidth))},
                            {"cell_height", std::max(1.0, std::floor(0.5 * layout.cellHeight))}}};

@@ -353,8 +353,8 @@ struct Reaches {
 // Sets a bit for each deflector that a particle may meet; those from the 32nd on share theirs.
 class MeetingMarks {
  public:
-  MeetingMarks(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
-               const Durations& durations, const double* radii, const Chunk& chunk)
+  MeetingMarks(const std::vector<ActingDeflector>& deflectors, const SubstepStart& start,
+               const Substep& substep, const Durations& durations, const double* radii, const Chunk& chunk)
       : deflectors_(deflectors), start_(start), substep_(substep), durations_(durations), chunk_(chunk) {
     largest_ = radii ? *std::max_element(radii, radii + chunk.count) : 0.0;
   }
@@ -415,7 +415,7 @@ class MeetingMarks {
   }
 
   const std::vector<ActingDeflector>& deflectors_;
-  const WayStart& start_;
+  const SubstepStart& start_;
   const Substep& substep_;
   const Durations& durations_;
   const Chunk& chunk_;
@@ -424,8 +424,8 @@ class MeetingMarks {
 
 }  // namespace
 
-void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
-             const Durations& durations, const double* radii, Chunk& chunk) {
+void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart& start,
+             const Substep& substep, const Durations& durations, const double* radii, Chunk& chunk) {
   if (chunk.count == 0) return;
   DeflectorMasks masks;
   MeetingMarks(deflectors, start, substep, durations, radii, chunk).set(masks);

@@ -31,7 +31,7 @@ struct ActingDeflector {
 };
 
 // Where the particles of a chunk were when the substep began, or when they were born in it.
-struct WayStart {
+struct SubstepStart {
   alignas(64) std::array<ChunkArray, 6> fields;  // as the first six of the store
 
   void take(const Chunk& chunk) { std::copy_n(chunk.fields.begin(), fields.size(), fields.begin()); }
@@ -41,7 +41,7 @@ struct WayStart {
 
 // `radii` may be null; otherwise half of each particle's size. Changes places, velocities and lifetimes, and
 // how long particles have stuck, if that is remembered.
-void deflect(const std::vector<ActingDeflector>& deflectors, const WayStart& start, const Substep& substep,
-             const Durations& durations, const double* radii, Chunk& chunk);
+void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart& start,
+             const Substep& substep, const Durations& durations, const double* radii, Chunk& chunk);
 
 }  // namespace comet

@@ -16,29 +16,30 @@ using OnHit = SurfaceRule::OnHit;
 SurfaceRule ruleOf(const Item& item, double frame) {
   SurfaceRule rule;
   rule.onHit =
-      item.choiceAs<OnHit>("on_hit", std::array<std::string_view, 4>{"bounce", "slide", "stick", "end"});
+      item.choiceAs<OnHit>("on_hit", std::array<std::string_view, 4>{"bounce", "slide", "stick", "die"});
   rule.bounce = {item.number("bounce", frame) / 100, item.value("bounce").variation / 100};
   rule.friction = item.number("friction", frame);
   rule.roughness = radians(item.number("roughness", frame));
-  rule.pass = item.number("pass", frame) / 100;
+  rule.pass = item.number("pass_through", frame) / 100;
   rule.stickTime = {item.number("stick_time", frame), item.value("stick_time").variation};
-  rule.letGoSpeed = item.number("let_go_speed", frame);
-  rule.hold = item.number("hold", frame);
-  rule.ownSize = item.number("own_size", frame) / 100;
+  rule.letGoSpeed = item.number("release_speed", frame);
+  rule.hold = item.number("stick_strength", frame);
+  rule.ownSize = item.number("particle_radius", frame) / 100;
   return rule;
 }
 
 DeflectorMotion motionOf(const Item& item, const FrameTime& time) {
   const double before = time.length > 0 ? time.frame - 1 : time.frame;
-  return DeflectorMotion(item.vector("place", before), rotationFromDegrees(item.vector("turn", before)),
-                         item.vector("place", time.frame),
-                         rotationFromDegrees(item.vector("turn", time.frame)), time.length);
+  return DeflectorMotion(item.vector("position", before),
+                         rotationFromDegrees(item.vector("rotation", before)),
+                         item.vector("position", time.frame),
+                         rotationFromDegrees(item.vector("rotation", time.frame)), time.length);
 }
 
 // A hundredth of a millimetre where a unit is a metre, and always some steps of the floats that places are
 // kept in.
 double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
-  const Vec3d farthest = glm::abs(item.vector("place", frame)) +
+  const Vec3d farthest = glm::abs(item.vector("position", frame)) +
                          (shape.type() == DeflectorShape::Type::Plane ? Vec3d(0.0) : shape.half());
   const double rounding = 2e-6 * std::max({farthest.x, farthest.y, farthest.z});
   // Of a mesh, so much that a way between two hits needs few straight pieces.
@@ -47,11 +48,10 @@ double skinOf(const Item& item, double frame, const DeflectorShape& shape) {
 }
 
 const KindSpec& deflectorSpec() {
-  static const KindSpec kind(
-      "deflector", "Deflector", ItemFamily::Influence,
-      "Something solid that particles meet: they bounce off, slide along it, stick to it or end. It may move "
-      "and turn.",
-      influenceParams(deflectorParams()), {.deflects = true});
+  static const KindSpec kind("deflector", "Deflector", ItemFamily::Influence,
+                             "A solid shape that particles collide with: they bounce off it, slide along it, "
+                             "stick to it or die. It may move and rotate.",
+                             influenceParams(deflectorParams()), {.deflects = true});
   return kind;
 }
 
@@ -89,7 +89,7 @@ InfluenceKind deflectorInfluence() {
           .feelsMass = false,
           .walls = [](const Item& item, double frame) -> std::vector<PlacedWire> {
             return {{DeflectorShape(item, frame).wire(),
-                     {item.vector("place", frame), rotationFromDegrees(item.vector("turn", frame))}}};
+                     {item.vector("position", frame), rotationFromDegrees(item.vector("rotation", frame))}}};
           },
           .notes = {{deflectorSpec().params().front().id, KindNote::About::DeflectorHits}}};
 }

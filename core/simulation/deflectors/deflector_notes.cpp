@@ -20,7 +20,7 @@ std::string problemWithMesh(const MeshContent& mesh, bool wantsInside) {
 
 // The emitters whose particles are smaller than a cell of the field, so that they would see its corners.
 std::string smallerThanCells(const Scene& scene, const Item& deflector, double cell, double frame) {
-  const double share = deflector.number("own_size", frame) / 100;
+  const double share = deflector.number("particle_radius", frame) / 100;
   std::string names;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
     const Response response = scene.response(emitter->id, deflector.id);
@@ -33,15 +33,16 @@ std::string smallerThanCells(const Scene& scene, const Item& deflector, double c
 
 std::string howItIsMet(const Scene& scene, const Item& deflector, const DeflectorShape& shape, double frame) {
   if (!shape.isMetByField())
-    return deflector.chooses("met_by", "field") ? "met by rays, since only a closed mesh has a distance field"
-                                                : "met by rays";
+    return deflector.chooses("collision_test", "distance_field")
+               ? "collides by rays, since only a closed mesh has a distance field"
+               : "collides by rays";
   const Mesh& mesh = shape.mesh()->mesh();
   const Vec3d extent = mesh.bounds().extent();
   const double cell = std::max({extent.x, extent.y, extent.z}) * shape.meshScale() / shape.fieldCells();
   const double megabytes =
       static_cast<double>(DistanceField::bytesFor(mesh, shape.fieldCells())) / (1024.0 * 1024.0);
   std::string text =
-      fmt::format("met by a distance field: cells of {:.3g} units, {:.1f} MB", cell, megabytes);
+      fmt::format("collides by a signed distance field: cells of {:.3g} units, {:.1f} MB", cell, megabytes);
   if (const std::string small = smallerThanCells(scene, deflector, cell, frame); !small.empty())
     text += fmt::format("; particles of {} are smaller than that: take more cells, or rays", small);
   return text;
@@ -62,7 +63,7 @@ std::vector<std::string> notesOnDeflector(const Scene& scene, const Item& deflec
   }
   std::vector<std::string> notes{howItIsMet(scene, deflector, shape, frame)};
   // A relief is a sheet by nature.
-  if (!deflector.chooses("shape", "relief"))
+  if (!deflector.chooses("shape", "heightmap"))
     if (const std::string problem = problemWithMesh(mesh, deflector.flag("inside_out", frame));
         !problem.empty())
       notes.push_back(problem);

@@ -49,11 +49,12 @@ SurfaceDistance fromBox(const Vec3d& place, const Vec3d& half) {
 std::shared_ptr<const MeshContent> meshFromPicture(const Item& deflector, double frame) {
   const auto content = deflector.content<PictureContent>("picture");
   if (!content) return nullptr;
-  const bool isRelief = deflector.chooses("shape", "relief");
+  const bool isRelief = deflector.chooses("shape", "heightmap");
   const int index = static_cast<int>(std::floor(frame));
-  const PictureGrid grid{deflector.integer("picture_cells", frame), deflector.number("picture_width", frame)};
-  const double depth = deflector.number(isRelief ? "relief_height" : "thickness", frame);
-  const double threshold = std::max(1e-3, deflector.number("opaque_from", frame) / 100);
+  const PictureGrid grid{deflector.integer("picture_resolution", frame),
+                         deflector.number("picture_width", frame)};
+  const double depth = deflector.number(isRelief ? "heightmap_height" : "thickness", frame);
+  const double threshold = std::max(1e-3, deflector.number("opacity_threshold", frame) / 100);
   Hasher key;
   key << isRelief << content->digest() << content->indexAt(index) << grid.cells << grid.width << depth
       << threshold;
@@ -65,7 +66,7 @@ std::shared_ptr<const MeshContent> meshFromPicture(const Item& deflector, double
 }
 
 Type typeOf(const Item& deflector) {
-  if (deflector.chooses("shape", "relief") || deflector.chooses("shape", "cut_out")) return Type::Mesh;
+  if (deflector.chooses("shape", "heightmap") || deflector.chooses("shape", "cut_out")) return Type::Mesh;
   return deflector.choiceAs<Type>(
       "shape", std::array<std::string_view, 8>{"plane", "rectangle", "disc", "box", "sphere", "cylinder",
                                                "capsule", "mesh"});
@@ -82,9 +83,10 @@ DeflectorShape::DeflectorShape(const Item& deflector, double frame) : type_(type
     const Box bounds = mesh_->mesh().bounds();
     half_ = 0.5 * meshScale_ * bounds.extent();
     centre_ = meshScale_ * bounds.centre();
-    fieldCells_ = deflector.integer("field_cells", frame);
-    const bool wantsField = deflector.chooses("met_by", "field") || (deflector.chooses("met_by", "fitting") &&
-                                                                     deflector.number("own_size", frame) > 0);
+    fieldCells_ = deflector.integer("field_resolution", frame);
+    const bool wantsField =
+        deflector.chooses("collision_test", "distance_field") ||
+        (deflector.chooses("collision_test", "automatic") && deflector.number("particle_radius", frame) > 0);
     metByField_ = wantsField && mesh_->report().isClosed();
   }
   const bool isRound =

@@ -11,15 +11,16 @@ namespace {
 std::string reasonForNone(const Scene& scene, const Item& emitter, const BirthsOutlook& outlook,
                           double frame) {
   if (!emitter.enabled) return "no births: it is turned off";
-  if (emitter.chooses("births_come", "rules") && sourceNames(scene, emitter).empty())
+  if (emitter.chooses("birth_trigger", "rules") && sourceNames(scene, emitter).empty())
     return "no births: no rule gives any";
   if (outlook.isChild && sourceNames(scene, emitter).empty())
     return "no births: choose whose particles they come from";
   // What is wrong with the shape is said beside it.
   if (!problemWithShape(emitter, frame).empty()) return "no births: see Shape";
   if (outlook.isChild || outlook.births() > 0) return {};
-  return emitter.chooses("emits", "window") ? "no births in the scene's frames: see Emits, Rate and Bursts"
-                                            : "no births: raise the rate, or add a burst";
+  return emitter.chooses("emits", "frame_range")
+             ? "no births in the scene's frames: see Emits, Rate and Bursts"
+             : "no births: raise the rate, or add a burst";
 }
 
 }  // namespace
@@ -36,7 +37,7 @@ double BirthsOutlook::peak() const {
 
 BirthsOutlook birthsOutlook(const Scene& scene, const Item& emitter, double frame) {
   BirthsOutlook outlook;
-  outlook.isChild = !emitter.chooses("births_come", "alone");
+  outlook.isChild = !emitter.chooses("birth_trigger", "own");
   const FrameRange range = frameRange(scene);
   const double rate = frameRate(scene);
   outlook.perFrame = expectedBirths(emitter, range, rate);

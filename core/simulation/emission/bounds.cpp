@@ -31,27 +31,27 @@ void EndBounds::describe(Hasher& hasher) const {
 
 EndBounds endBoundsOf(const Item& emitter, double frame) {
   EndBounds bounds;
-  const std::string& choice = emitter.choice("ends");
-  if (choice == "nothing") return bounds;
-  bounds.centre = emitter.vector("ends_place", frame);
-  bounds.endsInside = choice != "distance" && emitter.chooses("ends_side", "inside");
+  const std::string& choice = emitter.choice("bounds");
+  if (choice == "none") return bounds;
+  bounds.centre = emitter.vector("bounds_position", frame);
+  bounds.endsInside = choice != "distance" && emitter.chooses("bounds_side", "inside");
   bounds.type = EndBounds::Type::Sphere;
   if (choice == "box") {
     bounds.type = EndBounds::Type::Box;
-    bounds.extent = emitter.vector("ends_extent", frame);
+    bounds.extent = emitter.vector("bounds_extent", frame);
   } else if (choice == "mesh") {
-    bounds.mesh = emitter.content<MeshContent>("ends_mesh");
+    bounds.mesh = emitter.content<MeshContent>("bounds_mesh");
     if (bounds.mesh) bounds.insideTest = bounds.mesh->insideTest();
     bounds.type = bounds.insideTest ? EndBounds::Type::Mesh : EndBounds::Type::None;
   } else {
-    bounds.radius = emitter.number("ends_radius", frame);
+    bounds.radius = emitter.number("bounds_radius", frame);
   }
   return bounds;
 }
 
 std::string problemWithBounds(const Item& emitter) {
-  if (!emitter.chooses("ends", "mesh")) return {};
-  const auto mesh = emitter.content<MeshContent>("ends_mesh");
+  if (!emitter.chooses("bounds", "mesh")) return {};
+  const auto mesh = emitter.content<MeshContent>("bounds_mesh");
   if (!mesh) return "nothing ends without a mesh: choose one";
   return mesh->report().isClosed() ? "" : "the mesh is not closed, so it has no inside: nothing ends";
 }

@@ -21,7 +21,7 @@ class Collector {
   std::size_t room() const { return most_ - births_.origins.size(); }
 
   // `count` births at one moment of a parent's life.
-  void add(const ParentWay& way, double time, std::uint64_t count, const Vec3d& place, const Vec3d& normal) {
+  void add(const ParentPath& way, double time, std::uint64_t count, const Vec3d& place, const Vec3d& normal) {
     if (count == 0 || !covers(time)) return;
     births_.wanted += count;
     if (room() == 0) return;
@@ -34,7 +34,7 @@ class Collector {
     origin.lineage = lineageOfChild(way.at(time), way.lineage);
     births_.origins.insert(births_.origins.end(), std::min<std::uint64_t>(count, room()), origin);
   }
-  void add(const ParentWay& way, double time, std::uint64_t count) {
+  void add(const ParentPath& way, double time, std::uint64_t count) {
     add(way, time, count, way.placeAt(time), Vec3d(0.0));
   }
 
@@ -53,7 +53,7 @@ class Counter {
     return rule_.chance >= 1 || random_.unit(parent, Draw::ChildChance) < rule_.chance;
   }
   // At an event; `which` tells several ones of a parent apart.
-  std::uint64_t births(const ParentWay& way, double time, std::uint64_t which = 0) const {
+  std::uint64_t births(const ParentPath& way, double time, std::uint64_t which = 0) const {
     const std::uint64_t identity = which == 0 ? way.id : combineKeys(withoutRound(way.id), which);
     const double picked = rule_.each.pick(random_.signedUnit(identity, Draw::ChildCount),
                                           birthMoment(birthOfId(way.id), way.placeAt(time)));
@@ -70,7 +70,7 @@ class Counter {
 // Births at equal distances on an axis along which the parent goes from `begin` to `end`: its age, or its
 // way. `momentOf` says when it is at a place of the axis.
 template <typename MomentOf>
-void addSteadily(const ParentWay& way, double begin, double end, double density, double phase,
+void addSteadily(const ParentPath& way, double begin, double end, double density, double phase,
                  const MomentOf& momentOf, Collector& collector, ChildBirths& births) {
   const double first = std::floor(begin * density + phase) + 1;
   const double last = std::floor(end * density + phase);
@@ -82,38 +82,39 @@ void addSteadily(const ParentWay& way, double begin, double end, double density,
   births.wanted += static_cast<std::uint64_t>(count) - listed;
 }
 
-const ParentWay* wayOf(const std::vector<ParentWay>& ways, ParticleId id) {
+const ParentPath* wayOf(const std::vector<ParentPath>& ways, ParticleId id) {
   const auto found = std::lower_bound(
-      ways.begin(), ways.end(), id, [](const ParentWay& way, ParticleId wanted) { return way.id < wanted; });
+      ways.begin(), ways.end(), id, [](const ParentPath& way, ParticleId wanted) { return way.id < wanted; });
   return found == ways.end() || found->id != id ? nullptr : &*found;
 }
 
 }  // namespace
 
 ChildRule::ChildRule(const Item& emitter, std::uint64_t key, double frame)
-    : come(emitter.choiceAs<Come>(
-          "births_come",
-          std::array<std::string_view, 7>{"alone", "births", "lives", "ways", "deaths", "hits", "rules"})) {
+    : come(emitter.choiceAs<Come>("birth_trigger", std::array<std::string_view, 7>{
+                                                       "own", "parent_birth", "parent_life", "parent_path",
+                                                       "parent_death", "parent_hit", "rules"})) {
   if (!isChild()) return;
   source = come == Come::Rules ? 0 : emitter.reference("parent");
   randomKey = key;
-  each = {emitter.number("each", frame), emitter.value("each").variation,
-          emitter.particleFormula("each", frame)};
-  density = emitter.number(come == Come::Ways ? "each_unit" : "each_second", frame);
+  each = {emitter.number("births_per_event", frame), emitter.value("births_per_event").variation,
+          emitter.particleFormula("births_per_event", frame)};
+  density = emitter.number(come == Come::Ways ? "births_per_unit" : "births_per_second", frame);
   chance = emitter.number("birth_chance", frame) / 100;
-  handedOver = emitter.number("from_velocity", frame) / 100;
-  stands = emitter.choiceAs<Stands>("stands", std::array<std::string_view, 3>{"scene", "motion", "surface"});
+  inheritedVelocity = emitter.number("inherit_parent_velocity", frame) / 100;
+  stands = emitter.choiceAs<Stands>("shape_orientation",
+                                    std::array<std::string_view, 3>{"world", "velocity", "surface_normal"});
   if (come != Come::Hits && stands == Stands::Surface) stands = Stands::Scene;
 }
 
 void ChildRule::describe(Hasher& hasher) const {
   hasher << static_cast<int>(come) << source << randomKey;
   each.describe(hasher);
-  hasher << density << chance << handedOver << static_cast<int>(stands);
+  hasher << density << chance << inheritedVelocity << static_cast<int>(stands);
 }
 
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
-                        const std::vector<ParentWay>& ways, const std::vector<SurfaceHit>& hits,
+                        const std::vector<ParentPath>& ways, const std::vector<SurfaceHit>& hits,
                         std::size_t most) {
   ChildBirths births;
   Collector collector(rule, from, until, most, births);
@@ -121,7 +122,7 @@ ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double fro
   if (rule.come == Come::Hits) {
     std::uint64_t which = 0;
     for (const SurfaceHit& hit : hits) {
-      const ParentWay* way = wayOf(ways, hit.particle);
+      const ParentPath* way = wayOf(ways, hit.particle);
       if (!way || !counter.gives(way->id)) continue;
       const double moment = std::clamp(hit.time - time.start, way->from, way->end);
       collector.add(*way, moment, counter.births(*way, moment, ++which), Vec3d(hit.position),
@@ -129,7 +130,7 @@ ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double fro
     }
     return births;
   }
-  for (const ParentWay& way : ways) {
+  for (const ParentPath& way : ways) {
     if (!counter.gives(way.id)) continue;
     if (rule.come == Come::Births && way.isBorn) collector.add(way, way.from, counter.births(way, way.from));
     if (rule.come == Come::Deaths && way.dies) collector.add(way, way.until, counter.births(way, way.until));

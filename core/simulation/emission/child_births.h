@@ -4,7 +4,7 @@
 #include "base/digest.h"
 #include "particles/lineage.h"
 #include "scene/item.h"
-#include "simulation/emission/parent_way.h"
+#include "simulation/emission/parent_path.h"
 #include "simulation/emission/varied.h"
 #include "simulation/frame/frame_time.h"
 #include "simulation/frame/scene_frame.h"
@@ -29,10 +29,10 @@ struct ChildRule {
   Come come = Come::Alone;
   ItemId source = 0;
   std::uint64_t randomKey = 0;
-  Varied each;            // births at an event
-  double density = 0;     // births per second or per unit
-  double chance = 1;      // share of parents that give any
-  double handedOver = 0;  // share of the parent's velocity
+  Varied each;                   // births at an event
+  double density = 0;            // births per second or per unit
+  double chance = 1;             // share of parents that give any
+  double inheritedVelocity = 0;  // share of the parent's velocity
   Stands stands = Stands::Scene;
 };
 
@@ -54,7 +54,7 @@ struct ChildBirths {
 // Lists at most `most` births that fall between two moments of the step, in the order of the parents.
 // `ways` and `hits` are those of the source in this step; ways by their identities.
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
-                        const std::vector<ParentWay>& ways, const std::vector<SurfaceHit>& hits,
+                        const std::vector<ParentPath>& ways, const std::vector<SurfaceHit>& hits,
                         std::size_t most);
 
 }  // namespace comet

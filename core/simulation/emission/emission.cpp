@@ -18,7 +18,7 @@ double rateAt(const Item& emitter, double frame, double variationUnit) {
 }
 
 bool emitsAt(const Item& emitter, double frame) {
-  return !emitter.chooses("emits", "window") ||
+  return !emitter.chooses("emits", "frame_range") ||
          (frame >= emitter.number("emits_from", 0) && frame <= emitter.number("emits_until", 0));
 }
 
@@ -67,7 +67,7 @@ double timeOfBirth(const EmissionPlan& plan, double births) {
 // The part of the step in which the emitter emits, as shares of the step.
 void setWindow(EmissionPlan& plan, const Item& emitter, double startFrame, double frameRate) {
   plan.emitsUntil = plan.length;
-  if (!emitter.chooses("emits", "window")) return;
+  if (!emitter.chooses("emits", "frame_range")) return;
   const auto seconds = [&](const char* param) {
     return std::clamp((emitter.number(param, 0) - startFrame) / frameRate, 0.0, plan.length);
   };
@@ -84,7 +84,7 @@ double livingShare(const Varied& lifetime, double age) {
 }
 
 // From the scene's middle to where a child is born, which way up its shape stands there.
-void moveTo(const Origin& origin, double handedOver, Birth& born) {
+void moveTo(const Origin& origin, double inheritedVelocity, Birth& born) {
   if (origin.goesOn) {
     born.position = origin.position;
     born.velocity = origin.velocity;
@@ -95,21 +95,21 @@ void moveTo(const Origin& origin, double handedOver, Birth& born) {
   const bool isUpright = origin.up == Vec3d(0, 1, 0);
   const Mat3d stand = isUpright ? Mat3d(1.0) : Mat3d(second, origin.up, first);
   born.position = origin.position + stand * born.position;
-  born.velocity = stand * born.velocity + handedOver * origin.velocity;
+  born.velocity = stand * born.velocity + inheritedVelocity * origin.velocity;
   born.launch = stand * born.launch;
 }
 
 LifeSpan lifeSpanOf(const Item& emitter, double startFrame, double middle, double frameRate) {
   LifeSpan life;
-  if (emitter.chooses("lives", "lifetime")) {
+  if (emitter.chooses("lifetime_mode", "lifetime")) {
     life.lifetime = {emitter.number("lifetime", middle), emitter.value("lifetime").variation,
                      emitter.particleFormula("lifetime", middle)};
     return life;
   }
   life.endsTogether = true;
-  life.left = emitter.chooses("lives", "endless")
+  life.left = emitter.chooses("lifetime_mode", "endless")
                   ? std::numeric_limits<double>::infinity()
-                  : (emitter.number("lives_until", 0) - startFrame) / frameRate;
+                  : (emitter.number("lifetime_until", 0) - startFrame) / frameRate;
   return life;
 }
 
@@ -126,7 +126,7 @@ void EmissionPlan::describe(Hasher& hasher) const {
   for (const BurstNow& burst : bursts) hasher << burst.time << burst.count;
   shape.describe(hasher);
   path.describe(hasher);
-  hasher << handedOver;
+  hasher << inheritedVelocity;
   launch.describe(hasher);
   life.describe(hasher);
   bounds.describe(hasher);
@@ -149,7 +149,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.emitter = emitter.id;
   plan.randomKey = emissionKey(emitter, sceneSeed, time.frame);
   plan.length = time.length;
-  plan.mostAlive = static_cast<std::uint64_t>(emitter.number("most_alive", 0));
+  plan.mostAlive = static_cast<std::uint64_t>(emitter.number("max_particles", 0));
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
   const RandomSource random(plan.randomKey);
@@ -167,7 +167,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
       addBurst(emitter, i, random, frameRate, time, plan.bursts);
   }
   plan.path = shapePath(emitter, time, frameRate, wanderKey(plan.randomKey));
-  plan.handedOver = emitter.number("handed_over", middle) / 100.0;
+  plan.inheritedVelocity = emitter.number("inherit_emitter_velocity", middle) / 100.0;
   plan.launch = Launch(emitter, middle, plan.randomKey);
   plan.life = lifeSpanOf(emitter, startFrame, middle, frameRate);
   plan.bounds = endBoundsOf(emitter, middle);
@@ -209,9 +209,10 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   Birth born;
   born.position = pose.toScene(point.at);
   born.velocity = plan.launch.velocity(birth, point, pose, born.launch);
-  if (plan.handedOver > 0) born.velocity += plan.handedOver * plan.path.velocity(point.at, share);
+  if (plan.inheritedVelocity > 0)
+    born.velocity += plan.inheritedVelocity * plan.path.velocity(point.at, share);
   born.color = point.color;
-  if (origin) moveTo(*origin, plan.child.handedOver, born);
+  if (origin) moveTo(*origin, plan.child.inheritedVelocity, born);
   if (plan.launch.isFlat()) {
     born.velocity.z = 0;
     born.launch = unitOr(Vec3d(born.launch.x, born.launch.y, 0), Vec3d(0, 1, 0));
@@ -243,7 +244,7 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, cons
 
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {
   std::vector<ExpectedBirths> births(static_cast<std::size_t>(range.count()));
-  if (!emitter.chooses("births_come", "alone")) return births;
+  if (!emitter.chooses("birth_trigger", "own")) return births;
   for (int frame = range.first + 1; frame <= range.last; ++frame) {
     EmissionPlan window;
     window.length = 1 / frameRate;
@@ -286,7 +287,7 @@ std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range,
       living[at % living.size()] += births[born].all() * share;
     }
   }
-  if (const double most = emitter.number("most_alive", 0); most > 0)
+  if (const double most = emitter.number("max_particles", 0); most > 0)
     for (double& count : living) count = std::min(count, most);
   return living;
 }

@@ -5,7 +5,7 @@
 namespace comet {
 
 const KindSpec& emitterKind() {
-  static const KindSpec kind("emitter", "Emitter", ItemFamily::Emitter, "Gives birth to particles.", [] {
+  static const KindSpec kind("emitter", "Emitter", ItemFamily::Emitter, "Creates particles.", [] {
     std::vector<ParamSpec> params;
     for (auto&& part : {birthParams(), launchParams(), spriteParams(), courseParams(), colorParams(),
                         trailParams(), linkParams(), surfaceParams(), ruleParams()})

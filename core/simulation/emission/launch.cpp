@@ -34,12 +34,13 @@ Launch::Launch(const Item& emitter, double frame, std::uint64_t randomKey)
       cone_(radians(emitter.number("cone", frame))),
       speed_{emitter.number("speed", frame), emitter.value("speed").variation,
              emitter.particleFormula("speed", frame)},
-      noiseTurn_(radians(emitter.number("launch_noise_turn", frame))),
+      noiseTurn_(radians(emitter.number("launch_noise_direction", frame))),
       noiseSpeed_(emitter.number("launch_noise_speed", frame) / 100.0),
       noiseScale_(emitter.number("launch_noise_scale", frame)) {
-  static constexpr std::array<std::string_view, 5> kNames{"fixed", "normal", "outward", "around", "any"};
+  static constexpr std::array<std::string_view, 5> kNames{"direction", "normal", "outward", "tangential",
+                                                          "random"};
   way_ = emitter.choiceAs<LaunchWay>("launch", kNames);
-  const auto& spread = std::get<Curve>(emitter.value("speed_spread").base);
+  const auto& spread = std::get<Curve>(emitter.value("speed_distribution").base);
   if (spread != Curve::constant(1)) speedSpread_.emplace(spread);
 }
 

@@ -6,35 +6,34 @@ namespace {
 std::vector<ParamSpec> throwParams() {
   return {
       choice("launch", "Launch",
-             {{"fixed", "One way", "All in the given direction."},
-              {"normal", "Along normal", "Away from the surface at the place of birth."},
+             {{"direction", "Direction", "All in one direction."},
+              {"normal", "Surface normal", "Away from the surface where they are born."},
               {"outward", "Outward", "Away from the middle of the shape."},
-              {"around", "Around", "Round the direction as an axis."},
-              {"any", "Any way", "To all sides alike."}})
+              {"tangential", "Tangential", "Around the direction as an axis."},
+              {"random", "Random", "Evenly in all directions."}})
           .in("Launch")
-          .tip("Where particles are thrown to, before the cone spreads them."),
+          .tip("The direction in which particles are launched, before the cone spreads it."),
       vector("direction", "Direction", {0, 1, 0})
           .in("Launch")
           .range(-1000, 1000)
           .usual(-1, 1)
           .keyed()
-          .when("launch", {"fixed", "around"})
-          .tip("Where particles are thrown to, or the axis they are thrown round; only the direction counts. "
-               "It "
-               "turns with the shape."),
+          .when("launch", {"direction", "tangential"})
+          .tip("The launch direction, or the axis that particles are launched around. It rotates with the "
+               "shape; its length does not matter."),
       number("cone", "Cone", 20)
           .in("Launch")
           .unit("°")
           .range(0, 180)
           .usual(0, 180)
           .keyed()
-          .when("launch", {"fixed", "normal", "outward", "around"})
-          .tip("How far a launch may point away from the direction; 180 throws to all sides."),
+          .when("launch", {"direction", "normal", "outward", "tangential"})
+          .tip("The half angle of the cone around the launch direction; 180 launches in all directions."),
       choice("launch_space", "Space",
              {{"3d", "3D", "Particles move in space."},
               {"2d", "2D", "Particles keep the depth (z) at which they are born, whatever acts on them."}})
           .in("Launch")
-          .tip("Whether particles are thrown and moved in space, or stay in a plane of x and y."),
+          .tip("Whether particles move in space or in a plane."),
       number("speed", "Speed", 3)
           .in("Launch")
           .unit("units/s")
@@ -43,43 +42,42 @@ std::vector<ParamSpec> throwParams() {
           .keyed()
           .varied()
           .perParticle()
-          .tip("How fast particles are thrown."),
-      curve("speed_spread", "Speed spread", Curve::constant(1))
+          .tip("The speed at which particles are launched."),
+      curve("speed_distribution", "Speed distribution", Curve::constant(1))
           .in("Launch")
-          .tip("How often each speed of the variation occurs, the slowest left and the fastest right: high "
-               "on the "
-               "left for few fast, most slow."),
-      number("launch_noise_turn", "Noise turn", 0)
+          .tip("How often each speed of the variation occurs, from the slowest on the left to the fastest on "
+               "the right."),
+      number("launch_noise_direction", "Direction noise", 0)
           .in("Launch")
           .unit("°")
           .range(0, 180)
           .usual(0, 90)
           .keyed()
-          .tip("How far launches from neighbouring places turn aside together."),
-      number("launch_noise_speed", "Noise speed", 0)
+          .tip("How far neighbouring launches are turned aside together."),
+      number("launch_noise_speed", "Speed noise", 0)
           .in("Launch")
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
-          .tip("How much faster or slower launches from neighbouring places are together."),
+          .tip("How much faster or slower neighbouring launches are together."),
       number("launch_noise_scale", "Noise scale", 1)
           .in("Launch")
           .unit("units")
           .range(0.001, 100000)
           .usual(0.1, 10)
-          .tip("Over which distance the noise changes."),
+          .tip("The distance over which the noise changes."),
   };
 }
 
 std::vector<ParamSpec> lifeParams() {
   return {
-      choice("lives", "Lives",
-             {{"lifetime", "A lifetime", "Each particle its own lifetime."},
-              {"window", "Until a frame", "All until the frame where the emitter stops."},
-              {"endless", "Endless", "Until the end of the scene."}})
+      choice("lifetime_mode", "Lifetime mode",
+             {{"lifetime", "Lifetime", "Each particle has its own lifetime."},
+              {"frame", "Until a frame", "All particles die at one frame."},
+              {"endless", "Endless", "Particles live until the end of the scene."}})
           .in("Life")
-          .tip("When particles end."),
+          .tip("When particles die."),
       number("lifetime", "Lifetime", 2)
           .in("Life")
           .unit("s")
@@ -88,57 +86,57 @@ std::vector<ParamSpec> lifeParams() {
           .keyed()
           .varied()
           .perParticle()
-          .when("lives", {"lifetime"})
+          .when("lifetime_mode", {"lifetime"})
           .tip("How long a particle lives."),
-      number("lives_until", "Until frame", 96)
+      number("lifetime_until", "Until frame", 96)
           .in("Life")
           .range(-100000, 100000)
           .usual(1, 200)
-          .when("lives", {"window"})
+          .when("lifetime_mode", {"frame"})
           .frame()
-          .tip("The frame at which all particles end."),
-      choice("ends", "Ends at",
-             {{"nothing", "Nothing", "Particles may go anywhere."},
-              {"distance", "A distance", "Beyond a distance from a place."},
-              {"sphere", "A sphere", "On one side of a sphere."},
-              {"box", "A box", "On one side of a box."},
-              {"mesh", "A mesh", "On one side of a closed mesh."}})
+          .tip("All particles die at this frame."),
+      choice("bounds", "Bounds",
+             {{"none", "None", "Particles may go anywhere."},
+              {"distance", "Distance", "Particles die farther than this from a point."},
+              {"sphere", "Sphere", "Particles die on one side of a sphere."},
+              {"box", "Box", "Particles die on one side of a box."},
+              {"mesh", "Mesh", "Particles die on one side of a closed mesh."}})
           .in("Life")
-          .tip("Where particles end before their time."),
-      vector("ends_place", "Centre", {0, 0, 0})
+          .tip("Particles die when they cross these bounds."),
+      vector("bounds_position", "Bounds position", {0, 0, 0})
           .in("Life")
           .unit("units")
           .range(-1e6, 1e6)
           .usual(-10, 10)
           .keyed()
-          .when("ends", {"distance", "sphere", "box", "mesh"})
-          .tip("The middle of the bounds."),
-      number("ends_radius", "Distance", 10)
+          .when("bounds", {"distance", "sphere", "box", "mesh"})
+          .tip("The centre of the bounds."),
+      number("bounds_radius", "Bounds radius", 10)
           .in("Life")
           .unit("units")
           .range(0, 1e6)
           .usual(0, 50)
           .keyed()
-          .when("ends", {"distance", "sphere"})
-          .tip("How far the bounds reach."),
-      vector("ends_extent", "Extent", {10, 10, 10})
+          .when("bounds", {"distance", "sphere"})
+          .tip("The distance from the centre to the bounds."),
+      vector("bounds_extent", "Bounds extent", {10, 10, 10})
           .in("Life")
           .unit("units")
           .range(0, 1e6)
           .usual(0, 50)
           .keyed()
-          .when("ends", {"box"})
-          .tip("Full lengths of the box."),
-      file("ends_mesh", "Mesh", FileKind::Mesh)
+          .when("bounds", {"box"})
+          .tip("The full lengths of the box."),
+      file("bounds_mesh", "Bounds mesh", FileKind::Mesh)
           .in("Life")
-          .when("ends", {"mesh"})
-          .tip("A closed mesh; its own zero lies at the centre."),
-      choice("ends_side", "End",
-             {{"outside", "Outside", "Particles that leave the bounds end."},
-              {"inside", "Inside", "Particles that enter the bounds end."}})
+          .when("bounds", {"mesh"})
+          .tip("A closed mesh; its origin lies at the centre of the bounds."),
+      choice("bounds_side", "Ends",
+             {{"outside", "Outside", "Particles that leave the bounds die."},
+              {"inside", "Inside", "Particles that enter the bounds die."}})
           .in("Life")
-          .when("ends", {"sphere", "box", "mesh"})
-          .tip("On which side of the bounds particles end."),
+          .when("bounds", {"sphere", "box", "mesh"})
+          .tip("The side of the bounds on which particles die."),
       number("mass", "Mass", 1)
           .in("Life")
           .range(0.001, 100000)
@@ -146,16 +144,16 @@ std::vector<ParamSpec> lifeParams() {
           .keyed()
           .perParticle()
           .varied()
-          .tip("Heavier particles answer less to wind, drag and turbulence, and the same to gravity."),
+          .tip("Heavier particles respond less to forces, wind and turbulence. Gravity acts on all masses "
+               "alike."),
       number("mass_from_size", "Mass by size", 0)
           .in("Life")
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
-          .tip("How far the mass follows the size: at 100, a particle twice as large is twice as heavy, and "
-               "small "
-               "ones are carried further by wind and drag."),
+          .tip("How far mass follows size: at 100, a particle twice as large is twice as heavy, and small "
+               "ones are carried farther by the wind."),
   };
 }
 

@@ -17,7 +17,8 @@ ParamSpec inherited(const char* id, const char* label) {
       .usual(0, 100)
       .keyed()
       .affects(Affects::Look)
-      .when("births_come", {"births", "lives", "ways", "deaths", "hits", "rules"});
+      .when("birth_trigger",
+            {"parent_birth", "parent_life", "parent_path", "parent_death", "parent_hit", "rules"});
 }
 
 std::vector<ParamSpec> pictureParams() {
@@ -26,44 +27,44 @@ std::vector<ParamSpec> pictureParams() {
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
-          .tip("PNG, TGA, TIFF or OpenEXR. Its colour is multiplied with the particle's."),
+          .tip("A PNG, TGA, TIFF or OpenEXR file. Its colour is multiplied with the particle's."),
       file("sprite_mesh", "Mesh", FileKind::Mesh)
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"mesh"})
-          .tip("OBJ, PLY, STL or glTF. Its longest side is as long as the size says."),
+          .tip("An OBJ, PLY, STL or glTF file. Its longest side is as long as the size says."),
       choice("shading", "Shading",
-             {{"smooth", "Smooth", "Round, by the normals of the file."},
-              {"flat", "Flat", "Each face for itself."}})
+             {{"smooth", "Smooth", "Faces look round, by the normals of the file."},
+              {"flat", "Flat", "Each face has one shade."}})
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"mesh"})
-          .tip("How light falls on the faces."),
+          .tip("How light falls on the mesh."),
       outline("mask", "Mask")
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"picture"})
-          .tip("Cuts the picture out along an outline drawn on it."),
+          .tip("Cuts the picture out along an outline that you draw on it."),
       percent("crop_left", "Crop left", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
           .keyed()
-          .tip("How much of the picture is left out at its left edge."),
+          .tip("How much of the picture is cut off at its left edge."),
       percent("crop_right", "Crop right", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
           .keyed()
-          .tip("How much of the picture is left out at its right edge."),
+          .tip("How much of the picture is cut off at its right edge."),
       percent("crop_top", "Crop top", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
           .keyed()
-          .tip("How much of the picture is left out at its upper edge."),
+          .tip("How much of the picture is cut off at its upper edge."),
       percent("crop_bottom", "Crop bottom", 0)
           .in("Sprite")
           .when("sprite", {"picture"})
           .keyed()
-          .tip("How much of the picture is left out at its lower edge."),
+          .tip("How much of the picture is cut off at its lower edge."),
       number("pivot_x", "Pivot x", 50)
           .in("Sprite")
           .unit("%")
@@ -72,7 +73,8 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
           .keyed()
-          .tip("Which part of the sprite lies at the particle and is turned round, from left to right."),
+          .tip("The point of the sprite, from left to right, that lies at the particle and that it rotates "
+               "about."),
       number("pivot_y", "Pivot y", 50)
           .in("Sprite")
           .unit("%")
@@ -81,37 +83,39 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
           .keyed()
-          .tip("Which part of the sprite lies at the particle and is turned round, from top to bottom."),
-      integer("book_columns", "Columns", 4)
+          .tip("The point of the sprite, from top to bottom, that lies at the particle and that it rotates "
+               "about."),
+      integer("flipbook_columns", "Columns", 4)
           .in("Sprite")
           .range(1, 256)
           .usual(1, 16)
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .tip("Cells of the flipbook from left to right."),
-      integer("book_rows", "Rows", 4)
+          .tip("The cells of the flipbook from left to right."),
+      integer("flipbook_rows", "Rows", 4)
           .in("Sprite")
           .range(1, 256)
           .usual(1, 16)
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .tip("Cells of the flipbook from top to bottom."),
-      integer("book_count", "Cells", 0)
+          .tip("The cells of the flipbook from top to bottom."),
+      integer("flipbook_cells", "Cells used", 0)
           .in("Sprite")
           .range(0, 65536)
           .usual(0, 64)
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .tip("How many cells are used; 0 for all."),
-      choice("book_play", "Plays",
-             {{"age", "Over life", "From birth to death, as the life chart's lane says."},
-              {"rate", "At a rate", "Again and again, so many cells a second."},
-              {"one", "One cell", "Each particle keeps one cell of its own."}})
+          .tip("How many cells are used; 0 uses all."),
+      choice(
+          "flipbook_play_mode", "Play mode",
+          {{"life", "Over life", "All cells are played from birth to death, as the life chart's lane says."},
+           {"rate", "At a rate", "Cells repeat at a given number a second."},
+           {"one", "One cell", "Each particle keeps one cell of its own."}})
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
           .tip("How the cells follow each other."),
-      number("book_course", "Cell", 100)
+      number("flipbook_cell", "Cell", 100)
           .in("Sprite")
           .unit("%")
           .range(0, 100)
@@ -119,34 +123,33 @@ std::vector<ParamSpec> pictureParams() {
           .overAge(Curve({{0, 0, Interpolation::Linear}, {1, 1, Interpolation::Linear}}))
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .when("book_play", {"age"})
-          .tip("Which cell is shown: 0 the first, 100 the end of the last. Its course over life is in the "
-               "life "
-               "chart."),
-      number("book_rate", "Cell rate", 12)
+          .when("flipbook_play_mode", {"life"})
+          .tip("The cell that is shown: 0 is the first, 100 the end of the last. Its curve over life is in "
+               "the life chart."),
+      number("flipbook_rate", "Cell rate", 12)
           .in("Sprite")
-          .unit("/s")
+          .unit("fps")
           .range(0, 240)
           .usual(0, 60)
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .when("book_play", {"rate"})
-          .tip("Cells a second."),
-      choice("book_start", "Starts",
-             {{"first", "At the first cell", "All particles alike."},
-              {"chance", "At any cell", "Each particle at a cell of its own."}})
+          .when("flipbook_play_mode", {"rate"})
+          .tip("How many cells are shown in a second."),
+      choice("flipbook_start", "Start cell",
+             {{"first", "First", "All particles begin with the first cell."},
+              {"random", "Random", "Each particle begins with a cell of its own."}})
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .when("book_play", {"rate"})
-          .tip("With which cell a particle begins."),
-      flag("book_mix", "Blend cells", true)
+          .when("flipbook_play_mode", {"rate"})
+          .tip("The cell with which a particle begins."),
+      flag("flipbook_blend", "Blend cells", true)
           .in("Sprite")
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .when("book_play", {"age", "rate"})
+          .when("flipbook_play_mode", {"life", "rate"})
           .keyed()
-          .tip("Whether a cell fades into the next one."),
+          .tip("Fades each cell into the next one."),
   };
 }
 
@@ -160,10 +163,10 @@ std::vector<ParamSpec> spriteParams() {
               {"ring", "Ring", "A sharp ring."},
               {"streak", "Streak", "A line that thins out at both ends."},
               {"star", "Star", "A polygon or a star with a sharp rim."},
-              {"puff", "Puff", "A lump of smoke, each particle one of several."},
+              {"puff", "Puff", "A lump of smoke; each particle shows one of several variants."},
               {"picture", "Picture", "A picture from a file, or a part of it."},
               {"flipbook", "Flipbook", "The cells of a picture, one after the other."},
-              {"mesh", "Mesh", "A mesh from a file, under the scene's light."}})
+              {"mesh", "Mesh", "A mesh from a file, lit by the scene's light."}})
           .in("Sprite")
           .affects(Affects::Look)
           .tip("What is drawn for each particle."),
@@ -171,7 +174,7 @@ std::vector<ParamSpec> spriteParams() {
           .in("Sprite")
           .when("sprite", {"soft_disc"})
           .keyed()
-          .tip("How much of the disc is full before it fades."),
+          .tip("How much of the disc is opaque before it begins to fade."),
       number("ring_width", "Ring width", 25)
           .in("Sprite")
           .unit("%")
@@ -180,57 +183,59 @@ std::vector<ParamSpec> spriteParams() {
           .affects(Affects::Look)
           .when("sprite", {"ring"})
           .keyed()
-          .tip("Width of the ring as a share of its radius."),
+          .tip("The width of the ring, in percent of its radius."),
       integer("star_points", "Points", 5)
           .in("Sprite")
           .range(3, 12)
           .usual(3, 12)
           .affects(Affects::Look)
           .when("sprite", {"star"})
-          .tip("Corners of the polygon, or points of the star."),
+          .tip("The corners of the polygon, or the points of the star."),
       percent("pointedness", "Pointedness", 50)
           .in("Sprite")
           .when("sprite", {"star"})
           .keyed()
-          .tip("How deep the rim goes in between the points; 0 for a polygon."),
+          .tip("How deep the rim is cut between the points; 0 makes a polygon."),
       integer("puff_variants", "Variants", 8)
           .in("Sprite")
           .range(1, 16)
           .usual(1, 16)
           .affects(Affects::Look)
           .when("sprite", {"puff"})
-          .tip("How many different puffs there are; each particle takes one."),
+          .tip("The number of different puffs; each particle shows one of them."),
       percent("puff_detail", "Detail", 60)
           .in("Sprite")
           .when("sprite", {"puff"})
-          .tip("How torn the puffs are: 0 is a smooth ball."),
+          .tip("How torn the puffs look: 0 is a smooth ball."),
   };
   for (ParamSpec& spec : pictureParams()) params.push_back(std::move(spec));
   for (ParamSpec& spec : std::vector<ParamSpec>{
-           choice("facing_mode", "Faces",
-                  {{"camera", "The camera", "Flat in the picture; meshes tumble about an axis of their own."},
-                   {"motion", "Along motion", "Its upper end points where the particle moves."},
-                   {"launch", "Along launch", "Its upper end points where the particle was thrown."},
-                   {"plane", "A plane", "Lies in a plane of the scene."}})
+           choice("facing", "Facing",
+                  {{"camera", "Camera",
+                    "Sprites lie flat in the picture; meshes tumble about axes of their own."},
+                   {"velocity", "Velocity", "The sprite's upper end points along the particle's velocity."},
+                   {"launch_direction", "Launch direction",
+                    "The sprite's upper end points in the direction of the launch."},
+                   {"plane", "Plane", "Sprites lie in a plane of the scene."}})
                .in("Sprite")
                .affects(Affects::Look)
-               .tip("How a sprite lies."),
-           vector("plane_normal", "Plane faces", {0, 1, 0})
+               .tip("How a sprite is oriented."),
+           vector("plane_normal", "Plane normal", {0, 1, 0})
                .in("Sprite")
                .range(-1000, 1000)
                .usual(-1, 1)
                .affects(Affects::Look)
-               .when("facing_mode", {"plane"})
+               .when("facing", {"plane"})
                .keyed()
-               .tip("The way the plane looks in which sprites lie; only the direction counts."),
-           choice("blend", "Blend",
+               .tip("The normal of the plane in which sprites lie; its length does not matter."),
+           choice("blend", "Blend mode",
                   {{"normal", "Normal", "Covers what lies behind: smoke, drops, leaves."},
                    {"additive", "Additive", "Adds light to what lies behind: sparks, fire."},
-                   {"screen", "Screen", "Brightens what lies behind, but never over white: glows, haze."},
+                   {"screen", "Screen", "Brightens what lies behind, but never beyond white: glows, haze."},
                    {"multiply", "Multiply", "Darkens what lies behind by its colour: shade, soot."}})
                .in("Sprite")
                .affects(Affects::Look)
-               .tip("How sprites meet what lies behind them."),
+               .tip("How sprites combine with what lies behind them."),
            number("ground_fade", "Ground fade", 0)
                .in("Sprite")
                .unit("units")
@@ -238,9 +243,8 @@ std::vector<ParamSpec> spriteParams() {
                .usual(0, 2)
                .affects(Affects::Look)
                .keyed()
-               .tip("Over which height above the ground sprites come into view, so that no edge shows where "
-                    "they "
-                    "touch it; 0 for none."),
+               .tip("The height above the ground over which sprites fade in, so that no hard edge shows "
+                    "where they touch it; 0 turns it off."),
        })
     params.push_back(std::move(spec));
   return params;
@@ -250,7 +254,7 @@ std::vector<ParamSpec> courseParams() {
   const Curve full = Curve::constant(1);
   return {
       number("size", "Size", 0.2)
-          .in("Size and turn")
+          .in("Size and rotation")
           .unit("units")
           .range(0, 10000)
           .usual(0.01, 2)
@@ -260,27 +264,26 @@ std::vector<ParamSpec> courseParams() {
           .overAge(full)
           .affects(Affects::Look)
           .simulatedToo()
-          .tip("Diameter of a sprite."),
-      inherited("from_size", "From parent")
-          .in("Size and turn")
-          .tip("How much of the size is that of the particle that it comes from, as it was at the birth."),
-      curve("size_spread", "Size spread", full)
-          .in("Size and turn")
+          .tip("The diameter of a sprite."),
+      inherited("inherit_size", "Inherit size")
+          .in("Size and rotation")
+          .tip("How much the size follows that of the parent particle at the birth."),
+      curve("size_distribution", "Size distribution", full)
+          .in("Size and rotation")
           .affects(Affects::Look)
           .simulatedToo()
-          .tip("How often each size of the variation occurs, the smallest left and the largest right: high "
-               "on the "
-               "left for many tiny and few large."),
-      number("aspect", "Aspect", 1)
-          .in("Size and turn")
+          .tip("How often each size of the variation occurs, from the smallest on the left to the largest on "
+               "the right."),
+      number("aspect_ratio", "Aspect ratio", 1)
+          .in("Size and rotation")
           .unit("×")
           .range(0.001, 1000)
           .usual(0.1, 4)
           .affects(Affects::Look)
           .keyed()
-          .tip("How many times as wide as high a sprite is."),
+          .tip("The width of a sprite for each unit of its height."),
       number("stretch", "Stretch", 0)
-          .in("Size and turn")
+          .in("Size and rotation")
           .unit("s")
           .range(0, 100)
           .usual(0, 0.2)
@@ -289,10 +292,9 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .overAge(full)
           .affects(Affects::Look)
-          .tip("How much longer a sprite is by its speed: the way it goes in this time is added to its "
-               "height."),
-      number("rotation", "Rotation", 0)
-          .in("Size and turn")
+          .tip("Lengthens a sprite by the distance that its particle travels in this time."),
+      number("sprite_rotation", "Rotation", 0)
+          .in("Size and rotation")
           .unit("°")
           .range(-36000, 36000)
           .usual(-180, 180)
@@ -300,16 +302,16 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .affects(Affects::Look)
           .perParticle()
-          .tip("How a sprite is turned at birth; ± 180 for any way."),
+          .tip("The rotation of a sprite at birth; ± 180 gives every rotation."),
       number("spin", "Spin", 0)
-          .in("Size and turn")
+          .in("Size and rotation")
           .unit("°/s")
           .range(-36000, 36000)
           .usual(-360, 360)
           .varied()
           .overAge(full)
           .affects(Affects::Look)
-          .tip("How fast a sprite turns."),
+          .tip("The angular speed of a sprite."),
   };
 }
 
@@ -321,36 +323,35 @@ std::vector<ParamSpec> colorParams() {
           .perParticle()
           .varied()
           .overAge(fadeOut())
-          .tip("How much of what lies behind a sprite it covers."),
-      inherited("from_opacity", "From parent")
+          .tip("How much of what lies behind it a sprite covers."),
+      inherited("inherit_opacity", "Inherit opacity")
           .in("Colour")
-          .tip("How much of the opacity of the particle that it comes from, as it was at the birth, it is "
-               "multiplied with."),
+          .tip("How much the opacity follows that of the parent particle at the birth."),
       gradient("color", "Colour", Gradient(Vec3d(1.0)))
           .in("Colour")
           .follows()
           .affects(Affects::Look)
-          .when("color_from", {"gradient"})
-          .tip(
-              "Colour over life, from birth on the left to death on the right; or by speed, from standing to "
-              "fastest; or by chance."),
-      choice("color_from", "Colour from",
-             {{"gradient", "A gradient", "Over life, by speed or by chance."},
-              {"picture", "The birth picture", "What the picture shows where a particle was born."}})
+          .when("color_source", {"gradient"})
+          .tip("The colour over life, from birth on the left to death on the right; or over speed; or chosen "
+               "at random."),
+      choice(
+          "color_source", "Colour source",
+          {{"gradient", "Gradient", "The gradient gives the colour over life, over speed or at random."},
+           {"picture", "Birth picture", "The birth picture gives the colour at the position of the birth."}})
           .in("Colour")
           .affects(Affects::Look)
-          .tip("Where colour comes from."),
-      inherited("from_color", "From parent")
+          .tip("Where the colour comes from."),
+      inherited("inherit_color", "Inherit colour")
           .in("Colour")
-          .tip("How much of the colour is that of the particle that it comes from, as it was at the birth."),
-      choice("color_mix", "Mixed in",
-             {{"linear", "Light", "As light mixes: between red and green it is yellow."},
-              {"perceptual", "Even steps", "Steps that look equally large (Oklab)."},
-              {"hsv", "Hue circle", "Along the shorter way round the hues, as vivid as the stops."}})
+          .tip("How much the colour follows that of the parent particle at the birth."),
+      choice("color_blend_space", "Blend space",
+             {{"linear", "Linear RGB", "As light mixes: between red and green lies yellow."},
+              {"oklab", "Oklab", "In steps that look equally large."},
+              {"hsv", "HSV", "Around the hue circle the shorter way, as vivid as the stops."}})
           .in("Colour")
           .affects(Affects::Look)
-          .when("color_from", {"gradient"})
-          .tip("How colours between two stops are made."),
+          .when("color_source", {"gradient"})
+          .tip("How colours between two stops are computed."),
       number("brightness", "Brightness", 1)
           .in("Colour")
           .unit("×")
@@ -358,7 +359,7 @@ std::vector<ParamSpec> colorParams() {
           .usual(0, 10)
           .keyed()
           .affects(Affects::Look)
-          .tip("Multiplies the colour; over 1, overlapping additive sprites turn white."),
+          .tip("Multiplies the colour; above 1, overlapping additive sprites turn white."),
       number("hue", "Hue", 0)
           .in("Colour")
           .unit("°")
@@ -368,7 +369,7 @@ std::vector<ParamSpec> colorParams() {
           .affects(Affects::Look)
           .keyed()
           .perParticle()
-          .tip("Turns the colour round the hue circle."),
+          .tip("Shifts the colour around the hue circle."),
       number("saturation", "Saturation", 100)
           .in("Colour")
           .unit("%")
@@ -388,7 +389,7 @@ std::vector<ParamSpec> colorParams() {
           .affects(Affects::Look)
           .keyed()
           .perParticle()
-          .tip("How bright the colour is; its variation gives each particle its own."),
+          .tip("How bright the colour is; its variation gives each particle its own brightness."),
       number("glow", "Glow", 100)
           .in("Colour")
           .unit("%")
@@ -399,8 +400,8 @@ std::vector<ParamSpec> colorParams() {
           .varied()
           .overAge(Curve::constant(1))
           .affects(Affects::Look)
-          .tip("How much a sprite gives to the glow that the finishing adds; nothing happens while that is "
-               "off."),
+          .tip("How much a sprite contributes to the glow of the post-processing. It shows only while glow "
+               "is on."),
   };
 }
 

@@ -41,7 +41,7 @@ Item shiftedInTime(const Item& item, double frames, const FrameRange& range) {
     value = nearestValid(shifted.kind->params()[i], value);
   }
   if (item.kind->find("emits") && item.chooses("emits", "always") && frames > 0) {
-    valueOf(shifted, "emits").base = std::string("window");
+    valueOf(shifted, "emits").base = std::string("frame_range");
     valueOf(shifted, "emits_from").base = range.first + frames;
     valueOf(shifted, "emits_until").base = static_cast<double>(range.last);
   }
@@ -50,7 +50,7 @@ Item shiftedInTime(const Item& item, double frames, const FrameRange& range) {
 
 Item shiftedInSpace(const Item& emitter, const Vec3d& offset) {
   Item shifted = emitter;
-  for (const char* param : {"place", "ends_place"}) {
+  for (const char* param : {"position", "bounds_position"}) {
     ParamValue& value = valueOf(shifted, param);
     value.base = std::get<Vec3d>(value.base) + offset;
     for (Key& key : value.keys) key.value = std::get<Vec3d>(key.value) + offset;
@@ -66,8 +66,8 @@ Item withMeshFitted(const Item& emitter, double longestSide, const Vec3d& centre
   const Vec3d extent = boxInScene(fitted, mesh->mesh(), 0).extent();
   const double longest = std::max({extent.x, extent.y, extent.z});
   if (longest > 0) setConstant(fitted, "scale", Vec3d(longestSide / longest));
-  setConstant(fitted, "place", Vec3d(0.0));
-  setConstant(fitted, "place", centre - boxInScene(fitted, mesh->mesh(), 0).centre());
+  setConstant(fitted, "position", Vec3d(0.0));
+  setConstant(fitted, "position", centre - boxInScene(fitted, mesh->mesh(), 0).centre());
   return fitted;
 }
 
@@ -76,7 +76,7 @@ Item withMeshOnGround(const Item& emitter) {
   if (!mesh) return emitter;
   const double bottom = boxInScene(emitter, mesh->mesh(), 0).least.y;
   Item stood = emitter;
-  ParamValue& place = valueOf(stood, "place");
+  ParamValue& place = valueOf(stood, "position");
   place.base = std::get<Vec3d>(place.base) - Vec3d(0, bottom, 0);
   for (Key& key : place.keys) key.value = std::get<Vec3d>(key.value) - Vec3d(0, bottom, 0);
   return stood;

@@ -50,10 +50,10 @@ MeshRegion regionOf(const Item& emitter, double frame) {
   static constexpr std::array<std::string_view, 5> kPlaces{"vertices", "edges", "surface", "inside",
                                                            "facing"};
   MeshRegion region;
-  region.place = emitter.choiceAs<MeshPlace>("mesh_births", kPlaces);
+  region.place = emitter.choiceAs<MeshPlace>("mesh_emit_from", kPlaces);
   if (region.place != MeshPlace::Inside) region.part = emitter.choice("mesh_part");
-  region.facing = unitOr(emitter.vector("facing", frame), Vec3d(0, 1, 0));
-  region.facingAngle = radians(emitter.number("facing_angle", frame));
+  region.facing = unitOr(emitter.vector("face_direction", frame), Vec3d(0, 1, 0));
+  region.facingAngle = radians(emitter.number("max_face_angle", frame));
   return region;
 }
 
@@ -62,7 +62,7 @@ constexpr std::array<std::string_view, 9> kTypes{"point", "line",   "ring", "dis
 
 void setPicture(Shape& shape, const PictureContent& picture, const Item& emitter, double frame) {
   const auto weight =
-      emitter.chooses("picture_births", "opaque") ? PictureWeight::Opaque : PictureWeight::Bright;
+      emitter.chooses("picture_emit_from", "opaque") ? PictureWeight::Opaque : PictureWeight::Bright;
   const double threshold = emitter.number("picture_threshold", frame) / 100.0;
   const int whole = static_cast<int>(std::ceil(frame));
   shape.pictureSampler = samplerOf(picture, whole, weight, threshold);
@@ -114,7 +114,7 @@ void Shape::describe(Hasher& hasher) const {
 Shape shapeOf(const Item& emitter, double frame) {
   Shape shape;
   shape.type = emitter.choiceAs<ShapeType>("shape", kTypes);
-  shape.surfaceOnly = emitter.chooses("births_on", "surface");
+  shape.surfaceOnly = emitter.chooses("emit_from", "surface");
   shape.extent = emitter.vector("extent", frame);
   shape.radius = emitter.number("radius", frame);
   if (shape.type == ShapeType::Mesh) {
@@ -143,7 +143,7 @@ std::string problemWithShape(const Item& emitter, double frame) {
     case MeshPlace::Vertices:
       return "the mesh has no part of that name";
     case MeshPlace::Facing:
-      return "no face looks that way: widen the angle";
+      return "no face points in that direction: raise the max angle";
     case MeshPlace::Edges:
     case MeshPlace::Surface:
       break;

@@ -18,7 +18,7 @@ constexpr int kPieces = 8;
 bool rests(const Item& emitter) {
   const auto isKeyed = [&emitter](const char* param) { return !emitter.value(param).keys.empty(); };
   const bool wanders = isKeyed("wander") || emitter.number("wander", 0) > 0;
-  return !wanders && !isKeyed("place") && !isKeyed("turn") && !isKeyed("scale");
+  return !wanders && !isKeyed("position") && !isKeyed("rotation") && !isKeyed("scale");
 }
 
 // A point inside the ball of radius 1, evenly spread, for each whole number.
@@ -57,8 +57,8 @@ ShapePath::Placement mixed(const ShapePath::Placement& a, const ShapePath::Place
 
 ShapePath::Placement keyedPose(const Item& emitter, double frame) {
   ShapePath::Placement pose;
-  pose.place = emitter.vector("place", frame);
-  pose.turn = rotationFromDegrees(emitter.vector("turn", frame));
+  pose.place = emitter.vector("position", frame);
+  pose.turn = rotationFromDegrees(emitter.vector("rotation", frame));
   const Vec3d scale = emitter.vector("scale", frame);
   for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.turn[axis] * scale[axis];
   return pose;
@@ -68,7 +68,7 @@ ShapePath::Placement poseAt(const Item& emitter, double frame, double frameRate,
                             double period) {
   ShapePath::Placement pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
-    const double speed = wholeRounds(emitter.number("wander_speed", frame), period);
+    const double speed = wholeRounds(emitter.number("wander_rate", frame), period);
     const auto rounds = period > 0 ? static_cast<std::uint32_t>(roundsOf(speed, period)) : 0U;
     Vec3d stray = strayAt(frame / frameRate * speed, rounds, wanderKey);
     if (emitter.chooses("launch_space", "2d")) stray.z = 0;

@@ -12,7 +12,7 @@ BirthSize::BirthSize(const Item& emitter, double frame)
     : random_(lookRandom(emitter, frame)),
       size_(emitter.number("size", frame)),
       variation_(emitter.value("size").variation) {
-  const auto& spread = std::get<Curve>(emitter.value("size_spread").base);
+  const auto& spread = std::get<Curve>(emitter.value("size_distribution").base);
   if (variation_ > 0 && spread != Curve::constant(1)) spread_.emplace(spread);
 }
 

@@ -8,33 +8,33 @@ std::vector<ParamSpec> surfaceParams() {
   };
   return {
       choice("surface", "Surface",
-             {{"none", "None", "Sprites, trails and links as they are."},
-              {"particles", "Of particles", "A closed surface around the particles, by their sizes."},
-              {"trails", "Of trails", "A closed surface around the trails, by their widths."}})
+             {{"none", "None", "Sprites, trails and links are drawn as they are."},
+              {"particles", "Particles", "A closed surface wraps the particles, by their sizes."},
+              {"trails", "Trails", "A closed surface wraps the trails, by their widths."}})
           .in("Surface")
           .affects(Affects::Look)
-          .tip(
-              "Draws the emitter as one lit surface: for water, slime, roots. It can be exported as a mesh."),
-      ofSurface(flag("surface_alone", "Alone", true)).tip("Without sprites, trails and links."),
+          .tip("Draws the emitter as one lit surface: water, slime, roots. It can be exported as a mesh."),
+      ofSurface(flag("surface_hide_sprites", "Hide sprites", true))
+          .tip("Draws only the surface, without sprites, trails and links."),
       ofSurface(number("surface_thickness", "Thickness", 100))
           .unit("%")
           .range(1, 10000)
           .usual(10, 400)
           .keyed()
-          .tip("How thick it is, of the particles' sizes or the trails' widths."),
-      ofSurface(number("surface_voxel", "Voxel size", 0.05))
+          .tip("The thickness of the surface, in percent of the particles' sizes or the trails' widths."),
+      ofSurface(number("surface_voxel_size", "Voxel size", 0.05))
           .unit("units")
           .range(0.0001, 1000)
           .usual(0.01, 0.5)
-          .tip("How fine the surface is. Half as large takes eight times the memory; what is thinner than "
-               "this is made as thick, and never falls apart."),
+          .tip("The resolution of the surface. Half the voxel size takes eight times the memory. Parts "
+               "thinner than a voxel are made as thick as one and never fall apart."),
       ofSurface(integer("surface_smoothing", "Smoothing", 1))
           .range(0, 20)
           .usual(0, 8)
-          .tip("How often it is rounded off by about a voxel; parts of a few voxels get thinner."),
+          .tip("How many times the surface is smoothed by about a voxel; parts of a few voxels get thinner."),
       ofSurface(color("surface_color", "Surface colour", {0.35, 0.5, 0.55}))
           .keyed()
-          .tip("Its colour under the scene's light."),
+          .tip("The colour of the surface under the scene's light."),
   };
 }
 

@@ -11,53 +11,52 @@ std::vector<ParamSpec> trailParams() {
       choice("trail", "Trail",
              {{"none", "None", "Particles leave nothing behind."},
               {"ribbon", "Ribbon", "A flat band that faces the camera."},
-              {"thread", "Thread", "Round, so that its edges are darker than its middle."}})
+              {"thread", "Thread", "A round thread, whose edges are darker than its middle."}})
           .in("Trail")
           .affects(Affects::Look)
-          .tip("What is drawn along the way that a particle has come."),
-      ofTrail(flag("trail_alone", "Without sprites", false))
-          .tip("Only the trails are drawn, not the particles."),
-      ofTrail(choice("trail_joins", "Runs",
-                     {{"ways", "Along each way", "One trail behind each particle."},
-                      {"births", "Through all",
-                       "One line through all particles, from the youngest to the "
-                       "oldest."}}))
-          .tip("Whether each particle has a trail of its own."),
-      ofTrail(choice("trail_measure", "Length by",
-                     {{"time", "Time", "As far as it came in a number of seconds."},
-                      {"distance", "Distance", "A number of units."}}))
-          .when("trail_joins", {"ways"})
-          .tip("What a trail's length is measured in."),
-      ofTrail(number("trail_time", "Length", 0.5))
+          .tip("What is drawn along the path of a particle."),
+      ofTrail(flag("trail_hide_sprites", "Hide sprites", false))
+          .tip("Draws only the trails, not the particles."),
+      ofTrail(choice("trail_connect", "Connect",
+                     {{"path", "Each path", "One trail behind each particle."},
+                      {"all", "All particles",
+                       "One line through all particles, from the youngest to the oldest."}}))
+          .tip("Which particles share a trail."),
+      ofTrail(choice("trail_length_mode", "Length mode",
+                     {{"time", "Time", "By the time that its particle took."},
+                      {"distance", "Distance", "By the distance along the trail."}}))
+          .when("trail_connect", {"path"})
+          .tip("How the length of a trail is given."),
+      ofTrail(number("trail_time", "Trail time", 0.5))
           .unit("s")
           .range(0, 20)
           .usual(0, 2)
           .keyed()
           .varied()
-          .when("trail_joins", {"ways"})
-          .when("trail_measure", {"time"})
-          .tip("A trail reaches back to where its particle was so long ago."),
-      ofTrail(number("trail_length", "Length", 2))
+          .when("trail_connect", {"path"})
+          .when("trail_length_mode", {"time"})
+          .tip("A trail reaches back to where its particle was this long ago."),
+      ofTrail(number("trail_length", "Trail length", 2))
           .unit("units")
           .range(0, 100000)
           .usual(0, 10)
           .keyed()
           .varied()
-          .when("trail_joins", {"ways"})
-          .when("trail_measure", {"distance"})
-          .tip("How long a trail is, measured along it."),
-      ofTrail(choice("trail_ends", "At death",
-                     {{"goes", "Goes", "The trail is gone with its particle."},
-                      {"stays", "Stays and fades", "The trail fades where it lies."}}))
-          .when("trail_joins", {"ways"})
-          .tip("What becomes of the trail when its particle dies."),
-      ofTrail(number("trail_fade", "Fades in", 0.5))
+          .when("trail_connect", {"path"})
+          .when("trail_length_mode", {"distance"})
+          .tip("The length of a trail, measured along it."),
+      ofTrail(choice("trail_at_death", "At death",
+                     {{"dies", "Dies with particle", "The trail vanishes with its particle."},
+                      {"lingers", "Lingers", "The trail stays where it lies and fades out."}}))
+          .when("trail_connect", {"path"})
+          .tip("What happens to the trail when its particle dies."),
+      ofTrail(number("trail_fade_out", "Fade-out time", 0.5))
           .unit("s")
           .range(0, 10)
           .usual(0, 2)
-          .when("trail_joins", {"ways"})
-          .when("trail_ends", {"stays"})
-          .tip("How long a trail can still be seen after the death of its particle."),
+          .when("trail_connect", {"path"})
+          .when("trail_at_death", {"lingers"})
+          .tip("How long a trail takes to fade out after its particle has died."),
       ofTrail(number("trail_width", "Trail width", 0.08))
           .unit("units")
           .range(0, 10000)
@@ -65,9 +64,9 @@ std::vector<ParamSpec> trailParams() {
           .keyed()
           .varied()
           .overAge(Curve::constant(1))
-          .tip("How wide a trail is where it is widest; its course is over the life of the particle."),
-      ofTrail(curve("trail_taper", "Width along", fadeOut))
-          .tip("The width along the trail, from the particle on the left to its end on the right."),
+          .tip("The width of a trail where it is widest; its curve is over the life of the particle."),
+      ofTrail(curve("trail_width_along", "Width along", fadeOut))
+          .tip("The width along the trail, from the particle on the left to the tail on the right."),
       ofTrail(number("trail_softness", "Softness", 20))
           .unit("%")
           .range(0, 100)
@@ -77,32 +76,33 @@ std::vector<ParamSpec> trailParams() {
           .unit("s")
           .range(0, 2)
           .usual(0, 0.5)
-          .tip("Bends are smoothed that are shorter than this time; 0 follows the way exactly."),
-      ofTrail(choice("trail_color_from", "Trail colour",
-                     {{"particle", "The particle's", "As its particle is now."},
-                      {"way", "As it was there", "As its particle was when it was there."},
-                      {"own", "Its own", "A gradient along the trail."}}))
-          .tip("Where a trail has its colour from."),
+          .tip("Smooths bends that are shorter than this time; 0 follows the path exactly."),
+      ofTrail(
+          choice("trail_color_source", "Trail colour source",
+                 {{"particle", "Particle now", "The colour that the particle has now."},
+                  {"path", "Particle then", "The colour that the particle had at that point of its path."},
+                  {"own", "Own", "A gradient along the trail."}}))
+          .tip("Where the trail's colour comes from."),
       ofTrail(gradient("trail_color", "Colour along", Gradient(Vec3d(1.0))))
-          .when("trail_color_from", {"own"})
-          .tip("The colour along the trail, from the particle on the left to its end on the right."),
+          .when("trail_color_source", {"own"})
+          .tip("The colour along the trail, from the particle on the left to the tail on the right."),
       ofTrail(file("trail_picture", "Trail picture", FileKind::Picture))
-          .tip("A picture that lies along the trail, its left edge at the particle; its colours multiply the "
-               "trail's."),
+          .tip("A picture along the trail, its left edge at the particle. Its colours multiply the trail's."),
       ofTrail(number("trail_picture_length", "Picture length", 0))
           .unit("units")
           .range(0, 100000)
           .usual(0, 5)
-          .tip("How long the picture is along the trail, over which it repeats; 0 stretches it over the "
-               "whole."),
+          .tip("The length of trail that the picture covers before it repeats; 0 stretches it over the whole "
+               "trail."),
       ofTrail(number("trail_opacity", "Trail opacity", 100))
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
-          .tip("Of the whole trail; where its colour is not its own, this is a share of the particle's."),
-      ofTrail(curve("trail_fades_along", "Opacity along", fadeOut))
-          .tip("The opacity along the trail, from the particle on the left to its end on the right."),
+          .tip("The opacity of the whole trail; unless the trail has its own colour, it multiplies the "
+               "particle's."),
+      ofTrail(curve("trail_opacity_along", "Opacity along", fadeOut))
+          .tip("The opacity along the trail, from the particle on the left to the tail on the right."),
   };
 }
 

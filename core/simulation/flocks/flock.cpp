@@ -33,27 +33,25 @@ Vec3d shortened(const Vec3d& vector, double most) {
 
 std::vector<ParamSpec> othersParams() {
   return {
-      choice("sees", "Sees",
-             {{"own", "Its own kind", "Each particle sees those of its own emitter."},
-              {"all", "All particles", "Each particle sees those of all emitters."}})
+      choice("neighbours", "Neighbours",
+             {{"own", "Own emitter", "Each particle sees those of its own emitter."},
+              {"all", "All emitters", "Each particle sees those of all emitters."}})
           .in("Flock")
-          .tip("Whom a particle goes by."),
-      number("sight", "Sight", 2)
+          .tip("Which particles count as neighbours."),
+      number("sight_radius", "Sight radius", 2)
           .in("Flock")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.2, 10)
           .keyed()
-          .tip("How far particles see each other. More neighbours take longer to simulate."),
-      number("sight_angle", "Field of sight", 270)
+          .tip("The distance at which particles see each other. More neighbours take longer to simulate."),
+      number("sight_angle", "Sight angle", 270)
           .in("Flock")
           .unit("°")
           .range(0, 360)
           .usual(30, 360)
           .keyed()
-          .tip("How much of its surroundings a particle sees, about the way it goes; at 360 also what is "
-               "behind "
-               "it."),
+          .tip("The angle of view around a particle's velocity; at 360 it also sees what is behind it."),
       number("separation", "Separation", 8)
           .in("Flock")
           .unit("units/s²")
@@ -62,206 +60,205 @@ std::vector<ParamSpec> othersParams() {
           .keyed()
           .tip("How strongly a particle keeps away from each neighbour that touches it; farther ones count "
                "less."),
-      number("separation_radius", "Keeps apart by", 0.6)
+      number("separation_radius", "Separation radius", 0.6)
           .in("Flock")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.1, 5)
           .keyed()
-          .tip("From which distance on neighbours are no longer too near."),
+          .tip("Neighbours nearer than this are too near."),
       number("alignment", "Alignment", 2)
           .in("Flock")
           .unit("/s")
           .range(0, 10000)
           .usual(0, 10)
           .keyed()
-          .tip("How quickly a particle takes on the way and speed of its neighbours."),
-      number("alignment_radius", "Aligns within", 1.5)
+          .tip("How quickly a particle takes on the velocity of its neighbours."),
+      number("alignment_radius", "Alignment radius", 1.5)
           .in("Flock")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.1, 10)
           .keyed()
-          .tip("How near neighbours are that it goes along with."),
+          .tip("Neighbours within this distance are followed."),
       number("cohesion", "Cohesion", 1.5)
           .in("Flock")
           .unit("/s²")
           .range(-10000, 10000)
           .usual(0, 10)
           .keyed()
-          .tip("How strongly a particle is drawn to the middle of its neighbours, for each unit that it is "
-               "away."),
-      number("cohesion_radius", "Gathers within", 2)
+          .tip(
+              "How strongly a particle is drawn to the middle of its neighbours, for each unit of distance."),
+      number("cohesion_radius", "Cohesion radius", 2)
           .in("Flock")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.1, 10)
           .keyed()
-          .tip("How near neighbours are whose middle it is drawn to."),
+          .tip("Neighbours within this distance count for their middle."),
   };
 }
 
 std::vector<ParamSpec> targetParams() {
   return {
       choice("target", "Target",
-             {{"none", "None", "The flock goes where it will."},
+             {{"none", "None", "The flock has no target."},
               {"seek", "Seek", "Particles go to the target and slow down there."},
-              {"flee", "Flee", "Particles go away from it."},
-              {"circle", "Circle", "Particles go round it at a distance."}})
+              {"flee", "Flee", "Particles go away from the target."},
+              {"circle", "Circle", "Particles circle the target."}})
           .in("Target")
-          .tip("What particles do about a place."),
-      reference("place_of", "Follows", RefersTo::Placed)
+          .tip("What particles do about a target."),
+      reference("follow", "Follow", RefersTo::Placed)
           .in("Target")
           .when("target", {"seek", "flee", "circle"})
-          .tip("Another item at whose place the target is, wherever that goes; none for a place of its own."),
-      vector("place", "Place", {0, 2, 0})
+          .tip("The target moves with this item; none gives it a position of its own."),
+      vector("position", "Position", {0, 2, 0})
           .in("Target")
           .unit("units")
           .range(-1e6, 1e6)
           .usual(-10, 10)
           .keyed()
           .when("target", {"seek", "flee", "circle"})
-          .when("place_of", {"none"})
-          .tip("Where the target is."),
-      number("target_strength", "Strength", 6)
+          .when("follow", {"none"})
+          .tip("The position of the target."),
+      number("target_strength", "Target strength", 6)
           .in("Target")
           .unit("units/s²")
           .range(0, 10000)
           .usual(0, 40)
           .keyed()
           .when("target", {"seek", "flee", "circle"})
-          .tip("How strongly particles turn to it, at most."),
-      number("target_sight", "Seen within", 30)
+          .tip("The strongest acceleration towards the target."),
+      number("target_range", "Target range", 30)
           .in("Target")
           .unit("units")
           .range(0.001, 1e6)
           .usual(1, 100)
           .keyed()
           .when("target", {"seek", "flee", "circle"})
-          .tip("From how far away the target is seen; particles farther away do not care."),
-      number("slow_within", "Slows within", 1)
+          .tip("Particles farther from the target than this ignore it."),
+      number("slowing_radius", "Slowing radius", 1)
           .in("Target")
           .unit("units")
           .range(0, 10000)
           .usual(0, 5)
           .keyed()
           .when("target", {"seek"})
-          .tip("How near the target particles begin to slow down; at 0 they fly through it."),
-      number("circle_radius", "Distance", 2)
+          .tip("Particles slow down within this distance of the target; at 0 they fly through it."),
+      number("circle_radius", "Circle radius", 2)
           .in("Target")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.2, 10)
           .keyed()
           .when("target", {"circle"})
-          .tip("How far from the target particles circle."),
+          .tip("The distance from the target at which particles circle."),
       vector("axis", "Axis", {0, 1, 0})
           .in("Target")
           .range(-1000, 1000)
           .usual(-1, 1)
           .keyed()
           .when("target", {"circle"})
-          .tip("What they circle about; only the direction counts."),
+          .tip("The axis about which they circle; its length does not matter."),
   };
 }
 
 std::vector<ParamSpec> meetingParams() {
   return {
-      reference("hunts", "Hunts", RefersTo::Emitter)
-          .in("Meetings")
-          .tip("The emitter whose particles are chased: each goes for the nearest that it sees."),
-      number("hunt_strength", "Hunting", 10)
-          .in("Meetings")
+      reference("chase", "Chase", RefersTo::Emitter)
+          .in("Collision")
+          .tip("The emitter whose particles are chased: each particle goes for the nearest that it sees."),
+      number("chase_strength", "Chase strength", 10)
+          .in("Collision")
           .unit("units/s²")
           .range(0, 10000)
           .usual(0, 40)
           .keyed()
-          .tip("How strongly particles turn to what they hunt, at most."),
-      reference("fears", "Fears", RefersTo::Emitter)
-          .in("Meetings")
-          .tip("The emitter whose particles are fled from, as soon as they are seen."),
-      number("fear_strength", "Fear", 20)
-          .in("Meetings")
+          .tip("The strongest acceleration towards what is chased."),
+      reference("flee_from", "Flee from", RefersTo::Emitter)
+          .in("Collision")
+          .tip("The emitter whose particles are fled from as soon as they are seen."),
+      number("flee_strength", "Flee strength", 20)
+          .in("Collision")
           .unit("units/s²")
           .range(0, 10000)
           .usual(0, 40)
           .keyed()
-          .tip("How strongly particles turn away from what they fear; less from what is farther away."),
-      number("look_ahead", "Looks ahead", 0.6)
-          .in("Meetings")
+          .tip("The strongest acceleration away from them; it weakens with distance."),
+      number("look_ahead", "Look-ahead time", 0.6)
+          .in("Collision")
           .unit("s")
           .range(0, 60)
           .usual(0, 3)
           .keyed()
-          .tip("How long before it would meet a deflector a particle begins to turn aside; 0 for never."),
-      number("keeps_off", "Keeps off", 0.4)
-          .in("Meetings")
+          .tip("How long before it would hit a deflector a particle begins to turn aside; 0 turns this off."),
+      number("avoid_distance", "Avoid distance", 0.4)
+          .in("Collision")
           .unit("units")
           .range(0, 10000)
           .usual(0, 5)
           .keyed()
-          .tip("How near to a deflector particles will go."),
-      number("avoidance", "Turns aside", 20)
-          .in("Meetings")
+          .tip("The distance that particles keep from deflectors."),
+      number("avoid_strength", "Avoid strength", 20)
+          .in("Collision")
           .unit("units/s²")
           .range(0, 10000)
           .usual(0, 60)
           .keyed()
-          .tip("How strongly a particle turns away from a deflector in its way."),
+          .tip("How strongly a particle turns away from a deflector ahead of it."),
   };
 }
 
 std::vector<ParamSpec> ownParams() {
   return {
       number("wander", "Wander", 1)
-          .in("Way")
+          .in("Path")
           .unit("units/s²")
           .range(0, 10000)
           .usual(0, 20)
           .keyed()
-          .tip("How strongly each particle strays from its way, smoothly and at random."),
-      number("wander_rate", "Strays anew", 1)
+          .tip("How strongly each particle strays from its course, smoothly and at random."),
+      number("wander_rate", "Wander rate", 1)
           .when("wander", {"positive"})
-          .in("Way")
+          .in("Path")
           .unit("/s")
           .range(0, 1000)
           .usual(0, 10)
-          .tip("How often a second a particle strays another way."),
-      number("least_speed", "At least", 1)
-          .in("Way")
+          .tip("How many times a second a particle changes its course."),
+      number("min_speed", "Min speed", 1)
+          .in("Path")
           .unit("units/s")
           .range(0, 10000)
           .usual(0, 10)
           .keyed()
           .tip("Particles of the flock are never slower than this."),
-      number("most_speed", "At most", 4)
-          .in("Way")
+      number("max_speed", "Max speed", 4)
+          .in("Path")
           .unit("units/s")
           .range(0, 10000)
           .usual(0, 20)
           .keyed()
           .tip("Particles of the flock are never faster than this."),
-      number("turn_rate", "Turns", 240)
-          .in("Way")
+      number("turn_rate", "Turn rate", 240)
+          .in("Path")
           .unit("°/s")
           .range(0, 36000)
           .usual(0, 720)
           .keyed()
-          .tip("How quickly a particle can turn by its own will: low for heavy birds, high for insects."),
+          .tip("How quickly a particle can turn by itself: low for heavy birds, high for insects."),
   };
 }
 
 const KindSpec& flockSpec() {
-  static const KindSpec kind(
-      "flock", "Flock", ItemFamily::Influence,
-      "Makes particles move together: they keep apart, go along with their neighbours, "
-      "stay near them, and follow a target.",
-      [] {
-        std::vector<ParamSpec> params = othersParams();
-        for (const auto& more : {targetParams(), meetingParams(), ownParams()})
-          params.insert(params.end(), more.begin(), more.end());
-        return influenceParams(std::move(params));
-      }());
+  static const KindSpec kind("flock", "Flock", ItemFamily::Influence,
+                             "Makes particles move as a flock: they keep apart, align with their neighbours, "
+                             "stay near them and follow a target.",
+                             [] {
+                               std::vector<ParamSpec> params = othersParams();
+                               for (const auto& more : {targetParams(), meetingParams(), ownParams()})
+                                 params.insert(params.end(), more.begin(), more.end());
+                               return influenceParams(std::move(params));
+                             }());
   return kind;
 }
 
@@ -269,9 +266,9 @@ const KindSpec& flockSpec() {
 std::vector<PlacedWire> targetLines(const Item& item, double frame) {
   if (item.chooses("target", "none")) return {};
   constexpr double kMark = 0.15;
-  const Vec3d place = item.vector("place", frame);
+  const Vec3d place = item.vector("position", frame);
   std::vector<PlacedWire> lines{{sphereWire(kMark), {place}},
-                                {sphereWire(item.number("target_sight", frame)), {place}}};
+                                {sphereWire(item.number("target_range", frame)), {place}}};
   if (item.chooses("target", "circle"))
     lines.push_back({{circleLine(item.number("circle_radius", frame), 0, 2)},
                      {place, turnedTo(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0)))}});
@@ -281,8 +278,8 @@ std::vector<PlacedWire> targetLines(const Item& item, double frame) {
 }  // namespace
 
 FlockRules::FlockRules(const Item& item, double frame)
-    : seesAll(item.chooses("sees", "all")),
-      sight(item.number("sight", frame)),
+    : seesAll(item.chooses("neighbours", "all")),
+      sight(item.number("sight_radius", frame)),
       cosineOfSight(std::cos(0.5 * radians(item.number("sight_angle", frame)))),
       separation(item.number("separation", frame)),
       separationRadius(item.number("separation_radius", frame)),
@@ -292,23 +289,23 @@ FlockRules::FlockRules(const Item& item, double frame)
       cohesionRadius(item.number("cohesion_radius", frame)),
       target(
           item.choiceAs<Target>("target", std::array<std::string_view, 4>{"none", "seek", "flee", "circle"})),
-      place(item.vector("place", frame)),
+      place(item.vector("position", frame)),
       axis(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0))),
       targetStrength(item.number("target_strength", frame)),
-      targetSight(item.number("target_sight", frame)),
-      slowWithin(item.number("slow_within", frame)),
+      targetSight(item.number("target_range", frame)),
+      slowWithin(item.number("slowing_radius", frame)),
       circleRadius(item.number("circle_radius", frame)),
       wander(item.number("wander", frame)),
       wanderRate(item.number("wander_rate", frame)),
-      leastSpeed(item.number("least_speed", frame)),
-      mostSpeed(std::max(leastSpeed, item.number("most_speed", frame))),
+      leastSpeed(item.number("min_speed", frame)),
+      mostSpeed(std::max(leastSpeed, item.number("max_speed", frame))),
       turnRate(radians(item.number("turn_rate", frame))),
       self(item.id),
-      hunted{item.reference("hunts"), item.number("hunt_strength", frame)},
-      feared{item.reference("fears"), item.number("fear_strength", frame)},
+      chased{item.reference("chase"), item.number("chase_strength", frame)},
+      feared{item.reference("flee_from"), item.number("flee_strength", frame)},
       lookAhead(item.number("look_ahead", frame)),
-      keepsOff(item.number("keeps_off", frame)),
-      avoidance(item.number("avoidance", frame)) {
+      keepsOff(item.number("avoid_distance", frame)),
+      avoidance(item.number("avoid_strength", frame)) {
   // At the full circle, rounding must not leave out what is straight behind.
   if (item.number("sight_angle", frame) >= 360) cosineOfSight = -2;
 }
@@ -317,7 +314,7 @@ void FlockRules::describe(Hasher& hasher) const {
   hasher << seesAll << sight << cosineOfSight << separation << separationRadius << alignment
          << alignmentRadius << cohesion << cohesionRadius << target << place << axis << targetStrength
          << targetSight << slowWithin << circleRadius << wander << wanderRate << leastSpeed << mostSpeed
-         << turnRate << self << hunted.emitter << hunted.strength << feared.emitter << feared.strength
+         << turnRate << self << chased.emitter << chased.strength << feared.emitter << feared.strength
          << lookAhead << keepsOff << avoidance;
 }
 
@@ -340,7 +337,7 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
       return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius, ahead);
     };
     if (!rules_.seesAll && answers(group.emitter)) view.flocks[group.emitter] = own();
-    if (group.emitter == rules_.hunted.emitter) view.hunted = own();
+    if (group.emitter == rules_.chased.emitter) view.chased = own();
     if (group.emitter == rules_.feared.emitter) view.feared = own();
   }
   if (rules_.seesAll) {
@@ -423,10 +420,10 @@ Vec3d Flock::toTarget(const Self& self) const {
 }
 
 Vec3d Flock::toHunted(const Self& self, double seconds) const {
-  if (!view_.hunted) return Vec3d(0.0);
+  if (!view_.chased) return Vec3d(0.0);
   double nearest = std::numeric_limits<double>::infinity();
   Vec3d chase(0.0);
-  forSeen(*view_.hunted, self, seconds,
+  forSeen(*view_.chased, self, seconds,
           [&](const NeighbourGrid::Particle& other, const Vec3d& way, double distance) {
             if (distance >= nearest || !(distance > 0)) return;
             nearest = distance;
@@ -436,7 +433,7 @@ Vec3d Flock::toHunted(const Self& self, double seconds) const {
           });
   if (std::isinf(nearest)) return chase;
   const Vec3d wanted = unitOr(chase, Vec3d(0.0)) * rules_.mostSpeed;
-  return shortened((wanted - self.velocity) * kKeenness, rules_.hunted.strength);
+  return shortened((wanted - self.velocity) * kKeenness, rules_.chased.strength);
 }
 
 Vec3d Flock::fromFeared(const Self& self, double seconds) const {
@@ -642,7 +639,7 @@ InfluenceKind flockInfluence() {
           .hints = targetLines,
           .notes = {{flockSpec().params().front().id, KindNote::About::FlockSight},
                     {"target_strength", KindNote::About::FlockLimit},
-                    {"most_speed", KindNote::About::FlockLimit}}};
+                    {"max_speed", KindNote::About::FlockLimit}}};
 }
 
 }  // namespace comet

@@ -38,7 +38,7 @@ struct FlockRules {
     ItemId emitter;   // 0 for none
     double strength;  // units/s²
   };
-  Others hunted, feared;
+  Others chased, feared;
   double lookAhead, keepsOff, avoidance;  // seconds, units, units/s²
 };
 
@@ -48,7 +48,7 @@ class Flock : public InfluenceAction {
   // What there is around, as it is at a moment if all go on as they do.
   struct View {
     std::map<std::uint32_t, Grid> flocks;  // those that a group of particles goes by
-    Grid hunted, feared;                   // null for none
+    Grid chased, feared;                   // null for none
     std::vector<std::shared_ptr<const InfluenceAction>> deflectors;
     double at = 0;  // seconds since the scene's first frame
     // What each particle sums up over the others then, by its place in its group as the step begins. Known

@@ -5,7 +5,7 @@
 
 namespace comet {
 
-bool loops(const Scene& scene) { return scene.settings().flag("loops"); }
+bool loops(const Scene& scene) { return scene.settings().flag("exact_loop"); }
 
 double loopPeriod(const Scene& scene) {
   return loops(scene) ? frameRange(scene).count() / frameRate(scene) : 0;

@@ -42,16 +42,17 @@ class PlacedSurface {
 class Attractor : public InfluenceAction {
  public:
   Attractor(const Item& item, double frame)
-      : goal_(item.choiceAs<Goal>("to", std::array<std::string_view, 3>{"point", "line", "surface"})),
-        place_(item.vector("place", frame)),
+      : goal_(item.choiceAs<Goal>("target", std::array<std::string_view, 3>{"point", "line", "surface"})),
+        place_(item.vector("position", frame)),
         axis_(unitOr(item.vector("axis", frame), Vec3d(0, 1, 0))),
         law_(item.choiceAs<Law>(
-            "law", std::array<std::string_view, 4>{"even", "spring", "falling", "falling_fast"})),
+            "falloff", std::array<std::string_view, 4>{"constant", "linear", "inverse", "inverse_square"})),
         strength_(item.number("strength", frame)),
-        core_(item.number("core", frame)) {
+        core_(item.number("core_radius", frame)) {
     if (goal_ != Goal::Surface) return;
     if (auto mesh = item.content<MeshContent>("mesh"))
-      surface_.emplace(std::move(mesh), Pose{place_, rotationFromDegrees(item.vector("mesh_turn", frame))},
+      surface_.emplace(std::move(mesh),
+                       Pose{place_, rotationFromDegrees(item.vector("mesh_rotation", frame))},
                        item.number("mesh_scale", frame));
   }
 
@@ -105,72 +106,72 @@ class Attractor : public InfluenceAction {
 const KindSpec& attractorSpec() {
   static const KindSpec kind(
       "attractor", "Attractor", ItemFamily::Influence,
-      "Pulls particles to a point, a line or a mesh's surface, or drives them away from it.",
+      "Attracts particles to a point, a line or a mesh's surface, or repels them from it.",
       influenceParams({
-          choice("to", "To",
-                 {{"point", "Point", "Straight to a point."},
-                  {"line", "Line", "To an endless line."},
-                  {"surface", "Surface", "To the nearest point of a mesh's surface."}})
-              .in("Pull")
-              .tip("What particles are pulled to."),
-          vector("place", "Place", {0, 2, 0})
-              .in("Pull")
+          choice("target", "Attract to",
+                 {{"point", "Point", "They are attracted to a point."},
+                  {"line", "Line", "They are attracted to an endless line."},
+                  {"surface", "Surface", "They are attracted to the nearest point of a mesh's surface."}})
+              .in("Attraction")
+              .tip("What particles are attracted to."),
+          vector("position", "Position", {0, 2, 0})
+              .in("Attraction")
               .unit("units")
               .range(-1e6, 1e6)
               .usual(-20, 20)
               .keyed()
-              .tip("The point, a point on the line, or where the mesh's origin is put."),
+              .tip("The position of the point, of a point on the line, or of the mesh's origin."),
           vector("axis", "Axis", {0, 1, 0})
-              .in("Pull")
+              .in("Attraction")
               .range(-1000, 1000)
               .usual(-1, 1)
               .keyed()
-              .when("to", {"line"})
-              .tip("Which way the line runs; only the direction counts."),
+              .when("target", {"line"})
+              .tip("The direction of the line; its length does not matter."),
           file("mesh", "Mesh", FileKind::Mesh)
-              .in("Pull")
-              .when("to", {"surface"})
-              .tip("The mesh whose surface it pulls to."),
-          vector("mesh_turn", "Turn", {0, 0, 0})
-              .in("Pull")
+              .in("Attraction")
+              .when("target", {"surface"})
+              .tip("The mesh whose surface attracts particles."),
+          vector("mesh_rotation", "Mesh rotation", {0, 0, 0})
+              .in("Attraction")
               .unit("°")
               .range(-3600, 3600)
               .usual(-180, 180)
               .keyed()
-              .when("to", {"surface"})
-              .tip("How the mesh is turned, about x, then y, then z."),
-          number("mesh_scale", "Scale", 1)
-              .in("Pull")
+              .when("target", {"surface"})
+              .tip("Rotates the mesh about x, then y, then z."),
+          number("mesh_scale", "Mesh scale", 1)
+              .in("Attraction")
               .range(0.0001, 10000)
               .usual(0.1, 10)
               .keyed()
-              .when("to", {"surface"})
-              .tip("How many times its own size the mesh has."),
+              .when("target", {"surface"})
+              .tip("Scales the mesh."),
           number("strength", "Strength", 8)
-              .in("Pull")
+              .in("Attraction")
               .unit("units/s²")
               .range(-100000, 100000)
               .usual(-40, 40)
               .keyed()
-              .tip("How hard it pulls at a distance of one unit. Negative drives away."),
-          choice(
-              "law", "Distance",
-              {{"even", "The same everywhere", "As hard far away as near."},
-               {"spring", "Grows", "In proportion to the distance, like a spring: particles swing through."},
-               {"falling", "Falls", "Half as hard at twice the distance."},
-               {"falling_fast", "Falls fast", "A quarter at twice the distance, as between stars."}})
-              .in("Pull")
-              .tip("How the pull changes with the distance."),
-          number("core", "Core", 0.2)
-              .in("Pull")
+              .tip("The attraction at a distance of one unit. Negative values repel."),
+          choice("falloff", "Falloff",
+                 {{"constant", "Constant", "It is the same at any distance."},
+                  {"linear", "Linear (spring)",
+                   "It grows with distance, like that of a spring: particles swing through."},
+                  {"inverse", "Inverse", "It is half as strong at twice the distance."},
+                  {"inverse_square", "Inverse square",
+                   "It is a quarter as strong at twice the distance, like gravity between planets."}})
+              .in("Attraction")
+              .tip("How the attraction changes with distance."),
+          number("core_radius", "Core radius", 0.2)
+              .in("Attraction")
               .unit("units")
               .range(0, 1e6)
               .usual(0, 5)
               .keyed()
-              .when("law", {"even", "falling", "falling_fast"})
-              .tip("Within about this distance the pull weakens to nothing, so that particles that come "
-                   "close are "
-                   "not flung away."),
+              .when("falloff", {"constant", "inverse", "inverse_square"})
+              .tip("Within about this distance the attraction weakens to nothing, so that particles that "
+                   "come close are not flung away."),
       }));
   return kind;
 }
@@ -185,9 +186,9 @@ InfluenceKind attractorInfluence() {
             return std::make_unique<Attractor>(item, time.middleFrame());
           },
           .hints = [](const Item& item, double frame) -> std::vector<PlacedWire> {
-            if (!item.chooses("to", "line") || item.chooses("law", "spring")) return {};
-            return {axisLines(item.vector("place", frame), item.vector("axis", frame),
-                              item.number("core", frame))};
+            if (!item.chooses("target", "line") || item.chooses("falloff", "linear")) return {};
+            return {axisLines(item.vector("position", frame), item.vector("axis", frame),
+                              item.number("core_radius", frame))};
           }};
 }
 

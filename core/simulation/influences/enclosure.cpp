@@ -14,8 +14,8 @@ class Enclosure : public InfluenceAction {
  public:
   Enclosure(const Item& item, double frame)
       : isSphere_(item.chooses("shape", "sphere")),
-        atWall_(item.choiceAs<AtWall>("at_wall", std::array<std::string_view, 3>{"bounce", "wrap", "end"})),
-        centre_(item.vector("place", frame)),
+        atWall_(item.choiceAs<AtWall>("at_wall", std::array<std::string_view, 3>{"bounce", "wrap", "die"})),
+        centre_(item.vector("position", frame)),
         half_(0.5 * item.vector("size", frame)),
         radius_(item.number("radius", frame)),
         bounce_(item.number("bounce", frame) / 100) {}
@@ -87,18 +87,19 @@ class Enclosure : public InfluenceAction {
 const KindSpec& enclosureSpec() {
   static const KindSpec kind(
       "enclosure", "Enclosure", ItemFamily::Influence,
-      "Keeps particles in a box or sphere: at its wall they bounce, come in again on the other side, or end.",
+      "Keeps particles in a box or sphere: at its wall they bounce, wrap around or die.",
       influenceParams({
-          choice("shape", "Shape", {{"box", "Box", "Along the axes."}, {"sphere", "Sphere", "A ball."}})
+          choice("shape", "Shape",
+                 {{"box", "Box", "A box along the axes."}, {"sphere", "Sphere", "A sphere."}})
               .in("Walls")
-              .tip("What particles are kept in."),
-          vector("place", "Place", {0, 2, 0})
+              .tip("The shape that particles are kept in."),
+          vector("position", "Position", {0, 2, 0})
               .in("Walls")
               .unit("units")
               .range(-1e6, 1e6)
               .usual(-20, 20)
               .keyed()
-              .tip("The middle of it."),
+              .tip("The centre of the enclosure."),
           vector("size", "Size", {8, 4, 8})
               .in("Walls")
               .unit("units")
@@ -106,7 +107,7 @@ const KindSpec& enclosureSpec() {
               .usual(0.1, 40)
               .keyed()
               .when("shape", {"box"})
-              .tip("The lengths of the box's edges."),
+              .tip("The full lengths of the box."),
           number("radius", "Radius", 3)
               .in("Walls")
               .unit("units")
@@ -114,14 +115,14 @@ const KindSpec& enclosureSpec() {
               .usual(0.1, 20)
               .keyed()
               .when("shape", {"sphere"})
-              .tip("The radius of the ball."),
+              .tip("The radius of the sphere."),
           choice("at_wall", "At the wall",
-                 {{"bounce", "Bounce", "They are thrown back."},
-                  {"wrap", "Other side",
+                 {{"bounce", "Bounce", "They bounce back."},
+                  {"wrap", "Wrap around",
                    "They come in again on the opposite side: endless drizzle, rows of stars."},
-                  {"end", "End", "They end."}})
+                  {"die", "Die", "They die."}})
               .in("Walls")
-              .tip("What becomes of particles that reach the wall."),
+              .tip("What happens to particles that reach the wall."),
           number("bounce", "Bounce", 60)
               .in("Walls")
               .unit("%")
@@ -147,7 +148,7 @@ InfluenceKind enclosureInfluence() {
           .walls = [](const Item& item, double frame) -> std::vector<PlacedWire> {
             return {{item.chooses("shape", "sphere") ? sphereWire(item.number("radius", frame))
                                                      : boxWire(item.vector("size", frame)),
-                     {item.vector("place", frame)}}};
+                     {item.vector("position", frame)}}};
           }};
 }
 

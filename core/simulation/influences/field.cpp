@@ -6,11 +6,10 @@ namespace comet {
 namespace {
 
 const KindSpec& fieldSpec() {
-  static const KindSpec kind(
-      "field", "Vector field", ItemFamily::Influence,
-      "Moves particles by vectors that fill a box: from a file, or made from swirls, whirls, strokes drawn "
-      "by hand, or the slopes of a picture.",
-      flowParams({"Effect", "field", 6, 3, 0.5}, fieldSourceParams()));
+  static const KindSpec kind("field", "Vector field", ItemFamily::Influence,
+                             "Moves particles by vectors that fill a box: from a file, or made from noise, "
+                             "vortices, strokes or the slopes of a picture.",
+                             flowParams({"Effect", "field", 6, 3, 0.5}, fieldSourceParams()));
   return kind;
 }
 

@@ -11,9 +11,9 @@
 namespace comet {
 namespace {
 
-enum class Source { Swirls, Whirls, Strokes, Picture, File };
+enum class Source { Swirls, Vortices, Strokes, Picture, File };
 
-constexpr std::array<std::string_view, 5> kSources{"swirls", "whirls", "strokes", "picture", "file"};
+constexpr std::array<std::string_view, 5> kSources{"curl_noise", "vortices", "strokes", "picture", "file"};
 
 // What a grid is made from, and how: the digest tells whether it has been made already.
 struct Making {
@@ -22,7 +22,7 @@ struct Making {
 };
 
 FieldBox boxOf(const Item& field, double frame) {
-  return FieldBox::withCells(field.vector("size", frame), field.integer("cells", frame));
+  return FieldBox::withCells(field.vector("size", frame), field.integer("resolution", frame));
 }
 
 Hasher& operator<<(Hasher& hasher, const FieldBox& box) {
@@ -30,26 +30,26 @@ Hasher& operator<<(Hasher& hasher, const FieldBox& box) {
 }
 
 Making swirlsOf(const Item& field, double frame, const FieldBox& box) {
-  const double scale = field.number("swirl_scale", frame);
-  const int octaves = field.integer("swirl_octaves", frame);
+  const double scale = field.number("noise_scale", frame);
+  const int octaves = field.integer("noise_octaves", frame);
   const auto seed = static_cast<std::uint64_t>(field.number("field_seed", frame));
   Hasher key;
   key << "swirls" << box << scale << octaves << seed;
-  return {key.digest(), [=] { return swirlField(box, scale, octaves, seed); }};
+  return {key.digest(), [=] { return curlNoiseField(box, scale, octaves, seed); }};
 }
 
 Making whirlsOf(const Item& field, double frame, const FieldBox& box) {
-  Whirls whirls;
-  whirls.count = field.integer("whirl_count", frame);
-  whirls.radius = field.number("whirl_radius", frame);
-  whirls.axis = unitOr(field.vector("whirl_axis", frame), Vec3d(0, 1, 0));
-  whirls.spread = radians(field.number("whirl_spread", frame));
-  whirls.bothWays = field.flag("whirl_both_ways");
-  whirls.seed = static_cast<std::uint64_t>(field.number("field_seed", frame));
+  Vortices vortices;
+  vortices.count = field.integer("vortex_count", frame);
+  vortices.radius = field.number("vortex_radius", frame);
+  vortices.axis = unitOr(field.vector("vortex_axis", frame), Vec3d(0, 1, 0));
+  vortices.spread = radians(field.number("vortex_axis_spread", frame));
+  vortices.bothWays = field.flag("vortex_both_directions");
+  vortices.seed = static_cast<std::uint64_t>(field.number("field_seed", frame));
   Hasher key;
-  key << "whirls" << box << whirls.count << whirls.radius << whirls.axis << whirls.spread << whirls.bothWays
-      << whirls.seed;
-  return {key.digest(), [=] { return whirlField(box, whirls); }};
+  key << "vortices" << box << vortices.count << vortices.radius << vortices.axis << vortices.spread
+      << vortices.bothWays << vortices.seed;
+  return {key.digest(), [=] { return vortexField(box, vortices); }};
 }
 
 Making strokesOf(const Item& field, double frame, const FieldBox& box) {
@@ -68,7 +68,8 @@ Making slopesOf(const Item& field, double frame, const FieldBox& box) {
   const auto content = field.content<PictureContent>("slope_picture");
   if (!content) return {(Hasher() << "no slopes").digest(), [] { return VectorGrid(); }};
   const int index = static_cast<int>(std::floor(frame));
-  const SlopeWay way = field.chooses("slope_way", "along") ? SlopeWay::Along : SlopeWay::Down;
+  const SlopeDirection way =
+      field.chooses("slope_direction", "around") ? SlopeDirection::Along : SlopeDirection::Down;
   const double blur = field.number("slope_blur", frame) / 100 * box.counts[0];
   Hasher key;
   key << "slopes" << box << content->digest() << content->indexAt(index) << way << blur;
@@ -78,7 +79,7 @@ Making slopesOf(const Item& field, double frame, const FieldBox& box) {
 Making makingOf(const Item& field, double frame, Source source) {
   const FieldBox box = boxOf(field, frame);
   switch (source) {
-    case Source::Whirls:
+    case Source::Vortices:
       return whirlsOf(field, frame, box);
     case Source::Strokes:
       return strokesOf(field, frame, box);
@@ -95,9 +96,9 @@ Making makingOf(const Item& field, double frame, Source source) {
 
 FieldSource::FieldSource(const Item& field, double frame)
     : grid_(std::make_shared<const VectorGrid>()),
-      pose_{field.vector("place", frame), rotationFromDegrees(field.vector("turn", frame))},
+      pose_{field.vector("position", frame), rotationFromDegrees(field.vector("rotation", frame))},
       beyond_(
-          field.choiceAs<Beyond>("beyond", std::array<std::string_view, 3>{"nothing", "edge", "repeat"})) {
+          field.choiceAs<Beyond>("beyond", std::array<std::string_view, 3>{"nothing", "clamp", "repeat"})) {
   const auto source = field.choiceAs<Source>("source", kSources);
   if (source != Source::File) {
     const Making making = makingOf(field, frame, source);
@@ -130,12 +131,13 @@ void FieldSource::describe(Hasher& hasher) const {
 
 std::vector<ParamSpec> fieldSourceParams() {
   return {
-      choice("source", "Made from",
-             {{"swirls", "Swirls", "Curl noise: mixes without piling up, and repeats at the box's sides."},
-              {"whirls", "Whirls", "Round whirls at random places."},
-              {"strokes", "Strokes", "Lines drawn by hand in the viewport: it flows along them."},
+      choice("source", "Source",
+             {{"curl_noise", "Curl noise",
+               "Noise without divergence: particles mix without piling up. It repeats at the box's sides."},
+              {"vortices", "Vortices", "Round vortices at random positions."},
+              {"strokes", "Strokes", "Lines that you draw in the viewport: particles flow along them."},
               {"picture", "Picture", "The slopes of a picture's brightness."},
-              {"file", "File", "A grid of vectors from an OpenVDB file, such as a simulated wind."}})
+              {"file", "OpenVDB file", "A grid of vectors from an OpenVDB file, such as a simulated wind."}})
           .in("Field")
           .tip("Where the vectors come from."),
       file("volume", "File", FileKind::Volume)
@@ -145,125 +147,124 @@ std::vector<ParamSpec> fieldSourceParams() {
       text("volume_grid", "Grid")
           .in("Field")
           .when("source", {"file"})
-          .tip("The name of the grid; without one, the file's first."),
-      number("volume_scale", "Scale", 1)
+          .tip("The name of the grid; empty for the first one of the file."),
+      number("volume_scale", "File scale", 1)
           .in("Field")
           .range(0.0001, 10000)
           .usual(0.1, 10)
           .keyed()
           .when("source", {"file"})
-          .tip("How large the file's box becomes. Its vectors stay as long as they are; strength changes "
-               "them."),
-      number("swirl_scale", "Swirl size", 2)
+          .tip("Scales the file's box. Its vectors keep their length; the strength changes them."),
+      number("noise_scale", "Noise scale", 2)
           .in("Field")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.2, 10)
-          .when("source", {"swirls"})
-          .tip("Size of the largest swirls, as near to it as fits the box."),
-      integer("swirl_octaves", "Octaves", 2)
+          .when("source", {"curl_noise"})
+          .tip("The size of the largest vortices, as near to it as fits the box."),
+      integer("noise_octaves", "Octaves", 2)
           .in("Field")
           .range(1, 5)
           .usual(1, 4)
-          .when("source", {"swirls"})
-          .tip("How many sizes of swirls are added up, each half as large and half as strong."),
-      integer("whirl_count", "Count", 12)
+          .when("source", {"curl_noise"})
+          .tip("How many sizes of vortices are added up, each half as large and half as strong."),
+      integer("vortex_count", "Vortex count", 12)
           .in("Field")
           .range(1, 500)
           .usual(1, 40)
-          .when("source", {"whirls"})
-          .tip("How many whirls there are."),
-      number("whirl_radius", "Radius", 1)
+          .when("source", {"vortices"})
+          .tip("The number of vortices."),
+      number("vortex_radius", "Vortex radius", 1)
           .in("Field")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.2, 5)
-          .when("source", {"whirls"})
-          .tip("Where each whirl is fastest; twice as far out there is little left of it."),
-      vector("whirl_axis", "Axis", {0, 1, 0})
+          .when("source", {"vortices"})
+          .tip("The radius at which each vortex is fastest; at twice the radius little of it is left."),
+      vector("vortex_axis", "Vortex axis", {0, 1, 0})
           .in("Field")
           .range(-1000, 1000)
           .usual(-1, 1)
-          .when("source", {"whirls"})
-          .tip("What the whirls turn about."),
-      number("whirl_spread", "Lean", 0)
+          .when("source", {"vortices"})
+          .tip("The axis about which the vortices turn."),
+      number("vortex_axis_spread", "Axis spread", 0)
           .in("Field")
           .unit("°")
           .range(0, 180)
           .usual(0, 180)
-          .when("source", {"whirls"})
-          .tip("By how much their axes lean away from it, at most, each its own way."),
-      flag("whirl_both_ways", "Both ways", true)
+          .when("source", {"vortices"})
+          .tip("The largest angle by which their axes differ from it, each at random."),
+      flag("vortex_both_directions", "Both directions", true)
           .in("Field")
-          .when("source", {"whirls"})
-          .tip("Half of them turn the other way round."),
+          .when("source", {"vortices"})
+          .tip("Half of the vortices turn the other way."),
       strokes("strokes", "Strokes")
           .in("Field")
           .range(-1e6, 1e6)
           .when("source", {"strokes"})
-          .tip("Lines that it flows along, the way they were drawn."),
+          .tip("Lines in the direction in which you drew them."),
       number("stroke_width", "Width", 1.5)
           .in("Field")
           .unit("units")
           .range(0.001, 10000)
           .usual(0.2, 5)
           .when("source", {"strokes"})
-          .tip("How far from a stroke it still flows."),
+          .tip("The distance from a stroke at which the flow ends."),
       file("slope_picture", "Picture", FileKind::Picture)
           .in("Field")
           .when("source", {"picture"})
-          .tip("It stands upright in the box, facing along z; its bright parts are the heights."),
-      choice("slope_way", "Flows",
-             {{"down", "Down the slopes", "From bright to dark."},
-              {"along", "Around the heights", "Counter-clockwise around what is bright."}})
+          .tip("A picture that stands upright in the box, facing along z; its bright parts are high."),
+      choice("slope_direction", "Flow direction",
+             {{"down", "Downhill", "From bright to dark."},
+              {"around", "Around hills", "Counter-clockwise around what is bright."}})
           .in("Field")
           .when("source", {"picture"})
-          .tip("Which way the vectors point."),
+          .tip("The direction of the vectors."),
       number("slope_blur", "Blur", 3)
           .in("Field")
           .unit("%")
           .range(0, 25)
           .usual(0, 10)
           .when("source", {"picture"})
-          .tip("How softly the picture is seen, of its width: hard edges become wide slopes."),
+          .tip("Blurs the picture by this much of its width, so that hard edges become wide slopes."),
       integer("field_seed", "Seed", 1)
           .in("Field")
           .range(0, 1e9)
           .usual(0, 100)
-          .when("source", {"swirls", "whirls"})
-          .tip("Another number gives another field."),
-      vector("place", "Place", {0, 2, 0})
+          .when("source", {"curl_noise", "vortices"})
+          .tip("Another seed gives another field."),
+      vector("position", "Position", {0, 2, 0})
           .in("Box")
           .unit("units")
           .range(-1e6, 1e6)
           .usual(-20, 20)
           .keyed()
-          .tip("The box's centre; for a file, where its origin is put."),
+          .tip("The centre of the box; for a file, the position of its origin."),
       vector("size", "Size", {6, 6, 6})
           .in("Box")
           .unit("units")
           .range(0.001, 1e6)
           .usual(0.5, 20)
-          .when("source", {"swirls", "whirls", "strokes", "picture"})
-          .tip("The box that the field fills."),
-      vector("turn", "Turn", {0, 0, 0})
+          .when("source", {"curl_noise", "vortices", "strokes", "picture"})
+          .tip("The full lengths of the box that the field fills."),
+      vector("rotation", "Rotation", {0, 0, 0})
           .in("Box")
           .unit("°")
           .range(-3600, 3600)
           .usual(-180, 180)
           .keyed()
-          .tip("How the box is turned, about x, then y, then z."),
-      integer("cells", "Cells", 32)
+          .tip("Rotates the box about x, then y, then z."),
+      integer("resolution", "Resolution", 32)
           .in("Box")
           .range(2, 128)
           .usual(8, 96)
-          .when("source", {"swirls", "whirls", "strokes", "picture"})
-          .tip("How finely the field is stored: vectors along the box's longest side. Twice as many take "
-               "eight times the memory."),
+          .when("source", {"curl_noise", "vortices", "strokes", "picture"})
+          .tip("The number of vectors along the box's longest side. Twice as many take eight times the "
+               "memory."),
       choice("beyond", "Beyond",
-             {{"nothing", "Nothing", "Acts in the box only."},
-              {"edge", "Goes on", "Outside, vectors are as at the nearest side."},
-              {"repeat", "Repeats", "The box is set next to itself without end."}})
+             {{"nothing", "Nothing", "The field acts in the box only."},
+              {"clamp", "Clamp", "Outside, vectors are those at the nearest side."},
+              {"repeat", "Repeat", "The box is repeated without end."}})
           .in("Box")
           .tip("What there is outside of the box."),
   };

@@ -13,11 +13,11 @@
 namespace comet {
 
 struct FlowEffect {
-  enum class Way { Push, Carry, Displace };
+  enum class Mode { Push, Carry, Displace };
 
-  Way way = Way::Push;
+  Mode mode = Mode::Push;
   double strength = 0;  // of vectors that are 1 long: units/s² at a mass of 1, units/s, or units
-  double grip = 0;      // of air that carries, 1/s
+  double airDrag = 0;   // of air that carries, 1/s
 
   // Reads the parameters that flowParams gives.
   FlowEffect(const Item& item, double frame);
@@ -31,7 +31,7 @@ class Flow : public InfluenceAction {
   bool readsPositions() const override { return !displaces(); }
   void addTo(Forces& forces, const Samples& samples, const Substep& substep,
              const Weights& weights) const override;
-  bool displaces() const override { return effect_.way == FlowEffect::Way::Displace; }
+  bool displaces() const override { return effect_.mode == FlowEffect::Mode::Displace; }
   void addDisplacement(Contribution& sum, const Samples& samples, double seconds,
                        const Weights& weights) const override {
     addVectors(sum, effect_.strength, samples, seconds, weights);

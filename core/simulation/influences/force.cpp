@@ -30,7 +30,7 @@ class Force : public InfluenceAction {
 const KindSpec& forceSpec() {
   static const KindSpec kind(
       "force", "Force", ItemFamily::Influence,
-      "Pushes particles steadily: lift, thrust, a push to the side. Heavier ones answer less.",
+      "Pushes particles steadily: lift, thrust, a push to the side. Heavier particles respond less.",
       influenceParams({
           vector("push", "Push", {0, 4, 0})
               .in("Force")
@@ -38,15 +38,14 @@ const KindSpec& forceSpec() {
               .range(-100000, 100000)
               .usual(-40, 40)
               .keyed()
-              .tip(
-                  "How much faster particles of mass 1 get each second, along x, y and z. Upwards it lifts."),
+              .tip("The acceleration of a particle of mass 1 along x, y and z. Upwards it lifts."),
           vector("variation", "±", {0, 0, 0})
               .in("Force")
               .unit("units/s²")
               .range(0, 100000)
               .usual(0, 20)
               .keyed()
-              .tip("How much the push of a particle may differ, along each axis; each keeps its own."),
+              .tip("The largest difference between particles along each axis; each particle keeps its own."),
       }));
   return kind;
 }

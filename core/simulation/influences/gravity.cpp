@@ -19,23 +19,24 @@ class Gravity : public InfluenceAction {
 };
 
 const KindSpec& gravitySpec() {
-  static const KindSpec kind("gravity", "Gravity", ItemFamily::Influence,
-                             "Pulls all particles the same way, whatever their size.",
-                             influenceParams({
-                                 number("strength", "Strength", 9.81)
-                                     .in("Pull")
-                                     .unit("units/s²")
-                                     .range(-10000, 10000)
-                                     .usual(0, 40)
-                                     .keyed()
-                                     .tip("How much faster particles get each second. Negative lifts them."),
-                                 vector("direction", "Direction", {0, -1, 0})
-                                     .in("Pull")
-                                     .range(-1000, 1000)
-                                     .usual(-1, 1)
-                                     .keyed()
-                                     .tip("Which way it pulls; only the direction counts, not the length."),
-                             }));
+  static const KindSpec kind(
+      "gravity", "Gravity", ItemFamily::Influence,
+      "Accelerates all particles in one direction, whatever their mass.",
+      influenceParams({
+          number("strength", "Strength", 9.81)
+              .in("Gravity")
+              .unit("units/s²")
+              .range(-10000, 10000)
+              .usual(0, 40)
+              .keyed()
+              .tip("The acceleration of all particles, whatever their mass. Negative values lift them."),
+          vector("direction", "Direction", {0, -1, 0})
+              .in("Gravity")
+              .range(-1000, 1000)
+              .usual(-1, 1)
+              .keyed()
+              .tip("The direction of the pull; its length does not matter."),
+      }));
   return kind;
 }
 

@@ -17,10 +17,10 @@ std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own) {
 const std::vector<InfluenceKind>& influenceKinds() {
   // By their groups.
   static const std::vector<InfluenceKind> kinds{
-      gravityInfluence(), forceInfluence(),      attractorInfluence(), swirlInfluence(),
+      gravityInfluence(), forceInfluence(),      attractorInfluence(), bendInfluence(),
       kicksInfluence(),   spinInfluence(),       windInfluence(),      dragInfluence(),
       vortexInfluence(),  turbulenceInfluence(), fieldInfluence(),     pathInfluence(),
-      flockInfluence(),   paceInfluence(),       enclosureInfluence(), deflectorInfluence(),
+      flockInfluence(),   speedLimitInfluence(), enclosureInfluence(), deflectorInfluence(),
   };
   return kinds;
 }

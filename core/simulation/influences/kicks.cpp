@@ -63,9 +63,9 @@ class Kicks : public InfluenceAction {
 const KindSpec& kicksSpec() {
   static const KindSpec kind(
       "kicks", "Kicks", ItemFamily::Influence,
-      "Knocks each particle at moments of its own: nervous sparks, insects, grains on a drum.",
+      "Gives each particle sudden kicks at random moments: nervous sparks, insects, grains on a drum.",
       influenceParams({
-          number("rate", "How often", 2)
+          number("rate", "Rate", 2)
               .in("Kicks")
               .unit("/s")
               .range(0, 1000)
@@ -85,19 +85,19 @@ const KindSpec& kicksSpec() {
               .range(-1000, 1000)
               .usual(-1, 1)
               .keyed()
-              .tip("Which way kicks go; only the direction counts."),
+              .tip("The direction of kicks; its length does not matter."),
           number("cone", "Cone", 180)
               .in("Kicks")
               .unit("°")
               .range(0, 180)
               .usual(0, 180)
               .keyed()
-              .tip("How far from it they may go: at 180, anywhere."),
+              .tip("The half angle of the cone around the direction; 180 kicks in all directions."),
           integer("seed", "Seed", 1)
               .in("Kicks")
               .range(0, 1e9)
               .usual(0, 100)
-              .tip("Another number gives other kicks."),
+              .tip("Another seed gives other kicks."),
       }));
   return kind;
 }

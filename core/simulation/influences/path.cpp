@@ -14,43 +14,40 @@ constexpr int kPiecesOfSpan = 8;
 
 const KindSpec& pathSpec() {
   static const KindSpec kind(
-      "path", "Path", ItemFamily::Influence,
-      "Leads particles along lines drawn by hand in the viewport, and draws them in if wanted.",
+      "path", "Path", ItemFamily::Influence, "Leads particles along lines that you draw in the viewport.",
       flowParams(
           {"Effect", "path", 12, 4, 0.5},
           {strokes("strokes", "Strokes")
                .in("Path")
                .range(-1e6, 1e6)
-               .tip("The lines, the way they were drawn; particles follow the nearest."),
-           flag("closes", "Closed", false)
+               .tip("The lines, in the direction in which you drew them; particles follow the nearest one."),
+           flag("closed", "Closed", false)
                .in("Path")
                .keyed()
-               .tip("The end of each line leads to its beginning."),
+               .tip("Joins the end of each line to its beginning."),
            number("width", "Width", 1.5)
                .in("Path")
                .unit("units")
                .range(0.001, 10000)
                .usual(0.2, 10)
                .keyed()
-               .tip("How far from a line it still flows along it: fully on the line, not at all at "
-                    "this distance."),
+               .tip("The distance from a line at which the flow along it ends; it is strongest on the line."),
            number("inward", "Inward", 60)
                .in("Path")
                .unit("%")
                .range(-1000, 1000)
                .usual(-100, 200)
                .keyed()
-               .tip("How strongly particles are drawn to the line, as a share of the strength along "
-                    "it; full from the width on, less the nearer they are."),
+               .tip("How strongly particles are drawn to the line, in percent of the strength along it."),
            number("around", "Around", 0)
                .in("Path")
                .unit("%")
                .range(-1000, 1000)
                .usual(-200, 200)
                .keyed()
-               .tip("How strongly they are turned about the line, as a share of the strength along it. "
-                    "Negative turns the other way."),
-           vector("place", "Place", {0, 0, 0})
+               .tip("How strongly particles are turned about the line, in percent of the strength along it. "
+                    "Negative values turn the other way."),
+           vector("position", "Position", {0, 0, 0})
                .in("Path")
                .unit("units")
                .range(-1e6, 1e6)
@@ -63,12 +60,12 @@ const KindSpec& pathSpec() {
 }  // namespace
 
 PathFlow::PathFlow(const Item& path, double frame)
-    : place_(path.vector("place", frame)),
+    : place_(path.vector("position", frame)),
       width_(path.number("width", frame)),
       inward_(path.number("inward", frame) / 100),
       around_(path.number("around", frame) / 100) {
   for (const Stroke& stroke : std::get<StrokeList>(path.value("strokes").base)) {
-    const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, path.flag("closes", frame));
+    const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan, path.flag("closed", frame));
     for (std::size_t i = 1; i < spots.size(); ++i) pieces_.push_back({spots[i - 1], spots[i]});
   }
 }

@@ -17,16 +17,16 @@ Reach::Shape shapeOf(const Item& influence) {
 
 Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
   if (isEverywhere()) return;
-  pose_.place = influence.vector("reach_place", frame);
-  pose_.turn = rotationFromDegrees(influence.vector("reach_turn", frame));
+  pose_.place = influence.vector("reach_position", frame);
+  pose_.turn = rotationFromDegrees(influence.vector("reach_rotation", frame));
   const double radius = influence.number("reach_radius", frame);
   if (shape_ == Shape::Sphere) half_ = Vec3d(radius);
   if (shape_ == Shape::Box) half_ = 0.5 * influence.vector("reach_size", frame);
   if (shape_ == Shape::Cylinder) half_ = {radius, 0.5 * influence.number("reach_height", frame), radius};
   half_ = glm::max(half_, Vec3d(1e-9));
-  soft_ = influence.number("reach_soft", frame) / 100.0;
-  insideOut_ = influence.flag("reach_inside_out", frame);
-  const auto& edge = std::get<Curve>(influence.value("reach_edge").base);
+  soft_ = influence.number("reach_soft_edge", frame) / 100.0;
+  insideOut_ = influence.flag("reach_invert", frame);
+  const auto& edge = std::get<Curve>(influence.value("reach_falloff").base);
   edge_.fill([&edge](double x) { return static_cast<float>(std::max(0.0, edge.at(x))); });
 }
 
@@ -84,71 +84,70 @@ std::vector<ParamSpec> reachParams() {
   const Curve fade({{0, 1, Interpolation::Smooth}, {1, 0}});
   return {
       choice("reach", "Reach",
-             {{"everywhere", "Everywhere", "It acts wherever particles are."},
-              {"sphere", "Sphere", "Only within a sphere."},
-              {"box", "Box", "Only within a box."},
-              {"cylinder", "Cylinder", "Only within an upright cylinder, which may be turned."}})
+             {{"everywhere", "Everywhere", "It acts everywhere."},
+              {"sphere", "Sphere", "It acts only within a sphere."},
+              {"box", "Box", "It acts only within a box."},
+              {"cylinder", "Cylinder", "It acts only within a cylinder."}})
           .in("Reach")
-          .tip("Where the influence acts. It is drawn in the viewport."),
-      vector("reach_place", "Place", {0, 0, 0})
+          .tip("Where the influence acts. The viewport draws it."),
+      vector("reach_position", "Reach position", {0, 0, 0})
           .in("Reach")
           .unit("units")
           .range(-1e6, 1e6)
           .usual(-20, 20)
           .keyed()
           .when("reach", bounded)
-          .tip("The middle of the reach."),
-      vector("reach_turn", "Turn", {0, 0, 0})
+          .tip("The centre of the reach."),
+      vector("reach_rotation", "Reach rotation", {0, 0, 0})
           .in("Reach")
           .unit("°")
           .range(-36000, 36000)
           .usual(-180, 180)
           .keyed()
           .when("reach", {"box", "cylinder"})
-          .tip("How the reach is turned, about x, then y, then z."),
-      number("reach_radius", "Radius", 2)
+          .tip("Rotates the reach about x, then y, then z."),
+      number("reach_radius", "Reach radius", 2)
           .in("Reach")
           .unit("units")
           .range(0.001, 1e6)
           .usual(0.1, 20)
           .keyed()
           .when("reach", {"sphere", "cylinder"})
-          .tip("From the middle to the edge, beyond which nothing acts."),
-      number("reach_height", "Height", 4)
+          .tip("The distance from the centre to the edge, beyond which nothing acts."),
+      number("reach_height", "Reach height", 4)
           .in("Reach")
           .unit("units")
           .range(0.001, 1e6)
           .usual(0.1, 20)
           .keyed()
           .when("reach", {"cylinder"})
-          .tip("From the cylinder's bottom to its top."),
-      vector("reach_size", "Size", {4, 4, 4})
+          .tip("The height of the cylinder from its bottom to its top."),
+      vector("reach_size", "Reach size", {4, 4, 4})
           .in("Reach")
           .unit("units")
           .range(0.001, 1e6)
           .usual(0.1, 20)
           .keyed()
           .when("reach", {"box"})
-          .tip("The lengths of the box's edges."),
-      number("reach_soft", "Soft edge", 25)
+          .tip("The full lengths of the box."),
+      number("reach_soft_edge", "Soft edge", 25)
           .in("Reach")
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
           .when("reach", bounded)
-          .tip("Over which part of the way from the edge to the middle the influence sets in. At 0 it acts "
-               "in full "
-               "up to the edge, and particles notice."),
-      curve("reach_edge", "Fade", fade)
+          .tip("How much of the distance from the edge to the centre the influence takes to reach its full "
+               "strength. At 0 it begins abruptly at the edge."),
+      curve("reach_falloff", "Falloff", fade)
           .in("Reach")
           .when("reach", bounded)
-          .tip("How it fades over the soft edge, from full on the left to the edge itself on the right."),
-      flag("reach_inside_out", "Inside out", false)
+          .tip("The strength over the soft edge, from full on the left to the edge itself on the right."),
+      flag("reach_invert", "Invert", false)
           .keyed()
           .in("Reach")
           .when("reach", bounded)
-          .tip("Acts outside of the shape, and not within."),
+          .tip("The influence acts outside of the shape instead of inside."),
   };
 }
 

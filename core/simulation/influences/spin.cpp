@@ -13,8 +13,8 @@ namespace {
 class Spin : public InfluenceAction {
  public:
   Spin(const Item& item, double frame)
-      : by_(item.choiceAs<By>("turns_by", std::array<std::string_view, 2>{"time", "way"})),
-        bothWays_(item.chooses("ways", "both")),
+      : by_(item.choiceAs<By>("spin_mode", std::array<std::string_view, 2>{"time", "distance"})),
+        bothWays_(item.chooses("spin_direction", "random")),
         random_(item.id) {
     const char* param = by_ == By::Time ? "rate" : "per_unit";
     rate_ = {radians(item.number(param, frame)), radians(item.value(param).variation)};
@@ -55,13 +55,14 @@ class Spin : public InfluenceAction {
 const KindSpec& spinSpec() {
   static const KindSpec kind(
       "spin", "Spin", ItemFamily::Influence,
-      "Turns sprites while it acts, and leaves their way as it is. It adds to the spin of their own.",
+      "Rotates sprites while it acts, without changing their paths. It adds to the sprites' own spin.",
       influenceParams({
-          choice("turns_by", "Turns",
-                 {{"time", "As time goes", "So far in each second."},
-                  {"way", "As they go", "So far for each unit of their way, as a wheel rolls."}})
+          choice("spin_mode", "Spin by",
+                 {{"time", "Time", "Sprites rotate by a given angle in each second."},
+                  {"distance", "Distance",
+                   "Sprites rotate by a given angle for each unit that they travel, as a wheel rolls."}})
               .in("Spin")
-              .tip("What the turning goes by."),
+              .tip("What the rotation depends on."),
           number("rate", "Rate", 180)
               .in("Spin")
               .unit("°/s")
@@ -69,8 +70,8 @@ const KindSpec& spinSpec() {
               .usual(-720, 720)
               .keyed()
               .varied()
-              .when("turns_by", {"time"})
-              .tip("How fast sprites turn, clockwise in the picture. With ±, each has its own."),
+              .when("spin_mode", {"time"})
+              .tip("The angular speed of sprites, clockwise in the picture. With ±, each has its own."),
           number("per_unit", "Per unit", 90)
               .in("Spin")
               .unit("°/unit")
@@ -78,13 +79,13 @@ const KindSpec& spinSpec() {
               .usual(-360, 360)
               .keyed()
               .varied()
-              .when("turns_by", {"way"})
-              .tip("How far sprites turn for each unit that they move."),
-          choice("ways", "Ways",
-                 {{"one", "All the same", "All turn the same way."},
-                  {"both", "Either way", "Each turns one way or the other, by chance."}})
+              .when("spin_mode", {"distance"})
+              .tip("The rotation for each unit that a particle travels."),
+          choice("spin_direction", "Direction",
+                 {{"one", "One", "All rotate in the same direction."},
+                  {"random", "Random", "Each rotates one way or the other at random."}})
               .in("Spin")
-              .tip("Which way sprites turn."),
+              .tip("The direction in which sprites rotate."),
       }));
   return kind;
 }

@@ -45,40 +45,36 @@ class Turbulence : public Flow {
 const KindSpec& turbulenceSpec() {
   static const KindSpec kind(
       "turbulence", "Turbulence", ItemFamily::Influence,
-      "Moves particles along swirls of curl noise: they mix without piling up anywhere.",
-      flowParams(
-          {"Swirls", "turbulence", 6, 2, 0.5},
-          {
-              number("scale", "Scale", 1)
-                  .in("Swirls")
-                  .unit("units")
-                  .range(0.001, 10000)
-                  .usual(0.1, 10)
-                  .keyed()
-                  .tip("Size of the largest swirls. Small makes particles jitter, large makes them sway "
-                       "together."),
-              integer("octaves", "Octaves", 2)
-                  .in("Swirls")
-                  .range(1, 6)
-                  .usual(1, 4)
-                  .tip("How many sizes of swirls are added up, each half as large and half as strong as the "
-                       "one "
-                       "before. "
-                       "Each takes time of its own."),
-              number("evolution", "Evolution", 0.2)
-                  .in("Swirls")
-                  .unit("turns/s")
-                  .range(-100, 100)
-                  .usual(0, 2)
-                  .tip("How quickly the swirls change shape. At zero they stand still; at 1 the pattern "
-                       "repeats "
-                       "each second."),
-              integer("seed", "Seed", 1)
-                  .in("Swirls")
-                  .range(0, 1e9)
-                  .usual(0, 100)
-                  .tip("Another number gives another pattern of swirls."),
-          }));
+      "Moves particles along vortices of curl noise: they mix without piling up anywhere.",
+      flowParams({"Noise", "turbulence", 6, 2, 0.5},
+                 {
+                     number("scale", "Noise scale", 1)
+                         .in("Noise")
+                         .unit("units")
+                         .range(0.001, 10000)
+                         .usual(0.1, 10)
+                         .keyed()
+                         .tip("The size of the largest vortices. A small scale makes particles jitter, a "
+                              "large one makes them sway together."),
+                     integer("octaves", "Octaves", 2)
+                         .in("Noise")
+                         .range(1, 6)
+                         .usual(1, 4)
+                         .tip("How many sizes of vortices are added up, each half as large and half as "
+                              "strong as the one before. Each takes time of its own."),
+                     number("change_rate", "Change rate", 0.2)
+                         .in("Noise")
+                         .unit("turns/s")
+                         .range(-100, 100)
+                         .usual(0, 2)
+                         .tip("How quickly the noise changes its pattern: at 0 it stands still, at 1 it "
+                              "changes about once a second."),
+                     integer("seed", "Seed", 1)
+                         .in("Noise")
+                         .range(0, 1e9)
+                         .usual(0, 100)
+                         .tip("Another seed gives another pattern."),
+                 }));
   return kind;
 }
 
@@ -96,7 +92,7 @@ InfluenceKind turbulenceInfluence() {
             noise.seed =
                 static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
             return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
-                                                wholeRounds(item.number("evolution", frame), time.period));
+                                                wholeRounds(item.number("change_rate", frame), time.period));
           }};
 }
 

@@ -29,80 +29,83 @@ struct Whirl {
 
 class Vortex : public InfluenceAction {
  public:
-  Vortex(const Whirl& whirl, double grip) : whirl_(whirl), grip_(grip) {}
+  Vortex(const Whirl& whirl, double airDrag) : vortex_(whirl), airDrag_(airDrag) {}
 
   void describe(Hasher& hasher) const override {
-    hasher << whirl_.place << whirl_.axis << whirl_.turn << whirl_.core << whirl_.pull << whirl_.lift
-           << grip_;
+    hasher << vortex_.place << vortex_.axis << vortex_.turn << vortex_.core << vortex_.pull << vortex_.lift
+           << airDrag_;
   }
 
   bool readsPositions() const override { return true; }
 
   void addTo(Forces& forces, const Samples& samples, const Substep&, const Weights& weights) const override {
-    forces.addWind(Vec3d(0.0), grip_, weights, samples.count);
-    forces.air.addEach(weights, samples.count, [&](std::size_t i) { return whirl_.at(samples.position(i)); });
+    forces.addWind(Vec3d(0.0), airDrag_, weights, samples.count);
+    forces.air.addEach(weights, samples.count,
+                       [&](std::size_t i) { return vortex_.at(samples.position(i)); });
   }
 
  private:
-  Whirl whirl_;
-  double grip_;
+  Whirl vortex_;
+  double airDrag_;
 };
 
 const KindSpec& vortexSpec() {
   static const KindSpec kind(
       "vortex", "Vortex", ItemFamily::Influence,
-      "Air that turns about an axis and takes particles along, inward and up if wanted.",
+      "Air that turns about an axis and carries particles along, also inward and along the axis.",
       influenceParams({
-          vector("place", "Place", {0, 0, 0})
-              .in("Whirl")
+          vector("position", "Position", {0, 0, 0})
+              .in("Vortex")
               .unit("units")
               .range(-1e6, 1e6)
               .usual(-20, 20)
               .keyed()
               .tip("A point on the axis."),
           vector("axis", "Axis", {0, 1, 0})
-              .in("Whirl")
+              .in("Vortex")
               .range(-1000, 1000)
               .usual(-1, 1)
               .keyed()
-              .tip("What the air turns about; only the direction counts. Seen against it, air turns "
-                   "counter-clockwise."),
-          number("turns", "Turn", 0.5)
-              .in("Whirl")
+              .tip("The axis about which the air turns; its length does not matter. Seen against it, the air "
+                   "turns counter-clockwise."),
+          number("angular_speed", "Angular speed", 0.5)
+              .in("Vortex")
               .unit("turns/s")
               .range(-1000, 1000)
               .usual(-4, 4)
               .keyed()
-              .tip("How fast the core turns. Negative turns the other way."),
-          number("core", "Core", 1.5)
-              .in("Whirl")
+              .tip("How fast the core turns. Negative values turn the other way."),
+          number("core_radius", "Core radius", 1.5)
+              .in("Vortex")
               .unit("units")
               .range(0.001, 1e6)
               .usual(0.1, 20)
               .keyed()
-              .tip("The radius up to which the air turns like a solid body; beyond it, it is slower the "
+              .tip("Within this radius the air turns like a solid body; beyond it, it turns more slowly the "
                    "farther out."),
-          number("pull", "Inward", 1)
-              .in("Whirl")
+          number("inward_speed", "Inward speed", 1)
+              .in("Vortex")
               .unit("units/s")
               .range(-10000, 10000)
               .usual(-10, 10)
               .keyed()
-              .tip("How fast air flows to the axis at the core's edge. Without it particles are flung out."),
-          number("lift", "Along axis", 0)
-              .in("Whirl")
+              .tip("The speed of the air towards the axis at the core's edge. Without it particles are flung "
+                   "out."),
+          number("axial_speed", "Axial speed", 0)
+              .in("Vortex")
               .unit("units/s")
               .range(-10000, 10000)
               .usual(-10, 10)
               .keyed()
-              .tip("How fast the air in the core moves along the axis."),
-          number("grip", "Grip", 4)
-              .in("Whirl")
+              .tip("The speed of the air along the axis inside the core."),
+          number("air_drag", "Air drag", 4)
+              .in("Vortex")
               .unit("/s")
               .range(0.001, 1000)
               .usual(0.1, 20)
               .keyed()
-              .tip("How quickly particles take on the air's speed: at 1, two thirds of the way in a second."),
+              .tip("How quickly particles take on the air's velocity: at 1, two thirds of it within a "
+                   "second."),
       }));
   return kind;
 }
@@ -116,17 +119,17 @@ InfluenceKind vortexInfluence() {
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             Whirl whirl;
-            whirl.place = item.vector("place", frame);
+            whirl.place = item.vector("position", frame);
             whirl.axis = unitOr(item.vector("axis", frame), Vec3d(0, 1, 0));
-            whirl.turn = 2 * kPi * item.number("turns", frame);
-            whirl.core = item.number("core", frame);
-            whirl.pull = item.number("pull", frame);
-            whirl.lift = item.number("lift", frame);
-            return std::make_unique<Vortex>(whirl, item.number("grip", frame));
+            whirl.turn = 2 * kPi * item.number("angular_speed", frame);
+            whirl.core = item.number("core_radius", frame);
+            whirl.pull = item.number("inward_speed", frame);
+            whirl.lift = item.number("axial_speed", frame);
+            return std::make_unique<Vortex>(whirl, item.number("air_drag", frame));
           },
           .hints = [](const Item& item, double frame) -> std::vector<PlacedWire> {
-            return {axisLines(item.vector("place", frame), item.vector("axis", frame),
-                              item.number("core", frame))};
+            return {axisLines(item.vector("position", frame), item.vector("axis", frame),
+                              item.number("core_radius", frame))};
           }};
 }
 

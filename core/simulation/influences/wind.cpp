@@ -31,29 +31,29 @@ struct Gusts {
 
 class Wind : public InfluenceAction {
  public:
-  Wind(const Vec3d& velocity, double grip, const Gusts& gusts)
-      : velocity_(velocity), grip_(grip), gusts_(gusts) {}
+  Wind(const Vec3d& velocity, double airDrag, const Gusts& gusts)
+      : velocity_(velocity), airDrag_(airDrag), gusts_(gusts) {}
 
   void describe(Hasher& hasher) const override {
-    hasher << velocity_ << grip_ << gusts_.strength;
+    hasher << velocity_ << airDrag_ << gusts_.strength;
     if (gusts_.strength != 0) hasher << gusts_.every << gusts_.rounds << gusts_.seed;
   }
 
   void addTo(Forces& forces, const Samples& samples, const Substep& substep,
              const Weights& weights) const override {
-    forces.addWind(velocity_ * gusts_.at(substep.middle()), grip_, weights, samples.count);
+    forces.addWind(velocity_ * gusts_.at(substep.middle()), airDrag_, weights, samples.count);
   }
 
  private:
   Vec3d velocity_;
-  double grip_;
+  double airDrag_;
   Gusts gusts_;
 };
 
 const KindSpec& windSpec() {
   static const KindSpec kind(
       "wind", "Wind", ItemFamily::Influence,
-      "Moving air that particles come to drift with. Drag makes them follow it sooner.",
+      "Moving air that carries particles along. With more drag they follow it sooner.",
       influenceParams({
           number("speed", "Speed", 3)
               .in("Air")
@@ -61,39 +61,40 @@ const KindSpec& windSpec() {
               .range(-10000, 10000)
               .usual(0, 20)
               .keyed()
-              .tip("How fast the air moves: the speed that particles approach."),
+              .tip("The speed of the air, which particles approach."),
           vector("direction", "Direction", {1, 0, 0})
               .in("Air")
               .range(-1000, 1000)
               .usual(-1, 1)
               .keyed()
-              .tip("Where the air moves to; only the direction counts, not the length."),
-          number("grip", "Grip", 1)
+              .tip("The direction in which the air moves; its length does not matter."),
+          number("air_drag", "Air drag", 1)
               .in("Air")
               .unit("/s")
               .range(0, 1000)
               .usual(0, 10)
               .keyed()
-              .tip("How quickly particles take on the air's speed: at 1, two thirds of the way in a second."),
+              .tip("How quickly particles take on the air's velocity: at 1, two thirds of it within a "
+                   "second."),
           number("gusts", "Gusts", 0)
               .in("Gusts")
               .unit("%")
               .range(0, 1000)
               .usual(0, 100)
               .keyed()
-              .tip("How much the speed rises and falls by itself. At 100 the air comes to rest between "
-                   "gusts."),
-          number("gust_every", "Every", 1.5)
+              .tip(
+                  "How much the wind rises and falls by itself. At 100 the air comes to rest between gusts."),
+          number("gust_period", "Gust period", 1.5)
               .in("Gusts")
               .unit("s")
               .range(0.01, 10000)
               .usual(0.1, 10)
-              .tip("About how long a gust takes to come and go."),
-          integer("gust_seed", "Seed", 1)
+              .tip("The mean time from one gust to the next."),
+          integer("gust_seed", "Gust seed", 1)
               .in("Gusts")
               .range(0, 1e9)
               .usual(0, 100)
-              .tip("Another number gives other gusts."),
+              .tip("Another seed gives other gusts."),
       }));
   return kind;
 }
@@ -107,12 +108,12 @@ InfluenceKind windInfluence() {
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
-            const double rate = wholeRounds(1 / item.number("gust_every", frame), time.period);
+            const double rate = wholeRounds(1 / item.number("gust_period", frame), time.period);
             const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate,
                               time.period > 0 ? roundsOf(rate, time.period) : 0,
                               mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
-            return std::make_unique<Wind>(direction * item.number("speed", frame), item.number("grip", frame),
-                                          gusts);
+            return std::make_unique<Wind>(direction * item.number("speed", frame),
+                                          item.number("air_drag", frame), gusts);
           }};
 }
 

@@ -20,8 +20,8 @@ double activityAt(const Item& influence, double frame) {
   if (influence.chooses("acts", "always")) return 1;
   const double from = influence.number("acts_from", frame), until = influence.number("acts_until", frame);
   if (frame < from || frame > until) return 0;
-  return softStep(frame - from, influence.number("acts_soft_in", frame)) *
-         softStep(until - frame, influence.number("acts_soft_out", frame));
+  return softStep(frame - from, influence.number("fade_in", frame)) *
+         softStep(until - frame, influence.number("fade_out", frame));
 }
 
 double activityBetween(const Item& influence, double from, double until) {
@@ -33,13 +33,13 @@ double activityBetween(const Item& influence, double from, double until) {
   return last > first ? activityAt(influence, 0.5 * (first + last)) * (last - first) / (until - from) : 0;
 }
 
-AgeWindow::AgeWindow(const Item& influence, double frame) : isOpen_(influence.chooses("ages", "all")) {
+AgeWindow::AgeWindow(const Item& influence, double frame) : isOpen_(influence.chooses("age_range", "all")) {
   if (isOpen_) return;
   from_ = {influence.number("age_from", frame), influence.value("age_from").variation};
   until_ = {influence.number("age_until", frame), influence.value("age_until").variation};
-  if (influence.chooses("ages", "from")) until_ = {std::numeric_limits<double>::infinity(), 0};
-  if (influence.chooses("ages", "until")) from_ = {0, 0};
-  soft_ = influence.number("age_soft", frame);
+  if (influence.chooses("age_range", "from")) until_ = {std::numeric_limits<double>::infinity(), 0};
+  if (influence.chooses("age_range", "until")) from_ = {0, 0};
+  soft_ = influence.number("age_fade", frame);
   random_ = RandomSource(mixBits(influence.id));
 }
 
@@ -62,48 +62,52 @@ void AgeWindow::describe(Hasher& hasher) const {
 
 std::vector<ParamSpec> windowParams() {
   const auto frameNumber = [](const char* id, const char* label, double value) {
-    return number(id, label, value).in("When").range(-100000, 100000).usual(1, 200).when("acts", {"window"});
+    return number(id, label, value)
+        .in("When")
+        .range(-100000, 100000)
+        .usual(1, 200)
+        .when("acts", {"frame_range"});
   };
   const auto seconds = [](const char* id, const char* label, double value) {
     return number(id, label, value).in("When").unit("s").range(0, 100000).usual(0, 10);
   };
   return {
       choice("acts", "Acts",
-             {{"always", "Always", "Over the whole scene."},
-              {"window", "In a window", "Only between two frames."}})
+             {{"always", "Always", "It acts in all frames."},
+              {"frame_range", "Frame range", "It acts only from one frame to another."}})
           .in("When")
-          .tip("When in the scene the influence acts."),
-      frameNumber("acts_from", "From frame", 1).frame().tip("The first frame that it acts in."),
-      frameNumber("acts_until", "Until frame", 48).frame().tip("The last frame that it acts in."),
-      frameNumber("acts_soft_in", "Sets in over", 0)
+          .tip("When the influence acts."),
+      frameNumber("acts_from", "From frame", 1).frame().tip("The first frame in which it acts."),
+      frameNumber("acts_until", "Until frame", 48).frame().tip("The last frame in which it acts."),
+      frameNumber("fade_in", "Fade in", 0)
           .unit("frames")
           .range(0, 100000)
           .usual(0, 48)
-          .tip("Over how many frames it grows to its full strength."),
-      frameNumber("acts_soft_out", "Fades over", 0)
+          .tip("The number of frames over which it grows to its full strength."),
+      frameNumber("fade_out", "Fade out", 0)
           .unit("frames")
           .range(0, 100000)
           .usual(0, 48)
-          .tip("Over how many frames before its end it loses its strength."),
-      choice("ages", "On ages",
-             {{"all", "All", "Particles of all ages."},
-              {"from", "From an age on", "Particles that are at least so old."},
-              {"until", "Up to an age", "Particles that are at most so old."},
-              {"between", "Between two ages", "Particles from one age to another."}})
+          .tip("The number of frames before its end over which it loses its strength."),
+      choice("age_range", "Age range",
+             {{"all", "All", "It acts at all ages."},
+              {"from", "From an age", "It acts on particles of this age and older."},
+              {"until", "Until an age", "It acts on particles of this age and younger."},
+              {"between", "Between ages", "It acts from one age to another."}})
           .in("When")
-          .tip("On particles of which ages the influence acts."),
+          .tip("The ages of the particles on which the influence acts."),
       seconds("age_from", "From age", 0.5)
           .varied()
-          .when("ages", {"from", "between"})
+          .when("age_range", {"from", "between"})
           .tip("Younger particles are left alone. With ±, each particle has its own age."),
       seconds("age_until", "Until age", 1.5)
           .varied()
-          .when("ages", {"until", "between"})
+          .when("age_range", {"until", "between"})
           .tip("Older particles are left alone. With ±, each particle has its own age."),
-      seconds("age_soft", "Soft over", 0)
-          .when("ages", {"from", "until", "between"})
-          .tip("Over how long the influence sets in and fades as a particle comes into these ages and leaves "
-               "them."),
+      seconds("age_fade", "Age fade", 0)
+          .when("age_range", {"from", "until", "between"})
+          .tip("How long the influence takes to fade in and out as a particle comes into this age range and "
+               "leaves it."),
   };
 }
 

@@ -36,13 +36,14 @@ void Forces::clear() {
   dragBySpeed.clear();
 }
 
-void Forces::addWind(const Vec3d& velocity, double grip, const Weights& weights, std::size_t count) {
+void Forces::addWind(const Vec3d& velocity, double airDrag, const Weights& weights, std::size_t count) {
   air.add(velocity, weights, count);
   // Air that is answered to the wrong way round holds on to particles as firmly.
-  if (!weights.own) return drag.add(Vec3d(grip), {std::abs(weights.all), nullptr}, count);
+  if (!weights.own) return drag.add(Vec3d(airDrag), {std::abs(weights.all), nullptr}, count);
   for (OwnNumber& axis : drag.own.axes) {
     float* numbers = axis.use();
-    for (std::size_t i = 0; i < count; ++i) numbers[i] += static_cast<float>(grip) * std::abs(weights.own[i]);
+    for (std::size_t i = 0; i < count; ++i)
+      numbers[i] += static_cast<float>(airDrag) * std::abs(weights.own[i]);
   }
 }
 

@@ -88,8 +88,8 @@ struct Forces {
   // Starts a substep: nothing acts yet.
   void clear();
 
-  // Air that moves at `velocity` and that particles hold on to: `grip`, 1/s, is drag.
-  void addWind(const Vec3d& velocity, double grip, const Weights& weights, std::size_t count);
+  // Air that moves at `velocity` and that particles hold on to: `airDrag`, 1/s, is drag.
+  void addWind(const Vec3d& velocity, double airDrag, const Weights& weights, std::size_t count);
 
   // For particles that keep their depth: nothing pushes along z or turns out of the plane of x and y.
   void flatten();

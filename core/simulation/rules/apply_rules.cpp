@@ -44,7 +44,7 @@ using Since = std::optional<double>;
 class RuledParticle {
  public:
   // `index` is its place in `particles`; nothing if it died in the step.
-  RuledParticle(const RulePlan& plan, const RuleScene& scene, const HitList& hits, ParentWay& way,
+  RuledParticle(const RulePlan& plan, const RuleScene& scene, const HitList& hits, ParentPath& way,
                 ParticleStore& particles, std::optional<std::size_t> index)
       : plan_(plan), scene_(scene), hits_(hits), way_(way), particles_(particles), index_(index) {
     fired_ = static_cast<std::uint32_t>(way.rulesFired);
@@ -112,7 +112,7 @@ class RuledParticle {
         const double frames = age * plan_.frameRate;
         return endIf(frames >= clause.first - kSlack && frames <= clause.second + kSlack);
       }
-      case RuleWhen::Moment: {
+      case RuleWhen::RandomAge: {
         const double moment =
             (clause.first + (clause.second - clause.first) * random.unit(way_.id, Draw::RuleMoment)) /
             plan_.frameRate;
@@ -120,7 +120,7 @@ class RuledParticle {
         return isNow ? Since(way_.from + std::max(0.0, moment - static_cast<double>(way_.age)))
                      : std::nullopt;
       }
-      case RuleWhen::LifeShare:
+      case RuleWhen::LifeFraction:
         return endIfBetween(100 * age / std::max(1e-9, static_cast<double>(way_.lifetime)), clause);
       case RuleWhen::Death:
         return endIf(way_.dies);
@@ -172,24 +172,24 @@ class RuledParticle {
           give(clause.item.id, time, static_cast<std::uint64_t>(std::llround(count)), outcome);
         return;
       }
-      case RuleThen::End:
+      case RuleThen::Die:
         return end(time);
-      case RuleThen::Hold:
+      case RuleThen::Freeze:
         return setStill(1);
       case RuleThen::Release:
         return setStill(0);
-      case RuleThen::HandOver:
-      case RuleThen::HandOverAged:
+      case RuleThen::MoveResetAge:
+      case RuleThen::MoveKeepAge:
         give(clause.item.id, time, 1, outcome);
         outcome.births.back().origin.goesOn = true;
-        if (ready.then() == RuleThen::HandOverAged) outcome.births.back().origin.age = way_.ageAt(time);
+        if (ready.then() == RuleThen::MoveKeepAge) outcome.births.back().origin.age = way_.ageAt(time);
         return end(time);
       case RuleThen::Kick:
         return kick(clause, random);
-      case RuleThen::Tag:
+      case RuleThen::AddTag:
         tags_ |= tag;
         return;
-      case RuleThen::Untag:
+      case RuleThen::RemoveTag:
         tags_ &= ~tag;
         return;
     }
@@ -235,7 +235,7 @@ class RuledParticle {
   const RulePlan& plan_;
   const RuleScene& scene_;
   const HitList& hits_;
-  ParentWay& way_;
+  ParentPath& way_;
   ParticleStore& particles_;
   std::optional<std::size_t> index_;
   std::uint32_t fired_ = 0, tags_ = 0;
@@ -249,7 +249,7 @@ int timesFired(float remembered, std::size_t rule) {
                           ((1U << kCountBits) - 1));
 }
 
-RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentWay>& ways,
+RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentPath>& ways,
                        ParticleStore& particles) {
   const HitList hits(scene.hits);
   const std::size_t tasks = (ways.size() + kWaysATask - 1) / kWaysATask;

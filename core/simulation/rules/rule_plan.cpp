@@ -70,8 +70,9 @@ FieldSet RulePlan::fields() const {
   if (std::any_of(rules.begin(), rules.end(), [](const PlannedRule& rule) { return rule.most > 0; }))
     fields |= {ParticleStore::RulesFired};
   if (asks(RuleWhen::Travelled)) fields |= {ParticleStore::Travelled};
-  if (asks(RuleWhen::Tag) || does(RuleThen::Tag) || does(RuleThen::Untag)) fields |= {ParticleStore::Tags};
-  if (does(RuleThen::Hold) || does(RuleThen::Release)) fields |= {ParticleStore::Still};
+  if (asks(RuleWhen::Tag) || does(RuleThen::AddTag) || does(RuleThen::RemoveTag))
+    fields |= {ParticleStore::Tags};
+  if (does(RuleThen::Freeze) || does(RuleThen::Release)) fields |= {ParticleStore::Still};
   return fields;
 }
 

@@ -30,7 +30,7 @@ class BakeBench : public test::WindowTest {
     set("cell_height", 32.0);
     set("supersampling", 1.0);
     set("frame_range", std::string("own"));
-    set("frames_by", std::string("step"));
+    set("frame_choice", std::string("step"));
     set("trim", false);
     test::click(test::child<QPushButton>(window_, "page.2"));
   }
@@ -69,7 +69,7 @@ class BakeBench : public test::WindowTest {
 };
 
 TEST_F(BakeBench, ChannelsArePackedByDragging) {
-  set("pack", true);
+  set("channel_packing", true);
   PackingBoard* board = nullptr;
   ASSERT_TRUE(test::eventually([&] {
     for (auto* each : window_.findChildren<PackingBoard*>())
@@ -94,7 +94,7 @@ TEST_F(BakeBench, ChannelsArePackedByDragging) {
   EXPECT_EQ(held("red"), "alpha") << "nowhere";
   test::click(window_.findChild<QToolButton*>("undo"));
   EXPECT_EQ(held("blue"), "age") << "each is one step";
-  set("pack", false);
+  set("channel_packing", false);
   EXPECT_FALSE(board->isVisible());
 }
 
@@ -102,7 +102,7 @@ TEST_F(BakeBench, FindLeadsToAControlOfABake) {
   test::click(named("page.1"));
   auto* find = named<QLineEdit>("find_control");
   find->setFocus();
-  QTest::keyClicks(find, "packed sheet");
+  QTest::keyClicks(find, "channel packing");
   QTest::keyClick(find, Qt::Key_Return);
   EXPECT_TRUE(test::eventually([this] {
     const QWidget* focused = QApplication::focusWidget();
@@ -111,7 +111,7 @@ TEST_F(BakeBench, FindLeadsToAControlOfABake) {
   }));
   QWidget* box = QApplication::focusWidget();
   test::click(box, QPoint(8, box->height() / 2));
-  EXPECT_TRUE(bake()->flag("pack"));
+  EXPECT_TRUE(bake()->flag("channel_packing"));
 }
 
 TEST_F(BakeBench, AFindingIsMendedByItsButton) {
@@ -163,7 +163,7 @@ TEST_F(BakeBench, NothingToFitIsTold) {
   document().setBase(scene().findByName("emitter")->id, "rate", 0.0);
   test::click(named("bake_fit"));
   EXPECT_TRUE(test::eventually(
-      [this] { return named<QLabel>("bake_message")->text().contains("nothing to be seen"); }));
+      [this] { return named<QLabel>("bake_message")->text().contains("has nothing to fit"); }));
   EXPECT_TRUE(bake()->chooses("view", "camera"));
 }
 
@@ -184,7 +184,7 @@ TEST_F(BakeBench, ShowsTheChannelsThatWereBaked) {
   bakeSheet();
   auto* channel = named<QComboBox>("bake_channel");
   EXPECT_EQ(channel->findText("Motion"), -1);
-  set("motion", std::string("eight"));
+  set("motion_vectors", std::string("eight"));
   set("normal_sheet", true);
   bakeSheet();
   auto* sheet = window_.findChild<SheetView*>();
@@ -272,8 +272,8 @@ TEST_F(BakeBench, ComparesWithTheBakeBefore) {
 
 TEST_F(BakeBench, WritesAllBakesAndWhatGoesWithThem) {
   const test::TemporaryFolder folder;
-  set("player", true);
-  set("film", std::string("apng"));
+  set("web_player", true);
+  set("video", std::string("apng"));
   test::click(named("bake_add"));
   const ItemId second = document().selected();
   document().setBase(second, "cell_width", 16.0);
@@ -283,7 +283,7 @@ TEST_F(BakeBench, WritesAllBakesAndWhatGoesWithThem) {
   QTest::keyClicks(edit, QString::fromStdString(folder.path().string()));
   test::click(named("bake_write_all"));
   ASSERT_TRUE(
-      test::eventually([this] { return named<QLabel>("bake_message")->text().startsWith("Wrote "); }));
+      test::eventually([this] { return named<QLabel>("bake_message")->text().startsWith("Exported "); }));
   for (const char* file :
        {"flipbook.png", "flipbook.json", "flipbook.apng", "flipbook.html", "flipbook 2.png"})
     EXPECT_TRUE(std::filesystem::exists(folder / file)) << file;
@@ -295,12 +295,12 @@ TEST_F(BakeBench, TheSceneSaysHowItsLoopWarmsUpAndWhatIsInTheWay) {
   auto* note = test::child<QLabel>(inspector(), "loop_note");
   EXPECT_FALSE(note->isVisible());
   const ItemId settings = scene().settings().id;
-  document().setBase(settings, "loops", true);
+  document().setBase(settings, "exact_loop", true);
   document().setBase(settings, "last_frame", 24.0);
   EXPECT_TRUE(note->isVisible());
-  EXPECT_TRUE(note->text().contains("rounds before the first frame")) << note->text().toStdString();
-  document().setBase(scene().findByName("emitter")->id, "lives", std::string("endless"));
-  EXPECT_TRUE(note->text().contains("lives endlessly")) << note->text().toStdString();
+  EXPECT_TRUE(note->text().contains("cycles before the first frame")) << note->text().toStdString();
+  document().setBase(scene().findByName("emitter")->id, "lifetime_mode", std::string("endless"));
+  EXPECT_TRUE(note->text().contains("has endless particles")) << note->text().toStdString();
 }
 
 TEST_F(BakeBench, ALoopThatCannotBeExactIsToldBeforeItIsBaked) {
@@ -309,11 +309,11 @@ TEST_F(BakeBench, ALoopThatCannotBeExactIsToldBeforeItIsBaked) {
   EXPECT_TRUE(plan->text().contains("Turn on Exact loop")) << plan->text().toStdString();
   EXPECT_FALSE(named("bake_start")->isEnabled());
   const ItemId settings = scene().settings().id;
-  document().setBase(settings, "loops", true);
-  document().setBase(scene().findByName("emitter")->id, "lives", std::string("endless"));
-  EXPECT_TRUE(plan->text().contains("lives endlessly")) << plan->text().toStdString();
-  document().setBase(scene().findByName("emitter")->id, "lives", std::string("lifetime"));
-  set("frames_by", std::string("time"));
+  document().setBase(settings, "exact_loop", true);
+  document().setBase(scene().findByName("emitter")->id, "lifetime_mode", std::string("endless"));
+  EXPECT_TRUE(plan->text().contains("has endless particles")) << plan->text().toStdString();
+  document().setBase(scene().findByName("emitter")->id, "lifetime_mode", std::string("lifetime"));
+  set("frame_choice", std::string("time"));
   bakeSheet();
   EXPECT_TRUE(named<QLabel>("bake_facts")->text().contains("The loop is exact"));
 }

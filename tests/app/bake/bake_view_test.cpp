@@ -50,7 +50,7 @@ TEST_F(BakeViewTest, WritesEachFormat) {
     document().setBase(bake(), "format", std::string(format));
     bakeSheet();
     test::click(test::child<QPushButton>(window_, "bake_write"));
-    EXPECT_TRUE(test::eventually([this] { return message().startsWith("Wrote flipbook."); }))
+    EXPECT_TRUE(test::eventually([this] { return message().startsWith("Exported flipbook."); }))
         << message().toStdString();
   }
   EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.png"));
@@ -124,18 +124,18 @@ TEST_F(BakeViewTest, WritesTrailsAsDataIntoTheSameFolder) {
   test::type(test::child<NumberField>(window_, "data_first"), "20");
   test::type(test::child<NumberField>(window_, "data_last"), "22");
   test::click(test::child<QPushButton>(window_, "data_write"));
-  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Wrote "); }));
+  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Exported "); }));
   const auto fileOf = [&] { return folder / message->text().section(' ', 1).chopped(1).toStdString(); };
   EXPECT_NE(readFile(fileOf(), 1 << 24).find("22: [],"), std::string::npos) << "no emitter has trails yet";
   const ItemId emitter = scene().findByName("emitter")->id;
   document().setBase(emitter, "trail", std::string("ribbon"));
   EXPECT_EQ(test::child<NumberField>(window_, "data_first")->value(), 20) << "an edit left it alone";
   test::click(test::child<QPushButton>(window_, "data_write"));
-  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Wrote "); }));
+  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Exported "); }));
   EXPECT_NE(readFile(fileOf(), 1 << 24).find("22: [("), std::string::npos);
   choose(what, "Surfaces");
   test::click(test::child<QPushButton>(window_, "data_write"));
-  EXPECT_TRUE(test::eventually([&] { return message->text().startsWith("Nothing to write"); }));
+  EXPECT_TRUE(test::eventually([&] { return message->text().startsWith("Nothing to export"); }));
 }
 
 }  // namespace

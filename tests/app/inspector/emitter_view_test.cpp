@@ -97,7 +97,7 @@ TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
   EXPECT_TRUE(test::eventually(
       [this] { return test::child<QLabel>(window_, "mesh_size")->text().startsWith("2 × 4 × 2"); }));
   test::click(test::child<QPushButton>(window_, "mesh_ground"));
-  EXPECT_NEAR(emitter().vector("place", 1).y, -1, 1e-9);
+  EXPECT_NEAR(emitter().vector("position", 1).y, -1, 1e-9);
   test::click(test::child<QPushButton>(window_, "mesh_fit"));
   // Half of what the starting camera sees: 10 units away at 40°.
   EXPECT_NEAR(emitter().vector("scale", 1).x * 4, 10 * std::tan(radians(20)), 1e-6);
@@ -108,7 +108,7 @@ TEST_F(EmitterViewTest, AMeshIsChosenMeasuredFittedAndStood) {
   QTest::keyClicks(part->lineEdit(), "lid");
   QTest::keyClick(part->lineEdit(), Qt::Key_Return);
   EXPECT_EQ(emitter().choice("mesh_part"), "lid");
-  choose("mesh_births", "Inside");
+  choose("mesh_emit_from", "Inside");
   EXPECT_TRUE(test::eventually([&] { return problem().contains("not closed"); }));
 }
 
@@ -180,7 +180,7 @@ TEST_F(EmitterViewTest, ACurveIsKeptCopiedAndPasted) {
   QSettings().remove("curves/own");
   test::click(test::child<QToolButton>(window_, "preset.opacity.pulse"));
   test::chooseFromMenu(test::child<QToolButton>(window_, "preset.opacity.more"), "Copy curve");
-  test::chooseFromMenu(test::child<QToolButton>(window_, "preset.opacity.more"), "Keep as a preset");
+  test::chooseFromMenu(test::child<QToolButton>(window_, "preset.opacity.more"), "Save as preset");
   const std::optional<Curve> pulse = emitter().value("opacity").overAge;
   test::click(test::child<CurveLane>(window_, "lane.size"));
   test::chooseFromMenu(test::child<QToolButton>(window_, "preset.size.more"), "Paste curve");
@@ -219,7 +219,7 @@ TEST_F(EmitterViewTest, AStartStateIsTakenSeenAndCleared) {
 
 TEST_F(EmitterViewTest, AClickProbesAParticle) {
   document().edit(
-      test::with(scene(), {"emitter.cone=0", "emitter.speed=2", "emitter.rate=4", "emitter.place=2,1,0"}),
+      test::with(scene(), {"emitter.cone=0", "emitter.speed=2", "emitter.rate=4", "emitter.position=2,1,0"}),
       "prepare");
   document().setFrame(30);
   livingAt(30);
@@ -245,7 +245,7 @@ TEST_F(EmitterViewTest, AClickProbesAParticle) {
   EXPECT_TRUE(test::eventually(
       [&] { return probe.particle() && std::abs(probe.particle()->age * 24 - frames - 1) < 1e-3; }));
   document().setFrame(1);
-  EXPECT_TRUE(test::eventually([&] { return panel->lines()[0].contains("does not live"); }));
+  EXPECT_TRUE(test::eventually([&] { return panel->lines()[0].contains("is not alive"); }));
   auto* end = panel->findChild<QPushButton*>("end_probe");
   ASSERT_TRUE(end && end->isVisible());
   test::click(end);
@@ -275,7 +275,7 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
   test::click(popup->findChild<QPushButton*>("duplicate"));
   ASSERT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 2U);
   const Item& copy = *scene().itemsOf(ItemFamily::Emitter)[1];
-  EXPECT_EQ(copy.vector("place", 1).x, 2.5);
+  EXPECT_EQ(copy.vector("position", 1).x, 2.5);
   EXPECT_EQ(copy.number("emits_from", 1), 13);
   document().undo();
   EXPECT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 1U);
@@ -283,7 +283,7 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
 
 TEST_F(EmitterViewTest, AnEmitterIsKeptAndAddedAgainWithOthersOfTheDemos) {
   test::type(field("rate"), "321");
-  chooseFromHead("Keep as preset");
+  chooseFromHead("Save as preset");
   ASSERT_TRUE(test::eventually([] { return emitterPresets().front().name == "emitter"; }));
   test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "emitter");
   const auto emitters = scene().itemsOf(ItemFamily::Emitter);

@@ -56,9 +56,9 @@ class FamilyViewTest : public test::WindowTest {
 
 TEST_F(FamilyViewTest, AnEmitterBecomesAChild) {
   EXPECT_FALSE(isShown("parent"));
-  choose("births_come", "choice", "At deaths");
+  choose("birth_trigger", "choice", "Parent death");
   EXPECT_TRUE(isShown("parent"));
-  EXPECT_TRUE(isShown("each"));
+  EXPECT_TRUE(isShown("births_per_event"));
   EXPECT_FALSE(isShown("rate"));
   EXPECT_EQ(alive("fluff", 60), 0U) << "it comes from nobody yet";
   choose("parent", "item", "emitter");
@@ -69,10 +69,10 @@ TEST_F(FamilyViewTest, AnEmitterBecomesAChild) {
 }
 
 TEST_F(FamilyViewTest, ADescendantCannotBeChosenAsParent) {
-  choose("births_come", "choice", "With births");
+  choose("birth_trigger", "choice", "Parent birth");
   choose("parent", "item", "emitter");
   select("emitter");
-  choose("births_come", "choice", "With births");
+  choose("birth_trigger", "choice", "Parent birth");
   auto* parents = test::child<QComboBox>(*row("parent"), "item");
   ASSERT_EQ(parents->count(), 1);
   EXPECT_EQ(parents->itemText(0), "none");
@@ -81,17 +81,18 @@ TEST_F(FamilyViewTest, ADescendantCannotBeChosenAsParent) {
 TEST_F(FamilyViewTest, ARuleIsWrittenAsASentence) {
   select("emitter");
   press("add_rule");
-  choose("rules", "rule0.when0.kind", "a moment of its age");
+  choose("rules", "rule0.when0.kind", "random age between");
   test::type(number("rule0.when0.first"), "6");
   test::type(number("rule0.when0.second"), "12");
   choose("rules", "rule0.then0.kind", "burst");
   test::type(number("rule0.then0.first"), "30");
   choose("rules", "rule0.then0.item", "fluff");
   press("rule0.add_then");
-  choose("rules", "rule0.then1.kind", "end it");
+  choose("rules", "rule0.then1.kind", "die");
   EXPECT_EQ(test::child<QLabel>(*row("rules"), "rule0.sentence")->text(),
-            "When at one moment of its age between 6 and 12 frames, once: burst 30 ± 0 of fluff, end it.");
-  EXPECT_TRUE(scene().findByName("fluff")->chooses("births_come", "rules"))
+            "When its age reaches a random one between 6 and 12 frames, once per particle: it gives 30 ± 0 "
+            "births of fluff, it dies.");
+  EXPECT_TRUE(scene().findByName("fluff")->chooses("birth_trigger", "rules"))
       << "who gets births by a rule takes them";
   EXPECT_GT(alive("fluff", 40), 60U);
   EXPECT_EQ(alive("fluff", 40) % 30, 0U);
@@ -113,7 +114,7 @@ TEST_F(FamilyViewTest, ConditionsAreAddedJoinedAndTakenAway) {
   };
   EXPECT_TRUE(ruleNow().anyOf);
   ASSERT_EQ(ruleNow().when.size(), 2U);
-  choose("rules", "rule0.most", "any time");
+  choose("rules", "rule0.most", "unlimited");
   EXPECT_EQ(ruleNow().most, 0);
   test::click(test::child<QToolButton>(*row("rules"), "rule0.when0.remove"));
   ASSERT_EQ(ruleNow().when.size(), 1U);
@@ -144,15 +145,15 @@ TEST_F(FamilyViewTest, ATrailIsSeenAndTakesNoNewRun) {
 TEST_F(FamilyViewTest, ASurfaceSaysWhatItTakesAndWhenThatIsTooMuch) {
   select("emitter");
   document().setFrame(30);
-  choose("surface", "choice", "Of trails");
+  choose("surface", "choice", "Trails");
   auto* note = test::child<QLabel>(inspector(), "surface_note");
   const auto says = [note](const QString& words) {
     return test::eventually([&] { return note->text().contains(words); });
   };
   EXPECT_TRUE(says("choose a trail"));
-  choose("surface", "choice", "Of particles");
+  choose("surface", "choice", "Particles");
   EXPECT_TRUE(says("MB of voxels in this frame"));
-  test::type(field("surface_voxel"), "0.0005");
+  test::type(field("surface_voxel_size"), "0.0005");
   EXPECT_TRUE(says("raise the voxel size"));
   EXPECT_TRUE(note->property("trouble").toBool());
 }

@@ -12,7 +12,7 @@ namespace {
 TEST(BackgroundRun, LendsItsFramesOnDiskToAllWhoShareItsCache) {
   const test::TemporaryFolder folder;
   const std::string path = (folder / "spray.comet").string();
-  const Scene scene = test::with(test::starting(), {"scene.keep_frames=true", "scene.last_frame=12"});
+  const Scene scene = test::with(test::starting(), {"scene.disk_cache=true", "scene.last_frame=12"});
   Document document{test::reader()};
   document.replace(scene, QString::fromStdString(path));
   BackgroundRun run(document);

@@ -14,11 +14,11 @@ class TimelineTest : public test::WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     Scene scene = test::withInfluence(test::starting(), "wind",
-                                      {"wind.acts=window", "wind.acts_from=20", "wind.acts_until=60"});
+                                      {"wind.acts=frame_range", "wind.acts_from=20", "wind.acts_until=60"});
     scene = test::with(
         scene,
         {R"(emitter.rate={"keys":[{"frame":10,"value":100,"to_next":"linear"},{"frame":30,"value":200},{"frame":50,"value":50}]})",
-         R"(emitter.place={"keys":[{"frame":10,"value":[0,0,0]},{"frame":40,"value":[4,2,0]}]})"});
+         R"(emitter.position={"keys":[{"frame":10,"value":[0,0,0]},{"frame":40,"value":[4,2,0]}]})"});
     document().replace(scene, {});
     window_.showPage(MainWindow::Shape);
     document().select(emitter());
@@ -70,11 +70,11 @@ TEST_F(TimelineTest, AClickOnARowsNameSelectsItsItem) {
 
 TEST_F(TimelineTest, KeysAreChosenAndShiftedTogether) {
   test::click(timeline_, keyAt("rate", 10));
-  QTest::mouseClick(timeline_, Qt::LeftButton, Qt::ShiftModifier, keyAt("place", 40));
+  QTest::mouseClick(timeline_, Qt::LeftButton, Qt::ShiftModifier, keyAt("position", 40));
   EXPECT_EQ(timeline_->keys().chosen().size(), 2U);
   test::drag(timeline_, keyAt("rate", 10), keyAt("rate", 10) + QPoint(pixels(6), 0));
   EXPECT_NEAR(frames("rate")[0], 16, 1);
-  EXPECT_EQ(frames("rate")[0] - 10, frames("place")[1] - 40);
+  EXPECT_EQ(frames("rate")[0] - 10, frames("position")[1] - 40);
   EXPECT_EQ(frames("rate")[1], 30) << "not chosen";
   document().undo();
   EXPECT_EQ(frames("rate"), (std::vector<double>{10, 30, 50}));
@@ -109,7 +109,7 @@ TEST_F(TimelineTest, KeysAreCopiedMirroredAndRemoved) {
 
 TEST_F(TimelineTest, TheWayOnFromAKeyIsChosen) {
   test::click(timeline_, keyAt("rate", 30));
-  test::chooseFromContextMenu(timeline_, keyAt("rate", 30), "Hold until the next");
+  test::chooseFromContextMenu(timeline_, keyAt("rate", 30), "Hold");
   EXPECT_EQ(scene().findByName("emitter")->number("rate", 49), 200);
 }
 
@@ -125,7 +125,7 @@ TEST_F(TimelineTest, InTheGraphKeysAndHandlesAreDragged) {
   const QPoint held =
       timeline_->graph().placeOf(rate().keys[1].frame, std::get<double>(rate().keys[1].value)).toPoint();
   const double before = rate().numberAt(42);
-  test::chooseFromContextMenu(timeline_, held, "Free, by handles");
+  test::chooseFromContextMenu(timeline_, held, "Bézier, with handles");
   EXPECT_NEAR(rate().numberAt(42), before, 1e-6) << "a free course begins as it was";
   const CurveHandle handle = rate().keys[1].after[0];
   const double frame = rate().keys[1].frame, value = std::get<double>(rate().keys[1].value);
@@ -143,7 +143,7 @@ TEST_F(TimelineTest, TheGraphTakesNewKeysAndShowsOtherParameters) {
   EXPECT_NEAR(scene().findByName("emitter")->number("rate", 70), 120, 4);
   // The second name on the left.
   test::click(timeline_, QPoint(20, timeline_->graph().placeOf(1, 0).toPoint().y() > 0 ? 30 + 18 + 9 : 0));
-  EXPECT_EQ(timeline_->graph().param(), "place");
+  EXPECT_EQ(timeline_->graph().param(), "position");
 }
 
 TEST_F(TimelineTest, ABurstIsDraggedToAnotherFrame) {
@@ -261,7 +261,7 @@ TEST_F(TimelineTest, EveryFrameIsShownIfWanted) {
 TEST_F(TimelineTest, LanesOfKeysLieBelowTheRowOfTheirItem) {
   const BirthsLane::Place place = timeline_->birthsPlace(emitter());
   EXPECT_GT(keyAt("rate", 10).y(), place.lane.bottom());
-  EXPECT_LT(keyAt("place", 10).y(), timeline_->barOf(wind()).top()) << "and above the next item's";
+  EXPECT_LT(keyAt("position", 10).y(), timeline_->barOf(wind()).top()) << "and above the next item's";
 }
 
 TEST_F(TimelineTest, TheRulerShowsSecondsIfWanted) {

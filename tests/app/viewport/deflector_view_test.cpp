@@ -19,7 +19,7 @@ class DeflectorViewTest : public test::WindowTest {
     WindowTest::SetUp();
     window_.showPage(MainWindow::Shape);
     Scene scene = test::withInfluence(test::oneBurst(200), "gravity");
-    document().replace(test::with(scene, {"emitter.place=0,2,0", "emitter.speed=0"}), {});
+    document().replace(test::with(scene, {"emitter.position=0,2,0", "emitter.speed=0"}), {});
     QApplication::processEvents();
     viewport_ = test::child<Viewport>(window_, "viewport");
   }
@@ -58,7 +58,7 @@ TEST_F(DeflectorViewTest, ShowsWhatAppliesToItsShapeAndSurface) {
   QApplication::processEvents();
   EXPECT_TRUE(isShown("radius"));
   EXPECT_TRUE(isShown("inside_out"));
-  EXPECT_TRUE(isShown("hold"));
+  EXPECT_TRUE(isShown("stick_strength"));
   EXPECT_FALSE(isShown("bounce"));
 }
 
@@ -66,21 +66,21 @@ TEST_F(DeflectorViewTest, IsMovedByItsHandleAndDrawn) {
   test::addInfluence(window_, "deflec");
   document().setBase(document().selected(), "shape", std::string("box"));
   const QImage before = viewport_->grab().toImage();
-  const QPoint grip = viewport_->handle(1).toPoint();
-  test::drag(viewport_, grip, grip - QPoint(0, 60));
-  EXPECT_GT(scene().find(document().selected())->vector("place", 1).y, 0.3);
+  const QPoint airDrag = viewport_->handle(1).toPoint();
+  test::drag(viewport_, airDrag, airDrag - QPoint(0, 60));
+  EXPECT_GT(scene().find(document().selected())->vector("position", 1).y, 0.3);
   EXPECT_NE(viewport_->grab().toImage(), before);
 }
 
 TEST_F(DeflectorViewTest, BirthsInsideAreCountedInWords) {
   document().edit(
       test::withInfluence(scene(), "deflector",
-                          {"deflector.shape=box", "deflector.place=0,2,0", "deflector.size=4,4,4"}),
+                          {"deflector.shape=box", "deflector.position=0,2,0", "deflector.size=4,4,4"}),
       "");
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   document().setFrame(2);
   ASSERT_EQ(viewport_->caughtNotes().size(), 1);
-  EXPECT_TRUE(viewport_->caughtNotes()[0].startsWith("200 particles lay inside deflector"));
+  EXPECT_TRUE(viewport_->caughtNotes()[0].startsWith("200 particles were inside deflector"));
   document().setFrame(20);
   EXPECT_TRUE(viewport_->caughtNotes().empty());
 }
@@ -95,11 +95,11 @@ TEST_F(DeflectorViewTest, SaysHowAMeshIsMetAndHowOftenItIsHit) {
   const auto note = [this] { return test::child<QLabel>(window_, "influence_note")->text(); };
   EXPECT_TRUE(test::eventually([&] { return note().contains("choose a file"); })) << note().toStdString();
   document().setBase(deflector, "mesh", FileRef{"made here", std::make_shared<const MeshContent>(open), {}});
-  EXPECT_TRUE(test::eventually([&] { return note().contains("met by rays"); })) << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] { return note().contains("collides by rays"); })) << note().toStdString();
   EXPECT_TRUE(test::eventually([&] { return note().contains("3 edges are open"); })) << note().toStdString();
   document().setBase(deflector, "mesh",
                      FileRef{"made here", std::make_shared<const MeshContent>(test::boxMesh({4, 1, 4})), {}});
-  document().setBase(deflector, "met_by", std::string("field"));
+  document().setBase(deflector, "collision_test", std::string("distance_field"));
   EXPECT_TRUE(test::eventually([&] { return note().contains("distance field"); })) << note().toStdString();
   EXPECT_TRUE(test::eventually([&] { return note().contains("MB"); })) << note().toStdString();
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
@@ -117,7 +117,7 @@ TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {
   const ItemId deflector = document().selected();
   document().setBase(deflector, "shape", std::string("box"));
   document().setBase(deflector, "size", Vec3d(3, 3, 3));
-  document().setBase(deflector, "place", Vec3d(0, 1, 0));
+  document().setBase(deflector, "position", Vec3d(0, 1, 0));
   document().setBase(deflector, "surface_color", Vec3d(0, 1, 0));
   document().select(document().scene().settings().id);
   const auto greenest = [this] {
@@ -132,7 +132,7 @@ TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {
   };
   EXPECT_TRUE(test::eventually([&] { return window_.backgroundRun().isComplete(); }));
   EXPECT_LT(greenest(), 60);
-  document().setBase(deflector, "in_view", std::string("shaded"));
+  document().setBase(deflector, "viewport_display", std::string("shaded"));
   EXPECT_TRUE(test::eventually([&] { return greenest() > 60; }));
 }
 

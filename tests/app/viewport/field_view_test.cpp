@@ -18,7 +18,7 @@ class FieldViewTest : public test::WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     window_.showPage(MainWindow::Shape);
-    show(test::withInfluence(test::starting(), "field", {"field.source=strokes", "field.place=0,2,0"}),
+    show(test::withInfluence(test::starting(), "field", {"field.source=strokes", "field.position=0,2,0"}),
          "field");
     viewport_ = test::child<Viewport>(window_, "viewport");
   }
@@ -102,7 +102,7 @@ TEST_F(FieldViewTest, TheFlipbooksFrameIsAsWideAsItsCells) {
   show(test::with(scene(), {"flipbook.cell_width=64", "flipbook.cell_height=128", "emitter.rate=0"}),
        "emitter");
   const QImage without = picture();
-  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Frame of the flipbook");
+  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Flipbook cell frame");
   const QImage with = picture();
   // Half as wide as high: what lies beyond is dimmed, what lies within is not.
   const int y = viewport_->height() / 2, half = viewport_->height() / 4;
@@ -112,20 +112,20 @@ TEST_F(FieldViewTest, TheFlipbooksFrameIsAsWideAsItsCells) {
 
 TEST_F(FieldViewTest, KeysOfAWayAreMovedInTheViewport) {
   show(test::with(test::starting(),
-                  {R"(emitter.place={"keys":[{"frame":1,"value":[-1,1,0]},{"frame":30,"value":[1,3,0]}]})",
+                  {R"(emitter.position={"keys":[{"frame":1,"value":[-1,1,0]},{"frame":30,"value":[1,3,0]}]})",
                    "emitter.rate=0"}),
        "emitter");
   document().setFrame(15);
-  const QPoint key = viewport_->motionKey("place", 1).toPoint();
+  const QPoint key = viewport_->motionKey("position", 1).toPoint();
   test::drag(viewport_, key, key + QPoint(40, 0));
-  const KeyTrack& keys = scene().findByName("emitter")->value("place").keys;
+  const KeyTrack& keys = scene().findByName("emitter")->value("position").keys;
   ASSERT_EQ(keys.size(), 2U);
   EXPECT_EQ(keys[1].frame, 30);
   EXPECT_GT(std::get<Vec3d>(keys[1].value).x, 1.2);
   EXPECT_NEAR(std::get<Vec3d>(keys[1].value).y, 3, 0.05);
   EXPECT_EQ(std::get<Vec3d>(keys[0].value), Vec3d(-1, 1, 0));
   document().undo();
-  EXPECT_EQ(std::get<Vec3d>(scene().findByName("emitter")->value("place").keys[1].value), Vec3d(1, 3, 0));
+  EXPECT_EQ(std::get<Vec3d>(scene().findByName("emitter")->value("position").keys[1].value), Vec3d(1, 3, 0));
 }
 
 TEST_F(FieldViewTest, AnInfluenceAloneActsWhileItIsSolo) {
@@ -185,13 +185,13 @@ TEST_F(FieldViewTest, ACellTakesAFormulaForEachParticle) {
   ASSERT_TRUE(editor->isVisible());
   QTest::keyClicks(editor, "50 * shore");
   QTest::keyClick(editor, Qt::Key_Return);
-  EXPECT_TRUE(editor->isVisible()) << "a wrong one stays to be mended";
+  EXPECT_TRUE(editor->isVisible()) << "a wrong one stays to be fixed";
   EXPECT_EQ(editor->cursorPosition(), 6) << editor->text().toStdString();
   EXPECT_EQ(response().formula, "");
-  editor->setText("=50 * share");
+  editor->setText("=50 * age_fraction");
   QTest::keyClick(editor, Qt::Key_Return);
   EXPECT_FALSE(editor->isVisible());
-  EXPECT_EQ(response().formula, "50 * share");
+  EXPECT_EQ(response().formula, "50 * age_fraction");
   EXPECT_EQ(response().percent, 100);
   // A number takes its place.
   QTest::keyClicks(grid, "7");

@@ -15,7 +15,7 @@ class FlockViewTest : public test::WindowTest {
     WindowTest::SetUp();
     window_.showPage(MainWindow::Shape);
     document().replace(test::with(test::oneBurst(120), {"emitter.shape=sphere", "emitter.radius=1",
-                                                        "emitter.place=0,2,0", "emitter.launch=any"}),
+                                                        "emitter.position=0,2,0", "emitter.launch=random"}),
                        {});
     QApplication::processEvents();
     test::addInfluence(window_, "flock");
@@ -31,7 +31,7 @@ class FlockViewTest : public test::WindowTest {
 
 TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
   EXPECT_EQ(scene().find(flock_)->kind->id(), "flock");
-  EXPECT_TRUE(test::eventually([&] { return note().contains("others, on average"); }))
+  EXPECT_TRUE(test::eventually([&] { return note().contains("neighbours on average"); }))
       << note().toStdString();
   const auto farthest = [this](int frame) {
     const SceneFramePtr now = window_.backgroundRun().frame(frame);
@@ -50,23 +50,23 @@ TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
 TEST_F(FlockViewTest, SaysThatNobodySeesTheTarget) {
   EXPECT_FALSE(isShown("circle_radius"));
   document().setBase(flock_, "target", std::string("circle"));
-  document().setBase(flock_, "place", Vec3d(60, 0, 0));
+  document().setBase(flock_, "position", Vec3d(60, 0, 0));
   QApplication::processEvents();
   EXPECT_TRUE(isShown("circle_radius"));
-  EXPECT_TRUE(test::eventually([&] { return note().contains("nobody sees the target"); }))
+  EXPECT_TRUE(test::eventually([&] { return note().contains("no particle sees the target"); }))
       << note().toStdString();
-  document().setBase(flock_, "target_sight", 500.0);
-  EXPECT_TRUE(test::eventually([&] { return !note().contains("nobody sees the target"); }));
+  document().setBase(flock_, "target_range", 500.0);
+  EXPECT_TRUE(test::eventually([&] { return !note().contains("no particle sees the target"); }));
 }
 
 TEST_F(FlockViewTest, ItsTargetIsMovedByItsHandle) {
   document().setBase(flock_, "target", std::string("seek"));
   auto* viewport = test::child<Viewport>(window_, "viewport");
   QApplication::processEvents();
-  const double before = scene().find(flock_)->vector("place", 1).y;
-  const QPoint grip = viewport->handle(1).toPoint();
-  test::drag(viewport, grip, grip - QPoint(0, 40));
-  EXPECT_GT(scene().find(flock_)->vector("place", 1).y, before + 0.2);
+  const double before = scene().find(flock_)->vector("position", 1).y;
+  const QPoint airDrag = viewport->handle(1).toPoint();
+  test::drag(viewport, airDrag, airDrag - QPoint(0, 40));
+  EXPECT_GT(scene().find(flock_)->vector("position", 1).y, before + 0.2);
 }
 
 }  // namespace

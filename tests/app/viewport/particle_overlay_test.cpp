@@ -16,7 +16,7 @@ class ParticleOverlayTest : public test::WindowTest {
     // One particle in the middle of a view of 10 units, going to the right; nothing of it is drawn otherwise.
     document().replace(
         test::with(test::oneBurst(),
-                   {"camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10",
+                   {"camera.projection=orthographic", "camera.height=10", "camera.position=0,0,10",
                     "camera.aim=0,0,0", "emitter.direction=1,0,0", "emitter.speed=20", "emitter.opacity=0"}),
         {});
     document().setFrame(1);

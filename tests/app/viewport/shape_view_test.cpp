@@ -113,15 +113,15 @@ TEST_F(ShapeViewTest, GizmoMovesTheEmitterAlongOneAxis) {
   Viewport& viewport = window_.viewport();
   document().select(emitter().id);
   const QPointF centre = viewport.handle(-1), tip = viewport.handle(0);
-  const QPoint grip = (centre + (tip - centre) * 0.7).toPoint();
-  test::drag(&viewport, grip, grip + QPoint(60, 25));
-  const Vec3d place = emitter().vector("place", 1);
+  const QPoint airDrag = (centre + (tip - centre) * 0.7).toPoint();
+  test::drag(&viewport, airDrag, airDrag + QPoint(60, 25));
+  const Vec3d place = emitter().vector("position", 1);
   EXPECT_GT(place.x, 0.3);
   EXPECT_EQ(place.y, 0);
   EXPECT_EQ(place.z, 0);
   EXPECT_NEAR(viewport.handle(-1).x() - centre.x(), 60, 3);
   document().undo();
-  EXPECT_EQ(emitter().vector("place", 1), Vec3d(0.0));
+  EXPECT_EQ(emitter().vector("position", 1), Vec3d(0.0));
 }
 
 TEST_F(ShapeViewTest, OrbitingLeavesTheSceneAlone) {
@@ -156,7 +156,7 @@ TEST_F(ShapeViewTest, KeysStepAndPlay) {
 }
 
 TEST_F(ShapeViewTest, PlaysThroughARangeThatDoesNotFitTheBudget) {
-  Scene big = test::with(scene(), {"emitter.rate=60000", "scene.memory_budget=16", "scene.last_frame=40"});
+  Scene big = test::with(scene(), {"emitter.rate=60000", "scene.frame_cache=16", "scene.last_frame=40"});
   document().edit(big, "grow");
   ASSERT_TRUE(test::eventually([this] { return !window_.backgroundRun().isBusy(); }));
   ASSERT_FALSE(window_.backgroundRun().isComplete());
@@ -236,7 +236,7 @@ TEST_F(ShapeViewTest, AFileThatCannotBeOpenedIsToldAndTheSceneStays) {
 }
 
 TEST_F(ShapeViewTest, ReachingTheParticleLimitIsTold) {
-  document().setBase(scene().settings().id, "most_particles", 10.0);
+  document().setBase(scene().settings().id, "max_particles", 10.0);
   ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
   document().setFrame(40);
   EXPECT_TRUE(test::eventually(
@@ -250,7 +250,7 @@ TEST_F(ShapeViewTest, AnotherSceneMayUseAnIdForAnotherKind) {
   document().select(emitter().id);
   document().replace(other.withAdded(wind), {});
   document().select(wind.id);
-  EXPECT_TRUE(row("grip")->isVisible());
+  EXPECT_TRUE(row("air_drag")->isVisible());
 }
 
 TEST_F(ShapeViewTest, StartPageOpensEachDemo) {

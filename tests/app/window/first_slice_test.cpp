@@ -97,7 +97,7 @@ TEST_F(FirstSlice, CancelledBakeLeavesTheViewReady) {
 TEST_F(FirstSlice, ImpossibleFlipbookIsToldBeforeBaking) {
   newSceneAtRest();
   test::click(test::child<QPushButton>(window_, "page.2"));
-  document().setBase(scene().findByName("flipbook")->id, "frames_by", std::string("step"));
+  document().setBase(scene().findByName("flipbook")->id, "frame_choice", std::string("step"));
   document().setBase(scene().findByName("flipbook")->id, "trim", false);
   document().setBase(scene().findByName("flipbook")->id, "step", 1.0);
   EXPECT_FALSE(test::child<QPushButton>(window_, "bake_start")->isEnabled());

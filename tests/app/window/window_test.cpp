@@ -244,7 +244,7 @@ TEST(CurveLane, AFreeCourseIsBentByItsHandles) {
   };
   for (int i = 0; i < 2; ++i)
     QTest::mouseDClick(&lane, Qt::LeftButton, Qt::NoModifier, lane.place(0, 1).toPoint());
-  ASSERT_EQ(way(0), Interpolation::Free);
+  ASSERT_EQ(way(0), Interpolation::Bezier);
   const double before = lane.curve().at(0.25);
   const CurveHandle handle = lane.curve().points()[0].after;
   test::drag(&lane, lane.place(handle.dx, 1 + handle.dy).toPoint(), lane.place(0.3, 0.1).toPoint());

@@ -45,7 +45,8 @@ TEST(Flipbook, LayoutListsItsFrames) {
 }
 
 TEST(Flipbook, EvenTimeFillsTheCells) {
-  const FlipbookLayout layout = layoutOf(with(smallBake(), {"flipbook.frames_by=time", "flipbook.last=26"}));
+  const FlipbookLayout layout =
+      layoutOf(with(smallBake(), {"flipbook.frame_choice=time", "flipbook.last=26"}));
   EXPECT_THAT(framesIn(layout), testing::ElementsAre(4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26));
   EXPECT_NEAR(layout.framesPerSecond, 12 / (23.0 / 24), 1e-9);
 }
@@ -100,7 +101,7 @@ TEST(Flipbook, EvenMotionTakesMoreCellsWhereMoreHappens) {
   // Fast at first, then held back.
   Scene scene =
       with(test::oneBurst(200),
-           {"emitter.cone=60", "emitter.speed=12", "emitter.size=0.4", "flipbook.frames_by=motion",
+           {"emitter.cone=60", "emitter.speed=12", "emitter.size=0.4", "flipbook.frame_choice=motion",
             "flipbook.first=1", "flipbook.last=60", "flipbook.cell_width=48", "flipbook.cell_height=48"});
   scene = test::withInfluence(scene, "drag", {"drag.rate=6"});
   SceneRun run = runOf(scene);
@@ -116,7 +117,7 @@ TEST(Flipbook, EmittersCanBeLeftOut) {
   Scene scene = smallBake();
   Item other = *scene.findByName("emitter");
   other.name = "other";
-  scene = with(scene.withDuplicate(other.id, other), {"other.place=2,0,0", "other.seed=9"});
+  scene = with(scene.withDuplicate(other.id, other), {"other.position=2,0,0", "other.seed=9"});
   const auto sheetOf = [](const Scene& baked) {
     SceneRun run = runOf(baked);
     return bakeFlipbook(run, layoutOf(baked), Progress()).color;
@@ -129,8 +130,8 @@ TEST(Flipbook, EmittersCanBeLeftOut) {
 }
 
 TEST(Flipbook, AViewOfItsOwnIsNotTheCameras) {
-  const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.place=0,1,30", "flipbook.aim=0,1,0",
-                                         "flipbook.height=5", "camera.place=3,3,3"});
+  const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.position=0,1,30",
+                                         "flipbook.aim=0,1,0", "flipbook.height=5", "camera.position=3,3,3"});
   const Camera view = bakeView(scene, *scene.findByName("flipbook"), 1);
   EXPECT_EQ(view.projection, Camera::Projection::Orthographic);
   EXPECT_EQ(view.place, Vec3d(0, 1, 30));
@@ -165,7 +166,7 @@ TEST(Flipbook, AlphaIsChosenByWhatEveryReaderShows) {
 TEST(Flipbook, PixelDensityIsThatOfTheView) {
   const Scene scene = with(smallBake(), {"flipbook.view=own", "flipbook.height=8"});
   EXPECT_DOUBLE_EQ(pixelDensity(scene, *scene.findByName("flipbook"), 1), 32 / 8.0);
-  const Scene far = with(scene, {"flipbook.projection=perspective", "flipbook.place=0,2,20",
+  const Scene far = with(scene, {"flipbook.projection=perspective", "flipbook.position=0,2,20",
                                  "flipbook.aim=0,2,0", "flipbook.field_of_view=90"});
   EXPECT_NEAR(pixelDensity(far, *far.findByName("flipbook"), 1), 32 / 40.0, 1e-12) << "40 units high 20 away";
 }
@@ -183,10 +184,10 @@ TEST(Flipbook, VideoMemoryCountsMipLevels) {
 TEST(Flipbook, DataSheetsSayWhatIsTrueOfTheParticles) {
   // One dot at rest, ten units away, half-way through its life at frame 13.
   const Scene scene = with(
-      test::oneBurst(),
-      {"emitter.speed=0", "emitter.lifetime=1", "emitter.size=2", "emitter.place=0,2,0", "flipbook.view=own",
-       "flipbook.first=13", "flipbook.last=13", "flipbook.cell_width=32", "flipbook.cell_height=32",
-       "flipbook.depth_sheet=true", "flipbook.age_sheet=true", "flipbook.columns=1", "flipbook.rows=1"});
+      test::oneBurst(), {"emitter.speed=0", "emitter.lifetime=1", "emitter.size=2", "emitter.position=0,2,0",
+                         "flipbook.view=own", "flipbook.first=13", "flipbook.last=13",
+                         "flipbook.cell_width=32", "flipbook.cell_height=32", "flipbook.depth_sheet=true",
+                         "flipbook.age_sheet=true", "flipbook.columns=1", "flipbook.rows=1"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   EXPECT_NEAR(book.data.at(DataLayer::Depth).values.at(16, 16).x, 10, 1e-4);
@@ -196,13 +197,14 @@ TEST(Flipbook, DataSheetsSayWhatIsTrueOfTheParticles) {
 }
 
 TEST(Flipbook, GlowApartAddsUpToTheWhole) {
-  const std::initializer_list<std::string> glowing{"flipbook.finish=own", "flipbook.glow=true",
+  const std::initializer_list<std::string> glowing{"flipbook.post_processing=own", "flipbook.glow=true",
                                                    "flipbook.glow_threshold=0", "emitter.brightness=2"};
   const Scene scene = with(smallBake(), glowing);
   SceneRun run = runOf(scene);
   const Picture whole = bakeFlipbook(run, layoutOf(scene), Progress()).color;
-  const Flipbook apart = bakeFlipbook(run, layoutOf(with(scene, {"flipbook.glow_sheet=true"})), Progress());
-  SceneRun apartRun = runOf(with(scene, {"flipbook.glow_sheet=true"}));
+  const Flipbook apart =
+      bakeFlipbook(run, layoutOf(with(scene, {"flipbook.separate_glow=true"})), Progress());
+  SceneRun apartRun = runOf(with(scene, {"flipbook.separate_glow=true"}));
   const Flipbook parts = bakeFlipbook(apartRun, apart.layout, Progress());
   double most = 0;
   for (std::size_t i = 0; i < whole.pixels().size(); ++i) {
@@ -288,8 +290,8 @@ TEST(Flipbook, CancelledBakeWritesNothing) {
 
 TEST(Flipbook, OneByOneCellsAreBakedAndChecked) {
   const Scene scene =
-      with(smallBake(), {"flipbook.cell_width=1", "flipbook.cell_height=1", "flipbook.motion=eight",
-                         "flipbook.light_sheets=true", "flipbook.alpha=straight"});
+      with(smallBake(), {"flipbook.cell_width=1", "flipbook.cell_height=1", "flipbook.motion_vectors=eight",
+                         "flipbook.six_way_lighting=true", "flipbook.alpha=straight"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   EXPECT_EQ(book.color.width(), 4 * 7);
@@ -312,7 +314,7 @@ TEST(Flipbook, SheetsThatNoCardHoldsAreRefused) {
 TEST(Flipbook, RowsThatDoNotFitOneSheetGoOnTheNext) {
   // Rows are 38 pixels high: two fit 100 pixels, so that three of them take two sheets.
   const Scene scene = with(smallBake(), {"flipbook.columns=2", "flipbook.rows=3", "flipbook.last=14",
-                                         "flipbook.largest_sheet=110", "flipbook.motion=eight"});
+                                         "flipbook.max_sheet_size=110", "flipbook.motion_vectors=eight"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;
@@ -330,9 +332,9 @@ TEST(Flipbook, RowsThatDoNotFitOneSheetGoOnTheNext) {
 }
 
 TEST(Flipbook, ChannelsArePackedFromOtherSheets) {
-  const Scene scene =
-      with(smallBake(), {"flipbook.pack=true", "flipbook.pack_red=alpha", "flipbook.pack_green=age",
-                         "flipbook.pack_blue=normal_up", "flipbook.pack_alpha=full"});
+  const Scene scene = with(
+      smallBake(), {"flipbook.channel_packing=true", "flipbook.pack_red=alpha", "flipbook.pack_green=age",
+                    "flipbook.pack_blue=normal_up", "flipbook.pack_alpha=full"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const std::vector<FlipbookPart> parts = flipbookParts(book, book.layout);
@@ -364,8 +366,8 @@ TEST(Flipbook, CellsFollowEachOtherInTheOrderThatIsAsked) {
 }
 
 TEST(Flipbook, AnOpenExrFileHoldsAllSheetsAsParts) {
-  const Scene scene = with(smallBake(), {"flipbook.format=exr_float", "flipbook.motion=eight",
-                                         "flipbook.depth_sheet=true", "flipbook.light_sheets=true"});
+  const Scene scene = with(smallBake(), {"flipbook.format=exr_float", "flipbook.motion_vectors=eight",
+                                         "flipbook.depth_sheet=true", "flipbook.six_way_lighting=true"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;
@@ -411,7 +413,7 @@ TEST(Flipbook, ABakeStopsInTheMiddleOfAPicture) {
 
 TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
   const Scene scene =
-      with(smallBake(), {"flipbook.sequence=true", "flipbook.film=apng", "flipbook.player=true"});
+      with(smallBake(), {"flipbook.image_sequence=true", "flipbook.video=apng", "flipbook.web_player=true"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;
@@ -426,8 +428,8 @@ TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
 }
 
 TEST(Flipbook, WritingTellsHowFarItIsAndCanBeStopped) {
-  const Scene scene = with(smallBake(), {"flipbook.sequence=true", "flipbook.motion=eight",
-                                         "flipbook.depth_sheet=true", "flipbook.film=apng"});
+  const Scene scene = with(smallBake(), {"flipbook.image_sequence=true", "flipbook.motion_vectors=eight",
+                                         "flipbook.depth_sheet=true", "flipbook.video=apng"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;
@@ -478,7 +480,7 @@ TEST(Flipbook, MotionIsStoredSoThatRestIsExact) {
 }
 
 TEST(Flipbook, StoredMotionIsWhatTheDescriptionSays) {
-  const Scene scene = with(smallBake(), {"flipbook.motion=sixteen"});
+  const Scene scene = with(smallBake(), {"flipbook.motion_vectors=sixteen"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
   const test::TemporaryFolder folder;

@@ -13,7 +13,7 @@ using test::with;
 // One hard dot that rises from y = 1 to y = 1 + 3 · 23/24, one unit wide.
 Scene rising() {
   return with(test::oneBurst(),
-              {"emitter.size=1", "emitter.place=4,1,-2", "emitter.hardness=100", "scene.last_frame=24",
+              {"emitter.size=1", "emitter.position=4,1,-2", "emitter.hardness=100", "scene.last_frame=24",
                "flipbook.first=1", "flipbook.last=24", "flipbook.step=1", "flipbook.columns=6",
                "flipbook.rows=4", "flipbook.cell_width=32", "flipbook.cell_height=32", "flipbook.margin=0"});
 }
@@ -46,14 +46,14 @@ TEST(Framing, LongEffectsFitTheWidthOfAWideCell) {
 }
 
 TEST(Framing, FindsAnEffectFarOutOfView) {
-  const auto view = fitted(with(rising(), {"flipbook.place=500,20,10", "flipbook.aim=500,20,0"}));
+  const auto view = fitted(with(rising(), {"flipbook.position=500,20,10", "flipbook.aim=500,20,0"}));
   ASSERT_TRUE(view);
   EXPECT_NEAR(view->aim.x, 4, 0.1);
   EXPECT_LT(view->height, 4.5);
 }
 
 TEST(Framing, APerspectiveViewKeepsItsPlace) {
-  const Scene scene = with(rising(), {"flipbook.projection=perspective", "flipbook.place=4,2,12",
+  const Scene scene = with(rising(), {"flipbook.projection=perspective", "flipbook.position=4,2,12",
                                       "flipbook.aim=4,2,0", "flipbook.margin=4"});
   const auto view = fitted(scene);
   ASSERT_TRUE(view);
@@ -72,7 +72,7 @@ TEST(Framing, EmittersThatAreNotInTheBakeDoNotCount) {
   Scene scene = rising();
   Item other = *scene.findByName("emitter");
   other.name = "other";
-  scene = with(scene.withDuplicate(other.id, other), {"other.place=40,1,0"});
+  scene = with(scene.withDuplicate(other.id, other), {"other.position=40,1,0"});
   const double both = fitted(scene)->height;
   scene = scene.withResponse(scene.findByName("other")->id, scene.findByName("flipbook")->id, {std::nullopt});
   EXPECT_LT(fitted(scene)->height, 5);

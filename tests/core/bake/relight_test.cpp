@@ -15,11 +15,12 @@ using test::with;
 class Relight : public testing::Test {
  protected:
   void SetUp() override {
-    const Scene scene = with(
-        test::oneBurst(), {"emitter.speed=0", "emitter.size=3", "emitter.place=0,2,0", "emitter.hardness=100",
-                           "flipbook.view=own", "flipbook.height=4", "flipbook.first=2", "flipbook.last=2",
-                           "flipbook.cell_width=64", "flipbook.cell_height=64", "flipbook.columns=1",
-                           "flipbook.rows=1", "flipbook.normal_sheet=true", "flipbook.light_sheets=true"});
+    const Scene scene =
+        with(test::oneBurst(),
+             {"emitter.speed=0", "emitter.size=3", "emitter.position=0,2,0", "emitter.hardness=100",
+              "flipbook.view=own", "flipbook.height=4", "flipbook.first=2", "flipbook.last=2",
+              "flipbook.cell_width=64", "flipbook.cell_height=64", "flipbook.columns=1", "flipbook.rows=1",
+              "flipbook.normal_sheet=true", "flipbook.six_way_lighting=true"});
     SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 28));
     book_ = bakeFlipbook(run, flipbookLayout(scene, *scene.findByName("flipbook")), Progress());
   }

@@ -64,10 +64,10 @@ class MotionVectors : public testing::Test {
     return bakeFlipbook(run, flipbookLayout(scene, *scene.findByName("flipbook")), Progress());
   }
   static Scene seenFromTheFront(const Scene& scene) {
-    return with(scene,
-                {"flipbook.view=own", "flipbook.place=0,2,10", "flipbook.aim=0,2,0", "flipbook.height=8",
-                 "flipbook.cell_width=64", "flipbook.cell_height=64", "flipbook.columns=2", "flipbook.rows=2",
-                 "flipbook.first=4", "flipbook.step=2", "flipbook.last=10", "flipbook.motion=sixteen"});
+    return with(scene, {"flipbook.view=own", "flipbook.position=0,2,10", "flipbook.aim=0,2,0",
+                        "flipbook.height=8", "flipbook.cell_width=64", "flipbook.cell_height=64",
+                        "flipbook.columns=2", "flipbook.rows=2", "flipbook.first=4", "flipbook.step=2",
+                        "flipbook.last=10", "flipbook.motion_vectors=sixteen"});
   }
   static Picture cell(const Picture& sheet, const Flipbook& book, std::size_t i) {
     return cellOf(sheet, book.layout, i);
@@ -76,7 +76,8 @@ class MotionVectors : public testing::Test {
 
 TEST_F(MotionVectors, OfWhatMovesEvenlyAreExact) {
   // Straight up at 3 units/s for two frames, in 8 pixels a unit.
-  const Scene scene = seenFromTheFront(with(test::oneBurst(), {"emitter.size=1", "emitter.place=0,0.5,0"}));
+  const Scene scene =
+      seenFromTheFront(with(test::oneBurst(), {"emitter.size=1", "emitter.position=0,0.5,0"}));
   const Flipbook book = bake(scene);
   const double expected = 3.0 * 2 / 24 * 8;
   const Picture motion = cell(book.data.at(DataLayer::Motion).values, book, 1);
@@ -98,7 +99,7 @@ TEST_F(MotionVectors, HalveTheDifferenceOfASwellingBall) {
   for (const char* blend : {"normal", "additive"}) {
     const Scene scene =
         seenFromTheFront(with(test::oneBurst(40), {std::string("emitter.blend=") + blend, "emitter.size=0.8",
-                                                   "emitter.place=0,0.5,0", "emitter.cone=25",
+                                                   "emitter.position=0,0.5,0", "emitter.cone=25",
                                                    "emitter.speed=4±1", "emitter.opacity=40"}));
     const Flipbook book = bake(scene);
     double before = 0, after = 0;
@@ -114,7 +115,7 @@ TEST_F(MotionVectors, HalveTheDifferenceOfASwellingBall) {
 
 TEST_F(MotionVectors, OfParticlesThatEndGoOnAlongTheirWay) {
   const Scene scene = seenFromTheFront(
-      with(test::oneBurst(), {"emitter.size=1", "emitter.place=0,0.5,0", "emitter.lifetime=0.31",
+      with(test::oneBurst(), {"emitter.size=1", "emitter.position=0,0.5,0", "emitter.lifetime=0.31",
                               "flipbook.first=8", "flipbook.last=8"}));
   const Flipbook book = bake(scene);
   EXPECT_NEAR(cell(book.data.at(DataLayer::Motion).values, book, 0).at(32, 32).y, -3.0 * 2 / 24 * 8, 1e-3);
@@ -122,10 +123,12 @@ TEST_F(MotionVectors, OfParticlesThatEndGoOnAlongTheirWay) {
 
 TEST_F(MotionVectors, AreHiddenByWhatLiesBefore) {
   // One particle stands still before another one that rises.
-  Scene scene = with(test::oneBurst(), {"emitter.size=1", "emitter.place=0,1.5,0", "emitter.hardness=100"});
+  Scene scene =
+      with(test::oneBurst(), {"emitter.size=1", "emitter.position=0,1.5,0", "emitter.hardness=100"});
   Item still = *scene.findByName("emitter");
   still.name = "still";
-  scene = with(scene.withDuplicate(still.id, still), {"still.speed=0", "still.place=0,2,1", "still.size=6"});
+  scene =
+      with(scene.withDuplicate(still.id, still), {"still.speed=0", "still.position=0,2,1", "still.size=6"});
   const Flipbook book = bake(seenFromTheFront(scene));
   EXPECT_NEAR(cell(book.data.at(DataLayer::Motion).values, book, 0).at(32, 32).y, 0, 1e-3);
 }

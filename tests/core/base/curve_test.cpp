@@ -8,7 +8,7 @@ namespace comet {
 namespace {
 
 constexpr Interpolation kAllWays[] = {Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold,
-                                      Interpolation::Free};
+                                      Interpolation::Bezier};
 
 TEST(Curve, PassesThroughItsPoints) {
   for (const Interpolation kind : kAllWays) {
@@ -64,7 +64,7 @@ TEST(Curve, FreeQuarterCircleIsRoundToThreeParts) {
   // The handles of the usual approximation of a quarter circle (Goldapp 1991); it is off by 2.7e-4 at most.
   constexpr double kReach = 0.5522847498;
   const Curve curve(
-      {{0, 0, Interpolation::Free, {}, {0, kReach}}, {1, 1, Interpolation::Free, {-kReach, 0}, {}}});
+      {{0, 0, Interpolation::Bezier, {}, {0, kReach}}, {1, 1, Interpolation::Bezier, {-kReach, 0}, {}}});
   for (int i = 1; i < 100; ++i) {
     const double x = i / 100.0;
     EXPECT_NEAR(std::hypot(x - 1, curve.at(x)), 1, 3e-4) << x;
@@ -75,7 +75,7 @@ TEST(Curve, FreeStaysWithinItsControlPolygonWhateverTheHandles) {
   EXPECT_TRUE(rc::check([](int beforeX, int beforeY, int afterX, int afterY) {
     const auto part = [](int number) { return number % 1000 / 100.0; };
     const CurveHandle after{part(afterX), part(afterY)}, before{part(beforeX), part(beforeY)};
-    const Curve curve({{2, 1, Interpolation::Free, {}, after}, {4, 3, Interpolation::Linear, before, {}}});
+    const Curve curve({{2, 1, Interpolation::Bezier, {}, after}, {4, 3, Interpolation::Linear, before, {}}});
     const auto [low, high] = std::minmax({1.0, 3.0, 1 + after.dy, 3 + before.dy});
     for (int i = 0; i <= 50; ++i) {
       const double y = curve.at(2 + 2 * i / 50.0);
@@ -91,7 +91,7 @@ TEST(Curve, BecomesFreeWithoutChangingItsCourse) {
     for (std::size_t i = 0; i + 1 < points.size(); ++i) {
       std::vector<CurvePoint> free = points;
       freeFrom(free, i);
-      EXPECT_EQ(free[i].toNext, Interpolation::Free);
+      EXPECT_EQ(free[i].toNext, Interpolation::Bezier);
       for (double x = 0; x <= 5; x += 0.05)
         EXPECT_NEAR(sampleCurve(free, x), sampleCurve(points, x), 1e-9) << x;
     }

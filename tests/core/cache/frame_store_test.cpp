@@ -113,7 +113,7 @@ TEST(FrameStore, CleansUpByAgeAndSize) {
 
 TEST(FrameStore, LiesBesideTheSceneIfItWantsToKeepFrames) {
   EXPECT_FALSE(frameStoreOf(busyScene(), "/somewhere/spray.comet"));
-  const Scene keeps = with(busyScene(), {"scene.keep_frames=true"});
+  const Scene keeps = with(busyScene(), {"scene.disk_cache=true"});
   EXPECT_FALSE(frameStoreOf(keeps, ""));
   EXPECT_EQ(frameStoreOf(keeps, "/somewhere/spray.comet")->folder(), "/somewhere/spray.comet.frames");
 }

@@ -39,7 +39,7 @@ Scene edited(const Scene& scene, std::mt19937& random) {
   ParamValue value = item->values[index];
   // The range and its warm-up say which frames there are.
   if (spec.id == "first_frame" || spec.id == "last_frame" || spec.id == "warm_up" || spec.id == "rate" ||
-      spec.id == "memory_budget")
+      spec.id == "frame_cache")
     return scene;
   if (auto* number = std::get_if<double>(&value.base)) {
     *number = spec.usualLeast + share() * (spec.usualMost - spec.usualLeast);

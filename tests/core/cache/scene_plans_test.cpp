@@ -32,7 +32,7 @@ TEST(ScenePlans, AnEditToLooksPlansNothing) {
   (void)SceneRun(scene, cache).frame(kLastPlanned);
   const auto plans = cache->plansOf(scene);
   const std::size_t made = plans->made();
-  const Scene edited = with(scene, {"emitter.opacity=10", "camera.place=1,2,3", "flipbook.columns=2"});
+  const Scene edited = with(scene, {"emitter.opacity=10", "camera.position=1,2,3", "flipbook.columns=2"});
   EXPECT_TRUE(SceneRun(edited, cache).cached(kLastPlanned));
   EXPECT_EQ(cache->plansOf(edited), plans);
   EXPECT_EQ(plans->made(), made);
@@ -57,7 +57,7 @@ ParamValue changedOf(const ParamSpec& spec, const ParamValue& value) {
 // where masses and deflectors go by the size.
 TEST(ScenePlans, WhatIsNotSimulatedChangesNoKey) {
   const Scene scene =
-      with(busyScene(), {"emitter.mass_from_size=50", "deflector.own_size=100", "emitter.size=1±0.5"});
+      with(busyScene(), {"emitter.mass_from_size=50", "deflector.particle_radius=100", "emitter.size=1±0.5"});
   const Digest before = ScenePlans(scene).key(kLastPlanned);
   int tried = 0;
   for (const Scene::ItemPtr& item : scene.items())

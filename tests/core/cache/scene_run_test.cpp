@@ -28,16 +28,16 @@ TEST(SceneRun, ASizeThatNothingGoesByChangesNoKey) {
 TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
   // Each parameter is tried where it applies; those that need a burst or a shape get it.
   Scene base =
-      with(busyScene(), {"emitter.shape=box", "emitter.turn=1,2,3", "emitter.wander=1", "emitter.cone=50",
-                         "emitter.handed_over=50", "emitter.launch_noise_turn=20", "emitter.emits_from=4",
-                         "emitter.launch_noise_speed=20", "emitter.mass_from_size=50", "dust.emits_from=4",
-                         "crumbs.emits_from=4", "wind.gusts=30"});
+      with(busyScene(), {"emitter.shape=box", "emitter.rotation=1,2,3", "emitter.wander=1", "emitter.cone=50",
+                         "emitter.inherit_emitter_velocity=50", "emitter.launch_noise_direction=20",
+                         "emitter.emits_from=4", "emitter.launch_noise_speed=20", "emitter.mass_from_size=50",
+                         "dust.emits_from=4", "crumbs.emits_from=4", "wind.gusts=30"});
   for (const Scene::ItemPtr& influence : base.itemsOf(ItemFamily::Influence))
     base = with(base, {influence->name + ".acts_from=4"});
   // Keys would hide a change of what they stand for.
   ParamValue unkeyed;
   unkeyed.base = Vec3d(0, -1, 0);
-  base = base.withParam(base.findByName("deflector")->id, "place", unkeyed);
+  base = base.withParam(base.findByName("deflector")->id, "position", unkeyed);
   for (const Scene::ItemPtr& item : base.items()) {
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const ParamSpec& spec = item->kind->params()[i];
@@ -59,7 +59,7 @@ TEST(SceneRun, EveryParameterThatAffectsTheSimulationChangesItsKey) {
       }
       if (auto* strokes = std::get_if<StrokeList>(&changed.base)) strokes->front().front() += Vec3d(0.5);
       if (auto* rules = std::get_if<RuleList>(&changed.base))
-        rules->push_back({{newCondition(RuleWhen::Age)}, false, 100, false, 1, {newAction(RuleThen::End)}});
+        rules->push_back({{newCondition(RuleWhen::Age)}, false, 100, false, 1, {newAction(RuleThen::Die)}});
       if (auto* bursts = std::get_if<BurstList>(&changed.base)) bursts->push_back({2, 50});
       changed = nearestValid(spec, changed);
       ASSERT_NE(changed, item->values[i]) << spec.id;

@@ -40,7 +40,7 @@ TEST(FieldBox, HasCubesForCells) {
 
 TEST(SwirlField, HasNoSourcesAndTheLengthThatIsSaid) {
   const FieldBox box = FieldBox::withCells({6, 4, 5}, 24);
-  const VectorGrid field = swirlField(box, 2, 2, 11);
+  const VectorGrid field = curlNoiseField(box, 2, 2, 11);
   double squares = 0, worst = 0, steepest = 0;
   Vec3d sum(0.0);
   forEachCell(field, [&](int x, int y, int z) {
@@ -59,7 +59,7 @@ TEST(SwirlField, HasNoSourcesAndTheLengthThatIsSaid) {
 
 TEST(SwirlField, RepeatsAtItsSides) {
   const FieldBox box = FieldBox::withCells(Vec3d(4.0), 32);
-  const VectorGrid field = swirlField(box, 2, 1, 3);
+  const VectorGrid field = curlNoiseField(box, 2, 1, 3);
   double inside = 0, seam = 0;
   for (int y = 0; y < 32; ++y)
     for (int z = 0; z < 32; ++z) {
@@ -67,18 +67,18 @@ TEST(SwirlField, RepeatsAtItsSides) {
       seam = std::max(seam, glm::length(Vec3d(field.at(0, y, z)) - Vec3d(field.at(31, y, z))));
     }
   EXPECT_LT(seam, 1.7 * inside) << "no jump where the field meets itself";
-  EXPECT_NE(swirlField(box, 2, 1, 4).digest(), field.digest());
-  EXPECT_EQ(swirlField(box, 2, 1, 3).digest(), field.digest());
+  EXPECT_NE(curlNoiseField(box, 2, 1, 4).digest(), field.digest());
+  EXPECT_EQ(curlNoiseField(box, 2, 1, 3).digest(), field.digest());
 }
 
 TEST(WhirlField, EachIsFastestAtItsRadiusAndTurnsAboutItsAxis) {
   const FieldBox box = FieldBox::withCells(Vec3d(8.0), 64);
-  Whirls whirls;
-  whirls.count = 1;
-  whirls.radius = 1;
-  whirls.axis = Vec3d(0, 1, 0);
-  whirls.bothWays = false;
-  const VectorGrid field = whirlField(box, whirls);
+  Vortices vortices;
+  vortices.count = 1;
+  vortices.radius = 1;
+  vortices.axis = Vec3d(0, 1, 0);
+  vortices.bothWays = false;
+  const VectorGrid field = vortexField(box, vortices);
   double longest = 0, worstAlong = 0;
   Vec3d fastest(0.0), centre(0.0);
   double slowest = 1e9;
@@ -128,8 +128,8 @@ TEST(SlopeField, RunsDownFromWhatIsBrightOrAroundIt) {
       hill.at(x, y) = Vec4(Vec3(static_cast<float>(std::exp(-dx * dx - dy * dy))), 1.0F);
     }
   const FieldBox box = FieldBox::withCells({4, 4, 1}, 32);
-  const VectorGrid down = slopeField(box, hill, SlopeWay::Down, 0);
-  const VectorGrid along = slopeField(box, hill, SlopeWay::Along, 0);
+  const VectorGrid down = slopeField(box, hill, SlopeDirection::Down, 0);
+  const VectorGrid along = slopeField(box, hill, SlopeDirection::Along, 0);
   EXPECT_EQ(down.counts()[2], 1);
   EXPECT_NEAR(down.longest(), 1, 1e-5);
   for (int i = 0; i < 12; ++i) {
@@ -146,7 +146,7 @@ TEST(SlopeField, RunsDownFromWhatIsBrightOrAroundIt) {
 TEST(SlopeField, StandsTheRightWayUp) {
   Picture picture(8, 8);
   for (int x = 0; x < 8; ++x) picture.at(x, 0) = Vec4(1.0F);  // its top row is bright
-  const VectorGrid down = slopeField(FieldBox::withCells({1, 1, 0.1}, 8), picture, SlopeWay::Down, 0);
+  const VectorGrid down = slopeField(FieldBox::withCells({1, 1, 0.1}, 8), picture, SlopeDirection::Down, 0);
   EXPECT_LT(down.at(4, 6, 0).y, 0) << "from the bright top downwards";
   EXPECT_EQ(down.at(4, 2, 0).y, 0);
 }

@@ -50,14 +50,15 @@ TEST(Formula, KnowsItsOwnNames) {
 }
 
 TEST(ParticleFormula, GivesWhatTheLibraryGivesForEachParticle) {
-  const ParticleFormula formula("value * (1 + sin(time + id)) * share + speed / life - x*y*z + rand(id)", 12,
-                                0.5, -1e9, 1e9);
+  const ParticleFormula formula(
+      "value * (1 + sin(time + id)) * age_fraction + speed / lifetime - x*y*z + rand(id)", 12, 0.5, -1e9,
+      1e9);
   double age = 0, life = 0, share = 0, speed = 0, id = 0, x = 0, y = 0, z = 0, time = 0.5, value = 0,
          random = 0;
   mu::Parser parser;
   for (const auto& [name, variable] : std::vector<std::pair<const char*, double*>>{{"age", &age},
-                                                                                   {"life", &life},
-                                                                                   {"share", &share},
+                                                                                   {"lifetime", &life},
+                                                                                   {"age_fraction", &share},
                                                                                    {"speed", &speed},
                                                                                    {"id", &id},
                                                                                    {"x", &x},
@@ -67,7 +68,7 @@ TEST(ParticleFormula, GivesWhatTheLibraryGivesForEachParticle) {
                                                                                    {"value", &value},
                                                                                    {"random", &random}})
     parser.DefineVar(name, variable);
-  parser.SetExpr("value * (1 + sin(time + id)) * share + speed / life - x*y*z + random");
+  parser.SetExpr("value * (1 + sin(time + id)) * age_fraction + speed / lifetime - x*y*z + random");
   for (int i = 0; i < 50; ++i) {
     age = 0.1 * i, life = 3 + i, share = age / life, speed = 2.5 * i, id = 7 * i;
     x = 0.3 * i, y = -0.2 * i, z = 1, value = 10 - i;
@@ -95,7 +96,7 @@ TEST(ParticleFormula, NamesOfParticlesAreKnownWhereTheyMeanSomething) {
   ASSERT_TRUE(problemWithFormula("2 * age", FormulaScope::Scene));
   EXPECT_EQ(problemWithFormula("2 * age", FormulaScope::Scene)->position, 4U);
   EXPECT_THAT(formulaNames(FormulaScope::Particle),
-              testing::IsSupersetOf({"age", "id", "share", "speed", "x"}));
+              testing::IsSupersetOf({"age", "age_fraction", "id", "speed", "x"}));
   EXPECT_THAT(formulaNames(FormulaScope::Scene), testing::Not(testing::Contains("age")));
 }
 

@@ -12,8 +12,8 @@ TEST(Rule, AnotherFormKeepsWhatMeansTheSame) {
   age.first = 7;
   age.second = 9;
   age.isNot = true;
-  const RuleClause moment = withForm(age, formOf(RuleWhen::Moment), conditionForms());
-  EXPECT_EQ(moment.form, formOf(RuleWhen::Moment));
+  const RuleClause moment = withForm(age, formOf(RuleWhen::RandomAge), conditionForms());
+  EXPECT_EQ(moment.form, formOf(RuleWhen::RandomAge));
   EXPECT_EQ(moment.first, 7) << "frames stay frames";
   EXPECT_EQ(moment.second, 9);
   EXPECT_TRUE(moment.isNot);
@@ -24,9 +24,9 @@ TEST(Rule, AnotherFormKeepsWhatMeansTheSame) {
 TEST(Rule, AnotherFormKeepsAnItemOfTheSameKindOnly) {
   RuleClause burst = newAction(RuleThen::Burst);
   burst.item = ItemRef{"fluff"};
-  const auto handOver = withForm(burst, static_cast<std::uint8_t>(RuleThen::HandOver), actionForms());
+  const auto handOver = withForm(burst, static_cast<std::uint8_t>(RuleThen::MoveResetAge), actionForms());
   EXPECT_EQ(handOver.item.name, "fluff");
-  EXPECT_EQ(withForm(burst, static_cast<std::uint8_t>(RuleThen::End), actionForms()).item.name, "");
+  EXPECT_EQ(withForm(burst, static_cast<std::uint8_t>(RuleThen::Die), actionForms()).item.name, "");
 }
 
 }  // namespace

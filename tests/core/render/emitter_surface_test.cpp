@@ -10,7 +10,7 @@ using test::with;
 
 Scene lumps() {
   return with(test::oneBurst(20), {"emitter.cone=180", "emitter.size=0.6", "emitter.surface=particles",
-                                   "emitter.surface_thickness=100", "emitter.surface_voxel=0.1"});
+                                   "emitter.surface_thickness=100", "emitter.surface_voxel_size=0.1"});
 }
 
 // The surface of the only emitter at a frame.
@@ -29,7 +29,7 @@ TEST(EmitterSurfaces, AreMadeAnewOnlyIfSomethingOfThemHasChanged) {
   EXPECT_EQ(surfaceOf(surfaces, with(lumps(), {"emitter.surface_color=1,0,0"}), 10), first);
   const auto later = surfaceOf(surfaces, lumps(), 11);
   EXPECT_NE(later, first);
-  const auto finer = surfaceOf(surfaces, with(lumps(), {"emitter.surface_voxel=0.05"}), 11);
+  const auto finer = surfaceOf(surfaces, with(lumps(), {"emitter.surface_voxel_size=0.05"}), 11);
   EXPECT_GT(finer->triangles.size(), 2 * later->triangles.size());
   EXPECT_NE(surfaceOf(surfaces, with(lumps(), {"emitter.surface_smoothing=3"}), 11), later);
 }
@@ -46,7 +46,7 @@ TEST(EmitterSurfaces, AreForgottenWithTheirEmitter) {
 TEST(EmitterSurfaces, SayWhichOneTakesTooMuchMemoryAndAreThereAgainAfterwards) {
   EmitterSurfaces surfaces;
   try {
-    (void)surfaceOf(surfaces, with(lumps(), {"emitter.surface_voxel=0.0001"}), 10);
+    (void)surfaceOf(surfaces, with(lumps(), {"emitter.surface_voxel_size=0.0001"}), 10);
     FAIL() << "it would take gigabytes";
   } catch (const Error& error) {
     EXPECT_NE(std::string(error.what()).find("emitter"), std::string::npos);

@@ -97,12 +97,12 @@ TEST(RollOff, LeavesTheDarkAndNeverReachesWhite) {
 
 // A disc that moves straight across the picture at a steady speed.
 Scene movingDisc() {
-  return with(
-      starting(),
-      {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=24", "emitter.cone=0",
-       "emitter.direction=1,0,0", "emitter.place=-6,0,0", "emitter.lives=endless", "emitter.sprite=dot",
-       "emitter.size=1", "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10",
-       "camera.aim=0,0,0", R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
+  return with(starting(),
+              {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=24",
+               "emitter.cone=0", "emitter.direction=1,0,0", "emitter.position=-6,0,0",
+               "emitter.lifetime_mode=endless", "emitter.sprite=dot", "emitter.size=1",
+               "camera.projection=orthographic", "camera.height=10", "camera.position=0,0,10",
+               "camera.aim=0,0,0", R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
 }
 
 TEST(MotionBlur, CoversTheSweptAreaOfADisc) {
@@ -135,7 +135,7 @@ TEST(MotionBlur, AnEmitterWithoutShutterIsSharp) {
 }
 
 TEST(Glow, OfAnEmitterIsItsOwnShare) {
-  Scene scene = with(movingDisc(), {"emitter.place=0,0,0", "emitter.speed=0", "camera.glow=true",
+  Scene scene = with(movingDisc(), {"emitter.position=0,0,0", "emitter.speed=0", "camera.glow=true",
                                     "camera.glow_threshold=0"});
   const auto light = [](const Scene& s) {
     const Picture picture =

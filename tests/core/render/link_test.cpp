@@ -41,7 +41,7 @@ Scene cloud(int count) {
 TEST(Links, JoinThoseThatAreAmongEachOthersNearest) {
   const std::size_t most = 3;
   const double within = 0.9;
-  const Linked linked(with(cloud(150), {"emitter.link_within=0.9", "emitter.link_most=3"}));
+  const Linked linked(with(cloud(150), {"emitter.link_max_length=0.9", "emitter.link_max_count=3"}));
   const ParticleStore& all = onlyGroup(linked.frame);
   // By trying all.
   const auto nearest = [&](std::size_t i) {
@@ -73,10 +73,10 @@ TEST(Links, JoinThoseThatAreAmongEachOthersNearest) {
 TEST(Links, FadeAndThinByDistanceAndTakeTheColoursOfTheirEnds) {
   const Linked linked(with(
       cloud(60),
-      {"emitter.link_within=1.5", "emitter.link_width=0.2",
-       R"(emitter.link_width_by=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])",
+      {"emitter.link_max_length=1.5", "emitter.link_width=0.2",
+       R"(emitter.link_width_by_distance=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])",
        R"(emitter.opacity={"value":50,"over_age":[{"at":0,"value":1}]})",
-       R"(emitter.color={"value":[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}],"follows":"chance"})"}));
+       R"(emitter.color={"value":[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}],"follows":"random"})"}));
   ASSERT_GT(linked.links->count(), 20U);
   std::set<double> reds;
   for (std::size_t k = 0; k < linked.links->count(); ++k) {
@@ -95,23 +95,23 @@ TEST(Links, FadeAndThinByDistanceAndTakeTheColoursOfTheirEnds) {
 TEST(Links, GoToAnotherEmittersParticlesOrToAPlace) {
   Scene scene = cloud(30).withAdded(newItem(*catalog().find("emitter"), "post"));
   scene = with(scene, {"post.rate=0", R"(post.bursts=[{"frame":1,"count":1}])", "post.speed=0",
-                       "post.place=0,1,0", "emitter.link_within=10", "emitter.link_most=1"});
-  const Linked others(with(scene, {"emitter.link_to=post"}));
+                       "post.position=0,1,0", "emitter.link_max_length=10", "emitter.link_max_count=1"});
+  const Linked others(with(scene, {"emitter.link_emitter=post"}));
   ASSERT_EQ(others.links->count(), 30U);
-  const Linked place(with(scene, {"emitter.links=place", "emitter.link_place=post"}));
+  const Linked place(with(scene, {"emitter.links=item", "emitter.link_item=post"}));
   ASSERT_EQ(place.links->count(), 30U);
   for (std::size_t k = 0; k < 30; ++k)
     for (const Linked* linked : {&others, &place})
       EXPECT_LT(glm::length(linked->points(k)[1].place - Vec3d(0, 1, 0)), 1e-6);
-  EXPECT_EQ(Linked(with(scene, {"emitter.links=place"})).links->count(), 0U) << "no place is named";
+  EXPECT_EQ(Linked(with(scene, {"emitter.links=item"})).links->count(), 0U) << "no place is named";
 }
 
 TEST(Links, AreDrawnWithTheirWidth) {
   // Two particles four units apart, linked by one line a tenth of a unit wide.
   Scene scene = with(test::oneBurst(2),
                      {"emitter.shape=line", "emitter.extent=4,1,1", "emitter.size=0", "emitter.links=near",
-                      "emitter.link_within=10", "emitter.link_width=0.1", "emitter.link_color_from=own",
-                      R"(emitter.link_opacity_by=[{"at":0,"value":1}])"});
+                      "emitter.link_max_length=10", "emitter.link_width=0.1", "emitter.link_color_source=own",
+                      R"(emitter.link_opacity_by_distance=[{"at":0,"value":1}])"});
   const Linked linked(scene);
   ASSERT_EQ(linked.links->count(), 1U);
   const Camera flat{Camera::Projection::Orthographic, {0, 0, 10}, {0, 0, 0}, 40, 10};

@@ -23,11 +23,11 @@ ParticleFacts at(double share, ParticleId id = 5) {
 }
 
 TEST(Look, ComputesAFormulaForEachParticle) {
-  const Look look = lookOf(
-      with(starting(),
-           {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}],"formula":"value * share + id"})",
-            R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1}],"formula":"100 * share"})",
-            R"(emitter.glow={"value":50,"formula":"50 + 10*age"})"}));
+  const Look look = lookOf(with(
+      starting(),
+      {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}],"formula":"value * age_fraction + id"})",
+       R"(emitter.opacity={"value":80,"over_age":[{"at":0,"value":1}],"formula":"100 * age_fraction"})",
+       R"(emitter.glow={"value":50,"formula":"50 + 10*age"})"}));
   EXPECT_NEAR(look.diameter(at(0.5, 7)), 2 * 0.5 + 7, 1e-9);
   EXPECT_NEAR(look.opacity(at(0.25)), 0.25, 1e-9);
   EXPECT_FALSE(look.hasConstantGlow());
@@ -37,9 +37,10 @@ TEST(Look, ComputesAFormulaForEachParticle) {
 }
 
 TEST(Look, ComputesTheColoursNumbersForEachParticle) {
-  const Look look = lookOf(with(starting(), {R"(emitter.color=[{"at":0,"color":[1,0,0]}])",
-                                             R"(emitter.hue={"value":0,"formula":"120 * id - 120"})",
-                                             R"(emitter.value={"value":100,"formula":"value * share"})"}));
+  const Look look =
+      lookOf(with(starting(), {R"(emitter.color=[{"at":0,"color":[1,0,0]}])",
+                               R"(emitter.hue={"value":0,"formula":"120 * id - 120"})",
+                               R"(emitter.value={"value":100,"formula":"value * age_fraction"})"}));
   const Vec3d blue = look.color(at(1, 0), 1), red = look.color(at(1, 1), 1),
               green = look.color(at(0.5, 2), 1);
   EXPECT_NEAR(red.x, 1, 1e-6);

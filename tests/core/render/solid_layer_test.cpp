@@ -132,8 +132,8 @@ double coverBy(const std::string& wallAt, std::initializer_list<std::string> set
   Scene scene =
       with(oneBurst(), {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=0.5", "emitter.opacity=100"});
   scene = withInfluence(scene, "deflector",
-                        {"deflector.shape=box", "deflector.size=2,2,0.2", "deflector.place=" + wallAt,
-                         "deflector.in_picture=hides"});
+                        {"deflector.shape=box", "deflector.size=2,2,0.2", "deflector.position=" + wallAt,
+                         "deflector.render_display=holdout"});
   scene = with(scene, settings);
   const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
   double cover = 0;
@@ -145,8 +145,9 @@ TEST(Solids, HideWhatLiesBehindThemOnly) {
   EXPECT_NEAR(coverBy("0,0,-2", {}), 1, 0.05);
   EXPECT_NEAR(coverBy("0,0,2", {}), 0, 1e-6);
   EXPECT_NEAR(coverBy("1,0,2", {}), 0.5, 0.06) << "half of it looks out";
-  EXPECT_NEAR(coverBy("0,0,2", {"deflector.in_picture=nothing"}), 1, 0.05);
-  EXPECT_NEAR(coverBy("0,0,2", {"deflector.in_view=shaded", "deflector.in_picture=nothing"}), 1, 0.05)
+  EXPECT_NEAR(coverBy("0,0,2", {"deflector.render_display=hidden"}), 1, 0.05);
+  EXPECT_NEAR(coverBy("0,0,2", {"deflector.viewport_display=shaded", "deflector.render_display=hidden"}), 1,
+              0.05)
       << "shaded in the viewport only";
   // By distance, whatever the order in which sprites are drawn.
   for (const char* order : {"oldest", "youngest"})
@@ -157,8 +158,8 @@ TEST(Solids, HideWhatLiesBehindThemOnly) {
 
 TEST(Solids, AreSeenWhereVisibleUnderSpritesBeforeThem) {
   Scene scene = withInfluence(oneBurst(), "deflector",
-                              {"deflector.shape=box", "deflector.size=2,2,2", "deflector.place=0,0,-3",
-                               "deflector.in_picture=visible"});
+                              {"deflector.shape=box", "deflector.size=2,2,2", "deflector.position=0,0,-3",
+                               "deflector.render_display=visible"});
   scene = with(scene, {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=0.5", "emitter.opacity=50",
                        R"(emitter.color=[{"at":0,"color":[1,1,1]}])"});
   const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
@@ -175,8 +176,8 @@ TEST(Solids, LeaveNoRimBeforeWhatIsOpaque) {
       with(oneBurst(), {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=5", "emitter.opacity=100"});
   scene = withInfluence(
       scene, "deflector",
-      {"deflector.shape=box", "deflector.size=1.4,1,0.2", "deflector.place=0,0,3", "deflector.turn=0,0,20",
-       "deflector.in_picture=visible", "deflector.surface_color=0,0,0"});
+      {"deflector.shape=box", "deflector.size=1.4,1,0.2", "deflector.position=0,0,3",
+       "deflector.rotation=0,0,20", "deflector.render_display=visible", "deflector.surface_color=0,0,0"});
   const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
   int between = 0;
   for (int y = 20; y < 70; ++y)

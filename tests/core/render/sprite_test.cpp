@@ -17,8 +17,8 @@ using test::with;
 Scene oneSprite(std::initializer_list<std::string> assignments) {
   Scene scene =
       with(starting(), {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1}])", "emitter.speed=0",
-                        "emitter.lives=endless", "camera.projection=orthographic", "camera.height=10",
-                        "camera.place=0,0,10", "camera.aim=0,0,0",
+                        "emitter.lifetime_mode=endless", "camera.projection=orthographic", "camera.height=10",
+                        "camera.position=0,0,10", "camera.aim=0,0,0",
                         R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})"});
   return with(scene, assignments);
 }
@@ -34,7 +34,7 @@ Picture drawn(const Scene& scene, int size = 200, int frame = 1, const Finish& f
                          finish);
 }
 
-double covered(const Picture& picture) {
+double coverage(const Picture& picture) {
   double sum = 0;
   for (const Vec4& pixel : picture.pixels()) sum += pixel.w;
   return sum;
@@ -45,7 +45,7 @@ Vec2d centreOf(const Picture& picture) {
   for (int y = 0; y < picture.height(); ++y)
     for (int x = 0; x < picture.width(); ++x)
       sum += Vec2d(x + 0.5, y + 0.5) * static_cast<double>(picture.at(x, y).w);
-  return sum / covered(picture);
+  return sum / coverage(picture);
 }
 
 // 20 pixels a unit.
@@ -59,17 +59,18 @@ TEST(MeshSprites, ThatHaveNoMeshYetShowNothing) {
 }
 
 TEST(TurnedSprite, AnEllipseHasItsAreaHoweverItLies) {
-  for (const char* rotation : {"emitter.rotation=0", "emitter.rotation=33", "emitter.rotation=90"}) {
+  for (const char* rotation :
+       {"emitter.sprite_rotation=0", "emitter.sprite_rotation=33", "emitter.sprite_rotation=90"}) {
     const Picture picture =
-        drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect=0.5", rotation}));
-    EXPECT_NEAR(covered(picture), kPi * 3 * 1.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale)
+        drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect_ratio=0.5", rotation}));
+    EXPECT_NEAR(coverage(picture), kPi * 3 * 1.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale)
         << rotation;
   }
 }
 
 TEST(TurnedSprite, TurnsClockwise) {
-  const Picture picture =
-      drawn(oneSprite({"emitter.sprite=dot", "emitter.size=8", "emitter.aspect=0.1", "emitter.rotation=45"}));
+  const Picture picture = drawn(oneSprite(
+      {"emitter.sprite=dot", "emitter.size=8", "emitter.aspect_ratio=0.1", "emitter.sprite_rotation=45"}));
   // Upright it reaches up; turned by 45° clockwise it reaches to the upper right.
   EXPECT_GT(picture.at(140, 60).w, 0.9F);
   EXPECT_LT(picture.at(60, 60).w, 0.1F);
@@ -80,7 +81,7 @@ TEST(TurnedSprite, APolygonHasItsAreaAndPointsUp) {
     const Picture picture = drawn(oneSprite({"emitter.sprite=star", "emitter.pointedness=0", "emitter.size=8",
                                              "emitter.star_points=" + std::to_string(points)}));
     const double area = 0.5 * points * std::sin(2 * kPi / points) * 16 * kScale * kScale;
-    EXPECT_NEAR(covered(picture), area, 0.01 * area) << points;
+    EXPECT_NEAR(coverage(picture), area, 0.01 * area) << points;
     EXPECT_GT(picture.at(100, 26).w, 0.1F) << points;
   }
 }
@@ -90,28 +91,27 @@ TEST(TurnedSprite, AStarHasItsArea) {
       drawn(oneSprite({"emitter.sprite=star", "emitter.pointedness=100", "emitter.size=8"}));
   // Ten triangles between a point at radius 4 and a valley at 0.8, 36° apart.
   const double area = 10 * 0.5 * 4 * 0.8 * std::sin(kPi / 5) * kScale * kScale;
-  EXPECT_NEAR(covered(picture), area, 0.02 * area);
+  EXPECT_NEAR(coverage(picture), area, 0.02 * area);
 }
 
 TEST(TurnedSprite, StretchAddsTheWayOfItsTime) {
   const Scene scene =
       oneSprite({"emitter.sprite=dot", "emitter.size=1", "emitter.speed=10", "emitter.cone=0",
-                 "emitter.direction=1,0,0", "emitter.facing_mode=motion", "emitter.stretch=0.3"});
+                 "emitter.direction=1,0,0", "emitter.facing=velocity", "emitter.stretch=0.3"});
   const Picture picture = drawn(scene);
   // An ellipse of 1 × (1 + 3), lying along x.
-  EXPECT_NEAR(covered(picture), kPi / 4 * 4 * kScale * kScale, 0.02 * kPi * kScale * kScale);
+  EXPECT_NEAR(coverage(picture), kPi / 4 * 4 * kScale * kScale, 0.02 * kPi * kScale * kScale);
   EXPECT_GT(picture.at(135, 100).w, 0.5F);
   EXPECT_LT(picture.at(100, 135).w, 0.01F);
 }
 
 TEST(TurnedSprite, InAPlaneIsForeshortened) {
   // Seen at 60° from its normal, half as high.
-  const Picture picture =
-      drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing_mode=plane",
-                       "emitter.plane_normal=0,0.8660254,0.5"}));
-  EXPECT_NEAR(covered(picture), kPi * 9 * 0.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale);
-  EXPECT_EQ(covered(drawn(oneSprite(
-                {"emitter.sprite=dot", "emitter.facing_mode=plane", "emitter.plane_normal=0,1,0"}))),
+  const Picture picture = drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing=plane",
+                                           "emitter.plane_normal=0,0.8660254,0.5"}));
+  EXPECT_NEAR(coverage(picture), kPi * 9 * 0.5 * kScale * kScale, 0.01 * kPi * 4.5 * kScale * kScale);
+  EXPECT_EQ(coverage(drawn(
+                oneSprite({"emitter.sprite=dot", "emitter.facing=plane", "emitter.plane_normal=0,1,0"}))),
             0);
 }
 
@@ -119,8 +119,8 @@ TEST(TurnedSprite, ThinOnesKeepTheirLight) {
   // On average over where it lies between the pixels.
   double sum = 0;
   for (int i = 0; i < 8; ++i)
-    sum += covered(drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect=0.005",
-                                    "emitter.place=" + std::to_string(i / 160.0) + ",0,0"})));
+    sum += coverage(drawn(oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.aspect_ratio=0.005",
+                                     "emitter.position=" + std::to_string(i / 160.0) + ",0,0"})));
   const double area = kPi / 4 * 6 * 0.03 * kScale * kScale;
   EXPECT_NEAR(sum / 8, area, 0.05 * area);
 }
@@ -129,8 +129,8 @@ TEST(TurnedSprite, SpinAddsUpOverItsCourse) {
   // From 360°/s falling to nothing over a life of 2 s: at half of it three quarters of the way to 360° are
   // done.
   const Scene scene = oneSprite(
-      {"emitter.lives=lifetime", "emitter.lifetime=2", "emitter.sprite=dot", "emitter.size=8",
-       "emitter.aspect=0.05",
+      {"emitter.lifetime_mode=lifetime", "emitter.lifetime=2", "emitter.sprite=dot", "emitter.size=8",
+       "emitter.aspect_ratio=0.05",
        R"(emitter.spin={"value":360,"over_age":[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}]})"});
   const Picture picture = drawn(scene, 200, 25);
   EXPECT_GT(picture.at(30, 100).w, 0.5F);
@@ -162,13 +162,13 @@ TEST(PictureSprite, TexelsMeetPixels) {
   EXPECT_TRUE(isNear(119, 109, Vec4(0, 1, 0, 1)));
   EXPECT_TRUE(isNear(79, 100, Vec4(0.0F)));
   EXPECT_TRUE(isNear(100, 110, Vec4(0.0F)));
-  EXPECT_NEAR(covered(picture), 800, 1e-3);
+  EXPECT_NEAR(coverage(picture), 800, 1e-3);
 }
 
 TEST(PictureSprite, CropLeavesTheRest) {
   const Picture picture = drawn(pictureSprite({"emitter.crop_left=50", "emitter.size=1"}));
   for (int y = 91; y < 109; ++y) EXPECT_EQ(picture.at(100, y), Vec4(0, 1, 0, 1));
-  EXPECT_NEAR(covered(picture), 400, 1e-3);
+  EXPECT_NEAR(coverage(picture), 400, 1e-3);
 }
 
 TEST(PictureSprite, ThePivotLiesAtTheParticle) {
@@ -177,7 +177,7 @@ TEST(PictureSprite, ThePivotLiesAtTheParticle) {
   EXPECT_NEAR(centreOf(picture).x, 120, 1e-3);
   EXPECT_NEAR(centreOf(picture).y, 90, 1e-3);
   const Picture turned =
-      drawn(pictureSprite({"emitter.pivot_x=0", "emitter.pivot_y=100", "emitter.rotation=90"}));
+      drawn(pictureSprite({"emitter.pivot_x=0", "emitter.pivot_y=100", "emitter.sprite_rotation=90"}));
   // Turned clockwise about that corner it lies below and to the right.
   EXPECT_NEAR(centreOf(turned).x, 110, 0.05);
   EXPECT_NEAR(centreOf(turned).y, 120, 0.05);
@@ -187,14 +187,14 @@ TEST(PictureSprite, TheMaskCutsToThePixel) {
   // The left quarter, upper half, in shares of the picture.
   const Picture picture = drawn(
       pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":0.25,"y":0},{"x":0.25,"y":0.5},{"x":0,"y":0.5}])"}));
-  EXPECT_NEAR(covered(picture), 10 * 10, 1e-3);
+  EXPECT_NEAR(coverage(picture), 10 * 10, 1e-3);
   EXPECT_EQ(picture.at(89, 99).w, 1.0F);
   EXPECT_EQ(picture.at(90, 99).w, 0.0F);
   EXPECT_EQ(picture.at(89, 100).w, 0.0F);
   // A triangle covers half.
   const Picture triangle =
       drawn(pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":1,"y":0},{"x":0,"y":1}])"}));
-  EXPECT_NEAR(covered(triangle), 400, 8);
+  EXPECT_NEAR(coverage(triangle), 400, 8);
 }
 
 TEST(PictureSprite, SmallOnesAverageTheirTexels) {
@@ -206,7 +206,7 @@ TEST(PictureSprite, SmallOnesAverageTheirTexels) {
 }
 
 TEST(PictureSprite, WithoutAPictureItIsASoftDisc) {
-  EXPECT_GT(covered(drawn(oneSprite({"emitter.sprite=picture", "emitter.size=2"}))), 100);
+  EXPECT_GT(coverage(drawn(oneSprite({"emitter.sprite=picture", "emitter.size=2"}))), 100);
 }
 
 // A row of eight cells, the n-th of brightness n / 10.
@@ -214,14 +214,15 @@ Scene book(std::initializer_list<std::string> assignments) {
   Picture picture(80, 10);
   for (int y = 0; y < 10; ++y)
     for (int x = 0; x < 80; ++x) picture.at(x, y) = Vec4(Vec3(static_cast<float>(x / 10) / 10), 1);
-  Scene scene = withContent(oneSprite({"emitter.sprite=flipbook", "emitter.book_columns=8",
-                                       "emitter.book_rows=1", "emitter.size=2"}),
+  Scene scene = withContent(oneSprite({"emitter.sprite=flipbook", "emitter.flipbook_columns=8",
+                                       "emitter.flipbook_rows=1", "emitter.size=2"}),
                             "picture", std::make_shared<const PictureContent>(std::move(picture)));
   return with(scene, assignments);
 }
 
 TEST(FlipbookSprite, ShowsTheCellOfItsAge) {
-  const Scene scene = book({"emitter.lives=lifetime", "emitter.lifetime=2", "emitter.book_mix=false"});
+  const Scene scene =
+      book({"emitter.lifetime_mode=lifetime", "emitter.lifetime=2", "emitter.flipbook_blend=false"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
   for (int frame = 1; frame < 49; ++frame) {
     const Picture picture =
@@ -232,23 +233,24 @@ TEST(FlipbookSprite, ShowsTheCellOfItsAge) {
 }
 
 TEST(FlipbookSprite, BlendsBetweenCells) {
-  const Scene scene = book({"emitter.lives=lifetime", "emitter.lifetime=2"});
+  const Scene scene = book({"emitter.lifetime_mode=lifetime", "emitter.lifetime=2"});
   // A quarter of 2 s and half a cell more: cells 2 and 3 in equal parts.
   const Picture picture = drawn(scene, 200, 1 + 12 + 3);
   EXPECT_NEAR(picture.at(100, 100).x, 0.25, 1e-3);
 }
 
 TEST(FlipbookSprite, PlaysAtARateAndStartsAgain) {
-  const Scene scene = book({"emitter.book_play=rate", "emitter.book_rate=24", "emitter.book_mix=false"});
+  const Scene scene =
+      book({"emitter.flipbook_play_mode=rate", "emitter.flipbook_rate=24", "emitter.flipbook_blend=false"});
   for (const auto& [frame, cell] : std::vector<std::pair<int, int>>{{1, 0}, {4, 3}, {8, 7}, {9, 0}, {12, 3}})
     EXPECT_NEAR(drawn(scene, 200, frame).at(100, 100).x, cell / 10.0, 1e-5) << frame;
 }
 
 TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
   Scene scene =
-      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane",
-                             "emitter.plane_normal=0,1,0", "scene.light_from=0,0,1",
-                             "scene.light_color=1,1,1", "scene.light_around=0,0,0", "emitter.shading=flat"}),
+      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing=plane",
+                             "emitter.plane_normal=0,1,0", "scene.light_direction=0,0,1",
+                             "scene.light_color=1,1,1", "scene.ambient_color=0,0,0", "emitter.shading=flat"}),
                   "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2})));
   const Picture picture = drawn(scene);
   // 80 × 80 pixels, lit in full.
@@ -257,9 +259,9 @@ TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
       ASSERT_NEAR(picture.at(x, y).w, 1, 1e-5) << x << " " << y;
       ASSERT_NEAR(picture.at(x, y).x, 1, 1e-5) << x << " " << y;
     }
-  EXPECT_NEAR(covered(picture), 80 * 80, 1) << "exactly as large as it is";
+  EXPECT_NEAR(coverage(picture), 80 * 80, 1) << "exactly as large as it is";
   // Lit from the side the front is black, but covers as much.
-  const Picture dark = drawn(with(scene, {"scene.light_from=1,0,0"}));
+  const Picture dark = drawn(with(scene, {"scene.light_direction=1,0,0"}));
   EXPECT_NEAR(dark.at(100, 100).x, 0, 1e-5);
   EXPECT_NEAR(dark.at(100, 100).w, 1, 1e-5);
 }
@@ -267,8 +269,8 @@ TEST(MeshSprite, ABoxShowsItsFrontWithoutGaps) {
 TEST(MeshSprite, SeenThroughItShowsNoSeamsBetweenItsFaces) {
   // Turned so that several faces and all diagonals lie at odd angles.
   const Picture picture =
-      drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=6", "emitter.facing_mode=plane",
-                                   "emitter.plane_normal=0.3,0.8,0.5", "emitter.rotation=31",
+      drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=6", "emitter.facing=plane",
+                                   "emitter.plane_normal=0.3,0.8,0.5", "emitter.sprite_rotation=31",
                                    R"(emitter.opacity={"value":40,"over_age":[{"at":0,"value":1}]})"}),
                         "sprite_mesh", std::make_shared<const MeshContent>(test::boxMesh({2, 2, 2}))));
   int full = 0, sparse = 0;
@@ -290,17 +292,16 @@ TEST(MeshSprite, AFaceSeenNearlyEdgeOnEndsAtItsCorners) {
   sliver.triangles = {{0, 1, 2}};
   sliver.parts = {0};
   sliver.partNames = {{}};
-  const Picture picture =
-      drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4", "emitter.facing_mode=plane",
-                                   "emitter.plane_normal=0,1,0"}),
-                        "sprite_mesh", std::make_shared<const MeshContent>(sliver)));
+  const Picture picture = drawn(withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=4",
+                                                       "emitter.facing=plane", "emitter.plane_normal=0,1,0"}),
+                                            "sprite_mesh", std::make_shared<const MeshContent>(sliver)));
   // 80 pixels long, so from 60 to 140, and a hundredth of a pixel wide.
   for (int y = 0; y < 200; ++y)
     for (int x = 0; x < 200; ++x) {
       const bool isNear = y >= 59 && y < 141 && x >= 98 && x < 102;
       ASSERT_TRUE(isNear || picture.at(x, y).w == 0) << x << " " << y;
     }
-  EXPECT_LT(covered(picture), 3);
+  EXPECT_LT(coverage(picture), 3);
 }
 
 // A ball of many faces as it is, and as the mean of a picture eight times as large.
@@ -308,7 +309,7 @@ TEST(MeshSprite, EdgesAreAsCleanAsSupersampledOnes) {
   for (const double pixels : {3.5, 9.0, 24.0}) {
     const Scene scene = withContent(
         oneSprite({"emitter.sprite=mesh", "emitter.size=" + std::to_string(pixels / kScale),
-                   "emitter.place=0.013,0.021,0", "scene.light_color=0,0,0", "scene.light_around=1,1,1"}),
+                   "emitter.position=0.013,0.021,0", "scene.light_color=0,0,0", "scene.ambient_color=1,1,1"}),
         "sprite_mesh", std::make_shared<const MeshContent>(test::ballMesh(1, 24, 16)));
     const Picture picture = drawn(scene);
     Picture reference(200, 200);
@@ -322,15 +323,15 @@ TEST(MeshSprite, EdgesAreAsCleanAsSupersampledOnes) {
         area += reference.at(x, y).w;
       }
     ASSERT_GT(area, 0.6 * pixels * pixels) << "there is a ball";
-    EXPECT_NEAR(covered(picture), area, 0.02 * area + 0.1);
+    EXPECT_NEAR(coverage(picture), area, 0.02 * area + 0.1);
   }
 }
 
 TEST(MeshSprite, SmoothShadingFollowsTheNormals) {
   Scene scene =
-      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing_mode=plane",
-                             "emitter.plane_normal=0,0,1", "scene.light_from=0,0,1",
-                             "scene.light_color=1,1,1", "scene.light_around=0,0,0"}),
+      withContent(oneSprite({"emitter.sprite=mesh", "emitter.size=8", "emitter.facing=plane",
+                             "emitter.plane_normal=0,0,1", "scene.light_direction=0,0,1",
+                             "scene.light_color=1,1,1", "scene.ambient_color=0,0,0"}),
                   "sprite_mesh", std::make_shared<const MeshContent>(test::torusMesh(3, 1, 96, 48)));
   const Picture picture = drawn(scene);
   // Seen along its axis: on the ring's crown the normal faces the light, off it by a share s of the tube
@@ -355,7 +356,7 @@ class Blends : public testing::TestWithParam<BlendCase> {};
 TEST_P(Blends, FollowTheirFormula) {
   Scene scene =
       oneSprite({"emitter.sprite=dot", "emitter.size=8", R"(emitter.color=[{"color":[0.5,0.25,1]}])",
-                 "emitter.place=0,0,1", R"(emitter.opacity={"value":60,"over_age":[{"at":0,"value":1}]})",
+                 "emitter.position=0,0,1", R"(emitter.opacity={"value":60,"over_age":[{"at":0,"value":1}]})",
                  std::string("emitter.blend=") + GetParam().name});
   Item ground =
       *oneSprite({"emitter.sprite=dot", "emitter.size=9", R"(emitter.color=[{"color":[0.4,0.4,0.4]}])"})
@@ -366,7 +367,7 @@ TEST_P(Blends, FollowTheirFormula) {
   const Vec4 pixel = drawn(scene).at(100, 100);
   for (int c = 0; c < 4; ++c) EXPECT_NEAR(pixel[c], GetParam().expected[c], 1e-5) << c;
   // The kernel for turned sprites agrees.
-  const Vec4 turned = drawn(with(scene, {"emitter.aspect=0.99"})).at(100, 100);
+  const Vec4 turned = drawn(with(scene, {"emitter.aspect_ratio=0.99"})).at(100, 100);
   for (int c = 0; c < 4; ++c) EXPECT_NEAR(turned[c], GetParam().expected[c], 1e-5) << c;
 }
 
@@ -384,8 +385,8 @@ TEST(Order, OldestAndYoungestFirst) {
   const Scene scene = with(
       starting(),
       {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":1},{"frame":5,"count":1}])", "emitter.speed=0",
-       "emitter.lives=lifetime", "emitter.lifetime=1", "emitter.sprite=dot", "emitter.size=4",
-       "camera.projection=orthographic", "camera.height=10", "camera.place=0,0,10", "camera.aim=0,0,0",
+       "emitter.lifetime_mode=lifetime", "emitter.lifetime=1", "emitter.sprite=dot", "emitter.size=4",
+       "camera.projection=orthographic", "camera.height=10", "camera.position=0,0,10", "camera.aim=0,0,0",
        R"(emitter.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
        R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":0.25,"color":[0,1,0]},{"at":1,"color":[0,1,0]}])"});
   // At frame 8 the older one is green, the younger one still reddish.
@@ -398,7 +399,7 @@ TEST(Look, FollowsSpeedAndChance) {
   const Scene scene = with(
       starting(),
       {R"(emitter.size={"value":2,"over_age":[{"at":0,"value":0,"to_next":"linear"},{"at":1,"value":1}],"follows":"speed","fastest":10})",
-       R"(emitter.color={"value":[{"at":0,"color":[0,0,0]},{"at":1,"color":[1,1,1]}],"follows":"chance"})"});
+       R"(emitter.color={"value":[{"at":0,"color":[0,0,0]},{"at":1,"color":[1,1,1]}],"follows":"random"})"});
   const Look look(scene, *scene.findByName("emitter"), 1, stamps);
   EXPECT_NEAR(look.diameter({3, 0.9, 2.5}), 0.5, 1e-5);
   EXPECT_NEAR(look.diameter({3, 0.1, 99}), 2, 1e-5);
@@ -413,7 +414,7 @@ TEST(Look, FollowsSpeedAndChance) {
 
 TEST(Look, TakesItsColourFromTheBirthPicture) {
   Scene scene = with(starting(), {"emitter.shape=picture", "emitter.rate=240", "emitter.speed=0",
-                                  "emitter.color_from=picture", "emitter.picture_births=opaque",
+                                  "emitter.color_source=picture", "emitter.picture_emit_from=opaque",
                                   "emitter.picture_width=4", "emitter.lifetime=10"});
   scene = withContent(scene, "birth_picture", redAndGreen());
   const SceneFramePtr frame = test::simulate(scene, 20);

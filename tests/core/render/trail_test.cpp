@@ -16,8 +16,8 @@ using test::with;
 using test::withChild;
 using test::withInfluence;
 
-constexpr const char* kFullTaper = R"(emitter.trail_taper=[{"at":0,"value":1}])";
-constexpr const char* kFullOpacity = R"(emitter.trail_fades_along=[{"at":0,"value":1}])";
+constexpr const char* kFullTaper = R"(emitter.trail_width_along=[{"at":0,"value":1}])";
+constexpr const char* kFullOpacity = R"(emitter.trail_opacity_along=[{"at":0,"value":1}])";
 
 // A frame with what its trails need.
 struct Seen {
@@ -63,7 +63,7 @@ TEST(Trails, BeginWhereAndWhenTheParticleWasBorn) {
   // Born between frames 1 and 2, on a moving emitter.
   const Scene scene =
       with(falling(), {"emitter.bursts=[{\"frame\":1.4,\"count\":1}]", "emitter.trail_time=5",
-                       R"(emitter.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
+                       R"(emitter.position={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                                  {"frame":11,"value":[10,0,0]}]})"});
   for (const int frame : {2, 3, 20}) {
     Seen seen(scene, frame);
@@ -77,8 +77,8 @@ TEST(Trails, BeginWhereAndWhenTheParticleWasBorn) {
 }
 
 TEST(Trails, OfChildrenBeginOnTheWayOfTheParent) {
-  Scene scene = withInfluence(withChild(test::oneBurst(1), "lives",
-                                        {"child.each_second=50", "child.cone=180", "child.speed=1",
+  Scene scene = withInfluence(withChild(test::oneBurst(1), "parent_life",
+                                        {"child.births_per_second=50", "child.cone=180", "child.speed=1",
                                          "child.trail=ribbon", "child.trail_time=5", "child.lifetime=100"}),
                               "gravity");
   Seen seen(scene, 20);
@@ -94,7 +94,7 @@ TEST(Trails, OfChildrenBeginOnTheWayOfTheParent) {
 }
 
 TEST(Trails, LengthByDistanceIsMeasuredAlongTheWay) {
-  const Scene scene = with(falling(), {"emitter.trail_measure=distance", "emitter.trail_length=1.7"});
+  const Scene scene = with(falling(), {"emitter.trail_length_mode=distance", "emitter.trail_length=1.7"});
   Seen seen(scene, 30);
   const auto points = seen.points();
   EXPECT_NEAR(points.back().along, 1.7, 1e-3);
@@ -127,8 +127,8 @@ TEST(Trails, LengthVariesAsFarAsSet) {
 TEST(Trails, StayAndFadeWhereTheParticleDied) {
   const double lifetime = 0.4;
   const Scene scene =
-      with(falling(), {"emitter.lifetime=0.4", "emitter.trail_ends=stays", "emitter.trail_fade=0.5",
-                       "emitter.trail_color_from=own", kFullOpacity});
+      with(falling(), {"emitter.lifetime=0.4", "emitter.trail_at_death=lingers", "emitter.trail_fade_out=0.5",
+                       "emitter.trail_color_source=own", kFullOpacity});
   for (const int frame : {11, 15, 20}) {
     Seen seen(scene, frame);
     ASSERT_EQ(seen.now->report->stats.living, 0U);
@@ -141,13 +141,13 @@ TEST(Trails, StayAndFadeWhereTheParticleDied) {
   }
   Seen after(scene, 24);
   EXPECT_TRUE(after.points().empty());
-  EXPECT_EQ(Seen(with(scene, {"emitter.trail_ends=goes"}), 15).trails().count(), 0U);
+  EXPECT_EQ(Seen(with(scene, {"emitter.trail_at_death=dies"}), 15).trails().count(), 0U);
 }
 
 TEST(Trails, ThroughAllRunFromTheYoungestToTheOldest) {
   const Scene scene =
       with(test::starting(), {"emitter.rate=24", "emitter.speed=1", "emitter.cone=0", "emitter.lifetime=100",
-                              "emitter.trail=thread", "emitter.trail_joins=births"});
+                              "emitter.trail=thread", "emitter.trail_connect=all"});
   Seen seen(scene, 25);
   EXPECT_EQ(pastNeeded(scene, 25), 0);
   ASSERT_EQ(seen.trails().count(), 1U);
@@ -161,7 +161,7 @@ TEST(Trails, ThroughAllRunFromTheYoungestToTheOldest) {
 }
 
 TEST(Trails, WidthAndColourRunAlongAsSet) {
-  Seen seen(with(oneTrail(), {"emitter.trail_color_from=own",
+  Seen seen(with(oneTrail(), {"emitter.trail_color_source=own",
                               R"(emitter.trail_color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
                               "emitter.trail_width=0.4"}),
             25);
@@ -171,7 +171,7 @@ TEST(Trails, WidthAndColourRunAlongAsSet) {
     EXPECT_NEAR(point.color.x, 1 - point.share, 1e-5);
     EXPECT_NEAR(point.color.z, point.share, 1e-5);
   }
-  Seen way(with(oneTrail(), {"emitter.trail_color_from=way", "emitter.lifetime=2",
+  Seen way(with(oneTrail(), {"emitter.trail_color_source=path", "emitter.lifetime=2",
                              R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])"}),
            25);
   for (const LinePoint& point : way.points())
@@ -276,8 +276,8 @@ double sumOf(const Picture& picture) {
 
 Scene plainRibbon(const char* width) {
   return with(oneTrail(),
-              {std::string("emitter.trail_width=") + width, "emitter.trail_alone=true",
-               "emitter.trail_color_from=own", "emitter.trail_softness=0", "emitter.direction=1,0.3,0",
+              {std::string("emitter.trail_width=") + width, "emitter.trail_hide_sprites=true",
+               "emitter.trail_color_source=own", "emitter.trail_softness=0", "emitter.direction=1,0.3,0",
                "emitter.cone=0", "emitter.speed=6", "emitter.trail_time=0.5", kFullTaper, kFullOpacity});
 }
 
@@ -290,7 +290,7 @@ TEST(Ribbons, CoverExactlyTheirArea) {
 TEST(Ribbons, ArcsHaveNeitherGapsNorSeams) {
   const Scene scene = withInfluence(
       with(plainRibbon("1"), {"emitter.trail_opacity=50", "emitter.speed=5", "emitter.direction=1,1,0",
-                              "emitter.place=-3,0,0", "emitter.trail_time=1"}),
+                              "emitter.position=-3,0,0", "emitter.trail_time=1"}),
       "gravity");
   const Picture picture = trailsOf(scene, 25, 200);
   std::size_t full = 0;

@@ -15,7 +15,9 @@ using test::withChild;
 using ::testing::HasSubstr;
 
 // emitter → child → grandchild.
-Scene family() { return withChild(withChild(starting(), "births", {}), "births", {}, "grandchild", "child"); }
+Scene family() {
+  return withChild(withChild(starting(), "parent_birth", {}), "parent_birth", {}, "grandchild", "child");
+}
 
 std::string sourceOf(const Scene& scene, const char* name) {
   return std::get<ItemRef>(scene.findByName(name)->value("parent").base).name;
@@ -59,19 +61,19 @@ TEST(ItemReference, ListsWhatMayBeNamed) {
       names.push_back(other->name);
     return names;
   };
-  EXPECT_THAT(namesFor("emitter"), ::testing::IsEmpty()) << "its descendants would lead round a circle";
+  EXPECT_THAT(namesFor("emitter"), ::testing::IsEmpty()) << "its descendants would form a cycle";
   EXPECT_THAT(namesFor("child"), ::testing::ElementsAre("emitter"));
   EXPECT_THAT(namesFor("grandchild"), ::testing::ElementsAre("emitter", "child"));
 }
 
 TEST(ItemReference, CirclesAreRefusedWithTheReason) {
   EXPECT_THAT(problemOf([] {
-                with(family(), {"emitter.births_come=births", "emitter.parent=grandchild"});
+                with(family(), {"emitter.birth_trigger=parent_birth", "emitter.parent=grandchild"});
               }),
-              HasSubstr("round a circle"));
+              HasSubstr("form a cycle"));
   EXPECT_THAT(problemOf([] { with(family(), {"child.parent=child"}); }), HasSubstr("to itself"));
-  std::string text = textFromScene(with(family(), {"emitter.births_come=births"}));
-  const std::string own = "\"births_come\": \"births\"";
+  std::string text = textFromScene(with(family(), {"emitter.birth_trigger=parent_birth"}));
+  const std::string own = "\"birth_trigger\": \"parent_birth\"";
   text.replace(text.find(own), own.size(), own + R"(, "parent": "grandchild")");
   EXPECT_THAT(problemOf([&] { sceneFromText(text, catalog()); }), HasSubstr("/items/2/params/parent"));
 }
@@ -89,11 +91,11 @@ TEST(ItemReference, AFlockThatFollowsHasNoPlaceOfItsOwnAndCannotFollowItself) {
   Scene scene = with(test::withInfluence(starting(), "flock"), {"flock.target=seek"});
   const auto hasPlace = [](const Scene& edited) {
     const Item& flock = *edited.findByName("flock");
-    return flock.applies(flock.kind->indexOf("place"));
+    return flock.applies(flock.kind->indexOf("position"));
   };
   EXPECT_TRUE(hasPlace(scene));
-  EXPECT_FALSE(hasPlace(with(scene, {"flock.place_of=emitter"})));
-  EXPECT_THAT(problemOf([&] { (void)with(scene, {"flock.place_of=flock"}); }),
+  EXPECT_FALSE(hasPlace(with(scene, {"flock.follow=emitter"})));
+  EXPECT_THAT(problemOf([&] { (void)with(scene, {"flock.follow=flock"}); }),
               HasSubstr("cannot follow itself"));
 }
 

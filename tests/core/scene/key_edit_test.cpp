@@ -48,13 +48,13 @@ TEST(KeyEdit, CopiesKeepTheirDistances) {
 TEST(KeyEdit, BecomingFreeKeepsTheCourseOfEveryNumber) {
   const Scene scene = with(
       starting(),
-      {R"(emitter.place={"keys":[{"frame":1,"value":[0,5,1]},{"frame":9,"value":[4,0,1]},{"frame":21,"value":[9,2,0]}]})"});
+      {R"(emitter.position={"keys":[{"frame":1,"value":[0,5,1]},{"frame":9,"value":[4,0,1]},{"frame":21,"value":[9,2,0]}]})"});
   const ItemId emitter = scene.findByName("emitter")->id;
-  const Scene free =
-      withInterpolation(scene, emitter, {{"place", 1}, {"place", 9}, {"place", 21}}, Interpolation::Free);
+  const Scene free = withInterpolation(scene, emitter, {{"position", 1}, {"position", 9}, {"position", 21}},
+                                       Interpolation::Bezier);
   for (double frame = 1; frame <= 21; frame += 0.5) {
-    const Vec3d was = scene.find(emitter)->vector("place", frame),
-                is = free.find(emitter)->vector("place", frame);
+    const Vec3d was = scene.find(emitter)->vector("position", frame),
+                is = free.find(emitter)->vector("position", frame);
     for (int axis = 0; axis < 3; ++axis) EXPECT_NEAR(is[axis], was[axis], 1e-9) << frame;
   }
 }
@@ -62,7 +62,7 @@ TEST(KeyEdit, BecomingFreeKeepsTheCourseOfEveryNumber) {
 TEST(KeyEdit, AFreeCourseIsHeldWithinItsParametersRange) {
   const Scene scene = with(
       starting(),
-      {R"(emitter.lifetime={"keys":[{"frame":1,"value":1,"to_next":"free","handle_after":[5,-40]},{"frame":11,"value":1,"handle_before":[-5,-40]}]})"});
+      {R"(emitter.lifetime={"keys":[{"frame":1,"value":1,"to_next":"bezier","handle_after":[5,-40]},{"frame":11,"value":1,"handle_before":[-5,-40]}]})"});
   EXPECT_GT(scene.findByName("emitter")->number("lifetime", 6), 0);
 }
 

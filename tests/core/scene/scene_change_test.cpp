@@ -27,7 +27,7 @@ TEST(SceneChange, SaysWhichPartsAParameterTouches) {
   EXPECT_EQ(partsBetween(scene, with(scene, {"emitter.rate=7"})), "simulation ");
   EXPECT_EQ(partsBetween(scene, with(scene, {"emitter.opacity=7"})), "look ");
   EXPECT_EQ(partsBetween(scene, with(scene, {"emitter.size=7"})), "simulation look ") << "deflectors may ask";
-  EXPECT_EQ(partsBetween(scene, with(scene, {"camera.place=1,2,3"})), "view ");
+  EXPECT_EQ(partsBetween(scene, with(scene, {"camera.position=1,2,3"})), "view ");
   EXPECT_EQ(partsBetween(scene, with(scene, {"flipbook.columns=2"})), "bake ");
   EXPECT_EQ(partsBetween(scene, with(scene, {"scene.frame_rate=30"})), "simulation ");
 }

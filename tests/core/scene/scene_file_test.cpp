@@ -87,7 +87,7 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
       for (int frame = 1; frame < 20; frame += *rc::gen::inRange(1, 12)) {
         Key key{static_cast<double>(frame), constant(),
                 *rc::gen::element(Interpolation::Linear, Interpolation::Smooth, Interpolation::Hold,
-                                  Interpolation::Free)};
+                                  Interpolation::Bezier)};
         for (int i = 0; i < componentsOf(key.value); ++i) {
           key.before[i] = {-*rc::gen::inRange(0, 9) / 8.0, i - 1.0};
           key.after[i] = {*rc::gen::inRange(0, 9) / 8.0, 0.5 * i};
@@ -95,7 +95,7 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
         value.keys = withKey(value.keys, key);
       }
     if (spec.mapsOverAge && *rc::gen::arbitrary<bool>())
-      value.overAge = Curve({{0, *rc::gen::inRange(0, 9) / 8.0, Interpolation::Free, {}, {0.25, 1}},
+      value.overAge = Curve({{0, *rc::gen::inRange(0, 9) / 8.0, Interpolation::Bezier, {}, {0.25, 1}},
                              {1, 0.5, Interpolation::Linear, {-0.5, 0.125}, {}}});
     return value;
   });
@@ -119,7 +119,7 @@ TEST(SceneFile, EveryValueOfEveryParameterComesBackExactly) {
           emitter, influence->id,
           {*rc::gen::arbitrary<bool>() ? std::optional<double>(*rc::gen::inRange(-200, 200)) : std::nullopt,
            *rc::gen::arbitrary<bool>() ? std::optional<Curve>(Curve({{0, 1}, {1, 0.5}})) : std::nullopt,
-           *rc::gen::element<std::string>("", "value * share", "100 * rand(id)")});
+           *rc::gen::element<std::string>("", "value * age_fraction", "100 * rand(id)")});
     RC_ASSERT(sceneFromText(textFromScene(scene), catalog()) == scene);
   }));
 }

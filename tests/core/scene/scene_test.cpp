@@ -71,13 +71,14 @@ TEST(Item, ConditionsFollowTheChoices) {
 }
 
 TEST(Override, UnderstandsEachForm) {
-  const Scene scene = with(starting(), {"emitter.speed=4±1.5", "emitter.place=1,-2,3e1", "emitter.shape=box",
-                                        "emitter.lifetime=2+-0.5", "emitter.size={\"value\":3}"});
+  const Scene scene =
+      with(starting(), {"emitter.speed=4±1.5", "emitter.position=1,-2,3e1", "emitter.shape=box",
+                        "emitter.lifetime=2+-0.5", "emitter.size={\"value\":3}"});
   const Item& emitter = *scene.findByName("emitter");
   EXPECT_EQ(emitter.number("speed", 1), 4);
   EXPECT_EQ(emitter.value("speed").variation, 1.5);
   EXPECT_EQ(emitter.value("lifetime").variation, 0.5);
-  EXPECT_EQ(emitter.vector("place", 1), Vec3d(1, -2, 30));
+  EXPECT_EQ(emitter.vector("position", 1), Vec3d(1, -2, 30));
   EXPECT_EQ(emitter.choice("shape"), "box");
   EXPECT_EQ(emitter.number("size", 1), 3);
   EXPECT_TRUE(emitter.value("size").overAge) << "the course over age must stay";
@@ -99,7 +100,7 @@ TEST(Override, SaysWhatIsWrong) {
   EXPECT_THAT(messageFor("emitter.rate=many"), testing::HasSubstr("is not a number"));
   EXPECT_THAT(messageFor("emitter.rate=-1"), testing::HasSubstr("between 0 and"));
   EXPECT_THAT(messageFor("emitter.shape=cube"), testing::HasSubstr("point, line, ring"));
-  EXPECT_THAT(messageFor("emitter.place=1,2"), testing::HasSubstr("three numbers"));
+  EXPECT_THAT(messageFor("emitter.position=1,2"), testing::HasSubstr("three numbers"));
 }
 
 TEST(Names, CannotConfuseACommandLine) {
@@ -175,7 +176,7 @@ TEST(Item, AVectorNamesTheComponentsThatCount) {
 TEST(Item, AParameterMayApplyWhileANumberIsPositive) {
   const auto applies = [](const Scene& scene) {
     const Item& emitter = *scene.findByName("emitter");
-    return emitter.applies(emitter.kind->indexOf("wander_speed"));
+    return emitter.applies(emitter.kind->indexOf("wander_rate"));
   };
   const Scene still = test::with(test::starting(), {"emitter.wander=0"});
   EXPECT_FALSE(applies(still));

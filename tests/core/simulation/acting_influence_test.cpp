@@ -27,13 +27,13 @@ double speedAt(const Scene& scene, int frame) { return -velocityOf(onlyGroup(sim
 
 // How much of the influence acts on a particle at rest there, 0 to 1.
 double shareAt(const std::string& place, std::initializer_list<std::string> settings) {
-  return speedAt(with(falling(settings), {"emitter.place=" + place, "scene.frame_rate=240"}), 2) * 24;
+  return speedAt(with(falling(settings), {"emitter.position=" + place, "scene.frame_rate=240"}), 2) * 24;
 }
 
 TEST(Reach, SphereActsWithinItAndFadesOverItsSoftEdge) {
   const auto share = [](const std::string& place) {
-    return shareAt(place, {"gravity.reach=sphere", "gravity.reach_place=1,0,0", "gravity.reach_radius=2",
-                           "gravity.reach_soft=50"});
+    return shareAt(place, {"gravity.reach=sphere", "gravity.reach_position=1,0,0", "gravity.reach_radius=2",
+                           "gravity.reach_soft_edge=50"});
   };
   EXPECT_NEAR(share("1,0,0"), 1, 1e-3);
   EXPECT_NEAR(share("1.9,0,0"), 1, 1e-3);
@@ -45,13 +45,13 @@ TEST(Reach, SphereActsWithinItAndFadesOverItsSoftEdge) {
 
 TEST(Reach, BoxAndCylinderAreTurnedWithTheirSizes) {
   const std::initializer_list<std::string> box{"gravity.reach=box", "gravity.reach_size=8,2,2",
-                                               "gravity.reach_turn=0,0,90", "gravity.reach_soft=0"};
+                                               "gravity.reach_rotation=0,0,90", "gravity.reach_soft_edge=0"};
   EXPECT_EQ(shareAt("0,3.9,0", box), shareAt("0,0,0", box));
   EXPECT_GT(shareAt("0,3.9,0", box), 0.99);
   EXPECT_EQ(shareAt("3.9,0,0", box), 0);
   EXPECT_EQ(shareAt("0,4.1,0", box), 0);
   const std::initializer_list<std::string> cylinder{"gravity.reach=cylinder", "gravity.reach_radius=1",
-                                                    "gravity.reach_height=6", "gravity.reach_soft=0"};
+                                                    "gravity.reach_height=6", "gravity.reach_soft_edge=0"};
   EXPECT_GT(shareAt("0.7,2.9,0.7", cylinder), 0.99);
   EXPECT_EQ(shareAt("0.8,0,0.8", cylinder), 0);
   EXPECT_EQ(shareAt("0,3.1,0", cylinder), 0);
@@ -59,13 +59,13 @@ TEST(Reach, BoxAndCylinderAreTurnedWithTheirSizes) {
 
 TEST(Reach, InsideOutActsOnTheRest) {
   const std::initializer_list<std::string> outside{"gravity.reach=sphere", "gravity.reach_radius=1",
-                                                   "gravity.reach_soft=0", "gravity.reach_inside_out=true"};
+                                                   "gravity.reach_soft_edge=0", "gravity.reach_invert=true"};
   EXPECT_EQ(shareAt("0,0.5,0", outside), 0);
   EXPECT_NEAR(shareAt("0,1.5,0", outside), 1, 1e-3);
 }
 
 TEST(Window, ActsFromFrameToFrame) {
-  const Scene scene = falling({"gravity.acts=window", "gravity.acts_from=13", "gravity.acts_until=24"});
+  const Scene scene = falling({"gravity.acts=frame_range", "gravity.acts_from=13", "gravity.acts_until=24"});
   EXPECT_EQ(speedAt(scene, 12), 0);
   // The steps that lead to frames 13 … 24 have their middles at 12.5 … 23.5; the first of them comes too
   // early.
@@ -75,7 +75,7 @@ TEST(Window, ActsFromFrameToFrame) {
 TEST(Window, NeedNotBeginAndEndWithFrames) {
   for (const char* substeps : {"1", "2", "5"}) {
     const Scene scene =
-        with(falling({"gravity.acts=window", "gravity.acts_from=13.3", "gravity.acts_until=24.8"}),
+        with(falling({"gravity.acts=frame_range", "gravity.acts_from=13.3", "gravity.acts_until=24.8"}),
              {std::string("scene.substeps=") + substeps});
     EXPECT_NEAR(speedAt(scene, 60), 10 * 11.5 / 24, 1e-4) << substeps;
     EXPECT_NEAR(speedAt(scene, 14), 10 * 0.7 / 24, 1e-4) << substeps;
@@ -83,8 +83,8 @@ TEST(Window, NeedNotBeginAndEndWithFrames) {
 }
 
 TEST(Window, SetsInAndFadesSoftly) {
-  const Scene scene = falling({"gravity.acts=window", "gravity.acts_from=1", "gravity.acts_until=49",
-                               "gravity.acts_soft_in=24", "gravity.acts_soft_out=24"});
+  const Scene scene = falling({"gravity.acts=frame_range", "gravity.acts_from=1", "gravity.acts_until=49",
+                               "gravity.fade_in=24", "gravity.fade_out=24"});
   // Both fades take half of what a full second would give.
   EXPECT_NEAR(speedAt(scene, 60), 10, 1e-2);
   EXPECT_NEAR(speedAt(scene, 25), 5, 1e-2);
@@ -92,7 +92,8 @@ TEST(Window, SetsInAndFadesSoftly) {
 
 TEST(Window, LeavesTheFramesBeforeItAlone) {
   const Scene without = with(falling({}), {"gravity.strength=0"});
-  const Scene with120 = falling({"gravity.acts=window", "gravity.acts_from=120", "gravity.acts_until=200"});
+  const Scene with120 =
+      falling({"gravity.acts=frame_range", "gravity.acts_from=120", "gravity.acts_until=200"});
   const Scene stronger = with(with120, {"gravity.strength=20"});
   for (const int frame : {1, 60, 119, 120})
     EXPECT_EQ(planFrame(with120, frame).digest, planFrame(stronger, frame).digest) << frame;
@@ -102,14 +103,15 @@ TEST(Window, LeavesTheFramesBeforeItAlone) {
 }
 
 TEST(AgeWindow, ActsBetweenTwoAges) {
-  EXPECT_NEAR(speedAt(falling({"gravity.ages=between", "gravity.age_from=0.5", "gravity.age_until=1"}), 60),
-              5, 0.02);
-  EXPECT_NEAR(speedAt(falling({"gravity.ages=from", "gravity.age_from=0.5"}), 25), 5, 0.02);
-  EXPECT_NEAR(speedAt(falling({"gravity.ages=until", "gravity.age_until=0.25"}), 60), 2.5, 0.02);
+  EXPECT_NEAR(
+      speedAt(falling({"gravity.age_range=between", "gravity.age_from=0.5", "gravity.age_until=1"}), 60), 5,
+      0.02);
+  EXPECT_NEAR(speedAt(falling({"gravity.age_range=from", "gravity.age_from=0.5"}), 25), 5, 0.02);
+  EXPECT_NEAR(speedAt(falling({"gravity.age_range=until", "gravity.age_until=0.25"}), 60), 2.5, 0.02);
 }
 
 TEST(AgeWindow, CountsFromEachBirthAndMayDifferBetweenParticles) {
-  Scene scene = falling({"gravity.ages=from", "gravity.age_from=1±0.5", "emitter.rate=600",
+  Scene scene = falling({"gravity.age_range=from", "gravity.age_from=1±0.5", "emitter.rate=600",
                          "emitter.lifetime=100", "scene.substeps=2"});
   const SceneFramePtr frame = simulate(scene, 49);
   const ParticleStore& particles = onlyGroup(frame);
@@ -147,12 +149,12 @@ TEST(Response, HalfOfItIsHalfTheAccelerationExactly) {
 TEST(Forces, OfTwoWindsAddUp) {
   // The air moves with both at once, and holds on with both grips.
   Scene scene =
-      with(withInfluence(oneBurst(), "wind", {"wind.speed=6", "wind.direction=1,0,0", "wind.grip=3"}),
+      with(withInfluence(oneBurst(), "wind", {"wind.speed=6", "wind.direction=1,0,0", "wind.air_drag=3"}),
            {"emitter.speed=0"});
   Item second = *scene.findByName("wind");
   second.id = 0;
   second.name = "breeze";
-  scene = with(scene.withAdded(second), {"breeze.speed=4", "breeze.direction=0,0,1", "breeze.grip=1"});
+  scene = with(scene.withAdded(second), {"breeze.speed=4", "breeze.direction=0,0,1", "breeze.air_drag=1"});
   const Vec3d late = velocityOf(onlyGroup(simulate(scene, 24 * 10)), 0);
   EXPECT_NEAR(late.x, 6, 1e-4);
   EXPECT_NEAR(late.z, 4, 1e-4);
@@ -166,7 +168,7 @@ TEST(Mass, HeavierParticlesAnswerLessToForcesAndTheSameToGravity) {
     const Vec3d v = velocityOf(onlyGroup(simulate(scene, 5)), 0);
     return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
   };
-  const std::initializer_list<std::string> pull{"attractor.law=even", "attractor.place=0,100,0"};
+  const std::initializer_list<std::string> pull{"attractor.falloff=constant", "attractor.position=0,100,0"};
   EXPECT_NEAR(speed("attractor", pull, "emitter.mass=4") * 4, speed("attractor", pull, "emitter.mass=1"),
               1e-3);
   const std::initializer_list<std::string> near{"gravity.reach=sphere", "gravity.reach_radius=50"};

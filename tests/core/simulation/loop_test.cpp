@@ -16,11 +16,11 @@ using test::withInfluence;
 // 24 frames a round, lives of up to 1.7 rounds, and everything that changes by itself.
 Scene looping() {
   Scene scene =
-      with(test::starting(), {"scene.loops=true", "scene.first_frame=1", "scene.last_frame=24",
+      with(test::starting(), {"scene.exact_loop=true", "scene.first_frame=1", "scene.last_frame=24",
                               "emitter.rate=37.3±5", "emitter.lifetime=1.2±0.5", "emitter.wander=0.5",
                               "emitter.size=1±0.4", R"(emitter.bursts=[{"frame":1,"count":6}])"});
-  scene = withInfluence(scene, "turbulence", {"turbulence.evolution=0.3"});
-  scene = withInfluence(scene, "wind", {"wind.gusts=80", "wind.gust_every=0.4"});
+  scene = withInfluence(scene, "turbulence", {"turbulence.change_rate=0.3"});
+  scene = withInfluence(scene, "wind", {"wind.gusts=80", "wind.gust_period=0.4"});
   return withInfluence(scene, "kicks", {"kicks.rate=3"});
 }
 
@@ -38,7 +38,7 @@ TEST(Loop, TheFrameAfterTheLastIsTheFirst) {
 
 TEST(Loop, ABurstOnTheFirstFrameComesOnceARound) {
   const Scene scene =
-      with(test::oneBurst(5), {"scene.loops=true", "scene.last_frame=12", "emitter.lifetime=0.4"});
+      with(test::oneBurst(5), {"scene.exact_loop=true", "scene.last_frame=12", "emitter.lifetime=0.4"});
   SceneRun run(scene, test::roomyCache());
   const int first = frameRange(scene).first;
   for (int frame = first + 1; frame <= first + 36; ++frame)
@@ -47,9 +47,10 @@ TEST(Loop, ABurstOnTheFirstFrameComesOnceARound) {
 
 TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
   // On frames -9, 1, 11, 21: of these 1 and 11 are in the round, which goes on at 13.
-  const Scene scene = with(
-      test::starting(), {"emitter.rate=0", "scene.loops=true", "scene.last_frame=12", "emitter.lifetime=0.4",
-                         R"(emitter.bursts=[{"frame":-9,"count":3,"every":10,"times":4}])"});
+  const Scene scene =
+      with(test::starting(),
+           {"emitter.rate=0", "scene.exact_loop=true", "scene.last_frame=12", "emitter.lifetime=0.4",
+            R"(emitter.bursts=[{"frame":-9,"count":3,"every":10,"times":4}])"});
   SceneRun run(scene, test::roomyCache());
   for (int frame = 2; frame <= 37; ++frame)
     EXPECT_EQ(run.frame(frame)->report->stats.births, frame % 12 == 1 || frame % 12 == 11 ? 3U : 0U) << frame;
@@ -64,7 +65,7 @@ TEST(Loop, TheClockNamesTheRoundsThatBegin) {
   EXPECT_EQ(clock.roundThatBegins(3), std::nullopt);
   EXPECT_EQ(clock.step(26).frame, 2);
   EXPECT_EQ(clock.step(25).frame, 25) << "the step to the next round's first frame belongs to this one";
-  EXPECT_EQ(StepClock(with(looping(), {"scene.loops=false"})).roundThatBegins(2), std::nullopt);
+  EXPECT_EQ(StepClock(with(looping(), {"scene.exact_loop=false"})).roundThatBegins(2), std::nullopt);
 }
 
 TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
@@ -76,7 +77,8 @@ TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
 }
 
 TEST(Loop, ChildrenAndRulesRepeatToo) {
-  Scene scene = test::withChild(looping(), "lives", {"child.lifetime=0.4", "child.each_second=8"});
+  Scene scene =
+      test::withChild(looping(), "parent_life", {"child.lifetime=0.4", "child.births_per_second=8"});
   SceneRun run(scene, test::roomyCache());
   EXPECT_GT(run.frame(5)->particles->groups.back().particles.size(), 50U);
   EXPECT_TRUE(areSameButRound(*run.frame(5)->particles, *run.frame(29)->particles));
@@ -85,18 +87,18 @@ TEST(Loop, ChildrenAndRulesRepeatToo) {
 TEST(Loop, WarmsUpForWholeRoundsUntilTheLongestLifeIsOver) {
   const Scene scene = looping();
   EXPECT_EQ(warmUpFrames(scene), 48) << "1.7 s are two rounds of one second";
-  const Scene child = test::withChild(scene, "lives", {"child.lifetime=1"});
+  const Scene child = test::withChild(scene, "parent_life", {"child.lifetime=1"});
   EXPECT_EQ(warmUpFrames(child), 72) << "a child may be born at its parent's end";
-  EXPECT_EQ(warmUpFrames(with(scene, {"scene.loops=false"})), 0);
+  EXPECT_EQ(warmUpFrames(with(scene, {"scene.exact_loop=false"})), 0);
 }
 
 TEST(Loop, WhatCannotRepeatIsTold) {
   EXPECT_THAT(loopProblems(looping()), testing::IsEmpty());
-  EXPECT_THAT(loopProblems(with(looping(), {"emitter.lives=endless"})),
-              testing::ElementsAre(testing::HasSubstr("endlessly")));
+  EXPECT_THAT(loopProblems(with(looping(), {"emitter.lifetime_mode=endless"})),
+              testing::ElementsAre(testing::HasSubstr("endless")));
   EXPECT_THAT(loopProblems(withInfluence(looping(), "flock")),
               testing::ElementsAre(testing::HasSubstr("cross-fade")));
-  EXPECT_THAT(loopProblems(with(looping(), {"scene.loops=false", "emitter.lives=endless"})),
+  EXPECT_THAT(loopProblems(with(looping(), {"scene.exact_loop=false", "emitter.lifetime_mode=endless"})),
               testing::IsEmpty());
 }
 
@@ -115,7 +117,7 @@ TEST_P(LoopOfDemo, IsExactInParticlesAndPixels) {
   Scene scene = openDemo(GetParam());
   const ItemId bake = scene.itemsOf(ItemFamily::Bake).front()->id;
   const std::string name = scene.find(bake)->name;
-  scene = with(scene, {"scene.loops=true", name + ".loop=exact", name + ".frames_by=time",
+  scene = with(scene, {"scene.exact_loop=true", name + ".loop=exact", name + ".frame_choice=time",
                        name + ".cell_width=48", name + ".cell_height=48", name + ".supersampling=1"});
   SceneRun run(scene, test::roomyCache());
   const Flipbook book = bakeFlipbook(run, flipbookLayout(scene, *scene.find(bake)), Progress());

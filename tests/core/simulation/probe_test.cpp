@@ -20,7 +20,7 @@ std::vector<SceneFramePtr> framesOf(const Scene& scene, int last) {
 
 TEST(Probe, TellsWhatActs) {
   Scene scene = withInfluence(oneBurst(1), "gravity", {"gravity.strength=10"});
-  scene = withInfluence(scene, "wind", {"wind.speed=4", "wind.grip=3"});
+  scene = withInfluence(scene, "wind", {"wind.speed=4", "wind.air_drag=3"});
   const ItemId emitter = scene.findByName("emitter")->id;
   scene = with(scene.withResponse(emitter, scene.findByName("gravity")->id, {50}), {"emitter.mass=2"});
   const auto frames = framesOf(scene, 1);
@@ -32,7 +32,7 @@ TEST(Probe, TellsWhatActs) {
   ASSERT_EQ(probed->influences.size(), 2U);
   // Half of the gravity, whatever the mass.
   EXPECT_LT(glm::length(probed->influences[0].acceleration - Vec3d(0, -5, 0)), 1e-6);
-  // grip (air - velocity) / mass, at a velocity of 3 upwards.
+  // airDrag (air - velocity) / mass, at a velocity of 3 upwards.
   EXPECT_LT(glm::length(probed->influences[1].acceleration - Vec3d(6, -4.5, 0)), 1e-6);
 }
 

@@ -1,4 +1,4 @@
-// Each check finds the fault that a sheet was made to have, and not in its mended twin.
+// Each check finds the fault that a sheet was made to have, and not in its fixed twin.
 #include "bake/checks/bake_check.h"
 
 #include "bake/frame_choice.h"
@@ -190,7 +190,7 @@ TEST_F(BakeChecks, BandingOfWideSlopesInEightBits) {
   };
   const auto finding = find("banding", slope);
   ASSERT_TRUE(finding);
-  const Scene fine = mended(scene_, scene_.findByName("flipbook")->id, *finding->remedy);
+  const Scene fine = fixed(scene_, scene_.findByName("flipbook")->id, *finding->remedy);
   EXPECT_FALSE(find("banding", bookOf(fine, slope), fine));
   EXPECT_FALSE(find("banding", good_));
 }
@@ -224,13 +224,13 @@ TEST_F(BakeChecks, LightWithoutAlphaInFilesOfWholeNumbers) {
   const auto finding = find("light_without_alpha", bookOf(scene, light), scene);
   ASSERT_TRUE(finding);
   EXPECT_GT(finding->number, 95);
-  const Scene repaired = mended(scene, scene.findByName("flipbook")->id, *finding->remedy);
+  const Scene repaired = fixed(scene, scene.findByName("flipbook")->id, *finding->remedy);
   EXPECT_EQ(repaired.findByName("flipbook")->choice("alpha"), "on_black");
   EXPECT_FALSE(find("light_without_alpha", bookOf(repaired, light), repaired));
   // Where some of it covers, black would lose that.
   const auto mixed = find("light_without_alpha", bookOf(scene, both), scene);
   ASSERT_TRUE(mixed);
-  const Scene open = mended(scene, scene.findByName("flipbook")->id, *mixed->remedy);
+  const Scene open = fixed(scene, scene.findByName("flipbook")->id, *mixed->remedy);
   EXPECT_FALSE(find("light_without_alpha", bookOf(open, both), open));
   EXPECT_FALSE(find("light_without_alpha", good_));
 }
@@ -253,7 +253,7 @@ TEST_F(BakeChecks, SeamOfALoop) {
 }
 
 TEST_F(BakeChecks, AnExactLoopThatIsNoneIsToldWithItsReason) {
-  const Scene loop = with(scene_, {"scene.loops=true", "scene.last_frame=16", "flipbook.loop=exact"});
+  const Scene loop = with(scene_, {"scene.exact_loop=true", "scene.last_frame=16", "flipbook.loop=exact"});
   Flipbook book = bookOf(loop, good_);
   book.loopProblem = "the gulls fly on";
   EXPECT_EQ(find("seam", book, loop)->text, "the gulls fly on");
@@ -265,7 +265,7 @@ TEST_F(BakeChecks, MotionTooLargeForBlending) {
   const auto finding = find("motion", book, scene_);
   ASSERT_TRUE(finding);
   EXPECT_THAT(finding->cells, testing::ElementsAre(4));
-  const Scene vectors = mended(scene_, book.layout.bake, *finding->remedy);
+  const Scene vectors = fixed(scene_, book.layout.bake, *finding->remedy);
   Flipbook mendedBook = bookOf(vectors, good_);
   mendedBook.cells[4].motion = 9;
   EXPECT_FALSE(find("motion", mendedBook, vectors));
@@ -288,7 +288,7 @@ TEST_F(BakeChecks, CellsThatAreNotSquare) {
   const Scene wide = with(scene_, {"flipbook.cell_width=128"});
   const auto finding = find("not_square", bookOf(wide, good_), wide);
   ASSERT_TRUE(finding);
-  const Scene square = mended(wide, wide.findByName("flipbook")->id, *finding->remedy);
+  const Scene square = fixed(wide, wide.findByName("flipbook")->id, *finding->remedy);
   EXPECT_FALSE(find("not_square", bookOf(square, good_), square));
 }
 
@@ -298,7 +298,7 @@ TEST_F(BakeChecks, BleedAtMipLevelsAndThePaddingThatMendsIt) {
   const auto finding = find("bleed", full);
   ASSERT_TRUE(finding);
   EXPECT_GT(finding->number, 10);
-  const Scene padded = mended(scene_, scene_.findByName("flipbook")->id, *finding->remedy);
+  const Scene padded = fixed(scene_, scene_.findByName("flipbook")->id, *finding->remedy);
   EXPECT_EQ(flipbookLayout(padded, *padded.findByName("flipbook")).width(), 4 * 64)
       << "the sheet stays as large";
   Flipbook book = bookOf(padded, full);
@@ -320,7 +320,7 @@ TEST_F(BakeChecks, UnusedSheet) {
   const Scene few = with(scene_, {"flipbook.last=4"});
   const auto rows = find("unused", bookOf(few, good_), few);
   ASSERT_TRUE(rows);
-  const Scene fitting = mended(few, few.findByName("flipbook")->id, *rows->remedy);
+  const Scene fitting = fixed(few, few.findByName("flipbook")->id, *rows->remedy);
   EXPECT_FALSE(find("unused", bookOf(fitting, good_), fitting));
   EXPECT_FALSE(find("unused", good_));
 }
@@ -330,7 +330,7 @@ TEST_F(BakeChecks, SizesThatAreNoPowersOfTwo) {
     const Scene odd = with(scene_, {edit});
     const auto finding = find("power_of_two", bookOf(odd, good_), odd);
     ASSERT_TRUE(finding) << edit;
-    const Scene even = mended(odd, odd.findByName("flipbook")->id, *finding->remedy);
+    const Scene even = fixed(odd, odd.findByName("flipbook")->id, *finding->remedy);
     EXPECT_FALSE(find("power_of_two", bookOf(even, good_), even)) << edit;
   }
   EXPECT_FALSE(find("power_of_two", good_));
@@ -339,11 +339,11 @@ TEST_F(BakeChecks, SizesThatAreNoPowersOfTwo) {
 TEST_F(BakeChecks, VideoMemoryOverTheBudget) {
   // 256 × 256 pixels, a byte each, with a third more for mip levels.
   const double megabytes = 256 * 256 * 4.0 / 3 / (1 << 20);
-  const Scene tight = with(scene_, {"flipbook.budget=" + std::to_string(megabytes * 0.9)});
+  const Scene tight = with(scene_, {"flipbook.memory_budget=" + std::to_string(megabytes * 0.9)});
   const auto finding = find("memory", bookOf(tight, good_), tight);
   ASSERT_TRUE(finding);
   EXPECT_NEAR(finding->number, megabytes, 1e-9);
-  const Scene smaller = mended(tight, tight.findByName("flipbook")->id, *finding->remedy);
+  const Scene smaller = fixed(tight, tight.findByName("flipbook")->id, *finding->remedy);
   EXPECT_FALSE(find("memory", bookOf(smaller, good_), smaller));
   EXPECT_FALSE(find("memory", good_));
 }
@@ -361,7 +361,7 @@ TEST_F(BakeChecks, ResolutionThatNothingNeeds) {
 TEST_F(BakeChecks, RemediesNameParametersThatThereAre) {
   // Everything at once: whatever is found, its remedy can be applied and leaves a bake that can be laid out.
   const Scene odd = with(scene_, {"flipbook.cell_width=60", "flipbook.rows=7", "flipbook.alpha=straight",
-                                  "flipbook.budget=0.001"});
+                                  "flipbook.memory_budget=0.001"});
   const Flipbook book = bookOf(odd, [](std::size_t cell, double, double v) {
     return cell < 2 ? Vec4(0.0F) : Vec4(Vec3(3.0F), static_cast<float>(0.5 + 0.001 * v));
   });
@@ -369,7 +369,7 @@ TEST_F(BakeChecks, RemediesNameParametersThatThereAre) {
   EXPECT_GT(findings.size(), 6U);
   for (const Finding& finding : findings) {
     ASSERT_TRUE(finding.remedy) << finding.check;
-    const Scene next = mended(odd, book.layout.bake, *finding.remedy);
+    const Scene next = fixed(odd, book.layout.bake, *finding.remedy);
     EXPECT_NE(next, odd) << finding.check;
     EXPECT_NO_THROW(flipbookLayout(next, *next.find(book.layout.bake))) << finding.check;
   }

@@ -49,8 +49,9 @@ TEST_P(BouncingBall, KeepsItsShareOfTheHeightAtEachBounce) {
   const auto [rate, substeps] = GetParam();
   constexpr double kHeight = 3, kBounce = 0.8;
   Scene scene = withInfluence(underGravity(oneBurst()), "deflector", {"deflector.bounce=80"});
-  scene = with(scene, {"emitter.speed=0", "emitter.place=0,3,0", "scene.frame_rate=" + std::to_string(rate),
-                       "scene.substeps=" + std::to_string(substeps)});
+  scene =
+      with(scene, {"emitter.speed=0", "emitter.position=0,3,0", "scene.frame_rate=" + std::to_string(rate),
+                   "scene.substeps=" + std::to_string(substeps)});
   Frames run(scene);
   std::uint64_t hits = 0;
   for (int frame = 1; hits < 10; ++frame) {
@@ -73,7 +74,7 @@ INSTANTIATE_TEST_SUITE_P(Rates, BouncingBall,
 TEST(Hits, DoNotCountWhatLiesOnTheGround) {
   Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector",
                               {"deflector.bounce=30", "deflector.friction=40"});
-  scene = with(scene, {"emitter.speed=2", "emitter.cone=90", "emitter.place=0,1,0", "emitter.size=0.1"});
+  scene = with(scene, {"emitter.speed=2", "emitter.cone=90", "emitter.position=0,1,0", "emitter.size=0.1"});
   Frames run(scene);
   std::uint64_t early = 0, late = 0;
   for (int frame = 1; frame <= 40; ++frame) early += hitsOf(*run.frame(frame));
@@ -84,8 +85,8 @@ TEST(Hits, DoNotCountWhatLiesOnTheGround) {
 
 TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
   // Falls from 2 under no gravity at 3 units a second onto a plane that leans by 30°.
-  Scene scene = withInfluence(oneBurst(), "deflector", {"deflector.turn=0,0,30", "deflector.friction=0"});
-  scene = with(scene, {"emitter.place=1,2,0", "emitter.direction=0,-1,0"});
+  Scene scene = withInfluence(oneBurst(), "deflector", {"deflector.rotation=0,0,30", "deflector.friction=0"});
+  scene = with(scene, {"emitter.position=1,2,0", "emitter.direction=0,-1,0"});
   Frames run(scene);
   std::vector<SurfaceHit> hits;
   for (int frame = 1; frame <= 30; ++frame)
@@ -105,7 +106,7 @@ TEST(Hits, AreEventsThatTellWhereWhenAndHowFast) {
 
 TEST(Hits, AreTheSameOverThreadsAndComeByTheirTimes) {
   Scene scene = withInfluence(underGravity(oneBurst(9000)), "deflector", {"deflector.bounce=60"});
-  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.place=0,2,0"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.position=0,2,0"});
   const SceneFramePtr many = simulate(scene, 24);
   SceneFramePtr one;
   {
@@ -127,8 +128,8 @@ TEST(Stick, LetsGoAfterItsTimeAtItsSpeed) {
   for (const char* substeps : {"1", "4"}) {
     Scene scene =
         withInfluence(oneBurst(), "deflector",
-                      {"deflector.shape=rectangle", "deflector.place=0,3,0", "deflector.on_hit=stick",
-                       "deflector.stick_time=0.51", "deflector.let_go_speed=2"});
+                      {"deflector.shape=rectangle", "deflector.position=0,3,0", "deflector.on_hit=stick",
+                       "deflector.stick_time=0.51", "deflector.release_speed=2"});
     scene = with(scene, {std::string("scene.substeps=") + substeps});
     Frames run(scene);
     const auto heightAt = [&](int frame) { return positionOf(onlyGroup(run.frame(frame)), 0).y; };
@@ -143,8 +144,8 @@ TEST(Stick, LetsGoAfterItsTimeAtItsSpeed) {
 TEST(Stick, WhatIsLetGoLiesFreeAndSticksAgainWhenItHitsAgain) {
   Scene scene =
       withInfluence(underGravity(oneBurst()), "deflector",
-                    {"deflector.on_hit=stick", "deflector.stick_time=0.5", "deflector.let_go_speed=4"});
-  scene = with(scene, {"emitter.speed=0", "emitter.place=0,0.5,0"});
+                    {"deflector.on_hit=stick", "deflector.stick_time=0.5", "deflector.release_speed=4"});
+  scene = with(scene, {"emitter.speed=0", "emitter.position=0,0.5,0"});
   Frames run(scene);
   int hits = 0;
   double highest = 0;
@@ -164,12 +165,12 @@ TEST(Stick, HoldsAgainstWhatLeadsAwayAlongTheGround) {
   Scene scene = underGravity(oneBurst());
   for (const auto& [name, settings] :
        {std::pair<std::string, std::vector<std::string>>{"ground", {"friction=0", "bounce=0"}},
-        {"wall", {"shape=rectangle", "turn=0,0,90", "place=1,0,0", "on_hit=stick"}}}) {
+        {"wall", {"shape=rectangle", "rotation=0,0,90", "position=1,0,0", "on_hit=stick"}}}) {
     scene = scene.withAdded(newItem(*catalog().find("deflector"), name));
     for (const std::string& setting : settings) scene = with(scene, {name + "." + setting});
   }
-  scene = with(scene, {"emitter.speed=4", "emitter.direction=1,0,0", "emitter.place=0,0.0002,0"});
-  scene = withInfluence(scene, "wind", {"wind.direction=-1,0,0", "wind.speed=10", "wind.grip=0.3"});
+  scene = with(scene, {"emitter.speed=4", "emitter.direction=1,0,0", "emitter.position=0,0.0002,0"});
+  scene = withInfluence(scene, "wind", {"wind.direction=-1,0,0", "wind.speed=10", "wind.air_drag=0.3"});
   EXPECT_NEAR(positionOf(onlyGroup(simulate(scene, 60)), 0).x, 1, 1e-3);
 }
 
@@ -179,8 +180,8 @@ TEST_P(Slope, ABlockStaysOrSlidesAsCoulombSays) {
   const double degrees = GetParam(), angle = degrees * kPi / 180, friction = 0.5;
   Scene scene = withInfluence(
       underGravity(oneBurst()), "deflector",
-      {"deflector.turn=0,0," + std::to_string(degrees), "deflector.friction=0.5", "deflector.bounce=0"});
-  scene = with(scene, {"emitter.speed=0", "emitter.place=0,0.0002,0"});
+      {"deflector.rotation=0,0," + std::to_string(degrees), "deflector.friction=0.5", "deflector.bounce=0"});
+  scene = with(scene, {"emitter.speed=0", "emitter.position=0,0.0002,0"});
   const Vec3d from = positionOf(onlyGroup(simulate(scene, 3)), 0);
   const Vec3d speed = velocityOf(onlyGroup(simulate(scene, 3)), 0);
   const Vec3d to = positionOf(onlyGroup(simulate(scene, 3 + 48)), 0);
@@ -203,15 +204,15 @@ TEST(Deflect, NothingEscapesFromABoxThatTurnsOnTwoAxes) {
       underGravity(oneBurst(3000)), "deflector",
       {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=4,4,4", "deflector.bounce=30",
        "deflector.friction=0.3",
-       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[500,0,900]}]})"});
-  scene = with(
-      scene, {"emitter.shape=box", "emitter.extent=3.8,3.8,3.8", "emitter.launch=any", "emitter.speed=8±8"});
+       R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[500,0,900]}]})"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=3.8,3.8,3.8", "emitter.launch=random",
+                       "emitter.speed=8±8"});
   Frames run(scene);
   double worst = 0;
   for (int frame = 1; frame <= 121; frame += 4) {
     const SceneFramePtr now = run.frame(frame);
     const Item& box = *scene.findByName("deflector");
-    const Mat3d turn = rotationFromDegrees(box.vector("turn", frame));
+    const Mat3d turn = rotationFromDegrees(box.vector("rotation", frame));
     ASSERT_EQ(onlyGroup(now).size(), 3000U);
     for (std::size_t i = 0; i < 3000; ++i) {
       const Vec3d own = glm::abs(glm::transpose(turn) * positionOf(onlyGroup(now), i));
@@ -224,8 +225,8 @@ TEST(Deflect, NothingEscapesFromABoxThatTurnsOnTwoAxes) {
 TEST(Deflect, FastParticlesDoNotCrossWhatHasNoThickness) {
   Scene scene = withInfluence(oneBurst(2000), "deflector",
                               {"deflector.shape=rectangle", "deflector.size=400,1,400",
-                               "deflector.turn=0,0,0", "deflector.bounce=100", "deflector.friction=0"});
-  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,4,4", "emitter.place=0,6,0",
+                               "deflector.rotation=0,0,0", "deflector.bounce=100", "deflector.friction=0"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=4,4,4", "emitter.position=0,6,0",
                        "emitter.speed=500", "emitter.direction=0,-1,0", "emitter.cone=60"});
   for (const int frame : {2, 3, 6}) {
     const SceneFramePtr now = simulate(scene, frame);
@@ -242,8 +243,8 @@ TEST(Deflect, WhatIsThrownBackMeetsWhatIsBehindIt) {
   for (const auto& [side, place] : {std::pair{"left", "-0.1,0,0"}, {"right", "0.1,0,0"}}) {
     scene = scene.withAdded(newItem(*catalog().find("deflector"), side));
     const std::string name = std::string(side) + ".";
-    scene = with(scene, {name + "shape=rectangle", name + "turn=0,0,90", name + "size=100,1,100",
-                         name + "place=" + place, name + "bounce=100", name + "friction=0"});
+    scene = with(scene, {name + "shape=rectangle", name + "rotation=0,0,90", name + "size=100,1,100",
+                         name + "position=" + place, name + "bounce=100", name + "friction=0"});
   }
   scene = with(scene, {"emitter.shape=box", "emitter.extent=0.18,1,1", "emitter.speed=40",
                        "emitter.direction=1,0,0", "emitter.cone=20"});
@@ -258,7 +259,7 @@ TEST(Deflect, AFastPlaneTakesAlongWhatItSweepsOver) {
   Scene scene = withInfluence(
       oneBurst(2000), "deflector",
       {"deflector.shape=rectangle", "deflector.size=100,1,100", "deflector.bounce=0",
-       R"(deflector.place={"keys":[{"frame":1,"value":[0,-10,0],"to_next":"linear"},{"frame":25,"value":[0,190,0]}]})"});
+       R"(deflector.position={"keys":[{"frame":1,"value":[0,-10,0],"to_next":"linear"},{"frame":25,"value":[0,190,0]}]})"});
   scene = with(scene, {"emitter.shape=box", "emitter.extent=8,8,8", "emitter.speed=0"});
   const SceneFramePtr after = simulate(scene, 13);
   for (std::size_t i = 0; i < onlyGroup(after).size(); ++i) {
@@ -270,8 +271,8 @@ TEST(Deflect, AFastPlaneTakesAlongWhatItSweepsOver) {
 TEST(Deflect, WhatRestsStaysAtRestAndDoesNotSink) {
   Scene scene = withInfluence(underGravity(oneBurst(500)), "deflector",
                               {"deflector.bounce=30", "deflector.friction=0.4"});
-  scene = with(scene, {"emitter.shape=box", "emitter.extent=6,1,6", "emitter.place=0,2,0",
-                       "emitter.launch=any", "emitter.speed=2"});
+  scene = with(scene, {"emitter.shape=box", "emitter.extent=6,1,6", "emitter.position=0,2,0",
+                       "emitter.launch=random", "emitter.speed=2"});
   Frames run(scene);
   const SceneFramePtr then = run.frame(1 + 24 * 5), later = run.frame(1 + 24 * 8);
   for (std::size_t i = 0; i < 500; ++i) {
@@ -287,15 +288,15 @@ TEST(Deflect, WhatLiesInACornerIsNotThrownToAndFro) {
   // Of a hollow box that leans, all comes to lie in its lowest corner; between two planes, in the groove.
   Scene box = withInfluence(underGravity(oneBurst(300)), "deflector",
                             {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=2,2,2",
-                             "deflector.turn=35,0,45", "deflector.bounce=30", "deflector.friction=0.1"});
-  box = with(box, {"emitter.shape=sphere", "emitter.radius=0.8", "emitter.launch=any", "emitter.speed=2"});
+                             "deflector.rotation=35,0,45", "deflector.bounce=30", "deflector.friction=0.1"});
+  box = with(box, {"emitter.shape=sphere", "emitter.radius=0.8", "emitter.launch=random", "emitter.speed=2"});
   Scene groove = underGravity(oneBurst(300));
   for (const auto& [side, turn] : {std::pair{"left", "0,0,40"}, {"right", "0,0,-50"}}) {
     groove = groove.withAdded(newItem(*catalog().find("deflector"), side));
     const std::string name = std::string(side) + ".";
-    groove = with(groove, {name + "turn=" + turn, name + "bounce=30", name + "friction=0.4"});
+    groove = with(groove, {name + "rotation=" + turn, name + "bounce=30", name + "friction=0.4"});
   }
-  groove = with(groove, {"emitter.place=0,2,0", "emitter.launch=any", "emitter.speed=2"});
+  groove = with(groove, {"emitter.position=0,2,0", "emitter.launch=random", "emitter.speed=2"});
   for (const Scene& scene : {box, groove}) {
     const SceneFramePtr now = simulate(scene, 1 + 24 * 8);
     EXPECT_EQ(hitsOf(*now), 0U);
@@ -315,12 +316,12 @@ TEST(Deflect, OnATurningPlatformFrictionHoldsUpToItsLimit) {
   const auto radiusAfter = [](int degreesPerSecond, int frame) {
     Scene scene = withInfluence(
         underGravity(oneBurst()), "deflector",
-        {"deflector.shape=box", "deflector.size=20,1,20", "deflector.place=0,-0.5,0",
-         "deflector.on_hit=stick", "deflector.stick_time=0.2", "deflector.let_go_speed=0",
+        {"deflector.shape=box", "deflector.size=20,1,20", "deflector.position=0,-0.5,0",
+         "deflector.on_hit=stick", "deflector.stick_time=0.2", "deflector.release_speed=0",
          "deflector.friction=0.5",
-         R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":241,"value":[0,)" +
+         R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":241,"value":[0,)" +
              std::to_string(10 * degreesPerSecond) + ",0]}]}"});
-    scene = with(scene, {"emitter.speed=0", "emitter.place=1.8,0.0002,0"});
+    scene = with(scene, {"emitter.speed=0", "emitter.position=1.8,0.0002,0"});
     const SceneFramePtr now = simulate(scene, frame);
     EXPECT_LE(hitsOf(*now), 1U);
     const Vec3d position = positionOf(onlyGroup(now), 0);
@@ -335,7 +336,8 @@ TEST(Deflect, ASlidingParticleKeepsToACurvedSurface) {
   Scene scene = withInfluence(
       underGravity(oneBurst(300)), "deflector",
       {"deflector.shape=sphere", "deflector.radius=2", "deflector.on_hit=slide", "deflector.friction=0"});
-  scene = with(scene, {"emitter.shape=disc", "emitter.radius=1", "emitter.place=0,3,0", "emitter.speed=0"});
+  scene =
+      with(scene, {"emitter.shape=disc", "emitter.radius=1", "emitter.position=0,3,0", "emitter.speed=0"});
   Frames run(scene);
   int touching = 0;
   for (int frame = 20; frame < 60; frame += 5) {
@@ -353,13 +355,13 @@ TEST(Deflect, WhatSticksRidesAlongUntilItIsPulledOff) {
   const auto sceneWith = [](const char* hold) {
     Scene scene = withInfluence(
         oneBurst(100), "deflector",
-        {"deflector.on_hit=stick", std::string("deflector.hold=") + hold,
-         R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":49,"value":[0,360,0]}]})"});
-    scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,1,0",
+        {"deflector.on_hit=stick", std::string("deflector.stick_strength=") + hold,
+         R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":49,"value":[0,360,0]}]})"});
+    scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.position=0,1,0",
                          "emitter.direction=0,-1,0", "emitter.speed=30"});
-    return withInfluence(
-        scene, "wind",
-        {"wind.acts=window", "wind.acts_from=30", "wind.direction=0,1,0", "wind.speed=10", "wind.grip=2"});
+    return withInfluence(scene, "wind",
+                         {"wind.acts=frame_range", "wind.acts_from=30", "wind.direction=0,1,0",
+                          "wind.speed=10", "wind.air_drag=2"});
   };
   const Scene held = sceneWith("1000"), loose = sceneWith("5");
   const SceneFramePtr early = simulate(held, 5), late = simulate(held, 17), after = simulate(held, 40);
@@ -374,22 +376,22 @@ TEST(Deflect, WhatSticksRidesAlongUntilItIsPulledOff) {
 
 TEST(Deflect, EndsPassesAndIgnoresAsTold) {
   const Scene base = with(withInfluence(oneBurst(1000), "deflector", {}),
-                          {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,1,0",
+                          {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.position=0,1,0",
                            "emitter.direction=0,-1,0", "emitter.speed=30"});
   const auto living = [](const Scene& scene) { return onlyGroup(simulate(scene, 5)).size(); };
   EXPECT_EQ(living(base), 1000U);
-  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"})), 0U);
-  EXPECT_NEAR(static_cast<double>(living(with(base, {"deflector.on_hit=end", "deflector.pass=30"}))), 300,
-              45);
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=die"})), 0U);
+  EXPECT_NEAR(static_cast<double>(living(with(base, {"deflector.on_hit=die", "deflector.pass_through=30"}))),
+              300, 45);
   const ItemId emitter = base.findByName("emitter")->id, deflector = base.findByName("deflector")->id;
-  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"}).withResponse(emitter, deflector, {})), 1000U);
-  EXPECT_EQ(living(with(base, {"deflector.on_hit=end"}).withResponse(emitter, deflector, {0})), 1000U);
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=die"}).withResponse(emitter, deflector, {})), 1000U);
+  EXPECT_EQ(living(with(base, {"deflector.on_hit=die"}).withResponse(emitter, deflector, {0})), 1000U);
 }
 
 TEST(Deflect, StopsParticlesByTheirRimIfWanted) {
   Scene scene = withInfluence(underGravity(oneBurst(200)), "deflector",
-                              {"deflector.own_size=100", "deflector.bounce=0"});
-  scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.place=0,2,0",
+                              {"deflector.particle_radius=100", "deflector.bounce=0"});
+  scene = with(scene, {"emitter.shape=rectangle", "emitter.extent=4,1,4", "emitter.position=0,2,0",
                        "emitter.speed=0", "emitter.size=0.4±0.2"});
   const SceneFramePtr frame = simulate(scene, 60);
   const BirthSize size(*scene.findByName("emitter"), 1);
@@ -399,7 +401,7 @@ TEST(Deflect, StopsParticlesByTheirRimIfWanted) {
 
 TEST(Deflect, WhatIsBornInsideIsPushedOutAndCounted) {
   Scene scene = withInfluence(oneBurst(1000), "deflector",
-                              {"deflector.shape=box", "deflector.size=2,2,2", "deflector.place=0,1,0"});
+                              {"deflector.shape=box", "deflector.size=2,2,2", "deflector.position=0,1,0"});
   // Half of the births lie in it.
   scene = with(scene, {"emitter.shape=box", "emitter.extent=1,2,1", "emitter.speed=0"});
   const SceneFramePtr frame = simulate(scene, 2);
@@ -416,7 +418,7 @@ TEST(Deflect, WhatIsBornInsideIsPushedOutAndCounted) {
 TEST(Deflect, RoughnessScattersAndKeepsTheSpeed) {
   Scene scene = withInfluence(oneBurst(2000), "deflector",
                               {"deflector.bounce=100", "deflector.friction=0", "deflector.roughness=30"});
-  scene = with(scene, {"emitter.place=0,1,0", "emitter.direction=0,-1,0", "emitter.speed=30"});
+  scene = with(scene, {"emitter.position=0,1,0", "emitter.direction=0,-1,0", "emitter.speed=30"});
   const SceneFramePtr frame = simulate(scene, 4);
   Vec3d sum(0.0);
   double widest = 0;
@@ -498,27 +500,27 @@ TEST(MeshDeflector, ABallOfTrianglesIsABall) {
 class MetBy : public ::testing::TestWithParam<const char*> {
  protected:
   Scene metByIt(const Scene& scene) const {
-    return with(scene, {std::string("deflector.met_by=") + GetParam()});
+    return with(scene, {std::string("deflector.collision_test=") + GetParam()});
   }
 };
 
-INSTANTIATE_TEST_SUITE_P(Ways, MetBy, ::testing::Values("rays", "field"));
+INSTANTIATE_TEST_SUITE_P(Ways, MetBy, ::testing::Values("rays", "distance_field"));
 
 TEST_P(MetBy, NothingEscapesFromAClosedMeshThatTurns) {
   Scene scene = withInfluence(
       underGravity(oneBurst(1500)), "deflector",
       {"deflector.inside_out=true", "deflector.bounce=40", "deflector.friction=0.2",
-       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[400,0,700]}]})"});
+       R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":121,"value":[400,0,700]}]})"});
   scene = metByIt(withMesh(scene, ballOf(2, 2)));
-  scene =
-      with(scene, {"emitter.shape=sphere", "emitter.radius=1.5", "emitter.launch=any", "emitter.speed=10±8"});
+  scene = with(scene,
+               {"emitter.shape=sphere", "emitter.radius=1.5", "emitter.launch=random", "emitter.speed=10±8"});
   Frames run(scene);
   for (int frame = 1; frame <= 97; frame += 8) {
     const SceneFramePtr now = run.frame(frame);
     ASSERT_EQ(onlyGroup(now).size(), 1500U);
     const Item& item = *scene.findByName("deflector");
     const DeflectorShape shape = DeflectorShape(item, frame).readyToMeet({});
-    const Mat3d turn = rotationFromDegrees(item.vector("turn", frame));
+    const Mat3d turn = rotationFromDegrees(item.vector("rotation", frame));
     for (std::size_t i = 0; i < 1500; ++i)
       ASSERT_GT(shape.at(glm::transpose(turn) * positionOf(onlyGroup(now), i)).distance, -1e-4)
           << "frame " << frame;
@@ -537,7 +539,7 @@ TEST(MeshDeflector, FastParticlesBounceOffAnOpenMeshFromBothSides) {
       with(scene, {"emitter.shape=box", "emitter.extent=4,2,4", "emitter.speed=300", "emitter.cone=50"}),
       sheet);
   for (const bool fromBelow : {false, true}) {
-    const Scene side = with(scene, {fromBelow ? "emitter.place=0,-4,0" : "emitter.place=0,4,0",
+    const Scene side = with(scene, {fromBelow ? "emitter.position=0,-4,0" : "emitter.position=0,4,0",
                                     fromBelow ? "emitter.direction=0,1,0" : "emitter.direction=0,-1,0"});
     const SceneFramePtr now = simulate(side, 3);
     for (std::size_t i = 0; i < 1000; ++i) {
@@ -551,7 +553,7 @@ TEST(MeshDeflector, FastParticlesBounceOffAnOpenMeshFromBothSides) {
 
 TEST_P(MetBy, WhatRestsOnItStaysAtRest) {
   Scene scene = withInfluence(underGravity(oneBurst(300)), "deflector",
-                              {"deflector.bounce=20", "deflector.friction=0.8", "deflector.place=0,-2,0"});
+                              {"deflector.bounce=20", "deflector.friction=0.8", "deflector.position=0,-2,0"});
   // The top of a box.
   Mesh box;
   for (int corner = 0; corner < 8; ++corner)
@@ -561,8 +563,8 @@ TEST_P(MetBy, WhatRestsOnItStaysAtRest) {
                    {1, 3, 7}, {1, 7, 5}, {0, 1, 5}, {0, 5, 4}, {2, 6, 7}, {2, 7, 3}};
   box.parts.assign(12, 0);
   box.partNames = {{}};
-  scene = withMesh(with(scene, {"emitter.shape=box", "emitter.extent=5,1,5", "emitter.place=0,1.5,0",
-                                "emitter.launch=any", "emitter.speed=1"}),
+  scene = withMesh(with(scene, {"emitter.shape=box", "emitter.extent=5,1,5", "emitter.position=0,1.5,0",
+                                "emitter.launch=random", "emitter.speed=1"}),
                    box);
   scene = metByIt(scene);
   Frames run(scene);
@@ -577,11 +579,12 @@ TEST_P(MetBy, WhatRestsOnItStaysAtRest) {
 
 TEST(MeshDeflector, ParticlesWithASizeAreStoppedByTheirRimsBesideEdgesToo) {
   // Balls of radius 0.3 fall past the edge of a block, their middles outside of it: rays would miss it.
-  Scene scene = withInfluence(oneBurst(), "deflector",
-                              {"deflector.own_size=100", "deflector.bounce=100", "deflector.friction=0"});
-  scene = withMesh(with(scene, {"emitter.size=0.6", "emitter.place=1.1,3,0", "emitter.direction=0,-1,0"}),
+  Scene scene =
+      withInfluence(oneBurst(), "deflector",
+                    {"deflector.particle_radius=100", "deflector.bounce=100", "deflector.friction=0"});
+  scene = withMesh(with(scene, {"emitter.size=0.6", "emitter.position=1.1,3,0", "emitter.direction=0,-1,0"}),
                    test::boxMesh(Vec3d(2.0)));
-  scene = with(scene, {"deflector.field_cells=128"});
+  scene = with(scene, {"deflector.field_resolution=128"});
   ASSERT_TRUE(DeflectorShape(*scene.findByName("deflector"), 1).isMetByField()) << "it fits";
   Frames run(scene);
   std::vector<SurfaceHit> hits;
@@ -603,14 +606,15 @@ TEST(PictureDeflector, ACutOutIsAWallAndAReliefAGround) {
   const auto fallOnto = [&](std::initializer_list<std::string> settings) {
     Scene scene = withInfluence(underGravity(oneBurst()), "deflector", {"deflector.bounce=0"});
     scene = scene.withParam(scene.findByName("deflector")->id, "picture", picture);
-    scene = with(with(scene, {"emitter.speed=0", "emitter.place=0,3,0", "deflector.friction=1"}), settings);
+    scene =
+        with(with(scene, {"emitter.speed=0", "emitter.position=0,3,0", "deflector.friction=1"}), settings);
     return positionOf(onlyGroup(simulate(scene, 48)), 0).y;
   };
   // The disc's radius is a quarter of the picture's width.
   EXPECT_NEAR(fallOnto({"deflector.shape=cut_out", "deflector.picture_width=4"}), 1, 0.04);
   EXPECT_NEAR(
-      fallOnto({"deflector.shape=relief", "deflector.picture_width=4", "deflector.relief_height=1.5"}), 1.5,
-      0.01);
+      fallOnto({"deflector.shape=heightmap", "deflector.picture_width=4", "deflector.heightmap_height=1.5"}),
+      1.5, 0.01);
 }
 
 TEST(MeshDeflector, WithoutItsFileStopsNothing) {
@@ -622,9 +626,10 @@ TEST(Deflect, IsTheSameWhateverTheThreads) {
   Scene scene = withInfluence(
       underGravity(oneBurst(9000)), "deflector",
       {"deflector.shape=box", "deflector.inside_out=true", "deflector.size=4,4,4", "deflector.roughness=20",
-       R"(deflector.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":40,"value":[200,0,300]}]})"});
-  scene = with(scene, {"emitter.shape=box", "emitter.extent=3,3,3", "emitter.launch=any", "emitter.speed=6"});
-  scene = withInfluence(scene, "swirl", {});
+       R"(deflector.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":40,"value":[200,0,300]}]})"});
+  scene =
+      with(scene, {"emitter.shape=box", "emitter.extent=3,3,3", "emitter.launch=random", "emitter.speed=6"});
+  scene = withInfluence(scene, "bend", {});
   const auto run = [&scene](int threads) {
     const ThreadLimit limit(threads);
     return simulate(scene, 30);

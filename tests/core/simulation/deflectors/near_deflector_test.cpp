@@ -17,11 +17,11 @@ Deflector deflectorOf(const std::string& shape, bool insideOut, bool moves) {
       {"deflector.shape=" + shape, insideOut ? "deflector.inside_out=true" : "deflector.inside_out=false",
        "deflector.size=2,3,4", "deflector.radius=1.5", "deflector.height=3",
        moves
-           ? R"(deflector.place={"keys":[{"frame":1,"value":[1,0,0],"to_next":"linear"},{"frame":2,"value":[1.5,0.5,0]}]})"
-           : "deflector.place=1,0,0",
+           ? R"(deflector.position={"keys":[{"frame":1,"value":[1,0,0],"to_next":"linear"},{"frame":2,"value":[1.5,0.5,0]}]})"
+           : "deflector.position=1,0,0",
        moves
-           ? R"(deflector.turn={"keys":[{"frame":1,"value":[0,20,0],"to_next":"linear"},{"frame":2,"value":[10,0,30]}]})"
-           : "deflector.turn=10,20,30"});
+           ? R"(deflector.rotation={"keys":[{"frame":1,"value":[0,20,0],"to_next":"linear"},{"frame":2,"value":[10,0,30]}]})"
+           : "deflector.rotation=10,20,30"});
   FrameTime time;
   time.frame = 2;
   time.length = 1.0 / 24;

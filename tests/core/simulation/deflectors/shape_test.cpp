@@ -104,9 +104,9 @@ std::string notesOn(const Mesh& mesh, std::initializer_list<std::string> setting
 TEST(DeflectorNotes, SayHowItIsMetAndWhatIsWrong) {
   using testing::HasSubstr;
   const Mesh box = test::boxMesh(Vec3d(2.0));
-  EXPECT_EQ(notesOn(box), "met by rays\n");
+  EXPECT_EQ(notesOn(box), "collides by rays\n");
   const std::string field =
-      notesOn(box, {"deflector.own_size=100", "emitter.size=0.01", "deflector.field_cells=50"});
+      notesOn(box, {"deflector.particle_radius=100", "emitter.size=0.01", "deflector.field_resolution=50"});
   // 55³ distances of four bytes.
   EXPECT_THAT(field, HasSubstr("cells of 0.04 units, 0.6 MB"));
   EXPECT_THAT(field, HasSubstr("particles of emitter are smaller"));
@@ -115,7 +115,7 @@ TEST(DeflectorNotes, SayHowItIsMetAndWhatIsWrong) {
   open.parts.pop_back();
   EXPECT_THAT(notesOn(open), HasSubstr("3 edges are open: it has no inside"));
   EXPECT_THAT(notesOn(open, {"deflector.inside_out=true"}), HasSubstr("cannot hold anything in"));
-  EXPECT_THAT(notesOn(open, {"deflector.met_by=field"}),
+  EXPECT_THAT(notesOn(open, {"deflector.collision_test=distance_field"}),
               HasSubstr("only a closed mesh has a distance field"));
   Mesh degenerate = box;
   degenerate.triangles.push_back({0, 0, 1});

@@ -37,7 +37,7 @@ TEST(Births, KeyedRateGivesTheAreaUnderItsCurve) {
 TEST(Births, FastEmitterLeavesEvenGaps) {
   const Scene scene =
       with(starting(), {"emitter.rate=480", "emitter.speed=0", "emitter.lifetime=100",
-                        R"(emitter.place={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
+                        R"(emitter.position={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                                   {"frame":11,"value":[500,0,0]}]})"});
   const SceneFramePtr frame = simulate(scene, 11);
   const ParticleStore& particles = frame->particles->groups.front().particles;
@@ -99,7 +99,7 @@ TEST(Births, ParticlesDieWhenTheirLifetimeIsOver) {
 
 TEST(Births, StopAtTheLimitAndAreCounted) {
   const Scene scene =
-      with(starting(), {"emitter.rate=24000", "emitter.lifetime=100", "scene.most_particles=2500"});
+      with(starting(), {"emitter.rate=24000", "emitter.lifetime=100", "scene.max_particles=2500"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   EXPECT_EQ(run.frame(3)->report->stats.refused, 0U);
   EXPECT_EQ(run.frame(4)->report->stats.refused, 500U);
@@ -135,7 +135,7 @@ TEST(Launch, StaysInItsConeAndFillsItEvenly) {
 }
 
 TEST(Launch, TurnsWithTheShape) {
-  const Scene scene = with(test::oneBurst(), {"emitter.turn=0,0,90", "emitter.direction=0,1,0"});
+  const Scene scene = with(test::oneBurst(), {"emitter.rotation=0,0,90", "emitter.direction=0,1,0"});
   const Vec3d velocity = velocityOf(simulate(scene, 1)->particles->groups.front().particles, 0);
   EXPECT_NEAR(glm::length(velocity - Vec3d(-3, 0, 0)), 0, 1e-5);
 }
@@ -153,7 +153,7 @@ TEST_P(ShapeMoments, AreThoseOfAUniformShape) {
   const Moment& expected = GetParam();
   const Scene scene =
       with(starting(), {std::string("emitter.shape=") + expected.shape, "emitter.extent=2,4,6",
-                        "emitter.radius=3", std::string("emitter.births_on=") + expected.births});
+                        "emitter.radius=3", std::string("emitter.emit_from=") + expected.births});
   const Shape shape = shapeOf(*scene.findByName("emitter"), 1);
   const RandomSource random(9);
   Vec3d squares(0.0);

@@ -27,13 +27,13 @@ TEST(BirthsOutlook, SaysWhyThereAreNone) {
   EXPECT_THAT(outlookOf(with(scene, {"emitter.rate=0"})).none, HasSubstr("raise the rate"));
   EXPECT_THAT(outlookOf(with(scene, {"emitter.shape=mesh"})).none, HasSubstr("see Shape"));
   EXPECT_THAT(outlookOf(scene.withEnabled(scene.findByName("emitter")->id, false)).none, HasSubstr("off"));
-  EXPECT_THAT(
-      outlookOf(with(scene, {"emitter.emits=window", "emitter.emits_from=500", "emitter.emits_until=600"}))
-          .none,
-      HasSubstr("Emits"));
-  EXPECT_THAT(outlookOf(with(scene, {"emitter.births_come=rules"})).none, HasSubstr("no rule"));
-  EXPECT_THAT(outlookOf(with(scene, {"emitter.births_come=deaths"})).none, HasSubstr("choose whose"));
-  const BirthsOutlook child = outlookOf(test::withChild(scene, "deaths", {}), "child");
+  EXPECT_THAT(outlookOf(with(scene, {"emitter.emits=frame_range", "emitter.emits_from=500",
+                                     "emitter.emits_until=600"}))
+                  .none,
+              HasSubstr("Emits"));
+  EXPECT_THAT(outlookOf(with(scene, {"emitter.birth_trigger=rules"})).none, HasSubstr("no rule"));
+  EXPECT_THAT(outlookOf(with(scene, {"emitter.birth_trigger=parent_death"})).none, HasSubstr("choose whose"));
+  const BirthsOutlook child = outlookOf(test::withChild(scene, "parent_death", {}), "child");
   EXPECT_TRUE(child.isChild);
   EXPECT_EQ(child.none, "");
 }

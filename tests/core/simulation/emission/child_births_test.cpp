@@ -30,8 +30,8 @@ ParticleStore groupOf(const Scene& scene, const SceneFramePtr& frame, const char
 Scene oneParent() { return test::oneBurst(1); }
 
 TEST(ChildBirths, EachParentGivesItsCountAsItIsBorn) {
-  const Scene scene = withChild(with(oneParent(), {"emitter.speed=0", "emitter.rate=10"}), "births",
-                                {"child.each=7", "child.speed=0", "child.lifetime=100"});
+  const Scene scene = withChild(with(oneParent(), {"emitter.speed=0", "emitter.rate=10"}), "parent_birth",
+                                {"child.births_per_event=7", "child.speed=0", "child.lifetime=100"});
   const SceneFramePtr frame = simulate(scene, 49);
   const std::size_t parents = groupOf(scene, frame, "emitter").size();
   ASSERT_GE(parents, 20U);
@@ -41,10 +41,10 @@ TEST(ChildBirths, EachParentGivesItsCountAsItIsBorn) {
 TEST(ChildBirths, DeathsGiveBirthsWhereAndWhenTheParentDies) {
   // It dies between two frames, on the parabola's way down.
   const double lifetime = 0.73;
-  const Scene scene = withInfluence(
-      withChild(with(oneParent(), {"emitter.lifetime=0.73"}), "deaths",
-                {"child.each=3", "child.speed=0", "child.lifetime=100", "child.from_velocity=50"}),
-      "gravity");
+  const Scene scene = withInfluence(withChild(with(oneParent(), {"emitter.lifetime=0.73"}), "parent_death",
+                                              {"child.births_per_event=3", "child.speed=0",
+                                               "child.lifetime=100", "child.inherit_parent_velocity=50"}),
+                                    "gravity");
   const Scene still = scene.withResponse(scene.findByName("child")->id, scene.findByName("gravity")->id, {});
   const int frame = 25;
   const ParticleStore& children = groupOf(still, simulate(still, frame), "child");
@@ -60,9 +60,10 @@ TEST(ChildBirths, DeathsGiveBirthsWhereAndWhenTheParentDies) {
 }
 
 TEST(ChildBirths, LivesGiveBirthsEvenlyInTimeAlongTheParabola) {
-  const Scene scene = withInfluence(
-      withChild(oneParent(), "lives", {"child.each_second=1000", "child.speed=0", "child.lifetime=100"}),
-      "gravity");
+  const Scene scene =
+      withInfluence(withChild(oneParent(), "parent_life",
+                              {"child.births_per_second=1000", "child.speed=0", "child.lifetime=100"}),
+                    "gravity");
   const Scene still = scene.withResponse(scene.findByName("child")->id, scene.findByName("gravity")->id, {});
   const ParticleStore& children = groupOf(still, simulate(still, 25), "child");
   EXPECT_NEAR(static_cast<double>(children.size()), 1000, 1);
@@ -78,9 +79,10 @@ TEST(ChildBirths, LivesGiveBirthsEvenlyInTimeAlongTheParabola) {
 }
 
 TEST(ChildBirths, WaysGiveBirthsAtEqualDistances) {
-  const Scene scene = withInfluence(withChild(with(oneParent(), {"emitter.speed=10"}), "ways",
-                                              {"child.each_unit=20", "child.speed=0", "child.lifetime=100"}),
-                                    "gravity", {"gravity.strength=5"});
+  const Scene scene =
+      withInfluence(withChild(with(oneParent(), {"emitter.speed=10"}), "parent_path",
+                              {"child.births_per_unit=20", "child.speed=0", "child.lifetime=100"}),
+                    "gravity", {"gravity.strength=5"});
   const Scene still = scene.withResponse(scene.findByName("child")->id, scene.findByName("gravity")->id, {});
   const ParticleStore& children = groupOf(still, simulate(still, 25), "child");
   // 10 - 5 / 2 units in the first second.
@@ -90,11 +92,11 @@ TEST(ChildBirths, WaysGiveBirthsAtEqualDistances) {
 }
 
 TEST(ChildBirths, HitsGiveBirthsOffTheSurface) {
-  Scene scene = withInfluence(withInfluence(with(oneParent(), {"emitter.place=0,2,0"}), "gravity"),
+  Scene scene = withInfluence(withInfluence(with(oneParent(), {"emitter.position=0,2,0"}), "gravity"),
                               "deflector", {"deflector.bounce=0"});
-  scene = withChild(
-      scene, "hits",
-      {"child.each=50", "child.stands=surface", "child.cone=10", "child.speed=2", "child.lifetime=100"});
+  scene = withChild(scene, "parent_hit",
+                    {"child.births_per_event=50", "child.shape_orientation=surface_normal", "child.cone=10",
+                     "child.speed=2", "child.lifetime=100"});
   const ItemId child = scene.findByName("child")->id;
   for (const char* influence : {"gravity", "deflector"})
     scene = scene.withResponse(child, scene.findByName(influence)->id, {});
@@ -109,9 +111,9 @@ TEST(ChildBirths, HitsGiveBirthsOffTheSurface) {
 }
 
 TEST(ChildBirths, ShapeStandsAlongTheMotion) {
-  const Scene scene = withChild(with(oneParent(), {"emitter.direction=1,0,0"}), "lives",
-                                {"child.each_second=100", "child.stands=motion", "child.cone=0",
-                                 "child.speed=2", "child.lifetime=100"});
+  const Scene scene = withChild(with(oneParent(), {"emitter.direction=1,0,0"}), "parent_life",
+                                {"child.births_per_second=100", "child.shape_orientation=velocity",
+                                 "child.cone=0", "child.speed=2", "child.lifetime=100"});
   const ParticleStore& children = groupOf(scene, simulate(scene, 13), "child");
   ASSERT_GT(children.size(), 40U);
   for (std::size_t i = 0; i < children.size(); ++i)
@@ -121,8 +123,8 @@ TEST(ChildBirths, ShapeStandsAlongTheMotion) {
 TEST(ChildBirths, ChanceIsThatOfTheBinomialLaw) {
   const int parents = 4000;
   const double chance = 0.3;
-  const Scene scene = withChild(test::oneBurst(parents), "births",
-                                {"child.each=2", "child.birth_chance=30", "child.lifetime=100"});
+  const Scene scene = withChild(test::oneBurst(parents), "parent_birth",
+                                {"child.births_per_event=2", "child.birth_chance=30", "child.lifetime=100"});
   const ParticleStore& children = groupOf(scene, simulate(scene, 2), "child");
   std::map<ParticleId, int> perParent;
   for (std::size_t i = 0; i < children.size(); ++i) ++perParent[lineageOf(children, i).front().id];
@@ -132,10 +134,10 @@ TEST(ChildBirths, ChanceIsThatOfTheBinomialLaw) {
 }
 
 TEST(ChildBirths, ChildrenKnowTheirAncestors) {
-  Scene scene = withChild(with(oneParent(), {"emitter.lifetime=0.5"}), "deaths",
-                          {"child.each=1", "child.lifetime=0.25"});
-  scene = withChild(scene, "deaths", {}, "grandchild", "child");
-  scene = with(scene, {"grandchild.each=1", "grandchild.lifetime=100"});
+  Scene scene = withChild(with(oneParent(), {"emitter.lifetime=0.5"}), "parent_death",
+                          {"child.births_per_event=1", "child.lifetime=0.25"});
+  scene = withChild(scene, "parent_death", {}, "grandchild", "child");
+  scene = with(scene, {"grandchild.births_per_event=1", "grandchild.lifetime=100"});
   const ParticleStore& grandchildren = groupOf(scene, simulate(scene, 25), "grandchild");
   ASSERT_EQ(grandchildren.size(), 1U);
   const Lineage lineage = lineageOf(grandchildren, 0);
@@ -148,16 +150,17 @@ TEST(ChildBirths, ChildrenKnowTheirAncestors) {
 }
 
 TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
-  Scene scene =
-      withChild(with(oneParent(), {R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
-                                   R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}]})",
-                                   "emitter.opacity=50", "emitter.lifetime=1"}),
-                "lives",
-                {"child.each_second=40", "child.lifetime=100", "child.from_color=100", "child.from_size=25",
-                 "child.from_opacity=100", R"(child.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
-                 R"(child.size={"value":1,"over_age":[{"at":0,"value":1}]})"});
-  scene = withChild(scene, "births", {}, "grandchild", "child");
-  scene = with(scene, {"grandchild.each=1", "grandchild.from_color=100", "grandchild.lifetime=100"});
+  Scene scene = withChild(
+      with(oneParent(), {R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",
+                         R"(emitter.size={"value":2,"over_age":[{"at":0,"value":1}]})", "emitter.opacity=50",
+                         "emitter.lifetime=1"}),
+      "parent_life",
+      {"child.births_per_second=40", "child.lifetime=100", "child.inherit_color=100", "child.inherit_size=25",
+       "child.inherit_opacity=100", R"(child.opacity={"value":100,"over_age":[{"at":0,"value":1}]})",
+       R"(child.size={"value":1,"over_age":[{"at":0,"value":1}]})"});
+  scene = withChild(scene, "parent_birth", {}, "grandchild", "child");
+  scene = with(scene,
+               {"grandchild.births_per_event=1", "grandchild.inherit_color=100", "grandchild.lifetime=100"});
   const SceneFramePtr frame = simulate(scene, 20);
   StampCache stamps;
   const auto lookOf = [&](const char* name) { return Look(scene, *scene.findByName(name), 20, stamps); };
@@ -187,16 +190,18 @@ TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
 }
 
 TEST(ChildBirths, LimitOfLivingParticlesHoldsAndSaysWhatItStopped) {
-  const Scene scene = withChild(with(test::oneBurst(1000), {"scene.most_particles=5000"}), "births",
-                                {"child.each=1000000", "child.lifetime=100"});
+  const Scene scene = withChild(with(test::oneBurst(1000), {"scene.max_particles=5000"}), "parent_birth",
+                                {"child.births_per_event=1000000", "child.lifetime=100"});
   const SceneFramePtr frame = simulate(scene, 1);
   EXPECT_EQ(frame->report->stats.living, 5000U);
   EXPECT_EQ(frame->report->stats.refused, 1000U * 1000000U - 4000U);
 }
 
 TEST(ChildBirths, WindowAndDisabledSourceGiveNone) {
-  const Scene scene = withChild(oneParent(), "lives", {"child.each_second=100", "child.lifetime=100"});
-  const Scene window = with(scene, {"child.emits=window", "child.emits_from=10", "child.emits_until=13"});
+  const Scene scene =
+      withChild(oneParent(), "parent_life", {"child.births_per_second=100", "child.lifetime=100"});
+  const Scene window =
+      with(scene, {"child.emits=frame_range", "child.emits_from=10", "child.emits_until=13"});
   EXPECT_EQ(groupOf(window, simulate(window, 9), "child").size(), 0U);
   EXPECT_NEAR(static_cast<double>(groupOf(window, simulate(window, 30), "child").size()), 12.5, 1);
   const Scene off = scene.withEnabled(scene.findByName("emitter")->id, false);
@@ -204,7 +209,8 @@ TEST(ChildBirths, WindowAndDisabledSourceGiveNone) {
 }
 
 TEST(ChildBirths, OrderOfTheEmittersDoesNotMatter) {
-  const Scene scene = withChild(oneParent(), "lives", {"child.each_second=100", "child.lifetime=100"});
+  const Scene scene =
+      withChild(oneParent(), "parent_life", {"child.births_per_second=100", "child.lifetime=100"});
   const Scene moved = scene.withMoved(scene.findByName("child")->id, scene.findByName("emitter")->id);
   ASSERT_EQ(moved.itemsOf(ItemFamily::Emitter).front()->name, "child");
   const SceneFramePtr a = simulate(scene, 20), b = simulate(moved, 20);
@@ -215,19 +221,21 @@ TEST(ChildBirths, OrderOfTheEmittersDoesNotMatter) {
 }
 
 TEST(ChildBirths, AreTheSameOverThreadsAndResumedRuns) {
-  Scene scene = withChild(with(test::busyScene(), {"emitter.rate=1500"}), "ways", {"child.each_unit=3"});
-  scene = withChild(scene, "deaths", {}, "grandchild", "child");
-  scene = with(scene, {"grandchild.each=3 ± 2", "child.lifetime=0.3 ± 0.2"});
+  Scene scene =
+      withChild(with(test::busyScene(), {"emitter.rate=1500"}), "parent_path", {"child.births_per_unit=3"});
+  scene = withChild(scene, "parent_death", {}, "grandchild", "child");
+  scene = with(scene, {"grandchild.births_per_event=3 ± 2", "child.lifetime=0.3 ± 0.2"});
   const SceneFramePtr straight = simulate(scene, 30);
   ASSERT_GT(groupOf(scene, straight, "grandchild").size(), 100U);
   test::expectTheSameHoweverRun(scene, 30);
 }
 
 TEST(ChildBirths, EditOfTheParentsLookSimulatesNothing) {
-  const Scene scene = withChild(oneParent(), "lives", {"child.from_color=100"});
-  const Scene edited = with(scene, {R"(emitter.color=[{"at":0,"color":[0,1,0]}])", "child.from_size=50"});
+  const Scene scene = withChild(oneParent(), "parent_life", {"child.inherit_color=100"});
+  const Scene edited = with(scene, {R"(emitter.color=[{"at":0,"color":[0,1,0]}])", "child.inherit_size=50"});
   EXPECT_EQ(planFrame(scene, 20).digest, planFrame(edited, 20).digest);
-  EXPECT_NE(planFrame(scene, 20).digest, planFrame(with(scene, {"child.from_velocity=1"}), 20).digest);
+  EXPECT_NE(planFrame(scene, 20).digest,
+            planFrame(with(scene, {"child.inherit_parent_velocity=1"}), 20).digest);
 }
 
 }  // namespace

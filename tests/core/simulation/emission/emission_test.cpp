@@ -93,8 +93,7 @@ TEST(BirthTimes, AreListedOnlyAsFarAsAllowedButCountedInFull) {
 TEST(Emitters, AThousandMillionBirthsAtOnceAreRefusedAndCounted) {
   std::string bursts;
   for (int i = 0; i < 200; ++i) bursts += std::string(i ? "," : "") + R"({"frame":1,"count":5000000})";
-  const Scene scene =
-      with(test::starting(), {"emitter.bursts=[" + bursts + "]", "scene.most_particles=1000"});
+  const Scene scene = with(test::starting(), {"emitter.bursts=[" + bursts + "]", "scene.max_particles=1000"});
   const SceneFramePtr frame = simulate(scene, 1);
   EXPECT_EQ(frame->report->stats.living, 1000U);
   EXPECT_EQ(frame->report->stats.refused, 1000000000U - 1000U);
@@ -143,7 +142,7 @@ TEST(Emitters, ThatAreOffHaveNoParticles) {
 }
 
 TEST(Emitters, ServedInOrderWhenTheLimitIsReached) {
-  Scene scene = with(test::oneBurst(600), {"scene.most_particles=1000"});
+  Scene scene = with(test::oneBurst(600), {"scene.max_particles=1000"});
   scene = with(scene.withAdded(newItem(*catalog().find("emitter"), "second")),
                {"second.rate=0", "second.lifetime=100", R"(second.bursts=[{"frame":1,"count":600}])"});
   const SceneFramePtr frame = simulate(scene, 1);
@@ -158,7 +157,7 @@ TEST(Emitters, TurnWithTheirKeysWithinAFrame) {
   const Scene scene =
       with(test::starting(),
            {"emitter.rate=2400", "emitter.cone=0", "emitter.lifetime=100", "emitter.direction=1,0,0",
-            R"(emitter.turn={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
+            R"(emitter.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                                        {"frame":2,"value":[0,0,90]}]})"});
   const SceneFramePtr frame = simulate(scene, 2);
   const ParticleStore& particles = frame->particles->groups.front().particles;

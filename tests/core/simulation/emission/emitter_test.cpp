@@ -31,8 +31,9 @@ const ParticleStore& particlesOf(const SceneFramePtr& frame) {
 
 TEST(Window, EmitsOnlyBetweenItsFrames) {
   // From the middle of frame 3 to frame 7: 3.5 frames of 24 a second at 240 a second.
-  const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=100", "emitter.emits=window",
-                                        "emitter.emits_from=3.5", "emitter.emits_until=7"});
+  const Scene scene =
+      with(starting(), {"emitter.rate=240", "emitter.lifetime=100", "emitter.emits=frame_range",
+                        "emitter.emits_from=3.5", "emitter.emits_until=7"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   EXPECT_EQ(run.frame(3)->report->stats.living, 0U);
   EXPECT_EQ(run.frame(4)->report->stats.living, 5U);
@@ -47,13 +48,13 @@ TEST(Window, EmitsOnlyBetweenItsFrames) {
 TEST(Window, HoldsForBurstsToo) {
   const Scene scene =
       with(oneBurst(10), {R"(emitter.bursts=[{"frame":2,"count":10},{"frame":5,"count":7}])",
-                          "emitter.emits=window", "emitter.emits_from=4", "emitter.emits_until=9"});
+                          "emitter.emits=frame_range", "emitter.emits_from=4", "emitter.emits_until=9"});
   EXPECT_EQ(simulate(scene, 8)->report->stats.living, 7U);
 }
 
 TEST(Births, WaitWhileAsManyOfTheEmitterAreAlive) {
   const Scene scene =
-      with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.most_alive=150"});
+      with(starting(), {"emitter.rate=2400", "emitter.lifetime=0.5", "emitter.max_particles=150"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 24));
   EXPECT_EQ(run.frame(2)->report->stats.living, 100U);
   for (int frame = 3; frame < 40; ++frame) EXPECT_LE(run.frame(frame)->report->stats.living, 150U);
@@ -73,7 +74,7 @@ TEST(Expected, LivingMatchesTheRun) {
 
 TEST(Expected, LivingOfALoopIsThereFromTheFirstFrame) {
   const Scene scene =
-      with(starting(), {"emitter.rate=600", "emitter.lifetime=1.5±0.3", "scene.loops=true",
+      with(starting(), {"emitter.rate=600", "emitter.lifetime=1.5±0.3", "scene.exact_loop=true",
                         "scene.last_frame=24", R"(emitter.bursts=[{"frame":20,"count":500}])"});
   const auto expected = expectedLiving(*scene.findByName("emitter"), frameRange(scene), 24, true);
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 26));
@@ -86,8 +87,8 @@ TEST(Expected, LivingOfALoopIsThereFromTheFirstFrame) {
 TEST(Path, BirthsFollowAKeyedShapeAndTakeItsVelocityOver) {
   const Scene scene = with(
       starting(),
-      {"emitter.rate=2400", "emitter.speed=0", "emitter.handed_over=50", "emitter.lifetime=100",
-       R"(emitter.place={"value":[0,0,0],"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":25,"value":[12,0,0]}]})"});
+      {"emitter.rate=2400", "emitter.speed=0", "emitter.inherit_emitter_velocity=50", "emitter.lifetime=100",
+       R"(emitter.position={"value":[0,0,0],"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},{"frame":25,"value":[12,0,0]}]})"});
   // 12 units in a second; half of that is handed over.
   const SceneFramePtr frame = simulate(scene, 13);
   ASSERT_EQ(frame->report->stats.living, 1200U);
@@ -100,7 +101,7 @@ TEST(Path, BirthsFollowAKeyedShapeAndTakeItsVelocityOver) {
 }
 
 TEST(Path, WanderingIsSmoothAndStaysNear) {
-  const Scene scene = with(starting(), {"emitter.wander=2", "emitter.wander_speed=1"});
+  const Scene scene = with(starting(), {"emitter.wander=2", "emitter.wander_rate=1"});
   const Item& emitter = *scene.findByName("emitter");
   double farthest = 0;
   for (int i = 0; i < 480; ++i) {
@@ -116,7 +117,7 @@ TEST(Path, WanderingIsSmoothAndStaysNear) {
 TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
   // A sphere squeezed to an ellipsoid: the normal is the gradient of its equation.
   const Scene scene =
-      with(starting(), {"emitter.shape=sphere", "emitter.births_on=surface", "emitter.radius=1",
+      with(starting(), {"emitter.shape=sphere", "emitter.emit_from=surface", "emitter.radius=1",
                         "emitter.scale=3,1,0.5", "emitter.launch=normal", "emitter.cone=0"});
   const SceneFramePtr frame =
       simulate(with(scene, {"emitter.rate=0", R"(emitter.bursts=[{"frame":1,"count":200}])"}), 1);
@@ -128,7 +129,8 @@ TEST(Path, ScaledNormalsStandOnTheScaledSurface) {
 }
 
 TEST(Launch, OutwardAroundAndAny) {
-  const Scene ring = with(oneBurst(300), {"emitter.shape=ring", "emitter.radius=2", "emitter.turn=0,0,0"});
+  const Scene ring =
+      with(oneBurst(300), {"emitter.shape=ring", "emitter.radius=2", "emitter.rotation=0,0,0"});
   const auto velocities = [](const Scene& scene, const auto& check) {
     const SceneFramePtr frame = simulate(scene, 1);
     for (std::size_t i = 0; i < 300; ++i)
@@ -136,12 +138,12 @@ TEST(Launch, OutwardAroundAndAny) {
   };
   velocities(with(ring, {"emitter.launch=outward"}),
              [](const Vec3d& p, const Vec3d& v) { EXPECT_NEAR(glm::dot(v, p / 2.0), 1, 1e-5); });
-  velocities(with(ring, {"emitter.launch=around", "emitter.direction=0,1,0"}),
+  velocities(with(ring, {"emitter.launch=tangential", "emitter.direction=0,1,0"}),
              [](const Vec3d& p, const Vec3d& v) {
                EXPECT_NEAR(glm::length(v - glm::cross(Vec3d(0, 1, 0), p / 2.0)), 0, 1e-5);
              });
   Vec3d sum(0.0);
-  velocities(with(ring, {"emitter.launch=any"}), [&sum](const Vec3d&, const Vec3d& v) {
+  velocities(with(ring, {"emitter.launch=random"}), [&sum](const Vec3d&, const Vec3d& v) {
     EXPECT_NEAR(glm::length(v), 1, 1e-5);
     sum += v;
   });
@@ -164,13 +166,13 @@ TEST(Launch, InTwoDimensionsStaysInThePlaneAndItsFan) {
 // Whatever acts along z, in whatever way.
 TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
   Scene scene = with(starting(), {"emitter.launch_space=2d", "emitter.rate=300", "emitter.wander=3",
-                                  "emitter.handed_over=100", "emitter.place=0,2,0.5", "emitter.cone=60",
-                                  "emitter.lifetime=2"});
+                                  "emitter.inherit_emitter_velocity=100", "emitter.position=0,2,0.5",
+                                  "emitter.cone=60", "emitter.lifetime=2"});
   scene = test::withInfluence(scene, "wind", {"wind.direction=0.3,0,1", "wind.speed=6"});
   scene = test::withInfluence(scene, "turbulence", {"turbulence.strength=9"});
-  scene = test::withInfluence(scene, "vortex", {"vortex.axis=1,0.4,0", "vortex.place=0,2,-1"});
+  scene = test::withInfluence(scene, "vortex", {"vortex.axis=1,0.4,0", "vortex.position=0,2,-1"});
   scene = test::withInfluence(scene, "kicks", {"kicks.rate=10"});
-  scene = test::withInfluence(scene, "deflector", {"deflector.shape=sphere", "deflector.place=0,3,0.9"});
+  scene = test::withInfluence(scene, "deflector", {"deflector.shape=sphere", "deflector.position=0,3,0.9"});
   const SceneFramePtr frame = simulate(scene, 40);
   const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_GT(particles.size(), 200U);
@@ -185,7 +187,8 @@ TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
 }
 
 TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
-  const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_speed=2", "emitter.place=1,2,3"});
+  const Scene scene =
+      with(starting(), {"emitter.wander=5", "emitter.wander_rate=2", "emitter.position=1,2,3"});
   const Item& emitter = *scene.findByName("emitter");
   double farthest = 0, step = 0;
   Vec3d before(1, 2, 3);
@@ -202,7 +205,7 @@ TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
 }
 
 TEST(Emitter, WanderingRepeatsWithALoop) {
-  const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_speed=1.3"});
+  const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_rate=1.3"});
   const Item& emitter = *scene.findByName("emitter");
   const auto placeAt = [&](double frame) { return poseAt(emitter, frame, 24, 77, 4).place; };
   for (double frame = 0; frame < 96; frame += 7.5)
@@ -211,11 +214,11 @@ TEST(Emitter, WanderingRepeatsWithALoop) {
 }
 
 TEST(Launch, SpeedsFollowTheirSpread) {
-  const SceneFramePtr frame =
-      simulate(with(oneBurst(20000),
-                    {"emitter.speed=5±3",
-                     R"(emitter.speed_spread=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
-               1);
+  const SceneFramePtr frame = simulate(
+      with(oneBurst(20000),
+           {"emitter.speed=5±3",
+            R"(emitter.speed_distribution=[{"at":0,"value":1,"to_next":"linear"},{"at":1,"value":0}])"}),
+      1);
   // Density falling to zero from 2 to 8: the mean lies a third of the way.
   double sum = 0;
   for (std::size_t i = 0; i < 20000; ++i) sum += glm::length(velocityOf(particlesOf(frame), i));
@@ -223,10 +226,11 @@ TEST(Launch, SpeedsFollowTheirSpread) {
 }
 
 TEST(Launch, NoiseTurnsNeighboursTogether) {
-  const SceneFramePtr frame = simulate(
-      with(oneBurst(2000), {"emitter.shape=line", "emitter.extent=40,1,1", "emitter.launch_noise_turn=60",
-                            "emitter.launch_noise_scale=5", "emitter.launch_noise_speed=50"}),
-      1);
+  const SceneFramePtr frame =
+      simulate(with(oneBurst(2000),
+                    {"emitter.shape=line", "emitter.extent=40,1,1", "emitter.launch_noise_direction=60",
+                     "emitter.launch_noise_scale=5", "emitter.launch_noise_speed=50"}),
+               1);
   std::map<double, Vec3d> byPlace;
   for (std::size_t i = 0; i < 2000; ++i)
     byPlace[positionOf(particlesOf(frame), i).x] = velocityOf(particlesOf(frame), i);
@@ -243,14 +247,14 @@ TEST(Launch, NoiseTurnsNeighboursTogether) {
 
 TEST(Life, EndlessAndUntilAFrame) {
   const Scene scene = with(starting(), {"emitter.rate=240", "emitter.lifetime=0.1"});
-  EXPECT_EQ(simulate(with(scene, {"emitter.lives=endless"}), 90)->report->stats.living, 890U);
-  const Scene until = with(scene, {"emitter.lives=window", "emitter.lives_until=30"});
+  EXPECT_EQ(simulate(with(scene, {"emitter.lifetime_mode=endless"}), 90)->report->stats.living, 890U);
+  const Scene until = with(scene, {"emitter.lifetime_mode=frame", "emitter.lifetime_until=30"});
   EXPECT_EQ(simulate(until, 29)->report->stats.living, 280U);
   EXPECT_EQ(simulate(until, 31)->report->stats.living, 0U);
 }
 
 TEST(Life, EndsAtEachKindOfBounds) {
-  const Scene scene = with(oneBurst(4000), {"emitter.launch=any", "emitter.speed=3±2"});
+  const Scene scene = with(oneBurst(4000), {"emitter.launch=random", "emitter.speed=3±2"});
   const auto positions = [](const Scene& bounded) {
     SceneRun run(bounded, std::make_shared<FrameCache>(1 << 26));
     std::vector<Vec3d> living;
@@ -263,29 +267,30 @@ TEST(Life, EndsAtEachKindOfBounds) {
     return living;
   };
   // After a second speeds of 1 to 5 lie as far out: those beyond 2 units are gone, three quarters.
-  const auto near = positions(with(scene, {"emitter.ends=distance", "emitter.ends_radius=2"}));
+  const auto near = positions(with(scene, {"emitter.bounds=distance", "emitter.bounds_radius=2"}));
   EXPECT_NEAR(static_cast<double>(near.size()), 1000, 140);
   for (const Vec3d& p : near) EXPECT_LE(glm::length(p), 2 + 1e-5);
-  for (const Vec3d& p : positions(with(scene, {"emitter.ends=box", "emitter.ends_extent=2,4,6"}))) {
+  for (const Vec3d& p : positions(with(scene, {"emitter.bounds=box", "emitter.bounds_extent=2,4,6"}))) {
     EXPECT_LE(std::abs(p.x), 1 + 1e-5);
     EXPECT_LE(std::abs(p.z), 3 + 1e-5);
   }
-  const Scene meshBound = withFile(with(scene, {"emitter.ends=mesh"}), "ends_mesh",
+  const Scene meshBound = withFile(with(scene, {"emitter.bounds=mesh"}), "bounds_mesh",
                                    std::make_shared<const MeshContent>(test::boxMesh({2, 4, 6})));
   const auto inMesh = positions(meshBound);
-  EXPECT_EQ(inMesh.size(), positions(with(scene, {"emitter.ends=box", "emitter.ends_extent=2,4,6"})).size());
+  EXPECT_EQ(inMesh.size(),
+            positions(with(scene, {"emitter.bounds=box", "emitter.bounds_extent=2,4,6"})).size());
   // Inside-out: born outside a sphere they end where they enter it.
-  const auto outside = positions(with(scene, {"emitter.ends=sphere", "emitter.ends_side=inside",
-                                              "emitter.ends_place=3,0,0", "emitter.ends_radius=2"}));
+  const auto outside = positions(with(scene, {"emitter.bounds=sphere", "emitter.bounds_side=inside",
+                                              "emitter.bounds_position=3,0,0", "emitter.bounds_radius=2"}));
   EXPECT_LT(outside.size(), 4000U);
   for (const Vec3d& p : outside) EXPECT_GT(glm::length(p - Vec3d(3, 0, 0)), 2);
 }
 
 TEST(Mass, DividesForcesAndLeavesGravity) {
-  const Scene wind = test::withInfluence(oneBurst(1), "wind", {"wind.speed=10", "wind.grip=2"});
+  const Scene wind = test::withInfluence(oneBurst(1), "wind", {"wind.speed=10", "wind.air_drag=2"});
   const Scene gravity = test::withInfluence(oneBurst(1), "gravity");
   const auto velocity = [](const Scene& scene) { return velocityOf(particlesOf(simulate(scene, 25)), 0); };
-  // Towards a wind w at grip k over a mass m: w (1 - exp(-k t / m)) after a second.
+  // Towards a wind w at airDrag k over a mass m: w (1 - exp(-k t / m)) after a second.
   for (const double mass : {0.5, 1.0, 4.0})
     EXPECT_NEAR(velocity(with(wind, {"emitter.mass=" + std::to_string(mass)})).x,
                 10 * (1 - std::exp(-2 / mass)), 1e-3);
@@ -327,7 +332,7 @@ TEST(Mass, VariesAndFollowsSize) {
 
 TEST(MeshShape, GivesBirthsOnItsSurfaceWithItsNormals) {
   const Scene scene = withFile(with(oneBurst(500), {"emitter.shape=mesh", "emitter.launch=normal",
-                                                    "emitter.place=5,0,0", "emitter.scale=2,1,1"}),
+                                                    "emitter.position=5,0,0", "emitter.scale=2,1,1"}),
                                "mesh", std::make_shared<const MeshContent>(test::boxMesh(Vec3d(2.0))));
   const SceneFramePtr frame = simulate(scene, 1);
   ASSERT_EQ(frame->report->stats.living, 500U);
@@ -379,28 +384,28 @@ TEST(PictureShape, IsBornWhereItIsBrightInProportion) {
 
 TEST(Rearrange, TimeAndSpaceMoveEverythingThatIsPlacedInThem) {
   const Scene scene =
-      with(starting(), {R"(emitter.bursts=[{"frame":5,"count":10}])", "emitter.emits=window",
-                        "emitter.emits_from=2", "emitter.emits_until=9", "emitter.place=1,2,3",
+      with(starting(), {R"(emitter.bursts=[{"frame":5,"count":10}])", "emitter.emits=frame_range",
+                        "emitter.emits_from=2", "emitter.emits_until=9", "emitter.position=1,2,3",
                         R"(emitter.rate={"value":1,"keys":[{"frame":3,"value":1},{"frame":8,"value":2}]})"});
   const Item moved = shiftedInSpace(shiftedInTime(*scene.findByName("emitter"), 10, {1, 96}), {1, 0, -1});
   EXPECT_EQ(std::get<BurstList>(moved.value("bursts").base)[0].frame, 15);
   EXPECT_EQ(moved.number("emits_from", 0), 12);
   EXPECT_EQ(moved.value("rate").keys[1].frame, 18);
-  EXPECT_EQ(moved.vector("place", 1), Vec3d(2, 2, 2));
+  EXPECT_EQ(moved.vector("position", 1), Vec3d(2, 2, 2));
   // One that always emits begins later.
   const Item later = shiftedInTime(*starting().findByName("emitter"), 10, {1, 96});
-  EXPECT_TRUE(later.chooses("emits", "window"));
+  EXPECT_TRUE(later.chooses("emits", "frame_range"));
   EXPECT_EQ(later.number("emits_from", 0), 11);
 }
 
 TEST(Rearrange, MeshesAreFittedAndStoodOnTheGround) {
-  const Scene scene = withFile(with(starting(), {"emitter.shape=mesh", "emitter.turn=0,0,90"}), "mesh",
+  const Scene scene = withFile(with(starting(), {"emitter.shape=mesh", "emitter.rotation=0,0,90"}), "mesh",
                                std::make_shared<const MeshContent>(test::boxMesh({20, 40, 10})));
   const Item fitted = withMeshFitted(*scene.findByName("emitter"), 4, {1, 2, 3});
   const Vec3d extent = meshExtent(fitted, 1);
   EXPECT_LT(glm::length(extent - Vec3d(4, 2, 1)), 1e-6);
   const Item stood = withMeshOnGround(fitted);
-  EXPECT_NEAR(stood.vector("place", 1).y, 1, 1e-6);
+  EXPECT_NEAR(stood.vector("position", 1).y, 1, 1e-6);
 }
 
 }  // namespace

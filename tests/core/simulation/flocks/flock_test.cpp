@@ -19,12 +19,12 @@ using test::withInfluence;
 
 // So many particles in a ball, that do nothing by themselves.
 Scene crowd(int count, std::initializer_list<std::string> settings) {
-  Scene scene = with(test::oneBurst(count),
-                     {"emitter.shape=sphere", "emitter.radius=2", "emitter.speed=1", "emitter.launch=any"});
+  Scene scene = with(test::oneBurst(count), {"emitter.shape=sphere", "emitter.radius=2", "emitter.speed=1",
+                                             "emitter.launch=random"});
   scene = withInfluence(
       scene, "flock",
       {"flock.separation=0", "flock.alignment=0", "flock.cohesion=0", "flock.wander=0",
-       "flock.sight_angle=360", "flock.least_speed=0", "flock.most_speed=10", "flock.turn_rate=36000"});
+       "flock.sight_angle=360", "flock.min_speed=0", "flock.max_speed=10", "flock.turn_rate=36000"});
   return with(scene, settings);
 }
 
@@ -57,9 +57,10 @@ double orderOf(const ParticleStore& particles) {
 }
 
 TEST(Flock, SteersByTheSumsThatTryingAllGives) {
-  const Scene scene = crowd(150, {"flock.separation=5", "flock.separation_radius=0.7", "flock.alignment=3",
-                                  "flock.alignment_radius=0.9", "flock.cohesion=2",
-                                  "flock.cohesion_radius=1.1", "flock.sight=1.3", "flock.sight_angle=200"});
+  const Scene scene =
+      crowd(150, {"flock.separation=5", "flock.separation_radius=0.7", "flock.alignment=3",
+                  "flock.alignment_radius=0.9", "flock.cohesion=2", "flock.cohesion_radius=1.1",
+                  "flock.sight_radius=1.3", "flock.sight_angle=200"});
   const SceneFramePtr frame = simulate(scene, 4);
   const ParticleStore& all = onlyGroup(frame);
   FrameTime now;
@@ -128,15 +129,17 @@ TEST(Flock, WhatEachSumsUpDoesNotDependOnWhoLooksWithIt) {
 }
 
 TEST(Flock, SeparationAloneKeepsApartByItsRadius) {
-  const Scene scene = with(crowd(60, {"flock.separation=30", "flock.separation_radius=0.8", "flock.sight=1"}),
-                           {"emitter.speed=0", "emitter.radius=0.7"});
+  const Scene scene =
+      with(crowd(60, {"flock.separation=30", "flock.separation_radius=0.8", "flock.sight_radius=1"}),
+           {"emitter.speed=0", "emitter.radius=0.7"});
   EXPECT_LT(nearestPair(onlyGroup(simulate(scene, 1))), 0.2);
   EXPECT_GT(nearestPair(onlyGroup(simulate(scene, 96))), 0.75);
 }
 
 TEST(Flock, CohesionAloneContracts) {
   const Scene scene =
-      with(crowd(200, {"flock.cohesion=4", "flock.sight=5", "flock.cohesion_radius=5"}), {"emitter.speed=0"});
+      with(crowd(200, {"flock.cohesion=4", "flock.sight_radius=5", "flock.cohesion_radius=5"}),
+           {"emitter.speed=0"});
   const double before = spreadOf(onlyGroup(simulate(scene, 1)));
   // Towards their common middle as a spring pulls: a quarter of a swing after π / (2 √4) seconds.
   EXPECT_LT(spreadOf(onlyGroup(simulate(scene, 18))), 0.35 * before);
@@ -149,12 +152,12 @@ TEST(Flock, CohesionAloneContracts) {
 // where chance turns them little, in disorder where it turns them much.
 TEST(Flock, AlignmentOrdersAtLittleNoiseAndNotAtMuch) {
   const auto orderAt = [](const char* wander) {
-    Scene scene = crowd(
-        1200, {"flock.alignment=6", "flock.alignment_radius=1.5", "flock.sight=1.5", "flock.least_speed=1",
-               "flock.most_speed=1", "flock.wander_rate=8", std::string("flock.wander=") + wander});
-    scene = withInfluence(
-        scene, "enclosure",
-        {"enclosure.shape=box", "enclosure.size=6,6,6", "enclosure.at_wall=wrap", "enclosure.place=0,0,0"});
+    Scene scene = crowd(1200, {"flock.alignment=6", "flock.alignment_radius=1.5", "flock.sight_radius=1.5",
+                               "flock.min_speed=1", "flock.max_speed=1", "flock.wander_rate=8",
+                               std::string("flock.wander=") + wander});
+    scene = withInfluence(scene, "enclosure",
+                          {"enclosure.shape=box", "enclosure.size=6,6,6", "enclosure.at_wall=wrap",
+                           "enclosure.position=0,0,0"});
     scene = with(scene, {"emitter.shape=box", "emitter.extent=6,6,6"});
     return orderOf(onlyGroup(simulate(scene, 150)));
   };
@@ -163,8 +166,8 @@ TEST(Flock, AlignmentOrdersAtLittleNoiseAndNotAtMuch) {
 }
 
 TEST(Flock, SeeksItsTargetAndSlowsDownThere) {
-  const Scene scene = crowd(20, {"flock.target=seek", "flock.place=8,3,-2", "flock.slow_within=2",
-                                 "flock.target_strength=20", "flock.most_speed=5"});
+  const Scene scene = crowd(20, {"flock.target=seek", "flock.position=8,3,-2", "flock.slowing_radius=2",
+                                 "flock.target_strength=20", "flock.max_speed=5"});
   const ParticleStore& there = onlyGroup(simulate(scene, 24 * 8));
   for (std::size_t i = 0; i < there.size(); ++i) {
     EXPECT_LT(glm::length(positionOf(there, i) - Vec3d(8, 3, -2)), 0.2);
@@ -173,8 +176,8 @@ TEST(Flock, SeeksItsTargetAndSlowsDownThere) {
 }
 
 TEST(Flock, CirclesAtItsDistance) {
-  const Scene scene = crowd(20, {"flock.target=circle", "flock.place=0,0,0", "flock.circle_radius=3",
-                                 "flock.target_strength=40", "flock.most_speed=4", "flock.least_speed=4"});
+  const Scene scene = crowd(20, {"flock.target=circle", "flock.position=0,0,0", "flock.circle_radius=3",
+                                 "flock.target_strength=40", "flock.max_speed=4", "flock.min_speed=4"});
   const ParticleStore& there = onlyGroup(simulate(scene, 24 * 8));
   for (std::size_t i = 0; i < there.size(); ++i) {
     const Vec3d place = positionOf(there, i);
@@ -186,10 +189,10 @@ TEST(Flock, CirclesAtItsDistance) {
 TEST(Flock, TurnsNoFasterThanItMay) {
   // From straight up towards a target far to the side, at 90° a second.
   const Scene scene =
-      with(crowd(1, {"flock.target=seek", "flock.place=10000,0,0", "flock.target_sight=1000000",
-                     "flock.target_strength=1000", "flock.least_speed=3", "flock.most_speed=3",
+      with(crowd(1, {"flock.target=seek", "flock.position=10000,0,0", "flock.target_range=1000000",
+                     "flock.target_strength=1000", "flock.min_speed=3", "flock.max_speed=3",
                      "flock.turn_rate=90"}),
-           {"emitter.launch=fixed", "emitter.direction=0,1,0", "emitter.cone=0", "scene.substeps=4"});
+           {"emitter.launch=direction", "emitter.direction=0,1,0", "emitter.cone=0", "scene.substeps=4"});
   const Vec3d half = velocityOf(onlyGroup(simulate(scene, 13)), 0);
   EXPECT_NEAR(std::atan2(half.x, half.y) * 180 / kPi, 45, 2.5);
   EXPECT_NEAR(glm::length(half), 3, 1e-4);
@@ -207,20 +210,20 @@ TEST(Flock, IsTheSameOverThreadsAndResumedRuns) {
 }
 
 TEST(Flock, TellsHowManyAreSeenAndWhetherTheTargetIs) {
-  const Scene scene = crowd(500, {"flock.target=seek", "flock.place=50,0,0", "flock.target_sight=10"});
+  const Scene scene = crowd(500, {"flock.target=seek", "flock.position=50,0,0", "flock.target_range=10"});
   const FlockSight sight = flockSight(scene, *scene.findByName("flock"), *simulate(scene, 2));
   EXPECT_EQ(sight.particles, 500U);
   EXPECT_GT(sight.neighbours, 20);
   EXPECT_EQ(sight.targetSeen, 0);
-  const Scene near = with(scene, {"flock.target_sight=100"});
+  const Scene near = with(scene, {"flock.target_range=100"});
   EXPECT_EQ(flockSight(near, *near.findByName("flock"), *simulate(near, 2)).targetSeen, 1);
 }
 
 TEST(Flock, TellsHowManyTheSpeedLimitHolds) {
-  const Scene pulled = crowd(300, {"flock.target=seek", "flock.place=500,0,0", "flock.target_sight=1000",
-                                   "flock.target_strength=80", "flock.most_speed=4"});
+  const Scene pulled = crowd(300, {"flock.target=seek", "flock.position=500,0,0", "flock.target_range=1000",
+                                   "flock.target_strength=80", "flock.max_speed=4"});
   EXPECT_GT(flockSight(pulled, *pulled.findByName("flock"), *simulate(pulled, 30)).atMostSpeed, 0.95);
-  const Scene free = with(pulled, {"flock.most_speed=10000", "flock.least_speed=0"});
+  const Scene free = with(pulled, {"flock.max_speed=10000", "flock.min_speed=0"});
   EXPECT_EQ(flockSight(free, *free.findByName("flock"), *simulate(free, 30)).atMostSpeed, 0);
   Progress cancelled;
   cancelled.cancel();
@@ -228,10 +231,10 @@ TEST(Flock, TellsHowManyTheSpeedLimitHolds) {
 }
 
 TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
-  Scene scene = crowd(50, {"flock.target=seek", "flock.target_strength=40", "flock.sight=1"});
+  Scene scene = crowd(50, {"flock.target=seek", "flock.target_strength=40", "flock.sight_radius=1"});
   scene = scene.withAdded(newItem(*catalog().find("emitter"), "lantern"));
-  scene = with(scene, {"lantern.rate=0", "flock.place_of=lantern", "flock.place=0,-50,0",
-                       R"(lantern.place={"keys":[{"frame":1,"value":[5,0,0],"to_next":"hold"},
+  scene = with(scene, {"lantern.rate=0", "flock.follow=lantern", "flock.position=0,-50,0",
+                       R"(lantern.position={"keys":[{"frame":1,"value":[5,0,0],"to_next":"hold"},
                                                  {"frame":80,"value":[0,6,0]}]})"});
   EXPECT_LT(glm::length(middleOf(onlyGroup(simulate(scene, 72))) - Vec3d(5, 0, 0)), 0.5);
   EXPECT_LT(glm::length(middleOf(onlyGroup(simulate(scene, 152))) - Vec3d(0, 6, 0)), 0.5);
@@ -240,11 +243,11 @@ TEST(Flock, TargetFollowsAnotherItemWhereverItGoes) {
 
 TEST(Flock, HuntersCatchUpAndTheHuntedFlee) {
   // One hunter behind one that it sees, on a line.
-  Scene scene = with(test::oneBurst(1), {"emitter.speed=0", "emitter.place=3,0,0"});
-  scene = withInfluence(
-      scene.withAdded(newItem(*catalog().find("emitter"), "hawk")), "flock",
-      {"flock.separation=0", "flock.alignment=0", "flock.cohesion=0", "flock.wander=0", "flock.sight=8",
-       "flock.sight_angle=360", "flock.least_speed=0", "flock.most_speed=4", "flock.turn_rate=36000"});
+  Scene scene = with(test::oneBurst(1), {"emitter.speed=0", "emitter.position=3,0,0"});
+  scene = withInfluence(scene.withAdded(newItem(*catalog().find("emitter"), "hawk")), "flock",
+                        {"flock.separation=0", "flock.alignment=0", "flock.cohesion=0", "flock.wander=0",
+                         "flock.sight_radius=8", "flock.sight_angle=360", "flock.min_speed=0",
+                         "flock.max_speed=4", "flock.turn_rate=36000"});
   scene = with(
       scene, {"hawk.rate=0", R"(hawk.bursts=[{"frame":1,"count":1}])", "hawk.speed=0", "hawk.lifetime=100"});
   const ItemId prey = scene.findByName("emitter")->id, hawk = scene.findByName("hawk")->id;
@@ -252,20 +255,21 @@ TEST(Flock, HuntersCatchUpAndTheHuntedFlee) {
     return positionOf(simulate(s, frame)->particles->find(emitter)->particles, 0);
   };
   const Scene hunts =
-      with(scene, {"flock.hunts=emitter"}).withResponse(prey, scene.findByName("flock")->id, {});
+      with(scene, {"flock.chase=emitter"}).withResponse(prey, scene.findByName("flock")->id, {});
   EXPECT_LT(glm::length(placeOf(hunts, hawk, 40) - Vec3d(3, 0, 0)), 0.8);
   EXPECT_GT(placeOf(hunts, hawk, 12).x, 0.2);
-  const Scene fears = with(scene, {"flock.fears=hawk"}).withResponse(hawk, scene.findByName("flock")->id, {});
+  const Scene fears =
+      with(scene, {"flock.flee_from=hawk"}).withResponse(hawk, scene.findByName("flock")->id, {});
   EXPECT_GT(placeOf(fears, prey, 40).x, 5);
   // What is out of sight is neither chased nor feared.
-  EXPECT_NEAR(placeOf(with(hunts, {"flock.sight=2"}), hawk, 40).x, 0, 1e-6);
-  EXPECT_NEAR(placeOf(with(fears, {"flock.sight=2"}), prey, 40).x, 3, 1e-6);
+  EXPECT_NEAR(placeOf(with(hunts, {"flock.sight_radius=2"}), hawk, 40).x, 0, 1e-6);
+  EXPECT_NEAR(placeOf(with(fears, {"flock.sight_radius=2"}), prey, 40).x, 3, 1e-6);
 }
 
 TEST(Flock, TurnsAsideBeforeItMeetsADeflector) {
   // Straight and slantwise at a ball; without looking ahead they would hit it.
   Scene scene = withInfluence(
-      with(crowd(200, {}), {"emitter.place=-6,0,0", "emitter.radius=0.8", "emitter.launch=fixed",
+      with(crowd(200, {}), {"emitter.position=-6,0,0", "emitter.radius=0.8", "emitter.launch=direction",
                             "emitter.direction=1,0,0", "emitter.cone=10", "emitter.speed=4"}),
       "deflector", {"deflector.shape=sphere", "deflector.radius=1"});
   const auto hitsUntil = [](const Scene& s, int last) {
@@ -276,7 +280,7 @@ TEST(Flock, TurnsAsideBeforeItMeetsADeflector) {
     return hits;
   };
   EXPECT_GT(hitsUntil(with(scene, {"flock.look_ahead=0"}), 72), 60U);
-  const Scene careful = with(scene, {"flock.look_ahead=1", "flock.avoidance=40"});
+  const Scene careful = with(scene, {"flock.look_ahead=1", "flock.avoid_strength=40"});
   EXPECT_EQ(hitsUntil(careful, 72), 0U);
   // They go on beyond it.
   EXPECT_GT(middleOf(onlyGroup(simulate(careful, 72))).x, 2);

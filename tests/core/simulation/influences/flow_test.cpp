@@ -49,9 +49,9 @@ VectorVolume linearVolume() {
 TEST(VectorField, OfAFileIsTrilinearWhereItIsPut) {
   // In the file each vector is its own place; here it lies twice as large about (10, 0, 0), turned by 90°
   // about z.
-  Scene scene =
-      withInfluence(oneBurst(), "field",
-                    {"field.source=file", "field.volume_scale=2", "field.place=10,0,0", "field.turn=0,0,90"});
+  Scene scene = withInfluence(
+      oneBurst(), "field",
+      {"field.source=file", "field.volume_scale=2", "field.position=10,0,0", "field.rotation=0,0,90"});
   scene = withVolume(scene, linearVolume());
   const FieldSource source(*scene.findByName("field"), 1);
   EXPECT_LT(glm::length(source.at({11, 2, -1}) - Vec3d(0.5, 1, -0.5)), 1e-6);
@@ -61,15 +61,15 @@ TEST(VectorField, OfAFileIsTrilinearWhereItIsPut) {
 
 TEST(VectorField, PushesOrCarriesByItsVectors) {
   Scene scene = withInfluence(oneBurst(), "field",
-                              {"field.source=file", "field.place=0,0,0", "field.strength=-9",
-                               "emitter.speed=0", "emitter.place=1,0,0", "scene.substeps=8"});
+                              {"field.source=file", "field.position=0,0,0", "field.strength=-9",
+                               "emitter.speed=0", "emitter.position=1,0,0", "scene.substeps=8"});
   scene = withVolume(scene, linearVolume());
   // A spring of stiffness 9: a third of a turn... cos(3 t).
   const double t = 20 / 24.0;
   EXPECT_NEAR(positionOf(onlyGroup(simulate(scene, 21)), 0).x, std::cos(3 * t), 2e-3);
   // Air that flees the middle in proportion to the distance, held on to firmly: e to the power of t.
-  const Scene carried = with(scene, {"field.acts_as=wind", "field.air_speed=1", "field.grip=500",
-                                     "emitter.place=0.5,0,0", "scene.substeps=32"});
+  const Scene carried = with(scene, {"field.acts_as=wind", "field.air_speed=1", "field.air_drag=500",
+                                     "emitter.position=0.5,0,0", "scene.substeps=32"});
   EXPECT_NEAR(positionOf(onlyGroup(simulate(carried, 25)), 0).x, 0.5 * std::exp(1.0), 0.02);
 }
 
@@ -79,16 +79,16 @@ TEST(VectorField, WithoutItsFileDoesNothing) {
 }
 
 TEST(VectorField, IsMadeOncePerChoiceAndDependsOnEach) {
-  const Scene scene = withInfluence(oneBurst(), "field", {"field.cells=16"});
+  const Scene scene = withInfluence(oneBurst(), "field", {"field.resolution=16"});
   const auto gridOf = [](const Scene& s) { return &FieldSource(*s.findByName("field"), 1).grid(); };
-  EXPECT_EQ(gridOf(scene), gridOf(with(scene, {"field.strength=2", "field.place=1,1,1"})));
-  for (const char* change : {"field.cells=17", "field.swirl_scale=1", "field.swirl_octaves=3",
+  EXPECT_EQ(gridOf(scene), gridOf(with(scene, {"field.strength=2", "field.position=1,1,1"})));
+  for (const char* change : {"field.resolution=17", "field.noise_scale=1", "field.noise_octaves=3",
                              "field.field_seed=9", "field.size=6,6,7"})
     EXPECT_NE(gridOf(scene), gridOf(with(scene, {change}))) << change;
 }
 
 TEST(VectorField, BeyondItsBoxItRepeatsIfWanted) {
-  const Scene scene = withInfluence(oneBurst(), "field", {"field.cells=16", "field.beyond=repeat"});
+  const Scene scene = withInfluence(oneBurst(), "field", {"field.resolution=16", "field.beyond=repeat"});
   const FieldSource source(*scene.findByName("field"), 1);
   EXPECT_LT(glm::length(source.at({0.4, 1, 2}) - source.at({6.4, -5, 14})), 1e-6);
 }
@@ -96,7 +96,7 @@ TEST(VectorField, BeyondItsBoxItRepeatsIfWanted) {
 TEST(Path, LeadsAlongAndDrawsIn) {
   const Scene scene = withInfluence(oneBurst(), "path",
                                     {"path.strokes=[[[-5,0,0],[0,0,0],[5,0,0]]]", "path.width=2",
-                                     "path.inward=50", "path.around=100", "path.place=0,1,0"});
+                                     "path.inward=50", "path.around=100", "path.position=0,1,0"});
   const PathFlow flow(*scene.findByName("path"), 1);
   EXPECT_LT(glm::length(flow.at({1, 1, 0}) - Vec3d(1, 0, 0)), 1e-9) << "on the line";
   const Vec3d beside = flow.at({1, 2, 0});  // half the width above it
@@ -119,10 +119,11 @@ TEST(Path, AroundIsFastestWhereItSays) {
 }
 
 TEST(Path, CarriesAParticleFromItsBeginningToItsEnd) {
-  const Scene scene = resting(withInfluence(
-      oneBurst(), "path",
-      {"path.strokes=[[[0,0,0],[2,2,0],[4,0,0],[6,-2,0],[8,0,0]]]", "path.acts_as=wind", "path.air_speed=4",
-       "path.grip=40", "path.width=1", "path.inward=150", "emitter.place=0,0.1,0", "scene.substeps=4"}));
+  const Scene scene =
+      resting(withInfluence(oneBurst(), "path",
+                            {"path.strokes=[[[0,0,0],[2,2,0],[4,0,0],[6,-2,0],[8,0,0]]]", "path.acts_as=wind",
+                             "path.air_speed=4", "path.air_drag=40", "path.width=1", "path.inward=150",
+                             "emitter.position=0,0.1,0", "scene.substeps=4"}));
   const SceneFramePtr end = simulate(scene, 1 + 24 * 4);
   EXPECT_GT(positionOf(onlyGroup(end), 0).x, 7);
   // On the way it has passed the hill and the valley.
@@ -155,9 +156,9 @@ TEST(Displacement, ShowsParticlesElsewhereAndLeavesTheirMotionAlone) {
 }
 
 TEST(Displacement, ObeysResponseReachAndTheStartState) {
-  Scene scene = withInfluence(
-      oneBurst(200), "turbulence",
-      {"turbulence.acts_as=displacement", "turbulence.evolution=0", "emitter.shape=box", "emitter.speed=0"});
+  Scene scene = withInfluence(oneBurst(200), "turbulence",
+                              {"turbulence.acts_as=displacement", "turbulence.change_rate=0",
+                               "emitter.shape=box", "emitter.speed=0"});
   const auto awayAt = [](const Scene& s) {
     const SceneFramePtr frame = simulate(s, 10);
     return onlyGroup(frame).shownPosition(7) - onlyGroup(frame).position(7);
@@ -166,7 +167,7 @@ TEST(Displacement, ObeysResponseReachAndTheStartState) {
   EXPECT_GT(glm::length(full), 0.01);
   const ItemId emitter = scene.findByName("emitter")->id, turbulence = scene.findByName("turbulence")->id;
   EXPECT_LT(glm::length(awayAt(scene.withResponse(emitter, turbulence, {-50})) + 0.5 * full), 1e-6);
-  EXPECT_EQ(awayAt(with(scene, {"turbulence.reach=sphere", "turbulence.reach_place=90,0,0"})), Vec3d(0.0));
+  EXPECT_EQ(awayAt(with(scene, {"turbulence.reach=sphere", "turbulence.reach_position=90,0,0"})), Vec3d(0.0));
 }
 
 TEST(SurfaceAttractor, HoldsParticlesAtTheNearestPointOfItsMesh) {
@@ -176,10 +177,11 @@ TEST(SurfaceAttractor, HoldsParticlesAtTheNearestPointOfItsMesh) {
   floor.triangles = {{0, 2, 1}, {0, 3, 2}};
   floor.parts = {0, 0};
   floor.partNames = {{}};
-  Scene scene = resting(withInfluence(
-      oneBurst(), "attractor",
-      {"attractor.to=surface", "attractor.law=spring", "attractor.strength=4", "attractor.place=0,1,0",
-       "attractor.mesh_turn=0,0,90", "attractor.mesh_scale=0.5", "emitter.place=3,2,1", "scene.substeps=4"}));
+  Scene scene =
+      resting(withInfluence(oneBurst(), "attractor",
+                            {"attractor.target=surface", "attractor.falloff=linear", "attractor.strength=4",
+                             "attractor.position=0,1,0", "attractor.mesh_rotation=0,0,90",
+                             "attractor.mesh_scale=0.5", "emitter.position=3,2,1", "scene.substeps=4"}));
   const Scene without = scene;
   scene = withContent(scene, "attractor", "mesh", std::make_shared<const MeshContent>(floor));
   // The floor stands upright now: the particle swings about it along x alone, as a spring of stiffness 4.
@@ -192,7 +194,7 @@ TEST(SurfaceAttractor, HoldsParticlesAtTheNearestPointOfItsMesh) {
 
 TEST(PushAt, IsWhatARestingParticleFeels) {
   Scene scene = withInfluence(oneBurst(), "gravity", {"gravity.strength=10"});
-  scene = withInfluence(scene, "wind", {"wind.speed=3", "wind.grip=2"});
+  scene = withInfluence(scene, "wind", {"wind.speed=3", "wind.air_drag=2"});
   const ItemId emitter = scene.findByName("emitter")->id, gravity = scene.findByName("gravity")->id;
   const std::vector<Vec3d> places{{0, 0, 0}, {4, 5, 6}};
   const PushField one = pushOf(scene, gravity, 1, places);
@@ -201,15 +203,15 @@ TEST(PushAt, IsWhatARestingParticleFeels) {
   scene = scene.withResponse(emitter, gravity, {50});
   const Vec3d sum = pushOn(scene, emitter, 1, places).vectors[0];
   EXPECT_LT(glm::length(sum - Vec3d(6, -5, 0)), 1e-6);
-  EXPECT_EQ(
-      pushOf(with(scene, {"gravity.acts=window", "gravity.acts_from=40"}), gravity, 1, places).vectors[0],
-      Vec3d(0.0));
+  EXPECT_EQ(pushOf(with(scene, {"gravity.acts=frame_range", "gravity.acts_from=40"}), gravity, 1, places)
+                .vectors[0],
+            Vec3d(0.0));
 }
 
 TEST(PushAt, IsTheSameAtAnyAgeAndForNobodyInParticular) {
-  const Scene scene =
-      withInfluence(oneBurst(), "force",
-                    {"force.push=1,2,3", "force.variation=5,5,5", "force.ages=from", "force.age_from=4"});
+  const Scene scene = withInfluence(
+      oneBurst(), "force",
+      {"force.push=1,2,3", "force.variation=5,5,5", "force.age_range=from", "force.age_from=4"});
   const std::vector<Vec3d> places{{0, 0, 0}, {4, 5, 6}};
   const PushField push = pushOf(scene, scene.findByName("force")->id, 1, places);
   EXPECT_EQ(push.vectors[0], Vec3d(1, 2, 3));

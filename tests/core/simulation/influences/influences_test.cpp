@@ -32,7 +32,7 @@ class Watched {
 
 TEST(QuadraticDrag, FallsAtTheRootOfGravityOverItsCoefficient) {
   const Scene scene = withInfluence(withInfluence(oneBurst(), "gravity", {"gravity.strength=8"}), "drag",
-                                    {"drag.law=quadratic", "drag.coefficient=0.5"});
+                                    {"drag.drag_law=quadratic", "drag.coefficient=0.5"});
   EXPECT_NEAR(velocityOf(onlyGroup(simulate(scene, 24 * 10)), 0).y, -4, 1e-4);
 }
 
@@ -43,7 +43,7 @@ TEST(QuadraticDrag, DecaysAsItsClosedFormOverAllThatIsOffered) {
       for (const char* substeps : {"1", "4"}) {
         const Scene scene =
             with(withInfluence(oneBurst(), "drag",
-                               {"drag.law=quadratic", "drag.coefficient=" + std::to_string(c)}),
+                               {"drag.drag_law=quadratic", "drag.coefficient=" + std::to_string(c)}),
                  {"emitter.speed=" + std::to_string(v0), std::string("scene.substeps=") + substeps});
         Watched run(scene);
         for (const int frame : {2, 13, 49}) {
@@ -62,7 +62,7 @@ TEST(QuadraticDrag, FallsAsItsClosedForm) {
   for (const double c : {0.01, 0.5, 20.0, 1000.0}) {
     const Scene scene =
         with(withInfluence(withInfluence(oneBurst(), "gravity", {"gravity.strength=9.81"}), "drag",
-                           {"drag.law=quadratic", "drag.coefficient=" + std::to_string(c)}),
+                           {"drag.drag_law=quadratic", "drag.coefficient=" + std::to_string(c)}),
              {"emitter.speed=0"});
     Watched run(scene);
     const double w = std::sqrt(g / c);
@@ -98,7 +98,7 @@ TEST(Wind, TwoSourcesSum) {
 TEST(Wind, GustsChangeTheSpeedButNotItsMean) {
   const Scene scene =
       with(withInfluence(oneBurst(), "wind",
-                         {"wind.speed=4", "wind.grip=50", "wind.gusts=80", "wind.gust_every=0.5"}),
+                         {"wind.speed=4", "wind.air_drag=50", "wind.gusts=80", "wind.gust_period=0.5"}),
            {"emitter.speed=0", "scene.last_frame=2400"});
   Watched run(scene);
   double sum = 0, least = 1e9, most = 0;
@@ -116,11 +116,11 @@ TEST(Wind, GustsChangeTheSpeedButNotItsMean) {
 TEST(Attractor, DampedSpringSwingsAsItsClosedForm) {
   // x'' = -s x - k x', from x = 3 at rest: under-damped.
   constexpr double s = 9, k = 0.8;
-  const Scene scene = with(
-      withInfluence(withInfluence(oneBurst(), "attractor",
-                                  {"attractor.place=0,0,0", "attractor.law=spring", "attractor.strength=9"}),
-                    "drag", {"drag.rate=0.8"}),
-      {"emitter.speed=0", "emitter.place=3,0,0", "scene.substeps=8"});
+  const Scene scene = with(withInfluence(withInfluence(oneBurst(), "attractor",
+                                                       {"attractor.position=0,0,0",
+                                                        "attractor.falloff=linear", "attractor.strength=9"}),
+                                         "drag", {"drag.rate=0.8"}),
+                           {"emitter.speed=0", "emitter.position=3,0,0", "scene.substeps=8"});
   Watched run(scene);
   const double w = std::sqrt(s - k * k / 4);
   for (int frame = 1; frame <= 72; frame += 5) {
@@ -136,9 +136,9 @@ TEST(Attractor, SpringsOfAnyStrengthSwingAndStay) {
   for (const double s : {1.0, 40.0, 400.0, 1200.0, 5000.0, 1e4, 1e5})
     for (const char* birth : {"1", "9.4"}) {
       const Scene scene = with(withInfluence(oneBurst(), "attractor",
-                                             {"attractor.place=0,0,0", "attractor.law=spring",
+                                             {"attractor.position=0,0,0", "attractor.falloff=linear",
                                               "attractor.strength=" + std::to_string(s)}),
-                               {"emitter.speed=0", "emitter.place=3,0,0",
+                               {"emitter.speed=0", "emitter.position=3,0,0",
                                 std::string("emitter.bursts=[{\"frame\":") + birth + ",\"count\":1}]"});
       Watched run(scene);
       const double w = std::sqrt(s);
@@ -156,9 +156,9 @@ TEST(Attractor, SpringsOnTheSameParticleHoldTogether) {
   Scene scene = oneBurst();
   for (const char* name : {"one", "two", "three"})
     scene = with(scene.withAdded(newItem(*catalog().find("attractor"), name)),
-                 {std::string(name) + ".place=0,0,0", std::string(name) + ".law=spring",
+                 {std::string(name) + ".position=0,0,0", std::string(name) + ".falloff=linear",
                   std::string(name) + ".strength=100000"});
-  scene = with(scene, {"emitter.speed=0", "emitter.place=3,0,0"});
+  scene = with(scene, {"emitter.speed=0", "emitter.position=3,0,0"});
   Watched run(scene);
   for (int frame = 2; frame <= 240; ++frame) ASSERT_LE(std::abs(run.position(frame).x), 3.01) << frame;
 }
@@ -167,9 +167,9 @@ TEST(Attractor, KeepsTheEnergyOfAnOrbitBounded) {
   // An ellipse about a mass of 20: energy v²/2 - 20/r.
   const Scene scene =
       with(withInfluence(oneBurst(), "attractor",
-                         {"attractor.place=0,0,0", "attractor.law=falling_fast", "attractor.strength=20",
-                          "attractor.core=0"}),
-           {"emitter.place=4,0,0", "emitter.speed=1.8", "scene.substeps=4", "scene.last_frame=2400"});
+                         {"attractor.position=0,0,0", "attractor.falloff=inverse_square",
+                          "attractor.strength=20", "attractor.core_radius=0"}),
+           {"emitter.position=4,0,0", "emitter.speed=1.8", "scene.substeps=4", "scene.last_frame=2400"});
   Watched run(scene);
   const auto energy = [&run](int frame) {
     const Vec3d v = run.velocity(frame);
@@ -188,25 +188,26 @@ TEST(Attractor, KeepsTheEnergyOfAnOrbitBounded) {
 TEST(Attractor, PullsByItsLawAndPushesIfNegative) {
   const auto pullAt = [](const char* law, double strength, const char* place) {
     const Scene scene =
-        with(withInfluence(oneBurst(), "attractor",
-                           {"attractor.place=0,0,0", "attractor.core=0", std::string("attractor.law=") + law,
-                            "attractor.strength=" + std::to_string(strength)}),
-             {"emitter.speed=0", std::string("emitter.place=") + place, "scene.frame_rate=240"});
+        with(withInfluence(
+                 oneBurst(), "attractor",
+                 {"attractor.position=0,0,0", "attractor.core_radius=0",
+                  std::string("attractor.falloff=") + law, "attractor.strength=" + std::to_string(strength)}),
+             {"emitter.speed=0", std::string("emitter.position=") + place, "scene.frame_rate=240"});
     return velocityOf(onlyGroup(simulate(scene, 2)), 0).x * 240;
   };
-  EXPECT_NEAR(pullAt("even", 6, "4,0,0"), -6, 1e-2);
-  EXPECT_NEAR(pullAt("spring", 6, "4,0,0"), -24, 1e-2);
-  EXPECT_NEAR(pullAt("falling", 6, "4,0,0"), -1.5, 1e-2);
-  EXPECT_NEAR(pullAt("falling_fast", 6, "4,0,0"), -0.375, 1e-2);
-  EXPECT_NEAR(pullAt("even", -6, "4,0,0"), 6, 1e-2);
+  EXPECT_NEAR(pullAt("constant", 6, "4,0,0"), -6, 1e-2);
+  EXPECT_NEAR(pullAt("linear", 6, "4,0,0"), -24, 1e-2);
+  EXPECT_NEAR(pullAt("inverse", 6, "4,0,0"), -1.5, 1e-2);
+  EXPECT_NEAR(pullAt("inverse_square", 6, "4,0,0"), -0.375, 1e-2);
+  EXPECT_NEAR(pullAt("constant", -6, "4,0,0"), 6, 1e-2);
 }
 
 TEST(Attractor, ALinePullsStraightToItself) {
   const Scene scene =
       with(withInfluence(oneBurst(), "attractor",
-                         {"attractor.to=line", "attractor.place=0,0,0", "attractor.axis=0,3,0",
-                          "attractor.law=even", "attractor.strength=1"}),
-           {"emitter.speed=0", "emitter.place=3,7,0"});
+                         {"attractor.target=line", "attractor.position=0,0,0", "attractor.axis=0,3,0",
+                          "attractor.falloff=constant", "attractor.strength=1"}),
+           {"emitter.speed=0", "emitter.position=3,7,0"});
   const Vec3d v = velocityOf(onlyGroup(simulate(scene, 13)), 0);
   EXPECT_NEAR(v.x, -0.5, 1e-2);
   EXPECT_NEAR(v.y, 0, 1e-6);
@@ -214,7 +215,7 @@ TEST(Attractor, ALinePullsStraightToItself) {
 
 TEST(Swirl, RunsInACircleForAHundredTurns) {
   const Scene scene =
-      with(withInfluence(oneBurst(), "swirl", {"swirl.axis=0,1,0", "swirl.turns=1"}),
+      with(withInfluence(oneBurst(), "bend", {"bend.axis=0,1,0", "bend.angular_speed=1"}),
            {"emitter.direction=1,0,0", "emitter.speed=2", "emitter.lifetime=1000", "scene.last_frame=2401"});
   Watched run(scene);
   // Turning counter-clockwise seen against the axis, the middle lies at v × axis over the turn rate.
@@ -227,10 +228,10 @@ TEST(Swirl, RunsInACircleForAHundredTurns) {
 
 TEST(Swirl, TheSignDecidesTheSide) {
   const auto side = [](const char* turns) {
-    return positionOf(onlyGroup(simulate(
-                          with(withInfluence(oneBurst(), "swirl", {std::string("swirl.turns=") + turns}),
-                               {"emitter.direction=1,0,0"}),
-                          5)),
+    return positionOf(onlyGroup(simulate(with(withInfluence(oneBurst(), "bend",
+                                                            {std::string("bend.angular_speed=") + turns}),
+                                              {"emitter.direction=1,0,0"}),
+                                         5)),
                       0)
         .z;
   };
@@ -239,10 +240,10 @@ TEST(Swirl, TheSignDecidesTheSide) {
 }
 
 TEST(Vortex, TurnsItsCoreAtItsSpeed) {
-  const Scene scene =
-      with(withInfluence(oneBurst(), "vortex",
-                         {"vortex.turns=0.25", "vortex.core=10", "vortex.pull=0", "vortex.grip=900"}),
-           {"emitter.speed=0", "emitter.place=1,0,0", "scene.substeps=16"});
+  const Scene scene = with(withInfluence(oneBurst(), "vortex",
+                                         {"vortex.angular_speed=0.25", "vortex.core_radius=10",
+                                          "vortex.inward_speed=0", "vortex.air_drag=900"}),
+                           {"emitter.speed=0", "emitter.position=1,0,0", "scene.substeps=16"});
   // A quarter turn in a second, counter-clockwise seen from above: from +x to -z.
   const Vec3d end = positionOf(onlyGroup(simulate(scene, 25)), 0);
   EXPECT_NEAR(std::atan2(-end.z, end.x), kPi / 2, 0.01);
@@ -251,11 +252,11 @@ TEST(Vortex, TurnsItsCoreAtItsSpeed) {
 
 TEST(Vortex, BeyondTheCoreTheSpeedFallsWithTheDistance) {
   const auto driftAt = [](const char* place) {
-    const Scene scene = with(
-        withInfluence(
-            oneBurst(), "vortex",
-            {"vortex.turns=0.25", "vortex.core=2", "vortex.pull=1", "vortex.lift=3", "vortex.grip=1000"}),
-        {"emitter.speed=0", std::string("emitter.place=") + place, "scene.frame_rate=100"});
+    const Scene scene =
+        with(withInfluence(oneBurst(), "vortex",
+                           {"vortex.angular_speed=0.25", "vortex.core_radius=2", "vortex.inward_speed=1",
+                            "vortex.axial_speed=3", "vortex.air_drag=1000"}),
+             {"emitter.speed=0", std::string("emitter.position=") + place, "scene.frame_rate=100"});
     return velocityOf(onlyGroup(simulate(scene, 2)), 0);
   };
   const double edge = 2 * kPi * 0.25 * 2;
@@ -298,8 +299,9 @@ TEST(Force, VariesWithinItsBoxAndStaysTheSameForEach) {
 TEST(Pace, BrakesToAHaltAfterTheWayThatItTakes) {
   // v²/2a: 3 units at 3 units per second and a brake of 1.5.
   for (const char* substeps : {"1", "3"}) {
-    const Scene scene = with(withInfluence(oneBurst(), "pace", {"pace.limits=false", "pace.brake=1.5"}),
-                             {std::string("scene.substeps=") + substeps});
+    const Scene scene =
+        with(withInfluence(oneBurst(), "speed_limit", {"speed_limit.limits=false", "speed_limit.brake=1.5"}),
+             {std::string("scene.substeps=") + substeps});
     Watched run(scene);
     EXPECT_NEAR(run.velocity(25).y, 1.5, 1e-4);
     EXPECT_NEAR(run.position(25).y, 3 - 0.75, 1e-4);
@@ -310,12 +312,14 @@ TEST(Pace, BrakesToAHaltAfterTheWayThatItTakes) {
 
 TEST(Pace, WhatIsBeyondALimitDiesAwayWhateverTheSubsteps) {
   for (const char* substeps : {"1", "5"}) {
-    const Scene scene = with(withInfluence(oneBurst(), "pace", {"pace.most=1", "pace.firmness=3"}),
-                             {std::string("scene.substeps=") + substeps});
+    const Scene scene =
+        with(withInfluence(oneBurst(), "speed_limit", {"speed_limit.max_speed=1", "speed_limit.firmness=3"}),
+             {std::string("scene.substeps=") + substeps});
     EXPECT_NEAR(velocityOf(onlyGroup(simulate(scene, 13)), 0).y, 1 + 2 * std::exp(-1.5), 1e-4);
   }
   const Scene slow =
-      with(withInfluence(oneBurst(), "pace", {"pace.limits=false", "pace.least=5", "pace.firmness=3"}),
+      with(withInfluence(oneBurst(), "speed_limit",
+                         {"speed_limit.limits=false", "speed_limit.min_speed=5", "speed_limit.firmness=3"}),
            {"emitter.speed=1"});
   EXPECT_NEAR(velocityOf(onlyGroup(simulate(slow, 13)), 0).y, 5 - 4 * std::exp(-1.5), 1e-4);
 }
@@ -345,7 +349,7 @@ TEST(Enclosure, NothingEscapesAndBouncesKeepTheirShare) {
   for (const char* shape : {"box", "sphere"}) {
     const Scene scene =
         with(withInfluence(withInfluence(oneBurst(500), "gravity"), "enclosure",
-                           {std::string("enclosure.shape=") + shape, "enclosure.place=0,0,0",
+                           {std::string("enclosure.shape=") + shape, "enclosure.position=0,0,0",
                             "enclosure.size=4,4,4", "enclosure.radius=2", "enclosure.bounce=90"}),
              {"emitter.cone=180", "emitter.speed=9"});
     for (const int frame : {10, 60, 200}) {
@@ -363,8 +367,8 @@ TEST(Enclosure, NothingEscapesAndBouncesKeepTheirShare) {
 }
 
 TEST(Enclosure, ThrownBackAtHalfTheSpeed) {
-  const Scene scene = withInfluence(oneBurst(), "enclosure",
-                                    {"enclosure.place=0,0,0", "enclosure.size=2,2,2", "enclosure.bounce=50"});
+  const Scene scene = withInfluence(
+      oneBurst(), "enclosure", {"enclosure.position=0,0,0", "enclosure.size=2,2,2", "enclosure.bounce=50"});
   // At 3 units per second the wall at 1 is hit after a third of a second; then half as fast for as long.
   Watched run(scene);
   EXPECT_NEAR(run.velocity(17).y, -1.5, 1e-5);
@@ -373,12 +377,12 @@ TEST(Enclosure, ThrownBackAtHalfTheSpeed) {
 
 TEST(Enclosure, ComesInAgainOnTheOtherSideOrEnds) {
   const Scene scene =
-      withInfluence(oneBurst(), "enclosure", {"enclosure.place=0,0,0", "enclosure.size=2,2,2"});
+      withInfluence(oneBurst(), "enclosure", {"enclosure.position=0,0,0", "enclosure.size=2,2,2"});
   // After one second it has gone 3: out at 1, in at -1, and another unit on.
   EXPECT_NEAR(positionOf(onlyGroup(simulate(with(scene, {"enclosure.at_wall=wrap"}), 25)), 0).y, 1, 1e-4);
   EXPECT_NEAR(positionOf(onlyGroup(simulate(with(scene, {"enclosure.at_wall=wrap"}), 21)), 0).y, 0.5, 1e-4);
-  EXPECT_EQ(onlyGroup(simulate(with(scene, {"enclosure.at_wall=end"}), 8)).size(), 1U);
-  EXPECT_EQ(onlyGroup(simulate(with(scene, {"enclosure.at_wall=end"}), 12)).size(), 0U);
+  EXPECT_EQ(onlyGroup(simulate(with(scene, {"enclosure.at_wall=die"}), 8)).size(), 1U);
+  EXPECT_EQ(onlyGroup(simulate(with(scene, {"enclosure.at_wall=die"}), 12)).size(), 0U);
 }
 
 }  // namespace

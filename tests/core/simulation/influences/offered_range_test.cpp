@@ -98,16 +98,16 @@ TEST(OfferedRange, DragIsExponential) {
 
 TEST(OfferedRange, WindIsTakenOnAtItsGrip) {
   for (const double wind : {-10000.0, 0.01, 3.0, 10000.0})
-    for (const double grip : {1e-4, 1.0, 30.0, 1000.0})
+    for (const double airDrag : {1e-4, 1.0, 30.0, 1000.0})
       for (const double v : {-30.0, 0.0, 1000.0}) {
-        SCOPED_TRACE(testing::Message() << "wind " << wind << ", grip " << grip << ", speed " << v);
-        expectMotion(
-            withInfluence(oneBurst(), "wind",
-                          {"wind.direction=0,1,0", "wind.speed=" + text(wind), "wind.grip=" + text(grip)}),
-            v, [=](double t) {
-              return Motion{wind * t - (v - wind) * std::expm1(-grip * t) / grip,
-                            wind + (v - wind) * std::exp(-grip * t)};
-            });
+        SCOPED_TRACE(testing::Message() << "wind " << wind << ", airDrag " << airDrag << ", speed " << v);
+        expectMotion(withInfluence(oneBurst(), "wind",
+                                   {"wind.direction=0,1,0", "wind.speed=" + text(wind),
+                                    "wind.air_drag=" + text(airDrag)}),
+                     v, [=](double t) {
+                       return Motion{wind * t - (v - wind) * std::expm1(-airDrag * t) / airDrag,
+                                     wind + (v - wind) * std::exp(-airDrag * t)};
+                     });
       }
 }
 
@@ -131,7 +131,8 @@ TEST(OfferedRange, ABrakeStopsAfterTheWayThatItTakes) {
     for (const double v : {0.01, 3.0, 1000.0}) {
       SCOPED_TRACE(testing::Message() << "brake " << brake << ", speed " << v);
       const Scene scene =
-          with(withInfluence(oneBurst(), "pace", {"pace.limits=false", "pace.brake=" + text(brake)}),
+          with(withInfluence(oneBurst(), "speed_limit",
+                             {"speed_limit.limits=false", "speed_limit.brake=" + text(brake)}),
                {"emitter.speed=" + text(v)});
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
@@ -153,7 +154,8 @@ TEST(OfferedRange, WhatIsBeyondAPaceDiesAway) {
         SCOPED_TRACE(testing::Message()
                      << "firmness " << firmness << ", at most " << most << ", speed " << v);
         const Scene scene = with(
-            withInfluence(oneBurst(), "pace", {"pace.most=" + text(most), "pace.firmness=" + text(firmness)}),
+            withInfluence(oneBurst(), "speed_limit",
+                          {"speed_limit.max_speed=" + text(most), "speed_limit.firmness=" + text(firmness)}),
             {"emitter.speed=" + text(v)});
         const SceneFramePtr now = test::simulate(scene, kLast);
         const double over = std::max(0.0, v - most) * std::exp(-firmness * secondsAt(kLast));
@@ -166,7 +168,7 @@ TEST(OfferedRange, ASwirlTurnsAsFarAsItSays) {
     for (const double v : {0.01, 2.0, 1000.0}) {
       SCOPED_TRACE(testing::Message() << "turns " << turns << ", speed " << v);
       const Scene scene =
-          with(withInfluence(oneBurst(), "swirl", {"swirl.axis=0,1,0", "swirl.turns=" + text(turns)}),
+          with(withInfluence(oneBurst(), "bend", {"bend.axis=0,1,0", "bend.angular_speed=" + text(turns)}),
                {"emitter.direction=1,0,0", "emitter.speed=" + text(v)});
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
@@ -184,36 +186,38 @@ TEST(OfferedRange, ASwirlTurnsAsFarAsItSays) {
 
 TEST(OfferedRange, AVortexLiftsAlongItsAxisAsAWind) {
   for (const double lift : {-10000.0, 0.01, 3.0, 10000.0})
-    for (const double grip : {1e-3, 1.0, 30.0, 1000.0})
+    for (const double airDrag : {1e-3, 1.0, 30.0, 1000.0})
       for (const double v : {-30.0, 0.0, 1000.0}) {
-        SCOPED_TRACE(testing::Message() << "lift " << lift << ", grip " << grip << ", speed " << v);
-        expectMotion(
-            withInfluence(oneBurst(), "vortex", {"vortex.lift=" + text(lift), "vortex.grip=" + text(grip)}),
-            v, [=](double t) {
-              return Motion{lift * t - (v - lift) * std::expm1(-grip * t) / grip,
-                            lift + (v - lift) * std::exp(-grip * t)};
-            });
+        SCOPED_TRACE(testing::Message() << "lift " << lift << ", airDrag " << airDrag << ", speed " << v);
+        expectMotion(withInfluence(oneBurst(), "vortex",
+                                   {"vortex.axial_speed=" + text(lift), "vortex.air_drag=" + text(airDrag)}),
+                     v, [=](double t) {
+                       return Motion{lift * t - (v - lift) * std::expm1(-airDrag * t) / airDrag,
+                                     lift + (v - lift) * std::exp(-airDrag * t)};
+                     });
       }
 }
 
-// In the core, with z the place across the axis as a complex number, z'' = grip (-iΩz - z'): two
-// exponentials. A step's error is of the second order in what the air turns in it and in what the grip takes
-// on.
+// In the core, with z the place across the axis as a complex number, z'' = airDrag (-iΩz - z'): two
+// exponentials. A step's error is of the second order in what the air turns in it and in what the airDrag
+// takes on.
 TEST(OfferedRange, AVortexCarriesRoundItsCoreAsItsClosedForm) {
   using Complex = std::complex<double>;
   constexpr int kSubsteps = 32;
   for (const double turns : {-0.5, 1e-3, 0.05, 1.0})
-    for (const double grip : {1e-3, 0.5, 4.0, 100.0, 1000.0})
+    for (const double airDrag : {1e-3, 0.5, 4.0, 100.0, 1000.0})
       for (const double radius : {1e-2, 1.0, 1e4}) {
-        SCOPED_TRACE(testing::Message() << "turns " << turns << ", grip " << grip << ", radius " << radius);
-        const Scene scene = with(withInfluence(oneBurst(), "vortex",
-                                               {"vortex.turns=" + text(turns), "vortex.grip=" + text(grip),
-                                                "vortex.pull=0", "vortex.core=" + text(50 * radius)}),
-                                 {"emitter.speed=0", "emitter.place=" + text(radius) + ",0,0",
-                                  "scene.substeps=" + std::to_string(kSubsteps)});
+        SCOPED_TRACE(testing::Message()
+                     << "turns " << turns << ", airDrag " << airDrag << ", radius " << radius);
+        const Scene scene =
+            with(withInfluence(oneBurst(), "vortex",
+                               {"vortex.angular_speed=" + text(turns), "vortex.air_drag=" + text(airDrag),
+                                "vortex.inward_speed=0", "vortex.core_radius=" + text(50 * radius)}),
+                 {"emitter.speed=0", "emitter.position=" + text(radius) + ",0,0",
+                  "scene.substeps=" + std::to_string(kSubsteps)});
         const double omega = 2 * kPi * turns, step = 1 / (kFrameRate * kSubsteps);
-        const Complex root = std::sqrt(Complex(grip * grip / 4, -grip * omega));
-        const Complex fast = -grip / 2 - root, slow = -grip / 2 + root;
+        const Complex root = std::sqrt(Complex(airDrag * airDrag / 4, -airDrag * omega));
+        const Complex fast = -airDrag / 2 - root, slow = -airDrag / 2 + root;
         SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
         for (const int frame : kFrames) {
           const double t = secondsAt(frame);
@@ -221,7 +225,7 @@ TEST(OfferedRange, AVortexCarriesRoundItsCoreAsItsClosedForm) {
           const Vec3d place = test::positionOf(onlyGroup(frames.frame(frame)), 0);
           const double turned = std::abs(omega) * step;
           const double tolerance = turned * turned +
-                                   turned * std::min(1.0, grip * step) * (1 + std::abs(omega) * t) +
+                                   turned * std::min(1.0, airDrag * step) * (1 + std::abs(omega) * t) +
                                    4.0 * (frame - 1) * kSubsteps * std::exp2(-24);
           // Counter-clockwise seen against the axis: from x to -z.
           EXPECT_LT(std::abs(Complex(place.x, place.z) - z), radius * tolerance) << "frame " << frame;
@@ -234,16 +238,17 @@ TEST(OfferedRange, AVortexMakesNothingFasterThanItsAir) {
   for (const double turns : {-1000.0, 0.5, 1000.0})
     for (const double core : {0.001, 1.5, 1e6})
       for (const double pull : {-10000.0, 10000.0})
-        for (const double grip : {0.001, 4.0, 1000.0}) {
-          const Scene scene = with(withInfluence(oneBurst(), "vortex",
-                                                 {"vortex.turns=" + text(turns), "vortex.core=" + text(core),
-                                                  "vortex.pull=" + text(pull), "vortex.grip=" + text(grip)}),
-                                   {"emitter.speed=0", "emitter.place=1,0,0"});
+        for (const double airDrag : {0.001, 4.0, 1000.0}) {
+          const Scene scene =
+              with(withInfluence(oneBurst(), "vortex",
+                                 {"vortex.angular_speed=" + text(turns), "vortex.core_radius=" + text(core),
+                                  "vortex.inward_speed=" + text(pull), "vortex.air_drag=" + text(airDrag)}),
+                   {"emitter.speed=0", "emitter.position=1,0,0"});
           const double air = std::hypot(2 * kPi * turns * core, pull);
           const SceneFramePtr now = test::simulate(scene, kLast);
           ASSERT_EQ(now->report->stats.living, 1U);
           EXPECT_LT(glm::length(test::velocityOf(onlyGroup(now), 0)), air * (1 + 1e-5))
-              << turns << " turns, core " << core << ", pull " << pull << ", grip " << grip;
+              << turns << " turns, core " << core << ", pull " << pull << ", airDrag " << airDrag;
         }
 }
 
@@ -252,8 +257,8 @@ TEST(OfferedRange, AnAttractorThatIsTheSameEverywhereAcceleratesEvenly) {
     for (const double v : {0.0, 3.0, 1000.0}) {
       SCOPED_TRACE(testing::Message() << "strength " << pull << ", speed " << v);
       expectMotion(withInfluence(oneBurst(), "attractor",
-                                 {"attractor.law=even", "attractor.place=0,1000000,0", "attractor.core=0",
-                                  "attractor.strength=" + text(pull)}),
+                                 {"attractor.falloff=constant", "attractor.position=0,1000000,0",
+                                  "attractor.core_radius=0", "attractor.strength=" + text(pull)}),
                    v, [=](double t) {
                      return Motion{v * t + pull * t * t / 2, v + pull * t};
                    });
@@ -266,16 +271,16 @@ TEST(OfferedRange, AnAttractorHoldsOnACircle) {
   const struct {
     const char* law;
     double falls;  // the pull is the strength over the distance to this power
-  } laws[] = {{"even", 0}, {"falling", 1}, {"falling_fast", 2}};
+  } laws[] = {{"constant", 0}, {"inverse", 1}, {"inverse_square", 2}};
   for (const auto& [law, falls] : laws)
     for (const double strength : {1e-3, 0.7, 40.0, 100000.0}) {
       SCOPED_TRACE(testing::Message() << law << ", strength " << strength);
       const double radius = std::pow(strength, 1 / (falls + 1));
-      const Scene scene =
-          with(withInfluence(oneBurst(), "attractor",
-                             {"attractor.place=0,0,0", "attractor.core=0",
-                              std::string("attractor.law=") + law, "attractor.strength=" + text(strength)}),
-               {"emitter.place=" + text(radius) + ",0,0", "emitter.speed=" + text(radius)});
+      const Scene scene = with(
+          withInfluence(oneBurst(), "attractor",
+                        {"attractor.position=0,0,0", "attractor.core_radius=0",
+                         std::string("attractor.falloff=") + law, "attractor.strength=" + text(strength)}),
+          {"emitter.position=" + text(radius) + ",0,0", "emitter.speed=" + text(radius)});
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
         const double angle = secondsAt(frame), off = 1 / (kFrameRate * kFrameRate);
@@ -293,17 +298,17 @@ TEST(OfferedRange, AnAttractorsCoreIsASpring) {
   const struct {
     const char* law;
     double power;
-  } laws[] = {{"even", 1}, {"falling", 2}, {"falling_fast", 3}};
+  } laws[] = {{"constant", 1}, {"inverse", 2}, {"inverse_square", 3}};
   for (const auto& [law, power] : laws)
     for (const double core : {1e-2, 1.0, 50.0, 1e4}) {
       SCOPED_TRACE(testing::Message() << law << ", core " << core);
       const double strength = std::min(100000.0, std::pow(core, power));
       const double rate = std::sqrt(strength / std::pow(core, power)), far = 1e-4 * core;
-      const Scene scene =
-          with(withInfluence(oneBurst(), "attractor",
-                             {"attractor.place=0,0,0", "attractor.core=" + text(core),
-                              std::string("attractor.law=") + law, "attractor.strength=" + text(strength)}),
-               {"emitter.place=" + text(far) + ",0,0", "emitter.speed=0"});
+      const Scene scene = with(
+          withInfluence(oneBurst(), "attractor",
+                        {"attractor.position=0,0,0", "attractor.core_radius=" + text(core),
+                         std::string("attractor.falloff=") + law, "attractor.strength=" + text(strength)}),
+          {"emitter.position=" + text(far) + ",0,0", "emitter.speed=0"});
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
         const double angle = rate * secondsAt(frame), off = std::pow(rate / kFrameRate, 2);
@@ -343,12 +348,13 @@ TEST(OfferedRange, AFlockComesUpToItsSpeedAsItsClosedForm) {
   for (const double most : {0.01, 4.0, 10000.0})
     for (const double strength : {1e-3, 6.0, 10000.0}) {
       SCOPED_TRACE(testing::Message() << "at most " << most << ", strength " << strength);
-      const Scene scene = with(
-          withInfluence(oneBurst(), "flock",
-                        {"flock.target=seek", "flock.place=0,100000,0", "flock.target_sight=1000000",
-                         "flock.slow_within=0", "flock.wander=0", "flock.least_speed=0", "flock.look_ahead=0",
-                         "flock.most_speed=" + text(most), "flock.target_strength=" + text(strength)}),
-          {"emitter.speed=0", "scene.substeps=8"});
+      const Scene scene =
+          with(withInfluence(
+                   oneBurst(), "flock",
+                   {"flock.target=seek", "flock.position=0,100000,0", "flock.target_range=1000000",
+                    "flock.slowing_radius=0", "flock.wander=0", "flock.min_speed=0", "flock.look_ahead=0",
+                    "flock.max_speed=" + text(most), "flock.target_strength=" + text(strength)}),
+               {"emitter.speed=0", "scene.substeps=8"});
       const double even = std::max(0.0, (most - strength / kKeenness) / strength);
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
@@ -371,10 +377,10 @@ TEST(OfferedRange, AFlockHoldsItsSpeedsAndTurnsNoFaster) {
         const double most = std::max(least, 4.0);
         const Scene scene =
             with(withInfluence(oneBurst(), "flock",
-                               {"flock.target=seek", "flock.place=100000,0,0", "flock.target_sight=1000000",
-                                "flock.target_strength=10000", "flock.wander=0", "flock.look_ahead=0",
-                                "flock.least_speed=" + text(least), "flock.most_speed=" + text(most),
-                                "flock.turn_rate=" + text(turn)}),
+                               {"flock.target=seek", "flock.position=100000,0,0",
+                                "flock.target_range=1000000", "flock.target_strength=10000", "flock.wander=0",
+                                "flock.look_ahead=0", "flock.min_speed=" + text(least),
+                                "flock.max_speed=" + text(most), "flock.turn_rate=" + text(turn)}),
                  {"emitter.speed=" + text(speed), "scene.substeps=4"});
         SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
         for (const int frame : kFrames) {
@@ -404,7 +410,7 @@ TEST(OfferedRange, ALifetimeEndsOnItsFrame) {
 TEST(OfferedRange, BirthsAreTheRateTimesTheTime) {
   for (const double rate : {0.01, 0.7, 24.0, 1000.0, 50000.0}) {
     const Scene scene = with(test::starting(), {"emitter.rate=" + text(rate), "emitter.lifetime=100000",
-                                                "scene.most_particles=200000"});
+                                                "scene.max_particles=200000"});
     for (const int frame : kFrames)
       EXPECT_NEAR(static_cast<double>(test::simulate(scene, frame)->report->stats.living),
                   rate * secondsAt(frame), 1 + 1e-9)

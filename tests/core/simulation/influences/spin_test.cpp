@@ -29,13 +29,14 @@ TEST(Spin, TurnsByItsRateWhateverTheSubsteps) {
 
 TEST(Spin, ByTheWayTurnsAsAWheelRolls) {
   const Scene scene =
-      withInfluence(oneBurst(), "spin", {"spin.turns_by=way", "spin.per_unit=30", "emitter.speed=4"});
+      withInfluence(oneBurst(), "spin", {"spin.spin_mode=distance", "spin.per_unit=30", "emitter.speed=4"});
   EXPECT_NEAR(degreesOf(simulate(scene, 25)), 4 * 30, 1e-3);
 }
 
 TEST(Spin, StaysWhenItsWindowIsOver) {
-  const Scene scene = withInfluence(
-      oneBurst(), "spin", {"spin.rate=240", "spin.acts=window", "spin.acts_from=7", "spin.acts_until=12"});
+  const Scene scene =
+      withInfluence(oneBurst(), "spin",
+                    {"spin.rate=240", "spin.acts=frame_range", "spin.acts_from=7", "spin.acts_until=12"});
   EXPECT_EQ(onlyGroup(simulate(scene, 5)).field(ParticleStore::Turn), nullptr);
   const double turned = degreesOf(simulate(scene, 13));
   EXPECT_NEAR(turned, 50, 1e-3);  // from frame 7 to 12 at 10° a frame
@@ -44,15 +45,17 @@ TEST(Spin, StaysWhenItsWindowIsOver) {
 
 TEST(Spin, ActsWithinItsReachOnly) {
   // Leaves the ball of radius 2 after a second.
-  const Scene scene = withInfluence(oneBurst(), "spin",
-                                    {"spin.rate=100", "emitter.speed=2", "spin.reach=sphere",
-                                     "spin.reach_place=0,0,0", "spin.reach_radius=2", "spin.reach_soft=0"});
+  const Scene scene =
+      withInfluence(oneBurst(), "spin",
+                    {"spin.rate=100", "emitter.speed=2", "spin.reach=sphere", "spin.reach_position=0,0,0",
+                     "spin.reach_radius=2", "spin.reach_soft_edge=0"});
   EXPECT_NEAR(degreesOf(simulate(scene, 25)), 100, 0.5);
   EXPECT_NEAR(degreesOf(simulate(scene, 60)), 100, 5);
 }
 
 TEST(Spin, EitherWayIsAFairCoinAndVariationIsEven) {
-  const Scene scene = withInfluence(oneBurst(4000), "spin", {"spin.rate=100±20", "spin.ways=both"});
+  const Scene scene =
+      withInfluence(oneBurst(4000), "spin", {"spin.rate=100±20", "spin.spin_direction=random"});
   const SceneFramePtr frame = simulate(scene, 25);
   int clockwise = 0;
   double sum = 0;
@@ -69,7 +72,7 @@ TEST(Spin, EitherWayIsAFairCoinAndVariationIsEven) {
 
 TEST(Spin, LooksAsATurnOfTheSameAngle) {
   const Scene still = with(oneBurst(), {"emitter.speed=0", "emitter.sprite=star", "emitter.size=2",
-                                        "emitter.aspect=0.3", "emitter.rotation=0"});
+                                        "emitter.aspect_ratio=0.3", "emitter.sprite_rotation=0"});
   const auto pictureOf = [](const Scene& scene) {
     return Renderer().draw({scene,
                             *simulate(scene, 25),
@@ -78,7 +81,7 @@ TEST(Spin, LooksAsATurnOfTheSameAngle) {
                             {64, 64}});
   };
   const Picture turned = pictureOf(withInfluence(still, "spin", {"spin.rate=45"}));
-  const Picture rotated = pictureOf(with(still, {"emitter.rotation=45"}));
+  const Picture rotated = pictureOf(with(still, {"emitter.sprite_rotation=45"}));
   const Picture straight = pictureOf(still);
   double difference = 0, all = 0;
   for (int y = 0; y < 64; ++y)

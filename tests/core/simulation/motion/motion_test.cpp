@@ -56,7 +56,7 @@ TEST(Motion, FallingWithDragReachesTerminalVelocity) {
 
 TEST(Motion, WindIsTakenOnAtItsGrip) {
   const Scene scene =
-      with(withInfluence(oneBurst(), "wind", {"wind.speed=4", "wind.grip=1", "wind.direction=0,0,2"}),
+      with(withInfluence(oneBurst(), "wind", {"wind.speed=4", "wind.air_drag=1", "wind.direction=0,0,2"}),
            {"emitter.speed=0"});
   const SceneFramePtr afterOneSecond = simulate(scene, 25);
   EXPECT_NEAR(velocityOf(onlyGroup(afterOneSecond), 0).z, 4 * (1 - std::exp(-1.0)), 1e-5);
@@ -99,7 +99,7 @@ TEST(Motion, InfluenceThatIsOffDoesNothing) {
 TEST(Motion, TurbulenceConvergesAtSecondOrder) {
   Scene scene = withInfluence(
       oneBurst(), "turbulence",
-      {"turbulence.strength=4", "turbulence.scale=4", "turbulence.octaves=1", "turbulence.evolution=0"});
+      {"turbulence.strength=4", "turbulence.scale=4", "turbulence.octaves=1", "turbulence.change_rate=0"});
   scene = with(scene, {"scene.frame_rate=3"});
   const auto endWith = [&](int substeps) {
     return positionOf(onlyGroup(simulate(with(scene, {"scene.substeps=" + std::to_string(substeps)}), 7)), 0);

@@ -57,7 +57,7 @@ Scene withRules(const Scene& scene, const RuleList& rules, const char* emitter =
 Scene withFluff(int parents) {
   Scene scene = test::oneBurst(parents);
   scene = scene.withAdded(newItem(*catalog().find("emitter"), "fluff"));
-  return with(scene, {"fluff.births_come=rules", "fluff.speed=0", "fluff.lifetime=100"});
+  return with(scene, {"fluff.birth_trigger=rules", "fluff.speed=0", "fluff.lifetime=100"});
 }
 
 // A copy, which outlives the frame.
@@ -121,8 +121,8 @@ TEST(Rules, ChanceInEachFrameIsDrawnAnew) {
 
 TEST(Rules, AMomentOfTheAgeIsSpreadOverItsWindowAndHitInTime) {
   const Scene scene =
-      withRules(withFluff(2000), {rule({condition(RuleWhen::Moment, 12, 24)},
-                                       {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::End)})});
+      withRules(withFluff(2000), {rule({condition(RuleWhen::RandomAge, 12, 24)},
+                                       {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::Die)})});
   const SceneFramePtr frame = simulate(scene, 30);
   EXPECT_EQ(groupOf(scene, frame, "emitter").size(), 0U) << "all have come to their moment, and ended";
   const ParticleStore& fluff = groupOf(scene, frame, "fluff");
@@ -139,15 +139,16 @@ TEST(Rules, AMomentOfTheAgeIsSpreadOverItsWindowAndHitInTime) {
 }
 
 TEST(Rules, OneThatIsAParentTooGivesItsBirthsOnce) {
-  Scene scene = with(withFluff(1), {"fluff.births_come=births", "fluff.parent=emitter", "fluff.each=3"});
-  scene =
-      withRules(scene, {rule({condition(RuleWhen::Moment, 6, 6)}, {action(RuleThen::Burst, 5, 0, "fluff")})});
+  Scene scene = with(
+      withFluff(1), {"fluff.birth_trigger=parent_birth", "fluff.parent=emitter", "fluff.births_per_event=3"});
+  scene = withRules(scene,
+                    {rule({condition(RuleWhen::RandomAge, 6, 6)}, {action(RuleThen::Burst, 5, 0, "fluff")})});
   EXPECT_EQ(sourcesOf(scene, *scene.findByName("fluff")).size(), 1U);
   EXPECT_EQ(groupOf(scene, simulate(scene, 24), "fluff").size(), 3U + 5U);
 }
 
 TEST(Rules, DeathAndHitHappenWhereAndWhenTheyDo) {
-  Scene scene = withInfluence(withInfluence(with(withFluff(1), {"emitter.place=0,2,0"}), "gravity"),
+  Scene scene = withInfluence(withInfluence(with(withFluff(1), {"emitter.position=0,2,0"}), "gravity"),
                               "deflector", {"deflector.bounce=50"});
   const ItemId fluff = scene.findByName("fluff")->id;
   for (const char* influence : {"gravity", "deflector"})
@@ -189,11 +190,11 @@ TEST(Rules, ConditionsAreJoinedByAndOrAndNot) {
 TEST(Rules, RegionSpeedWayAndNearnessAreSeen) {
   Scene scene = withFluff(1);
   scene = withInfluence(scene, "gravity",
-                        {"gravity.strength=0", "gravity.reach=sphere", "gravity.reach_place=0,2,0",
+                        {"gravity.strength=0", "gravity.reach=sphere", "gravity.reach_position=0,2,0",
                          "gravity.reach_radius=0.5"});
   scene = scene.withAdded(newItem(*catalog().find("emitter"), "post"));
   scene = with(scene, {"post.rate=0", R"(post.bursts=[{"frame":1,"count":1}])", "post.speed=0",
-                       "post.lifetime=100", "post.place=0,3,0"});
+                       "post.lifetime=100", "post.position=0,3,0"});
   const auto frames = [&](RuleClause clause, const std::string& item = {}) {
     clause.item.name = item;
     const Scene ruled = withRules(scene, {rule({clause}, {action(RuleThen::Burst, 1, 0, "fluff")}, 0)});
@@ -210,7 +211,7 @@ TEST(Rules, RegionSpeedWayAndNearnessAreSeen) {
 
 TEST(Rules, HoldStillAndLetGo) {
   const Scene scene = withRules(withInfluence(test::oneBurst(1), "gravity"),
-                                {rule({condition(RuleWhen::Frame, 13, 13)}, {action(RuleThen::Hold)}),
+                                {rule({condition(RuleWhen::Frame, 13, 13)}, {action(RuleThen::Freeze)}),
                                  rule({condition(RuleWhen::Frame, 25, 25)}, {action(RuleThen::Release)})});
   SceneRun run(scene, std::make_shared<FrameCache>(std::size_t{1} << 26));
   const double held = positionOf(onlyGroup(run.frame(13)), 0).y;
@@ -221,11 +222,11 @@ TEST(Rules, HoldStillAndLetGo) {
 }
 
 TEST(Rules, HandingOverKeepsPlaceAndVelocity) {
-  const Scene scene = with(withFluff(20), {"fluff.speed=50", "fluff.from_velocity=0"});
+  const Scene scene = with(withFluff(20), {"fluff.speed=50", "fluff.inherit_parent_velocity=0"});
   for (const bool aged : {false, true}) {
-    const Scene ruled =
-        withRules(scene, {rule({condition(RuleWhen::Age, 12, 100)},
-                               {action(aged ? RuleThen::HandOverAged : RuleThen::HandOver, 0, 0, "fluff")})});
+    const Scene ruled = withRules(
+        scene, {rule({condition(RuleWhen::Age, 12, 100)},
+                     {action(aged ? RuleThen::MoveKeepAge : RuleThen::MoveResetAge, 0, 0, "fluff")})});
     const SceneFramePtr frame = simulate(ruled, 25);
     EXPECT_EQ(groupOf(ruled, frame, "emitter").size(), 0U);
     const ParticleStore& over = groupOf(ruled, frame, "fluff");
@@ -239,11 +240,11 @@ TEST(Rules, HandingOverKeepsPlaceAndVelocity) {
 }
 
 TEST(Rules, TagsOfOneAreSeenByAnother) {
-  const Scene scene =
-      withRules(withFluff(10), {rule({condition(RuleWhen::Age, 5, 5)}, {action(RuleThen::Tag, 3)}),
-                                rule({condition(RuleWhen::Tag, 3), condition(RuleWhen::Age, 10, 12)},
-                                     {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::Untag, 3)}, 0),
-                                rule({condition(RuleWhen::Tag, 4)}, {action(RuleThen::End)})});
+  const Scene scene = withRules(
+      withFluff(10), {rule({condition(RuleWhen::Age, 5, 5)}, {action(RuleThen::AddTag, 3)}),
+                      rule({condition(RuleWhen::Tag, 3), condition(RuleWhen::Age, 10, 12)},
+                           {action(RuleThen::Burst, 1, 0, "fluff"), action(RuleThen::RemoveTag, 3)}, 0),
+                      rule({condition(RuleWhen::Tag, 4)}, {action(RuleThen::Die)})});
   const SceneFramePtr frame = simulate(scene, 20);
   EXPECT_EQ(groupOf(scene, frame, "fluff").size(), 10U) << "the tag was taken away at once";
   EXPECT_EQ(groupOf(scene, frame, "emitter").size(), 10U);
@@ -270,8 +271,8 @@ TEST(Rules, AreTheSameOverThreadsAndResumedRuns) {
   drawn.chance = 20;
   drawn.chanceEachFrame = true;
   Scene scene = test::busyScene().withAdded(newItem(*catalog().find("emitter"), "fluff"));
-  scene = withRules(with(scene, {"fluff.births_come=rules", "emitter.rate=5000"}),
-                    {drawn, rule({condition(RuleWhen::Hit, 0)}, {action(RuleThen::End)})});
+  scene = withRules(with(scene, {"fluff.birth_trigger=rules", "emitter.rate=5000"}),
+                    {drawn, rule({condition(RuleWhen::Hit, 0)}, {action(RuleThen::Die)})});
   const SceneFramePtr straight = simulate(scene, 30);
   ASSERT_GT(groupOf(scene, straight, "fluff").size(), 200U);
   test::expectTheSameHoweverRun(scene, 30);
@@ -279,7 +280,7 @@ TEST(Rules, AreTheSameOverThreadsAndResumedRuns) {
 
 TEST(Rules, SurviveTheFileAndFollowRenaming) {
   Rule made = rule({condition(RuleWhen::Age, 10, 20), condition(RuleWhen::Hit, 2)},
-                   {action(RuleThen::Burst, 100, 20, "fluff"), action(RuleThen::End)}, 3);
+                   {action(RuleThen::Burst, 100, 20, "fluff"), action(RuleThen::Die)}, 3);
   made.anyOf = made.chanceEachFrame = made.when[1].isNot = true;
   made.chance = 12.5;
   const Scene scene = withRules(withFluff(1), {made});
@@ -289,7 +290,8 @@ TEST(Rules, SurviveTheFileAndFollowRenaming) {
   EXPECT_EQ(rules.front().then.front().item.name, "down");
   EXPECT_EQ(sentenceOf(rules.front()),
             "When its age is between 10 and 20 frames or not: it hits anything faster than 2 units/s, with a "
-            "chance of 12.5 % in each frame, at most 3 times: burst 100 ± 20 of down, end it.");
+            "chance of 12.5 % in each frame, up to 3 times per particle: it gives 100 ± 20 births of down, "
+            "it dies.");
 }
 
 TEST(Rules, EveryFormIsWrittenReadAndSaid) {
@@ -297,8 +299,8 @@ TEST(Rules, EveryFormIsWrittenReadAndSaid) {
   for (std::size_t i = 0; i < conditionForms().size(); ++i) {
     RuleClause clause = newCondition(static_cast<RuleWhen>(i));
     const RuleForm& form = conditionForms()[i];
-    EXPECT_FALSE(problemWith(rule({clause}, {action(RuleThen::End)}))) << form.id;
-    rules.assign(1, rule({clause}, {action(RuleThen::End)}));
+    EXPECT_FALSE(problemWith(rule({clause}, {action(RuleThen::Die)}))) << form.id;
+    rules.assign(1, rule({clause}, {action(RuleThen::Die)}));
     const Scene scene = withRules(withFluff(1), rules);
     EXPECT_EQ(sceneFromText(textFromScene(scene), catalog()), scene) << form.id;
     EXPECT_THAT(sentenceOf(rules[0]), HasSubstr("When ")) << form.id;
@@ -331,7 +333,7 @@ TEST(Rules, WrongOnesAreRefusedWithTheirPlace) {
   EXPECT_THAT(problemAfter("\"age\"", "\"shoe size\""), HasSubstr("/rules/0/when/0/if"));
   EXPECT_THAT(problemAfter("\"burst\"", "\"sing\""), HasSubstr("/rules/0/then/0/do"));
   EXPECT_THAT(problemAfter("\"first\": 1.0", "\"first\": -4"), HasSubstr("rule 1"));
-  EXPECT_THAT(problemAfter("\"most\": 1", "\"most\": 99"), HasSubstr("limited"));
+  EXPECT_THAT(problemAfter("\"max_times\": 1", "\"max_times\": 99"), HasSubstr("limited"));
   EXPECT_THAT(problemAfter("\"item\": \"fluff\"", "\"item\": \"lost\""), HasSubstr("/items/2/params/rules"));
   EXPECT_THAT(problemAfter("\"item\": \"fluff\"", "\"item\": \"emitter\""), HasSubstr("to itself"));
 }
@@ -343,7 +345,7 @@ TEST(Rules, CirclesOfBirthsAreRefused) {
       scene, {rule({condition(RuleWhen::Death)}, {action(RuleThen::Burst, 1, 0, "emitter")})}, "fluff");
   EXPECT_THROW(checkReferences(back), Error);
   EXPECT_NO_THROW(checkReferences(scene));
-  EXPECT_THROW(with(scene, {"emitter.births_come=births", "emitter.parent=fluff"}), Error);
+  EXPECT_THROW(with(scene, {"emitter.birth_trigger=parent_birth", "emitter.parent=fluff"}), Error);
 }
 
 }  // namespace

@@ -6,7 +6,7 @@
 
 namespace comet {
 
-struct ParentWay {
+struct ParentPath {
   ParticleId id = 0;
   // Seconds since the step's start. The particle moved from `from` to `end`, and lived until `until`.
   double from = 0, end = 0, until = 0;
@@ -27,8 +27,8 @@ struct ParentWay {
 };
 
 // How far it went along its way until a moment, units.
-double lengthUntil(const ParentWay& way, double time);
+double lengthUntil(const ParentPath& way, double time);
 // The moment at which it has gone so far.
-double momentAfter(const ParentWay& way, double length);
+double momentAfter(const ParentPath& way, double length);
 
 }  // namespace comet

@@ -1,4 +1,4 @@
-#include "simulation/emission/parent_way.h"
+#include "simulation/emission/parent_path.h"
 
 #include <algorithm>
 #include <array>
@@ -11,7 +11,7 @@ namespace {
 constexpr int kPieces = 8;
 
 // Lengths from the way's beginning to the end of each piece; the pieces take equally long.
-std::array<double, kPieces + 1> lengthsOf(const ParentWay& way) {
+std::array<double, kPieces + 1> lengthsOf(const ParentPath& way) {
   std::array<double, kPieces + 1> lengths{};
   Vec3d place = way.placeAt(way.from);
   for (int i = 1; i <= kPieces; ++i) {
@@ -25,7 +25,7 @@ std::array<double, kPieces + 1> lengthsOf(const ParentWay& way) {
 
 }  // namespace
 
-Vec3d ParentWay::placeAt(double time) const {
+Vec3d ParentPath::placeAt(double time) const {
   const double length = end - from;
   if (!(length > 0)) return Vec3d(endPosition);
   const double t = std::clamp((time - from) / length, 0.0, 1.0), u = 1 - t;
@@ -33,7 +33,7 @@ Vec3d ParentWay::placeAt(double time) const {
          Vec3d(endPosition) * (t * t * (3 - 2 * t)) - Vec3d(endVelocity) * (length * t * t * u);
 }
 
-Vec3d ParentWay::velocityAt(double time) const {
+Vec3d ParentPath::velocityAt(double time) const {
   const double length = end - from;
   if (!(length > 0)) return Vec3d(endVelocity);
   const double t = std::clamp((time - from) / length, 0.0, 1.0), u = 1 - t;
@@ -41,11 +41,11 @@ Vec3d ParentWay::velocityAt(double time) const {
          Vec3d(startVelocity) * (u * (1 - 3 * t)) + Vec3d(endVelocity) * (t * (3 * t - 2));
 }
 
-Ancestor ParentWay::at(double time) const {
+Ancestor ParentPath::at(double time) const {
   return {id, static_cast<float>(ageAt(time)), lifetime, static_cast<float>(glm::length(velocityAt(time)))};
 }
 
-double lengthUntil(const ParentWay& way, double time) {
+double lengthUntil(const ParentPath& way, double time) {
   const double span = way.until - way.from;
   if (!(span > 0)) return 0;
   const auto lengths = lengthsOf(way);
@@ -54,7 +54,7 @@ double lengthUntil(const ParentWay& way, double time) {
   return lengths[whole] + (lengths[whole + 1] - lengths[whole]) * (piece - static_cast<double>(whole));
 }
 
-double momentAfter(const ParentWay& way, double length) {
+double momentAfter(const ParentPath& way, double length) {
   const auto lengths = lengthsOf(way);
   for (std::size_t i = 1; i < lengths.size(); ++i) {
     const double piece = lengths[i] - lengths[i - 1];

@@ -12,7 +12,7 @@
 namespace comet {
 
 // Safe to use from any thread; what is being made is waited for.
-class KeptResults {
+class ResultCache {
  public:
   // `key` is equal for equal results only; two kinds of results never share one.
   template <typename Result>

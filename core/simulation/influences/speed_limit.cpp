@@ -11,8 +11,8 @@ namespace {
 class Pace : public InfluenceAction {
  public:
   Pace(const Item& item, double frame)
-      : least_(item.number("least", frame)),
-        most_(item.flag("limits", frame) ? std::max(least_, item.number("most", frame)) : kNoLimit),
+      : least_(item.number("min_speed", frame)),
+        most_(item.flag("limits", frame) ? std::max(least_, item.number("max_speed", frame)) : kNoLimit),
         firmness_(item.number("firmness", frame)),
         brake_(item.number("brake", frame)) {}
 
@@ -45,53 +45,54 @@ class Pace : public InfluenceAction {
   double brake_;         // units/s²
 };
 
-const KindSpec& paceSpec() {
+const KindSpec& speedLimitSpec() {
   static const KindSpec kind(
-      "pace", "Pace", ItemFamily::Influence,
+      "speed_limit", "Speed limit", ItemFamily::Influence,
       "Holds the speed of particles within limits, or brakes them to a halt.",
       influenceParams({
           flag("limits", "Limit speed", true)
               .in("Speed")
               .keyed()
-              .tip("Whether particles may only be so fast."),
-          number("most", "At most", 5)
+              .tip("Holds the speed of particles between two limits."),
+          number("max_speed", "Max speed", 5)
               .in("Speed")
               .unit("units/s")
               .range(0, 1e6)
               .usual(0, 40)
               .keyed()
               .when("limits", {"true"})
-              .tip("The speed that particles are held to."),
-          number("least", "At least", 0)
+              .tip("Faster particles are slowed to this speed."),
+          number("min_speed", "Min speed", 0)
               .in("Speed")
               .unit("units/s")
               .range(0, 1e6)
               .usual(0, 40)
               .keyed()
-              .tip("Particles that are slower are driven on, the way that they go. One at rest stays so."),
+              .tip("Slower particles are sped up to this speed in the direction of their velocity. A "
+                   "particle at rest stays at rest."),
           number("firmness", "Firmness", 20)
               .in("Speed")
               .unit("/s")
               .range(0, 10000)
               .usual(0, 100)
               .keyed()
-              .tip("How quickly a speed beyond a limit is brought back to it. High is a hard limit."),
+              .tip("How quickly a speed beyond a limit is brought back to it. A high value makes a hard "
+                   "limit."),
           number("brake", "Slow down", 0)
               .in("Speed")
               .unit("units/s²")
               .range(0, 1e6)
               .usual(0, 40)
               .keyed()
-              .tip("How much speed is lost each second, until the particle rests. Like sliding on the "
-                   "ground."),
+              .tip("The speed lost in each second until the particle rests, as by sliding on the ground."),
       }));
   return kind;
 }
 
 }  // namespace
 
-InfluenceKind paceInfluence() {
-  return {.spec = paceSpec(),
+InfluenceKind speedLimitInfluence() {
+  return {.spec = speedLimitSpec(),
           .group = InfluenceGroup::Limit,
           .plan = [](const Item& item, const FrameTime& time,
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {

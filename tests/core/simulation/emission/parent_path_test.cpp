@@ -1,4 +1,4 @@
-#include "simulation/emission/parent_way.h"
+#include "simulation/emission/parent_path.h"
 
 #include <glm/geometric.hpp>
 #include <gtest/gtest.h>
@@ -12,8 +12,8 @@ const Vec3d kStart(1, 2, 3), kVelocity(4, 6, -2), kAcceleration(0, -9.81, 2);
 Vec3d placeAfter(double time) { return kStart + kVelocity * time + 0.5 * kAcceleration * time * time; }
 
 // As it is thrown, from the step's start.
-ParentWay thrown() {
-  ParentWay way;
+ParentPath thrown() {
+  ParentPath way;
   way.id = 42;
   way.end = way.until = kStep;
   way.startPosition = Vec3(kStart);
@@ -25,16 +25,16 @@ ParentWay thrown() {
   return way;
 }
 
-TEST(ParentWay, IsExactForAThrow) {
-  const ParentWay way = thrown();
+TEST(ParentPath, IsExactForAThrow) {
+  const ParentPath way = thrown();
   for (double time = 0; time <= kStep; time += kStep / 7) {
     EXPECT_LT(glm::length(way.placeAt(time) - placeAfter(time)), 1e-5);
     EXPECT_LT(glm::length(way.velocityAt(time) - (kVelocity + kAcceleration * time)), 1e-3);
   }
 }
 
-TEST(ParentWay, TellsWhatItWasLikeAtABirth) {
-  const ParentWay way = thrown();
+TEST(ParentPath, TellsWhatItWasLikeAtABirth) {
+  const ParentPath way = thrown();
   const Ancestor then = way.at(kStep / 2);
   EXPECT_EQ(then.id, 42U);
   EXPECT_NEAR(then.age, 0.5 + kStep / 2, 1e-6);
@@ -42,16 +42,16 @@ TEST(ParentWay, TellsWhatItWasLikeAtABirth) {
   EXPECT_NEAR(then.speed, glm::length(kVelocity + kAcceleration * (kStep / 2)), 1e-3);
 }
 
-TEST(ParentWay, BeginsLaterForOneThatIsBornInTheStep) {
-  ParentWay way = thrown();
+TEST(ParentPath, BeginsLaterForOneThatIsBornInTheStep) {
+  ParentPath way = thrown();
   way.from = kStep / 2;
   way.age = 0;
   EXPECT_NEAR(way.ageAt(kStep), kStep / 2, 1e-7);
   EXPECT_LT(glm::length(way.placeAt(kStep / 2) - kStart), 1e-6);
 }
 
-TEST(ParentWay, LengthsAndMomentsAreInverse) {
-  const ParentWay way = thrown();
+TEST(ParentPath, LengthsAndMomentsAreInverse) {
+  const ParentPath way = thrown();
   // The speed changes by little within a step: nearly speed times time.
   const double whole = lengthUntil(way, kStep);
   EXPECT_NEAR(whole, glm::length(kVelocity) * kStep, 0.05 * whole);

@@ -1,4 +1,4 @@
-#include "base/kept_results.h"
+#include "base/result_cache.h"
 
 #include <algorithm>
 #include <tbb/task_arena.h>
@@ -11,7 +11,7 @@ constexpr std::size_t kMostKept = 16;
 
 }  // namespace
 
-std::shared_ptr<const void> KeptResults::keptOrMade(
+std::shared_ptr<const void> ResultCache::keptOrMade(
     const Digest& key, const std::function<std::shared_ptr<const void>()>& make) const {
   const std::lock_guard lock(mutex_);
   const auto found =
