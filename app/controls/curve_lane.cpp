@@ -137,8 +137,7 @@ void CurveLane::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < curve_.points().size(); ++i) {
     const CurvePoint& point = curve_.points()[i];
     painter.setPen(QPen(theme::kAccent, 1.6));
-    painter.setBrush(static_cast<int>(i) == active_.point ? theme::kAccent : theme::kField);
-    drawKeyShape(painter, place(point.x, point.y), point.toNext);
+    drawKeyShape(painter, place(point.x, point.y), point.toNext, static_cast<int>(i) == active_.point);
   }
 }
 

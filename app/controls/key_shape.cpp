@@ -9,11 +9,12 @@
 namespace comet {
 namespace {
 
-constexpr double kReach = 3.6;  // from a key to the ends of its mark, pixels
+// From a key to the ends of its mark and of the ground behind it, pixels.
+constexpr double kReach = 3.4, kGroundReach = 5.6;
 
 }  // namespace
 
-void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext) {
+void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext, bool isChosen) {
   QPainterPath piece(centre + QPointF(-kReach, kReach));
   const QPointF end = centre + QPointF(kReach, -kReach);
   switch (toNext) {
@@ -35,13 +36,15 @@ void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext
     piece.moveTo(end);
     piece.lineTo(centre + QPointF(-kReach, -kReach));
   }
-  const QBrush colour = painter.brush();
+  const QColor colour = painter.pen().color();
   painter.save();
+  painter.setPen(Qt::NoPen);
+  // A ground of its own, so that it stands out from curves and bars.
+  painter.setBrush(isChosen ? colour : theme::kGround);
+  painter.drawRoundedRect(
+      QRectF(centre - QPointF(kGroundReach, kGroundReach), 2 * QSizeF(kGroundReach, kGroundReach)), 2, 2);
   painter.setBrush(Qt::NoBrush);
-  // Dark around it, so that it stands out from curves and bars.
-  painter.setPen(QPen(theme::kGround, 5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  painter.drawPath(piece);
-  painter.setPen(QPen(colour, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  painter.setPen(QPen(isChosen ? theme::kGround : colour, 1.8, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   painter.drawPath(piece);
   painter.restore();
 }

@@ -13,8 +13,8 @@ class QPainter;
 
 namespace comet {
 
-// In the colour of the painter's brush, about nine pixels wide.
-void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext);
+// In the colour of the painter's pen, eleven pixels wide.
+void drawKeyShape(QPainter& painter, const QPointF& centre, Interpolation toNext, bool isChosen);
 
 // A handle of a point, from the point to its end.
 void drawKeyHandle(QPainter& painter, const QPointF& point, const QPointF& end);

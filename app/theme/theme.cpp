@@ -37,6 +37,8 @@ QPalette palette() {
     result.setColor(role, kText);
   result.setColor(QPalette::PlaceholderText, kQuietText);
   result.setColor(QPalette::Highlight, kAccent);
+  result.setColor(QPalette::Link, kAccent);
+  result.setColor(QPalette::LinkVisited, kAccent);
   result.setColor(QPalette::HighlightedText, kGround);
   result.setColor(QPalette::ToolTipBase, kRaised);
   return result;

@@ -139,8 +139,7 @@ void KeyGraph::paintCurve(QPainter& painter, int component) const {
     }
     const bool isHeld = held_ && held_->component == component && held_->key == i;
     painter.setPen(QPen(color, 1.5));
-    painter.setBrush(isHeld ? color : theme::kPanel);
-    drawKeyShape(painter, centre, points[i].toNext);
+    drawKeyShape(painter, centre, points[i].toNext, isHeld);
   }
 }
 

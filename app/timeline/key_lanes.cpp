@@ -85,8 +85,7 @@ void KeyLanes::paint(QPainter& painter, int right) const {
     for (const Key& key : shown->value(lane.param).keys) {
       const bool isChosen = chosen_.count({lane.param, key.frame}) != 0;
       painter.setPen(QPen(theme::kAccent, 1.4));
-      painter.setBrush(isChosen ? theme::kAccent : theme::kPanel);
-      drawKeyShape(painter, {scale_.xOf(key.frame), lane.y}, key.toNext);
+      drawKeyShape(painter, {scale_.xOf(key.frame), lane.y}, key.toNext, isChosen);
     }
   }
   if (!frame_) return;

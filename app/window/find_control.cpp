@@ -21,7 +21,7 @@ constexpr int kListWidth = 400;
 
 FindControl::FindControl(Document& document, QWidget* parent)
     : QLineEdit(parent), document_(document), list_(new QListWidget(this)) {
-  setPlaceholderText(tr("Find controls, actions and help (Ctrl+F)"));
+  setPlaceholderText(tr("Find anything (Ctrl+F)"));
   setObjectName("find_control");
   list_->setObjectName("found_controls");
   list_->setFocusPolicy(Qt::NoFocus);

@@ -1,8 +1,8 @@
 #include "window/guide_view.h"
 
-#include <QDesktopServices>
 #include <QFile>
 #include <QHBoxLayout>
+#include <QImage>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QTextBrowser>
@@ -17,6 +17,7 @@ namespace {
 const QString kFolder = QStringLiteral(":/guide/");
 const QString kContents = QStringLiteral("README.md");
 constexpr int kOpeningLength = 600;
+constexpr int kPictureWidth = 680;
 
 QString read(const QString& file) {
   QFile page(kFolder + file);
@@ -35,6 +36,18 @@ std::vector<GuidePage> readPages() {
   return pages;
 }
 
+// Pictures as wide as the page at most.
+class GuideText : public QTextBrowser {
+ protected:
+  QVariant loadResource(int type, const QUrl& name) override {
+    const QVariant resource = QTextBrowser::loadResource(type, name);
+    if (type != QTextDocument::ImageResource) return resource;
+    const QImage picture = QImage::fromData(resource.toByteArray());
+    return picture.width() > kPictureWidth ? picture.scaledToWidth(kPictureWidth, Qt::SmoothTransformation)
+                                           : picture;
+  }
+};
+
 }  // namespace
 
 const std::vector<GuidePage>& guidePages() {
@@ -42,7 +55,7 @@ const std::vector<GuidePage>& guidePages() {
   return pages;
 }
 
-GuideView::GuideView(QWidget* parent) : QDialog(parent), text_(new QTextBrowser) {
+GuideView::GuideView(QWidget* parent) : QDialog(parent), text_(new GuideText) {
   nameGuide();
   setObjectName("guide");
   setWindowTitle(tr("Guide"));

@@ -105,5 +105,25 @@ TEST_F(Find, AcrossPagesAndScenes) {
   expectFocusOn("param.padding");
 }
 
+TEST_F(Find, TheWordsOfTheTradeLeadToControlsAndActions) {
+  startNewScene();
+  begin();
+  desktop_.type("prewarm");
+  desktop_.key("Return");
+  expectFocusOn("param.warm_up");
+  EXPECT_EQ(state()["selected"], "scene");
+  begin();
+  desktop_.type("collider");
+  desktop_.key("Return");
+  EXPECT_TRUE(comesTrue([this] { return state()["selected"] == "deflector"; })) << "one is added";
+  // What was mistyped is found by what was meant.
+  begin();
+  desktop_.type("turbulanse");
+  desktop_.key("Return");
+  EXPECT_TRUE(comesTrue([this] { return textOf("find_control") == "Turbulence"; })) << textOf("find_control");
+  desktop_.key("Return");
+  EXPECT_TRUE(comesTrue([this] { return state()["selected"] == "turbulence"; }));
+}
+
 }  // namespace
 }  // namespace comet::test
