@@ -53,19 +53,20 @@ std::string tipOf(const PackSource& source) {
 std::vector<ParamSpec> packingParams() {
   std::vector<ParamSpec> params{
       flag("channel_packing", "Channel packing", false)
-          .in("Packing")
+          .in("Channel packing")
           .tip("Writes one more sheet, 8 bit and linear, each of whose channels is taken from another sheet, "
                "as materials want them together."),
   };
   std::vector<ChoiceOption> options;
   for (const PackSource& source : packSources())
     options.push_back({std::string(source.id), std::string(source.label), tipOf(source)});
-  constexpr std::array<const char*, 4> kLabels{"Into red", "Into green", "Into blue", "Into alpha"};
+  constexpr std::array<const char*, 4> kLabels{"Red channel", "Green channel", "Blue channel",
+                                               "Alpha channel"};
   for (std::size_t i = 0; i < kPackChannels.size(); ++i)
     params.push_back(choice("pack_" + std::string(kPackChannels[i]), kLabels[i], options)
-                         .in("Packing")
+                         .in("Channel packing")
                          .when("channel_packing", {"true"})
-                         .tip("What this channel of the packed sheet holds."));
+                         .tip("The content of this channel of the packed sheet."));
   return params;
 }
 
