@@ -37,7 +37,7 @@ void FindControl::begin() {
   selectAll();
 }
 
-void FindControl::addControls(const std::string& words, std::vector<Match>& found) const {
+void FindControl::addControls(const std::string& words, std::vector<Match>& fits) {
   for (const Scene::ItemPtr& item : document_.scene().items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       if (!item->applies(i)) continue;
@@ -48,33 +48,30 @@ void FindControl::addControls(const std::string& words, std::vector<Match>& foun
       if (!rank) continue;
       // Of equals, the control of what is being worked on.
       const int elsewhere = item->id == document_.selected() ? 0 : 1;
-      const auto take = [this, id = item->id, param = comet::text(spec.id)] {
-        Q_EMIT const_cast<FindControl*>(this)->found(id, param);
-      };
-      found.push_back({QString("%1 › %2 › %3")
-                           .arg(comet::text(item->name), comet::text(spec.section), comet::text(spec.label)),
-                       3 * *rank + elsewhere, take});
+      const auto take = [this, id = item->id, param = comet::text(spec.id)] { Q_EMIT found(id, param); };
+      fits.push_back({QString("%1 › %2 › %3")
+                          .arg(comet::text(item->name), comet::text(spec.section), comet::text(spec.label)),
+                      3 * *rank + elsewhere, take});
     }
 }
 
-std::vector<FindControl::Match> FindControl::matches(const QString& words) const {
-  std::vector<Match> found;
+std::vector<FindControl::Match> FindControl::matches(const QString& words) {
+  std::vector<Match> fits;
   const std::string typed = words.toStdString();
-  addControls(typed, found);
+  addControls(typed, fits);
   for (const FoundAction& action : actions_) {
     const SearchEntry entry{
         action.label.toStdString(), action.group.toStdString(), {}, action.tip.toStdString()};
     // Controls come before actions that fit as well.
     if (const auto rank = searchRank(entry, typed))
-      found.push_back({QString("%1 › %2").arg(action.group, action.label), 3 * *rank + 2, action.run});
+      fits.push_back({QString("%1 › %2").arg(action.group, action.label), 3 * *rank + 2, action.run});
   }
-  std::stable_sort(found.begin(), found.end(),
-                   [](const Match& a, const Match& b) { return a.rank < b.rank; });
-  if (found.size() > kMostListed) found.resize(kMostListed);
-  return found;
+  std::stable_sort(fits.begin(), fits.end(), [](const Match& a, const Match& b) { return a.rank < b.rank; });
+  if (fits.size() > kMostListed) fits.resize(kMostListed);
+  return fits;
 }
 
-std::optional<QString> FindControl::meant(const QString& words) const {
+std::optional<QString> FindControl::meant(const QString& words) {
   std::vector<std::string> labels;
   for (const Scene::ItemPtr& item : document_.scene().items())
     for (const ParamSpec& spec : item->kind->params()) labels.push_back(spec.label);

@@ -51,10 +51,10 @@ class FindControl : public QLineEdit {
     std::function<void()> take;
   };
 
-  std::vector<Match> matches(const QString& words) const;
-  void addControls(const std::string& words, std::vector<Match>& found) const;
+  std::vector<Match> matches(const QString& words);
+  void addControls(const std::string& words, std::vector<Match>& fits);
   // The word that may have been meant where nothing is found.
-  std::optional<QString> meant(const QString& words) const;
+  std::optional<QString> meant(const QString& words);
   void offer();
   void showList();
   void choose(int row);

@@ -64,7 +64,7 @@ const KindSpec& turbulenceSpec() {
                               "strong as the one before. Each takes time of its own."),
                      number("change_rate", "Change rate", 0.2)
                          .in("Noise")
-                         .unit("turns/s")
+                         .unit("/s")
                          .range(-100, 100)
                          .usual(0, 2)
                          .tip("How quickly the noise changes its pattern: at 0 it stands still, at 1 it "
