@@ -36,8 +36,8 @@ enum class RuleThen : std::uint8_t {
   Die,
   Freeze,  // in place
   Release,
-  MoveResetAge,  // to another emitter, as if born anew
-  MoveKeepAge,   // the same, as old as it is
+  MoveResetAge,  // to another emitter, with its age reset
+  MoveKeepAge,   // the same, with its age kept
   Kick,          // along its motion, and any way; units per second
   AddTag,
   RemoveTag,

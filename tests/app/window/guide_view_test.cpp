@@ -3,6 +3,9 @@
 
 #include "app/driver.h"
 
+#include <QDir>
+#include <QFile>
+#include <QRegularExpression>
 #include <QTextBrowser>
 #include <QTextDocument>
 
@@ -28,6 +31,19 @@ TEST(Guide, ShowsAPageAndItsPicturesAndGoesBack) {
   EXPECT_TRUE(text->toPlainText().contains("Ribbon"));
   text->backward();
   EXPECT_TRUE(text->toPlainText().contains("bake check"));
+}
+
+// Every link of the guide leads to a page that is there.
+TEST(Guide, LeadsNowhereElse) {
+  static const QRegularExpression kLink("\\]\\(([^)#:]+)");
+  for (const GuidePage& page : guidePages()) {
+    QFile file(":/guide/" + page.file);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly)) << page.file.toStdString();
+    for (auto link = kLink.globalMatch(QString::fromUtf8(file.readAll())); link.hasNext();) {
+      const QString target = QDir::cleanPath(":/guide/" + link.next().captured(1));
+      EXPECT_TRUE(QFile::exists(target)) << page.file.toStdString() << " " << target.toStdString();
+    }
+  }
 }
 
 }  // namespace
