@@ -5,13 +5,11 @@
 #include "catalog.h"
 #include "controls/file_field.h"
 #include "grid/grid_panel.h"
-#include "grid/influence_popup.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "scene_files.h"
 #include "start/start_page.h"
 #include "theme/theme.h"
-#include "theme/words.h"
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
 #include "viewport/viewport.h"
@@ -360,47 +358,6 @@ void MainWindow::addShortcuts() {
   add(Qt::Key_F6, [this] { showPage(Bake); });
   add(Qt::Key_F11, [this] { toggleFullPanel(); });
   add(Qt::Key_Question, [this] { shortcuts_->toggle(); });
-}
-
-std::vector<FoundAction> MainWindow::actions() {
-  const auto press = [this](Page page, const char* button) {
-    showPage(page);
-    if (auto* found = findChild<QAbstractButton*>(button); found && found->isEnabled()) found->click();
-  };
-  const QString action = tr("Action");
-  std::vector<FoundAction> all{
-      {action, tr("Play or pause"), tr("Space"), [this] { playback_.toggle(); }},
-      {action, tr("Undo"), tr("Ctrl+Z"), [this] { document_.undo(); }},
-      {action, tr("Redo"), tr("Ctrl+Shift+Z"), [this] { document_.redo(); }},
-      {action, tr("New scene"), tr("Ctrl+N"), [this] { newScene(); }},
-      {action, tr("Open a scene"), tr("Ctrl+O"), [this] { chooseAndOpen(); }},
-      {action, tr("Save"), tr("Ctrl+S"), [this] { save(); }},
-      {action, tr("Save under another name"), tr("Ctrl+Shift+S"), [this] { saveAs(); }},
-      {action, tr("Set or clear start state"), tr("The scene begins with the particles of this frame."),
-       [press] { press(Shape, "start_state"); }},
-      {action, tr("Move camera to this view"), {}, [press] { press(Shape, "take_view"); }},
-      {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
-      {action, tr("Bake flipbook"), tr("Draws all cells of the flipbook."),
-       [press] { press(Bake, "bake_start"); }},
-      {action, tr("Fit view of the bake"), {}, [press] { press(Bake, "bake_fit"); }},
-      {action, tr("Export flipbook"), tr("Writes the sheets and their description into the folder."),
-       [press] { press(Bake, "bake_write"); }},
-      {action, tr("Export particles, trails, links and surfaces"),
-       tr("Export data as files: CSV, PLY, OpenVDB, USD, OBJ."),
-       [this] {
-         showPage(Bake);
-         findChild<QWidget*>("data_what")->setFocus();
-       }},
-      {action, tr("Keys and gestures"), tr("Lists all shortcuts."), [this] { shortcuts_->toggle(); }},
-      {action, tr("Guide"), tr("Opens the user guide."), [this] { guide_->open("README.md"); }}};
-  for (const KindSpec* kind : catalog().kindsOf(ItemFamily::Influence))
-    all.push_back({tr("Add influence"), text(kind->label()), text(kind->tip()), [this, kind] {
-                     showPage(Shape);
-                     addInfluence(document_, *kind);
-                   }});
-  for (const GuidePage& page : guidePages())
-    all.push_back({tr("Guide"), page.title, page.opening, [this, file = page.file] { guide_->open(file); }});
-  return all;
 }
 
 void MainWindow::toggleFullPanel() {
