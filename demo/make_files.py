@@ -269,10 +269,33 @@ def ferry_hull():
     obj.write("ferry_hull.obj")
 
 
+def drying_net():
+    """A fishing net hung up to dry between two posts: diamond meshes that sag between their knots."""
+    obj = Obj("A net hung up to dry.", "drying_net")
+    columns, rows, width, height = 15, 8, 5.2, 2.5
+    index, points, faces = {}, [], []
+
+    def corner(i, j):
+        if (i, j) not in index:
+            across, down = i / (2 * columns) - 0.5, j / (2 * rows)
+            sag = 0.5 * (4 * across * across) + 0.1 * down * math.sin(5 * across)
+            bulge = 0.07 * math.sin(7 * across + 3 * down) * (1 - 0.4 * down)
+            index[i, j] = len(points)
+            points.append((across * width, 3.35 - height * down + 0.35 * (sag - 0.3), bulge))
+        return index[i, j]
+
+    for j in range(2 * rows - 1):
+        for i in range(1 + j % 2, 2 * columns, 2):
+            faces.append([corner(i, j), corner(i - 1, j + 1), corner(i, j + 2), corner(i + 1, j + 1)])
+    obj.add(points, faces)
+    obj.write("drying_net.obj")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
     paddle_wheel()
     ferry_hull()
+    drying_net()
     hull_planks()
     quay()
     seed_head()
