@@ -58,6 +58,7 @@ std::optional<std::string> burstProblem(const Burst& burst) {
   if (auto problem = rangeProblem("frame", burst.frame, -kMostFrame, kMostFrame)) return problem;
   if (auto problem = rangeProblem("count", burst.count, 0, kMostBurstCount)) return problem;
   if (auto problem = rangeProblem("variation", burst.variation, 0, kMostBurstCount)) return problem;
+  if (auto problem = rangeProblem("duration", burst.duration, 0, kMostFrame)) return problem;
   if (auto problem = rangeProblem("repeat interval", burst.every, 0, kMostFrame)) return problem;
   return rangeProblem("number of times", burst.times, 1, kMostFrame);
 }

@@ -23,11 +23,13 @@
 
 namespace comet {
 
-// Many births at one moment. Times are frames, so that a burst keeps its place on the timeline.
+// Many births at one moment, or evenly spread over some frames. Times are frames, so that a burst keeps its
+// position on the timeline.
 struct Burst {
   double frame = 1;
   double count = 100;
   double variation = 0;  // of the count, both ways
+  double duration = 0;   // frames over which the births are spread; 0 for one moment
   double every = 0;      // frames between repeats; 0 for none
   int times = 1;         // how often in all
 

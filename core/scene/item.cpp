@@ -51,27 +51,28 @@ std::string Item::axes(std::size_t index) const {
   return "xyz";
 }
 
-bool Item::applies(std::size_t index) const {
-  const auto& conditions = kind->params()[index].conditions;
-  return std::all_of(conditions.begin(), conditions.end(), [this](const Condition& condition) {
-    const std::size_t other = kind->indexOf(condition.param);
-    if (!applies(other)) return false;
-    const Value& value = values[other].base;
-    const KeyTrack& keys = values[other].keys;
-    if (const auto* reference = std::get_if<ItemRef>(&value))
-      return std::find(condition.choices.begin(), condition.choices.end(),
-                       reference->id != 0 ? "named" : "none") != condition.choices.end();
-    if (std::holds_alternative<double>(value))
-      return std::find(condition.choices.begin(), condition.choices.end(),
-                       isEverPositive(values[other]) ? "positive" : "zero") != condition.choices.end();
-    const bool* isOn = std::get_if<bool>(&value);
-    // One that is keyed counts as on if it ever is.
-    const bool everOn = isOn && std::any_of(keys.begin(), keys.end(),
-                                            [](const Key& key) { return std::get<bool>(key.value); });
-    const std::string chosen =
-        isOn ? ((keys.empty() ? *isOn : everOn) ? "true" : "false") : std::get<std::string>(value);
-    return std::find(condition.choices.begin(), condition.choices.end(), chosen) != condition.choices.end();
-  });
+bool Item::meets(const Condition& condition) const {
+  const ParamValue& param = value(condition.param);
+  const auto isOneOf = [&condition](std::string_view state) {
+    return std::find(condition.choices.begin(), condition.choices.end(), state) != condition.choices.end();
+  };
+  if (const auto* reference = std::get_if<ItemRef>(&param.base))
+    return isOneOf(reference->id != 0 ? "named" : "none");
+  if (std::holds_alternative<double>(param.base)) return isOneOf(isEverPositive(param) ? "positive" : "zero");
+  const bool* isOn = std::get_if<bool>(&param.base);
+  if (!isOn) return isOneOf(std::get<std::string>(param.base));
+  // One that is keyed counts as on if it ever is.
+  const bool everOn = std::any_of(param.keys.begin(), param.keys.end(),
+                                  [](const Key& key) { return std::get<bool>(key.value); });
+  return isOneOf((param.keys.empty() ? *isOn : everOn) ? "true" : "false");
+}
+
+const Condition* Item::unmet(std::size_t index) const {
+  for (const Condition& condition : kind->params()[index].conditions) {
+    if (const Condition* before = unmet(kind->indexOf(condition.param))) return before;
+    if (!meets(condition)) return &condition;
+  }
+  return nullptr;
 }
 
 Item newItem(const KindSpec& kind, std::string name) {

@@ -71,9 +71,14 @@ struct Item {
   ItemId reference(std::string_view param) const { return std::get<ItemRef>(value(param).base).id; }
 
   // Whether the parameter at `index` matters, given the item's choices.
-  bool applies(std::size_t index) const;
+  bool applies(std::size_t index) const { return unmet(index) == nullptr; }
+  // The condition that has to be met first for the parameter at `index` to matter; null if it does.
+  const Condition* unmet(std::size_t index) const;
   // The components of a vector that matter, given the item's choices: as in "xz".
   std::string axes(std::size_t index) const;
+
+ private:
+  bool meets(const Condition& condition) const;
 };
 
 // An item of this kind with its default values; it has no id yet.

@@ -100,6 +100,7 @@ BurstList burstsFrom(const json& value, const std::string& place) {
     burst.frame = fieldFrom(entry, "frame", burst.frame, here);
     burst.count = fieldFrom(entry, "count", burst.count, here);
     burst.variation = fieldFrom(entry, "variation", burst.variation, here);
+    burst.duration = fieldFrom(entry, "duration", burst.duration, here);
     burst.every = fieldFrom(entry, "every", burst.every, here);
     const double times = fieldFrom(entry, "times", burst.times, here);
     if (!(times >= 1 && times <= 1e6)) refuseInput(here + "/times", "must lie between 1 and 1e6");
@@ -247,6 +248,7 @@ json jsonFrom(const BurstList& bursts) {
     list.push_back({{"frame", burst.frame},
                     {"count", burst.count},
                     {"variation", burst.variation},
+                    {"duration", burst.duration},
                     {"every", burst.every},
                     {"times", burst.times}});
   return list;

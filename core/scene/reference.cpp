@@ -192,6 +192,7 @@ ordered_json sharedDefinitions() {
            {{"frame", number},
             {"count", {{"type", "number"}, {"minimum", 0}}},
             {"variation", {{"type", "number"}, {"minimum", 0}}},
+            {"duration", {{"type", "number"}, {"minimum", 0}}},
             {"every", {{"type", "number"}, {"minimum", 0}}},
             {"times", {{"type", "integer"}, {"minimum", 1}}}}}}}}},
   };

@@ -22,8 +22,56 @@ bool emitsAt(const Item& emitter, double frame) {
          (frame >= emitter.number("emits_from", 0) && frame <= emitter.number("emits_until", 0));
 }
 
-// The births of one burst that fall into the step that leads to `time.frame`. A burst on a frame is seen on
-// it.
+// How many births an emitter's burst gives at one of its repeats.
+std::uint64_t birthsOf(const Burst& burst, std::size_t burstIndex, int repeat, const RandomSource& random) {
+  const std::uint64_t identity =
+      (static_cast<std::uint64_t>(burstIndex) << kBirthBits) | static_cast<std::uint32_t>(repeat);
+  const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
+  return static_cast<std::uint64_t>(std::max(0.0, std::round(count)));
+}
+
+// Of `births` that a burst spreads from `frame` on, each in the middle of an equal part of its duration:
+// those after `from` and not after `until`, all of these as frames.
+void addSpread(const Burst& burst, double frame, std::uint64_t births, double from, double until,
+               double frameRate, double startFrame, std::vector<BurstNow>& now) {
+  if (births == 0) return;
+  const auto count = static_cast<double>(births);
+  const auto bornUntil = [&](double moment) {
+    return std::clamp(std::floor(count * (moment - frame) / burst.duration + 0.5), 0.0, count);
+  };
+  const double first = bornUntil(from), last = bornUntil(until);
+  if (last <= first) return;
+  const double spacing = burst.duration / count;
+  const double moment = frame + (first + 0.5) * spacing;
+  now.push_back({std::max(0.0, (moment - startFrame) / frameRate), spacing / frameRate,
+                 static_cast<std::uint64_t>(last - first)});
+}
+
+// The births of one burst with a duration that fall into the step that leads to `time.frame`.
+void addSpreadBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& random, double frameRate,
+                    const FrameTime& time, std::vector<BurstNow>& now) {
+  const Burst& burst = std::get<BurstList>(emitter.value("bursts").base)[burstIndex];
+  const double startFrame = time.length > 0 ? time.frame - 1.0 : time.frame;
+  double from = startFrame, until = time.frame;
+  if (emitter.chooses("emits", "frame_range")) {
+    from = std::max(from, emitter.number("emits_from", 0));
+    until = std::min(until, emitter.number("emits_until", 0));
+  }
+  const int repeats = burst.every > 0 ? burst.times : 1;
+  // In a loop, what a burst has left at the last frame comes in the first ones.
+  for (const double cycle : {0.0, time.period * frameRate}) {
+    const double begin = burst.frame - cycle;
+    const double passed = burst.every > 0 ? std::ceil((from - burst.duration - begin) / burst.every) : 0;
+    for (int repeat = static_cast<int>(std::clamp(passed, 0.0, static_cast<double>(repeats)));
+         repeat < repeats && begin + repeat * burst.every < until; ++repeat)
+      addSpread(burst, begin + repeat * burst.every, birthsOf(burst, burstIndex, repeat, random), from, until,
+                frameRate, startFrame, now);
+    if (time.period <= 0) break;
+  }
+}
+
+// The births of one burst at a moment that fall into the step that leads to `time.frame`. A burst on a frame
+// is seen on it.
 void addBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& random, double frameRate,
               const FrameTime& time, std::vector<BurstNow>& now) {
   const Burst& burst = std::get<BurstList>(emitter.value("bursts").base)[burstIndex];
@@ -34,11 +82,8 @@ void addBurst(const Item& emitter, std::size_t burstIndex, const RandomSource& r
   const double passed = burst.every > 0 ? std::floor((startFrame - burst.frame) / burst.every) : 0;
   const auto add = [&](int repeat, double frame, double shown) {
     if (!emitsAt(emitter, frame)) return;
-    const std::uint64_t identity =
-        (static_cast<std::uint64_t>(burstIndex) << kBirthBits) | static_cast<std::uint32_t>(repeat);
-    const double count = burst.count + burst.variation * random.signedUnit(identity, Draw::BurstCount);
-    const auto births = static_cast<std::uint64_t>(std::max(0.0, std::round(count)));
-    now.push_back({std::max(0.0, (shown - startFrame) / frameRate), births});
+    now.push_back(
+        {std::max(0.0, (shown - startFrame) / frameRate), 0, birthsOf(burst, burstIndex, repeat, random)});
   };
   // In a loop its first frame is the one after the last.
   const double firstFrame = emitter.clock.firstFrame;
@@ -73,6 +118,22 @@ void setWindow(EmissionPlan& plan, const Item& emitter, double startFrame, doubl
   };
   plan.emitsFrom = seconds("emits_from");
   plan.emitsUntil = std::max(plan.emitsFrom, seconds("emits_until"));
+}
+
+// Adds what a burst that begins at `begin` is expected to give in each frame.
+void expectSpread(const Item& emitter, const Burst& burst, double begin, const FrameRange& range,
+                  std::vector<ExpectedBirths>& births) {
+  double from = std::max<double>(begin, range.first), until = begin + burst.duration;
+  if (emitter.chooses("emits", "frame_range")) {
+    from = std::max(from, emitter.number("emits_from", 0));
+    until = std::min(until, emitter.number("emits_until", 0));
+  }
+  for (int frame = std::max(range.first, static_cast<int>(std::floor(from))) + 1; frame <= range.last;
+       ++frame) {
+    const double part = std::min<double>(frame, until) - std::max<double>(frame - 1, from);
+    if (part <= 0) break;
+    births[static_cast<std::size_t>(frame - range.first)].fromBursts += burst.count * part / burst.duration;
+  }
 }
 
 // The share of particles with varied lifetimes that live at an age.
@@ -123,7 +184,7 @@ void LifeSpan::describe(Hasher& hasher) const {
 void EmissionPlan::describe(Hasher& hasher) const {
   hasher << emitter << randomKey << length << emitsFrom << emitsUntil << rateAtStart << rateAtEnd << mostAlive
          << bursts.size();
-  for (const BurstNow& burst : bursts) hasher << burst.time << burst.count;
+  for (const BurstNow& burst : bursts) hasher << burst.time << burst.spacing << burst.count;
   shape.describe(hasher);
   path.describe(hasher);
   hasher << inheritedVelocity;
@@ -164,7 +225,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
     plan.rateAtEnd = rateAt(emitter, startFrame + plan.emitsUntil * frameRate, rateUnit);
     const auto& bursts = std::get<BurstList>(emitter.value("bursts").base);
     for (std::size_t i = 0; i < bursts.size(); ++i)
-      addBurst(emitter, i, random, frameRate, time, plan.bursts);
+      (bursts[i].duration > 0 ? addSpreadBurst : addBurst)(emitter, i, random, frameRate, time, plan.bursts);
   }
   plan.path = shapePath(emitter, time, frameRate, wanderKey(plan.randomKey));
   plan.inheritedVelocity = emitter.number("inherit_emitter_velocity", middle) / 100.0;
@@ -188,7 +249,8 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
   for (std::uint64_t i = 1; i <= std::min(most, fromRate); ++i)
     result.times.push_back(timeOfBirth(plan, static_cast<double>(i) - before.carry));
   for (const BurstNow& burst : plan.bursts)
-    result.times.insert(result.times.end(), std::min(burst.count, most - result.times.size()), burst.time);
+    for (std::uint64_t i = 0; i < burst.count && result.times.size() < most; ++i)
+      result.times.push_back(burst.time + static_cast<double>(i) * burst.spacing);
   result.after = {before.next + result.wanted, std::max(0.0, due - whole)};
   return result;
 }
@@ -261,7 +323,9 @@ std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange
       const double moment = burst.frame + repeat * burst.every;
       const int frame = static_cast<int>(std::ceil(moment));
       if (frame > range.last) break;
-      if (frame >= range.first && emitsAt(emitter, moment))
+      if (burst.duration > 0)
+        expectSpread(emitter, burst, moment, range, births);
+      else if (frame >= range.first && emitsAt(emitter, moment))
         births[static_cast<std::size_t>(frame - range.first)].fromBursts += burst.count;
     }
   }

@@ -29,9 +29,10 @@ struct LifeSpan {
   void describe(Hasher& hasher) const;
 };
 
-// Births at one moment of a step.
+// Births of a burst that fall into a step.
 struct BurstNow {
-  double time = 0;  // seconds since the step's start
+  double time = 0;     // of the first one, seconds since the step's start
+  double spacing = 0;  // seconds from each to the next; 0 if all come at once
   std::uint64_t count = 0;
 };
 

@@ -63,6 +63,48 @@ TEST(Births, BurstIsSeenOnItsFrameAndRepeats) {
   EXPECT_EQ(run.frame(5)->particles->groups.front().particles.field(ParticleStore::Age)[0], 0.0F);
 }
 
+TEST(Births, BurstWithADurationIsSpreadEvenly) {
+  const Scene scene = with(starting(), {"emitter.rate=0", "emitter.lifetime=100", "emitter.speed=0",
+                                        R"(emitter.bursts=[{"frame":5,"count":100,"duration":10}])"});
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
+  for (int frame = 1; frame <= 20; ++frame)
+    EXPECT_EQ(run.frame(frame)->report->stats.living, 10U * std::clamp(frame - 5, 0, 10)) << frame;
+  // At frame 15 the first birth is nearly ten frames old, and each next one a tenth of a frame younger.
+  const ParticleStore& particles = run.frame(15)->particles->groups.front().particles;
+  for (std::size_t i = 0; i < 100; ++i)
+    EXPECT_NEAR(particles.field(ParticleStore::Age)[i], (10 - 0.1 * (static_cast<double>(i) + 0.5)) / 24,
+                1e-5);
+  const auto expected = expectedBirths(*scene.findByName("emitter"), frameRange(scene), 24);
+  for (int frame = 1; frame <= 20; ++frame)
+    EXPECT_NEAR(expected[static_cast<std::size_t>(frame - 1)].all(), frame > 5 && frame <= 15 ? 10 : 0, 1e-9);
+}
+
+TEST(Births, RepeatsOfSpreadBurstsOverlapAndKeepTheFrameRange) {
+  const Scene scene =
+      with(starting(), {"emitter.rate=0", "emitter.lifetime=100", "emitter.emits=frame_range",
+                        "emitter.emits_from=6", "emitter.emits_until=30",
+                        R"(emitter.bursts=[{"frame":5,"count":60,"duration":6,"every":3,"times":5}])"});
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
+  // Ten a frame from each; five begin at 5, 8 ... 17, the first frame of them all is cut off.
+  EXPECT_EQ(run.frame(8)->report->stats.living, 20U);
+  EXPECT_EQ(run.frame(11)->report->stats.living, 80U);
+  EXPECT_EQ(run.frame(40)->report->stats.living, 290U);
+}
+
+TEST(Births, SpreadBurstGoesOnOverTheEndOfALoop) {
+  const Scene scene =
+      with(starting(), {"emitter.rate=0", "emitter.lifetime=0.25", "scene.exact_loop=true",
+                        "scene.last_frame=24", R"(emitter.bursts=[{"frame":22,"count":60,"duration":6}])"});
+  SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
+  for (int frame = 1; frame <= 24; ++frame) {
+    const std::uint64_t now = run.frame(frame)->report->stats.births;
+    if (frame > 1) {
+      EXPECT_EQ(now, frame > 22 || frame <= 4 ? 10U : 0U) << frame;
+    }
+  }
+  EXPECT_GE(run.frame(4)->report->stats.living, 50U) << "what was born before the end is still there";
+}
+
 TEST(Births, BurstOnTheFirstFrameIsThere) {
   EXPECT_EQ(simulate(test::oneBurst(25), 1)->report->stats.living, 25U);
 }

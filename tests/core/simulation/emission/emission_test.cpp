@@ -83,7 +83,7 @@ TEST(BirthTimes, NoRateNoBirths) {
 
 TEST(BirthTimes, AreListedOnlyAsFarAsAllowedButCountedInFull) {
   EmissionPlan plan = planWith(500, 500, 1);
-  plan.bursts = {{0.5, 5000000000}, {0.7, 7}};
+  plan.bursts = {{0.5, 0, 5000000000}, {0.7, 0, 7}};
   const BirthTimes births = birthTimes(plan, {}, 600);
   EXPECT_EQ(births.times.size(), 600U);
   EXPECT_EQ(births.wanted, 5000000507U);
