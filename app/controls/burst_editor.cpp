@@ -2,45 +2,52 @@
 
 #include "controls/focus_keeper.h"
 #include "controls/number_field.h"
+#include "controls/typed_number.h"
 #include "theme/theme.h"
 
 #include <QGridLayout>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <cmath>
+#include <iterator>
 
 namespace comet {
 namespace {
 
-constexpr std::size_t kFields = 5;
+enum class Kind { Moment, FrameCount, Count };
 
-double valueOf(const Burst& burst, std::size_t field) {
-  const double values[kFields] = {burst.frame, burst.count, burst.variation, burst.every,
-                                  static_cast<double>(burst.times)};
-  return values[field];
-}
-
-void setValueOf(Burst& burst, std::size_t field, double value) {
-  if (field == 4)
-    burst.times = static_cast<int>(value);
-  else
-    *(field == 0   ? &burst.frame
-      : field == 1 ? &burst.count
-      : field == 2 ? &burst.variation
-                   : &burst.every) = value;
-}
-
-struct FieldLook {
+struct BurstField {
+  double Burst::*value;  // null for the number of times
+  Kind kind;
   const char* prefix;
   double least, most, usual;
   const char* tip;
 };
 
-constexpr FieldLook kLooks[kFields] = {{"at", -1e5, 1e5, 100, "Frame of the burst"},
-                                       {"n", 0, 5e6, 500, "How many are born"},
-                                       {"±", 0, 5e6, 200, "By how many it varies"},
-                                       {"every", 0, 1e5, 50, "Frames until it repeats; 0 for once"},
-                                       {"×", 1, 1e5, 20, "How often in all"}};
+constexpr std::size_t kCountField = 1, kVariationField = 2;
+
+constexpr BurstField kFields[] = {
+    {&Burst::frame, Kind::Moment, "at", -1e5, 1e5, 100, "Frame at which the burst begins."},
+    {&Burst::count, Kind::Count, "n", 0, 5e6, 500,
+     "How many are born. Type for example “500 over frames 1–15” to spread them."},
+    {&Burst::variation, Kind::Count, "±", 0, 5e6, 200, "By how many the number varies."},
+    {&Burst::duration, Kind::FrameCount, "over", 0, 1e5, 50,
+     "Frames over which the births are spread evenly; 0 for all at once."},
+    {&Burst::every, Kind::FrameCount, "every", 0, 1e5, 50, "Frames until it repeats; 0 for once."},
+    {nullptr, Kind::Count, "×", 1, 1e5, 20, "How often it comes in all."}};
+constexpr std::size_t kFieldCount = std::size(kFields);
+
+double valueOf(const Burst& burst, std::size_t field) {
+  return kFields[field].value ? burst.*kFields[field].value : burst.times;
+}
+
+void setValueOf(Burst& burst, std::size_t field, double value) {
+  if (kFields[field].value)
+    burst.*kFields[field].value = value;
+  else
+    burst.times = static_cast<int>(value);
+}
 
 }  // namespace
 
@@ -88,24 +95,8 @@ void BurstEditor::addRow(std::size_t index) {
   auto* grid = new QGridLayout(box);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(4);
-  for (std::size_t f = 0; f < kFields; ++f) {
-    const FieldLook& look = kLooks[f];
-    auto* field = new NumberField;
-    field->setObjectName(QString("burst%1.%2").arg(index).arg(f));
-    field->setPrefix(QString::fromUtf8(look.prefix));
-    field->setToolTip(tr(look.tip));
-    field->setRange(look.least, look.most);
-    field->setUsualRange(0, look.usual);
-    field->setWhole(true);
-    field->setShowsBar(false);
-    grid->addWidget(field, f < 3 ? 0 : 1, f < 3 ? static_cast<int>(f) : static_cast<int>(f) - 3);
-    fields_.push_back(field);
-    connect(field, &NumberField::edited, this, [this, index, f](double value) {
-      setValueOf(bursts_[index], f, value);
-      Q_EMIT edited(bursts_);
-    });
-    connect(field, &NumberField::finished, this, &BurstEditor::finished);
-  }
+  for (std::size_t f = 0; f < kFieldCount; ++f)
+    grid->addWidget(addField(index, f), static_cast<int>(f / 3), static_cast<int>(f % 3));
   auto* remove = new QToolButton;
   remove->setIcon(theme::mark("remove"));
   remove->setToolTip(tr("Remove this burst"));
@@ -115,13 +106,65 @@ void BurstEditor::addRow(std::size_t index) {
     Q_EMIT edited(bursts_);
     Q_EMIT finished();
   });
-  grid->addWidget(remove, 1, 2, Qt::AlignLeft);
+  grid->addWidget(remove, 0, 3, Qt::AlignLeft);
   rows_->addWidget(box);
 }
 
+NumberField* BurstEditor::addField(std::size_t index, std::size_t f) {
+  const BurstField& look = kFields[f];
+  auto* field = new NumberField;
+  field->setObjectName(QString("burst%1.%2").arg(index).arg(f));
+  field->setPrefix(QString::fromUtf8(look.prefix));
+  field->setToolTip(tr(look.tip));
+  field->setRange(look.least, look.most);
+  field->setUsualRange(0, look.usual);
+  field->setWhole(true);
+  field->setShowsBar(false);
+  fields_.push_back(field);
+  connect(field, &NumberField::edited, this, [this, index, f](double value) {
+    setValueOf(bursts_[index], f, value);
+    offer();
+  });
+  connect(field, &NumberField::finished, this, &BurstEditor::finished);
+  if (f != kCountField) return field;
+  field->setTakesVariation(true);
+  field->setOtherReader([this, index](const QString& text) { return takeSaid(index, text); });
+  connect(field, &NumberField::variationTyped, this, [this, index](double variation) {
+    setValueOf(bursts_[index], kVariationField, std::round(variation));
+    offer();
+  });
+  return field;
+}
+
+bool BurstEditor::takeSaid(std::size_t index, const QString& text) {
+  const auto said = typedBurst(text, bursts_[index], moment_, frameCount_);
+  if (!said) return false;
+  bursts_[index] = *said;
+  offer();
+  Q_EMIT finished();
+  return true;
+}
+
+void BurstEditor::offer() {
+  showValues();
+  Q_EMIT edited(bursts_);
+}
+
+void BurstEditor::setUnits(const NumberUnits& moment, const NumberUnits& frameCount) {
+  moment_ = moment;
+  frameCount_ = frameCount;
+  // The prefix says what is counted; there is no room for "frames" too.
+  for (NumberUnit& unit : frameCount_)
+    if (unit.shown == "frames") unit.shown.clear();
+  showValues();
+}
+
 void BurstEditor::showValues() {
-  for (std::size_t i = 0; i < fields_.size(); ++i)
-    fields_[i]->setValue(valueOf(bursts_[i / kFields], i % kFields));
+  for (std::size_t i = 0; i < fields_.size(); ++i) {
+    const Kind kind = kFields[i % kFieldCount].kind;
+    if (kind != Kind::Count) fields_[i]->setUnits(kind == Kind::Moment ? moment_ : frameCount_);
+    fields_[i]->setValue(valueOf(bursts_[i / kFieldCount], i % kFieldCount));
+  }
 }
 
 }  // namespace comet

@@ -1,6 +1,7 @@
 // The list of an emitter's bursts.
 #pragma once
 
+#include "controls/number_unit.h"
 #include "params/value.h"
 
 #include <QWidget>
@@ -17,6 +18,8 @@ class BurstEditor : public QWidget {
  public:
   explicit BurstEditor(QWidget* parent = nullptr);
 
+  // In which moments and numbers of frames are shown and typed; set first.
+  void setUnits(const NumberUnits& moment, const NumberUnits& frameCount);
   void setBursts(const BurstList& bursts);
 
  Q_SIGNALS:
@@ -26,11 +29,16 @@ class BurstEditor : public QWidget {
  private:
   void rebuild();
   void addRow(std::size_t index);
+  NumberField* addField(std::size_t index, std::size_t field);
+  // What is said behind a count, as in "500 over frames 1-15".
+  bool takeSaid(std::size_t index, const QString& text);
+  void offer();
   void showValues();
 
   BurstList bursts_;
+  NumberUnits moment_ = plainUnit({}), frameCount_ = plainUnit({});
   QVBoxLayout* rows_;
-  std::vector<NumberField*> fields_;  // five for each burst
+  std::vector<NumberField*> fields_;  // as many for each burst
 };
 
 }  // namespace comet

@@ -4,11 +4,15 @@
 #include "controls/number_field.h"
 #include "theme/theme.h"
 
+#include <QGuiApplication>
 #include <QHBoxLayout>
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScreen>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 namespace comet {
 namespace {
@@ -29,55 +33,108 @@ Vec3d linearColor(const QColor& screen) {
 }
 
 ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
-  setFixedSize(236, 234);
+  setFixedSize(236, 266);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 8, 8, 8);
   column->setSpacing(4);
   column->setAlignment(Qt::AlignBottom);
+  addHueFields(*column);
+  addLightFields(*column);
+  addHexRow(*column);
+}
+
+NumberField* ColorPicker::addField(QHBoxLayout& row, const char* name, const QString& prefix, double most) {
+  auto* field = new NumberField(this);
+  field->setObjectName(name);
+  field->setPrefix(prefix);
+  field->setRange(0, most);
+  field->setUsualRange(0, most);
+  row.addWidget(field);
+  connect(field, &NumberField::finished, this, &ColorPicker::finished);
+  return field;
+}
+
+QHBoxLayout* ColorPicker::addRow(QVBoxLayout& column) {
   auto* row = new QHBoxLayout;
   row->setSpacing(4);
-  column->addLayout(row);
-  const auto addField = [&](const QString& prefix, double most) {
-    auto* field = new NumberField(this);
-    field->setPrefix(prefix);
-    field->setRange(0, most);
-    field->setUsualRange(0, most);
-    row->addWidget(field);
-    connect(field, &NumberField::edited, this, [this] {
-      hue_ = hueField_->value() / 360;
-      saturation_ = saturationField_->value() / 100;
-      value_ = valueField_->value() / 100;
-      brightness_ = brightnessField_->value();
+  column.addLayout(row);
+  return row;
+}
+
+void ColorPicker::addHueFields(QVBoxLayout& column) {
+  QHBoxLayout* row = addRow(column);
+  hueField_ = addField(*row, "hue", tr("Hue"), 359);
+  saturationField_ = addField(*row, "saturation", tr("Sat"), 100);
+  valueField_ = addField(*row, "color_value", tr("Val"), 100);
+  const auto sets = [this](NumberField* field, double* part, double whole) {
+    connect(field, &NumberField::edited, this, [this, part, whole](double shown) {
+      *part = shown / whole;
+      showFields();
       offer();
     });
-    connect(field, &NumberField::finished, this, &ColorPicker::finished);
-    return field;
   };
-  hueField_ = addField(tr("Hue"), 359);
-  saturationField_ = addField(tr("Sat"), 100);
-  valueField_ = addField(tr("Val"), 100);
-  row = new QHBoxLayout;
-  row->setSpacing(4);
-  column->addLayout(row);
-  brightnessField_ = addField("×", kBrightest);
-  brightnessField_->setObjectName("stop_brightness");
+  sets(hueField_, &hue_, 360);
+  sets(saturationField_, &saturation_, 100);
+  sets(valueField_, &value_, 100);
+}
+
+void ColorPicker::addLightFields(QVBoxLayout& column) {
+  QHBoxLayout* row = addRow(column);
+  for (int channel = 0; channel < 3; ++channel) {
+    const QString letter("RGB"[channel]);
+    NumberField* field = addField(*row, letter.toLower().toLatin1(), letter, kBrightest);
+    field->setUsualRange(0, 1);
+    field->setToolTip(tr("Linear light; above 1 it is brighter than white."));
+    lightFields_[channel] = field;
+    connect(field, &NumberField::edited, this, [this, channel](double light) {
+      Vec3d color = linear();
+      color[channel] = light;
+      setColor(color);
+      Q_EMIT edited(color);
+    });
+  }
+}
+
+void ColorPicker::addHexRow(QVBoxLayout& column) {
+  QHBoxLayout* row = addRow(column);
+  hexField_ = new QLineEdit(this);
+  hexField_->setObjectName("hex");
+  hexField_->setFixedHeight(theme::kRowHeight);
+  hexField_->setToolTip(tr("The colour as on the web, such as #ff8040."));
+  row->addWidget(hexField_);
+  connect(hexField_, &QLineEdit::editingFinished, this, &ColorPicker::takeHex);
+  brightnessField_ = addField(*row, "stop_brightness", "×", kBrightest);
   brightnessField_->setRange(1, kBrightest);
   brightnessField_->setUsualRange(1, 10);
   brightnessField_->setToolTip(
-      tr("Multiplies the colour; above 1 it is brighter than white, for light that glows"));
-  positionField_ = new NumberField(this);
-  positionField_->setObjectName("stop_position");
-  positionField_->setPrefix(tr("at"));
+      tr("Multiplies the colour; above 1 it is brighter than white, for light that glows."));
+  connect(brightnessField_, &NumberField::edited, this, [this](double brightness) {
+    brightness_ = brightness;
+    showFields();
+    offer();
+  });
+  positionField_ = addField(*row, "stop_position", tr("at"), 100);
   positionField_->setUnit("%");
-  positionField_->setRange(0, 100);
-  positionField_->setUsualRange(0, 100);
-  row->addWidget(positionField_);
+  positionField_->hide();
   connect(positionField_, &NumberField::edited, this,
           [this](double percent) { Q_EMIT positionEdited(percent / 100); });
-  connect(positionField_, &NumberField::finished, this, &ColorPicker::finished);
 }
 
-void ColorPicker::setPosition(double share) { positionField_->setValue(share * 100); }
+void ColorPicker::takeHex() {
+  QString digits = hexField_->text().trimmed();
+  if (!digits.startsWith('#')) digits.prepend('#');
+  const QColor color(digits);
+  const bool isChanged = color.isValid() && color != screenColor(linear() / brightness_);
+  if (!isChanged) return showFields();
+  setColor(brightness_ * linearColor(color));
+  offer();
+  Q_EMIT finished();
+}
+
+void ColorPicker::setPosition(double fraction) {
+  positionField_->show();
+  positionField_->setValue(fraction * 100);
+}
 
 void ColorPicker::setColor(const Vec3d& linear) {
   // Beyond white, the brightness is apart from the colour.
@@ -89,12 +146,33 @@ void ColorPicker::setColor(const Vec3d& linear) {
   showFields();
 }
 
+Vec3d ColorPicker::linear() const {
+  return brightness_ * linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
+                                                    static_cast<float>(value_)));
+}
+
 void ColorPicker::showFields() {
-  hueField_->setValue(hue_ * 360);
-  saturationField_->setValue(saturation_ * 100);
-  valueField_->setValue(value_ * 100);
+  hueField_->setValue(std::round(hue_ * 360));
+  saturationField_->setValue(std::round(saturation_ * 100));
+  valueField_->setValue(std::round(value_ * 100));
+  const Vec3d color = linear();
+  // Finer than the screen's steps, and without what the way there and back rounds.
+  for (int channel = 0; channel < 3; ++channel)
+    lightFields_[channel]->setValue(std::round(color[channel] * 1e4) / 1e4);
+  hexField_->setText(screenColor(color / brightness_).name());
   brightnessField_->setValue(brightness_);
   update();
+}
+
+void ColorPicker::showBeside(const QRect& anchor) {
+  const QRect room = QGuiApplication::screenAt(anchor.center())
+                         ? QGuiApplication::screenAt(anchor.center())->availableGeometry()
+                         : screen()->availableGeometry();
+  QPoint corner(anchor.center().x() - width() / 2, anchor.bottom() + 2);
+  if (corner.y() + height() > room.bottom()) corner.setY(anchor.top() - height() - 2);
+  corner.setX(std::clamp(corner.x(), room.left(), std::max(room.left(), room.right() - width())));
+  move(corner);
+  show();
 }
 
 QRect ColorPicker::shades() const { return {8, 8, width() - 16, 130}; }
@@ -136,29 +214,29 @@ void ColorPicker::mousePressEvent(QMouseEvent* event) {
     hide();
     return;
   }
-  airDrag_ = shades().contains(event->pos()) ? Grip::Shades
-             : hues().contains(event->pos()) ? Grip::Hues
-                                             : Grip::None;
+  grip_ = shades().contains(event->pos()) ? Grip::Shades
+          : hues().contains(event->pos()) ? Grip::Hues
+                                          : Grip::None;
   pick(event->pos());
 }
 
 void ColorPicker::mouseMoveEvent(QMouseEvent* event) { pick(event->pos()); }
 
 void ColorPicker::mouseReleaseEvent(QMouseEvent*) {
-  if (airDrag_ != Grip::None) Q_EMIT finished();
-  airDrag_ = Grip::None;
+  if (grip_ != Grip::None) Q_EMIT finished();
+  grip_ = Grip::None;
 }
 
 void ColorPicker::pick(const QPoint& position) {
-  const auto share = [](double x, double from, double size) {
+  const auto fraction = [](double x, double from, double size) {
     return std::clamp((x - from) / size, 0.0, 1.0);
   };
-  if (airDrag_ == Grip::None) return;
-  if (airDrag_ == Grip::Hues) {
-    hue_ = std::min(0.999, share(position.x(), hues().left(), hues().width()));
+  if (grip_ == Grip::None) return;
+  if (grip_ == Grip::Hues) {
+    hue_ = std::min(0.999, fraction(position.x(), hues().left(), hues().width()));
   } else {
-    saturation_ = share(position.x(), shades().left(), shades().width());
-    value_ = 1 - share(position.y(), shades().top(), shades().height());
+    saturation_ = fraction(position.x(), shades().left(), shades().width());
+    value_ = 1 - fraction(position.y(), shades().top(), shades().height());
   }
   showFields();
   offer();
@@ -166,9 +244,32 @@ void ColorPicker::pick(const QPoint& position) {
 
 void ColorPicker::offer() {
   update();
-  Q_EMIT edited(brightness_ *
-                linearColor(QColor::fromHsvF(static_cast<float>(hue_), static_cast<float>(saturation_),
-                                             static_cast<float>(value_))));
+  Q_EMIT edited(linear());
+}
+
+ColorSwatch::ColorSwatch(QWidget* parent) : QAbstractButton(parent), picker_(new ColorPicker(this)) {
+  setFixedSize(theme::kRowHeight, theme::kRowHeight);
+  setFocusPolicy(Qt::StrongFocus);
+  setToolTip(tr("Click to pick the colour."));
+  connect(this, &QAbstractButton::clicked, this, [this] {
+    picker_->setColor(color_);
+    picker_->showBeside({mapToGlobal(QPoint()), size()});
+  });
+  connect(picker_, &ColorPicker::edited, this, &ColorSwatch::edited);
+  connect(picker_, &ColorPicker::finished, this, &ColorSwatch::finished);
+}
+
+void ColorSwatch::setColor(const Vec3d& linear) {
+  color_ = linear;
+  update();
+}
+
+void ColorSwatch::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setPen(hasFocus() || underMouse() ? theme::kAccent : theme::kLine);
+  painter.setBrush(screenColor(color_ / std::max({1.0, color_.x, color_.y, color_.z})));
+  painter.drawRoundedRect(QRectF(rect()).adjusted(2.5, 2.5, -2.5, -2.5), theme::kRadius, theme::kRadius);
 }
 
 }  // namespace comet

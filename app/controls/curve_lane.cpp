@@ -87,8 +87,8 @@ QPointF CurveLane::handlePlace(std::size_t point, CurveSide side) const {
 }
 
 CurveLane::Grip CurveLane::gripAt(const QPointF& position) const {
-  const auto isNear = [&position](const QPointF& airDrag) {
-    return std::hypot(airDrag.x() - position.x(), airDrag.y() - position.y()) <= theme::kGripReach;
+  const auto isNear = [&position](const QPointF& grip) {
+    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= theme::kGripReach;
   };
   // A handle that lies on its point is the one that is meant: the point has others to be held by.
   for (std::size_t i = 0; i < curve_.points().size(); ++i)
@@ -202,8 +202,8 @@ void CurveLane::mouseReleaseEvent(QMouseEvent*) {
 void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
   if (!open_) return;
   auto points = curve_.points();
-  if (const Grip airDrag = gripAt(event->position()); airDrag.point >= 0) {
-    const auto i = static_cast<std::size_t>(airDrag.point);
+  if (const Grip grip = gripAt(event->position()); grip.point >= 0) {
+    const auto i = static_cast<std::size_t>(grip.point);
     const Interpolation way = nextWay(points[i].toNext);
     if (way == Interpolation::Bezier && i + 1 < points.size())
       freeFrom(points, i);

@@ -7,7 +7,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QScreen>
 #include <algorithm>
 #include <cmath>
 
@@ -159,15 +158,8 @@ void GradientEditor::showPicker(int stop) {
   const GradientStop& chosen = gradient_.stops()[static_cast<std::size_t>(stop)];
   picker_->setColor(chosen.color);
   picker_->setPosition(chosen.position);
-  // Below the stop, or above the bar where the screen ends before.
-  const QRect room = screen()->availableGeometry();
-  QPoint place =
-      mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)) - picker_->width() / 2, height() + 2));
-  if (place.y() + picker_->height() > room.bottom())
-    place.setY(mapToGlobal(QPoint()).y() - picker_->height() - 2);
-  place.setX(std::clamp(place.x(), room.left(), room.right() - picker_->width()));
-  picker_->move(place);
-  picker_->show();
+  const QPoint stopTop = mapToGlobal(QPoint(static_cast<int>(xOf(chosen.position)), 0));
+  picker_->showBeside({stopTop, QSize(1, height())});
 }
 
 }  // namespace comet

@@ -153,31 +153,31 @@ void MaskEditor::mousePressEvent(QMouseEvent* event) {
     return;
   }
   if (active_ >= 0) {
-    airDrag_ = Grip::Point;
+    grip_ = Grip::Point;
   } else if (distance(pivotPlace(), position) <= theme::kGripReach) {
-    airDrag_ = Grip::Pivot;
+    grip_ = Grip::Pivot;
   } else {
     OutlinePoints points = points_;
     const bool isWhole = points.size() >= kFewestOutlinePoints;
     const std::size_t after = isWhole ? nearestSide(points, shareAt(position)) + 1 : points.size();
     points.insert(points.begin() + static_cast<std::ptrdiff_t>(after), {shareAt(position), false});
     active_ = static_cast<int>(after);
-    airDrag_ = Grip::Point;
+    grip_ = Grip::Point;
     offer(points);
   }
   update();
 }
 
 void MaskEditor::mouseMoveEvent(QMouseEvent* event) {
-  if (airDrag_ == Grip::Pivot) return movePivot(event->position());
-  if (airDrag_ != Grip::Point || active_ < 0) return;
+  if (grip_ == Grip::Pivot) return movePivot(event->position());
+  if (grip_ != Grip::Point || active_ < 0) return;
   OutlinePoints points = points_;
   points[static_cast<std::size_t>(active_)].at = shareAt(event->position());
   offer(points);
 }
 
 void MaskEditor::mouseReleaseEvent(QMouseEvent*) {
-  airDrag_ = Grip::None;
+  grip_ = Grip::None;
   document_.endMerge();
 }
 

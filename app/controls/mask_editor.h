@@ -54,7 +54,7 @@ class MaskEditor : public QWidget {
   OutlinePoints points_;
   Digest shown_;
   QImage image_;
-  Grip airDrag_ = Grip::None;
+  Grip grip_ = Grip::None;
   int active_ = -1;
 };
 

@@ -45,8 +45,9 @@ void NumberField::setUsualRange(double least, double most) {
   update();
 }
 
-void NumberField::setUnit(const QString& unit) {
-  unit_ = unit;
+void NumberField::setUnits(const NumberUnits& units) {
+  if (units == units_) return;
+  units_ = units;
   update();
 }
 
@@ -111,14 +112,14 @@ void NumberField::paintEvent(QPaintEvent*) {
   }
   painter.setPen(theme::kQuietText);
   if (!prefix_.isEmpty()) painter.drawText(inner, Qt::AlignLeft | Qt::AlignVCenter, prefix_);
-  const QString number = textFromNumber(value_);
+  const QString number = numberText(), unit = units_.front().shown;
   const int left = prefix_.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(prefix_) + 4;
   const int room = inner.width() - left;
   const int numberWidth = painter.fontMetrics().horizontalAdvance(number);
-  const int unitWidth = unit_.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(unit_) + 4;
+  const int unitWidth = unit.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(unit) + 4;
   // The number matters more than its unit where there is room for one of them only.
   const bool showsUnit = unitWidth > 0 && numberWidth + unitWidth <= room;
-  if (showsUnit) painter.drawText(inner, Qt::AlignRight | Qt::AlignVCenter, unit_);
+  if (showsUnit) painter.drawText(inner, Qt::AlignRight | Qt::AlignVCenter, unit);
   painter.setPen(theme::kText);
   painter.drawText(inner.adjusted(left, 0, showsUnit ? -unitWidth : 0, 0), Qt::AlignRight | Qt::AlignVCenter,
                    number);
@@ -171,9 +172,9 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event) {
 
 void NumberField::mouseDoubleClickEvent(QMouseEvent*) { startTyping(typedText(), Caret::AllSelected); }
 
-QString NumberField::typedText() const {
-  return formula_.isEmpty() ? textFromNumber(value_) : "= " + formula_;
-}
+QString NumberField::numberText() const { return textFromNumber(units_.front().shownFrom(value_)); }
+
+QString NumberField::typedText() const { return formula_.isEmpty() ? numberText() : "= " + formula_; }
 
 void NumberField::wheelEvent(QWheelEvent* event) {
   // Without focus the wheel scrolls the panel that the field is in.
@@ -245,7 +246,8 @@ bool NumberField::take(const QString& text) {
     Q_EMIT formulaTyped(text.mid(1).trimmed());
     return true;
   }
-  const auto typed = typedNumber(text, unit_);
+  if (otherReader_ && otherReader_(text)) return true;
+  const auto typed = typedNumber(text, units_);
   if (!typed || (typed->variation && !takesVariation_)) return false;
   if (!formula_.isEmpty()) Q_EMIT formulaTyped({});
   offer(typed->value);
@@ -256,9 +258,17 @@ bool NumberField::take(const QString& text) {
 
 // Typed text never vanishes without a word: it stays open to be put right, or the field keeps its mark.
 void NumberField::refuse(const QString& text, End end) {
-  const QString examples = takesVariation_ ? tr("such as 12, 2*24 or 4 ± 1.5") : tr("such as 12 or 2*24");
-  QString message = tr("“%1” is not a number. Type a number or a sum, %2.").arg(text.left(40), examples);
-  if (end == End::FocusLost) message += " " + tr("%1 was kept.").arg(textFromNumber(value_));
+  QStringList examples{"12", "2*24"};
+  if (takesVariation_)
+    examples << "4 ± 1.5"
+             << "4..7";
+  if (units_.size() > 1)
+    examples << "12f"
+             << "0.5s";
+  const QString last = examples.takeLast();
+  QString message = tr("“%1” is not a number. Type a number or a sum, such as %2 or %3.")
+                        .arg(text.left(40), examples.join(", "), last);
+  if (end == End::FocusLost) message += " " + tr("%1 was kept.").arg(numberText());
   if (end == End::Accept) startTyping(text, Caret::AllSelected);
   isRefused_ = true;
   constexpr int kReadMilliseconds = 8000;

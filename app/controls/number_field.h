@@ -2,8 +2,11 @@
 // wheel and arrow keys to step. Shows its unit; a prefix such as "±" or "x" tells fields in a row apart.
 #pragma once
 
+#include "controls/number_unit.h"
+
 #include <QStringList>
 #include <QWidget>
+#include <functional>
 
 class QLineEdit;
 
@@ -20,7 +23,9 @@ class NumberField : public QWidget {
   void setRange(double least, double most);
   // What a drag across a few hundred pixels covers; also where the bar behind the number is empty and full.
   void setUsualRange(double least, double most);
-  void setUnit(const QString& unit);
+  void setUnit(const QString& unit) { setUnits(plainUnit(unit)); }
+  // The units in which it is shown, the first, and typed.
+  void setUnits(const NumberUnits& units);
   void setPrefix(const QString& prefix);
   void setWhole(bool whole) { whole_ = whole; }
   void setShowsBar(bool shows) { showsBar_ = shows; }
@@ -28,6 +33,8 @@ class NumberField : public QWidget {
   void setTakesVariation(bool takes) { takesVariation_ = takes; }
   // Lets the user type a formula, which begins with "=", and completes `names` in it.
   void setTakesFormula(const QStringList& names);
+  // Asked before what is typed is read as a number; true if it was something else that is taken care of.
+  void setOtherReader(std::function<bool(const QString& text)> reader) { otherReader_ = std::move(reader); }
   // Shows that the number comes from a formula, which a double-click edits; empty for none.
   void setFormula(const QString& formula);
   // Opens the typed formula again and says what is wrong with it at a character.
@@ -68,6 +75,8 @@ class NumberField : public QWidget {
  private:
   double step(Qt::KeyboardModifiers modifiers) const;
   void offer(double value);
+  // In the unit that is shown.
+  QString numberText() const;
   // What the user begins to edit.
   QString typedText() const;
   enum class Caret { AtEnd, AllSelected };
@@ -84,7 +93,8 @@ class NumberField : public QWidget {
   double usualLeast_ = 0, usualMost_ = 100;
   bool whole_ = false;
   bool showsBar_ = true;
-  QString unit_;
+  NumberUnits units_ = plainUnit({});
+  std::function<bool(const QString&)> otherReader_;
   QString prefix_;
   bool takesFormula_ = false;
   FormulaCompleter* completer_ = nullptr;

@@ -2,6 +2,7 @@
 
 #include "controls/burst_editor.h"
 #include "controls/choice_box.h"
+#include "controls/color_picker.h"
 #include "controls/curve_field.h"
 #include "controls/file_field.h"
 #include "controls/follow_field.h"
@@ -27,8 +28,6 @@
 
 namespace comet {
 namespace {
-
-constexpr int kLabelWidth = 92;
 
 QString tipFor(const ParamSpec& spec) {
   QString tip = "<p>" + text(spec.tipText) + "</p>";
@@ -56,7 +55,7 @@ ParamRow::ParamRow(Document& document, ItemId item, std::size_t index, QWidget* 
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   auto* label = new QLabel(text(spec_.label));
-  label->setFixedWidth(kLabelWidth);
+  label->setFixedWidth(theme::kLabelWidth);
   label->setProperty("quiet", true);
   row->addWidget(label, 0, Qt::AlignTop);
   // Sentences need the room.
@@ -167,8 +166,11 @@ void ParamRow::addFields(QHBoxLayout& row) {
       auto* editor = new BurstEditor;
       first_ = editor;
       row.addWidget(editor, 1);
-      refreshers_.emplace_back(
-          [editor](const ParamValue& v) { editor->setBursts(std::get<BurstList>(v.base)); });
+      refreshers_.emplace_back([this, editor](const ParamValue& v) {
+        editor->setUnits(momentUnits(document_.scene(), document_.timeDisplay()),
+                         frameCountUnits(document_.scene(), document_.timeDisplay()));
+        editor->setBursts(std::get<BurstList>(v.base));
+      });
       connect(editor, &BurstEditor::edited, this,
               [this](const BurstList& list) { document_.setBase(item_, spec_.id, list, mergeKey()); });
       connect(editor, &BurstEditor::finished, this, [this] { document_.endMerge(); });
@@ -346,8 +348,8 @@ NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double
 void ParamRow::addNumbers(QHBoxLayout& row) {
   NumberField* number = addNumber(row, {}, spec_.least, spec_.most);
   number->setObjectName("value");
-  number->setUnit(text(spec_.unitText));
   refreshers_.emplace_back([this, number](const ParamValue& v) {
+    number->setUnits(unitsOf(spec_, document_.scene(), document_.timeDisplay()));
     number->setValue(document_.scene().find(item_)->number(spec_.id, document_.frame()));
     number->setFormula(text(v.formula));
   });
@@ -359,7 +361,12 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
   variation->setObjectName("variation");
   variation->setUsualRange(0, (spec_.usualMost - spec_.usualLeast) / 2);
   variation->setMaximumWidth(92);
-  refreshers_.emplace_back([variation](const ParamValue& v) { variation->setValue(v.variation); });
+  refreshers_.emplace_back([this, variation](const ParamValue& v) {
+    NumberUnits units = withoutOffset(unitsOf(spec_, document_.scene(), document_.timeDisplay()));
+    for (NumberUnit& unit : units) unit.shown.clear();
+    variation->setUnits(units);
+    variation->setValue(v.variation);
+  });
   const auto setVariation = [this](double typed, const QString& key) {
     ParamValue changed = value();
     changed.variation = typed;
@@ -387,8 +394,20 @@ void ParamRow::addFormula(NumberField& number) {
   });
 }
 
+void ParamRow::addSwatch(QHBoxLayout& row) {
+  auto* swatch = new ColorSwatch;
+  swatch->setObjectName("swatch");
+  row.addWidget(swatch);
+  refreshers_.emplace_back(
+      [this, swatch](const ParamValue& v) { swatch->setColor(v.vectorAt(document_.frame())); });
+  connect(swatch, &ColorSwatch::edited, this,
+          [this](const Vec3d& color) { document_.setBase(item_, spec_.id, color, mergeKey()); });
+  connect(swatch, &ColorSwatch::finished, this, [this] { document_.endMerge(); });
+}
+
 void ParamRow::addVector(QHBoxLayout& row) {
   const QString names = spec_.type == ParamType::Color ? "rgb" : "xyz";
+  if (spec_.type == ParamType::Color) addSwatch(row);
   for (int axis = 0; axis < 3; ++axis) {
     NumberField* field = addNumber(row, names[axis], spec_.least, spec_.most);
     field->setObjectName(QString(names[axis]));

@@ -37,6 +37,7 @@ class ParamRow : public QWidget {
   void addNumbers(QHBoxLayout& row);
   void addFormula(NumberField& number);
   void addChoice(QHBoxLayout& row);
+  void addSwatch(QHBoxLayout& row);
   void addVector(QHBoxLayout& row);
   void addText(QHBoxLayout& row);
   void addCurve(QHBoxLayout& row);

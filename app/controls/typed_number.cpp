@@ -1,25 +1,77 @@
 #include "controls/typed_number.h"
 
+#include <QRegularExpression>
 #include <cmath>
 #include <muParser.h>
 
 namespace comet {
+namespace {
 
-std::optional<TypedNumber> typedNumber(const QString& text, const QString& unit) {
+// One number of what was typed, in the unit that was typed behind it.
+struct Part {
+  std::optional<double> number;
+  const NumberUnit* unit = nullptr;
+};
+
+Part partOf(const QString& text, const NumberUnits& units) {
+  const QString number = text.trimmed();
+  for (const NumberUnit& unit : units)
+    for (const QString& name : unit.spelled)
+      if (number.endsWith(name, Qt::CaseInsensitive))
+        if (const auto read = numberFromText(number.chopped(name.size()))) return {read, &unit};
+  return {numberFromText(number), nullptr};
+}
+
+}  // namespace
+
+std::optional<TypedNumber> typedNumber(const QString& text, const NumberUnits& units) {
   QString plain = text;
-  const QStringList parts = plain.replace("+-", "±").split(QChar(u'±'));
-  if (parts.size() > 2) return std::nullopt;
-  const auto read = [&unit](const QString& part) {
-    QString number = part.trimmed();
-    if (!unit.isEmpty() && number.endsWith(unit)) number.chop(unit.size());
-    return numberFromText(number);
-  };
-  const auto value = read(parts.front());
-  if (!value) return std::nullopt;
-  if (parts.size() == 1) return TypedNumber{*value, std::nullopt};
-  const auto variation = read(parts.back());
-  if (!variation || *variation < 0) return std::nullopt;
-  return TypedNumber{*value, variation};
+  plain.replace("+-", "±");
+  const bool isRange = plain.contains("..");
+  const QStringList parts = isRange ? plain.split("..") : plain.split(QChar(u'±'));
+  if (parts.size() > 2 || (isRange && parts.size() != 2)) return std::nullopt;
+  const Part first = partOf(parts.front(), units), last = partOf(parts.back(), units);
+  if (!first.number || !last.number) return std::nullopt;
+  // "4 ± 1.5s" is in seconds altogether.
+  const NumberUnit& firstUnit = first.unit ? *first.unit : last.unit ? *last.unit : units.front();
+  const NumberUnit& lastUnit = last.unit ? *last.unit : firstUnit;
+  const double value = firstUnit.storedFrom(*first.number);
+  if (parts.size() == 1) return TypedNumber{value, std::nullopt};
+  if (isRange) {
+    const double end = lastUnit.storedFrom(*last.number);
+    if (end < value) return std::nullopt;
+    return TypedNumber{0.5 * (value + end), 0.5 * (end - value)};
+  }
+  const double variation = lastUnit.scale * *last.number;
+  if (variation < 0) return std::nullopt;
+  return TypedNumber{value, variation};
+}
+
+std::optional<Burst> typedBurst(const QString& text, const Burst& before, const NumberUnits& moment,
+                                const NumberUnits& frameCount) {
+  static const QRegularExpression over(R"(^(.+?)\s+over\s+(?:frames?\s+)?(.+)$)",
+                                       QRegularExpression::CaseInsensitiveOption);
+  static const QRegularExpression range(R"(^(.*[0-9a-z])\s*(?:\.\.|–|-|\bto\b)\s*([0-9].*)$)",
+                                        QRegularExpression::CaseInsensitiveOption);
+  const auto said = over.match(text.trimmed());
+  if (!said.hasMatch()) return std::nullopt;
+  const auto count = typedNumber(said.captured(1), plainUnit({}));
+  if (!count) return std::nullopt;
+  Burst burst = before;
+  burst.count = count->value;
+  if (count->variation) burst.variation = *count->variation;
+  if (const auto ends = range.match(said.captured(2)); ends.hasMatch()) {
+    const auto from = typedNumber(ends.captured(1), moment), until = typedNumber(ends.captured(2), moment);
+    if (!from || !until || from->variation || until->variation || until->value < from->value)
+      return std::nullopt;
+    burst.frame = from->value;
+    burst.duration = until->value - from->value;
+    return burst;
+  }
+  const auto length = typedNumber(said.captured(2), frameCount);
+  if (!length || length->variation || length->value < 0) return std::nullopt;
+  burst.duration = length->value;
+  return burst;
 }
 
 std::optional<double> numberFromText(const QString& text) {

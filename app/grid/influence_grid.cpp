@@ -497,7 +497,7 @@ void InfluenceGrid::finishTyping(bool staysOpen) {
   if (!editor_->isVisible()) return;
   const QString text = editor_->text().trimmed();
   if (text.startsWith('=')) return finishFormula(text.mid(1).trimmed());
-  const auto typed = typedNumber(text, "%");
+  const auto typed = typedNumber(text, plainUnit("%"));
   const bool isUnderstood = text.isEmpty() || (typed && !typed->variation);
   if (!isUnderstood)
     refuse(tr("“%1” is not a number. Type a percentage such as 80, or nothing for no response.")

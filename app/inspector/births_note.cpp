@@ -10,7 +10,6 @@
 namespace comet {
 namespace {
 
-constexpr int kIndent = 96;
 constexpr int kTextHeight = 16;
 
 }  // namespace
@@ -74,10 +73,11 @@ void BirthsNote::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setFont(theme::font(11));
   painter.setPen(theme::kQuietText);
-  painter.drawText(QRect(kIndent, 0, width() - kIndent, kTextHeight), Qt::AlignVCenter | Qt::AlignLeft,
-                   text());
+  painter.drawText(QRect(theme::kFieldsIndent, 0, width() - theme::kFieldsIndent, kTextHeight),
+                   Qt::AlignVCenter | Qt::AlignLeft, text());
   if (height() <= kTextHeight) return;
-  const QRectF area(kIndent, kTextHeight + 2, width() - kIndent - 24, height() - kTextHeight - 6);
+  const QRectF area(theme::kFieldsIndent, kTextHeight + 2, width() - theme::kFieldsIndent - 24,
+                    height() - kTextHeight - 6);
   painter.fillRect(area, theme::kField);
   const std::vector<double>& living = outlook_.living;
   const double peak = outlook_.peak();

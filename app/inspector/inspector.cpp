@@ -59,6 +59,7 @@ Inspector::Inspector(Document& document, BackgroundRun* run, QWidget* parent)
   connect(&document_, &Document::replaced, this, &Inspector::forgetTyping);
   connect(&document_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&document_, &Document::sceneChanged, this, &Inspector::refresh);
+  connect(&document_, &Document::timeDisplayChanged, this, &Inspector::refresh);
   connect(&document_, &Document::frameChanged, this, [this] {
     if (const Scene::ItemPtr item = shownItem()) refreshRowsInTime(*item);
   });

@@ -7,16 +7,12 @@
 #include <QStyle>
 
 namespace comet {
-namespace {
-
-constexpr int kIndent = 96;
-
-}  // namespace
+namespace {}  // namespace
 
 LoopNote::LoopNote(Document& document, QWidget* parent) : QLabel(parent), document_(document) {
   setObjectName("loop_note");
   setWordWrap(true);
-  setIndent(kIndent);
+  setIndent(theme::kFieldsIndent);
   connect(&document_, &Document::sceneChanged, this, &LoopNote::refresh);
   refresh();
 }

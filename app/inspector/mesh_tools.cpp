@@ -2,6 +2,7 @@
 
 #include "render/camera.h"
 #include "simulation/emission/rearrange.h"
+#include "theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -30,7 +31,7 @@ MeshTools::MeshTools(Document& document, ItemId emitter, QWidget* parent)
                            .arg(extent.z, 0, 'g', 3));
       }) {
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(96, 0, 22, 0);
+  column->setContentsMargins(theme::kFieldsIndent, 0, 22, 0);
   column->setSpacing(3);
   size_->setObjectName("mesh_size");
   size_->setProperty("quiet", true);

@@ -6,12 +6,15 @@
 
 #include <QDateTime>
 #include <QFileInfo>
+#include <QSettings>
 #include <algorithm>
 #include <utility>
 
 namespace comet {
 
 namespace {
+
+constexpr auto kTimeDisplayKey = "time_display";
 
 bool canBeRemoved(const Item& item) {
   return item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Influence;
@@ -21,6 +24,8 @@ bool canBeRemoved(const Item& item) {
 
 Document::Document(FileReaderPtr files, QObject* parent) : QObject(parent), files_(std::move(files)) {
   readers_.setMaxThreadCount(1);
+  const int display = QSettings().value(kTimeDisplayKey, 0).toInt();
+  timeDisplay_ = static_cast<TimeDisplay>(std::clamp(display, 0, static_cast<int>(TimeDisplay::Seconds)));
   replace(startingScene(), {});
 }
 
@@ -91,6 +96,13 @@ void Document::takeFile(ItemId item, const std::string& param, const QString& pa
 QString Document::fileBeingRead(ItemId item, const std::string& param) const {
   const auto reading = reading_.find({item, param});
   return reading == reading_.end() ? QString() : reading->second.path;
+}
+
+void Document::setTimeDisplay(TimeDisplay display) {
+  if (display == timeDisplay_) return;
+  timeDisplay_ = display;
+  QSettings().setValue(kTimeDisplayKey, static_cast<int>(display));
+  Q_EMIT timeDisplayChanged();
 }
 
 void Document::remove(ItemId item) {

@@ -7,6 +7,7 @@
 
 #include "readers/file_reader.h"
 #include "scene/scene.h"
+#include "session/time_display.h"
 
 #include <QObject>
 #include <QString>
@@ -100,6 +101,10 @@ class Document : public QObject {
   bool isDrawing() const { return isDrawing_; }
   void setDrawing(bool drawing);
 
+  // How the user wants to see times; kept for all scenes.
+  TimeDisplay timeDisplay() const { return timeDisplay_; }
+  void setTimeDisplay(TimeDisplay display);
+
   int frame() const { return frame_; }
   void setFrame(int frame);
   // What plays is asked to stop, since an edit belongs to the frame that is shown now.
@@ -116,6 +121,7 @@ class Document : public QObject {
   void readingChanged();
   void soloChanged();
   void drawingChanged();
+  void timeDisplayChanged();
   // File name, unsaved changes or history changed.
   void stateChanged();
 
@@ -144,6 +150,7 @@ class Document : public QObject {
   ItemId selected_ = 0;
   ItemId selectedEmitter_ = 0;
   std::set<ItemId> solo_;
+  TimeDisplay timeDisplay_ = TimeDisplay::AsKept;
   int frame_ = 1;
   bool isDrawing_ = false;
   struct Reading {

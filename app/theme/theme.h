@@ -40,9 +40,11 @@ inline const QColor kSeries[kSeriesCount] = {{0xE0, 0xA9, 0x6A}, {0x9C, 0xC4, 0x
                                              {0xD6, 0x8F, 0xA0}, {0xD9, 0xD0, 0x7E}, {0xB3, 0x9D, 0xD6}};
 
 constexpr int kRowHeight = 24;
+constexpr int kLabelWidth = 106;  // of the inspector's rows
+constexpr int kFieldsIndent = kLabelWidth + 4;
 constexpr int kGap = 6;
 constexpr int kRadius = 3;
-// How near to the middle of a airDrag the pointer takes it, in pixels.
+// How near to the middle of a grip the pointer takes it, in pixels.
 constexpr double kGripReach = 8;
 
 // Sets font, palette and style sheet for the whole application.

@@ -81,8 +81,8 @@ double KeyGraph::valueAt(double y) const {
 
 std::optional<KeyGraph::Grip> KeyGraph::gripAt(const QPointF& position) const {
   if (param_.empty()) return std::nullopt;
-  const auto isNear = [&position](const QPointF& airDrag) {
-    return std::hypot(airDrag.x() - position.x(), airDrag.y() - position.y()) <= theme::kGripReach;
+  const auto isNear = [&position](const QPointF& grip) {
+    return std::hypot(grip.x() - position.x(), grip.y() - position.y()) <= theme::kGripReach;
   };
   std::optional<Grip> found;
   for (int component = 0; component < components(); ++component) {
@@ -227,17 +227,17 @@ void KeyGraph::addKey(const QPointF& position) {
 }
 
 bool KeyGraph::fillMenu(QMenu& menu, const QPointF& position) {
-  const std::optional<Grip> airDrag = gripAt(position);
-  if (!airDrag) return false;
+  const std::optional<Grip> grip = gripAt(position);
+  if (!grip) return false;
   for (const auto& [label, way] : interpolationLabels())
-    menu.addAction(label, &menu, [this, key = airDrag->key, way = way] {
+    menu.addAction(label, &menu, [this, key = grip->key, way = way] {
       KeyTrack changed = track();
       setInterpolation(changed, key, way);
       set(changed);
       document_.endMerge();
     });
   menu.addSeparator();
-  menu.addAction(tr("Remove"), &menu, [this, frame = track()[airDrag->key].frame] {
+  menu.addAction(tr("Remove"), &menu, [this, frame = track()[grip->key].frame] {
     ParamValue value = item()->value(param_);
     if (value.keys.size() == 1) value.base = value.keys.front().value;
     value.keys = withoutKey(value.keys, frame);

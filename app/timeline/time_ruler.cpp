@@ -108,8 +108,8 @@ TimeRuler::Grip TimeRuler::gripAt(const QPointF& position) const {
 bool TimeRuler::isOverGrip(const QPointF& position) const { return gripAt(position) != Grip::None; }
 
 bool TimeRuler::press(const QPointF& position) {
-  airDrag_ = gripAt(position);
-  if (airDrag_ == Grip::Marker) {
+  grip_ = gripAt(position);
+  if (grip_ == Grip::Marker) {
     heldMarker_ = *markerAt(position);
     heldNote_ = noteOf(heldMarker_).toStdString();
     markersBefore_ = markers();
@@ -117,16 +117,16 @@ bool TimeRuler::press(const QPointF& position) {
                                         [this](const Marker& m) { return m.frame == heldMarker_; }),
                          markersBefore_.end());
   }
-  return airDrag_ != Grip::None;
+  return grip_ != Grip::None;
 }
 
 void TimeRuler::drag(const QPointF& position) {
   const int frame = std::clamp(static_cast<int>(std::lround(scale_.frameAt(position.x()))),
                                scale_.range.first, scale_.range.last);
   const FrameRange played = playedRange(document_.scene());
-  if (airDrag_ == Grip::First) setPlayed(std::min(frame, played.last), played.last, "played");
-  if (airDrag_ == Grip::Last) setPlayed(played.first, std::max(frame, played.first), "played");
-  if (airDrag_ != Grip::Marker || frame == heldMarker_) return;
+  if (grip_ == Grip::First) setPlayed(std::min(frame, played.last), played.last, "played");
+  if (grip_ == Grip::Last) setPlayed(played.first, std::max(frame, played.first), "played");
+  if (grip_ != Grip::Marker || frame == heldMarker_) return;
   const bool isTaken = std::any_of(markersBefore_.begin(), markersBefore_.end(),
                                    [frame](const Marker& m) { return m.frame == frame; });
   if (isTaken) return;
@@ -137,8 +137,8 @@ void TimeRuler::drag(const QPointF& position) {
 }
 
 void TimeRuler::release() {
-  if (airDrag_ != Grip::None) document_.endMerge();
-  airDrag_ = Grip::None;
+  if (grip_ != Grip::None) document_.endMerge();
+  grip_ = Grip::None;
 }
 
 void TimeRuler::paint(QPainter& painter) const {
@@ -157,20 +157,21 @@ void TimeRuler::paint(QPainter& painter) const {
 
 void TimeRuler::paintTicks(QPainter& painter) const {
   const double rate = frameRate(document_.scene());
-  const double pixels = scale_.pixelsPerFrame() * (showsSeconds_ ? rate : 1);
-  const double smallest = showsSeconds_ ? 0.01 : 1;
+  const bool showsSeconds = document_.timeDisplay() == TimeDisplay::Seconds;
+  const double pixels = scale_.pixelsPerFrame() * (showsSeconds ? rate : 1);
+  const double smallest = showsSeconds ? 0.01 : 1;
   const double step = labelStep(pixels, 46, smallest), small = labelStep(pixels, 6, smallest);
-  const double first = showsSeconds_ ? 0 : scale_.range.first;
-  const double last = showsSeconds_ ? (scale_.range.count() - 1) / rate : scale_.range.last;
+  const double first = showsSeconds ? 0 : scale_.range.first;
+  const double last = showsSeconds ? (scale_.range.count() - 1) / rate : scale_.range.last;
   const auto xOf = [&](double mark) {
-    return scale_.xOf(showsSeconds_ ? scale_.range.first + mark * rate : mark);
+    return scale_.xOf(showsSeconds ? scale_.range.first + mark * rate : mark);
   };
   painter.setFont(theme::font(10));
   const auto drawTick = [&](double mark, bool isLabelled) {
     const double x = xOf(mark);
     painter.setPen(QPen(isLabelled ? theme::kQuietText : theme::kLine, 1));
     painter.drawLine(QPointF(x, area_.bottom() - (isLabelled ? 6 : 3)), QPointF(x, area_.bottom()));
-    const QString text = textFromNumber(mark) + (showsSeconds_ ? " s" : "");
+    const QString text = textFromNumber(mark) + (showsSeconds ? " s" : "");
     if (isLabelled) painter.drawText(QRectF(x - 25, area_.top() + 1, 50, 14), Qt::AlignCenter, text);
   };
   drawTick(first, true);

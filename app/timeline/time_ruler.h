@@ -22,8 +22,6 @@ class TimeRuler {
     area_ = area;
   }
   bool contains(const QPointF& position) const { return area_.contains(position); }
-  bool showsSeconds() const { return showsSeconds_; }
-  void setShowsSeconds(bool shows) { showsSeconds_ = shows; }
 
   void paint(QPainter& painter) const;
 
@@ -58,8 +56,7 @@ class TimeRuler {
   Document& document_;
   TimeScale scale_;
   QRectF area_;
-  bool showsSeconds_ = false;
-  Grip airDrag_ = Grip::None;
+  Grip grip_ = Grip::None;
   double heldMarker_ = 0;     // its frame, as it is now
   MarkerList markersBefore_;  // without the held one, so that it passes over others
   std::string heldNote_;

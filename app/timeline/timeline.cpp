@@ -4,6 +4,7 @@
 #include "controls/own_keys.h"
 #include "theme/theme.h"
 
+#include <QActionGroup>
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QLineEdit>
@@ -57,6 +58,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
   connect(note_, &QLineEdit::editingFinished, this, &Timeline::finishNote);
   connect(&document_, &Document::sceneChanged, this, &Timeline::reread);
   connect(&document_, &Document::frameChanged, this, qOverload<>(&QWidget::update));
+  connect(&document_, &Document::timeDisplayChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, &Timeline::arrange);
   connect(&run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
   reread();
@@ -304,14 +306,23 @@ void Timeline::showRulerMenu(const QPointF& position, const QPoint& globalPositi
   menu.addAction(tr("Play all"), this, [this] { ruler_.playAll(); })
       ->setEnabled(!(playedRange(document_.scene()) == range));
   menu.addSeparator();
-  QAction* seconds = menu.addAction(tr("Show seconds"));
-  seconds->setCheckable(true);
-  seconds->setChecked(ruler_.showsSeconds());
-  connect(seconds, &QAction::toggled, this, [this](bool shows) {
-    ruler_.setShowsSeconds(shows);
-    update();
-  });
+  addTimeDisplays(menu);
   menu.popup(globalPosition);
+}
+
+void Timeline::addTimeDisplays(QMenu& menu) {
+  const std::pair<TimeDisplay, QString> displays[] = {
+      {TimeDisplay::AsKept, tr("Show frames, and lengths in seconds")},
+      {TimeDisplay::Frames, tr("Show frames only")},
+      {TimeDisplay::Seconds, tr("Show seconds only")}};
+  auto* group = new QActionGroup(&menu);
+  for (const auto& [display, label] : displays) {
+    QAction* action = group->addAction(menu.addAction(label));
+    action->setCheckable(true);
+    action->setChecked(document_.timeDisplay() == display);
+    connect(action, &QAction::triggered, &document_,
+            [this, display = display] { document_.setTimeDisplay(display); });
+  }
 }
 
 void Timeline::contextMenuEvent(QContextMenuEvent* event) {
@@ -345,7 +356,7 @@ bool Timeline::event(QEvent* event) {
     else if (ruler_.contains(help->pos()))
       text =
           tr("Click or drag to go to a frame. Double-click to add a marker; right-click for the playback "
-             "range and for seconds");
+             "range and for frames or seconds");
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }

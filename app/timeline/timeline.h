@@ -76,6 +76,7 @@ class Timeline : public QWidget {
   bool hasSomethingInTime(const Item& item) const;
   QRectF laneOf(const Row& row) const;
   Qt::CursorShape cursorAt(const QPointF& position) const;
+  void addTimeDisplays(QMenu& menu);
   void showRulerMenu(const QPointF& position, const QPoint& globalPosition);
   void editNote(double frame);
   void finishNote();

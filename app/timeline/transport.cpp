@@ -40,7 +40,6 @@ Transport::Transport(Document& document, BackgroundRun& run, Playback& playback,
 
   frame_ = new NumberField;
   frame_->setObjectName("frame");
-  frame_->setPrefix(tr("frame"));
   frame_->setWhole(true);
   frame_->setShowsBar(false);
   frame_->setFixedWidth(96);
@@ -59,6 +58,7 @@ Transport::Transport(Document& document, BackgroundRun& run, Playback& playback,
   connect(start_, &QPushButton::clicked, this, &Transport::toggleStartState);
   connect(&document_, &Document::frameChanged, this, &Transport::refresh);
   connect(&document_, &Document::sceneChanged, this, &Transport::refresh);
+  connect(&document_, &Document::timeDisplayChanged, this, &Transport::refresh);
   connect(&playback_, &Playback::stateChanged, this, &Transport::refresh);
   refresh();
 }
@@ -105,6 +105,8 @@ void Transport::refresh() {
   const FrameRange range = frameRange(document_.scene());
   frame_->setRange(range.first, range.last);
   frame_->setUsualRange(range.first, range.last + 1);
+  frame_->setUnits(momentUnits(document_.scene(), document_.timeDisplay()));
+  frame_->setPrefix(document_.timeDisplay() == TimeDisplay::Seconds ? tr("time") : tr("frame"));
   frame_->setValue(document_.frame());
   const double rate = frameRate(document_.scene());
   QString text = tr("%1 s  ·  %2 fps").arg((document_.frame() - range.first) / rate, 0, 'f', 2).arg(rate);

@@ -43,22 +43,22 @@ std::optional<MotionPath::Grip> MotionPath::gripAt(const Projector& projector,
 }
 
 bool MotionPath::press(const Projector& projector, const QPointF& position) {
-  airDrag_ = gripAt(projector, position);
-  return airDrag_.has_value();
+  grip_ = gripAt(projector, position);
+  return grip_.has_value();
 }
 
 bool MotionPath::move(const Projector& projector, const QPointF& position) {
-  if (!airDrag_) return false;
-  ParamValue changed = item()->value(airDrag_->param);
-  auto& place = std::get<Vec3d>(changed.keys[airDrag_->key].value);
+  if (!grip_) return false;
+  ParamValue changed = item()->value(grip_->param);
+  auto& place = std::get<Vec3d>(changed.keys[grip_->key].value);
   place = rounded(pointOnFacingPlane(projector, position, place));
-  document_.setParam(document_.selected(), airDrag_->param, changed, "motion path");
+  document_.setParam(document_.selected(), grip_->param, changed, "motion path");
   return true;
 }
 
 bool MotionPath::release() {
-  const bool wasHeld = airDrag_.has_value();
-  airDrag_.reset();
+  const bool wasHeld = grip_.has_value();
+  grip_.reset();
   if (wasHeld) document_.endMerge();
   return wasHeld;
 }

@@ -37,7 +37,7 @@ class MotionPath {
   std::optional<Grip> gripAt(const Projector& projector, const QPointF& position) const;
 
   Document& document_;
-  std::optional<Grip> airDrag_;
+  std::optional<Grip> grip_;
 };
 
 }  // namespace comet

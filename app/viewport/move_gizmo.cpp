@@ -49,8 +49,8 @@ MoveGizmo::Grip MoveGizmo::gripAt(const Projector& projector, const Vec3d& place
   return Grip::None;
 }
 
-void MoveGizmo::start(Grip airDrag, const Projector& projector, const Vec3d& place, const QPointF& position) {
-  airDrag_ = airDrag;
+void MoveGizmo::start(Grip grip, const Projector& projector, const Vec3d& place, const QPointF& position) {
+  grip_ = grip;
   startPlace_ = place;
   startPoint_ = pointUnder(projector, position);
 }
@@ -60,11 +60,11 @@ Vec3d MoveGizmo::moved(const Projector& projector, const QPointF& position) cons
 }
 
 Vec3d MoveGizmo::pointUnder(const Projector& projector, const QPointF& position) const {
-  if (airDrag_ == Grip::Plane) return pointOnFacingPlane(projector, position, startPlace_);
+  if (grip_ == Grip::Plane) return pointOnFacingPlane(projector, position, startPlace_);
   Vec3d origin, direction;
   projector.ray(position.x(), position.y(), origin, direction);
   // The point of the axis that is nearest to the ray.
-  const Vec3d axis = axisVector(static_cast<int>(airDrag_) - static_cast<int>(Grip::X));
+  const Vec3d axis = axisVector(static_cast<int>(grip_) - static_cast<int>(Grip::X));
   const Vec3d between = startPlace_ - origin;
   const double across = glm::dot(axis, direction);
   const double denominator = 1 - across * across;
@@ -76,7 +76,7 @@ Vec3d MoveGizmo::pointUnder(const Projector& projector, const QPointF& position)
 void MoveGizmo::paint(QPainter& painter, const Projector& projector, const Vec3d& place, Grip hovered) const {
   if (!projector.visible(projector.project(place))) return;
   const QPointF middle = centre(projector, place);
-  const Grip lit = airDrag_ != Grip::None ? airDrag_ : hovered;
+  const Grip lit = grip_ != Grip::None ? grip_ : hovered;
   painter.setFont(theme::font(11, true));
   for (int axis = 0; axis < 3; ++axis) {
     const QPointF end = tip(projector, place, axis);

@@ -18,19 +18,19 @@ class MoveGizmo {
 
   Grip gripAt(const Projector& projector, const Vec3d& place, const QPointF& position) const;
 
-  void start(Grip airDrag, const Projector& projector, const Vec3d& place, const QPointF& position);
-  // The new place while the airDrag is held.
+  void start(Grip grip, const Projector& projector, const Vec3d& place, const QPointF& position);
+  // The new place while the grip is held.
   Vec3d moved(const Projector& projector, const QPointF& position) const;
-  void stop() { airDrag_ = Grip::None; }
-  Grip held() const { return airDrag_; }
+  void stop() { grip_ = Grip::None; }
+  Grip held() const { return grip_; }
 
   void paint(QPainter& painter, const Projector& projector, const Vec3d& place, Grip hovered) const;
 
  private:
-  // The point that a pixel position stands for while a airDrag is held.
+  // The point that a pixel position stands for while a grip is held.
   Vec3d pointUnder(const Projector& projector, const QPointF& position) const;
 
-  Grip airDrag_ = Grip::None;
+  Grip grip_ = Grip::None;
   Vec3d startPlace_{0.0};
   Vec3d startPoint_{0.0};
 };

@@ -65,8 +65,8 @@ bool StrokeTool::press(const Projector& projector, const QPointF& position) {
     drawn_ = {pointUnder(projector, position, pose().place)};
     return true;
   }
-  airDrag_ = gripAt(projector, position);
-  return airDrag_.has_value();
+  grip_ = gripAt(projector, position);
+  return grip_.has_value();
 }
 
 bool StrokeTool::move(const Projector& projector, const QPointF& position) {
@@ -74,16 +74,16 @@ bool StrokeTool::move(const Projector& projector, const QPointF& position) {
     drawn_.push_back(pointUnder(projector, position, pose().place));
     return true;
   }
-  if (!airDrag_) return false;
+  if (!grip_) return false;
   StrokeList changed = strokes();
-  Vec3d& point = changed[airDrag_->stroke][airDrag_->point];
+  Vec3d& point = changed[grip_->stroke][grip_->point];
   point = pointUnder(projector, position, toScene(point));
   set(std::move(changed));
   return true;
 }
 
 bool StrokeTool::release(const Projector& projector) {
-  const bool wasActive = !drawn_.empty() || airDrag_;
+  const bool wasActive = !drawn_.empty() || grip_;
   if (!drawn_.empty()) {
     const double tolerance = kTolerancePixels / std::max(1e-9, projector.project(pose().place).pixelsPerUnit);
     Stroke stroke = simplified(drawn_, tolerance);
@@ -95,21 +95,21 @@ bool StrokeTool::release(const Projector& projector) {
       set(std::move(changed));
     }
   }
-  airDrag_.reset();
+  grip_.reset();
   if (wasActive) document_.endMerge();
   return wasActive;
 }
 
 bool StrokeTool::doubleClick(const Projector& projector, const QPointF& position) {
   if (!isUsable() || document_.isDrawing()) return false;
-  const auto airDrag = gripAt(projector, position);
-  if (!airDrag) return false;
+  const auto grip = gripAt(projector, position);
+  if (!grip) return false;
   StrokeList changed = strokes();
-  Stroke& stroke = changed[airDrag->stroke];
-  stroke.erase(stroke.begin() + static_cast<std::ptrdiff_t>(airDrag->point));
+  Stroke& stroke = changed[grip->stroke];
+  stroke.erase(stroke.begin() + static_cast<std::ptrdiff_t>(grip->point));
   if (stroke.size() < kFewestStrokePoints)
-    changed.erase(changed.begin() + static_cast<std::ptrdiff_t>(airDrag->stroke));
-  airDrag_.reset();
+    changed.erase(changed.begin() + static_cast<std::ptrdiff_t>(grip->stroke));
+  grip_.reset();
   set(std::move(changed));
   document_.endMerge();
   return true;

@@ -46,7 +46,7 @@ class StrokeTool {
   void set(StrokeList strokes);
 
   Document& document_;
-  std::optional<Grip> airDrag_;
+  std::optional<Grip> grip_;
   Stroke drawn_;  // the one that is being drawn
 };
 

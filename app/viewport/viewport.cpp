@@ -328,8 +328,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
   if (strokes_.press(view, event->position())) return;
   if (!looksThroughSelected() && motion_.press(view, event->position())) return;
   if (!gizmoParam()) return;
-  const MoveGizmo::Grip airDrag = gizmo_.gripAt(view, gizmoPlace(), event->position());
-  if (airDrag != MoveGizmo::Grip::None) gizmo_.start(airDrag, view, gizmoPlace(), event->position());
+  const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
+  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
   update();
 }
 

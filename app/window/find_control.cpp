@@ -14,8 +14,9 @@ namespace comet {
 namespace {
 
 constexpr int kMostListed = 60;
+constexpr int kRankStep = 5;  // room to order those that fit equally well
 constexpr int kRowsSeen = 12;
-constexpr int kListWidth = 400;
+constexpr int kListWidth = 460;
 
 }  // namespace
 
@@ -37,21 +38,38 @@ void FindControl::begin() {
   selectAll();
 }
 
+// What a control waits for, as "Shape: Mesh".
+QString FindControl::remedy(const Item& item, const Condition& unmet) {
+  const ParamSpec& spec = item.kind->params()[item.kind->indexOf(unmet.param)];
+  const std::string& state = unmet.choices.front();
+  QString words = comet::text(state);
+  if (spec.type == ParamType::Flag) words = state == "true" ? tr("on") : tr("off");
+  if (state == "positive") words = tr("above 0");
+  if (state == "named") words = tr("chosen");
+  for (const ChoiceOption& option : spec.choices)
+    if (option.id == state) words = comet::text(option.label);
+  return QString("%1: %2").arg(comet::text(spec.label), words);
+}
+
 void FindControl::addControls(const std::string& words, std::vector<Match>& fits) {
   for (const Scene::ItemPtr& item : document_.scene().items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
-      if (!item->applies(i)) continue;
       const ParamSpec& spec = item->kind->params()[i];
       const auto rank = searchRank(
           {spec.label, item->name + " " + item->kind->label() + " " + spec.section, spec.id, spec.tipText},
           words);
       if (!rank) continue;
-      // Of equals, the control of what is being worked on.
-      const int elsewhere = item->id == document_.selected() ? 0 : 1;
-      const auto take = [this, id = item->id, param = comet::text(spec.id)] { Q_EMIT found(id, param); };
-      fits.push_back({QString("%1 › %2 › %3")
-                          .arg(comet::text(item->name), comet::text(spec.section), comet::text(spec.label)),
-                      3 * *rank + elsewhere, take});
+      // Of equals, the control of what is being worked on; then those that matter now.
+      const Condition* unmet = item->unmet(i);
+      const int later = (item->id == document_.selected() ? 0 : 1) + (unmet ? 2 : 0);
+      QString label = QString("%1 › %2 › %3")
+                          .arg(comet::text(item->name), comet::text(spec.section), comet::text(spec.label));
+      if (unmet) label += "  —  " + tr("with %1").arg(remedy(*item, *unmet));
+      // A control that does not matter now is not shown: the one that it waits for is.
+      const auto take = [this, id = item->id, param = comet::text(unmet ? unmet->param : spec.id)] {
+        Q_EMIT found(id, param);
+      };
+      fits.push_back({label, kRankStep * *rank + later, take});
     }
 }
 
@@ -64,7 +82,7 @@ std::vector<FindControl::Match> FindControl::matches(const QString& words) {
         action.label.toStdString(), action.group.toStdString(), {}, action.tip.toStdString()};
     // Controls come before actions that fit as well.
     if (const auto rank = searchRank(entry, typed))
-      fits.push_back({QString("%1 › %2").arg(action.group, action.label), 3 * *rank + 2, action.run});
+      fits.push_back({QString("%1 › %2").arg(action.group, action.label), kRankStep * *rank + 4, action.run});
   }
   std::stable_sort(fits.begin(), fits.end(), [](const Match& a, const Match& b) { return a.rank < b.rank; });
   if (fits.size() > kMostListed) fits.resize(kMostListed);

@@ -52,6 +52,7 @@ class FindControl : public QLineEdit {
   };
 
   std::vector<Match> matches(const QString& words);
+  static QString remedy(const Item& item, const Condition& unmet);
   void addControls(const std::string& words, std::vector<Match>& fits);
   // The word that may have been meant where nothing is found.
   std::optional<QString> meant(const QString& words);

@@ -81,6 +81,55 @@ TEST_F(NumberFieldTest, ArrowKeysStepAndDigitsStartTyping) {
   EXPECT_EQ(field_.value(), 7);
 }
 
+TEST_F(NumberFieldTest, ShowsOneUnitAndReadsOthers) {
+  // Kept in seconds and shown in frames of a scene with 24 a second.
+  field_.setUnits({{"frames", {"frames", "f"}, 1.0 / 24, 0}, {"s", {"s"}, 1, 0}});
+  test::type(&field_, "48");
+  EXPECT_EQ(field_.value(), 2);
+  test::type(&field_, "1.5s");
+  EXPECT_EQ(field_.value(), 1.5);
+  test::type(&field_, "2*6 f");
+  EXPECT_EQ(field_.value(), 0.5);
+  QTest::mouseDClick(&field_, Qt::LeftButton);
+  EXPECT_EQ(field_.findChild<QLineEdit*>()->text(), "12") << "what is edited is in the shown unit";
+}
+
+TEST(TypedNumber, TakesUnitsVariationsAndRanges) {
+  const NumberUnits units{{"s", {"s"}, 1, 0}, {"frames", {"frames", "f"}, 0.5, 0}};
+  const auto expect = [&units](const char* typed, double value, std::optional<double> variation) {
+    const auto read = typedNumber(typed, units);
+    ASSERT_TRUE(read) << typed;
+    EXPECT_DOUBLE_EQ(read->value, value) << typed;
+    EXPECT_EQ(read->variation, variation) << typed;
+  };
+  expect("4 ± 1.5", 4, 1.5);
+  expect("4+-1.5", 4, 1.5);
+  expect("4 ± 2f", 2, 1);
+  expect("4..7", 5.5, 1.5);
+  expect("4f..7f", 2.75, 0.75);
+  expect("1s .. 8f", 2.5, 1.5);
+  for (const char* nonsense : {"", "..", "4..", "7..4", "4 ± -1", "± 2", "4 ± 1 ± 1", "4 m", "s", "1..2..3"})
+    EXPECT_FALSE(typedNumber(nonsense, units)) << nonsense;
+  // A moment: seconds count from the first frame, and a difference has no such start.
+  const NumberUnits moment{{"", {"f"}, 1, 0}, {"s", {"s"}, 24, 1}};
+  EXPECT_EQ(typedNumber("1s", moment)->value, 25);
+  EXPECT_EQ(typedNumber("1s", withoutOffset(moment))->value, 24);
+}
+
+TEST(TypedNumber, TakesABurstAsItIsSaid) {
+  const NumberUnits moment{{"", {"frames", "f"}, 1, 0}, {"s", {"s"}, 24, 1}};
+  const NumberUnits length{{"", {"frames", "f"}, 1, 0}, {"s", {"s"}, 24, 0}};
+  const Burst before{3, 10, 2, 0, 6, 4};
+  const auto read = [&](const char* text) { return typedBurst(text, before, moment, length); };
+  EXPECT_EQ(read("500 over frames 1-15"), (Burst{1, 500, 2, 14, 6, 4}));
+  EXPECT_EQ(read("500 ± 50 over 2..4"), (Burst{2, 500, 50, 2, 6, 4}));
+  EXPECT_EQ(read("2*30 over 0.5s"), (Burst{3, 60, 2, 12, 6, 4}));
+  EXPECT_EQ(read("500 over frames 5 to 9"), (Burst{5, 500, 2, 4, 6, 4}));
+  EXPECT_EQ(read("500 OVER 12 frames"), (Burst{3, 500, 2, 12, 6, 4}));
+  for (const char* other : {"500", "over 3", "500 over", "500 over 9-5", "500 over much"})
+    EXPECT_FALSE(read(other)) << other;
+}
+
 TEST(TypedNumber, ReadsAndWritesAsPeopleDo) {
   EXPECT_EQ(numberFromText("1,5"), 1.5);
   EXPECT_EQ(numberFromText("1/0"), std::nullopt);

@@ -266,9 +266,18 @@ TEST_F(TimelineTest, LanesOfKeysLieBelowTheRowOfTheirItem) {
 
 TEST_F(TimelineTest, TheRulerShowsSecondsIfWanted) {
   const QImage frames = timeline_->grab().toImage();
-  test::chooseFromContextMenu(timeline_, QPoint(static_cast<int>(timeline_->xOf(30)), 12), "Show seconds");
-  EXPECT_TRUE(timeline_->ruler().showsSeconds());
+  const QPoint onRuler(static_cast<int>(timeline_->xOf(30)), 12);
+  test::chooseFromContextMenu(timeline_, onRuler, "Show seconds only");
   EXPECT_NE(timeline_->grab().toImage(), frames);
+  // All moments are read in seconds from then on: 24 frames a second, the first of which is 1.
+  auto* frame = test::child<NumberField>(window_, "frame");
+  test::type(frame, "0.5");
+  EXPECT_EQ(document().frame(), 13);
+  test::type(frame, "20f");
+  EXPECT_EQ(document().frame(), 20);
+  test::chooseFromContextMenu(timeline_, onRuler, "Show frames, and lengths in seconds");
+  test::type(frame, "5");
+  EXPECT_EQ(document().frame(), 5);
 }
 
 }  // namespace

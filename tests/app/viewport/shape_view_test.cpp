@@ -15,6 +15,7 @@
 #include <QAbstractItemView>
 #include <QComboBox>
 #include <QLabel>
+#include <QListWidget>
 #include <QPushButton>
 #include <QToolButton>
 #include <QWheelEvent>
@@ -86,6 +87,13 @@ TEST_F(ShapeViewTest, BurstsAreAddedAndEdited) {
   QApplication::processEvents();
   test::type(row("bursts")->findChildren<NumberField*>()[1], "555");
   EXPECT_EQ(std::get<BurstList>(emitter().value("bursts").base)[0].count, 555);
+  test::type(row("bursts")->findChildren<NumberField*>()[1], "500 over frames 5-15");
+  const Burst& said = std::get<BurstList>(emitter().value("bursts").base)[0];
+  EXPECT_EQ(said.frame, 5);
+  EXPECT_EQ(said.count, 500);
+  EXPECT_EQ(said.duration, 10);
+  document().undo();
+  EXPECT_EQ(std::get<BurstList>(emitter().value("bursts").base)[0].count, 555) << "in one step";
 }
 
 TEST_F(ShapeViewTest, ViewportShowsThePixelsOfTheRenderer) {
@@ -222,6 +230,20 @@ TEST_F(ShapeViewTest, FindLeadsToTheControl) {
   QTest::keyClick(find, Qt::Key_Return);
   EXPECT_EQ(document().selected(), scene().camera().id);
   EXPECT_TRUE(row("field_of_view")->isVisible());
+}
+
+TEST_F(ShapeViewTest, FindLeadsToWhatAHiddenControlWaitsFor) {
+  ASSERT_FALSE(
+      scene().findByName("emitter")->applies(scene().findByName("emitter")->kind->indexOf("trail_fade_out")));
+  auto* find = test::child<QLineEdit>(window_, "find_control");
+  QTest::keyClicks(find, "trail fade");
+  auto* list = test::child<QListWidget>(window_, "found_controls");
+  ASSERT_GT(list->count(), 0);
+  const QStringList parts = list->item(0)->text().split("with ");
+  ASSERT_EQ(parts.size(), 2) << list->item(0)->text().toStdString();
+  EXPECT_TRUE(parts[1].startsWith("Trail:")) << parts[1].toStdString();
+  QTest::keyClick(find, Qt::Key_Return);
+  EXPECT_TRUE(row("trail")->isVisible());
 }
 
 TEST_F(ShapeViewTest, AFileThatCannotBeOpenedIsToldAndTheSceneStays) {

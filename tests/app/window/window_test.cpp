@@ -266,6 +266,32 @@ TEST(CurveLane, ClosedLanesAreNotEdited) {
   EXPECT_EQ(lane.curve(), Curve({{0, 1}, {1, 0}}));
 }
 
+TEST(ColorPicker, TakesLightAndHexDigits) {
+  ColorPicker picker;
+  Vec3d picked{0.0};
+  QObject::connect(&picker, &ColorPicker::edited, &picker, [&picked](const Vec3d& color) { picked = color; });
+  picker.setColor(Vec3d(0.5, 0.5, 0.5));
+  picker.show();
+  test::type(test::child<NumberField>(picker, "r"), "4");
+  EXPECT_NEAR(picked.x, 4, 1e-9) << "brighter than white";
+  EXPECT_NEAR(picked.y, 0.5, 0.01);
+  EXPECT_NEAR(test::child<NumberField>(picker, "stop_brightness")->value(), 4, 0.02);
+  picker.setColor(Vec3d(1.0, 1.0, 1.0));
+  auto* hex = test::child<QLineEdit>(picker, "hex");
+  EXPECT_EQ(hex->text(), "#ffffff");
+  hex->selectAll();
+  QTest::keyClicks(hex, "ff8000");
+  QTest::keyClick(hex, Qt::Key_Return);
+  // IEC 61966-2-1: half of the scale is 21.6 % of the light.
+  EXPECT_NEAR(picked.x, 1, 1e-3);
+  EXPECT_NEAR(picked.y, 0.2158, 1e-3);
+  EXPECT_NEAR(picked.z, 0, 1e-3);
+  hex->selectAll();
+  QTest::keyClicks(hex, "plaid");
+  QTest::keyClick(hex, Qt::Key_Return);
+  EXPECT_EQ(hex->text(), "#ff8000") << "nonsense leaves the colour";
+}
+
 TEST(ColorPicker, ShadesAndHuesMakeTheColour) {
   ColorPicker picker;
   Vec3d picked(-1.0);
