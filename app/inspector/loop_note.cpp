@@ -7,8 +7,6 @@
 #include <QStyle>
 
 namespace comet {
-namespace {}  // namespace
-
 LoopNote::LoopNote(Document& document, QWidget* parent) : QLabel(parent), document_(document) {
   setObjectName("loop_note");
   setWordWrap(true);
