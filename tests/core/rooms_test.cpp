@@ -9,8 +9,9 @@ namespace {
 namespace fs = std::filesystem;
 
 // A room may include itself and what stands before it.
-const std::vector<std::string> kOrder{"base",  "params",    "fields",     "io",    "geometry", "readers",
-                                      "scene", "particles", "simulation", "cache", "render",   "bake"};
+const std::vector<std::string> kOrder{"base",     "gas",     "params", "fields",    "io",
+                                      "geometry", "readers", "scene",  "particles", "simulation",
+                                      "cache",    "render",  "bake"};
 
 // Rooms within a room, in the same order; what lies beside them stands where the empty name does.
 const std::map<std::string, std::vector<std::string>> kInner{

@@ -1,0 +1,22 @@
+// Carries what is in a gas along with it.
+//
+// Each value comes from where its point was before, traced back with the middle of the step (second order),
+// and is corrected by what going there and back again makes of it (MacCormack; Selle, Fedkiw, Kim, Liu and
+// Rossignac 2008). A corrected value stays between those that it comes from, so that nothing overshoots.
+#pragma once
+
+#include "gas/gas_grid.h"
+
+namespace comet {
+
+// All of the state after `seconds` in which `flow` carries it; what comes in through open walls is clear air
+// that is no warmer than the rest, as fast as what is at them.
+void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state);
+
+// The velocity at a position in the scene, mixed from the faces around it; outside the box that at its wall.
+Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position);
+
+// A channel of the voxels at a position in the scene; outside the box that at its wall.
+double valueAt(const GasGrid& grid, const GasChannel& channel, const Vec3d& position);
+
+}  // namespace comet

@@ -1,0 +1,61 @@
+// A box of voxels that gas moves in.
+//
+// Densities and temperatures lie at the voxels' middles, velocities across their faces (Harlow and Welch
+// 1965): the component along an axis is known where a face between two voxels along that axis has its middle.
+#pragma once
+
+#include "base/grid.h"
+#include "base/vec.h"
+
+#include <array>
+#include <cstddef>
+#include <vector>
+
+namespace comet {
+
+struct GasGrid {
+  std::array<std::size_t, 3> counts{};  // voxels along each axis, at least one
+  double voxel = 1;                     // the length of their edges, units
+  Vec3d corner{0.0};                    // the least corner of the box, in the scene
+  // Whether gas leaves and air comes in through the box's lower and upper wall along each axis.
+  std::array<std::array<bool, 2>, 3> open{};
+
+  GridLayout cells() const { return {counts}; }
+  // Of the faces across an axis, which are one more along it than there are voxels.
+  GridLayout faces(std::size_t axis) const {
+    GridLayout layout{counts};
+    ++layout.counts[axis];
+    return layout;
+  }
+  // Whether no wall is open, so that what is in the box stays in it.
+  bool isClosed() const {
+    for (const auto& walls : open)
+      if (walls[0] || walls[1]) return false;
+    return true;
+  }
+  bool isFlat() const { return counts[2] == 1; }
+
+  bool operator==(const GasGrid&) const = default;
+};
+
+// From a node of a grid to the next one along an axis.
+inline std::size_t stepAlong(const GridLayout& layout, std::size_t axis) {
+  return axis == 0 ? std::size_t{1} : axis == 1 ? layout.row() : layout.plane();
+}
+
+// One number for each voxel, or for each face across an axis.
+using GasChannel = std::vector<float>;
+
+// The velocity across all faces, units per second.
+using GasVelocity = std::array<GasChannel, 3>;
+
+struct GasState {
+  GasVelocity velocity;
+  GasChannel density;      // 0 and more
+  GasChannel temperature;  // above that of the air around, kelvin
+};
+
+// Gas at rest, with nothing in it.
+GasState emptyGas(const GasGrid& grid);
+
+}  // namespace comet

@@ -1,0 +1,62 @@
+// How gas looks: how much light it stops, what colour it has, and how it is lit. Nothing of it changes how
+// the gas moves.
+#pragma once
+
+#include "base/vec.h"
+
+#include <algorithm>
+#include <array>
+#include <cstddef>
+
+namespace comet {
+
+// A function of a number from 0 to `most`, as a table between whose entries values are mixed. Beyond the ends
+// it is what it is there.
+template <typename Value>
+class LookTable {
+ public:
+  static constexpr std::size_t kEntries = 256;
+
+  // of(x) for x from 0 to `most`.
+  template <typename Of>
+  LookTable(float most, const Of& of) : perUnit_(static_cast<float>(kEntries - 1) / most) {
+    for (std::size_t i = 0; i < kEntries; ++i) entries_[i] = of(static_cast<float>(i) / perUnit_);
+  }
+  Value at(float x) const {
+    const float place = x > 0 ? std::min(x * perUnit_, static_cast<float>(kEntries - 1)) : 0.0F;
+    const auto below = std::min(static_cast<std::size_t>(place), kEntries - 2);
+    const float beyond = place - static_cast<float>(below);
+    return entries_[below] + (entries_[below + 1] - entries_[below]) * beyond;
+  }
+
+ private:
+  float perUnit_;
+  std::array<Value, kEntries> entries_;
+};
+
+// What the colour of gas is read by.
+enum class GasColorBy { Density, Temperature };
+
+struct GasLook {
+  // Of density: how much of the light on a unit of its way is stopped (the extinction coefficient, per unit).
+  LookTable<float> extinction{1.0F, [](float density) { return density; }};
+  // Of what `colorBy` says: the part of the stopped light that goes on in another direction, linear.
+  LookTable<Vec3> color{1.0F, [](float) { return Vec3(0.8F); }};
+  GasColorBy colorBy = GasColorBy::Density;
+  float anisotropy = 0;  // of the phase function (Henyey and Greenstein 1941): -1 back, 1 ahead
+  float shadow = 1;      // how much of the extinction counts on the way of light into the gas, 0 to 1
+  int scatterings = 1;   // octaves that stand for light that is scattered several times, 1 or more
+  Vec3 ambient{0.1F};    // light from all sides
+};
+
+// A light far away.
+struct GasLight {
+  Vec3d towards{0, 1, 0};  // the direction in which it is, of length one
+  Vec3 color{1.0F};
+};
+
+// How much light is sent on in a direction (Henyey and Greenstein 1941), given the cosine of the angle by
+// which it is turned, compared with gas that sends as much in all directions.
+float phase(float anisotropy, float cosine);
+
+}  // namespace comet

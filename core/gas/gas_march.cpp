@@ -1,0 +1,252 @@
+#include "gas/gas_march.h"
+
+#include "base/parallel.h"
+#include "gas/gas_spot.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+namespace comet {
+namespace {
+
+constexpr std::size_t kBrick = 8;
+// What comes through less than this shows nothing of what is behind.
+constexpr float kOpaque = 1e-4F;
+// Each octave of scattering is so much weaker, sees so much less gas and is so much more alike all around.
+constexpr float kOctave = 0.5F;
+
+std::size_t longestAxis(const Vec3d& v) {
+  const Vec3d size = glm::abs(v);
+  return size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
+}
+
+// The planes of a grid across an axis, and what of them lies where light goes through from one to the next.
+struct Sweep {
+  std::size_t axis, one, other;      // along the light, and across it
+  std::array<std::size_t, 3> steps;  // of the grid
+  bool isUpward;                     // whether the light is at the upper end of the axis
+  double shiftOne, shiftOther;       // towards the light, in voxels, from plane to plane
+  double length;                     // of the way between two planes, units
+
+  Sweep(const GasGrid& grid, const Vec3d& towards) {
+    axis = longestAxis(towards);
+    one = (axis + 1) % 3;
+    other = (axis + 2) % 3;
+    const GridLayout cells = grid.cells();
+    for (std::size_t i = 0; i < 3; ++i) steps[i] = stepAlong(cells, i);
+    const double along = towards[static_cast<int>(axis)];
+    isUpward = along > 0;
+    shiftOne = towards[static_cast<int>(one)] / std::abs(along);
+    shiftOther = towards[static_cast<int>(other)] / std::abs(along);
+    length = grid.voxel / std::abs(along);
+  }
+};
+
+// Four values of a plane around a point that may lie beyond its rim, where a value is `beyond`.
+class PlaneSpot {
+ public:
+  PlaneSpot(const GasGrid& grid, const Sweep& sweep, double atOne, double atOther) : steps_(sweep.steps) {
+    const double lowOne = std::floor(atOne), lowOther = std::floor(atOther);
+    one_ = static_cast<float>(atOne - lowOne);
+    other_ = static_cast<float>(atOther - lowOther);
+    for (std::size_t i = 0; i < 4; ++i) {
+      const double x = lowOne + (i % 2 == 1 ? 1 : 0), y = lowOther + (i > 1 ? 1 : 0);
+      isThere_[i] = x >= 0 && y >= 0 && x < static_cast<double>(grid.counts[sweep.one]) &&
+                    y < static_cast<double>(grid.counts[sweep.other]);
+      if (isThere_[i])
+        nodes_[i] = static_cast<std::size_t>(x) * steps_[sweep.one] +
+                    static_cast<std::size_t>(y) * steps_[sweep.other];
+    }
+  }
+  template <typename Of>
+  float mix(std::size_t plane, float beyond, const Of& of) const {
+    std::array<float, 4> v{};
+    for (std::size_t i = 0; i < 4; ++i) v[i] = isThere_[i] ? of(plane + nodes_[i]) : beyond;
+    const float low = v[0] + (v[1] - v[0]) * one_, high = v[2] + (v[3] - v[2]) * one_;
+    return low + (high - low) * other_;
+  }
+
+ private:
+  std::array<std::size_t, 3> steps_;
+  float one_ = 0, other_ = 0;
+  std::array<bool, 4> isThere_{};
+  std::array<std::size_t, 4> nodes_{};
+};
+
+}  // namespace
+
+float phase(float anisotropy, float cosine) {
+  const float g = std::clamp(anisotropy, -0.99F, 0.99F);
+  const float squared = 1 + g * g - 2 * g * cosine;
+  return (1 - g * g) / (squared * std::sqrt(squared));
+}
+
+GasMarch::GasMarch(const GasGrid& grid, const GasChannel& density, const GasChannel& temperature,
+                   const GasLook& look, const std::vector<GasLight>& lights, double stepVoxels)
+    : grid_(grid),
+      density_(density),
+      temperature_(temperature),
+      look_(look),
+      lights_(lights),
+      stepVoxels_(stepVoxels) {
+  findBricks();
+  for (const GasLight& light : lights) lit_.push_back(lightThrough(light));
+}
+
+void GasMarch::findBricks() {
+  const GridLayout cells = grid_.cells();
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    bricks_.counts[axis] = (cells.counts[axis] + kBrick - 1) / kBrick;
+  holdsGas_.assign(bricks_.size(), 0);
+  parallelFor(bricks_.counts[2], [&](std::size_t z) {
+    for (std::size_t y = 0; y < bricks_.counts[1]; ++y)
+      for (std::size_t x = 0; x < bricks_.counts[0]; ++x) {
+        // What lies half a voxel beyond a brick is mixed with what is in it.
+        const std::array<std::size_t, 3> at{x, y, z};
+        std::array<std::size_t, 3> begin{}, end{};
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+          begin[axis] = at[axis] > 0 ? at[axis] * kBrick - 1 : 0;
+          end[axis] = std::min((at[axis] + 1) * kBrick + 1, cells.counts[axis]);
+        }
+        bool holds = false;
+        for (std::size_t k = begin[2]; k < end[2] && !holds; ++k)
+          for (std::size_t j = begin[1]; j < end[1] && !holds; ++j)
+            for (std::size_t i = begin[0]; i < end[0] && !holds; ++i)
+              holds = look_.extinction.at(density_[cells.index(i, j, k)]) > 0;
+        holdsGas_[bricks_.index(x, y, z)] = holds ? 1 : 0;
+      }
+  });
+}
+
+GasChannel GasMarch::lightThrough(const GasLight& light) const {
+  const GridLayout cells = grid_.cells();
+  const Sweep sweep(grid_, glm::normalize(light.towards));
+  GasChannel lit(cells.size(), 1.0F);
+  const auto extinctionAt = [&](std::size_t i) { return look_.shadow * look_.extinction.at(density_[i]); };
+  const auto litAt = [&](std::size_t i) { return lit[i]; };
+  const auto length = static_cast<float>(sweep.length);
+  const std::size_t planes = grid_.counts[sweep.axis];
+  for (std::size_t n = 0; n < planes; ++n) {
+    const std::size_t plane = (sweep.isUpward ? planes - 1 - n : n) * sweep.steps[sweep.axis];
+    const std::size_t before =
+        n == 0 ? plane : plane + sweep.steps[sweep.axis] * (sweep.isUpward ? 1 : std::size_t(-1));
+    parallelFor(grid_.counts[sweep.other], [&](std::size_t other) {
+      for (std::size_t one = 0; one < grid_.counts[sweep.one]; ++one) {
+        const std::size_t i = plane + one * sweep.steps[sweep.one] + other * sweep.steps[sweep.other];
+        if (n == 0) {
+          // From the wall to the first voxels' middles.
+          lit[i] = std::exp(-0.5F * length * extinctionAt(i));
+          continue;
+        }
+        const PlaneSpot spot(grid_, sweep, static_cast<double>(one) + sweep.shiftOne,
+                             static_cast<double>(other) + sweep.shiftOther);
+        const float between = 0.5F * (extinctionAt(i) + spot.mix(before, 0, extinctionAt));
+        lit[i] = spot.mix(before, 1, litAt) * std::exp(-length * between);
+      }
+    });
+  }
+  return lit;
+}
+
+GasMarch::Span GasMarch::within(const Vec3d& from, const Vec3d& direction, double farthest) const {
+  Span span{0, farthest};
+  for (int axis = 0; axis < 3; ++axis) {
+    const double low = grid_.corner[axis];
+    const double high = low + grid_.voxel * static_cast<double>(grid_.counts[static_cast<std::size_t>(axis)]);
+    if (direction[axis] == 0) {
+      if (from[axis] < low || from[axis] > high) return {};
+      continue;
+    }
+    const double a = (low - from[axis]) / direction[axis], b = (high - from[axis]) / direction[axis];
+    span.begin = std::max(span.begin, std::min(a, b));
+    span.end = std::min(span.end, std::max(a, b));
+  }
+  return span;
+}
+
+template <typename Look>
+void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const {
+  const Span span = within(from, direction, farthest);
+  if (span.isEmpty()) return;
+  const double wanted = (span.end - span.begin) / (stepVoxels_ * grid_.voxel);
+  const auto count = static_cast<std::size_t>(std::ceil(std::max(wanted, 1.0)));
+  const double length = (span.end - span.begin) / static_cast<double>(count);
+  const Vec3d start = (from + direction * span.begin - grid_.corner) / grid_.voxel;
+  const Vec3d across = direction * (length / grid_.voxel);
+  for (std::size_t i = 0; i < count;) {
+    const Vec3d at = start + across * (static_cast<double>(i) + 0.5);
+    std::array<std::size_t, 3> brick{};
+    double steps = 1e9;  // until the ray leaves the brick
+    for (int axis = 0; axis < 3; ++axis) {
+      const auto a = static_cast<std::size_t>(axis);
+      brick[a] = std::min(static_cast<std::size_t>(std::max(at[axis], 0.0)) / kBrick, bricks_.counts[a] - 1);
+      if (across[axis] == 0) continue;
+      const auto edge = static_cast<double>((brick[a] + (across[axis] > 0 ? 1 : 0)) * kBrick);
+      steps = std::min(steps, (edge - at[axis]) / across[axis]);
+    }
+    if (!holdsGas_[bricks_.index(brick[0], brick[1], brick[2])]) {
+      i += static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
+      continue;
+    }
+    const double distance = span.begin + length * (static_cast<double>(i) + 0.5);
+    if (!look(at, distance, static_cast<float>(length))) return;
+    ++i;
+  }
+}
+
+// The light that gas at a point sends along a ray, over what it stops.
+Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
+  const float by =
+      look_.colorBy == GasColorBy::Density ? density : spot.mix(valuesAround(temperature_.data(), spot));
+  Vec3 sum = look_.ambient;
+  for (std::size_t i = 0; i < lights_.size(); ++i) {
+    const float lit = std::max(0.0F, spot.mix(valuesAround(lit_[i].data(), spot)));
+    const auto cosine = static_cast<float>(glm::dot(glm::normalize(lights_[i].towards), direction));
+    float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0;
+    for (int octave = 0; octave < look_.scatterings; ++octave) {
+      octaves += weight * through * phase(anisotropy, cosine);
+      through = std::sqrt(through);  // the light of the next octave sees half of the gas
+      weight *= kOctave;
+      anisotropy *= kOctave;
+    }
+    sum += Vec3(lights_[i].color) * octaves;
+  }
+  return look_.color.at(by) * sum;
+}
+
+GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthest) const {
+  GasRay ray;
+  const GridLayout cells = grid_.cells();
+  float stoppedSum = 0;
+  eachStep(from, direction, farthest, [&](const Vec3d& at, double distance, float length) {
+    const GasSpot spot(cells, static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
+                       static_cast<float>(at.z - 0.5));
+    const float density = spot.mix(valuesAround(density_.data(), spot));
+    const float extinction = look_.extinction.at(density);
+    if (!(extinction > 0)) return true;
+    const float through = std::exp(-extinction * length);
+    const float stopped = ray.transmittance * (1 - through);
+    ray.light += stopped * scattered(spot, density, direction);
+    ray.depth += stopped * static_cast<float>(distance);
+    stoppedSum += stopped;
+    ray.transmittance *= through;
+    return ray.transmittance > kOpaque;
+  });
+  ray.depth = stoppedSum > 0 ? ray.depth / stoppedSum : 0;
+  return ray;
+}
+
+float GasMarch::transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const {
+  const GridLayout cells = grid_.cells();
+  float thickness = 0;
+  eachStep(from, direction, distance, [&](const Vec3d& at, double, float length) {
+    const GasSpot spot(cells, static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
+                       static_cast<float>(at.z - 0.5));
+    thickness += length * look_.extinction.at(spot.mix(valuesAround(density_.data(), spot)));
+    return true;
+  });
+  return std::exp(-thickness);
+}
+
+}  // namespace comet

@@ -1,0 +1,49 @@
+// The pressure that makes a velocity free of divergence, so that gas neither piles up nor thins out.
+//
+// Conjugate gradients with a multigrid cycle as preconditioner. All sums are made in a fixed order: the
+// number of threads changes no bit of a result.
+#pragma once
+
+#include "base/progress.h"
+#include "gas/gas_solids.h"
+#include "gas/multigrid.h"
+
+namespace comet {
+
+struct PressureResult {
+  int rounds = 0;       // of conjugate gradients
+  double before = 0;    // the largest divergence of a voxel before, per second
+  double residual = 0;  // and the largest error that is left, per second
+  bool isReached = true;
+};
+
+class PressureSolver {
+ public:
+  // For a box and what is solid in it; both may go afterwards.
+  PressureSolver(const GasGrid& grid, const GasSolids& solids);
+
+  // Takes the gradient of a pressure off the velocity, so that each voxel's divergence becomes `expansion`
+  // (per second, per voxel; may be empty for none). Ends when the largest error is below `tolerance` times
+  // the largest before, or after `mostRounds`. Where all walls are closed, what no velocity could give is
+  // left out: the mean. Throws Error(Cancelled).
+  PressureResult project(GasVelocity& velocity, const GasChannel& expansion, double tolerance, int mostRounds,
+                         const Progress& progress);
+
+  // The flow out of each voxel over its volume, per second, counting what is solid with its own velocity.
+  GasChannel divergence(const GasVelocity& velocity) const;
+
+ private:
+  void findClosedParts();
+  void removeMeans(std::vector<float>& values) const;
+  void takeGradient(GasVelocity& velocity) const;
+
+  GasGrid grid_;
+  GasSolids solids_;
+  Multigrid multigrid_;
+  // The closed part that a voxel of the padded level belongs to, from 1; 0 for none. Empty if there is none.
+  std::vector<std::uint32_t> part_;
+  std::vector<double> partSize_;  // in voxels
+  std::vector<float> pressure_, residual_, direction_, product_, conditioned_;
+};
+
+}  // namespace comet
