@@ -44,6 +44,7 @@ ContentPtr readPictures(const fs::path& path, const FileReaderPtr& reader, const
 ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& folder,
                        const FileReaderPtr& reader, const Progress& progress) {
   if (path.rfind(kSamplePrefix, 0) == 0) return readSample(kind, path.substr(kSamplePrefix.size()));
+  if (!reader) refuseInput(path, "cannot be read here", "Only the program's own samples can");
   const fs::path full = folder / path;  // an absolute path replaces the folder
   if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(reader->mesh(full, progress));
   if (kind == FileKind::Volume) return std::make_shared<const VolumeContent>(reader->volumes(full, progress));
