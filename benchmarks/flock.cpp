@@ -62,12 +62,12 @@ void sumsByTree(const Cloud& cloud, std::vector<Vec3>& steering) {
       Vec3 apart(0.0F), velocity(0.0F), middle(0.0F);
       for (const auto& [other, squared] : found) {
         if (other == i) continue;
-        const Vec3 way = cloud.points[other] - cloud.points[i];
+        const Vec3 offset = cloud.points[other] - cloud.points[i];
         const float distance = std::sqrt(squared);
         if (distance < static_cast<float>(kSeparation) && distance > 0)
-          apart -= way * ((1 - distance / static_cast<float>(kSeparation)) / distance);
+          apart -= offset * ((1 - distance / static_cast<float>(kSeparation)) / distance);
         velocity += cloud.velocities[other];
-        middle += way;
+        middle += offset;
       }
       steering[i] = apart + velocity + middle;
     }

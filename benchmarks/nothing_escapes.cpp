@@ -41,11 +41,11 @@ SceneFramePtr runTo(const Scene& scene, int frames) {
   return frame;
 }
 
-// The share of particles for which `isOut(position)`; all count as out if runs on one thread and on all
+// The fraction of particles for which `isOut(position)`; all count as out if runs on one thread and on all
 // differ, of which the first frames will do.
 template <typename IsOut>
 void reportEscaped(benchmark::State& state, const Scene& scene, int frames, const IsOut& isOut) {
-  double share = 0;
+  double fraction = 0;
   for (auto _ : state) {
     const SceneFramePtr frame = runTo(scene, frames);
     const ParticleStore& particles = frame->particles->groups.front().particles;
@@ -55,10 +55,10 @@ void reportEscaped(benchmark::State& state, const Scene& scene, int frames, cons
     const Digest onAll = runTo(scene, compared)->particles->digest();
     const ThreadLimit single(1);
     const bool isSame = runTo(scene, compared)->particles->digest() == onAll;
-    share =
+    fraction =
         isSame && particles.size() > 0 ? static_cast<double>(out) / static_cast<double>(particles.size()) : 1;
   }
-  report(state, share, 0);
+  report(state, fraction, 0);
 }
 
 constexpr const char* kTurning =

@@ -110,8 +110,8 @@ void CompareView::paintEvent(QPaintEvent*) {
   painter.drawLine(QPointF(line, box.top()), QPointF(line, box.bottom()));
 }
 
-void CompareView::moveLine(double share) {
-  share_ = std::clamp(share, 0.0, 1.0);
+void CompareView::moveLine(double fraction) {
+  share_ = std::clamp(fraction, 0.0, 1.0);
   update();
 }
 

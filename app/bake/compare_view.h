@@ -32,7 +32,7 @@ class CompareView : public QWidget {
   void makeImages();
   // Where the sheets are drawn.
   QRectF box() const;
-  void moveLine(double share);
+  void moveLine(double fraction);
 
   std::shared_ptr<const BakedSheet> before_, now_;
   Ground ground_ = Ground::Checker;

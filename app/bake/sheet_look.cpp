@@ -61,9 +61,10 @@ Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
   }
   // Each number as a colour's share, between the least and the most.
   const double span = std::max(1e-9, sheet->to - sheet->from);
-  const auto share = [&](float value) { return grey((value - sheet->from) / span).x; };
+  const auto fraction = [&](float value) { return grey((value - sheet->from) / span).x; };
   const bool isOne = channel == SheetChannel::Depth || channel == SheetChannel::Age;
-  return Vec4(share(pixel.x), share(isOne ? pixel.x : pixel.y), share(isOne ? pixel.x : pixel.z), 1) *
+  return Vec4(fraction(pixel.x), fraction(isOne ? pixel.x : pixel.y), fraction(isOne ? pixel.x : pixel.z),
+              1) *
          pixel.w;
 }
 

@@ -20,8 +20,8 @@ constexpr double kSharpFrom = 2;
 
 // The frame that a cell shows, and the one that is mixed in.
 QString labelOf(const CellPlan& cell) {
-  return cell.fadedShare > 0 ? SheetView::tr("%1 + %2").arg(cell.frame).arg(cell.fadesTo)
-                             : QString::number(cell.frame);
+  return cell.fadedFraction > 0 ? SheetView::tr("%1 + %2").arg(cell.frame).arg(cell.fadesTo)
+                                : QString::number(cell.frame);
 }
 
 }  // namespace
@@ -177,9 +177,9 @@ void SheetView::mousePressEvent(QMouseEvent* event) {
 void SheetView::mouseMoveEvent(QMouseEvent* event) {
   if (!sheet_) return;
   if (event->buttons() != Qt::NoButton) {
-    const QPointF way = event->position() - pressedAt_;
-    isMoved_ = isMoved_ || way.manhattanLength() > QApplication::startDragDistance();
-    if (isMoved_) shift_ = shiftAtPress_ + way;
+    const QPointF moved = event->position() - pressedAt_;
+    isMoved_ = isMoved_ || moved.manhattanLength() > QApplication::startDragDistance();
+    if (isMoved_) shift_ = shiftAtPress_ + moved;
     update();
     return;
   }

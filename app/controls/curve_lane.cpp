@@ -16,8 +16,8 @@ namespace {
 constexpr int kSamples = 160;
 constexpr CurveSide kSides[] = {CurveSide::Before, CurveSide::After};
 
-Interpolation nextWay(Interpolation way) {
-  switch (way) {
+Interpolation nextInterpolation(Interpolation interpolation) {
+  switch (interpolation) {
     case Interpolation::Smooth:
       return Interpolation::Linear;
     case Interpolation::Linear:
@@ -43,8 +43,8 @@ void CurveLane::setCurve(const Curve& curve) {
   update();
 }
 
-void CurveLane::setBand(double share) {
-  band_ = share;
+void CurveLane::setBand(double fraction) {
+  band_ = fraction;
   update();
 }
 
@@ -204,11 +204,11 @@ void CurveLane::mouseDoubleClickEvent(QMouseEvent* event) {
   auto points = curve_.points();
   if (const Grip grip = gripAt(event->position()); grip.point >= 0) {
     const auto i = static_cast<std::size_t>(grip.point);
-    const Interpolation way = nextWay(points[i].toNext);
-    if (way == Interpolation::Bezier && i + 1 < points.size())
+    const Interpolation interpolation = nextInterpolation(points[i].toNext);
+    if (interpolation == Interpolation::Bezier && i + 1 < points.size())
       freeFrom(points, i);
     else
-      points[i].toNext = way;
+      points[i].toNext = interpolation;
   } else {
     points.push_back(pointUnder(event->position()));
   }

@@ -1,4 +1,4 @@
-// A curve over the share of life, with the variation's band and the living particles by age behind it.
+// A curve over the fraction of life, with the variation's band and the living particles by age behind it.
 //
 // Drag a point to move it, double-click for another one, right-click or Delete to remove it. Double-click a
 // point to change how the curve goes on from it: smooth, straight, holding its value, or free by handles,
@@ -21,8 +21,8 @@ class CurveLane : public QWidget {
 
   void setCurve(const Curve& curve);
   const Curve& curve() const { return curve_; }
-  // Half the height of the band around the curve, as a share of the curve's value.
-  void setBand(double share);
+  // Half the height of the band around the curve, as a fraction of the curve's value.
+  void setBand(double fraction);
   // Counts of particles by equal steps of life.
   void setHistogram(const std::vector<int>& counts);
   // Closed lanes show their curve; open ones can be edited.

@@ -28,9 +28,9 @@ GradientEditor::GradientEditor(QWidget* parent) : QWidget(parent), picker_(new C
     stops[static_cast<std::size_t>(active_)].color = color;
     offer(std::move(stops));
   });
-  connect(picker_, &ColorPicker::positionEdited, this, [this](double share) {
+  connect(picker_, &ColorPicker::positionEdited, this, [this](double fraction) {
     auto stops = gradient_.stops();
-    stops[static_cast<std::size_t>(active_)].position = share;
+    stops[static_cast<std::size_t>(active_)].position = fraction;
     offer(std::move(stops));
   });
   connect(picker_, &ColorPicker::finished, this, &GradientEditor::finished);

@@ -84,20 +84,20 @@ QRectF MaskEditor::pictureRect() const {
 
 QRectF MaskEditor::cropped() const {
   const Scene::ItemPtr emitter = item();
-  const auto share = [&](const char* param) { return emitter->number(param, document_.frame()) / 100.0; };
-  const QPointF topLeft(share("crop_left"), share("crop_top"));
-  const QPointF bottomRight(1 - share("crop_right"), 1 - share("crop_bottom"));
+  const auto fraction = [&](const char* param) { return emitter->number(param, document_.frame()) / 100.0; };
+  const QPointF topLeft(fraction("crop_left"), fraction("crop_top"));
+  const QPointF bottomRight(1 - fraction("crop_right"), 1 - fraction("crop_bottom"));
   return {topLeft, bottomRight};
 }
 
-QPointF MaskEditor::place(const Vec2d& share) const {
+QPointF MaskEditor::place(const Vec2d& fraction) const {
   const QRectF rect = pictureRect();
-  return {rect.left() + share.x * rect.width(), rect.top() + share.y * rect.height()};
+  return {rect.left() + fraction.x * rect.width(), rect.top() + fraction.y * rect.height()};
 }
 
-Vec2d MaskEditor::shareAt(const QPointF& position) const {
+Vec2d MaskEditor::fractionAt(const QPointF& position) const {
   const QRectF rect = pictureRect();
-  const auto tidy = [](double share) { return std::round(std::clamp(share, -0.1, 1.1) * 1000) / 1000; };
+  const auto tidy = [](double fraction) { return std::round(std::clamp(fraction, -0.1, 1.1) * 1000) / 1000; };
   return {tidy((position.x() - rect.left()) / rect.width()),
           tidy((position.y() - rect.top()) / rect.height())};
 }
@@ -124,15 +124,15 @@ void MaskEditor::offer(const OutlinePoints& points) {
 
 void MaskEditor::movePivot(const QPointF& position) {
   const QRectF part = cropped();
-  const Vec2d share = shareAt(position);
+  const Vec2d fraction = fractionAt(position);
   const auto percent = [](double s) { return std::round(s * 1000) / 10; };
   Scene next = document_.scene();
   const auto set = [&](const char* param, double value) {
     if (!item()->value(param).keys.empty()) document_.holdFrame();
     next = next.withParam(emitter_, param, withValueAt(item()->value(param), value, document_.frame()));
   };
-  set("pivot_x", percent((share.x - part.left()) / std::max(part.width(), 1e-6)));
-  set("pivot_y", percent((share.y - part.top()) / std::max(part.height(), 1e-6)));
+  set("pivot_x", percent((fraction.x - part.left()) / std::max(part.width(), 1e-6)));
+  set("pivot_y", percent((fraction.y - part.top()) / std::max(part.height(), 1e-6)));
   document_.edit(next, tr("move pivot"), "pivot");
 }
 
@@ -159,8 +159,8 @@ void MaskEditor::mousePressEvent(QMouseEvent* event) {
   } else {
     OutlinePoints points = points_;
     const bool isWhole = points.size() >= kFewestOutlinePoints;
-    const std::size_t after = isWhole ? nearestSide(points, shareAt(position)) + 1 : points.size();
-    points.insert(points.begin() + static_cast<std::ptrdiff_t>(after), {shareAt(position), false});
+    const std::size_t after = isWhole ? nearestSide(points, fractionAt(position)) + 1 : points.size();
+    points.insert(points.begin() + static_cast<std::ptrdiff_t>(after), {fractionAt(position), false});
     active_ = static_cast<int>(after);
     grip_ = Grip::Point;
     offer(points);
@@ -172,7 +172,7 @@ void MaskEditor::mouseMoveEvent(QMouseEvent* event) {
   if (grip_ == Grip::Pivot) return movePivot(event->position());
   if (grip_ != Grip::Point || active_ < 0) return;
   OutlinePoints points = points_;
-  points[static_cast<std::size_t>(active_)].at = shareAt(event->position());
+  points[static_cast<std::size_t>(active_)].at = fractionAt(event->position());
   offer(points);
 }
 

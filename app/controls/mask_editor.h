@@ -21,8 +21,8 @@ class MaskEditor : public QWidget {
 
   void refresh();
 
-  // Where a share of the picture is in the widget; for tests too.
-  QPointF place(const Vec2d& share) const;
+  // Where a fraction of the picture is in the widget; for tests too.
+  QPointF place(const Vec2d& fraction) const;
   QPointF pivotPlace() const;
 
   QSize sizeHint() const override { return {240, 190}; }
@@ -40,9 +40,9 @@ class MaskEditor : public QWidget {
 
   Scene::ItemPtr item() const;
   QRectF pictureRect() const;
-  // The part that the crop leaves, as shares of the picture.
+  // The part that the crop leaves, as fractions of the picture.
   QRectF cropped() const;
-  Vec2d shareAt(const QPointF& position) const;
+  Vec2d fractionAt(const QPointF& position) const;
   int pointAt(const QPointF& position) const;  // -1 for none
   void offer(const OutlinePoints& points);
   void movePivot(const QPointF& position);

@@ -298,8 +298,8 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
     return;
   }
   // The bar is full at 100 %; what is over or under zero is told by the number and the bar's side.
-  const double share = std::clamp(std::abs(*response.percent) / kFullResponse, 0.0, 1.0);
-  const double width = share * (box.width() - 2);
+  const double fraction = std::clamp(std::abs(*response.percent) / kFullResponse, 0.0, 1.0);
+  const double width = fraction * (box.width() - 2);
   const QRectF bar(*response.percent >= 0 ? box.left() + 1 : box.right() - 1 - width, box.top() + 1, width,
                    box.height() - 2);
   painter.setPen(Qt::NoPen);

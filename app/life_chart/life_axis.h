@@ -1,4 +1,4 @@
-// The axis that the lanes of the life chart share: shares of life, and what they are in seconds.
+// The axis that the lanes of the life chart share: fractions of life, and what they are in seconds.
 #pragma once
 
 #include <QWidget>

@@ -221,8 +221,8 @@ void LifeChart::showHistogram() {
     std::vector<int> counts(kHistogramSteps, 0);
     const ParticleGroup* group = frame ? frame->particles->find(emitter) : nullptr;
     for (std::size_t i = 0; group && i < group->particles.size(); ++i) {
-      const double fraction = lifeShare(group->particles.field(ParticleStore::Age)[i],
-                                        group->particles.field(ParticleStore::Lifetime)[i]);
+      const double fraction = lifeFraction(group->particles.field(ParticleStore::Age)[i],
+                                           group->particles.field(ParticleStore::Lifetime)[i]);
       ++counts[std::min(kHistogramSteps - 1, static_cast<std::size_t>(fraction * kHistogramSteps))];
     }
     return counts;

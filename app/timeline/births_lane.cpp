@@ -13,7 +13,7 @@ namespace comet {
 namespace {
 
 constexpr double kBurstReach = 4;
-constexpr double kTopShare = 0.9;  // of the lane's height, where the rate is greatest
+constexpr double kTopFraction = 0.9;  // of the lane's height, where the rate is greatest
 
 }  // namespace
 
@@ -55,10 +55,11 @@ const BirthsLane::Births* BirthsLane::birthsOf(ItemId emitter) const {
 QPointF BirthsLane::topAt(const Place& place, int frame) const {
   const Births* births = birthsOf(place.emitter);
   const int index = frame - place.scale.range.first;
-  double share = 0;
+  double fraction = 0;
   if (births && births->most > 0 && index >= 0 && index < static_cast<int>(births->outlook.perFrame.size()))
-    share = kTopShare * births->outlook.perFrame[static_cast<std::size_t>(index)].fromRate / births->most;
-  return {place.scale.xOf(frame), place.lane.bottom() - std::min(1.0, share) * place.lane.height()};
+    fraction =
+        kTopFraction * births->outlook.perFrame[static_cast<std::size_t>(index)].fromRate / births->most;
+  return {place.scale.xOf(frame), place.lane.bottom() - std::min(1.0, fraction) * place.lane.height()};
 }
 
 QPointF BirthsLane::tickOf(const Place& place, std::size_t burst) const {

@@ -229,10 +229,10 @@ void KeyGraph::addKey(const QPointF& position) {
 bool KeyGraph::fillMenu(QMenu& menu, const QPointF& position) {
   const std::optional<Grip> grip = gripAt(position);
   if (!grip) return false;
-  for (const auto& [label, way] : interpolationLabels())
-    menu.addAction(label, &menu, [this, key = grip->key, way = way] {
+  for (const auto& [label, interpolation] : interpolationLabels())
+    menu.addAction(label, &menu, [this, key = grip->key, interpolation = interpolation] {
       KeyTrack changed = track();
-      setInterpolation(changed, key, way);
+      setInterpolation(changed, key, interpolation);
       set(changed);
       document_.endMerge();
     });

@@ -202,10 +202,10 @@ bool KeyLanes::handle(const QKeyEvent& event) {
 
 void KeyLanes::fillMenu(QMenu& menu) {
   const bool any = !chosen_.empty();
-  for (const auto& [label, way] : interpolationLabels())
+  for (const auto& [label, interpolation] : interpolationLabels())
     menu.addAction(label, &menu,
-                   [this, way = way] {
-                     document_.edit(withInterpolation(document_.scene(), itemId_, chosen_, way),
+                   [this, interpolation = interpolation] {
+                     document_.edit(withInterpolation(document_.scene(), itemId_, chosen_, interpolation),
                                     tr("change keys"));
                    })
         ->setEnabled(any);

@@ -20,12 +20,12 @@ constexpr int kBoxArrows = 7;  // along each axis
 constexpr double kForcePixels = 90;
 
 void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
-  const QPointF way = to - from;
-  const double length = std::hypot(way.x(), way.y());
+  const QPointF offset = to - from;
+  const double length = std::hypot(offset.x(), offset.y());
   painter.drawLine(from, to);
   if (length < 3) return;
   const double head = std::min(6.0, 0.4 * length);
-  const QPointF along = way / length, across(-along.y(), along.x());
+  const QPointF along = offset / length, across(-along.y(), along.x());
   painter.drawLine(to, to - along * head + across * (0.5 * head));
   painter.drawLine(to, to - along * head - across * (0.5 * head));
 }
@@ -38,8 +38,8 @@ struct Neighbourhood {
 
 Neighbourhood neighbourhoodOf(const Item& item, double frame, const Projector& projector, const QRect& area) {
   Neighbourhood around;
-  if (const auto place = item.kind->find("position")) around.pose.place = item.vector("position", frame);
-  const auto middle = projector.project(around.pose.place);
+  if (const auto place = item.kind->find("position")) around.pose.position = item.vector("position", frame);
+  const auto middle = projector.project(around.pose.position);
   around.half = Vec3d(0.25 * area.height() / std::max(1e-9, middle.pixelsPerUnit));
   if (item.kind->family() != ItemFamily::Influence) return around;
   if (const Reach reach(item, frame); !reach.isEverywhere()) return {reach.pose(), reach.half()};
@@ -108,8 +108,9 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
     return paintLabel(painter, area,
                       tr("arrows: select an influence, or an emitter for everything that acts on it"));
   const Neighbourhood around = neighbourhoodOf(*item, frame, projector, area);
-  const std::vector<Vec3d> places =
-      where == FieldArrows::Slice ? placesOnSlice(around.pose.place, projector, area) : placesInBox(around);
+  const std::vector<Vec3d> places = where == FieldArrows::Slice
+                                        ? placesOnSlice(around.pose.position, projector, area)
+                                        : placesInBox(around);
   const PushField field =
       isInfluence ? pushOf(scene, selected, frame, places) : pushOn(scene, selected, frame, places);
   double longest = 0;
@@ -124,11 +125,11 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
     const double apart = where == FieldArrows::Slice
                              ? kSpacing / from.pixelsPerUnit
                              : 2.0 / kBoxArrows * std::min({around.half.x, around.half.y, around.half.z});
-    const Vec3d way = field.vectors[i] * (apart / longest);
-    const Projector::Point to = projector.project(places[i] + way);
+    const Vec3d offset = field.vectors[i] * (apart / longest);
+    const Projector::Point to = projector.project(places[i] + offset);
     if (!projector.visible(to)) continue;
-    const double share = glm::length(field.vectors[i]) / longest;
-    painter.setPen(QPen(theme::withAlpha(theme::kWell, static_cast<int>(70 + 170 * share)), 1.3));
+    const double fraction = glm::length(field.vectors[i]) / longest;
+    painter.setPen(QPen(theme::withAlpha(theme::kWell, static_cast<int>(70 + 170 * fraction)), 1.3));
     paintArrow(painter, pixel(from), pixel(to));
   }
   const QString unit = field.isDisplacement ? tr("units") : tr("units/s²");
@@ -150,8 +151,8 @@ void paintForces(QPainter& painter, const Projector& projector, const Scene& sce
     const Scene::ItemPtr item = scene.find(influence.influence);
     const double strength = glm::length(influence.acceleration);
     if (!item || strength < 1e-3 * longest) continue;
-    const Vec3d way = influence.acceleration * (kForcePixels / longest / from.pixelsPerUnit);
-    const Projector::Point to = projector.project(particle.position + way);
+    const Vec3d offset = influence.acceleration * (kForcePixels / longest / from.pixelsPerUnit);
+    const Projector::Point to = projector.project(particle.position + offset);
     if (!projector.visible(to)) continue;
     const QColor color = theme::kSeries[index % theme::kSeriesCount];
     painter.setPen(QPen(color, 2));
@@ -173,10 +174,10 @@ void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& 
     const auto point = projector.project(Vec3d(hit.position));
     if (!projector.visible(point)) continue;
     const double length = kShortest + (kLongest - kShortest) * hit.speed / hardest;
-    const Vec2d way = projector.directionInPicture(Vec3d(hit.normal)) * length;
+    const Vec2d offset = projector.directionInPicture(Vec3d(hit.normal)) * length;
     const QPointF at(point.x, point.y);
     painter.setPen(QPen(theme::withAlpha(theme::kAccent, 210), 1.2));
-    painter.drawLine(at, at + QPointF(way.x, way.y));
+    painter.drawLine(at, at + QPointF(offset.x, offset.y));
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::kAccent);
     painter.drawEllipse(at, kDot, kDot);

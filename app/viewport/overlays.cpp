@@ -1,7 +1,7 @@
 #include "viewport/overlays.h"
 
 #include "simulation/emission/emission.h"
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 #include "simulation/influences/influences.h"
 #include "simulation/influences/reach.h"
 #include "simulation/plan.h"
@@ -153,11 +153,11 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
     for (Vec3d& point : piece) point = pose.toScene(point);
     polyline(painter, projector, piece);
   }
-  const auto centre = projector.project(pose.place);
+  const auto centre = projector.project(pose.position);
   if (!projector.visible(centre)) return;
   constexpr double kArrowPixels = 34;
-  const Vec3d direction = pose.turn * unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0));
-  const auto end = projector.project(pose.place + direction * (kArrowPixels / centre.pixelsPerUnit));
+  const Vec3d direction = pose.rotation * unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0));
+  const auto end = projector.project(pose.position + direction * (kArrowPixels / centre.pixelsPerUnit));
   if (!selected) {
     painter.drawEllipse(QPointF(centre.x, centre.y), 3, 3);
     return;

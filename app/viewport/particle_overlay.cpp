@@ -98,10 +98,10 @@ void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& 
 
 }  // namespace
 
-QColor tintColor(double share) {
+QColor tintColor(double fraction) {
   // Lightness rises evenly from end to end.
   const QColor ends[] = {{0x24, 0x3A, 0x5E}, {0x3E, 0x7C, 0x8A}, {0xB8, 0x9A, 0x5A}, {0xFF, 0xE6, 0xB0}};
-  const double place = std::clamp(share, 0.0, 1.0) * 3;
+  const double place = std::clamp(fraction, 0.0, 1.0) * 3;
   const int below = std::min(2, static_cast<int>(place));
   const double t = place - below;
   const auto mix = [t](int a, int b) { return static_cast<int>(std::lround(a + (b - a) * t)); };

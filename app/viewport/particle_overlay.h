@@ -27,8 +27,8 @@ constexpr double kVelocitySeconds = 0.1;
 void paintParticles(QPainter& painter, const Projector& projector, const Scene& scene,
                     const SceneFrame& frame, const ParticleOverlay& overlay, const QRect& area);
 
-// The colour of a share of a tint's range, 0 to 1: dark and blue for little, light and warm for much, so that
-// it is read by lightness alone too.
-QColor tintColor(double share);
+// The colour of a fraction of a tint's range, 0 to 1: dark and blue for little, light and warm for much, so
+// that it is read by lightness alone too.
+QColor tintColor(double fraction);
 
 }  // namespace comet

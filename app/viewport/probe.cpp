@@ -27,7 +27,7 @@ double sizeOf(const Scene& scene, const ProbedParticle& particle, double frame, 
   if (!emitter) return 0;
   const ParticleFacts state{
       particle.id,
-      lifeShare(static_cast<float>(particle.age), static_cast<float>(particle.lifetime)),
+      lifeFraction(static_cast<float>(particle.age), static_cast<float>(particle.lifetime)),
       glm::length(particle.velocity),
       particle.age,
       particle.lifetime,
@@ -142,7 +142,7 @@ QStringList ProbePanel::lines() const {
   QStringList lines;
   lines << tr("%1, birth %L2")
                .arg(QString::fromStdString(emitter->name))
-               .arg(birthOfId(withoutRound(particle->id)) + 1);
+               .arg(birthOfId(withoutCycle(particle->id)) + 1);
   lines << tr("age  %1 frames, %2 s").arg(particle->age * rate, 0, 'f', 1).arg(short1(particle->age));
   lines << (std::isinf(particle->lifetime) ? tr("lifetime  endless")
                                            : tr("lifetime  %1 s").arg(short1(particle->lifetime)));
@@ -152,7 +152,7 @@ QStringList ProbePanel::lines() const {
   if (const Scene::ItemPtr parent = scene.find(emitterOfId(particle->lineage.front().id)))
     lines << tr("from  %1, birth %L2")
                  .arg(QString::fromStdString(parent->name))
-                 .arg(birthOfId(withoutRound(particle->lineage.front().id)) + 1);
+                 .arg(birthOfId(withoutCycle(particle->lineage.front().id)) + 1);
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
   if (particle->isStill) lines << tr("frozen by a rule");

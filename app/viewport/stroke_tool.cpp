@@ -27,9 +27,9 @@ const StrokeList& StrokeTool::strokes() const { return std::get<StrokeList>(item
 Pose StrokeTool::pose() const {
   const Scene::ItemPtr selected = item();
   Pose own;
-  own.place = selected->vector("position", document_.frame());
+  own.position = selected->vector("position", document_.frame());
   if (selected->kind->find("rotation"))
-    own.turn = rotationFromDegrees(selected->vector("rotation", document_.frame()));
+    own.rotation = rotationFromDegrees(selected->vector("rotation", document_.frame()));
   return own;
 }
 
@@ -62,7 +62,7 @@ void StrokeTool::set(StrokeList strokes) {
 bool StrokeTool::press(const Projector& projector, const QPointF& position) {
   if (!isUsable()) return false;
   if (document_.isDrawing()) {
-    drawn_ = {pointUnder(projector, position, pose().place)};
+    drawn_ = {pointUnder(projector, position, pose().position)};
     return true;
   }
   grip_ = gripAt(projector, position);
@@ -71,7 +71,7 @@ bool StrokeTool::press(const Projector& projector, const QPointF& position) {
 
 bool StrokeTool::move(const Projector& projector, const QPointF& position) {
   if (!drawn_.empty()) {
-    drawn_.push_back(pointUnder(projector, position, pose().place));
+    drawn_.push_back(pointUnder(projector, position, pose().position));
     return true;
   }
   if (!grip_) return false;
@@ -85,7 +85,8 @@ bool StrokeTool::move(const Projector& projector, const QPointF& position) {
 bool StrokeTool::release(const Projector& projector) {
   const bool wasActive = !drawn_.empty() || grip_;
   if (!drawn_.empty()) {
-    const double tolerance = kTolerancePixels / std::max(1e-9, projector.project(pose().place).pixelsPerUnit);
+    const double tolerance =
+        kTolerancePixels / std::max(1e-9, projector.project(pose().position).pixelsPerUnit);
     Stroke stroke = simplified(drawn_, tolerance);
     drawn_.clear();
     // A click alone is no stroke.
@@ -128,9 +129,9 @@ void StrokeTool::paint(QPainter& painter, const Projector& projector) const {
       line << pixel(point);
       if (i % (2 * kPiecesOfSpan) != kPiecesOfSpan || line.size() < 2) continue;
       // Which way it goes.
-      const QPointF to = line.back(), way = to - line[line.size() - 2];
-      const double length = std::max(1e-6, std::hypot(way.x(), way.y()));
-      const QPointF along = way / length * 7, across(-along.y() * 0.5, along.x() * 0.5);
+      const QPointF to = line.back(), offset = to - line[line.size() - 2];
+      const double length = std::max(1e-6, std::hypot(offset.x(), offset.y()));
+      const QPointF along = offset / length * 7, across(-along.y() * 0.5, along.x() * 0.5);
       painter.drawPolyline(QPolygonF({to - along + across, to, to - along - across}));
     }
     painter.drawPolyline(line);

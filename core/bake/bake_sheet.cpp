@@ -32,8 +32,8 @@ PictureSize measuredSize(const FlipbookLayout& layout) {
           std::max(1, static_cast<int>(std::lround(layout.cellHeight * scale)))};
 }
 
-void mixIn(const Picture& other, double share, Picture& picture) {
-  const auto weight = static_cast<float>(share);
+void mixIn(const Picture& other, double fraction, Picture& picture) {
+  const auto weight = static_cast<float>(fraction);
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
     Vec4* out = picture.row(static_cast<int>(y));
     const Vec4* in = other.row(static_cast<int>(y));
@@ -141,7 +141,7 @@ class Baking {
   int lastSeen() const {
     int last = std::numeric_limits<int>::lowest();
     for (const CellPlan& cell : book_.layout.cells)
-      last = std::max({last, cell.frame, cell.fadedShare > 0 ? cell.fadesTo : cell.frame});
+      last = std::max({last, cell.frame, cell.fadedFraction > 0 ? cell.fadesTo : cell.frame});
     return last;
   }
 
@@ -158,9 +158,9 @@ class Baking {
     const bool isLit = layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB);
     const Picture normals = isLit || layout.has(DataLayer::Normal) ? paintNormals(cell.frame) : Picture();
     if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
-    if (cell.fadedShare > 0) {
-      mixIn(renderer_.color(cell.fadesTo, progress_), cell.fadedShare, picture);
-      if (layout.glowApart) mixIn(renderer_.glow(cell.fadesTo, progress_), cell.fadedShare, glow);
+    if (cell.fadedFraction > 0) {
+      mixIn(renderer_.color(cell.fadesTo, progress_), cell.fadedFraction, picture);
+      if (layout.glowApart) mixIn(renderer_.glow(cell.fadesTo, progress_), cell.fadedFraction, glow);
     }
     facts.notNumbers = clearNotNumbers(picture);
     facts.energy = energyOf(picture);
@@ -389,7 +389,7 @@ FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const P
   }
   FrameRange lively{0, range.count() - 1};
   if (layout.trimBelow) lively = livelyPart(energies, *layout.trimBelow);
-  const bool isLoop = layout.leadsRound();
+  const bool isLoop = layout.leadsCycle();
   const FrameRange kept{range.first + lively.first, range.first + lively.last};
   std::vector<int> frames;
   switch (layout.framesBy) {

@@ -35,7 +35,7 @@ struct Flipbook {
   Picture color;  // linear light, premultiplied
   Picture glow;   // empty unless it was asked for apart
   // What was asked for. Motion: x and y are pixels to the right and down until the next cell. Depth: x is
-  // units from the viewer, along its axis. Age: x is the share of life. Normal: x to the right, y up, z to
+  // units from the viewer, along its axis. Age: x is the fraction of life. Normal: x to the right, y up, z to
   // the viewer. Lights: how bright it is by a light of 1 from the right, the top and behind, and from the
   // left, below and the front.
   std::map<DataLayer, DataSheet> data;

@@ -65,13 +65,13 @@ void DepthPaint::ofTrail(const std::vector<LinePoint>& points, const Projector& 
 
 Vec2d AgePaint::of(const DrawnParticle& particle, const Sprite&, const Projector::Point&,
                    const Projector&) const {
-  return {particle.state.share, 0};
+  return {particle.state.fraction, 0};
 }
 
 void AgePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
                        std::vector<Vec2d>& values) const {
   values.clear();
-  for (const LinePoint& point : points) values.emplace_back(point.share, 0);
+  for (const LinePoint& point : points) values.emplace_back(point.fraction, 0);
 }
 
 Vec2d MiddlePaint::of(const DrawnParticle&, const Sprite& sprite, const Projector::Point&,

@@ -39,7 +39,7 @@ class DepthPaint : public SpritePaint {
                std::vector<Vec2d>& values) const override;
 };
 
-// The share of its life that a particle has behind it; along a trail, the share of its length.
+// The fraction of its life that a particle has behind it; along a trail, the fraction of its length.
 class AgePaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,

@@ -80,7 +80,7 @@ void checkCells(const FlipbookLayout& layout, const Scene& scene) {
       refuse(fmt::format("frame {} lies before the scene's first frame, {}", cell.frame,
                          frameRange(scene).first),
              "Choose a later first frame");
-    if (cell.fadedShare > 0 && cell.fadesTo < first)
+    if (cell.fadedFraction > 0 && cell.fadesTo < first)
       refuse(fmt::format("the cross-fade needs frame {}, but the scene begins at {}", cell.fadesTo, first),
              "Choose a later first frame, a smaller overlap, or a warm-up");
   }
@@ -106,7 +106,7 @@ std::vector<CellPlan> cellsOf(const FlipbookLayout& layout, const Scene& scene,
       for (int i = 0; i < overlap; ++i) {
         CellPlan& cell = cells[cells.size() - static_cast<std::size_t>(overlap - i)];
         cell.fadesTo = cell.frame - length;
-        cell.fadedShare = (i + 1.0) / (overlap + 1.0);
+        cell.fadedFraction = (i + 1.0) / (overlap + 1.0);
       }
       break;
     }
@@ -247,7 +247,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   const FrameRange range{layout.firstFrame, layout.lastFrame};
   std::vector<int> frames = layout.framesBy == FramesBy::Step
                                 ? framesOf(range, layout.step)
-                                : evenlySpread(range, layout.wantedFrames(), layout.leadsRound());
+                                : evenlySpread(range, layout.wantedFrames(), layout.leadsCycle());
   // Trimmed, they may fit.
   if (layout.trimBelow) frames.resize(std::min(frames.size(), static_cast<std::size_t>(layout.room())));
   return withFrames(scene, bake, layout, frames);

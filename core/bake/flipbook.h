@@ -38,9 +38,9 @@ constexpr std::array<std::string_view, 6> kLayerNames{"motion", "depth",   "age"
 // What one cell shows.
 struct CellPlan {
   int frame = 0;
-  int next = 0;           // the frame that its motion leads to
-  int fadesTo = 0;        // another frame that is mixed in
-  double fadedShare = 0;  // how much of that there is, 0 to 1
+  int next = 0;              // the frame that its motion leads to
+  int fadesTo = 0;           // another frame that is mixed in
+  double fadedFraction = 0;  // how much of that there is, 0 to 1
 };
 
 struct FlipbookLayout {
@@ -48,7 +48,7 @@ struct FlipbookLayout {
   ItemId bake = 0;
   FramesBy framesBy = FramesBy::Step;
   LoopKind loop = LoopKind::None;
-  std::optional<double> trimBelow;  // share of the fullest frame's energy
+  std::optional<double> trimBelow;  // fraction of the fullest frame's energy
   std::vector<CellPlan> cells;
   int columns = 1, rows = 1;
   CellOrder order = CellOrder::RowsFromTop;
@@ -98,7 +98,7 @@ struct FlipbookLayout {
   // Whether which frames get a cell depends on what they show; see chooseFrames.
   bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value(); }
   // Whether the first frame follows the last one.
-  bool leadsRound() const { return loop == LoopKind::Exact || loop == LoopKind::CrossFade; }
+  bool leadsCycle() const { return loop == LoopKind::Exact || loop == LoopKind::CrossFade; }
   // How many frames have to be picked for the cells to be full.
   int wantedFrames() const;
   // How long all cells take to play, seconds.

@@ -207,7 +207,8 @@ ordered_json cellsOf(const FlipbookLayout& layout) {
     ordered_json cell = {
         {"x", layout.cellX(i)}, {"y", layout.cellY(i) % layout.sheetHeight()}, {"frame", plan.frame}};
     if (layout.sheets() > 1) cell["sheet"] = layout.cellY(i) / layout.sheetHeight();
-    if (plan.fadedShare > 0) cell["fades_to"] = {{"frame", plan.fadesTo}, {"share", plan.fadedShare}};
+    if (plan.fadedFraction > 0)
+      cell["fades_to"] = {{"frame", plan.fadesTo}, {"fraction", plan.fadedFraction}};
     cells.push_back(std::move(cell));
   }
   return cells;

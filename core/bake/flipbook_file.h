@@ -45,7 +45,7 @@ std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std
                                                  const Progress& progress = {});
 
 // How a motion vector is stored: `zero` is a whole number of steps, so that what stands still stays where it
-// is. Values are shares of the largest number that a sample holds.
+// is. Values are fractions of the largest number that a sample holds.
 struct MotionCode {
   double zero = 0, perRange = 0;
 };

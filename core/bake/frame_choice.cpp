@@ -30,10 +30,10 @@ double changeBetween(const PictureView& a, const PictureView& b) {
   return sum / (4 * static_cast<double>(std::max(1, a.width * a.height)));
 }
 
-FrameRange livelyPart(const std::vector<double>& energies, double share) {
+FrameRange livelyPart(const std::vector<double>& energies, double fraction) {
   const int last = static_cast<int>(energies.size()) - 1;
   const double most = *std::max_element(energies.begin(), energies.end());
-  const auto isLively = [&](double energy) { return energy > 0 && energy >= share * most; };
+  const auto isLively = [&](double energy) { return energy > 0 && energy >= fraction * most; };
   const auto first = std::find_if(energies.begin(), energies.end(), isLively);
   if (first == energies.end()) return {0, last};
   const auto end = std::find_if(energies.rbegin(), energies.rend(), isLively);
@@ -48,14 +48,14 @@ std::vector<int> evenInMotion(const std::vector<double>& changes, int count, boo
   const double all = until.back();
   std::vector<int> picked;
   for (int i = 0; i < wanted; ++i) {
-    const double share = isLoop ? static_cast<double>(i) / wanted : wanted > 1 ? i / (wanted - 1.0) : 0;
+    const double fraction = isLoop ? static_cast<double>(i) / wanted : wanted > 1 ? i / (wanted - 1.0) : 0;
     // The nearest, but neither one that is taken nor one that later picks need.
     const int least = picked.empty() ? 0 : picked.back() + 1, most = frames - (wanted - i);
     // The last one ends it, also where nothing changes any more.
     int best = !isLoop && i > 0 && i + 1 == wanted ? most : least;
     for (int at = least; at <= most; ++at)
-      if (std::abs(until[static_cast<std::size_t>(at)] - share * all) <
-          std::abs(until[static_cast<std::size_t>(best)] - share * all))
+      if (std::abs(until[static_cast<std::size_t>(at)] - fraction * all) <
+          std::abs(until[static_cast<std::size_t>(best)] - fraction * all))
         best = at;
     picked.push_back(best);
   }

@@ -16,8 +16,8 @@ inline double changeBetween(const Picture& a, const Picture& b) {
   return changeBetween(viewOf(a), viewOf(b));
 }
 
-// The first and the last index whose energy is at least `share` of the greatest; all if there is none.
-FrameRange livelyPart(const std::vector<double>& energies, double share);
+// The first and the last index whose energy is at least `fraction` of the greatest; all if there is none.
+FrameRange livelyPart(const std::vector<double>& energies, double fraction);
 
 // So many indices, the first and the last among them, between which the sum of the changes is as nearly the
 // same as whole frames let it be. `changes[i]` is that from index i to i + 1. For a loop it has one more,

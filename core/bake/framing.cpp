@@ -28,7 +28,7 @@ std::vector<int> allFrames(const FlipbookLayout& layout) {
   std::vector<int> frames;
   for (const CellPlan& cell : layout.cells) {
     frames.push_back(cell.frame);
-    if (cell.fadedShare > 0) frames.push_back(cell.fadesTo);
+    if (cell.fadedFraction > 0) frames.push_back(cell.fadesTo);
   }
   std::sort(frames.begin(), frames.end());
   frames.erase(std::unique(frames.begin(), frames.end()), frames.end());

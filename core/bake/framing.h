@@ -17,7 +17,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
 // The scene with the bake seen by that view of its own.
 Scene withFittedView(const Scene& scene, ItemId bake, const Camera& view);
 
-// What of a picture is lit or covered by more than can be neglected, in shares of its width and height.
+// What of a picture is lit or covered by more than can be neglected, in fractions of its width and height.
 struct SeenBox {
   double left = 1, top = 1, right = 0, bottom = 0;
 

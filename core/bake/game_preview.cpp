@@ -106,15 +106,15 @@ Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) cons
   const auto whole = static_cast<std::size_t>(cell);
   const std::size_t from = isLoop ? whole % count : std::min(whole, count - 1);
   const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
-  const double share = blend == CellBlend::None ? 0 : cell - std::floor(cell);
+  const double fraction = blend == CellBlend::None ? 0 : cell - std::floor(cell);
   const double x = u * layout().cellWidth, y = v * layout().cellHeight;
-  if (share == 0 || from == to) return sheetAt(sheet(), from, x, y);
+  if (fraction == 0 || from == to) return sheetAt(sheet(), from, x, y);
   Vec2d out(0.0), in(0.0);
   if (blend == CellBlend::AlongMotion && motion_) {
-    out = Vec2d(Vec2(sheetAt(motion_->values, from, x, y))) * share;
-    in = Vec2d(Vec2(sheetAt(motion_->values, to, x, y))) * (share - 1);
+    out = Vec2d(Vec2(sheetAt(motion_->values, from, x, y))) * fraction;
+    in = Vec2d(Vec2(sheetAt(motion_->values, to, x, y))) * (fraction - 1);
   }
-  const auto weight = static_cast<float>(share);
+  const auto weight = static_cast<float>(fraction);
   return sheetAt(sheet(), from, x - out.x, y - out.y) * (1 - weight) +
          sheetAt(sheet(), to, x - in.x, y - in.y) * weight;
 }

@@ -21,9 +21,9 @@ enum class CellBlend { None, Mixed, AlongMotion };
 struct GameSprites {
   double birthRate = 8;        // a second
   double lifetime = 1;         // seconds, in which all cells are played once
-  double lifeVariation = 0.2;  // share of it
+  double lifeVariation = 0.2;  // fraction of it
   double size = 0.45;          // of the picture's height, across a cell
-  double sizeVariation = 0.3;  // share of it
+  double sizeVariation = 0.3;  // fraction of it
   double rotation = 0;         // degrees, at random either way
   double spread = 0.15;        // of the picture's height, around its middle
   Vec2d drift{0.05, -0.12};    // of the picture's height, a second; down is positive
@@ -50,7 +50,7 @@ class GamePreview {
     Vec2d middle;
     double width, height;  // pixels
     double cosine, sine;
-    double cell;  // which it shows, with the share of the way to the next
+    double cell;  // which it shows, with the fraction of the way to the next
 
     // Calls visit(x, u, v) for each pixel of a row that it covers; u and v go from 0 to 1 over a cell.
     template <typename Visit>

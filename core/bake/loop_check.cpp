@@ -12,7 +12,7 @@ using Field = ParticleStore::Field;
 bool haveSameAncestors(const ParticleStore& a, const ParticleStore& b, std::size_t index) {
   const Lineage first = lineageOf(a, index), second = lineageOf(b, index);
   return std::equal(first.begin(), first.end(), second.begin(), [](const Ancestor& x, const Ancestor& y) {
-    return withoutRound(x.id) == withoutRound(y.id) && x.age == y.age && x.lifetime == y.lifetime &&
+    return withoutCycle(x.id) == withoutCycle(y.id) && x.age == y.age && x.lifetime == y.lifetime &&
            x.speed == y.speed;
   });
 }
@@ -26,7 +26,7 @@ bool areSame(const ParticleStore& a, const ParticleStore& b) {
   }
   const bool hasLineage = a.fields().has(Field::Lineage);
   for (std::size_t i = 0; i < a.size(); ++i)
-    if (withoutRound(a.ids()[i]) != withoutRound(b.ids()[i]) || (hasLineage && !haveSameAncestors(a, b, i)))
+    if (withoutCycle(a.ids()[i]) != withoutCycle(b.ids()[i]) || (hasLineage && !haveSameAncestors(a, b, i)))
       return false;
   return true;
 }

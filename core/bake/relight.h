@@ -11,7 +11,7 @@ namespace comet {
 // how much is seen. Goes on beyond what is seen.
 Picture normalsOf(const Picture& middles, const Picture& curvatures, int factor);
 
-// How bright each pixel is by lights of 1, 0 to 1: a share for facing the light, times what of it comes
+// How bright each pixel is by lights of 1, 0 to 1: a fraction for facing the light, times what of it comes
 // through. The effect counts as about as deep as it is wide, so that what is seen of its cover says how dense
 // it is.
 struct SixLights {

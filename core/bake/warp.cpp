@@ -4,13 +4,13 @@
 
 namespace comet {
 
-Picture warped(const Picture& from, const Picture& motion, double share) {
+Picture warped(const Picture& from, const Picture& motion, double fraction) {
   Picture result(from.width(), from.height());
   parallelFor(static_cast<std::size_t>(from.height()), [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (int x = 0; x < from.width(); ++x) {
       const Vec4& step = motion.at(x, y);
-      result.at(x, y) = sampled(from, x + 0.5 - step.x * share, y + 0.5 - step.y * share);
+      result.at(x, y) = sampled(from, x + 0.5 - step.x * fraction, y + 0.5 - step.y * fraction);
     }
   });
   return result;

@@ -5,8 +5,8 @@
 
 namespace comet {
 
-// `from` moved along its motion by `share` of the way to the next cell: each pixel is what lies so far behind
-// it. `motion` holds pixels to the right and down.
-Picture warped(const Picture& from, const Picture& motion, double share);
+// `from` moved along its motion by `fraction` of the way to the next cell: each pixel is what lies so far
+// behind it. `motion` holds pixels to the right and down.
+Picture warped(const Picture& from, const Picture& motion, double fraction);
 
 }  // namespace comet

@@ -16,10 +16,10 @@ Vec3d each(const Vec3d& v, const Function& function) {
 Vec3d mixHsv(Vec3d a, Vec3d b, double t) {
   if (a.y <= 0) a.x = b.x;
   if (b.y <= 0) b.x = a.x;
-  double way = b.x - a.x;
-  way -= std::round(way);
+  double difference = b.x - a.x;
+  difference -= std::round(difference);
   Vec3d mixed = glm::mix(a, b, t);
-  mixed.x = a.x + way * t;
+  mixed.x = a.x + difference * t;
   mixed.x -= std::floor(mixed.x);
   return mixed;
 }

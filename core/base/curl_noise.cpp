@@ -100,7 +100,7 @@ HWY_INLINE Float dot(const Triple& a, const Triple& b) {
 }
 
 // Adds one corner of the cell. With weight w of the corner, gradients g and potentials p of the three
-// components, its share of the curl is w * curl(g) + grad(w) × p.
+// components, its fraction of the curl is w * curl(g) + grad(w) × p.
 template <bool kTurns>
 HWY_INLINE void addCorner(Bits h, const Phase& phase, const Triple& offset, Float weight,
                           const Triple& change, Triple& sum) {

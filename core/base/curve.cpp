@@ -27,8 +27,8 @@ double bezier(double p0, double p1, double p2, double p3, double t) {
   return s * s * s * p0 + 3 * s * s * t * p1 + 3 * s * t * t * p2 + t * t * t * p3;
 }
 
-// The free curve from `a` to `b`, at a share of the way, 0 to 1.
-double sampleFree(const CurvePoint& a, const CurvePoint& b, double share) {
+// The free curve from `a` to `b`, at a fraction of the way, 0 to 1.
+double sampleFree(const CurvePoint& a, const CurvePoint& b, double fraction) {
   const double width = b.x - a.x;
   const double first = std::clamp(a.after.dx / width, 0.0, 1.0);
   const double second = 1 - std::clamp(-b.before.dx / width, 0.0, 1.0);
@@ -36,7 +36,7 @@ double sampleFree(const CurvePoint& a, const CurvePoint& b, double share) {
   double low = 0, high = 1;
   for (int i = 0; i < 53; ++i) {
     const double middle = 0.5 * (low + high);
-    (bezier(0, first, second, 1, middle) < share ? low : high) = middle;
+    (bezier(0, first, second, 1, middle) < fraction ? low : high) = middle;
   }
   return bezier(a.y, a.y + a.after.dy, b.y + b.before.dy, b.y, 0.5 * (low + high));
 }

@@ -11,7 +11,7 @@ Distribution::Distribution(const Curve& density) {
   below_[0] = 0;
   for (int i = 0; i < kSteps; ++i) below_[i + 1] = below_[i] + 0.5 * (density_[i] + density_[i + 1]) / kSteps;
   const double all = below_[kSteps];
-  for (double& share : below_) share /= all;
+  for (double& fraction : below_) fraction /= all;
   for (double& d : density_) d /= all;
 }
 

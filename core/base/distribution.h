@@ -13,8 +13,8 @@ class Distribution {
  public:
   explicit Distribution(const Curve& density);
 
-  // The number below which a share `unit` of all numbers lies: uniform numbers in [0, 1) give numbers in [0,
-  // 1] that follow the density. The density is followed by straight pieces, kSteps over the whole.
+  // The number below which a fraction `unit` of all numbers lies: uniform numbers in [0, 1) give numbers in
+  // [0, 1] that follow the density. The density is followed by straight pieces, kSteps over the whole.
   double at(double unit) const;
 
   void describe(Hasher& hasher) const;
@@ -23,7 +23,7 @@ class Distribution {
   static constexpr int kSteps = 256;
 
   std::array<double, kSteps + 1> density_;
-  std::array<double, kSteps + 1> below_;  // the share of numbers below each step's begin
+  std::array<double, kSteps + 1> below_;  // the fraction of numbers below each step's begin
 };
 
 }  // namespace comet

@@ -39,9 +39,9 @@ double noiseOver(const Vec3d& place, std::uint64_t pattern, const LatticePoint& 
   double sum = 0;
   for (int i = 0; i < 8; ++i) {
     const Vec3d step(i & 1, i >> 1 & 1, i >> 2 & 1);
-    double share = 1;
-    for (int axis = 0; axis < 3; ++axis) share *= step[axis] > 0 ? weight[axis] : 1 - weight[axis];
-    sum += share * slopeAt(latticePoint(corner + step), t - step, pattern);
+    double fraction = 1;
+    for (int axis = 0; axis < 3; ++axis) fraction *= step[axis] > 0 ? weight[axis] : 1 - weight[axis];
+    sum += fraction * slopeAt(latticePoint(corner + step), t - step, pattern);
   }
   return sum;
 }

@@ -1,6 +1,6 @@
 // A closed outline on a picture: straight between its corners, or rounded through its smooth points.
 //
-// Coordinates are shares of the picture, x to the right and y down, (0, 0) its top left corner.
+// Coordinates are fractions of the picture, x to the right and y down, (0, 0) its top left corner.
 #pragma once
 
 #include "base/vec.h"

@@ -91,7 +91,7 @@ class RandomSource {
   // Uniform in [0, 1), the same for the same key, identity and purpose, in whichever round.
   double unit(std::uint64_t identity, Draw draw) const {
     const std::uint64_t stream = key_ + 0x9E3779B97F4A7C15ULL * (static_cast<std::uint64_t>(draw) + 1);
-    return static_cast<double>(mixBits(mixBits(withoutRound(identity)) ^ stream) >> 11) * 0x1.0p-53;
+    return static_cast<double>(mixBits(mixBits(withoutCycle(identity)) ^ stream) >> 11) * 0x1.0p-53;
   }
 
   // Uniform in [-1, 1).

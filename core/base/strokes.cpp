@@ -19,8 +19,8 @@ Vec3d slopeAt(const Vec3d& a, const Vec3d& b, const Vec3d& c, const Vec3d& d, do
 double distanceFromPiece(const Vec3d& point, const Vec3d& from, const Vec3d& to) {
   const Vec3d along = to - from;
   const double squared = glm::dot(along, along);
-  const double share = squared > 0 ? std::clamp(glm::dot(point - from, along) / squared, 0.0, 1.0) : 0;
-  return glm::length(point - from - along * share);
+  const double fraction = squared > 0 ? std::clamp(glm::dot(point - from, along) / squared, 0.0, 1.0) : 0;
+  return glm::length(point - from - along * fraction);
 }
 
 }  // namespace

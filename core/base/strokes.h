@@ -16,7 +16,7 @@ constexpr std::size_t kFewestStrokePoints = 2;
 // A point of a smoothed stroke, and which way the stroke goes there (of length one).
 struct StrokeSpot {
   Vec3d at{0.0};
-  Vec3d way{0.0};
+  Vec3d direction{0.0};
 };
 
 // The stroke as a chain of short straight pieces: a Catmull-Rom course through its points (Catmull & Rom,

@@ -1,4 +1,4 @@
-// Functions of a share as tables, for what is asked many times.
+// Functions of a fraction as tables, for what is asked many times.
 #pragma once
 
 #include <algorithm>

@@ -68,7 +68,7 @@ VectorGrid curlOf(const VectorGrid& potential, const FieldBox& box) {
 }
 
 // Through the box's sides, the shortest way.
-Vec3d wrapped(const Vec3d& way, const Vec3d& size) { return way - size * glm::round(way / size); }
+Vec3d wrapped(const Vec3d& offset, const Vec3d& size) { return offset - size * glm::round(offset / size); }
 
 struct Whirl {
   Vec3d centre{0.0}, axis{0, 1, 0};
@@ -84,8 +84,8 @@ std::vector<Whirl> scattered(const FieldBox& box, const Vortices& vortices) {
     const auto draw = [&](Draw what) { return random.unit(static_cast<std::uint64_t>(i), what); };
     const double lean = vortices.spread * std::sqrt(draw(Draw::DirectionA));
     const double about = 2 * kPi * draw(Draw::DirectionB);
-    const Vec3d share(draw(Draw::ShapeA), draw(Draw::ShapeB), draw(Draw::ShapeC));
-    all.push_back({(share - 0.5) * box.size,
+    const Vec3d fraction(draw(Draw::ShapeA), draw(Draw::ShapeB), draw(Draw::ShapeC));
+    all.push_back({(fraction - 0.5) * box.size,
                    vortices.axis * std::cos(lean) +
                        (first * std::cos(about) + second * std::sin(about)) * std::sin(lean),
                    vortices.bothWays && draw(Draw::Speed) < 0.5 ? -1.0 : 1.0});
@@ -174,9 +174,9 @@ VectorGrid vortexField(const FieldBox& box, const Vortices& vortices) {
   forEachCell(box, [&](int x, int y, int z) {
     Vec3d sum(0.0);
     for (const Whirl& whirl : all) {
-      const Vec3d way = wrapped(box.middleOf(x, y, z) - whirl.centre, box.size) / vortices.radius;
+      const Vec3d offset = wrapped(box.middleOf(x, y, z) - whirl.centre, box.size) / vortices.radius;
       // Of length one at a distance of one radius across the axis, where it is greatest.
-      sum += glm::cross(whirl.axis, way) * (whirl.turn * std::exp(0.5 * (1 - glm::dot(way, way))));
+      sum += glm::cross(whirl.axis, offset) * (whirl.turn * std::exp(0.5 * (1 - glm::dot(offset, offset))));
     }
     field.at(x, y, z) = Vec3(sum);
   });
@@ -206,7 +206,7 @@ VectorGrid strokeField(const FieldBox& box, const StrokeList& strokes, double wi
                                        static_cast<std::size_t>(j)) *
                                           static_cast<std::size_t>(box.counts[0]) +
                                       static_cast<std::size_t>(i);
-            field.at(i, j, k) += Vec3(spot.way * (near * near));
+            field.at(i, j, k) += Vec3(spot.direction * (near * near));
             weights[index] += near * near;
             strongest[index] = std::max(strongest[index], near * near);
           }
@@ -219,7 +219,7 @@ VectorGrid strokeField(const FieldBox& box, const StrokeList& strokes, double wi
   return field;
 }
 
-VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection way, double blur) {
+VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection direction, double blur) {
   const int width = box.counts[0], height = box.counts[1];
   std::vector<double> heights = heightsOf(picture, width, height);
   if (blur > 0) {
@@ -236,7 +236,7 @@ VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirectio
     for (int x = 0; x < width; ++x) {
       const Vec2d down(-(at(x + 1, y) - at(x - 1, y)) / (2 * cell.x),
                        -(at(x, y + 1) - at(x, y - 1)) / (2 * cell.y));
-      const Vec2d pushed = way == SlopeDirection::Down ? down : Vec2d(-down.y, down.x);
+      const Vec2d pushed = direction == SlopeDirection::Down ? down : Vec2d(-down.y, down.x);
       field.at(x, y, 0) = Vec3(static_cast<float>(pushed.x), static_cast<float>(pushed.y), 0.0F);
     }
   FieldBox flat = box;

@@ -26,8 +26,8 @@ struct FieldBox {
 
 // Curl of gradient noise, so that particles mix without piling up: its divergence by central differences is
 // zero. Repeats at the box's sides. The vectors' root mean square is 1. `scale` is the size of the largest
-// swirls in units, brought to a whole share of each side; each further octave has half the size and strength.
-// Method: Bridson, Hourihan & Nordenstam, "Curl-Noise for Procedural Fluid Flow", 2007.
+// swirls in units, brought to a whole fraction of each side; each further octave has half the size and
+// strength. Method: Bridson, Hourihan & Nordenstam, "Curl-Noise for Procedural Fluid Flow", 2007.
 VectorGrid curlNoiseField(const FieldBox& box, double scale, int octaves, std::uint64_t seed);
 
 struct Vortices {
@@ -55,6 +55,6 @@ enum class SlopeDirection {
 
 // The slopes of a picture's brightness, one cell deep, its left bottom corner at that of the box. Blurred by
 // `blur` cells first; the longest vector is 1 long. Transparent parts count as dark.
-VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection way, double blur);
+VectorGrid slopeField(const FieldBox& box, const Picture& picture, SlopeDirection direction, double blur);
 
 }  // namespace comet

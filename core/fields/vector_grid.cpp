@@ -10,7 +10,7 @@ namespace {
 // The two cells whose middles a place lies between, and how far along it is.
 struct Between {
   int first = 0, second = 0;
-  double share = 0;
+  double fraction = 0;
 };
 
 Between cellsAround(double place, int count, Beyond beyond) {
@@ -53,7 +53,7 @@ Vec3d VectorGrid::sample(const Vec3d& place, Beyond beyond) const {
     };
     return Vec3d(at(along(0), along(1), along(2)));
   };
-  return trilinear(corner, {around[0].share, around[1].share, around[2].share});
+  return trilinear(corner, {around[0].fraction, around[1].fraction, around[2].fraction});
 }
 
 double VectorGrid::longest() const {

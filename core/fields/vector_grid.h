@@ -30,10 +30,10 @@ class VectorGrid {
 
   Vec3& at(int x, int y, int z) { return cells_[index(x, y, z)]; }
   const Vec3& at(int x, int y, int z) const { return cells_[index(x, y, z)]; }
-  // The middle of a cell, in shares of the box.
+  // The middle of a cell, in fractions of the box.
   Vec3d middleOf(int x, int y, int z) const;
 
-  // `place` in shares of the box, 0 to 1 along each axis. An empty grid is zero everywhere.
+  // `place` in fractions of the box, 0 to 1 along each axis. An empty grid is zero everywhere.
   Vec3d sample(const Vec3d& place, Beyond beyond) const;
 
   // Of the longest vector.

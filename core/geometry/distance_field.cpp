@@ -127,7 +127,7 @@ DistanceField::Reading DistanceField::at(const Vec3d& place) const {
     slope[edge] = static_cast<double>(from[1]) - from[0];
     value[edge] = from[0] + t.x * slope[edge];
   }
-  const auto mix = [](double a, double b, double share) { return a + (b - a) * share; };
+  const auto mix = [](double a, double b, double fraction) { return a + (b - a) * fraction; };
   const double low = mix(value[0], value[1], t.y), high = mix(value[2], value[3], t.y);
   const Vec3d gradient(mix(mix(slope[0], slope[1], t.y), mix(slope[2], slope[3], t.y), t.z),
                        mix(value[1] - value[0], value[3] - value[2], t.z), high - low);

@@ -61,7 +61,7 @@ class DistanceField {
   // Where a place lies among the grid's points.
   struct Spot {
     const float* corner = nullptr;  // the value at its cell's least corner; null beyond the grid
-    Vec3d share{0.0};               // of the cell that lies before it
+    Vec3d fraction{0.0};            // of the cell that lies before it
   };
   Spot spotOf(const Vec3d& place) const;
   // The nearest grid point, as whole numbers, and as an index.

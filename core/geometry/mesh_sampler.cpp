@@ -14,7 +14,7 @@ double cross(const Vec2d& a, const Vec2d& b) { return a.x * b.y - a.y * b.x; }
 Vec2d flat(const Vec3& point) { return {point.x, point.z}; }
 
 // Whether a point to the right of `a`-`b` counts as lying on its left if it lies on the line itself: the two
-// triangles that share an edge give opposite answers, so exactly one of them owns it.
+// triangles that fraction an edge give opposite answers, so exactly one of them owns it.
 bool ownsEdge(const Vec2d& a, const Vec2d& b) { return a.y < b.y || (a.y == b.y && a.x > b.x); }
 
 bool isLeftOf(const Vec2d& point, const Vec2d& a, const Vec2d& b) {
@@ -50,9 +50,9 @@ VerticalLines::VerticalLines(const Mesh& mesh) : mesh_(mesh), bounds_(mesh.bound
 
 std::size_t VerticalLines::cellOf(double x, double z) const {
   const auto cell = [this](double position, double from, double length) {
-    const double share = length > 0 ? (position - from) / length : 0;
+    const double fraction = length > 0 ? (position - from) / length : 0;
     return static_cast<std::size_t>(
-        std::clamp(share * static_cast<double>(across_), 0.0, static_cast<double>(across_ - 1)));
+        std::clamp(fraction * static_cast<double>(across_), 0.0, static_cast<double>(across_ - 1)));
   };
   const Vec3d extent = bounds_.extent();
   return cell(z, bounds_.least.z, extent.z) * across_ + cell(x, bounds_.least.x, extent.x);
@@ -73,8 +73,8 @@ void VerticalLines::crossings(double x, double z, std::vector<double>& heights) 
     }
     const Vec2d fa(a.x, a.z), fb(b.x, b.z), fc(c.x, c.z);
     if (!isLeftOf(point, fa, fb) || !isLeftOf(point, fb, fc) || !isLeftOf(point, fc, fa)) continue;
-    const double shareB = cross(point - fa, fc - fa) / area, shareC = cross(fb - fa, point - fa) / area;
-    heights.push_back(a.y + (b.y - a.y) * shareB + (c.y - a.y) * shareC);
+    const double fractionB = cross(point - fa, fc - fa) / area, fractionC = cross(fb - fa, point - fa) / area;
+    heights.push_back(a.y + (b.y - a.y) * fractionB + (c.y - a.y) * fractionC);
   }
   std::sort(heights.begin(), heights.end());
 }

@@ -109,9 +109,9 @@ class CutOut {
   std::uint32_t contourPoint(Crossing a, Crossing b) {
     if (std::tie(b.x, b.y) < std::tie(a.x, a.y)) std::swap(a, b);
     // Not onto a crossing itself, where faces would have no area.
-    const double share = std::clamp((threshold_ - valueAt(a)) / (valueAt(b) - valueAt(a)), 0.02, 0.98);
+    const double fraction = std::clamp((threshold_ - valueAt(a)) / (valueAt(b) - valueAt(a)), 0.02, 0.98);
     return pointAt({a.x, a.y, b.x, b.y},
-                   samples_.place(a.x + share * (b.x - a.x), a.y + share * (b.y - a.y)));
+                   samples_.place(a.x + fraction * (b.x - a.x), a.y + fraction * (b.y - a.y)));
   }
 
   // What of a cell is in is one polygon, convex since its corners lie on the cell's rim.

@@ -134,10 +134,10 @@ class Distances {
            y <= std::min(ny_ - 1, static_cast<int>(std::floor(most.y))); ++y)
         for (int z = std::max(0, static_cast<int>(std::ceil(least.z)));
              z <= std::min(nz_ - 1, static_cast<int>(std::floor(most.z))); ++z) {
-          const Vec3d way = Vec3d(x, y, z) - from;
-          const double share = squared > 0 ? std::clamp(glm::dot(way, along) / squared, 0.0, 1.0) : 0;
-          const double radius = fromRadius + (toRadius - fromRadius) * share;
-          const auto distance = static_cast<float>(glm::length(way - along * share) - radius);
+          const Vec3d offset = Vec3d(x, y, z) - from;
+          const double fraction = squared > 0 ? std::clamp(glm::dot(offset, along) / squared, 0.0, 1.0) : 0;
+          const double radius = fromRadius + (toRadius - fromRadius) * fraction;
+          const auto distance = static_cast<float>(glm::length(offset - along * fraction) - radius);
           float& value = values_[indexOf(x, y, z)];
           value = std::min(value, std::max(distance, static_cast<float>(-kBand)));
         }

@@ -54,9 +54,9 @@ Mesh latheMesh(const std::vector<Vec2d>& outline) {
     if (i + 1 < count) normal += normalOf(outline[i], outline[i + 1]);
     for (int around = 0; around <= kAround; ++around) {
       const double angle = 2 * kPi * around / kAround;
-      const Vec3d way(std::cos(angle), 0, -std::sin(angle));
-      mesh.points.emplace_back(way * outline[i].x + Vec3d(0, outline[i].y, 0));
-      mesh.normals.emplace_back(unitOr(way * normal.x + Vec3d(0, normal.y, 0), Vec3d(0, 1, 0)));
+      const Vec3d outward(std::cos(angle), 0, -std::sin(angle));
+      mesh.points.emplace_back(outward * outline[i].x + Vec3d(0, outline[i].y, 0));
+      mesh.normals.emplace_back(unitOr(outward * normal.x + Vec3d(0, normal.y, 0), Vec3d(0, 1, 0)));
     }
   }
   for (std::uint32_t i = 0; i + 1 < count; ++i)

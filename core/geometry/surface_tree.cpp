@@ -31,8 +31,8 @@ bool consider(RTCPointQueryFunctionArguments* arguments) {
   const Mesh::Triangle& corners = question.mesh->triangles[arguments->primID];
   const auto corner = [&](std::size_t i) { return Vec3d(question.mesh->points[corners[i]]); };
   const Vec3d at = nearestOnTriangle(question.place, corner(0), corner(1), corner(2));
-  const Vec3d way = at - question.place;
-  const double squared = glm::dot(way, way);
+  const Vec3d offset = at - question.place;
+  const double squared = glm::dot(offset, offset);
   const bool isNearer = squared < question.nearest ||
                         (squared == question.nearest && arguments->primID < question.answer.triangle);
   if (!isNearer) return false;
@@ -123,14 +123,14 @@ std::optional<NearestPoint> SurfaceTree::nearest(const Vec3d& place, double with
 std::optional<SurfaceTree::Meeting> SurfaceTree::firstOn(const Vec3d& from, const Vec3d& to) const {
   const Mesh& mesh = *tree_->mesh;
   if (mesh.triangles.empty()) return std::nullopt;
-  const Vec3d way = to - from;
+  const Vec3d offset = to - from;
   RTCRayHit ray{};
   ray.ray.org_x = static_cast<float>(from.x);
   ray.ray.org_y = static_cast<float>(from.y);
   ray.ray.org_z = static_cast<float>(from.z);
-  ray.ray.dir_x = static_cast<float>(way.x);
-  ray.ray.dir_y = static_cast<float>(way.y);
-  ray.ray.dir_z = static_cast<float>(way.z);
+  ray.ray.dir_x = static_cast<float>(offset.x);
+  ray.ray.dir_y = static_cast<float>(offset.y);
+  ray.ray.dir_z = static_cast<float>(offset.z);
   ray.ray.tfar = 1;
   ray.ray.mask = ~0U;
   ray.hit.geomID = RTC_INVALID_GEOMETRY_ID;
@@ -141,10 +141,10 @@ std::optional<SurfaceTree::Meeting> SurfaceTree::firstOn(const Vec3d& from, cons
   // Vector units differ in the distance that the library gives, and not in the triangle.
   const Mesh::Triangle& corners = mesh.triangles[ray.hit.primID];
   const Vec3d normal = mesh.areaVector(ray.hit.primID);
-  const double towards = glm::dot(way, normal);
+  const double towards = glm::dot(offset, normal);
   if (towards == 0) return std::nullopt;
-  const double share = glm::dot(Vec3d(mesh.points[corners[0]]) - from, normal) / towards;
-  return Meeting{std::clamp(share, 0.0, 1.0), ray.hit.primID};
+  const double fraction = glm::dot(Vec3d(mesh.points[corners[0]]) - from, normal) / towards;
+  return Meeting{std::clamp(fraction, 0.0, 1.0), ray.hit.primID};
 }
 
 std::size_t crossingEdges(const Mesh& mesh, const SurfaceTree& tree) {

@@ -32,9 +32,9 @@ class SurfaceTree {
   std::optional<NearestPoint> nearest(const Vec3d& place,
                                       double within = std::numeric_limits<double>::infinity()) const;
 
-  // The first triangle that a straight way meets, and at which share of the way. Nothing if it meets none.
+  // The first triangle that a straight way meets, and at which fraction of the way. Nothing if it meets none.
   struct Meeting {
-    double share = 0;
+    double fraction = 0;
     std::uint32_t triangle = 0;
   };
   std::optional<Meeting> firstOn(const Vec3d& from, const Vec3d& to) const;

@@ -148,8 +148,8 @@ std::vector<float> decoded(bool isColor) {
   constexpr std::size_t kLargest = std::numeric_limits<Whole>::max();
   std::vector<float> table(kLargest + 1);
   for (std::size_t i = 0; i <= kLargest; ++i) {
-    const double share = static_cast<double>(i) / kLargest;
-    table[i] = static_cast<float>(isColor ? decodeSrgb(share) : share);
+    const double fraction = static_cast<double>(i) / kLargest;
+    table[i] = static_cast<float>(isColor ? decodeSrgb(fraction) : fraction);
   }
   return table;
 }

@@ -79,8 +79,8 @@ std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
                        kFewestOutlinePoints);
   if (outline.size() > kMostOutlinePoints) return fmt::format("has more than {} points", kMostOutlinePoints);
   for (const OutlinePoint& point : outline)
-    for (const double share : {point.at.x, point.at.y})
-      if (auto problem = rangeProblem("point", share, -1, 2)) return problem;
+    for (const double fraction : {point.at.x, point.at.y})
+      if (auto problem = rangeProblem("point", fraction, -1, 2)) return problem;
   return std::nullopt;
 }
 

@@ -106,7 +106,8 @@ struct ParamSpec {
   ParamSpec& usual(double from, double to);
   ParamSpec& keyed();
   ParamSpec& varied();
-  // The value is multiplied by a curve over the share of life; `curve` is the one that new items start with.
+  // The value is multiplied by a curve over the fraction of life; `curve` is the one that new items start
+  // with.
   ParamSpec& overAge(Curve curve);
   // What the curve or gradient is read by can be chosen; overAge brings this along.
   ParamSpec& follows();

@@ -64,8 +64,8 @@ using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList
 
 // What runs along the axis of a curve or gradient that a particle reads its value from.
 enum class CurveInput : std::uint8_t {
-  Age,     // the share of its life that is over
-  Speed,   // its speed as a share of `fastest`
+  Age,     // the fraction of its life that is over
+  Speed,   // its speed as a fraction of `fastest`
   Random,  // a number of its own, drawn once
 };
 
@@ -101,7 +101,7 @@ struct ParamValue {
   Value base;
   double variation = 0;                // ±, uniform, per particle (or per frame where the parameter says so)
   KeyTrack keys;                       // replace `base` over time
-  std::optional<Curve> overAge;        // multiplies the value over the share of life, 0 to 1
+  std::optional<Curve> overAge;        // multiplies the value over the fraction of life, 0 to 1
   CurveInput input = CurveInput::Age;  // what overAge, or a gradient, is read by
   double fastest = 10;                 // the speed at the right end if it is read by speed, units per second
   std::string formula;                 // computes the value over time from what it else is; empty for none

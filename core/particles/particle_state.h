@@ -16,7 +16,7 @@ namespace comet {
 // Where an emitter's births stand, so that a run can go on from any frame.
 struct BirthState {
   std::uint64_t next = 0;  // number of the next birth
-  double carry = 0;        // share of a birth that is due but not yet full, 0 to 1
+  double carry = 0;        // fraction of a birth that is due but not yet full, 0 to 1
 };
 
 struct ParticleGroup {

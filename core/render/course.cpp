@@ -29,9 +29,9 @@ Course::Course(const Item& item, const char* param, double frame, Draw variation
   });
 }
 
-double Course::meanUntil(double share) const {
+double Course::meanUntil(double fraction) const {
   if (isFlat_) return flat_;
-  return share > 1e-6 ? areaBelow_.at(share) / share : table_.at(0);
+  return fraction > 1e-6 ? areaBelow_.at(fraction) / fraction : table_.at(0);
 }
 
 }  // namespace comet

@@ -15,7 +15,7 @@ namespace comet {
 // What values of a particle depend on.
 struct ParticleFacts {
   ParticleId id = 0;
-  double share = 0;              // of its life that is over, 0 to 1
+  double fraction = 0;           // of its life that is over, 0 to 1
   double speed = 0;              // units per second
   double age = 0, lifetime = 1;  // seconds
   Vec3d position{0.0};
@@ -23,7 +23,7 @@ struct ParticleFacts {
 
   // As formulas know it.
   ParticleMoment moment() const {
-    return {age,        lifetime,   share,     speed, static_cast<double>(birthOfId(withoutRound(id))),
+    return {age,        lifetime,   fraction,  speed, static_cast<double>(birthOfId(withoutCycle(id))),
             position.x, position.y, position.z};
   }
 };
@@ -37,7 +37,7 @@ class CourseInput {
   double of(const ParticleFacts& state, const RandomSource& random) const {
     switch (input_) {
       case CurveInput::Age:
-        return state.share;
+        return state.fraction;
       case CurveInput::Speed:
         return std::min(1.0, state.speed / fastest_);
       case CurveInput::Random:
@@ -72,8 +72,8 @@ class Course {
   double course(const ParticleFacts& state, const RandomSource& random) const {
     return isFlat_ ? flat_ : table_.at(input_.of(state, random));
   }
-  // The mean of the course from birth to a share of life; only where it is read by age.
-  double meanUntil(double share) const;
+  // The mean of the course from birth to a fraction of life; only where it is read by age.
+  double meanUntil(double fraction) const;
   bool isByAge() const { return input_.isAge(); }
   // Whether it is the same for all particles at all times.
   bool isConstant() const { return isFlat_ && variation_ == 0 && !formula_; }

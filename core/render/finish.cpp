@@ -12,7 +12,7 @@ namespace {
 
 // A glow is a narrow, a middle and a wide one, which looks more like scattered light than a single Gaussian.
 struct GlowPart {
-  double size;  // share of the widest
+  double size;  // fraction of the widest
   double weight;
 };
 constexpr std::array<GlowPart, 3> kGlowParts{{{0.2, 0.5}, {0.5, 0.3}, {1.0, 0.2}}};

@@ -16,10 +16,10 @@ struct Finish {
   double exposure = 0;  // stops: 1 is twice as bright
   bool glows = false;
   double glowThreshold = 0.8;  // colours less bright than this do not glow
-  double glowSize = 0.05;      // standard deviation of the widest part, as a share of the picture's height
+  double glowSize = 0.05;      // standard deviation of the widest part, as a fraction of the picture's height
   double glowStrength = 0.5;
   double rollOff = 0;  // 0 to 1: how early bright light is held back on its way to white
-  double shutter = 0;  // how long the shutter is open, as a share of a frame
+  double shutter = 0;  // how long the shutter is open, as a fraction of a frame
   int shutterSamples = 8;
 
   bool blursMotion() const { return shutter > 0 && shutterSamples > 1; }

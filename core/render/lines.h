@@ -11,11 +11,11 @@ namespace comet {
 
 struct LinePoint {
   Vec3d place{0.0};
-  double before = 0;  // seconds before the line's head; only of trails
-  double along = 0;   // units from the head
-  double share = 0;   // of the line's length, 0 to 1
-  double width = 0;   // units
-  Vec3d color{1.0};   // linear light
+  double before = 0;    // seconds before the line's head; only of trails
+  double along = 0;     // units from the head
+  double fraction = 0;  // of the line's length, 0 to 1
+  double width = 0;     // units
+  Vec3d color{1.0};     // linear light
   double opacity = 1;
 };
 

@@ -89,14 +89,14 @@ double Links::find(std::size_t index, std::vector<LinePoint>& points, const Proj
   const ParticleFacts to = to_ ? drawnParticle(*to_, pair.to).state : from;
   const Look& toLook = otherLook_ ? *otherLook_ : look_;
   const Vec3d end = to_ ? to.position : place_;
-  const double length = glm::length(end - from.position), share = std::min(1.0, length / within_);
-  const double width = width_ * static_cast<double>(widthBy_.at(share));
-  const double opacity = opacity_ * static_cast<double>(opacityBy_.at(share));
+  const double length = glm::length(end - from.position), fraction = std::min(1.0, length / within_);
+  const double width = width_ * static_cast<double>(widthBy_.at(fraction));
+  const double opacity = opacity_ * static_cast<double>(opacityBy_.at(fraction));
   const auto pointAt = [&](const Vec3d& place, const ParticleFacts& state, const Look& look, double along) {
     LinePoint point;
     point.place = place;
     point.along = along;
-    point.share = along > 0 ? 1 : 0;
+    point.fraction = along > 0 ? 1 : 0;
     point.width = width;
     point.color = hasOwnColor_ ? color_ : look.color(state, state.age);
     point.opacity = opacity * (hasOwnColor_ ? 1.0 : look.opacity(state));

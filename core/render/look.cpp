@@ -40,10 +40,10 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   return profile;
 }
 
-// From one value to another by a share of the way.
+// From one value to another by a fraction of the way.
 template <typename Amount>
-Amount mixed(const Amount& from, const Amount& to, double share) {
-  return from * (1 - share) + to * share;
+Amount mixed(const Amount& from, const Amount& to, double fraction) {
+  return from * (1 - fraction) + to * fraction;
 }
 
 bool isAlways(const Course& course, double value) {
@@ -65,7 +65,7 @@ ColorMix colorMixOf(const Item& emitter) {
                                     std::array<std::string_view, 3>{"linear", "oklab", "hsv"});
 }
 
-double lifeShare(float age, float lifetime) {
+double lifeFraction(float age, float lifetime) {
   return std::clamp(static_cast<double>(age) / static_cast<double>(lifetime), 0.0, 1.0);
 }
 
@@ -76,8 +76,8 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
   particle.state.age = particles.field(ParticleStore::Age)[index];
   particle.state.lifetime = particles.field(ParticleStore::Lifetime)[index];
   particle.state.id = particles.ids()[index];
-  particle.state.share =
-      lifeShare(particles.field(ParticleStore::Age)[index], particles.field(ParticleStore::Lifetime)[index]);
+  particle.state.fraction = lifeFraction(particles.field(ParticleStore::Age)[index],
+                                         particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
   if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
   if (particles.fields().has(ParticleStore::Lineage)) particle.state.lineage = lineageOf(particles, index);
@@ -141,13 +141,13 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
 
 std::optional<Look::Inheritance> Look::inheritanceOf(const Scene& scene, const Item& emitter, double frame,
                                                      StampCache& stamps) {
-  const auto share = [&](const char* param) {
+  const auto fraction = [&](const char* param) {
     return emitter.applies(emitter.kind->indexOf(param)) ? emitter.number(param, frame) / 100 : 0.0;
   };
   Inheritance inherits;
-  inherits.size = share("inherit_size");
-  inherits.opacity = share("inherit_opacity");
-  inherits.color = share("inherit_color");
+  inherits.size = fraction("inherit_size");
+  inherits.opacity = fraction("inherit_opacity");
+  inherits.color = fraction("inherit_color");
   if (inherits.size + inherits.opacity + inherits.color == 0) return std::nullopt;
   for (const ItemId id : sourcesOf(scene, emitter))
     if (const Scene::ItemPtr parent = scene.find(id))
@@ -166,7 +166,7 @@ ParticleFacts Look::Inheritance::parentOf(const ParticleFacts& child) {
   parent.id = ancestor.id;
   parent.age = ancestor.age;
   parent.lifetime = ancestor.lifetime;
-  parent.share = lifeShare(ancestor.age, ancestor.lifetime);
+  parent.fraction = lifeFraction(ancestor.age, ancestor.lifetime);
   parent.speed = ancestor.speed;
   parent.position = child.position;
   parent.lineage = lineageOfParent(child.lineage);
@@ -210,7 +210,7 @@ double Look::rotation(const DrawnParticle& particle) const {
   if (isAlways(spin_, 0)) return angle;
   // A spin that changes over life adds up; one that follows something else is taken as it is now.
   const double course =
-      spin_.isByAge() ? spin_.meanUntil(particle.state.share) : spin_.course(particle.state, random_);
+      spin_.isByAge() ? spin_.meanUntil(particle.state.fraction) : spin_.course(particle.state, random_);
   return angle + spin_.own(particle.state.id, random_) * course * particle.state.age;
 }
 
@@ -227,9 +227,10 @@ void Look::axes(const DrawnParticle& particle, const Projector& projector, doubl
   }
   Vec2d up(0, -1);
   if (facing_ != Facing::Camera) {
-    const Vec3d way = facing_ == Facing::Motion ? particle.velocity
-                                                : births_->of(particle.state.id, particle.state.age).launch;
-    const Vec2d seen = projector.directionInPicture(way);
+    const Vec3d direction = facing_ == Facing::Motion
+                                ? particle.velocity
+                                : births_->of(particle.state.id, particle.state.age).launch;
+    const Vec2d seen = projector.directionInPicture(direction);
     if (const double length = glm::length(seen); length > 1e-9) up = seen / length;
   }
   const Vec2d upright = -up, side = -rightAngle(upright);
@@ -458,7 +459,7 @@ bool goOn(DrawnParticle& particle, double seconds) {
   particle.state.age += seconds;
   if (particle.state.age < 0 || particle.state.age >= particle.state.lifetime) return false;
   particle.state.position += particle.velocity * seconds;
-  particle.state.share = std::clamp(particle.state.age / particle.state.lifetime, 0.0, 1.0);
+  particle.state.fraction = std::clamp(particle.state.age / particle.state.lifetime, 0.0, 1.0);
   return true;
 }
 

@@ -38,7 +38,7 @@ class Look {
   Look(const Scene& scene, const Item& emitter, double frame, StampCache& stamps);
 
   const SpriteProfile& profile() const { return profile_; }
-  // Whether glow is the same share of the light for all particles, and that share.
+  // Whether glow is the same fraction of the light for all particles, and that fraction.
   bool hasConstantGlow() const { return glow_.isConstant(); }
   double constantGlow() const { return glow_.constant(); }
 
@@ -140,7 +140,7 @@ Blend blendOf(const Item& emitter);
 ColorMix colorMixOf(const Item& emitter);
 
 // Share of its life that a particle has behind it, 0 to 1.
-double lifeShare(float age, float lifetime);
+double lifeFraction(float age, float lifetime);
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);
 

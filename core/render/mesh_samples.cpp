@@ -99,7 +99,7 @@ void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const flo
 }
 
 void MeshSamples::resolve(int y, const Row& row) const {
-  constexpr float kShare = 1.0F / (kPerSide * kPerSide);
+  constexpr float kFraction = 1.0F / (kPerSide * kPerSide);
   const std::size_t first =
       static_cast<std::size_t>(y - part_.top) * kPerSide * static_cast<std::size_t>(width_);
   for (int x = 0; x < part_.right - part_.left; ++x) {
@@ -113,10 +113,10 @@ void MeshSamples::resolve(int y, const Row& row) const {
         blue += blue_[at];
         covered += depth_[at] < kNothing ? 1.0F : 0.0F;
       }
-    row.red[x] = red * kShare;
-    row.green[x] = green * kShare;
-    row.blue[x] = blue * kShare;
-    row.cover[x] = covered * kShare;
+    row.red[x] = red * kFraction;
+    row.green[x] = green * kFraction;
+    row.blue[x] = blue * kFraction;
+    row.cover[x] = covered * kFraction;
   }
 }
 

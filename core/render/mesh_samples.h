@@ -1,9 +1,9 @@
 // The faces of one mesh as it lies in a part of a picture, drawn at samples on a regular grid within each
 // pixel, nearer faces before farther ones.
 //
-// Faces that share an edge leave neither gap nor overlap at it: a sample belongs to the face whose edges it
-// lies between, the upper and left edge included, and both faces compute the edge from the same numbers. So
-// what a mesh covers of a pixel is counted right at outlines and within, however small its faces are.
+// Faces that fraction an edge leave neither gap nor overlap at it: a sample belongs to the face whose edges
+// it lies between, the upper and left edge included, and both faces compute the edge from the same numbers.
+// So what a mesh covers of a pixel is counted right at outlines and within, however small its faces are.
 #pragma once
 
 #include "render/sprite.h"

@@ -158,10 +158,10 @@ class TileSolids {
       for (int x = part.left; x < part.right; ++x) {
         const float behind = (sprite.distance - depths[x]) / size - kFadeFrom;
         if (behind <= 0) continue;
-        const float share = std::min(1.0F, behind);
+        const float fraction = std::min(1.0F, behind);
         for (std::size_t plane = 0; plane < tile.planes.size(); ++plane) {
           float& now = tile.planes[plane][indexOf(x, y)];
-          now += (before.planes[plane][indexOf(x, y)] - now) * share;
+          now += (before.planes[plane][indexOf(x, y)] - now) * fraction;
         }
       }
     }

@@ -59,7 +59,7 @@ class Renderer {
     const SpritePaint* paint = nullptr;
   };
   void prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids, const Progress& progress);
-  // Whether glow is not the same share of the light for all that is drawn, or not all of it.
+  // Whether glow is not the same fraction of the light for all that is drawn, or not all of it.
   bool drawsGlowApart() const;
   // Over the moments that the shutter is open.
   Picture average(const Finish& finish, const Pass& pass, const Progress& progress);

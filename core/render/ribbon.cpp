@@ -28,11 +28,11 @@ bool isSpare(const Spot& before, const Spot& spot, const Spot& after) {
   const double length = glm::length(whole);
   if (!spot.isSeen || !before.isSeen || !after.isSeen || length > kLongest || length < kClosest) return false;
   const Vec2d part = spot.at - before.at;
-  const double share = glm::dot(part, whole) / (length * length);
-  if (share < 0 || share > 1 || std::abs(part.x * whole.y - part.y * whole.x) > kNearBy * length)
+  const double fraction = glm::dot(part, whole) / (length * length);
+  if (fraction < 0 || fraction > 1 || std::abs(part.x * whole.y - part.y * whole.x) > kNearBy * length)
     return false;
-  const auto isNear = [share](double from, double here, double to, double tolerance) {
-    return std::abs(from + (to - from) * share - here) <= tolerance;
+  const auto isNear = [fraction](double from, double here, double to, double tolerance) {
+    return std::abs(from + (to - from) * fraction - here) <= tolerance;
   };
   const LinePoint &a = *before.point, &b = *spot.point, &c = *after.point;
   return isNear(before.half, spot.half, after.half, kNearBy) &&
@@ -52,7 +52,7 @@ void project(const std::vector<LinePoint>& points, const Projector& projector, d
     spot.at = {place.x, place.y};
     spot.depth = place.depth;
     spot.half = 0.5 * point.width * place.pixelsPerUnit;
-    spot.along = pictureLength > 0 ? point.along / pictureLength : point.share;
+    spot.along = pictureLength > 0 ? point.along / pictureLength : point.fraction;
     spot.point = &point;
     spot.isSeen = projector.visible(place);
     const bool isClose = !spots.empty() && spot.isSeen && spots.back().isSeen &&
@@ -85,20 +85,20 @@ class PieceMaker {
 
   void add(const std::vector<Spot>& spots, float glow, double age) {
     RibbonPiece piece{};
-    Vec2d way(0.0);
+    Vec2d direction(0.0);
     for (std::size_t i = 0; i + 1 < spots.size(); ++i) {
       if (!isPiece(spots, i)) {
         piece.endJoins = false;
         continue;
       }
       piece.beginJoins = piece.endJoins;
-      if (!piece.beginJoins) way = wayAt(spots, i);
-      piece.beginCut = piece.beginJoins ? piece.endCut : Vec2(way);
+      if (!piece.beginJoins) direction = directionAt(spots, i);
+      piece.beginCut = piece.beginJoins ? piece.endCut : Vec2(direction);
       piece.endJoins = isPiece(spots, i + 1);
-      const Vec2d next = piece.endJoins ? wayAt(spots, i + 1) : way;
-      piece.endCut = Vec2(piece.endJoins ? cutBetween(way, next) : way);
+      const Vec2d next = piece.endJoins ? directionAt(spots, i + 1) : direction;
+      piece.endCut = Vec2(piece.endJoins ? cutBetween(direction, next) : direction);
       put(spots[i], spots[i + 1], glow, age, piece);
-      way = next;
+      direction = next;
     }
   }
 
@@ -106,7 +106,7 @@ class PieceMaker {
   static bool isPiece(const std::vector<Spot>& spots, std::size_t i) {
     return i + 1 < spots.size() && spots[i].isSeen && spots[i + 1].isSeen;
   }
-  static Vec2d wayAt(const std::vector<Spot>& spots, std::size_t i) {
+  static Vec2d directionAt(const std::vector<Spot>& spots, std::size_t i) {
     return glm::normalize(spots[i + 1].at - spots[i].at);
   }
 

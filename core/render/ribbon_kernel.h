@@ -118,7 +118,7 @@ inline bool isSimple(const SpriteProfile& profile, const RibbonPiece& piece, con
          widest * std::max(skew(piece.beginCut), skew(piece.endCut)) <= kSkew * length;
 }
 
-// How a ribbon ends at its sides; `softness` is the share of its half width that fades.
+// How a ribbon ends at its sides; `softness` is the fraction of its half width that fades.
 struct Edge {
   float softness;
 
@@ -148,7 +148,7 @@ class AlongPicture {
     level_ = &stamp_->levelFor(whole, 2 * std::max(piece.beginWidth, piece.endWidth));
   }
 
-  // Multiplies light and cover, at a share of the piece and between the ribbon's sides, -1 to 1.
+  // Multiplies light and cover, at a fraction of the piece and between the ribbon's sides, -1 to 1.
   HWY_INLINE void apply(Float t, Float side, turned::Light& light) const {
     if (!stamp_) return;
     const Tag d;
@@ -171,16 +171,16 @@ class AlongPicture {
 // The part of the tile in which a simple piece lies: a closer one than its reach.
 inline turned::Window boxOf(const RibbonPiece& piece, const Vec2& normal, float widest, float centreX,
                             float centreY) {
-  const Vec2 way(normal.y, -normal.x);
+  const Vec2 direction(normal.y, -normal.x);
   // How far it goes on behind its ends at its sides, where it is cut slantwise; without a cut, half a pixel.
   float beyond = 0;
   for (const Vec2& cut : {piece.beginCut, piece.endCut}) {
-    const float straight = std::max(1e-3F, cut.x * way.x + cut.y * way.y);
-    beyond = std::max(beyond, std::abs(cut.x * way.y - cut.y * way.x) / straight);
+    const float straight = std::max(1e-3F, cut.x * direction.x + cut.y * direction.y);
+    beyond = std::max(beyond, std::abs(cut.x * direction.y - cut.y * direction.x) / straight);
   }
   const float side = widest + 0.5F, end = beyond * side + 0.5F;
-  const float reachX = std::abs(piece.half.x) + end * std::abs(way.x) + side * std::abs(normal.x),
-              reachY = std::abs(piece.half.y) + end * std::abs(way.y) + side * std::abs(normal.y);
+  const float reachX = std::abs(piece.half.x) + end * std::abs(direction.x) + side * std::abs(normal.x),
+              reachY = std::abs(piece.half.y) + end * std::abs(direction.y) + side * std::abs(normal.y);
   turned::Window box;
   span(centreX, reachX, box.left, box.right);
   span(centreY, reachY, box.top, box.bottom);
@@ -195,7 +195,7 @@ struct Paint {
         blue(piece.beginLight.z * sprite.blue, piece.endLight.z * sprite.blue),
         opacity(piece.beginOpacity, piece.endOpacity) {}
 
-  // At a share of the piece.
+  // At a fraction of the piece.
   HWY_INLINE turned::Light lightAt(Float t, Float shade, Float cover) const {
     return {hn::Mul(red.at(t), shade), hn::Mul(green.at(t), shade), hn::Mul(blue.at(t), shade), cover};
   }
@@ -209,10 +209,10 @@ struct Frame {
       : fromBegin(-piece.half.x, -piece.half.y, piece.beginCut),
         toEnd(piece.half.x, piece.half.y, -piece.endCut),
         fromMiddle(0, 0, normal),
-        share(-piece.half.x, -piece.half.y, Vec2(normal.y, -normal.x) / std::max(2 * length, 1e-6F)) {}
+        fraction(-piece.half.x, -piece.half.y, Vec2(normal.y, -normal.x) / std::max(2 * length, 1e-6F)) {}
 
   Line fromBegin, toEnd, fromMiddle;
-  Line share;  // along the piece, as a share of it
+  Line fraction;  // along the piece, as a fraction of it
 };
 
 // Calls `pixels(dx, row, at)` for the pixels of the window that may lie in a piece, as many at a time as a
@@ -249,7 +249,7 @@ void drawSimple(const Sprite& sprite, const RibbonPiece& piece, const Vec2& norm
   const auto draw = [&](Float x, Float y, std::size_t at) {
     const Float within =
         hn::Mul(behindCut(frame.fromBegin.at(x, y), beginJoins), beforeCut(frame.toEnd.at(x, y), endJoins));
-    const Float t = saturate(frame.share.at(x, y)), width = widths.at(t);
+    const Float t = saturate(frame.fraction.at(x, y)), width = widths.at(t);
     const Float spare = hn::Sub(half, hn::Abs(frame.fromMiddle.at(x, y)));
     // Thinner than a pixel it is drawn fainter instead.
     const Float full = saturate(hn::Add(hn::Max(width, half), spare));

@@ -49,12 +49,12 @@ class Builder {
         corners[i].depth = projector_.project(corners[i].at).depth;
         centre += corners[i].at / 3.0;
       }
-      Vec3d from, way;
+      Vec3d from, direction;
       const Projector::Point seen = projector_.project(centre);
-      projector_.ray(seen.x, seen.y, from, way);
+      projector_.ray(seen.x, seen.y, from, direction);
       // From behind the camera's plane the ray would lead the other way.
-      if (seen.depth < 0 && projector_.isPerspective()) way = centre - from;
-      const bool isFront = glm::dot(normal, way) < 0;
+      if (seen.depth < 0 && projector_.isPerspective()) direction = centre - from;
+      const bool isFront = glm::dot(normal, direction) < 0;
       if (solid.faces == Solid::Faces::Front && !isFront) continue;
       if (solid.faces == Solid::Faces::Back && isFront) continue;
       for (std::size_t i = 0; i < 3; ++i) {
@@ -77,9 +77,9 @@ class Builder {
       const double inFront = here.depth - kNear, nextInFront = next.depth - kNear;
       if (inFront > 0) kept.push_back(here);
       if ((inFront > 0) == (nextInFront > 0)) continue;
-      const double share = inFront / (inFront - nextInFront);
-      kept.push_back({here.at + (next.at - here.at) * share, kNear,
-                      here.light + (next.light - here.light) * static_cast<float>(share)});
+      const double fraction = inFront / (inFront - nextInFront);
+      kept.push_back({here.at + (next.at - here.at) * fraction, kNear,
+                      here.light + (next.light - here.light) * static_cast<float>(fraction)});
     }
     addPolygon(kept, isVisible);
   }
@@ -154,7 +154,7 @@ class Slope {
 };
 
 // How much of the corner opposite an edge a place has, 0 on the edge.
-Slope shareSlope(const DrawnTriangle& triangle, const DrawnCorner& from, const DrawnCorner& to) {
+Slope fractionSlope(const DrawnTriangle& triangle, const DrawnCorner& from, const DrawnCorner& to) {
   const double perX = -(to.y - from.y) / triangle.area, perY = (to.x - from.x) / triangle.area;
   return {-from.x * perX - from.y * perY, perX, perY};
 }
@@ -166,8 +166,8 @@ void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width
   const auto [least, most] = std::minmax({a.x, b.x, c.x});
   const int left = std::clamp(static_cast<int>(std::floor(std::clamp(least, -1.0, width + 1.0))), 0, width);
   const int right = std::clamp(static_cast<int>(std::ceil(std::clamp(most, -1.0, width + 1.0))), 0, width);
-  const Slope slopeA = shareSlope(triangle, b, c), slopeB = shareSlope(triangle, c, a),
-              slopeC = shareSlope(triangle, a, b);
+  const Slope slopeA = fractionSlope(triangle, b, c), slopeB = fractionSlope(triangle, c, a),
+              slopeC = fractionSlope(triangle, a, b);
   constexpr double kSlack = -1e-7;
   for (int y = fromRow; y < toRow; ++y)
     for (int x = left; x < right; ++x) {

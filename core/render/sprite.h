@@ -27,9 +27,9 @@ struct SpriteProfile {
   Type type = Type::SoftDisc;
   Blend blend = Blend::Normal;
   bool turned = false;    // whether its sprites have a turn; stars and stamps always do
-  float hardness = 0;     // soft disc, ribbon: share of the radius that is full
+  float hardness = 0;     // soft disc, ribbon: fraction of the radius that is full
   bool isRound = false;   // ribbon: shaded as a thread
-  float innerRadius = 0;  // ring: share of the radius that is open
+  float innerRadius = 0;  // ring: fraction of the radius that is open
   int starPoints = 0;
   Vec2 starEdge{0.0F};  // the outward normal of the edge beside a point, across the point and along it
   std::shared_ptr<const StampSet> stamps;
@@ -101,8 +101,8 @@ struct RibbonPiece {
 // Brings a sprite of any radius to at least kSmallestRadius, keeping the light it gives.
 inline void keepVisible(Sprite& sprite) {
   if (sprite.radius >= kSmallestRadius) return;
-  const float share = sprite.radius / kSmallestRadius;
-  sprite.opacity *= share * share;
+  const float fraction = sprite.radius / kSmallestRadius;
+  sprite.opacity *= fraction * fraction;
   sprite.radius = kSmallestRadius;
 }
 

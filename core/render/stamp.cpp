@@ -49,8 +49,8 @@ void puffTexel(double x, double y, int variant, double detail, double& light, do
   light = 1 - detail * 0.3 * smoothRamp(-0.35, 0.45, lumps);
 }
 
-// The share of each pixel that lies inside the polygon, by a grid of points in it.
-double shareInside(const std::vector<Vec2d>& polygon, double x, double y) {
+// The fraction of each pixel that lies inside the polygon, by a grid of points in it.
+double fractionInside(const std::vector<Vec2d>& polygon, double x, double y) {
   constexpr int kPoints = 4;
   int inside = 0;
   for (int row = 0; row < kPoints; ++row)
@@ -66,7 +66,7 @@ Picture masked(const Picture& picture, const OutlinePoints& mask) {
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
     Vec4* row = result.row(static_cast<int>(y));
     for (int x = 0; x < picture.width(); ++x)
-      row[x] *= static_cast<float>(shareInside(polygon, x, static_cast<double>(y)));
+      row[x] *= static_cast<float>(fractionInside(polygon, x, static_cast<double>(y)));
   });
   return result;
 }

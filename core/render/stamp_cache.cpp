@@ -60,8 +60,9 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
     key << "cells" << columns << rows << count;
     return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
   }
-  const auto share = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
-  const Crop crop{share("crop_left"), share("crop_right"), share("crop_top"), share("crop_bottom")};
+  const auto fraction = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
+  const Crop crop{fraction("crop_left"), fraction("crop_right"), fraction("crop_top"),
+                  fraction("crop_bottom")};
   const auto& mask = std::get<OutlinePoints>(emitter.value("mask").base);
   key << "cut" << crop.left << crop.right << crop.top << crop.bottom;
   for (const OutlinePoint& point : mask) key << point.at.x << point.at.y << point.smooth;

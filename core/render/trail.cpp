@@ -35,10 +35,10 @@ double framesNeeded(const Item& emitter, int frame, double rate) {
   return std::ceil(seconds * rate) + 1;
 }
 
-// The place at a share of the way from one knot to the next, by the cubic through both.
+// The place at a fraction of the way from one knot to the next, by the cubic through both.
 template <typename Knot>
-Vec3d between(const Knot& from, const Knot& to, double share) {
-  const double seconds = to.before - from.before, t = share, u = 1 - t;
+Vec3d between(const Knot& from, const Knot& to, double fraction) {
+  const double seconds = to.before - from.before, t = fraction, u = 1 - t;
   // Time runs backwards along a trail.
   return from.place * (u * u * (1 + 2 * t)) - from.velocity * (seconds * t * u * u) +
          to.place * (t * t * (3 - 2 * t)) + to.velocity * (seconds * t * t * u);
@@ -71,9 +71,9 @@ void takeVelocities(Knots& knots) {
   }
 }
 
-void setShares(std::vector<LinePoint>& points) {
+void setFractions(std::vector<LinePoint>& points) {
   const double length = points.back().along;
-  for (LinePoint& point : points) point.share = length > 0 ? point.along / length : 0;
+  for (LinePoint& point : points) point.fraction = length > 0 ? point.along / length : 0;
 }
 
 }  // namespace
@@ -306,10 +306,10 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
       const LinePoint& last = points.back();
       if (points.size() > 1 && last.along > units) {
         const LinePoint& previous = points[points.size() - 2];
-        const double share = (units - previous.along) / (last.along - previous.along);
+        const double fraction = (units - previous.along) / (last.along - previous.along);
         LinePoint cut = last;
-        cut.place = previous.place + (last.place - previous.place) * share;
-        cut.before = previous.before + (last.before - previous.before) * share;
+        cut.place = previous.place + (last.place - previous.place) * fraction;
+        cut.before = previous.before + (last.before - previous.before) * fraction;
         cut.along = units;
         points.back() = cut;
         return;
@@ -326,13 +326,13 @@ Trails::Brush Trails::brushOf(const ParticleFacts& state, double fade) const {
 }
 
 void Trails::paint(const Brush& brush, LinePoint& point) const {
-  point.width = brush.width * static_cast<double>(taper_.at(point.share));
-  point.opacity = brush.opacity * static_cast<double>(fadesAlong_.at(point.share));
-  point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.share)) : brush.color;
+  point.width = brush.width * static_cast<double>(taper_.at(point.fraction));
+  point.opacity = brush.opacity * static_cast<double>(fadesAlong_.at(point.fraction));
+  point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.fraction)) : brush.color;
   if (colorFrom_ != ColorFrom::Way) return;
   ParticleFacts there = brush.state;
   if (!throughAll_) there.age = std::max(0.0, there.age - point.before);
-  there.share = lifeShare(static_cast<float>(there.age), static_cast<float>(there.lifetime));
+  there.fraction = lifeFraction(static_cast<float>(there.age), static_cast<float>(there.lifetime));
   there.position = point.place;
   // What is asked for of the birth lies as far back as ever.
   point.color = look_.color(there, brush.state.age);
@@ -355,7 +355,7 @@ double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Pro
   if (head.frame > 0) {
     fade = 1 - addDeath(head, knots) / std::max(1e-9, fade_);
     if (!knots.empty()) state.age = knots.front().age;
-    state.share = lifeShare(static_cast<float>(state.age), static_cast<float>(state.lifetime));
+    state.fraction = lifeFraction(static_cast<float>(state.age), static_cast<float>(state.lifetime));
   }
   if (!(length > 0) || fade <= 0) return 0;
   // What is smoothed needs all that it is the mean of.
@@ -363,7 +363,7 @@ double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Pro
   if (knots.size() < 2) return 0;
   smooth(knots);
   refine(knots, seconds, units, points);
-  setShares(points);
+  setFractions(points);
   const Brush brush = brushOf(state, fade);
   for (LinePoint& point : points) paint(brush, point);
   return look_.glow(state);
@@ -378,7 +378,7 @@ double Trails::throughAll(std::vector<LinePoint>& points) const {
   takeVelocities(knots);
   constexpr double kAny = std::numeric_limits<double>::infinity();
   refine(knots, kAny, kAny, points);
-  setShares(points);
+  setFractions(points);
   for (LinePoint& point : points) {
     // `before` counts particles here; each gives what the line has beside it.
     const auto nearest = static_cast<std::size_t>(std::lround(point.before));

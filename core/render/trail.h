@@ -74,7 +74,7 @@ class Trails : public Lines {
     double opacity;
   };
   Brush brushOf(const ParticleFacts& state, double fade) const;
-  // Where `share` is known.
+  // Where `fraction` is known.
   void paint(const Brush& brush, LinePoint& point) const;
   double throughAll(std::vector<LinePoint>& points) const;
 

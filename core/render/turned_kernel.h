@@ -46,10 +46,10 @@ class Texels {
     const Tag d;
     const IntTag di;
     const Float half = hn::Set(d, 0.5F);
-    const auto place = [&](Float share, int size, Float& whole, Float& next) {
+    const auto place = [&](Float fraction, int size, Float& whole, Float& next) {
       const Float last = hn::Set(d, static_cast<float>(size - 1));
-      const Float at =
-          hn::Sub(hn::Mul(hn::Add(hn::Mul(share, half), half), hn::Set(d, static_cast<float>(size))), half);
+      const Float at = hn::Sub(
+          hn::Mul(hn::Add(hn::Mul(fraction, half), half), hn::Set(d, static_cast<float>(size))), half);
       const Float inside = hn::Max(hn::Zero(d), hn::Min(last, at));
       whole = hn::Floor(inside);
       next = hn::Min(last, hn::Add(whole, hn::Set(d, 1.0F)));
@@ -86,8 +86,8 @@ class Texels {
 HWY_INLINE Float rectangleCover(const SpriteTurn& turn, Float u, Float v) {
   const Tag d;
   const Float one = hn::Set(d, 1.0F), half = hn::Set(d, 0.5F);
-  const auto edge = [&](Float share, float pixels) {
-    return saturate(hn::Add(hn::Mul(hn::Sub(one, hn::Abs(share)), hn::Set(d, 0.5F * pixels)), half));
+  const auto edge = [&](Float fraction, float pixels) {
+    return saturate(hn::Add(hn::Mul(hn::Sub(one, hn::Abs(fraction)), hn::Set(d, 0.5F * pixels)), half));
   };
   return hn::Mul(edge(u, turn.pixelsWide), edge(v, turn.pixelsHigh));
 }
@@ -197,7 +197,7 @@ class StampSource {
   const Stamp& second_;
 };
 
-// What lies behind is kept to a share, and the sprite's own light is added.
+// What lies behind is kept to a fraction, and the sprite's own light is added.
 template <Blend kBlend>
 HWY_INLINE void blend(const Light& source, const Float* tint, Float opacity, Tile& tile, std::size_t at) {
   const Tag d;

@@ -21,7 +21,7 @@ namespace comet {
 // How much an influence acts on an emitter's particles.
 struct Response {
   std::optional<double> percent;   // nothing for not at all
-  std::optional<Curve> overAge{};  // multiplies it over the share of life
+  std::optional<Curve> overAge{};  // multiplies it over the fraction of life
   std::string formula{};           // computes the percent for each particle; empty for none
 
   // Whether it is more than nothing: a formula may make something of 0, but not of no response at all.

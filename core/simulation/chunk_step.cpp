@@ -111,7 +111,7 @@ Substep substepOf(const FramePlan& plan, int index) {
 
 // Notes the ways of a source's particles, from where they were when the step began, and how far they have
 // gone by now. `births` as for setMiddleAges; `ways` has room for the chunk.
-void notePaths(const FramePlan& plan, const double* births, Workspace& work, ParentPath* ways) {
+void notePaths(const FramePlan& plan, const double* births, Workspace& work, ParentPath* paths) {
   Chunk& chunk = work.chunk;
   const double length = plan.time.length;
   const auto fieldIf = [&chunk](Field field) {
@@ -120,29 +120,29 @@ void notePaths(const FramePlan& plan, const double* births, Workspace& work, Par
   float* travelled = fieldIf(ParticleStore::Travelled);
   const float *fired = fieldIf(ParticleStore::RulesFired), *tags = fieldIf(ParticleStore::Tags);
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    ParentPath& way = ways[i];
-    way.id = chunk.ids[i];
-    way.isBorn = births != nullptr;
-    way.from = births ? births[i] : 0;
-    way.end = length;
-    way.startPosition = Vec3(work.stepStart.position(i));
-    way.startVelocity = Vec3(work.stepStart.velocity(i));
-    way.endPosition = Vec3(chunk.position(i));
-    way.endVelocity = Vec3(chunk.velocity(i));
-    way.age = chunk.field(ParticleStore::Age)[i] - static_cast<float>(length - way.from);
+    ParentPath& path = paths[i];
+    path.id = chunk.ids[i];
+    path.isBorn = births != nullptr;
+    path.from = births ? births[i] : 0;
+    path.end = length;
+    path.startPosition = Vec3(work.stepStart.position(i));
+    path.startVelocity = Vec3(work.stepStart.velocity(i));
+    path.endPosition = Vec3(chunk.position(i));
+    path.endVelocity = Vec3(chunk.velocity(i));
+    path.age = chunk.field(ParticleStore::Age)[i] - static_cast<float>(length - path.from);
     // A deflector that ended it has left no lifetime; it lies where it was hit.
     const float lifetime = chunk.field(ParticleStore::Lifetime)[i];
-    way.dies = chunk.field(ParticleStore::Age)[i] >= lifetime;
-    way.lifetime = std::max(lifetime, way.age);
-    const double ends = way.from + static_cast<double>(lifetime) - static_cast<double>(way.age);
-    way.until = way.dies && ends > way.from ? std::min(length, ends) : length;
-    if (fired) way.rulesFired = fired[i];
-    if (tags) way.tags = tags[i];
-    way.lineage = lineageOf(
+    path.dies = chunk.field(ParticleStore::Age)[i] >= lifetime;
+    path.lifetime = std::max(lifetime, path.age);
+    const double ends = path.from + static_cast<double>(lifetime) - static_cast<double>(path.age);
+    path.until = path.dies && ends > path.from ? std::min(length, ends) : length;
+    if (fired) path.rulesFired = fired[i];
+    if (tags) path.tags = tags[i];
+    path.lineage = lineageOf(
         chunk.present, [&chunk](Field field) { return chunk.field(field); }, i);
     if (!travelled) continue;
-    way.travelled = travelled[i];
-    travelled[i] += static_cast<float>(lengthUntil(way, way.until));
+    path.travelled = travelled[i];
+    travelled[i] += static_cast<float>(lengthUntil(path, path.until));
   }
 }
 
@@ -197,8 +197,8 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
   return {count, lost};
 }
 
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* ways) {
-  if (ways) work.stepStart.take(work.chunk);
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* paths) {
+  if (paths) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(schedule.emitter.emission.mass, work);
   for (int i = 0; i < plan.substeps; ++i) {
     const Substep substep = substepOf(plan, i);
@@ -210,13 +210,13 @@ void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
   endAtBounds(schedule.emitter.emission.bounds, work.chunk);
-  if (ways) notePaths(plan, nullptr, work, ways);
+  if (paths) notePaths(plan, nullptr, work, paths);
 }
 
 void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentPath* ways) {
+                ParentPath* paths) {
   work.chunk.startInGroup.reset();
-  if (ways) work.stepStart.take(work.chunk);
+  if (paths) work.stepStart.take(work.chunk);
   const Masses masses = massesOf(schedule.emitter.emission.mass, work);
   for (int s = 0; s < plan.substeps; ++s) {
     const Substep substep = substepOf(plan, s);
@@ -231,7 +231,7 @@ void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* b
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     age[i] += static_cast<float>(plan.time.length - births[i]);
   endAtBounds(schedule.emitter.emission.bounds, work.chunk);
-  if (ways) notePaths(plan, births, work, ways);
+  if (paths) notePaths(plan, births, work, paths);
 }
 
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,

@@ -52,12 +52,12 @@ struct Survivors {
 Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target);
 
 // Moves particles that existed before the step. `ways` are those of a source, or null.
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* ways);
+void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* paths);
 
 // Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
 // start.
 void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentPath* ways);
+                ParentPath* paths);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,

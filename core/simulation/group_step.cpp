@@ -110,8 +110,8 @@ void GroupStep::addNew(Workspaces& workspaces) {
   const std::size_t count = births_.times.size();
   ParticleStore newborn(count, fields_);
   newborn.resize(count);
-  const std::size_t oldWays = paths_.size();
-  if (emitter_.isSource) paths_.resize(oldWays + count);
+  const std::size_t oldPaths = paths_.size();
+  if (emitter_.isSource) paths_.resize(oldPaths + count);
   std::vector<Survivors> living(chunkCount(count));
   stoppableFor(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
@@ -121,7 +121,7 @@ void GroupStep::addNew(Workspaces& workspaces) {
                  origins_.empty() ? nullptr : &origins_[i], newborn, i);
     loadChunk(newborn, fields_, first, length, work.chunk);
     advanceNew(plan_, schedule_, births_.times.data() + first, work,
-               emitter_.isSource ? paths_.data() + oldWays + first : nullptr);
+               emitter_.isSource ? paths_.data() + oldPaths + first : nullptr);
     // First into its own place, since how many die before their first frame is known only now.
     living[c] = storeLiving(work.chunk, newborn, first);
   });

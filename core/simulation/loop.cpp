@@ -61,7 +61,7 @@ int warmUpFrames(const Scene& scene) {
     if (emitter->enabled) seconds = std::max(seconds, settlingTime(scene, *emitter));
   const int period = frameRange(scene).count();
   const int rounds = (framesOfSeconds(seconds, scene) + period - 1) / period;
-  return period * std::min(rounds, kMostWarmUpRounds);
+  return period * std::min(rounds, kMaxWarmUpCycles);
 }
 
 StepClock::StepClock(const Scene& scene)
@@ -70,22 +70,22 @@ StepClock::StepClock(const Scene& scene)
       sceneFirst_(frameRange(scene).first),
       frames_(loops(scene) ? frameRange(scene).count() : 0) {}
 
-int StepClock::inRound(int frame) const { return ((frame - sceneFirst_ - 1) % frames_ + frames_) % frames_; }
+int StepClock::inCycle(int frame) const { return ((frame - sceneFirst_ - 1) % frames_ + frames_) % frames_; }
 
 FrameTime StepClock::step(int frame) const {
   const bool isFirst = frame == first_;
   FrameTime time;
   time.frame = frame;
   // The step to the first frame of the next round belongs to this one.
-  if (frames_ > 0) time.frame = isFirst ? sceneFirst_ : sceneFirst_ + 1 + inRound(frame);
+  if (frames_ > 0) time.frame = isFirst ? sceneFirst_ : sceneFirst_ + 1 + inCycle(frame);
   time.period = frames_ / rate_;
   time.length = isFirst ? 0.0 : 1.0 / rate_;
   time.start = (time.frame - sceneFirst_ - (isFirst ? 0 : 1)) / rate_;
   return time;
 }
 
-std::optional<std::uint64_t> StepClock::roundThatBegins(int frame) const {
-  if (frames_ == 0 || frame == first_ || inRound(frame) != 0) return std::nullopt;
+std::optional<std::uint64_t> StepClock::cycleThatBegins(int frame) const {
+  if (frames_ == 0 || frame == first_ || inCycle(frame) != 0) return std::nullopt;
   return 1 + static_cast<std::uint64_t>((frame - first_ - 1) / frames_);
 }
 
@@ -107,9 +107,9 @@ std::vector<std::string> loopProblems(const Scene& scene) {
                         "cross-fade.",
                         emitter->name));
   }
-  if (warmUpFrames(scene) >= kMostWarmUpRounds * frameRange(scene).count())
+  if (warmUpFrames(scene) >= kMaxWarmUpCycles * frameRange(scene).count())
     problems.push_back(fmt::format(
-        "Lifetimes last longer than {} cycles: shorten them, or make the scene longer.", kMostWarmUpRounds));
+        "Lifetimes last longer than {} cycles: shorten them, or make the scene longer.", kMaxWarmUpCycles));
   return problems;
 }
 

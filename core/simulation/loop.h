@@ -7,8 +7,8 @@
 #pragma once
 
 #include "scene/scene.h"
+#include "simulation/frame/cycles.h"
 #include "simulation/frame/frame_time.h"
-#include "simulation/frame/rounds.h"
 
 #include <cstdint>
 #include <optional>
@@ -18,7 +18,7 @@
 namespace comet {
 
 // Longer lives are not waited for.
-constexpr int kMostWarmUpRounds = 1000;
+constexpr int kMaxWarmUpCycles = 1000;
 
 // How many frames before the scene's first one its simulation begins. Whole rounds in a loop, at most
 // kMostWarmUpRounds of them.
@@ -35,11 +35,11 @@ class StepClock {
   // The step that leads to a frame: in a loop that of the round that all rounds repeat.
   FrameTime step(int frame) const;
   // The round that begins with that step, counted from 1; nothing if none does.
-  std::optional<std::uint64_t> roundThatBegins(int frame) const;
+  std::optional<std::uint64_t> cycleThatBegins(int frame) const;
 
  private:
   // The place of a step in its round, from 0.
-  int inRound(int frame) const;
+  int inCycle(int frame) const;
 
   double rate_;
   int first_, sceneFirst_;

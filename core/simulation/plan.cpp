@@ -144,7 +144,7 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
   FramePlan plan;
   plan.frame = frame;
   plan.time = clock.step(frame);
-  plan.round = clock.roundThatBegins(frame);
+  plan.round = clock.cycleThatBegins(frame);
   if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", plan.time.frame);
   plan.mostParticles = static_cast<std::uint64_t>(settings.number("max_particles", plan.time.frame));

@@ -115,8 +115,8 @@ Spread spreadOf(const std::vector<double>& numbers) {
   spread.counts.assign(kSpreadSteps, 0);
   const double range = spread.most - spread.least;
   for (const double number : numbers) {
-    const double share = range > 0 ? (number - spread.least) / range : 0;
-    ++spread.counts[std::min(kSpreadSteps - 1, static_cast<std::size_t>(share * kSpreadSteps))];
+    const double fraction = range > 0 ? (number - spread.least) / range : 0;
+    ++spread.counts[std::min(kSpreadSteps - 1, static_cast<std::size_t>(fraction * kSpreadSteps))];
   }
   return spread;
 }

@@ -38,7 +38,7 @@ class SceneMaker {
     json responses = json::object();
     for (int e = 0; e < emitters; ++e)
       for (int i = 0; i < influences; ++i)
-        if (chance(0.7)) responses[fmt::format("e{}", e)][fmt::format("i{}", i)] = share() * 240 - 40;
+        if (chance(0.7)) responses[fmt::format("e{}", e)][fmt::format("i{}", i)] = fraction() * 240 - 40;
     return {{"format", "tawny-comet-scene"},
             {"version", 1},
             {"items", std::move(items)},
@@ -47,8 +47,8 @@ class SceneMaker {
 
  private:
   int below(int count) { return static_cast<int>(random_() % static_cast<unsigned>(count)); }
-  double share() { return std::uniform_real_distribution<double>(0, 1)(random_); }
-  bool chance(double of) { return share() < of; }
+  double fraction() { return std::uniform_real_distribution<double>(0, 1)(random_); }
+  bool chance(double of) { return fraction() < of; }
 
   // Few particles and frames, so that much can be tried.
   json settings() {
@@ -88,14 +88,14 @@ class SceneMaker {
 
   // Mostly as a hand sets it, sometimes at an end of what is accepted, seldom beyond.
   double numberOf(const ParamSpec& spec) {
-    const double dice = share();
-    double number = spec.usualLeast + share() * (spec.usualMost - spec.usualLeast);
+    const double dice = fraction();
+    double number = spec.usualLeast + fraction() * (spec.usualMost - spec.usualLeast);
     if (dice < 0.06) number = chance(0.5) ? spec.least : spec.most;
     if (dice < 0.0008) number = spec.most * 2 + 1;
     return spec.type == ParamType::Integer ? std::round(number) : number;
   }
 
-  double axisOf(const ParamSpec& spec) { return std::clamp(share() * 6 - 3, spec.least, spec.most); }
+  double axisOf(const ParamSpec& spec) { return std::clamp(fraction() * 6 - 3, spec.least, spec.most); }
 
   json valueOf(const ParamSpec& spec) {
     switch (spec.type) {
@@ -103,7 +103,7 @@ class SceneMaker {
       case ParamType::Integer: {
         json value = numberOf(spec);
         if (spec.canVary && chance(0.2))
-          value = {{"value", value}, {"variation", share() * (spec.usualMost - spec.usualLeast)}};
+          value = {{"value", value}, {"variation", fraction() * (spec.usualMost - spec.usualLeast)}};
         if (spec.canBeKeyed && chance(0.1))
           value = {{"value", value},
                    {"keys", {{{"frame", 2}, {"value", value}}, {{"frame", 20}, {"value", numberOf(spec)}}}}};

@@ -88,9 +88,9 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
 
   void wheel() {
     desktop_.move(anywhere());
-    const auto way = chance(0.5) ? Desktop::WheelUp : Desktop::WheelDown;
-    desktop_.press(way);
-    desktop_.release(way);
+    const auto offset = chance(0.5) ? Desktop::WheelUp : Desktop::WheelDown;
+    desktop_.press(offset);
+    desktop_.release(offset);
   }
 
   void strike() {

@@ -73,8 +73,8 @@ std::optional<Finding> motion(const Checked& checked) {
 }
 
 std::optional<Finding> rotation(const Checked& checked) {
-  // How far the middle of what is seen may lie from the cell's, as a share of the cell, and how much longer
-  // than wide it may be, to look the same whichever way it is turned.
+  // How far the middle of what is seen may lie from the cell's, as a fraction of the cell, and how much
+  // longer than wide it may be, to look the same whichever way it is turned.
   constexpr double kOffCentre = 0.12, kLonger = 1.6;
   double weight = 0;
   Vec2d sum(0.0);

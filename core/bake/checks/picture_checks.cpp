@@ -104,11 +104,11 @@ std::optional<Finding> lostParticles(const Checked& checked) {
 }
 
 std::optional<Finding> emptyCells(const Checked& checked) {
-  constexpr double kLeastShare = 1e-3;
+  constexpr double kMinFraction = 1e-3;
   Finding finding;
   const double most = fullest(checked);
   for (std::size_t i = 0; i < checked.book.cells.size(); ++i)
-    if (most <= 0 || checked.book.cells[i].energy < kLeastShare * most)
+    if (most <= 0 || checked.book.cells[i].energy < kMinFraction * most)
       finding.cells.push_back(static_cast<int>(i));
   if (finding.cells.empty()) return std::nullopt;
   finding.number = static_cast<double>(finding.cells.size());
@@ -163,7 +163,7 @@ std::optional<Finding> dullEnds(const Checked& checked) {
 }
 
 // How much of what would be seen of a cell would be brighter than white, were it exposed by a factor.
-double blownShare(const Picture& cell, float gain) {
+double blownFraction(const Picture& cell, float gain) {
   std::size_t seen = 0, blown = 0;
   for (const Vec4& pixel : cell.pixels()) {
     const float light = gain * brightestOf(pixel);
@@ -182,13 +182,13 @@ std::optional<Finding> blownOut(const Checked& checked) {
   Finding finding;
   int tenths = 1;  // of a stop
   for (std::size_t i = 0; i < checked.cells.size(); ++i) {
-    const double share = blownShare(checked.cells[i], 1);
-    if (share <= kMost) continue;
+    const double fraction = blownFraction(checked.cells[i], 1);
+    if (fraction <= kMost) continue;
     finding.cells.push_back(static_cast<int>(i));
-    finding.number = std::max(finding.number, 100 * share);
+    finding.number = std::max(finding.number, 100 * fraction);
     // Each cell by itself, and what is still seen at that exposure: one press is enough.
     while (tenths < kMostTenths &&
-           blownShare(checked.cells[i], static_cast<float>(std::exp2(-tenths / 10.0))) > kMended)
+           blownFraction(checked.cells[i], static_cast<float>(std::exp2(-tenths / 10.0))) > kMended)
       ++tenths;
   }
   if (finding.cells.empty()) return std::nullopt;
@@ -237,10 +237,10 @@ std::optional<Finding> banding(const Checked& checked) {
     });
     std::size_t seen = 0, wide = 0;
     for (const auto& [all, slow] : rows) seen += all, wide += slow;
-    const double share = seen > 0 ? static_cast<double>(wide) / static_cast<double>(seen) : 0;
-    if (share <= kMost) continue;
+    const double fraction = seen > 0 ? static_cast<double>(wide) / static_cast<double>(seen) : 0;
+    if (fraction <= kMost) continue;
     finding.cells.push_back(static_cast<int>(i));
-    finding.number = std::max(finding.number, 100 * share);
+    finding.number = std::max(finding.number, 100 * fraction);
   }
   if (finding.cells.empty()) return std::nullopt;
   finding.text = fmt::format("8 bits are too coarse for up to {:.0f} % of the visible pixels in {}",

@@ -161,7 +161,7 @@ std::optional<Finding> memory(const Checked& checked) {
 }
 
 std::optional<Finding> resolution(const Checked& checked) {
-  // Root mean square of what is lost at half the size, as a share of what is seen.
+  // Root mean square of what is lost at half the size, as a fraction of what is seen.
   constexpr double kDetail = 0.02;
   const FlipbookLayout& layout = checked.layout();
   if (std::min(layout.cellWidth, layout.cellHeight) < 32) return std::nullopt;

@@ -14,7 +14,7 @@ namespace comet {
 namespace {
 
 constexpr int kMostHits = 24;  // of a particle in a substep; after that it is held
-// A bounce that is over within this share of the substep is none: the particle rests.
+// A bounce that is over within this fraction of the substep is none: the particle rests.
 constexpr double kRestingShare = 1.0 / 24;
 constexpr double kStill = 1e-9;  // units/s²: what rounding leaves in a corner that holds a particle
 
@@ -225,10 +225,10 @@ class Journey {
   Vec3d scattered(const Vec3d& thrown, const Vec3d& normal, double angle, const RandomSource& random) const {
     const double speed = glm::length(thrown);
     if (!(speed > 0)) return thrown;
-    Vec3d way = directionInCone(thrown / speed, angle, random.unit(traveller_.id, Draw::RoughA),
-                                random.unit(traveller_.id, Draw::RoughB));
-    if (const double inward = glm::dot(way, normal); inward < 0) way -= normal * (2 * inward);
-    return way * speed;
+    Vec3d path = directionInCone(thrown / speed, angle, random.unit(traveller_.id, Draw::RoughA),
+                                 random.unit(traveller_.id, Draw::RoughB));
+    if (const double inward = glm::dot(path, normal); inward < 0) path -= normal * (2 * inward);
+    return path * speed;
   }
 
   // Tells the hits of a particle apart.
@@ -251,9 +251,9 @@ class Journey {
     const double speed = glm::length(velocity);
     const bool isStill = speed <= 1e-9 + over.friction * 1e-6;
     if (isStill && glm::length(pushed) <= over.friction + kStill) return rideAlong(met, traveller_.left);
-    const Vec3d way = isStill ? glm::normalize(pushed) : velocity / speed;
-    const Vec3d acceleration = pushed - way * over.friction;
-    const double slowing = -glm::dot(acceleration, way);
+    const Vec3d path = isStill ? glm::normalize(pushed) : velocity / speed;
+    const Vec3d acceleration = pushed - path * over.friction;
+    const double slowing = -glm::dot(acceleration, path);
     // Friction stops it; it does not drive it back.
     const double stopsAfter = !isStill && over.friction > 0 && slowing > 0 ? speed / slowing : kNever;
     slide(along, {velocity, acceleration}, std::min(traveller_.left, stopsAfter), stopsAfter);
@@ -277,8 +277,8 @@ class Journey {
   void slide(const Contacts& along, const Motion& over, double time, double stopsAfter) {
     const Met& met = *along.first().met;
     const Pose pose = met.poseAt(traveller_.time);
-    const Vec3d from = pose.toOwn(traveller_.at), velocity = over.velocity * pose.turn,
-                acceleration = over.acceleration * pose.turn;
+    const Vec3d from = pose.toOwn(traveller_.at), velocity = over.velocity * pose.rotation,
+                acceleration = over.acceleration * pose.rotation;
     const auto placeAfter = [&](double t) {
       return met.poseAt(traveller_.time + t).toScene(from + velocity * t + acceleration * (0.5 * t * t));
     };
@@ -290,7 +290,7 @@ class Journey {
     traveller_.left -= until;
     traveller_.velocity = met.velocityAt(traveller_.at, traveller_.time);
     if (until != stopsAfter)
-      traveller_.velocity += met.poseAt(traveller_.time).turn * (velocity + acceleration * until);
+      traveller_.velocity += met.poseAt(traveller_.time).rotation * (velocity + acceleration * until);
     for (const Contact& contact : along) settleOn(contact);
     if (other.met && until == other.after) answer(other);
   }
@@ -298,12 +298,12 @@ class Journey {
   // The traveller's way, as the parabola through places now, halfway and after a time.
   template <typename PlaceAfter>
   Traveller parabola(const PlaceAfter& placeAfter, double time) const {
-    Traveller way = traveller_;
-    if (!(time > 0)) return way;
+    Traveller path = traveller_;
+    if (!(time > 0)) return path;
     const Vec3d middle = placeAfter(0.5 * time), end = placeAfter(time);
-    way.velocity = (middle * 4.0 - way.at * 3.0 - end) / time;
-    way.acceleration = (way.at - middle * 2.0 + end) * (4 / (time * time));
-    return way;
+    path.velocity = (middle * 4.0 - path.at * 3.0 - end) / time;
+    path.acceleration = (path.at - middle * 2.0 + end) * (4 / (time * time));
+    return path;
   }
 
   // Back onto the surface that it left or sank into because that is bent; one that bounces may fly off.
@@ -409,8 +409,8 @@ class MeetingMarks {
     for (std::size_t d = 0; d < deflectors_.size(); ++d) {
       const Deflector& deflector = *deflectors_[d].deflector;
       markNear(deflector, deflector.skin() + largest_ * deflector.rule().ownSize,
-               deflector.shareAt(substep_.start + 0.5 * substep_.length), substep_.length, reaches.ranges(),
-               count, bitOf(d), masks);
+               deflector.fractionAt(substep_.start + 0.5 * substep_.length), substep_.length,
+               reaches.ranges(), count, bitOf(d), masks);
     }
   }
 

@@ -17,14 +17,14 @@ struct SurfaceRule {
   enum class OnHit { Bounce, Slide, Stick, End };
 
   OnHit onHit = OnHit::Bounce;
-  Varied bounce{0.5, 0};   // share of the speed against the surface that is kept
+  Varied bounce{0.5, 0};   // fraction of the speed against the surface that is kept
   double friction = 0;     // Coulomb's coefficient
   double roughness = 0;    // radians by which a bounce may be turned aside
-  double pass = 0;         // share of particles that it does not stop
+  double pass = 0;         // fraction of particles that it does not stop
   Varied stickTime{0, 0};  // seconds after which it lets go; 0 for never
   double letGoSpeed = 0;   // away from the surface then, units/s
   double hold = 0;         // a sticking particle comes off if it is pulled away with more, units/s²
-  double ownSize = 0;      // share of its own radius at which a particle is stopped
+  double ownSize = 0;      // fraction of its own radius at which a particle is stopped
 
   // Whether what sticks to it comes off by itself.
   bool letsGo() const { return onHit == OnHit::Stick && (stickTime.value > 0 || stickTime.variation > 0); }
@@ -57,9 +57,9 @@ class Deflector : public InfluenceAction {
     return RandomSource(combineKeys(random_.key(), moment));
   }
 
-  // Of what it is in a step that starts at `stepStart` and lasts `stepLength` seconds: the share at a time,
-  // seconds since the scene's first frame.
-  double shareAt(double seconds) const {
+  // Of what it is in a step that starts at `stepStart` and lasts `stepLength` seconds: the fraction at a
+  // time, seconds since the scene's first frame.
+  double fractionAt(double seconds) const {
     return stepLength_ > 0 ? (seconds - stepStart_) / stepLength_ : 1.0;
   }
 

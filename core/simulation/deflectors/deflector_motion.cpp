@@ -28,21 +28,21 @@ DeflectorMotion::DeflectorMotion(const Vec3d& place, const Mat3d& turn, const Ve
   moves_ = way_ != Vec3d(0.0) || angle_ > 0;
 }
 
-Pose DeflectorMotion::at(double share) const {
+Pose DeflectorMotion::at(double fraction) const {
   if (!moves_) return {place_, turn_};
-  if (angle_ == 0) return {place_ + way_ * share, turn_};
-  return {place_ + way_ * share, Mat3d(glm::mat3_cast(glm::angleAxis(angle_ * share, axis_))) * turn_};
+  if (angle_ == 0) return {place_ + way_ * fraction, turn_};
+  return {place_ + way_ * fraction, Mat3d(glm::mat3_cast(glm::angleAxis(angle_ * fraction, axis_))) * turn_};
 }
 
 Vec3d DeflectorMotion::velocityAt(const Vec3d& position, const Pose& pose) const {
   if (!moves_) return Vec3d(0.0);
-  return velocity_ + glm::cross(axis_ * spin_, position - pose.place);
+  return velocity_ + glm::cross(axis_ * spin_, position - pose.position);
 }
 
 Vec3d DeflectorMotion::accelerationAt(const Vec3d& position, const Pose& pose, const Vec3d& over) const {
   if (angle_ == 0) return Vec3d(0.0);
   const Vec3d spin = axis_ * spin_;
-  return glm::cross(spin, glm::cross(spin, position - pose.place) + 2.0 * over);
+  return glm::cross(spin, glm::cross(spin, position - pose.position) + 2.0 * over);
 }
 
 double DeflectorMotion::mostSpeed(double reach) const {

@@ -14,8 +14,8 @@ class DeflectorMotion {
                   double seconds);
 
   bool moves() const { return moves_; }
-  // Where it is a share of the step after its beginning.
-  Pose at(double share) const;
+  // Where it is a fraction of the step after its beginning.
+  Pose at(double fraction) const;
   // Of the material that is at a position then.
   Vec3d velocityAt(const Vec3d& position, const Pose& pose) const;
   // Of what goes over the material at a velocity `over` it, evenly as one sees it who turns along: towards

@@ -20,12 +20,12 @@ std::string problemWithMesh(const MeshContent& mesh, bool wantsInside) {
 
 // The emitters whose particles are smaller than a cell of the field, so that they would see its corners.
 std::string smallerThanCells(const Scene& scene, const Item& deflector, double cell, double frame) {
-  const double share = deflector.number("particle_radius", frame) / 100;
+  const double fraction = deflector.number("particle_radius", frame) / 100;
   std::string names;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
     const Response response = scene.response(emitter->id, deflector.id);
     const bool meets = response.acts();
-    const double radius = 0.5 * share * BirthSize(*emitter, frame).mean();
+    const double radius = 0.5 * fraction * BirthSize(*emitter, frame).mean();
     if (meets && radius > 0 && radius < cell) names += (names.empty() ? "" : ", ") + emitter->name;
   }
   return names;

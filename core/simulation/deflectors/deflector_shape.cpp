@@ -16,9 +16,9 @@ using Type = DeflectorShape::Type;
 
 // From the nearest point of something without thickness. `fallback` is the side that counts on it.
 SurfaceDistance awayFrom(const Vec3d& nearest, const Vec3d& place, const Vec3d& fallback) {
-  const Vec3d way = place - nearest;
-  const double distance = glm::length(way);
-  return {distance, distance > 0 ? way / distance : fallback};
+  const Vec3d path = place - nearest;
+  const double distance = glm::length(path);
+  return {distance, distance > 0 ? path / distance : fallback};
 }
 
 // From the rectangle with one corner at the origin that a profile fills to the left of and below `corner`:
@@ -198,7 +198,7 @@ std::optional<DeflectorShape::Crossing> DeflectorShape::crossing(const Vec3d& fr
   const auto meeting = tree_ ? tree_->firstOn(from / meshScale_, to / meshScale_) : std::nullopt;
   if (!meeting) return std::nullopt;
   const Vec3d normal = mesh_->mesh().faceNormal(meeting->triangle);
-  return Crossing{meeting->share, glm::dot(normal, to - from) > 0 ? -normal : normal};
+  return Crossing{meeting->fraction, glm::dot(normal, to - from) > 0 ? -normal : normal};
 }
 
 SurfaceDistance DeflectorShape::at(const Vec3d& place, double within) const {

@@ -73,9 +73,10 @@ class DeflectorShape {
   SurfaceDistance at(const Vec3d& place, double within = std::numeric_limits<double>::infinity()) const;
   // Whether a place lies in what is solid.
   bool isInside(const Vec3d& place) const;
-  // The share of a straight way at which it meets a mesh's surface, and the surface's normal against the way.
+  // The fraction of a straight way at which it meets a mesh's surface, and the surface's normal against the
+  // way.
   struct Crossing {
-    double share = 0;
+    double fraction = 0;
     Vec3d normal{0, 1, 0};
   };
   std::optional<Crossing> crossing(const Vec3d& from, const Vec3d& to) const;

@@ -52,7 +52,7 @@ class PosedDeflector {
   }
 
  private:
-  Pose computed(double time) const { return deflector().motion().at(deflector().shareAt(time)); }
+  Pose computed(double time) const { return deflector().motion().at(deflector().fractionAt(time)); }
 
   static constexpr std::size_t kFixed = 3;
 
@@ -77,7 +77,7 @@ struct Met {
                         double within = std::numeric_limits<double>::infinity()) const {
     const Pose pose = poseAt(time);
     const SurfaceDistance own = deflector().shape().at(pose.toOwn(position), within + clearance);
-    return {own.distance - clearance, pose.turn * own.normal};
+    return {own.distance - clearance, pose.rotation * own.normal};
   }
   // As gapAt, for a particle on the surface: found sooner if it is looked for close by first.
   SurfaceDistance gapOn(const Vec3d& position, double time) const {
@@ -91,7 +91,7 @@ struct Met {
     std::array<SurfacePart, DeflectorShape::kMostParts> parts;
     deflector().shape().parts(pose.toOwn(position), parts);
     const SurfacePart& own = parts[static_cast<std::size_t>(part)];
-    return {own.distance - clearance, pose.turn * own.normal};
+    return {own.distance - clearance, pose.rotation * own.normal};
   }
   // Calls `touches(part, normal)` for each of its parts that a particle touches.
   template <typename Touches>
@@ -107,7 +107,7 @@ struct Met {
     const int count = deflector().shape().parts(pose.toOwn(position), parts);
     for (int part = 0; part < count; ++part) {
       const SurfacePart& own = parts[static_cast<std::size_t>(part)];
-      if (own.distance - clearance <= reach) touches(part, pose.turn * own.normal);
+      if (own.distance - clearance <= reach) touches(part, pose.rotation * own.normal);
     }
   }
   Vec3d velocityAt(const Vec3d& position, double time) const {
@@ -115,8 +115,8 @@ struct Met {
   }
   // So near counts as touching.
   double touching() const {
-    constexpr double kShareOfSkin = 0.25;
-    return kShareOfSkin * deflector().skin();
+    constexpr double kFractionOfSkin = 0.25;
+    return kFractionOfSkin * deflector().skin();
   }
 
   // A particle's motion as the material sees it that it touches.

@@ -108,15 +108,15 @@ void markMesh(const Frame& frame, const DeflectorShape& shape, const Ranges& ran
   for (std::size_t i = 0; i < count; ++i) masks[i] |= near[i] ? bit : 0;
 }
 
-Frame frameOf(const Deflector& deflector, double clearance, double middleShare, double seconds) {
+Frame frameOf(const Deflector& deflector, double clearance, double middleFraction, double seconds) {
   const DeflectorMotion& motion = deflector.motion();
-  const Pose pose = motion.at(middleShare);
-  const Mat3d toOwn = glm::transpose(pose.turn);
+  const Pose pose = motion.at(middleFraction);
+  const Mat3d toOwn = glm::transpose(pose.rotation);
   Frame frame{};
   for (int row = 0; row < 3; ++row) {
     for (int column = 0; column < 3; ++column)
       frame.turn[row][column] = static_cast<float>(toOwn[column][row]);
-    frame.place[row] = static_cast<float>((pose.place + pose.turn * deflector.shape().centre())[row]);
+    frame.place[row] = static_cast<float>((pose.position + pose.rotation * deflector.shape().centre())[row]);
   }
   // What single floats may lose on the way from the scene's space, with room to spare.
   constexpr double kRounding = 4e-6;
@@ -124,17 +124,17 @@ Frame frameOf(const Deflector& deflector, double clearance, double middleShare, 
   // No moment is farther from the middle.
   const double half = 0.5 * seconds;
   frame.more = static_cast<float>(clearance + deflector.skin() + still * half +
-                                  kRounding * (1 + glm::length(pose.place)));
+                                  kRounding * (1 + glm::length(pose.position)));
   frame.perUnit = static_cast<float>((motion.mostSpeed(1) - motion.mostSpeed(0)) * half + kRounding);
   return frame;
 }
 
 }  // namespace
 
-void markNear(const Deflector& deflector, double clearance, double middleShare, double seconds,
+void markNear(const Deflector& deflector, double clearance, double middleFraction, double seconds,
               const Ranges& ranges, std::size_t count, std::uint32_t bit, DeflectorMasks& masks) {
   const DeflectorShape& shape = deflector.shape();
-  const Frame frame = frameOf(deflector, clearance, middleShare, seconds);
+  const Frame frame = frameOf(deflector, clearance, middleFraction, seconds);
   Half half{static_cast<float>(shape.half().x), static_cast<float>(shape.half().y),
             static_cast<float>(shape.half().z)};
   const bool isHollow = shape.isInsideOut();

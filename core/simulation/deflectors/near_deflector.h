@@ -15,9 +15,9 @@ struct Ranges {
 using DeflectorMasks = std::array<std::uint32_t, kChunkSize>;
 
 // Sets `bit` for every particle that may come as near to the deflector as `clearance`, during a substep whose
-// middle is this share of the frame's step and that lasts `seconds`. Some that do not are marked as
+// middle is this fraction of the frame's step and that lasts `seconds`. Some that do not are marked as
 // well, none that does is left out.
-void markNear(const Deflector& deflector, double clearance, double middleShare, double seconds,
+void markNear(const Deflector& deflector, double clearance, double middleFraction, double seconds,
               const Ranges& ranges, std::size_t count, std::uint32_t bit, DeflectorMasks& masks);
 
 }  // namespace comet

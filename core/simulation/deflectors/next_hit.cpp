@@ -10,8 +10,8 @@ namespace {
 constexpr int kMostTraceSteps = 96;
 
 // A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
-struct OwnWay {
-  OwnWay(const Met& met, const Traveller& traveller, double until) {
+struct OwnPath {
+  OwnPath(const Met& met, const Traveller& traveller, double until) {
     const auto seen = [&](double t) { return met.poseAt(traveller.time + t).toOwn(traveller.placeAfter(t)); };
     from = seen(0);
     const Vec3d middle = seen(0.5 * until), end = seen(until);
@@ -38,28 +38,28 @@ double timeToClose(double gap, double speed, double acceleration) {
 
 // When the traveller is as near as it may come to one of the parts of which the shape consists, and goes on
 // inwards.
-Hit touchOf(const Met& met, double start, const OwnWay& way, double until, unsigned alongParts) {
+Hit touchOf(const Met& met, double start, const OwnPath& path, double until, unsigned alongParts) {
   const DeflectorShape& shape = met.deflector().shape();
   std::array<SurfacePart, DeflectorShape::kMostParts> parts;
   const auto hitAt = [&](double t, const SurfacePart& part) {
-    return Hit{&met, t, met.poseAt(start + t).turn * part.normal};
+    return Hit{&met, t, met.poseAt(start + t).rotation * part.normal};
   };
   double t = 0;
   const SurfacePart* first = nullptr;
   for (int step = 0; step < kMostTraceSteps; ++step) {
-    const Vec3d velocity = way.velocityAt(t);
-    const int count = shape.parts(way.at(t), parts);
+    const Vec3d velocity = path.velocityAt(t);
+    const int count = shape.parts(path.at(t), parts);
     double next = kNever;
     for (int i = 0; i < count; ++i) {
       if ((alongParts >> i & 1U) != 0) continue;
       const SurfacePart& part = parts[static_cast<std::size_t>(i)];
       const double gap = part.distance - met.clearance - met.touching();
       const double speed = glm::dot(velocity, part.normal);
-      const double pull = glm::dot(way.acceleration, part.normal) - part.bend * way.fastest * way.fastest;
-      const double slow = 1e-9 * way.fastest;
+      const double pull = glm::dot(path.acceleration, part.normal) - part.bend * path.fastest * path.fastest;
+      const double slow = 1e-9 * path.fastest;
       if (gap <= 0 && (speed < -slow || (speed <= slow && pull < 0))) return hitAt(t, part);
       const double free =
-          std::max(timeToClose(std::max(0.0, gap), speed, pull), std::max(0.0, gap) / way.fastest);
+          std::max(timeToClose(std::max(0.0, gap), speed, pull), std::max(0.0, gap) / path.fastest);
       if (free >= next) continue;
       next = free;
       first = &part;
@@ -75,20 +75,20 @@ Hit touchOf(const Met& met, double start, const OwnWay& way, double until, unsig
 // As touchOf, for a distance field: as far at a time as that says is free, but for no less than a part of
 // a cell, and then back to where it came through. What it skips is a graze shallower than the field is
 // exact.
-double timeOfTouch(const Met& met, const OwnWay& way, double until) {
+double timeOfTouch(const Met& met, const OwnPath& path, double until) {
   constexpr double kPartOfCell = 0.2;
   constexpr int kHalvings = 24;
   const DeflectorShape& shape = met.deflector().shape();
   const double stop = met.clearance + met.touching();
-  const auto gapAt = [&](double t) { return shape.distanceByField(way.at(t)) - stop; };
+  const auto gapAt = [&](double t) { return shape.distanceByField(path.at(t)) - stop; };
   const auto goesIn = [&](double t) {
-    return glm::dot(way.velocityAt(t), shape.at(way.at(t)).normal) < -1e-9 * way.fastest;
+    return glm::dot(path.velocityAt(t), shape.at(path.at(t)).normal) < -1e-9 * path.fastest;
   };
-  const double least = kPartOfCell * shape.fieldSpacing() / way.fastest;
+  const double least = kPartOfCell * shape.fieldSpacing() / path.fastest;
   double t = 0, gap = gapAt(0);
   if (gap <= 0 && goesIn(0)) return 0;
   while (t < until) {
-    const double next = std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * way.fastest)));
+    const double next = std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * path.fastest)));
     const double nextGap = gapAt(next);
     if (nextGap <= 0 && (gap > 0 || goesIn(next))) {
       double free = t, through = next;
@@ -107,7 +107,8 @@ double timeOfTouch(const Met& met, const OwnWay& way, double until) {
 // The hit on a mesh, along straight pieces of the way.
 class CrossingFinder {
  public:
-  CrossingFinder(const Met& met, const OwnWay& way) : met_(met), way_(way), skin_(met.deflector().skin()) {}
+  CrossingFinder(const Met& met, const OwnPath& path)
+      : met_(met), path_(path), skin_(met.deflector().skin()) {}
 
   struct Crossing {
     double after = kNever;
@@ -124,7 +125,7 @@ class CrossingFinder {
   // again along finer ones, so that the particle is stopped outside.
   Crossing first(double from, double until, double farthest) const {
     constexpr double kMostPieces = 64;
-    const double bend = glm::length(way_.acceleration) / 8, whole = until - from;
+    const double bend = glm::length(path_.acceleration) / 8, whole = until - from;
     const double pieces = std::clamp(std::ceil(whole * std::sqrt(bend / farthest)), 1.0, kMostPieces);
     const double length = whole / pieces;
     const bool isExact = farthest <= skin_ || bend * length * length <= skin_;
@@ -139,7 +140,7 @@ class CrossingFinder {
 
   Crossing onPiece(double begins, double length) const {
     const double keep = met_.clearance + met_.touching();
-    const Vec3d from = way_.at(begins), along = way_.at(begins + length) - from;
+    const Vec3d from = path_.at(begins), along = path_.at(begins + length) - from;
     const double distance = glm::length(along);
     if (!(distance > 0)) return {};
     // On beyond the piece's end, by as much as it may have to stop before the surface at a flat angle.
@@ -148,28 +149,28 @@ class CrossingFinder {
     const auto crossing = met_.deflector().shape().crossing(from, from + along * (1 + more / distance));
     if (!crossing) return {};
     const double towards = -glm::dot(along, crossing->normal) / distance;
-    const double stops = crossing->share * (distance + more) - keep / std::max(towards, kFlattest);
+    const double stops = crossing->fraction * (distance + more) - keep / std::max(towards, kFlattest);
     if (stops > distance) return {};
     return {begins + length * std::max(0.0, stops / distance), crossing->normal};
   }
 
   const Met& met_;
-  const OwnWay& way_;
+  const OwnPath& path_;
   double skin_;
 };
 
 // When the traveller is as near as it may come and goes on inwards; never, if not before `until`.
 Hit hitOn(const Met& met, const Traveller& traveller, double until, unsigned alongParts) {
   if (!(until > 0)) return {};
-  const OwnWay way(met, traveller, until);
+  const OwnPath path(met, traveller, until);
   const DeflectorShape& shape = met.deflector().shape();
-  if (shape.isMetByField()) return {&met, timeOfTouch(met, way, until)};
+  if (shape.isMetByField()) return {&met, timeOfTouch(met, path, until)};
   if (shape.isMetByRays()) {
-    const CrossingFinder::Crossing crossing = CrossingFinder(met, way).before(until);
+    const CrossingFinder::Crossing crossing = CrossingFinder(met, path).before(until);
     if (crossing.after == kNever) return {};
-    return {&met, crossing.after, met.poseAt(traveller.time + crossing.after).turn * crossing.normal};
+    return {&met, crossing.after, met.poseAt(traveller.time + crossing.after).rotation * crossing.normal};
   }
-  return touchOf(met, traveller.time, way, until, alongParts);
+  return touchOf(met, traveller.time, path, until, alongParts);
 }
 
 }  // namespace

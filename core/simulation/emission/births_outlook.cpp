@@ -1,7 +1,7 @@
 #include "simulation/emission/births_outlook.h"
 
 #include "scene/item_reference.h"
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 
 #include <algorithm>
 

@@ -21,21 +21,22 @@ class Collector {
   std::size_t room() const { return most_ - births_.origins.size(); }
 
   // `count` births at one moment of a parent's life.
-  void add(const ParentPath& way, double time, std::uint64_t count, const Vec3d& place, const Vec3d& normal) {
+  void add(const ParentPath& path, double time, std::uint64_t count, const Vec3d& place,
+           const Vec3d& normal) {
     if (count == 0 || !covers(time)) return;
     births_.wanted += count;
     if (room() == 0) return;
     Origin origin;
     origin.time = time;
     origin.position = place;
-    origin.velocity = way.velocityAt(time);
+    origin.velocity = path.velocityAt(time);
     if (rule_.stands == ChildRule::Stands::Motion) origin.up = unitOr(origin.velocity, origin.up);
     if (rule_.stands == ChildRule::Stands::Surface) origin.up = unitOr(normal, origin.up);
-    origin.lineage = lineageOfChild(way.at(time), way.lineage);
+    origin.lineage = lineageOfChild(path.at(time), path.lineage);
     births_.origins.insert(births_.origins.end(), std::min<std::uint64_t>(count, room()), origin);
   }
-  void add(const ParentPath& way, double time, std::uint64_t count) {
-    add(way, time, count, way.placeAt(time), Vec3d(0.0));
+  void add(const ParentPath& path, double time, std::uint64_t count) {
+    add(path, time, count, path.placeAt(time), Vec3d(0.0));
   }
 
  private:
@@ -53,10 +54,10 @@ class Counter {
     return rule_.chance >= 1 || random_.unit(parent, Draw::ChildChance) < rule_.chance;
   }
   // At an event; `which` tells several ones of a parent apart.
-  std::uint64_t births(const ParentPath& way, double time, std::uint64_t which = 0) const {
-    const std::uint64_t identity = which == 0 ? way.id : combineKeys(withoutRound(way.id), which);
+  std::uint64_t births(const ParentPath& path, double time, std::uint64_t which = 0) const {
+    const std::uint64_t identity = which == 0 ? path.id : combineKeys(withoutCycle(path.id), which);
     const double picked = rule_.each.pick(random_.signedUnit(identity, Draw::ChildCount),
-                                          birthMoment(birthOfId(way.id), way.placeAt(time)));
+                                          birthMoment(birthOfId(path.id), path.placeAt(time)));
     return static_cast<std::uint64_t>(std::clamp(std::round(picked), 0.0, 1e15));
   }
   // Where, between two births that follow each other steadily, a parent begins.
@@ -70,7 +71,7 @@ class Counter {
 // Births at equal distances on an axis along which the parent goes from `begin` to `end`: its age, or its
 // way. `momentOf` says when it is at a place of the axis.
 template <typename MomentOf>
-void addSteadily(const ParentPath& way, double begin, double end, double density, double phase,
+void addSteadily(const ParentPath& path, double begin, double end, double density, double phase,
                  const MomentOf& momentOf, Collector& collector, ChildBirths& births) {
   const double first = std::floor(begin * density + phase) + 1;
   const double last = std::floor(end * density + phase);
@@ -78,14 +79,15 @@ void addSteadily(const ParentPath& way, double begin, double end, double density
   const double count = last - first + 1;
   const auto listed = static_cast<std::uint64_t>(std::min(count, static_cast<double>(collector.room())));
   for (std::uint64_t i = 0; i < listed; ++i)
-    collector.add(way, momentOf((first + static_cast<double>(i) - phase) / density), 1);
+    collector.add(path, momentOf((first + static_cast<double>(i) - phase) / density), 1);
   births.wanted += static_cast<std::uint64_t>(count) - listed;
 }
 
-const ParentPath* wayOf(const std::vector<ParentPath>& ways, ParticleId id) {
-  const auto found = std::lower_bound(
-      ways.begin(), ways.end(), id, [](const ParentPath& way, ParticleId wanted) { return way.id < wanted; });
-  return found == ways.end() || found->id != id ? nullptr : &*found;
+const ParentPath* pathOf(const std::vector<ParentPath>& paths, ParticleId id) {
+  const auto found =
+      std::lower_bound(paths.begin(), paths.end(), id,
+                       [](const ParentPath& path, ParticleId wanted) { return path.id < wanted; });
+  return found == paths.end() || found->id != id ? nullptr : &*found;
 }
 
 }  // namespace
@@ -114,7 +116,7 @@ void ChildRule::describe(Hasher& hasher) const {
 }
 
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
-                        const std::vector<ParentPath>& ways, const std::vector<SurfaceHit>& hits,
+                        const std::vector<ParentPath>& paths, const std::vector<SurfaceHit>& hits,
                         std::size_t most) {
   ChildBirths births;
   Collector collector(rule, from, until, most, births);
@@ -122,27 +124,29 @@ ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double fro
   if (rule.come == Come::Hits) {
     std::uint64_t which = 0;
     for (const SurfaceHit& hit : hits) {
-      const ParentPath* way = wayOf(ways, hit.particle);
-      if (!way || !counter.gives(way->id)) continue;
-      const double moment = std::clamp(hit.time - time.start, way->from, way->end);
-      collector.add(*way, moment, counter.births(*way, moment, ++which), Vec3d(hit.position),
+      const ParentPath* path = pathOf(paths, hit.particle);
+      if (!path || !counter.gives(path->id)) continue;
+      const double moment = std::clamp(hit.time - time.start, path->from, path->end);
+      collector.add(*path, moment, counter.births(*path, moment, ++which), Vec3d(hit.position),
                     Vec3d(hit.normal));
     }
     return births;
   }
-  for (const ParentPath& way : ways) {
-    if (!counter.gives(way.id)) continue;
-    if (rule.come == Come::Births && way.isBorn) collector.add(way, way.from, counter.births(way, way.from));
-    if (rule.come == Come::Deaths && way.dies) collector.add(way, way.until, counter.births(way, way.until));
+  for (const ParentPath& path : paths) {
+    if (!counter.gives(path.id)) continue;
+    if (rule.come == Come::Births && path.isBorn)
+      collector.add(path, path.from, counter.births(path, path.from));
+    if (rule.come == Come::Deaths && path.dies)
+      collector.add(path, path.until, counter.births(path, path.until));
     if (rule.come == Come::Lives)
       addSteadily(
-          way, way.age, way.ageAt(way.until), rule.density, counter.phase(way.id),
-          [&way](double age) { return way.from + age - static_cast<double>(way.age); }, collector, births);
+          path, path.age, path.ageAt(path.until), rule.density, counter.phase(path.id),
+          [&path](double age) { return path.from + age - static_cast<double>(path.age); }, collector, births);
     if (rule.come == Come::Ways)
       addSteadily(
-          way, way.travelled, way.travelled + lengthUntil(way, way.until), rule.density,
-          counter.phase(way.id),
-          [&way](double gone) { return momentAfter(way, gone - static_cast<double>(way.travelled)); },
+          path, path.travelled, path.travelled + lengthUntil(path, path.until), rule.density,
+          counter.phase(path.id),
+          [&path](double gone) { return momentAfter(path, gone - static_cast<double>(path.travelled)); },
           collector, births);
   }
   return births;

@@ -31,8 +31,8 @@ struct ChildRule {
   std::uint64_t randomKey = 0;
   Varied each;                   // births at an event
   double density = 0;            // births per second or per unit
-  double chance = 1;             // share of parents that give any
-  double inheritedVelocity = 0;  // share of the parent's velocity
+  double chance = 1;             // fraction of parents that give any
+  double inheritedVelocity = 0;  // fraction of the parent's velocity
   Stands stands = Stands::Scene;
 };
 
@@ -54,7 +54,7 @@ struct ChildBirths {
 // Lists at most `most` births that fall between two moments of the step, in the order of the parents.
 // `ways` and `hits` are those of the source in this step; ways by their identities.
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
-                        const std::vector<ParentPath>& ways, const std::vector<SurfaceHit>& hits,
+                        const std::vector<ParentPath>& paths, const std::vector<SurfaceHit>& hits,
                         std::size_t most);
 
 }  // namespace comet

@@ -109,7 +109,7 @@ double timeOfBirth(const EmissionPlan& plan, double births) {
   return plan.emitsFrom + std::clamp(2 * births / (plan.rateAtStart + root), 0.0, span);
 }
 
-// The part of the step in which the emitter emits, as shares of the step.
+// The part of the step in which the emitter emits, as fractions of the step.
 void setWindow(EmissionPlan& plan, const Item& emitter, double startFrame, double frameRate) {
   plan.emitsUntil = plan.length;
   if (!emitter.chooses("emits", "frame_range")) return;
@@ -136,8 +136,8 @@ void expectSpread(const Item& emitter, const Burst& burst, double begin, const F
   }
 }
 
-// The share of particles with varied lifetimes that live at an age.
-double livingShare(const Varied& lifetime, double age) {
+// The fraction of particles with varied lifetimes that live at an age.
+double livingFraction(const Varied& lifetime, double age) {
   const double least = std::max(kShortestLife, lifetime.value - lifetime.variation);
   const double most = lifetime.value + lifetime.variation;
   if (age < least) return 1;
@@ -257,8 +257,8 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
 
 Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin) {
   const RandomSource random(plan.randomKey);
-  const double share = plan.length > 0 ? time / plan.length : 1.0;
-  const ShapePath::Placement pose = plan.path.at(share);
+  const double fraction = plan.length > 0 ? time / plan.length : 1.0;
+  const ShapePath::Placement pose = plan.path.at(fraction);
   const auto more = [&random, birth](std::uint32_t counter) {
     // A stream of its own for each further try, so that the draws' order stays as it is.
     const RandomSource again(combineKeys(random.key(), counter));
@@ -272,7 +272,7 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   born.position = pose.toScene(point.at);
   born.velocity = plan.launch.velocity(birth, point, pose, born.launch);
   if (plan.inheritedVelocity > 0)
-    born.velocity += plan.inheritedVelocity * plan.path.velocity(point.at, share);
+    born.velocity += plan.inheritedVelocity * plan.path.velocity(point.at, fraction);
   born.color = point.color;
   if (origin) moveTo(*origin, plan.child.inheritedVelocity, born);
   if (plan.launch.isFlat()) {
@@ -345,10 +345,10 @@ std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range,
     const bool wraps = isLoop && !life.endsTogether;
     for (std::size_t at = born; (wraps || at < living.size()) && births[born].all() > 0; ++at) {
       const double age = static_cast<double>(at - born) / frameRate;
-      const double share =
-          life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingShare(life.lifetime, age);
-      if (share <= 0) break;
-      living[at % living.size()] += births[born].all() * share;
+      const double fraction =
+          life.endsTogether ? (age < life.left ? 1.0 : 0.0) : livingFraction(life.lifetime, age);
+      if (fraction <= 0) break;
+      living[at % living.size()] += births[born].all() * fraction;
     }
   }
   if (const double most = emitter.number("max_particles", 0); most > 0)

@@ -49,7 +49,7 @@ struct EmissionPlan {
   std::uint64_t mostAlive = 0;  // of this emitter; 0 for no limit
   Shape shape;
   ShapePath path;
-  double inheritedVelocity = 0;  // share of the shape's velocity
+  double inheritedVelocity = 0;  // fraction of the shape's velocity
   Launch launch;
   LifeSpan life;
   EndBounds bounds;

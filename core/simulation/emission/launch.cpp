@@ -39,14 +39,14 @@ Launch::Launch(const Item& emitter, double frame, std::uint64_t randomKey)
       noiseScale_(emitter.number("launch_noise_scale", frame)) {
   static constexpr std::array<std::string_view, 5> kNames{"direction", "normal", "outward", "tangential",
                                                           "random"};
-  way_ = emitter.choiceAs<LaunchWay>("launch", kNames);
+  path_ = emitter.choiceAs<LaunchWay>("launch", kNames);
   const auto& spread = std::get<Curve>(emitter.value("speed_distribution").base);
   if (spread != Curve::constant(1)) speedSpread_.emplace(spread);
 }
 
-Vec3d Launch::way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const {
-  const Vec3d fallback = unitOr(pose.turn * direction_, Vec3d(0, 1, 0));
-  switch (way_) {
+Vec3d Launch::path(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const {
+  const Vec3d fallback = unitOr(pose.rotation * direction_, Vec3d(0, 1, 0));
+  switch (path_) {
     case LaunchWay::Fixed:
       return fallback;
     case LaunchWay::Normal:
@@ -64,18 +64,18 @@ Vec3d Launch::way(std::uint64_t birth, const ShapePoint& point, const ShapePath:
   return fallback;
 }
 
-Vec3d Launch::spread(const Vec3d& way, std::uint64_t birth) const {
-  if (way_ == LaunchWay::Any) return way;
+Vec3d Launch::spread(const Vec3d& path, std::uint64_t birth) const {
+  if (path_ == LaunchWay::Any) return path;
   if (!isFlat_)
-    return directionInCone(way, cone_, random_.unit(birth, Draw::DirectionA),
+    return directionInCone(path, cone_, random_.unit(birth, Draw::DirectionA),
                            random_.unit(birth, Draw::DirectionB));
-  const Vec3d flat = unitOr(Vec3d(way.x, way.y, 0), Vec3d(0, 1, 0));
+  const Vec3d flat = unitOr(Vec3d(path.x, path.y, 0), Vec3d(0, 1, 0));
   return turnedAbout(flat, Vec3d(0, 0, 1), cone_ * random_.signedUnit(birth, Draw::DirectionA));
 }
 
 Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose,
                        Vec3d& direction) const {
-  direction = unitOr(spread(way(birth, point, pose), birth), Vec3d(0, 1, 0));
+  direction = unitOr(spread(path(birth, point, pose), birth), Vec3d(0, 1, 0));
   const double unit = random_.unit(birth, Draw::Speed);
   double speed = speed_.pick(2 * (speedSpread_ ? speedSpread_->at(unit) : unit) - 1,
                              birthMoment(birth, pose.toScene(point.at)));
@@ -92,7 +92,7 @@ Vec3d Launch::velocity(std::uint64_t birth, const ShapePoint& point, const Shape
 }
 
 void Launch::describe(Hasher& hasher) const {
-  hasher << random_.key() << way_ << isFlat_ << direction_ << cone_ << noiseTurn_ << noiseSpeed_
+  hasher << random_.key() << path_ << isFlat_ << direction_ << cone_ << noiseTurn_ << noiseSpeed_
          << noiseScale_;
   speed_.describe(hasher);
   if (speedSpread_) speedSpread_->describe(hasher);

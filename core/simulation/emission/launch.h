@@ -31,11 +31,11 @@ class Launch {
 
  private:
   // Before the cone spreads it, in the scene.
-  Vec3d way(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const;
-  Vec3d spread(const Vec3d& way, std::uint64_t birth) const;
+  Vec3d path(std::uint64_t birth, const ShapePoint& point, const ShapePath::Placement& pose) const;
+  Vec3d spread(const Vec3d& path, std::uint64_t birth) const;
 
   RandomSource random_{0};
-  LaunchWay way_ = LaunchWay::Fixed;
+  LaunchWay path_ = LaunchWay::Fixed;
   bool isFlat_ = false;  // in the plane of x and y
   Vec3d direction_{0, 1, 0};
   double cone_ = 0;  // radians

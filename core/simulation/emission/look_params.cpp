@@ -9,7 +9,7 @@ ParamSpec percent(const char* id, const char* label, double value) {
   return number(id, label, value).unit("%").range(0, 100).usual(0, 100).affects(Affects::Look);
 }
 
-// The share of something that a child takes over from the particle that it comes from.
+// The fraction of something that a child takes over from the particle that it comes from.
 ParamSpec inherited(const char* id, const char* label) {
   return number(id, label, 0)
       .unit("%")

@@ -11,11 +11,11 @@ namespace {
 constexpr int kPieces = 8;
 
 // Lengths from the way's beginning to the end of each piece; the pieces take equally long.
-std::array<double, kPieces + 1> lengthsOf(const ParentPath& way) {
+std::array<double, kPieces + 1> lengthsOf(const ParentPath& path) {
   std::array<double, kPieces + 1> lengths{};
-  Vec3d place = way.placeAt(way.from);
+  Vec3d place = path.placeAt(path.from);
   for (int i = 1; i <= kPieces; ++i) {
-    const Vec3d next = way.placeAt(way.from + (way.until - way.from) * i / kPieces);
+    const Vec3d next = path.placeAt(path.from + (path.until - path.from) * i / kPieces);
     lengths[static_cast<std::size_t>(i)] =
         lengths[static_cast<std::size_t>(i - 1)] + glm::length(next - place);
     place = next;
@@ -45,24 +45,24 @@ Ancestor ParentPath::at(double time) const {
   return {id, static_cast<float>(ageAt(time)), lifetime, static_cast<float>(glm::length(velocityAt(time)))};
 }
 
-double lengthUntil(const ParentPath& way, double time) {
-  const double span = way.until - way.from;
+double lengthUntil(const ParentPath& path, double time) {
+  const double span = path.until - path.from;
   if (!(span > 0)) return 0;
-  const auto lengths = lengthsOf(way);
-  const double piece = std::clamp((time - way.from) / span, 0.0, 1.0) * kPieces;
+  const auto lengths = lengthsOf(path);
+  const double piece = std::clamp((time - path.from) / span, 0.0, 1.0) * kPieces;
   const auto whole = std::min(static_cast<std::size_t>(piece), static_cast<std::size_t>(kPieces - 1));
   return lengths[whole] + (lengths[whole + 1] - lengths[whole]) * (piece - static_cast<double>(whole));
 }
 
-double momentAfter(const ParentPath& way, double length) {
-  const auto lengths = lengthsOf(way);
+double momentAfter(const ParentPath& path, double length) {
+  const auto lengths = lengthsOf(path);
   for (std::size_t i = 1; i < lengths.size(); ++i) {
     const double piece = lengths[i] - lengths[i - 1];
     if (length > lengths[i] || !(piece > 0)) continue;
-    const double share = std::clamp((length - lengths[i - 1]) / piece, 0.0, 1.0);
-    return way.from + (way.until - way.from) * (static_cast<double>(i - 1) + share) / kPieces;
+    const double fraction = std::clamp((length - lengths[i - 1]) / piece, 0.0, 1.0);
+    return path.from + (path.until - path.from) * (static_cast<double>(i - 1) + fraction) / kPieces;
   }
-  return way.until;
+  return path.until;
 }
 
 }  // namespace comet

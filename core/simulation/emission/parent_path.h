@@ -27,8 +27,8 @@ struct ParentPath {
 };
 
 // How far it went along its way until a moment, units.
-double lengthUntil(const ParentPath& way, double time);
+double lengthUntil(const ParentPath& path, double time);
 // The moment at which it has gone so far.
-double momentAfter(const ParentPath& way, double length);
+double momentAfter(const ParentPath& path, double length);
 
 }  // namespace comet

@@ -11,10 +11,10 @@ PictureSampler::PictureSampler(std::shared_ptr<const Picture> picture, PictureWe
   const Picture::Pixels& pixels = picture_->pixels();
   double sum = 0;
   for (std::size_t i = 0; i < pixels.size(); ++i) {
-    const double share = weight == PictureWeight::Opaque ? pixels[i].w : luminance(Vec3d(Vec3(pixels[i])));
-    if (!(share > 0) || share < threshold) continue;
+    const double fraction = weight == PictureWeight::Opaque ? pixels[i].w : luminance(Vec3d(Vec3(pixels[i])));
+    if (!(fraction > 0) || fraction < threshold) continue;
     pixels_.push_back(static_cast<std::uint32_t>(i));
-    cumulative_.push_back(sum += share);
+    cumulative_.push_back(sum += fraction);
   }
 }
 

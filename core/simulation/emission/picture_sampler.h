@@ -21,7 +21,7 @@ class PictureSampler {
   double aspect() const;
 
   struct Point {
-    double x, y;  // shares of the picture, from its top left corner
+    double x, y;  // fractions of the picture, from its top left corner
     Vec3d color;  // linear, not multiplied with alpha
   };
   // The point for three numbers in [0, 1); the sampler must not be empty.

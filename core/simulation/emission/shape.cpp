@@ -20,7 +20,7 @@ Vec3d onUnitSphere(double a, double b) {
   return onCircle(b) * std::sqrt(std::max(0.0, 1 - height * height)) + Vec3d(0, height, 0);
 }
 
-// Chooses a pair of faces by its share of the area, then a point on one of the two.
+// Chooses a pair of faces by its fraction of the area, then a point on one of the two.
 ShapePoint onBoxSurface(const Vec3d& extent, const Vec3d& numbers) {
   const Vec3d areas(extent.y * extent.z, extent.x * extent.z, extent.x * extent.y);
   const double total = areas.x + areas.y + areas.z;

@@ -2,7 +2,7 @@
 
 #include "base/random.h"
 #include "simulation/emission/launch.h"
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,9 +25,9 @@ bool rests(const Item& emitter) {
 Vec3d strayPoint(std::int64_t index, std::uint64_t key) {
   const RandomSource random(key);
   const auto counter = static_cast<std::uint64_t>(index);
-  const Vec3d way = directionInCone(Vec3d(0, 1, 0), kPi, random.unit(counter, Draw::ShapeA),
-                                    random.unit(counter, Draw::ShapeB));
-  return way * std::cbrt(random.unit(counter, Draw::ShapeC));
+  const Vec3d direction = directionInCone(Vec3d(0, 1, 0), kPi, random.unit(counter, Draw::ShapeA),
+                                          random.unit(counter, Draw::ShapeB));
+  return direction * std::cbrt(random.unit(counter, Draw::ShapeC));
 }
 
 // How far a shape that wanders by 1 is from its place: a smooth path through random points (Catmull and Rom,
@@ -50,17 +50,17 @@ Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
 }
 
 ShapePath::Placement mixed(const ShapePath::Placement& a, const ShapePath::Placement& b, double t) {
-  return {a.place * (1 - t) + b.place * t, a.turn * (1 - t) + b.turn * t, a.frame * (1 - t) + b.frame * t};
+  return {a.position * (1 - t) + b.position * t, a.rotation * (1 - t) + b.rotation * t, a.frame * (1 - t) + b.frame * t};
 }
 
 }  // namespace
 
 ShapePath::Placement keyedPose(const Item& emitter, double frame) {
   ShapePath::Placement pose;
-  pose.place = emitter.vector("position", frame);
-  pose.turn = rotationFromDegrees(emitter.vector("rotation", frame));
+  pose.position = emitter.vector("position", frame);
+  pose.rotation = rotationFromDegrees(emitter.vector("rotation", frame));
   const Vec3d scale = emitter.vector("scale", frame);
-  for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.turn[axis] * scale[axis];
+  for (int axis = 0; axis < 3; ++axis) pose.frame[axis] = pose.rotation[axis] * scale[axis];
   return pose;
 }
 
@@ -68,42 +68,42 @@ ShapePath::Placement poseAt(const Item& emitter, double frame, double frameRate,
                             double period) {
   ShapePath::Placement pose = keyedPose(emitter, frame);
   if (const double wander = emitter.number("wander", frame); wander > 0) {
-    const double speed = wholeRounds(emitter.number("wander_rate", frame), period);
-    const auto rounds = period > 0 ? static_cast<std::uint32_t>(roundsOf(speed, period)) : 0U;
+    const double speed = wholeCycles(emitter.number("wander_rate", frame), period);
+    const auto rounds = period > 0 ? static_cast<std::uint32_t>(cyclesOf(speed, period)) : 0U;
     Vec3d stray = strayAt(frame / frameRate * speed, rounds, wanderKey);
     if (emitter.chooses("launch_space", "2d")) stray.z = 0;
-    pose.place += wander * stray;
+    pose.position += wander * stray;
   }
   return pose;
 }
 
-ShapePath::Placement ShapePath::at(double share) const {
+ShapePath::Placement ShapePath::at(double fraction) const {
   if (poses.size() == 1) return poses.front();
-  const double position = share * static_cast<double>(poses.size() - 1);
-  const std::size_t i = std::min(static_cast<std::size_t>(position), poses.size() - 2);
-  return mixed(poses[i], poses[i + 1], position - static_cast<double>(i));
+  const double spot = fraction * static_cast<double>(poses.size() - 1);
+  const std::size_t i = std::min(static_cast<std::size_t>(spot), poses.size() - 2);
+  return mixed(poses[i], poses[i + 1], spot - static_cast<double>(i));
 }
 
-Vec3d ShapePath::velocity(const Vec3d& local, double share) const {
+Vec3d ShapePath::velocity(const Vec3d& local, double fraction) const {
   if (poses.size() == 1) return Vec3d(0.0);
   // Over a piece around the moment, which lies within the frame.
   const double piece = 1.0 / static_cast<double>(poses.size() - 1);
-  const double from = std::clamp(share - piece / 2, 0.0, 1 - piece);
+  const double from = std::clamp(fraction - piece / 2, 0.0, 1 - piece);
   return (at(from + piece).toScene(local) - at(from).toScene(local)) / (piece * frameSeconds);
 }
 
 Vec3d ShapePath::normalInScene(const Placement& pose, const Vec3d& normal) {
   // A shape scaled to nothing along an axis keeps the turned normal.
   const bool isFlat = std::abs(glm::determinant(pose.frame)) < 1e-12;
-  return unitOr(isFlat ? pose.turn * normal : glm::transpose(glm::inverse(pose.frame)) * normal,
+  return unitOr(isFlat ? pose.rotation * normal : glm::transpose(glm::inverse(pose.frame)) * normal,
                 Vec3d(0, 1, 0));
 }
 
 void ShapePath::describe(Hasher& hasher) const {
   hasher << frameSeconds << poses.size();
   for (const Placement& pose : poses) {
-    hasher << pose.place.x << pose.place.y << pose.place.z;
-    for (const Mat3d* matrix : {&pose.turn, &pose.frame})
+    hasher << pose.position.x << pose.position.y << pose.position.z;
+    for (const Mat3d* matrix : {&pose.rotation, &pose.frame})
       for (int column = 0; column < 3; ++column)
         hasher << (*matrix)[column].x << (*matrix)[column].y << (*matrix)[column].z;
   }

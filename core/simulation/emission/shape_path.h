@@ -12,20 +12,20 @@ namespace comet {
 
 struct ShapePath {
   struct Placement {
-    Vec3d place{0.0};
-    Mat3d turn{1.0};
-    Mat3d frame{1.0};  // turn times scale: from the shape's own space to directions and lengths of the scene
+    Vec3d position{0.0};
+    Mat3d rotation{1.0};
+    Mat3d frame{1.0};  // rotation times scale: from the shape's own space to directions and lengths of the scene
 
-    Vec3d toScene(const Vec3d& local) const { return place + frame * local; }
+    Vec3d toScene(const Vec3d& local) const { return position + frame * local; }
   };
 
   std::vector<Placement> poses;  // at equal times over a frame; one if the shape rests
   double frameSeconds = 0;
 
-  // At a share of the frame, 0 to 1.
-  Placement at(double share) const;
+  // At a fraction of the frame, 0 to 1.
+  Placement at(double fraction) const;
   // Of a point of the shape, units per second.
-  Vec3d velocity(const Vec3d& local, double share) const;
+  Vec3d velocity(const Vec3d& local, double fraction) const;
   // A normal of the shape in the scene, of length one.
   static Vec3d normalInScene(const Placement& pose, const Vec3d& normal);
 

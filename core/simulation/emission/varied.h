@@ -31,7 +31,7 @@ struct Varied {
 // What a formula may know of a particle that is being born at a place: its age and speed are zero, and its
 // life counts as one second.
 inline ParticleMoment birthMoment(std::uint64_t birth, const Vec3d& place) {
-  return {0, 1, 0, 0, static_cast<double>(withoutRound(birth)), place.x, place.y, place.z};
+  return {0, 1, 0, 0, static_cast<double>(withoutCycle(birth)), place.x, place.y, place.z};
 }
 
 }  // namespace comet

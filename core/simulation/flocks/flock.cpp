@@ -360,11 +360,11 @@ void Flock::forSeen(const NeighbourGrid& grid, const Self& self, double seconds,
   const double cosine = ahead == Vec3d(0.0) ? -1 : rules_.cosineOfSight;
   const double since = seconds - view_.at;
   grid.forNear(self.position, [&](const NeighbourGrid::Particle& other) {
-    const Vec3d way = Vec3d(other.position) + Vec3d(other.velocity) * since - self.position;
-    const double squared = glm::dot(way, way);
+    const Vec3d path = Vec3d(other.position) + Vec3d(other.velocity) * since - self.position;
+    const double squared = glm::dot(path, path);
     if (squared > rules_.sight * rules_.sight || other.id == self.id) return;
     const double distance = std::sqrt(squared);
-    if (glm::dot(way, ahead) >= cosine * distance) visit(other, way, distance);
+    if (glm::dot(path, ahead) >= cosine * distance) visit(other, path, distance);
   });
 }
 
@@ -402,11 +402,11 @@ Vec3d Flock::fromOthers(const FlockSums& sums, const Self& self, double alignmen
 }
 
 Vec3d Flock::toTarget(const Self& self) const {
-  const Vec3d way = rules_.place - self.position;
-  const double distance = glm::length(way);
+  const Vec3d path = rules_.place - self.position;
+  const double distance = glm::length(path);
   if (rules_.target == FlockRules::Target::None || distance > rules_.targetSight || distance < 1e-9)
     return Vec3d(0.0);
-  const Vec3d towards = way / distance;
+  const Vec3d towards = path / distance;
   Vec3d wanted = towards * rules_.mostSpeed;
   if (rules_.target == FlockRules::Target::Flee) wanted = -wanted;
   if (rules_.target == FlockRules::Target::Seek && rules_.slowWithin > 0)
@@ -424,12 +424,12 @@ Vec3d Flock::toHunted(const Self& self, double seconds) const {
   double nearest = std::numeric_limits<double>::infinity();
   Vec3d chase(0.0);
   forSeen(*view_.chased, self, seconds,
-          [&](const NeighbourGrid::Particle& other, const Vec3d& way, double distance) {
+          [&](const NeighbourGrid::Particle& other, const Vec3d& path, double distance) {
             if (distance >= nearest || !(distance > 0)) return;
             nearest = distance;
             // To where it will be.
             const double until = distance / std::max(1e-6, rules_.mostSpeed);
-            chase = way + Vec3d(other.velocity) * until;
+            chase = path + Vec3d(other.velocity) * until;
           });
   if (std::isinf(nearest)) return chase;
   const Vec3d wanted = unitOr(chase, Vec3d(0.0)) * rules_.mostSpeed;
@@ -440,8 +440,8 @@ Vec3d Flock::fromFeared(const Self& self, double seconds) const {
   Vec3d away(0.0);
   if (!view_.feared) return away;
   forSeen(*view_.feared, self, seconds,
-          [&](const NeighbourGrid::Particle&, const Vec3d& way, double distance) {
-            if (distance > 0) away -= way * ((1 - distance / rules_.sight) / distance);
+          [&](const NeighbourGrid::Particle&, const Vec3d& path, double distance) {
+            if (distance > 0) away -= path * ((1 - distance / rules_.sight) / distance);
           });
   return shortened(away * rules_.feared.strength, rules_.feared.strength);
 }
@@ -455,19 +455,19 @@ Vec3d Flock::fromDeflectors(const Self& self, double seconds) const {
   const Vec3d ahead = unitOr(self.velocity, Vec3d(0.0));
   for (const auto& action : view_.deflectors) {
     const Deflector& deflector = *action->deflector();
-    const Pose pose = deflector.motion().at(deflector.shareAt(seconds));
+    const Pose pose = deflector.motion().at(deflector.fractionAt(seconds));
     for (int look = 0; look < kLooks; ++look) {
-      const double share = static_cast<double>(look) / (kLooks - 1);
-      const Vec3d place = self.position + self.velocity * (share * rules_.lookAhead);
+      const double fraction = static_cast<double>(look) / (kLooks - 1);
+      const Vec3d place = self.position + self.velocity * (fraction * rules_.lookAhead);
       const SurfaceDistance gap = deflector.shape().at(pose.toOwn(place), rules_.keepsOff);
       if (gap.distance > rules_.keepsOff) continue;
-      const Vec3d normal = pose.turn * gap.normal;
+      const Vec3d normal = pose.rotation * gap.normal;
       // One that flies straight at it turns to any side.
       Vec3d first, second;
       perpendiculars(normal, first, second);
       const Vec3d along = ahead - normal * glm::dot(ahead, normal);
-      const Vec3d way = glm::dot(ahead, normal) < 0 ? normal + unitOr(along, first) * 0.5 : normal;
-      aside += unitOr(way, normal) * (rules_.avoidance * (1 - 0.8 * share));
+      const Vec3d path = glm::dot(ahead, normal) < 0 ? normal + unitOr(along, first) * 0.5 : normal;
+      aside += unitOr(path, normal) * (rules_.avoidance * (1 - 0.8 * fraction));
       break;
     }
   }

@@ -105,19 +105,19 @@ class Looking {
 
   // Whether any of them is near enough to see it.
   HWY_INLINE bool isInSight(const NeighbourGrid::Arrays& arrays, std::size_t i) const {
-    const Lanes way = wayTo(arrays, i);
-    return !hn::AllFalse(Tag(), hn::Le(way.dot(way), sight_));
+    const Lanes path = wayTo(arrays, i);
+    return !hn::AllFalse(Tag(), hn::Le(path.dot(path), sight_));
   }
 
   HWY_INLINE void lookAt(const NeighbourGrid::Arrays& arrays, std::size_t i) {
     const Tag d;
-    const Lanes way = wayTo(arrays, i);
-    const Float squared = way.dot(way);
+    const Lanes path = wayTo(arrays, i);
+    const Float squared = path.dot(path);
     auto isSeen = hn::Le(squared, sight_);
     isSeen = hn::And(isSeen, hn::RebindMask(d, hn::Ne(hn::Set(MarkTag(), arrays.marks[i]), marks_)));
     if (looksAhead_) {
       const Float distance = hn::Mul(squared, oneByRoot(atLeastTiny(squared)));
-      isSeen = hn::And(isSeen, hn::Ge(way.dot(ahead_), hn::Mul(cosine_, distance)));
+      isSeen = hn::And(isSeen, hn::Ge(path.dot(ahead_), hn::Mul(cosine_, distance)));
     }
     const Float one = set(1.0F);
     const auto isAligned = hn::And(isSeen, hn::Lt(squared, alignment_));
@@ -126,12 +126,12 @@ class Looking {
     aligned_ = plusWhere(aligned_, isAligned, one);
     gathered_ = plusWhere(gathered_, isGathered, one);
     velocity_.addWhere(isAligned, triple(arrays.velocity, i));
-    middle_.addWhere(isGathered, way);
+    middle_.addWhere(isGathered, path);
     const auto isTouching = hn::And(isSeen, hn::Lt(squared, separation_));
     if (hn::AllFalse(d, isTouching)) return;
     // (1 - distance / radius) / distance, away.
     const Float push = hn::Sub(oneBySeparation_, oneByRoot(atLeastTiny(squared)));
-    apart_.addWhere(isTouching, way.times(push));
+    apart_.addWhere(isTouching, path.times(push));
   }
 
   HWY_INLINE void store(FlockSums* sums, std::size_t count) const {

@@ -12,8 +12,8 @@ double loopPeriod(const Scene& scene);
 
 // The nearest rate at which something goes through whole rounds of its own in `period` seconds, at least one;
 // `rate` itself for a period of 0, or if it stands still.
-double wholeRounds(double rate, double period);
+double wholeCycles(double rate, double period);
 // How many rounds those are, at least one.
-double roundsOf(double rate, double period);
+double cyclesOf(double rate, double period);
 
 }  // namespace comet

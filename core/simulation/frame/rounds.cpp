@@ -1,4 +1,4 @@
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,10 +11,10 @@ double loopPeriod(const Scene& scene) {
   return loops(scene) ? frameRange(scene).count() / frameRate(scene) : 0;
 }
 
-double wholeRounds(double rate, double period) {
-  return period > 0 && rate != 0 ? std::copysign(roundsOf(rate, period), rate) / period : rate;
+double wholeCycles(double rate, double period) {
+  return period > 0 && rate != 0 ? std::copysign(cyclesOf(rate, period), rate) / period : rate;
 }
 
-double roundsOf(double rate, double period) { return std::max(1.0, std::round(std::abs(rate) * period)); }
+double cyclesOf(double rate, double period) { return std::max(1.0, std::round(std::abs(rate) * period)); }
 
 }  // namespace comet

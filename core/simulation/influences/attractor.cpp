@@ -25,11 +25,11 @@ class PlacedSurface {
   Vec3d wayFrom(const Vec3d& position) const {
     const Vec3d own = pose_.toOwn(position) / scale_;
     const auto nearest = points_->nearest(own);
-    return nearest ? pose_.turn * (nearest->at - own) * scale_ : Vec3d(0.0);
+    return nearest ? pose_.rotation * (nearest->at - own) * scale_ : Vec3d(0.0);
   }
   void describe(Hasher& hasher) const {
     hasher << mesh_->digest() << scale_;
-    for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.turn[column]);
+    for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.rotation[column]);
   }
 
  private:
@@ -73,26 +73,26 @@ class Attractor : public InfluenceAction {
   // Softened at the core as masses in simulations of stars are (Plummer 1911; Aarseth 1963): the pull is
   // strength × way × (d² + core²)^(-(n + 1) / 2) for a law that falls with d^n.
   Vec3d pullAt(const Vec3d& position) const {
-    const Vec3d way = wayFrom(position);
-    if (law_ == Law::Spring) return way * strength_;
-    const double squared = glm::dot(way, way) + core_ * core_;
+    const Vec3d path = wayFrom(position);
+    if (law_ == Law::Spring) return path * strength_;
+    const double squared = glm::dot(path, path) + core_ * core_;
     if (squared < 1e-18) return Vec3d(0.0);
     switch (law_) {
       case Law::Falling:
-        return way * (strength_ / squared);
+        return path * (strength_ / squared);
       case Law::FallingFast:
-        return way * (strength_ / (squared * std::sqrt(squared)));
+        return path * (strength_ / (squared * std::sqrt(squared)));
       case Law::Even:
       case Law::Spring:
         break;
     }
-    return way * (strength_ / std::sqrt(squared));
+    return path * (strength_ / std::sqrt(squared));
   }
 
   Vec3d wayFrom(const Vec3d& position) const {
     if (goal_ == Goal::Surface) return surface_ ? surface_->wayFrom(position) : Vec3d(0.0);
-    const Vec3d way = place_ - position;
-    return goal_ == Goal::Line ? way - axis_ * glm::dot(way, axis_) : way;
+    const Vec3d path = place_ - position;
+    return goal_ == Goal::Line ? path - axis_ * glm::dot(path, axis_) : path;
   }
 
   Goal goal_;

@@ -68,12 +68,12 @@ Making slopesOf(const Item& field, double frame, const FieldBox& box) {
   const auto content = field.content<PictureContent>("slope_picture");
   if (!content) return {(Hasher() << "no slopes").digest(), [] { return VectorGrid(); }};
   const int index = static_cast<int>(std::floor(frame));
-  const SlopeDirection way =
+  const SlopeDirection direction =
       field.chooses("slope_direction", "around") ? SlopeDirection::Along : SlopeDirection::Down;
   const double blur = field.number("slope_blur", frame) / 100 * box.counts[0];
   Hasher key;
-  key << "slopes" << box << content->digest() << content->indexAt(index) << way << blur;
-  return {key.digest(), [=] { return slopeField(box, *content->at(index), way, blur); }};
+  key << "slopes" << box << content->digest() << content->indexAt(index) << direction << blur;
+  return {key.digest(), [=] { return slopeField(box, *content->at(index), direction, blur); }};
 }
 
 Making makingOf(const Item& field, double frame, Source source) {
@@ -112,7 +112,7 @@ FieldSource::FieldSource(const Item& field, double frame)
   if (!content) return;
   const VectorVolume& volume = content->named(std::get<std::string>(field.value("volume_grid").base));
   const double scale = field.number("volume_scale", frame);
-  pose_.place += pose_.turn * (volume.centre * scale);
+  pose_.position += pose_.rotation * (volume.centre * scale);
   size_ = volume.size * scale;
   content_ = (Hasher() << content->digest() << volume.name).digest();
   // Lives as long as the content that holds it.
@@ -121,12 +121,12 @@ FieldSource::FieldSource(const Item& field, double frame)
 
 Vec3d FieldSource::at(const Vec3d& position) const {
   const Vec3d own = pose_.toOwn(position);
-  return pose_.turn * grid_->sample(own / size_ + 0.5, beyond_);
+  return pose_.rotation * grid_->sample(own / size_ + 0.5, beyond_);
 }
 
 void FieldSource::describe(Hasher& hasher) const {
-  hasher << content_ << grid_->empty() << pose_.place << size_ << beyond_;
-  for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.turn[column]);
+  hasher << content_ << grid_->empty() << pose_.position << size_ << beyond_;
+  for (int column = 0; column < 3; ++column) hasher << Vec3d(pose_.rotation[column]);
 }
 
 std::vector<ParamSpec> fieldSourceParams() {

@@ -24,14 +24,14 @@ void Flow::addTo(Forces& forces, const Samples& samples, const Substep& substep,
 
 std::vector<ParamSpec> flowParams(const FlowParams& params, std::vector<ParamSpec> own) {
   const auto strength = [&params](const char* id, const char* label, double value, const char* unit,
-                                  const char* way) {
+                                  const char* path) {
     return number(id, label, value)
         .in(params.section)
         .unit(unit)
         .range(-10000, 10000)
         .usual(0, 40)
         .keyed()
-        .when("acts_as", {way});
+        .when("acts_as", {path});
   };
   std::vector<ParamSpec> all{
       choice(

@@ -17,8 +17,8 @@ class Force : public InfluenceAction {
     forces.force.add(push_, weights, samples.count);
     if (variation_ == Vec3d(0.0) || !samples.areParticles()) return;
     forces.force.addEach(weights, samples.count, [&](std::size_t i) {
-      const auto share = [&](Draw draw) { return random_.signedUnit(samples.ids[i], draw); };
-      return variation_ * Vec3d(share(Draw::ShapeA), share(Draw::ShapeB), share(Draw::ShapeC));
+      const auto fraction = [&](Draw draw) { return random_.signedUnit(samples.ids[i], draw); };
+      return variation_ * Vec3d(fraction(Draw::ShapeA), fraction(Draw::ShapeB), fraction(Draw::ShapeC));
     });
   }
 

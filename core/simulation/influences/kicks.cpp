@@ -35,7 +35,7 @@ class Kicks : public InfluenceAction {
     for (std::size_t i = 0; i < chunk.count; ++i) {
       const double start = end - durations.of(i);
       for (std::int64_t span = spanOf(start); span <= spanOf(end); ++span) {
-        const std::uint64_t kick = combineKeys(withoutRound(chunk.ids[i]), static_cast<std::uint64_t>(span));
+        const std::uint64_t kick = combineKeys(withoutCycle(chunk.ids[i]), static_cast<std::uint64_t>(span));
         const double moment = (static_cast<double>(span) + random_.unit(kick, Draw::KickMoment)) / rate_;
         if (moment < start || moment >= end) continue;
         const Vec3d change = changeBy(kick) * (weights.of(i) / masses.of(i));
@@ -48,9 +48,9 @@ class Kicks : public InfluenceAction {
 
  private:
   Vec3d changeBy(std::uint64_t kick) const {
-    const Vec3d way = directionInCone(direction_, cone_, random_.unit(kick, Draw::KickDirectionA),
-                                      random_.unit(kick, Draw::KickDirectionB));
-    return way * (strength_ + variation_ * random_.signedUnit(kick, Draw::KickStrength));
+    const Vec3d path = directionInCone(direction_, cone_, random_.unit(kick, Draw::KickDirectionA),
+                                       random_.unit(kick, Draw::KickDirectionB));
+    return path * (strength_ + variation_ * random_.signedUnit(kick, Draw::KickStrength));
   }
 
   RandomSource random_;

@@ -76,35 +76,36 @@ PathFlow::Spot PathFlow::nearest(const Vec3d& position) const {
   for (const Piece& piece : pieces_) {
     const Vec3d along = piece.to.at - piece.from.at, from = position - piece.from.at;
     const double squared = glm::dot(along, along);
-    const double share = squared > 0 ? std::clamp(glm::dot(from, along) / squared, 0.0, 1.0) : 0;
-    const Vec3d away = from - along * share;
+    const double fraction = squared > 0 ? std::clamp(glm::dot(from, along) / squared, 0.0, 1.0) : 0;
+    const Vec3d away = from - along * fraction;
     const double distance = glm::dot(away, away);
     if (distance >= least) continue;
     least = distance;
-    spot = {piece.from.way + (piece.to.way - piece.from.way) * share, away};
+    spot = {piece.from.direction + (piece.to.direction - piece.from.direction) * fraction, away};
   }
-  spot.way = unitOr(spot.way, Vec3d(0.0));
+  spot.direction = unitOr(spot.direction, Vec3d(0.0));
   return spot;
 }
 
 Vec3d PathFlow::at(const Vec3d& position) const {
   if (pieces_.empty()) return Vec3d(0.0);
   const Spot spot = nearest(position - place_);
-  const double distance = glm::length(spot.outward), share = distance / width_;
-  const double near = std::max(0.0, 1 - share * share);
-  Vec3d flow = spot.way * (near * near);
+  const double distance = glm::length(spot.outward), fraction = distance / width_;
+  const double near = std::max(0.0, 1 - fraction * fraction);
+  Vec3d flow = spot.direction * (near * near);
   if (distance < 1e-9) return flow;
   const Vec3d outward = spot.outward / distance;
-  flow -= outward * (inward_ * std::min(1.0, share));
+  flow -= outward * (inward_ * std::min(1.0, fraction));
   // Rises from the line, as in a solid body, and falls to nothing at the width.
   constexpr double kMostAtShare = 3.493856214843421;  // 1 / the greatest value of s (1 - s²)²
-  flow += glm::cross(spot.way, outward) * (around_ * kMostAtShare * share * near * near);
+  flow += glm::cross(spot.direction, outward) * (around_ * kMostAtShare * fraction * near * near);
   return flow;
 }
 
 void PathFlow::describe(Hasher& hasher) const {
   hasher << place_ << width_ << inward_ << around_ << pieces_.size();
-  for (const Piece& piece : pieces_) hasher << piece.from.at << piece.from.way << piece.to.at << piece.to.way;
+  for (const Piece& piece : pieces_)
+    hasher << piece.from.at << piece.from.direction << piece.to.at << piece.to.direction;
 }
 
 InfluenceKind pathInfluence() {

@@ -23,8 +23,8 @@ class PathFlow {
     StrokeSpot from, to;
   };
   struct Spot {
-    Vec3d way{0.0};      // of the path
-    Vec3d outward{0.0};  // from the path, units
+    Vec3d direction{0.0};  // of the path
+    Vec3d outward{0.0};    // from the path, units
   };
   Spot nearest(const Vec3d& position) const;
 

@@ -17,8 +17,8 @@ Reach::Shape shapeOf(const Item& influence) {
 
 Reach::Reach(const Item& influence, double frame) : shape_(shapeOf(influence)) {
   if (isEverywhere()) return;
-  pose_.place = influence.vector("reach_position", frame);
-  pose_.turn = rotationFromDegrees(influence.vector("reach_rotation", frame));
+  pose_.position = influence.vector("reach_position", frame);
+  pose_.rotation = rotationFromDegrees(influence.vector("reach_rotation", frame));
   const double radius = influence.number("reach_radius", frame);
   if (shape_ == Shape::Sphere) half_ = Vec3d(radius);
   if (shape_ == Shape::Box) half_ = 0.5 * influence.vector("reach_size", frame);
@@ -59,9 +59,9 @@ void Reach::describe(Hasher& hasher) const {
   hasher << static_cast<int>(shape_);
   if (isEverywhere()) return;
   hasher << insideOut_ << soft_;
-  hasher.bytes(&pose_.place, sizeof pose_.place);
+  hasher.bytes(&pose_.position, sizeof pose_.position);
   hasher.bytes(&half_, sizeof half_);
-  hasher.bytes(&pose_.turn, sizeof pose_.turn);
+  hasher.bytes(&pose_.rotation, sizeof pose_.rotation);
   hasher.bytes(&edge_, sizeof edge_);
 }
 

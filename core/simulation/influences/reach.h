@@ -37,7 +37,7 @@ class Reach {
   Shape shape_ = Shape::Everywhere;
   Pose pose_;
   Vec3d half_{1.0};
-  double soft_ = 0;  // share of the way from the edge to the centre over which it fades
+  double soft_ = 0;  // fraction of the way from the edge to the centre over which it fades
   bool insideOut_ = false;
   UnitTable<float> edge_;  // from where the fading begins, 0, to the edge, 1
 };

@@ -1,6 +1,6 @@
 #include "base/curl_noise.h"
 #include "base/random.h"
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 #include "simulation/influences/flow.h"
 #include "simulation/influences/influences.h"
 
@@ -92,7 +92,7 @@ InfluenceKind turbulenceInfluence() {
             noise.seed =
                 static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(item.number("seed", frame))));
             return std::make_unique<Turbulence>(FlowEffect(item, frame), noise,
-                                                wholeRounds(item.number("change_rate", frame), time.period));
+                                                wholeCycles(item.number("change_rate", frame), time.period));
           }};
 }
 

@@ -20,9 +20,9 @@ struct Whirl {
     const double distance = glm::length(out);
     if (distance < 1e-12) return axis * lift;
     // Of the speed at the core's edge.
-    const double share = distance < core ? distance / core : core / distance;
+    const double fraction = distance < core ? distance / core : core / distance;
     const Vec3d outward = out / distance;
-    return glm::cross(axis, outward) * (turn * core * share) - outward * (pull * share) +
+    return glm::cross(axis, outward) * (turn * core * fraction) - outward * (pull * fraction) +
            axis * (lift * std::min(1.0, core / distance));
   }
 };

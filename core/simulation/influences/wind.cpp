@@ -1,6 +1,6 @@
 #include "base/noise.h"
 #include "base/random.h"
-#include "simulation/frame/rounds.h"
+#include "simulation/frame/cycles.h"
 #include "simulation/influences/influences.h"
 
 #include <algorithm>
@@ -10,7 +10,7 @@ namespace comet {
 namespace {
 
 struct Gusts {
-  double strength = 0;  // share of the wind's speed
+  double strength = 0;  // fraction of the wind's speed
   double every = 1;     // seconds
   double rounds = 0;    // of a loop: after so many it is the same again
   std::uint64_t seed = 0;
@@ -108,9 +108,9 @@ InfluenceKind windInfluence() {
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             const double frame = time.middleFrame();
             const Vec3d direction = unitOr(item.vector("direction", frame), Vec3d(1, 0, 0));
-            const double rate = wholeRounds(1 / item.number("gust_period", frame), time.period);
+            const double rate = wholeCycles(1 / item.number("gust_period", frame), time.period);
             const Gusts gusts{item.number("gusts", frame) / 100, 1 / rate,
-                              time.period > 0 ? roundsOf(rate, time.period) : 0,
+                              time.period > 0 ? cyclesOf(rate, time.period) : 0,
                               mixBits(static_cast<std::uint64_t>(item.number("gust_seed", frame)))};
             return std::make_unique<Wind>(direction * item.number("speed", frame),
                                           item.number("air_drag", frame), gusts);

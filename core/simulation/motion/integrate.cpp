@@ -164,7 +164,7 @@ void moveThroughAir(Chunk& chunk, std::size_t i, const OwnMotion& motion, double
   const Factors even = factorsFor(evenDrag - settled, length);
   Factors kick[3];
   for (int axis = 0; axis < 3; ++axis) kick[axis] = factorsFor(pushedDrag[axis], 0.5 * length);
-  Vec3d against = chunk.velocity(i) - motion.air, way = motion.air * duration;
+  Vec3d against = chunk.velocity(i) - motion.air, path = motion.air * duration;
   const auto push = [&] {
     for (int axis = 0; axis < 3; ++axis)
       against[axis] = against[axis] * kick[axis].decay + motion.push[axis] * kick[axis].drift;
@@ -172,11 +172,11 @@ void moveThroughAir(Chunk& chunk, std::size_t i, const OwnMotion& motion, double
   for (int piece = 0; piece < static_cast<int>(pieces); ++piece) {
     push();
     const double slowing = motion.bySpeed * glm::length(against);
-    way += against * (slowing * even.drift > 1e-9 ? std::log1p(slowing * even.drift) / slowing : even.drift);
+    path += against * (slowing * even.drift > 1e-9 ? std::log1p(slowing * even.drift) / slowing : even.drift);
     against *= even.decay / (1 + slowing * even.drift);
     push();
   }
-  chunk.setPosition(i, chunk.position(i) + way);
+  chunk.setPosition(i, chunk.position(i) + path);
   chunk.setVelocity(i, motion.air + against);
 }
 
@@ -200,9 +200,9 @@ void moveEachItsOwnWay(Chunk& chunk, const Forces& forces, const Durations& dura
     HWY_DYNAMIC_DISPATCH(MoveAxis)(factors[axis], 0.0F, 0.0F, own[axis].data(), axis, chunk);
 }
 
-// The share of a spring's pull in the middle of a step that lets it swing at its own rate; `angle` is by how
-// much it would swing in the step, rad, squared.
-double springShare(double squaredAngle) {
+// The fraction of a spring's pull in the middle of a step that lets it swing at its own rate; `angle` is by
+// how much it would swing in the step, rad, squared.
+double springFraction(double squaredAngle) {
   constexpr double kExact = 1.5, kMost = 2.6;
   if (squaredAngle < 1e-9) return 1;
   double angle = std::sqrt(squaredAngle);
@@ -216,7 +216,7 @@ void settleSprings(const Chunk& chunk, Forces& forces, const Durations& duration
   if (forces.spring.all == Vec3d(0.0) && !forces.spring.own.isUsed()) return;
   forces.force.addEach({}, chunk.count, [&](std::size_t i) {
     const double duration = durations.of(i);
-    return forces.spring.of(i) * springShare(forces.stiffness.of(i) / masses.of(i) * duration * duration);
+    return forces.spring.of(i) * springFraction(forces.stiffness.of(i) / masses.of(i) * duration * duration);
   });
 }
 

@@ -53,7 +53,7 @@ inline ParticleMoment particleMoment(ParticleId id, double age, double lifetime,
           lifetime,
           std::clamp(age / lifetime, 0.0, 1.0),
           glm::length(velocity),
-          static_cast<double>(birthOfId(withoutRound(id))),
+          static_cast<double>(birthOfId(withoutCycle(id))),
           position.x,
           position.y,
           position.z};

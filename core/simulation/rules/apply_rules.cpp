@@ -12,7 +12,7 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kWaysATask = 1024;
+constexpr std::size_t kPathsATask = 1024;
 constexpr int kCountBits = 3;  // of how often a rule has fired; kMostTimes fits
 
 // Hits by particle.
@@ -44,11 +44,11 @@ using Since = std::optional<double>;
 class RuledParticle {
  public:
   // `index` is its place in `particles`; nothing if it died in the step.
-  RuledParticle(const RulePlan& plan, const RuleScene& scene, const HitList& hits, ParentPath& way,
+  RuledParticle(const RulePlan& plan, const RuleScene& scene, const HitList& hits, ParentPath& path,
                 ParticleStore& particles, std::optional<std::size_t> index)
-      : plan_(plan), scene_(scene), hits_(hits), way_(way), particles_(particles), index_(index) {
-    fired_ = static_cast<std::uint32_t>(way.rulesFired);
-    tags_ = static_cast<std::uint32_t>(way.tags);
+      : plan_(plan), scene_(scene), hits_(hits), path_(path), particles_(particles), index_(index) {
+    fired_ = static_cast<std::uint32_t>(path.rulesFired);
+    tags_ = static_cast<std::uint32_t>(path.tags);
   }
 
   void apply(RuleOutcome& outcome) {
@@ -78,17 +78,17 @@ class RuledParticle {
     const bool asksEvents = std::any_of(rule.when.begin(), rule.when.end(), [](const PlannedClause& clause) {
       return clause.when() == RuleWhen::Death || clause.when() == RuleWhen::Hit;
     });
-    if (way_.dies && !asksEvents) return std::nullopt;
+    if (path_.dies && !asksEvents) return std::nullopt;
     const RandomSource random(rule.randomKey);
     const std::uint64_t identity =
         rule.chanceEachFrame
-            ? combineKeys(withoutRound(way_.id), static_cast<std::uint64_t>(std::llround(plan_.frame)))
-            : way_.id;
+            ? combineKeys(withoutCycle(path_.id), static_cast<std::uint64_t>(std::llround(plan_.frame)))
+            : path_.id;
     if (rule.chance < 1 && random.unit(identity, Draw::RuleChance) >= rule.chance) return std::nullopt;
     Since since;
     for (const PlannedClause& clause : rule.when) {
       Since holds = holdsSince(clause, random);
-      if (clause.clause.isNot) holds = holds ? Since() : Since(way_.until);
+      if (clause.clause.isNot) holds = holds ? Since() : Since(path_.until);
       if (rule.anyOf && holds) return holds;
       if (!rule.anyOf && !holds) return std::nullopt;
       if (holds) since = std::max(since.value_or(0), *holds);
@@ -96,15 +96,15 @@ class RuledParticle {
     return since;
   }
 
-  Since endIf(bool holds) const { return holds ? Since(way_.until) : std::nullopt; }
+  Since endIf(bool holds) const { return holds ? Since(path_.until) : std::nullopt; }
   Since endIfBetween(double value, const RuleClause& clause) const {
     return endIf(value >= clause.first && value <= clause.second);
   }
 
   Since holdsSince(const PlannedClause& ready, const RandomSource& random) const {
     const RuleClause& clause = ready.clause;
-    const double end = way_.until, age = way_.ageAt(end);
-    const Vec3d place = way_.placeAt(end);
+    const double end = path_.until, age = path_.ageAt(end);
+    const Vec3d place = path_.placeAt(end);
     switch (ready.when()) {
       case RuleWhen::Age: {
         // Ages are sums of many small steps: a frame that is due must not come late.
@@ -114,30 +114,30 @@ class RuledParticle {
       }
       case RuleWhen::RandomAge: {
         const double moment =
-            (clause.first + (clause.second - clause.first) * random.unit(way_.id, Draw::RuleMoment)) /
+            (clause.first + (clause.second - clause.first) * random.unit(path_.id, Draw::RuleMoment)) /
             plan_.frameRate;
-        const bool isNow = moment <= age && (moment > static_cast<double>(way_.age) || way_.isBorn);
-        return isNow ? Since(way_.from + std::max(0.0, moment - static_cast<double>(way_.age)))
+        const bool isNow = moment <= age && (moment > static_cast<double>(path_.age) || path_.isBorn);
+        return isNow ? Since(path_.from + std::max(0.0, moment - static_cast<double>(path_.age)))
                      : std::nullopt;
       }
       case RuleWhen::LifeFraction:
-        return endIfBetween(100 * age / std::max(1e-9, static_cast<double>(way_.lifetime)), clause);
+        return endIfBetween(100 * age / std::max(1e-9, static_cast<double>(path_.lifetime)), clause);
       case RuleWhen::Death:
-        return endIf(way_.dies);
+        return endIf(path_.dies);
       case RuleWhen::Hit: {
-        const SurfaceHit* hit = hits_.find(way_.id, [&clause](const SurfaceHit& one) {
+        const SurfaceHit* hit = hits_.find(path_.id, [&clause](const SurfaceHit& one) {
           return (clause.item.id == 0 || one.deflector == clause.item.id) &&
                  static_cast<double>(one.speed) >= clause.first;
         });
         if (!hit) return std::nullopt;
-        return std::clamp(hit->time - scene_.time.start, way_.from, way_.until);
+        return std::clamp(hit->time - scene_.time.start, path_.from, path_.until);
       }
       case RuleWhen::Region:
         return endIf(clause.item.id != 0 && ready.region.at(place) > 0.5F);
       case RuleWhen::Speed:
-        return endIfBetween(glm::length(way_.velocityAt(end)), clause);
+        return endIfBetween(glm::length(path_.velocityAt(end)), clause);
       case RuleWhen::Travelled:
-        return endIf(static_cast<double>(way_.travelled) + lengthUntil(way_, end) > clause.first);
+        return endIf(static_cast<double>(path_.travelled) + lengthUntil(path_, end) > clause.first);
       case RuleWhen::Height:
         return endIfBetween(place.y, clause);
       case RuleWhen::Near:
@@ -156,7 +156,7 @@ class RuledParticle {
     bool isFound = false;
     grid->second->forNear(place, [&](const NeighbourGrid::Particle& other) {
       const Vec3d there = Vec3d(other.position) + Vec3d(other.velocity) * scene_.time.length;
-      isFound = isFound || (other.id != way_.id && glm::length(there - place) <= clause.first);
+      isFound = isFound || (other.id != path_.id && glm::length(there - place) <= clause.first);
     });
     return isFound;
   }
@@ -167,7 +167,7 @@ class RuledParticle {
     const std::uint32_t tag = 1U << (std::max(1, static_cast<int>(clause.first)) - 1);
     switch (ready.then()) {
       case RuleThen::Burst: {
-        const double count = clause.first + clause.second * random.signedUnit(way_.id, Draw::ChildCount);
+        const double count = clause.first + clause.second * random.signedUnit(path_.id, Draw::ChildCount);
         if (count >= 0.5)
           give(clause.item.id, time, static_cast<std::uint64_t>(std::llround(count)), outcome);
         return;
@@ -182,7 +182,7 @@ class RuledParticle {
       case RuleThen::MoveKeepAge:
         give(clause.item.id, time, 1, outcome);
         outcome.births.back().origin.goesOn = true;
-        if (ready.then() == RuleThen::MoveKeepAge) outcome.births.back().origin.age = way_.ageAt(time);
+        if (ready.then() == RuleThen::MoveKeepAge) outcome.births.back().origin.age = path_.ageAt(time);
         return end(time);
       case RuleThen::Kick:
         return kick(clause, random);
@@ -198,17 +198,17 @@ class RuledParticle {
   void give(ItemId emitter, double time, std::uint64_t count, RuleOutcome& outcome) {
     Origin origin;
     origin.time = time;
-    origin.position = way_.placeAt(time);
-    origin.velocity = way_.velocityAt(time);
-    origin.lineage = lineageOfChild(way_.at(time), way_.lineage);
+    origin.position = path_.placeAt(time);
+    origin.velocity = path_.velocityAt(time);
+    origin.lineage = lineageOfChild(path_.at(time), path_.lineage);
     outcome.births.push_back({emitter, origin, count});
   }
 
   // Its way ends there; children that come with deaths are told so.
   void end(double time) {
     isGone_ = true;
-    way_.dies = true;
-    way_.until = time;
+    path_.dies = true;
+    path_.until = time;
   }
 
   void setStill(float still) {
@@ -220,7 +220,7 @@ class RuledParticle {
   void kick(const RuleClause& clause, const RandomSource& random) {
     if (!index_) return;
     const Vec3d velocity = particles_.velocity(*index_);
-    const double a = random.unit(way_.id, Draw::RuleKickA), b = random.unit(way_.id, Draw::RuleKickB);
+    const double a = random.unit(path_.id, Draw::RuleKickA), b = random.unit(path_.id, Draw::RuleKickB);
     const Vec3d any = plan_.isFlat ? Vec3d(std::cos(2 * kPi * a), std::sin(2 * kPi * a), 0)
                                    : directionInCone(Vec3d(0, 1, 0), kPi, a, b);
     setVelocity(velocity + unitOr(velocity, Vec3d(0.0)) * clause.first + any * clause.second);
@@ -235,7 +235,7 @@ class RuledParticle {
   const RulePlan& plan_;
   const RuleScene& scene_;
   const HitList& hits_;
-  ParentPath& way_;
+  ParentPath& path_;
   ParticleStore& particles_;
   std::optional<std::size_t> index_;
   std::uint32_t fired_ = 0, tags_ = 0;
@@ -249,22 +249,22 @@ int timesFired(float remembered, std::size_t rule) {
                           ((1U << kCountBits) - 1));
 }
 
-RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentPath>& ways,
+RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentPath>& paths,
                        ParticleStore& particles) {
   const HitList hits(scene.hits);
-  const std::size_t tasks = (ways.size() + kWaysATask - 1) / kWaysATask;
+  const std::size_t tasks = (paths.size() + kPathsATask - 1) / kPathsATask;
   std::vector<RuleOutcome> parts(tasks);
   parallelFor(tasks, [&](std::size_t task) {
     RuleOutcome& part = parts[task];
     part.fired.assign(plan.rules.size(), 0);
-    const std::size_t first = task * kWaysATask, last = std::min(first + kWaysATask, ways.size());
+    const std::size_t first = task * kPathsATask, last = std::min(first + kPathsATask, paths.size());
     const ParticleId *begin = particles.ids(), *end = begin + particles.size();
-    const ParticleId* next = std::lower_bound(begin, end, ways[first].id);
+    const ParticleId* next = std::lower_bound(begin, end, paths[first].id);
     for (std::size_t i = first; i < last; ++i) {
-      while (next != end && *next < ways[i].id) ++next;
+      while (next != end && *next < paths[i].id) ++next;
       std::optional<std::size_t> index;
-      if (next != end && *next == ways[i].id) index = static_cast<std::size_t>(next - begin);
-      RuledParticle(plan, scene, hits, ways[i], particles, index).apply(part);
+      if (next != end && *next == paths[i].id) index = static_cast<std::size_t>(next - begin);
+      RuledParticle(plan, scene, hits, paths[i], particles, index).apply(part);
     }
   });
   RuleOutcome outcome;

@@ -41,7 +41,7 @@ int timesFired(float remembered, std::size_t rule);
 
 // `ways` are those of the step, by identity, and `particles` what is alive at its end. Changes velocities,
 // what is remembered, and the ways of those that end.
-RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentPath>& ways,
+RuleOutcome applyRules(const RulePlan& plan, const RuleScene& scene, std::vector<ParentPath>& paths,
                        ParticleStore& particles);
 
 }  // namespace comet

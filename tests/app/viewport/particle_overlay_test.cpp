@@ -61,11 +61,12 @@ TEST_F(ParticleOverlayTest, ATintColoursEachParticle) {
 }
 
 TEST(TintColor, GetsLighterAllTheWay) {
-  const auto lightness = [](double share) {
-    const QColor color = tintColor(share);
+  const auto lightness = [](double fraction) {
+    const QColor color = tintColor(fraction);
     return 0.2126 * color.redF() + 0.7152 * color.greenF() + 0.0722 * color.blueF();
   };
-  for (double share = 0; share < 0.99; share += 0.02) EXPECT_GT(lightness(share + 0.02), lightness(share));
+  for (double fraction = 0; fraction < 0.99; fraction += 0.02)
+    EXPECT_GT(lightness(fraction + 0.02), lightness(fraction));
 }
 
 }  // namespace

@@ -239,12 +239,12 @@ TEST(CurveLane, AFreeCourseIsBentByItsHandles) {
   lane.setOpen(true);
   lane.setCurve(Curve({{0, 1}, {0.5, 0.5}, {1, 0}}));
   lane.show();
-  const auto way = [&lane](int point) {
+  const auto offset = [&lane](int point) {
     return lane.curve().points()[static_cast<std::size_t>(point)].toNext;
   };
   for (int i = 0; i < 2; ++i)
     QTest::mouseDClick(&lane, Qt::LeftButton, Qt::NoModifier, lane.place(0, 1).toPoint());
-  ASSERT_EQ(way(0), Interpolation::Bezier);
+  ASSERT_EQ(offset(0), Interpolation::Bezier);
   const double before = lane.curve().at(0.25);
   const CurveHandle handle = lane.curve().points()[0].after;
   test::drag(&lane, lane.place(handle.dx, 1 + handle.dy).toPoint(), lane.place(0.3, 0.1).toPoint());
@@ -252,7 +252,7 @@ TEST(CurveLane, AFreeCourseIsBentByItsHandles) {
   EXPECT_LT(lane.curve().at(0.25), before - 0.1);
   EXPECT_EQ(lane.curve().points()[1].x, 0.5) << "the points stay";
   QTest::mouseDClick(&lane, Qt::LeftButton, Qt::NoModifier, lane.place(0, 1).toPoint());
-  EXPECT_EQ(way(0), Interpolation::Smooth);
+  EXPECT_EQ(offset(0), Interpolation::Smooth);
 }
 
 TEST(CurveLane, ClosedLanesAreNotEdited) {

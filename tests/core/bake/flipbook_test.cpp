@@ -63,12 +63,12 @@ TEST(Flipbook, ACrossFadeLeadsToTheFirstFrame) {
   const FlipbookLayout layout = layoutOf(with(smallBake(), {"flipbook.loop=cross_fade", "flipbook.first=20",
                                                             "flipbook.last=30", "flipbook.overlap=2"}));
   ASSERT_EQ(layout.cells.size(), 6U);
-  EXPECT_EQ(layout.cells[3].fadedShare, 0);
+  EXPECT_EQ(layout.cells[3].fadedFraction, 0);
   // Twelve frames a round: after the last one, 30, the next would be 32, which the first one, 20, stands for.
   EXPECT_EQ(layout.cells[4].fadesTo, 28 - 12);
   EXPECT_EQ(layout.cells[5].fadesTo, 30 - 12);
-  EXPECT_NEAR(layout.cells[4].fadedShare, 1 / 3.0, 1e-12);
-  EXPECT_NEAR(layout.cells[5].fadedShare, 2 / 3.0, 1e-12);
+  EXPECT_NEAR(layout.cells[4].fadedFraction, 1 / 3.0, 1e-12);
+  EXPECT_NEAR(layout.cells[5].fadedFraction, 2 / 3.0, 1e-12);
 }
 
 TEST(Flipbook, ACrossFadeKeepsTheLight) {

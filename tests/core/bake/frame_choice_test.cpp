@@ -18,8 +18,8 @@ TEST(FrameChoice, EnergyIsLightOrCoverWhicheverIsMore) {
 
 TEST(FrameChoice, DullEndsAreTrimmedAndDullMiddlesStay) {
   const std::vector<double> energies{0, 1, 10, 100, 2, 80, 6, 1, 0};
-  const auto trimmed = [&](double share) {
-    const FrameRange part = livelyPart(energies, share);
+  const auto trimmed = [&](double fraction) {
+    const FrameRange part = livelyPart(energies, fraction);
     return std::pair(part.first, part.last);
   };
   EXPECT_EQ(trimmed(0.05), std::pair(2, 6));

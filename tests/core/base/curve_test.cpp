@@ -86,8 +86,8 @@ TEST(Curve, FreeStaysWithinItsControlPolygonWhateverTheHandles) {
 }
 
 TEST(Curve, BecomesFreeWithoutChangingItsCourse) {
-  for (const Interpolation way : {Interpolation::Linear, Interpolation::Smooth}) {
-    const std::vector<CurvePoint> points{{0, 1, way}, {1, 3, way}, {4, 4, way}, {5, 0, way}};
+  for (const Interpolation offset : {Interpolation::Linear, Interpolation::Smooth}) {
+    const std::vector<CurvePoint> points{{0, 1, offset}, {1, 3, offset}, {4, 4, offset}, {5, 0, offset}};
     for (std::size_t i = 0; i + 1 < points.size(); ++i) {
       std::vector<CurvePoint> free = points;
       freeFrom(free, i);

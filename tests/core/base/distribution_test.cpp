@@ -13,7 +13,7 @@ TEST(Distribution, AnEvenCurveLeavesNumbersAsTheyAre) {
 }
 
 TEST(Distribution, AStraightFallHasItsClosedForm) {
-  // Density 2 (1 - x): a share 1 - (1 - x)² lies below x.
+  // Density 2 (1 - x): a fraction 1 - (1 - x)² lies below x.
   const Distribution falling(Curve({{0, 1}, {1, 0}}));
   for (const double x : {0.05, 0.3, 0.6, 0.95}) EXPECT_NEAR(falling.at(1 - (1 - x) * (1 - x)), x, 1e-6);
 }

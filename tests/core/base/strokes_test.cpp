@@ -12,8 +12,8 @@ TEST(Strokes, RunThroughTheirPointsTheWayTheyWereDrawn) {
   for (std::size_t i = 0; i < stroke.size(); ++i) EXPECT_LT(glm::length(spots[10 * i].at - stroke[i]), 1e-12);
   for (std::size_t i = 1; i < spots.size(); ++i) {
     const Vec3d step = glm::normalize(spots[i].at - spots[i - 1].at);
-    EXPECT_GT(glm::dot(step, spots[i].way), 0.9) << i;
-    EXPECT_NEAR(glm::length(spots[i].way), 1, 1e-12);
+    EXPECT_GT(glm::dot(step, spots[i].direction), 0.9) << i;
+    EXPECT_NEAR(glm::length(spots[i].direction), 1, 1e-12);
   }
 }
 
@@ -28,7 +28,7 @@ TEST(Strokes, CloseWithoutAKink) {
   for (int i = 0; i < 8; ++i) ring.emplace_back(std::cos(i * kPi / 4), std::sin(i * kPi / 4), 0);
   const std::vector<StrokeSpot> spots = smoothed(ring, 12, true);
   EXPECT_LT(glm::length(spots.front().at - spots.back().at), 1e-12);
-  EXPECT_GT(glm::dot(spots.front().way, spots.back().way), 0.9999);
+  EXPECT_GT(glm::dot(spots.front().direction, spots.back().direction), 0.9999);
   for (const StrokeSpot& spot : spots) EXPECT_NEAR(glm::length(spot.at), 1, 0.02);
 }
 
@@ -43,8 +43,9 @@ TEST(Strokes, SimplifyingKeepsWithinTheTolerance) {
     double nearest = 1e9;
     for (std::size_t i = 1; i < few.size(); ++i) {
       const Vec3d along = few[i] - few[i - 1];
-      const double share = std::clamp(glm::dot(point - few[i - 1], along) / glm::dot(along, along), 0.0, 1.0);
-      nearest = std::min(nearest, glm::length(point - few[i - 1] - along * share));
+      const double fraction =
+          std::clamp(glm::dot(point - few[i - 1], along) / glm::dot(along, along), 0.0, 1.0);
+      nearest = std::min(nearest, glm::length(point - few[i - 1] - along * fraction));
     }
     ASSERT_LE(nearest, 0.02 + 1e-12);
   }

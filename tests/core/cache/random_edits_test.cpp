@@ -18,13 +18,13 @@ Scene edited(const Scene& scene, std::mt19937& random) {
   const auto below = [&random](std::size_t count) {
     return std::uniform_int_distribution<std::size_t>(0, count - 1)(random);
   };
-  const auto share = [&random] { return std::uniform_real_distribution<double>(0, 1)(random); };
+  const auto fraction = [&random] { return std::uniform_real_distribution<double>(0, 1)(random); };
   const auto influences = scene.itemsOf(ItemFamily::Influence);
   const ItemId emitter = scene.itemsOf(ItemFamily::Emitter).front()->id;
   switch (below(6)) {
     case 0: {
       const Scene::ItemPtr influence = influences[below(influences.size())];
-      return scene.withResponse(emitter, influence->id, {share() * 300 - 100});
+      return scene.withResponse(emitter, influence->id, {fraction() * 300 - 100});
     }
     case 1: {
       const Scene::ItemPtr influence = influences[below(influences.size())];
@@ -42,7 +42,7 @@ Scene edited(const Scene& scene, std::mt19937& random) {
       spec.id == "frame_cache")
     return scene;
   if (auto* number = std::get_if<double>(&value.base)) {
-    *number = spec.usualLeast + share() * (spec.usualMost - spec.usualLeast);
+    *number = spec.usualLeast + fraction() * (spec.usualMost - spec.usualLeast);
     if (spec.canBeKeyed && below(2) == 0) {
       value.keys = withKey({}, {1.0 + static_cast<double>(below(kLast)), value.base});
       value.keys = withKey(value.keys, {3.0 + static_cast<double>(below(kLast)), spec.usualMost});
@@ -50,7 +50,7 @@ Scene edited(const Scene& scene, std::mt19937& random) {
     if (spec.takesFormula() && below(4) == 0)
       value.formula = spec.isPerParticle ? "value*(1+0.2*rand(id))" : "value*(1+0.1*sin(time*9))";
   } else if (auto* vector = std::get_if<Vec3d>(&value.base)) {
-    *vector += Vec3d(share(), share(), share()) - 0.5;
+    *vector += Vec3d(fraction(), fraction(), fraction()) - 0.5;
   } else if (auto* flag = std::get_if<bool>(&value.base)) {
     *flag = !*flag;
   } else if (spec.type == ParamType::Choice) {

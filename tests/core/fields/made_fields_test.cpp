@@ -96,7 +96,7 @@ TEST(WhirlField, EachIsFastestAtItsRadiusAndTurnsAboutItsAxis) {
   // The eye is the slowest place near the fastest.
   forEachCell(field, [&](int x, int y, int z) {
     // The shortest way, which may lead through the box's sides.
-    const Vec3d way = box.middleOf(x, y, z) - fastest, near = way - 8.0 * glm::round(way / 8.0);
+    const Vec3d offset = box.middleOf(x, y, z) - fastest, near = offset - 8.0 * glm::round(offset / 8.0);
     const double length = glm::length(Vec3d(field.at(x, y, z)));
     if (glm::length(near) > 1.5 || length >= slowest) return;
     slowest = length;

@@ -23,13 +23,13 @@ VectorGrid linearGrid(const VectorGrid::Counts& counts) {
 TEST(VectorGrid, IsTrilinearBetweenTheMiddlesOfItsCells) {
   const VectorGrid grid = linearGrid({5, 8, 3});
   std::mt19937 random(7);
-  std::uniform_real_distribution<double> share(0, 1);
+  std::uniform_real_distribution<double> fraction(0, 1);
   for (int i = 0; i < 1000; ++i) {
     // Between the first and the last middle of each axis.
     Vec3d place;
     for (int axis = 0; axis < 3; ++axis) {
       const double half = 0.5 / grid.counts()[axis];
-      place[axis] = half + share(random) * (1 - 2 * half);
+      place[axis] = half + fraction(random) * (1 - 2 * half);
     }
     const Vec3d error = grid.sample(place, Beyond::Nothing) - linear(place);
     ASSERT_LT(glm::length(error), 1e-6);

@@ -79,13 +79,13 @@ TEST_P(Lump, RaysNearestPointsAndTheFieldAgree) {
     // A ray that leaves for far away meets the surface from within, and no nearer than the nearest point.
     const auto meeting = tree->firstOn(at, to);
     if (meeting) {
-      EXPECT_GE(meeting->share * glm::length(to - at), distance * (1 - 1e-5));
+      EXPECT_GE(meeting->fraction * glm::length(to - at), distance * (1 - 1e-5));
     }
     if (!meeting) {
       EXPECT_EQ(inside->isInside(to), isIn) << "no way from inside to outside without a crossing";
     }
     if (!meeting) continue;
-    const Vec3d met = at + (to - at) * meeting->share;
+    const Vec3d met = at + (to - at) * meeting->fraction;
     EXPECT_LT(glm::length(tree->nearest(met)->at - met), 1e-5);
     EXPECT_LT(std::abs(field->at(met).distance), field->spacing());
   }

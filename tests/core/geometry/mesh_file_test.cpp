@@ -8,7 +8,7 @@
 namespace comet {
 namespace {
 
-// Two quads that share an edge, in two groups, the second with a material.
+// Two quads that fraction an edge, in two groups, the second with a material.
 constexpr const char* kObj =
     "o boat\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 2 0 0\nv 2 1 0\n"
     "g deck\nf 1 2 3 4\ng rail\nusemtl rope\nf 2 5 6 3\n";

@@ -75,15 +75,15 @@ TEST(MeshSampler, VerticesAndEdges) {
   // By length: of all edges, diagonals included, those along z.
   double all = 0, alongZ = 0;
   for (const auto& [a, b] : edgesOf(mesh)) {
-    const Vec3d way = glm::abs(Vec3d(mesh.points[a]) - Vec3d(mesh.points[b]));
-    all += glm::length(way);
-    if (way.x == 0 && way.y == 0) alongZ += glm::length(way);
+    const Vec3d offset = glm::abs(Vec3d(mesh.points[a]) - Vec3d(mesh.points[b]));
+    all += glm::length(offset);
+    if (offset.x == 0 && offset.y == 0) alongZ += glm::length(offset);
   }
   int onZ = 0;
   for (const SurfacePoint& point : picks(mesh, region(MeshPlace::Edges), 20000))
     onZ += std::abs(std::abs(point.at.x) - 1) < 1e-6 && std::abs(std::abs(point.at.y) - 2) < 1e-6 ? 1 : 0;
-  const double share = alongZ / all;
-  EXPECT_NEAR(onZ / 20000.0, share, 5 * std::sqrt(share * (1 - share) / 20000));
+  const double fraction = alongZ / all;
+  EXPECT_NEAR(onZ / 20000.0, fraction, 5 * std::sqrt(fraction * (1 - fraction) / 20000));
 }
 
 TEST(MeshSampler, InsideFillsTheVolumeEvenly) {

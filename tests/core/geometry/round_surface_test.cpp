@@ -42,9 +42,9 @@ TEST(RoundSurface, AThreadIsACappedConeAndRoundAllOver) {
   ASSERT_TRUE(reportOn(mesh).isClosed());
   for (std::size_t i = 0; i < mesh.points.size(); ++i) {
     const Vec3d point(mesh.points[i]);
-    const double share = std::clamp(point.x / length, 0.0, 1.0);
-    const double away = glm::length(point - Vec3d(share * length, 0, 0));
-    EXPECT_NEAR(away, from + (to - from) * share, 0.03);
+    const double fraction = std::clamp(point.x / length, 0.0, 1.0);
+    const double away = glm::length(point - Vec3d(fraction * length, 0, 0));
+    EXPECT_NEAR(away, from + (to - from) * fraction, 0.03);
   }
 }
 

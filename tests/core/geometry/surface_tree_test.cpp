@@ -76,20 +76,20 @@ TEST(SurfaceTree, AWayMeetsTheFirstTriangleOnIt) {
     double first = 2;
     for (const Mesh::Triangle& t : mesh.triangles) {
       const Vec3d a(mesh.points[t[0]]), ab = Vec3d(mesh.points[t[1]]) - a, ac = Vec3d(mesh.points[t[2]]) - a;
-      const Vec3d way = to - from, p = glm::cross(way, ac);
+      const Vec3d offset = to - from, p = glm::cross(offset, ac);
       const double det = glm::dot(ab, p);
       if (det == 0) continue;
       const double u = glm::dot(from - a, p) / det;
       const Vec3d q = glm::cross(from - a, ab);
-      const double v = glm::dot(way, q) / det, share = glm::dot(ac, q) / det;
-      if (u >= 0 && v >= 0 && u + v <= 1 && share >= 0 && share <= 1) first = std::min(first, share);
+      const double v = glm::dot(offset, q) / det, fraction = glm::dot(ac, q) / det;
+      if (u >= 0 && v >= 0 && u + v <= 1 && fraction >= 0 && fraction <= 1) first = std::min(first, fraction);
     }
     const auto meeting = tree.firstOn(from, to);
     if (first > 1) {
       EXPECT_FALSE(meeting);
     } else {
       ASSERT_TRUE(meeting);
-      EXPECT_NEAR(meeting->share, first, 1e-5);
+      EXPECT_NEAR(meeting->fraction, first, 1e-5);
       ++met;
     }
   }

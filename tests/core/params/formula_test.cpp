@@ -53,27 +53,28 @@ TEST(ParticleFormula, GivesWhatTheLibraryGivesForEachParticle) {
   const ParticleFormula formula(
       "value * (1 + sin(time + id)) * age_fraction + speed / lifetime - x*y*z + rand(id)", 12, 0.5, -1e9,
       1e9);
-  double age = 0, life = 0, share = 0, speed = 0, id = 0, x = 0, y = 0, z = 0, time = 0.5, value = 0,
+  double age = 0, life = 0, fraction = 0, speed = 0, id = 0, x = 0, y = 0, z = 0, time = 0.5, value = 0,
          random = 0;
   mu::Parser parser;
-  for (const auto& [name, variable] : std::vector<std::pair<const char*, double*>>{{"age", &age},
-                                                                                   {"lifetime", &life},
-                                                                                   {"age_fraction", &share},
-                                                                                   {"speed", &speed},
-                                                                                   {"id", &id},
-                                                                                   {"x", &x},
-                                                                                   {"y", &y},
-                                                                                   {"z", &z},
-                                                                                   {"time", &time},
-                                                                                   {"value", &value},
-                                                                                   {"random", &random}})
+  for (const auto& [name, variable] :
+       std::vector<std::pair<const char*, double*>>{{"age", &age},
+                                                    {"lifetime", &life},
+                                                    {"age_fraction", &fraction},
+                                                    {"speed", &speed},
+                                                    {"id", &id},
+                                                    {"x", &x},
+                                                    {"y", &y},
+                                                    {"z", &z},
+                                                    {"time", &time},
+                                                    {"value", &value},
+                                                    {"random", &random}})
     parser.DefineVar(name, variable);
   parser.SetExpr("value * (1 + sin(time + id)) * age_fraction + speed / lifetime - x*y*z + random");
   for (int i = 0; i < 50; ++i) {
-    age = 0.1 * i, life = 3 + i, share = age / life, speed = 2.5 * i, id = 7 * i;
+    age = 0.1 * i, life = 3 + i, fraction = age / life, speed = 2.5 * i, id = 7 * i;
     x = 0.3 * i, y = -0.2 * i, z = 1, value = 10 - i;
     random = at("rand(" + std::to_string(7 * i) + ")", 1, 0);
-    EXPECT_EQ(formula.of({age, life, share, speed, id, x, y, z}, value), parser.Eval()) << i;
+    EXPECT_EQ(formula.of({age, life, fraction, speed, id, x, y, z}, value), parser.Eval()) << i;
   }
 }
 

@@ -51,9 +51,9 @@ TEST(Lineage, GoesOnFromParentToChildAndBack) {
 TEST(Identity, DrawsDisregardTheRound) {
   const ParticleId first = particleId(5, 77), later = particleId(5, 77 + 3 * kBirthsARound);
   EXPECT_LT(first, later) << "births of later rounds come later";
-  EXPECT_EQ(withoutRound(later), first);
+  EXPECT_EQ(withoutCycle(later), first);
   EXPECT_EQ(emitterOfId(later), 5U);
-  EXPECT_EQ(birthOfId(withoutRound(later)), 77U);
+  EXPECT_EQ(birthOfId(withoutCycle(later)), 77U);
 }
 
 }  // namespace

@@ -81,10 +81,10 @@ TEST(Links, FadeAndThinByDistanceAndTakeTheColoursOfTheirEnds) {
   std::set<double> reds;
   for (std::size_t k = 0; k < linked.links->count(); ++k) {
     const auto points = linked.points(k);
-    const double share = points[1].along / 1.5;
+    const double fraction = points[1].along / 1.5;
     for (const LinePoint& point : points) {
-      EXPECT_NEAR(point.width, 0.2 * (1 - share), 1e-4);
-      EXPECT_NEAR(point.opacity, 0.5 * (1 - share), 1e-4);
+      EXPECT_NEAR(point.width, 0.2 * (1 - fraction), 1e-4);
+      EXPECT_NEAR(point.opacity, 0.5 * (1 - fraction), 1e-4);
       EXPECT_NEAR(point.color.x + point.color.z, 1, 1e-5);
       reds.insert(point.color.x);
     }

@@ -15,10 +15,10 @@ Look lookOf(const Scene& scene) {
   return Look(scene, *scene.findByName("emitter"), 1, stamps);
 }
 
-ParticleFacts at(double share, ParticleId id = 5) {
+ParticleFacts at(double fraction, ParticleId id = 5) {
   ParticleFacts state;
   state.id = id;
-  state.share = share;
+  state.fraction = fraction;
   return state;
 }
 

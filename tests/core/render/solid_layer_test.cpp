@@ -48,17 +48,17 @@ TEST_P(SphereFrom, IsAsFarAtEachPixelAsARaySays) {
   int covered = 0;
   for (int y = 0; y < 90; ++y)
     for (int x = 0; x < 120; ++x) {
-      Vec3d from, way;
-      projector.ray(x + 0.5, y + 0.5, from, way);
+      Vec3d from, offset;
+      projector.ray(x + 0.5, y + 0.5, from, offset);
       const Vec3d to = ball.place - from;
-      const double along = glm::dot(to, way), off2 = glm::dot(to, to) - along * along;
+      const double along = glm::dot(to, offset), off2 = glm::dot(to, to) - along * along;
       const float depth = layer.depths(y)[x];
       // Beside the rim, whose sides are straight, it may be either.
       if (std::abs(std::sqrt(off2) - 1.5) < 0.05) continue;
       EXPECT_EQ(std::isfinite(depth), off2 < 1.5 * 1.5) << x << " " << y;
       if (!std::isfinite(depth)) continue;
       ++covered;
-      const Vec3d met = from + way * (along - std::sqrt(1.5 * 1.5 - off2));
+      const Vec3d met = from + offset * (along - std::sqrt(1.5 * 1.5 - off2));
       EXPECT_NEAR(depth, 10 - met.z, 0.03);
     }
   EXPECT_GT(covered, 500);

@@ -184,7 +184,7 @@ TEST(PictureSprite, ThePivotLiesAtTheParticle) {
 }
 
 TEST(PictureSprite, TheMaskCutsToThePixel) {
-  // The left quarter, upper half, in shares of the picture.
+  // The left quarter, upper half, in fractions of the picture.
   const Picture picture = drawn(
       pictureSprite({R"(emitter.mask=[{"x":0,"y":0},{"x":0.25,"y":0},{"x":0.25,"y":0.5},{"x":0,"y":0.5}])"}));
   EXPECT_NEAR(coverage(picture), 10 * 10, 1e-3);
@@ -227,8 +227,8 @@ TEST(FlipbookSprite, ShowsTheCellOfItsAge) {
   for (int frame = 1; frame < 49; ++frame) {
     const Picture picture =
         Renderer().draw({scene, *run.frame(frame), {}, cameraOf(scene, frame), {200, 200}});
-    const double share = (frame - 1) / 48.0;
-    EXPECT_NEAR(picture.at(100, 100).x, std::floor(share * 8 + 1e-5) / 10, 1e-5) << frame;
+    const double fraction = (frame - 1) / 48.0;
+    EXPECT_NEAR(picture.at(100, 100).x, std::floor(fraction * 8 + 1e-5) / 10, 1e-5) << frame;
   }
 }
 
@@ -334,7 +334,7 @@ TEST(MeshSprite, SmoothShadingFollowsTheNormals) {
                              "scene.light_color=1,1,1", "scene.ambient_color=0,0,0"}),
                   "sprite_mesh", std::make_shared<const MeshContent>(test::torusMesh(3, 1, 96, 48)));
   const Picture picture = drawn(scene);
-  // Seen along its axis: on the ring's crown the normal faces the light, off it by a share s of the tube
+  // Seen along its axis: on the ring's crown the normal faces the light, off it by a fraction s of the tube
   // sqrt(1 - s²).
   const auto at = [&picture](double distance) {
     return picture.at(static_cast<int>(100 + distance * kScale), 100).x;

@@ -166,15 +166,15 @@ TEST(Trails, WidthAndColourRunAlongAsSet) {
                               "emitter.trail_width=0.4"}),
             25);
   for (const LinePoint& point : seen.points()) {
-    EXPECT_NEAR(point.share, point.before / 0.5, 1e-5) << "it goes steadily";
-    EXPECT_NEAR(point.width, 0.4 * (1 - point.share), 1e-5);
-    EXPECT_NEAR(point.color.x, 1 - point.share, 1e-5);
-    EXPECT_NEAR(point.color.z, point.share, 1e-5);
+    EXPECT_NEAR(point.fraction, point.before / 0.5, 1e-5) << "it goes steadily";
+    EXPECT_NEAR(point.width, 0.4 * (1 - point.fraction), 1e-5);
+    EXPECT_NEAR(point.color.x, 1 - point.fraction, 1e-5);
+    EXPECT_NEAR(point.color.z, point.fraction, 1e-5);
   }
-  Seen way(with(oneTrail(), {"emitter.trail_color_source=path", "emitter.lifetime=2",
-                             R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])"}),
-           25);
-  for (const LinePoint& point : way.points())
+  Seen offset(with(oneTrail(), {"emitter.trail_color_source=path", "emitter.lifetime=2",
+                                R"(emitter.color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])"}),
+              25);
+  for (const LinePoint& point : offset.points())
     EXPECT_NEAR(point.color.z, (1 - point.before) / 2, 1e-3) << "as it was there";
 }
 
@@ -229,8 +229,8 @@ double pixelsBetween(const Vec3d& place, const std::vector<LinePoint>& line, con
   for (std::size_t i = 0; i + 1 < line.size(); ++i) {
     const Vec2d from = inPicture(line[i].place), along = inPicture(line[i + 1].place) - from;
     const double square = glm::dot(along, along);
-    const double share = square > 0 ? std::clamp(glm::dot(at - from, along) / square, 0.0, 1.0) : 0.0;
-    nearest = std::min(nearest, glm::length(from + along * share - at));
+    const double fraction = square > 0 ? std::clamp(glm::dot(at - from, along) / square, 0.0, 1.0) : 0.0;
+    nearest = std::min(nearest, glm::length(from + along * fraction - at));
   }
   return nearest;
 }

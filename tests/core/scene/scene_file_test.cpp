@@ -63,8 +63,8 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
   return rc::gen::exec([&spec] {
     ParamValue value = spec.defaultValue;
     const auto number = [&] {
-      const double share = *rc::gen::inRange(0, 10001) / 10000.0;
-      const double x = spec.usualLeast + share * (spec.usualMost - spec.usualLeast);
+      const double fraction = *rc::gen::inRange(0, 10001) / 10000.0;
+      const double x = spec.usualLeast + fraction * (spec.usualMost - spec.usualLeast);
       return spec.type == ParamType::Integer ? std::round(x) : x;
     };
     const auto constant = [&]() -> Value {

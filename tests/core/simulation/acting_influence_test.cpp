@@ -26,42 +26,42 @@ Scene falling(std::initializer_list<std::string> settings) {
 double speedAt(const Scene& scene, int frame) { return -velocityOf(onlyGroup(simulate(scene, frame)), 0).y; }
 
 // How much of the influence acts on a particle at rest there, 0 to 1.
-double shareAt(const std::string& place, std::initializer_list<std::string> settings) {
+double fractionAt(const std::string& place, std::initializer_list<std::string> settings) {
   return speedAt(with(falling(settings), {"emitter.position=" + place, "scene.frame_rate=240"}), 2) * 24;
 }
 
 TEST(Reach, SphereActsWithinItAndFadesOverItsSoftEdge) {
-  const auto share = [](const std::string& place) {
-    return shareAt(place, {"gravity.reach=sphere", "gravity.reach_position=1,0,0", "gravity.reach_radius=2",
-                           "gravity.reach_soft_edge=50"});
+  const auto fraction = [](const std::string& place) {
+    return fractionAt(place, {"gravity.reach=sphere", "gravity.reach_position=1,0,0",
+                              "gravity.reach_radius=2", "gravity.reach_soft_edge=50"});
   };
-  EXPECT_NEAR(share("1,0,0"), 1, 1e-3);
-  EXPECT_NEAR(share("1.9,0,0"), 1, 1e-3);
+  EXPECT_NEAR(fraction("1,0,0"), 1, 1e-3);
+  EXPECT_NEAR(fraction("1.9,0,0"), 1, 1e-3);
   // Half way through the fade, which is the same on both sides of its middle.
-  EXPECT_NEAR(share("2.5,0,0"), 0.5, 1e-3);
-  EXPECT_NEAR(share("1,0,1.75"), 1 - (3 * 0.75 * 0.75 - 2 * 0.75 * 0.75 * 0.75), 1e-2);
-  EXPECT_EQ(share("3.01,0,0"), 0);
+  EXPECT_NEAR(fraction("2.5,0,0"), 0.5, 1e-3);
+  EXPECT_NEAR(fraction("1,0,1.75"), 1 - (3 * 0.75 * 0.75 - 2 * 0.75 * 0.75 * 0.75), 1e-2);
+  EXPECT_EQ(fraction("3.01,0,0"), 0);
 }
 
 TEST(Reach, BoxAndCylinderAreTurnedWithTheirSizes) {
   const std::initializer_list<std::string> box{"gravity.reach=box", "gravity.reach_size=8,2,2",
                                                "gravity.reach_rotation=0,0,90", "gravity.reach_soft_edge=0"};
-  EXPECT_EQ(shareAt("0,3.9,0", box), shareAt("0,0,0", box));
-  EXPECT_GT(shareAt("0,3.9,0", box), 0.99);
-  EXPECT_EQ(shareAt("3.9,0,0", box), 0);
-  EXPECT_EQ(shareAt("0,4.1,0", box), 0);
+  EXPECT_EQ(fractionAt("0,3.9,0", box), fractionAt("0,0,0", box));
+  EXPECT_GT(fractionAt("0,3.9,0", box), 0.99);
+  EXPECT_EQ(fractionAt("3.9,0,0", box), 0);
+  EXPECT_EQ(fractionAt("0,4.1,0", box), 0);
   const std::initializer_list<std::string> cylinder{"gravity.reach=cylinder", "gravity.reach_radius=1",
                                                     "gravity.reach_height=6", "gravity.reach_soft_edge=0"};
-  EXPECT_GT(shareAt("0.7,2.9,0.7", cylinder), 0.99);
-  EXPECT_EQ(shareAt("0.8,0,0.8", cylinder), 0);
-  EXPECT_EQ(shareAt("0,3.1,0", cylinder), 0);
+  EXPECT_GT(fractionAt("0.7,2.9,0.7", cylinder), 0.99);
+  EXPECT_EQ(fractionAt("0.8,0,0.8", cylinder), 0);
+  EXPECT_EQ(fractionAt("0,3.1,0", cylinder), 0);
 }
 
 TEST(Reach, InsideOutActsOnTheRest) {
   const std::initializer_list<std::string> outside{"gravity.reach=sphere", "gravity.reach_radius=1",
                                                    "gravity.reach_soft_edge=0", "gravity.reach_invert=true"};
-  EXPECT_EQ(shareAt("0,0.5,0", outside), 0);
-  EXPECT_NEAR(shareAt("0,1.5,0", outside), 1, 1e-3);
+  EXPECT_EQ(fractionAt("0,0.5,0", outside), 0);
+  EXPECT_NEAR(fractionAt("0,1.5,0", outside), 1, 1e-3);
 }
 
 TEST(Window, ActsFromFrameToFrame) {

@@ -59,13 +59,13 @@ TEST(Loop, ARepeatOfABurstOnTheFirstFrameComesOnceARoundToo) {
 TEST(Loop, TheClockNamesTheRoundsThatBegin) {
   const StepClock clock(looping());
   EXPECT_EQ(clock.firstFrame(), 1 - 48);
-  EXPECT_EQ(clock.roundThatBegins(-47), std::nullopt) << "no step leads there";
-  EXPECT_EQ(clock.roundThatBegins(-46), 1U);
-  EXPECT_EQ(clock.roundThatBegins(2), 3U);
-  EXPECT_EQ(clock.roundThatBegins(3), std::nullopt);
+  EXPECT_EQ(clock.cycleThatBegins(-47), std::nullopt) << "no step leads there";
+  EXPECT_EQ(clock.cycleThatBegins(-46), 1U);
+  EXPECT_EQ(clock.cycleThatBegins(2), 3U);
+  EXPECT_EQ(clock.cycleThatBegins(3), std::nullopt);
   EXPECT_EQ(clock.step(26).frame, 2);
   EXPECT_EQ(clock.step(25).frame, 25) << "the step to the next round's first frame belongs to this one";
-  EXPECT_EQ(StepClock(with(looping(), {"scene.exact_loop=false"})).roundThatBegins(2), std::nullopt);
+  EXPECT_EQ(StepClock(with(looping(), {"scene.exact_loop=false"})).cycleThatBegins(2), std::nullopt);
 }
 
 TEST(Loop, ParticlesOfNeighbouringRoundsAreTwo) {
@@ -103,11 +103,11 @@ TEST(Loop, WhatCannotRepeatIsTold) {
 }
 
 TEST(Loop, RatesGoThroughWholeRounds) {
-  EXPECT_DOUBLE_EQ(wholeRounds(0.3, 2), 0.5);
-  EXPECT_DOUBLE_EQ(wholeRounds(-0.9, 2), -1);
-  EXPECT_DOUBLE_EQ(wholeRounds(0.01, 2), 0.5) << "once at least, or it would stand still";
-  EXPECT_DOUBLE_EQ(wholeRounds(0, 2), 0);
-  EXPECT_DOUBLE_EQ(wholeRounds(0.3, 0), 0.3);
+  EXPECT_DOUBLE_EQ(wholeCycles(0.3, 2), 0.5);
+  EXPECT_DOUBLE_EQ(wholeCycles(-0.9, 2), -1);
+  EXPECT_DOUBLE_EQ(wholeCycles(0.01, 2), 0.5) << "once at least, or it would stand still";
+  EXPECT_DOUBLE_EQ(wholeCycles(0, 2), 0);
+  EXPECT_DOUBLE_EQ(wholeCycles(0.3, 0), 0.3);
 }
 
 // Demo scenes as they are, but for the flag.

@@ -186,12 +186,12 @@ TEST_P(Slope, ABlockStaysOrSlidesAsCoulombSays) {
   const Vec3d speed = velocityOf(onlyGroup(simulate(scene, 3)), 0);
   const Vec3d to = positionOf(onlyGroup(simulate(scene, 3 + 48)), 0);
   const double acceleration = kGravity * (std::sin(angle) - friction * std::cos(angle));
-  const double way = glm::length(to - from);
+  const double path = glm::length(to - from);
   if (acceleration <= 0) {
-    EXPECT_LT(way, 1e-3) << "it stays";
+    EXPECT_LT(path, 1e-3) << "it stays";
     return;
   }
-  EXPECT_NEAR(way, glm::length(speed) * 2 + 0.5 * acceleration * 4, 0.01 * way);
+  EXPECT_NEAR(path, glm::length(speed) * 2 + 0.5 * acceleration * 4, 0.01 * path);
   const Vec3d down(-std::cos(angle), -std::sin(angle), 0);
   EXPECT_GT(glm::dot(glm::normalize(to - from), down), 0.9999);
 }
@@ -492,7 +492,7 @@ TEST(MeshDeflector, ABallOfTrianglesIsABall) {
   }
   const auto crossing = shape.crossing({6, 0.1, 0.2}, {0, 0.1, 0.2});
   ASSERT_TRUE(crossing);
-  EXPECT_NEAR(crossing->share, 0.5, 2e-3);
+  EXPECT_NEAR(crossing->fraction, 0.5, 2e-3);
   EXPECT_GT(crossing->normal.x, 0.99);
   EXPECT_TRUE(std::isinf(shape.at({6, 0, 0}, 2).distance)) << "not looked for so far away";
 }

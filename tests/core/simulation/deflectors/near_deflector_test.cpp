@@ -33,9 +33,9 @@ bool isMet(const Deflector& deflector, const Vec3d& from, const Vec3d& velocity,
            double clearance) {
   constexpr int kMoments = 200;
   for (int i = 0; i <= kMoments; ++i) {
-    const double share = static_cast<double>(i) / kMoments, t = share / 24;
+    const double fraction = static_cast<double>(i) / kMoments, t = fraction / 24;
     const Vec3d at = from + velocity * t + acceleration * (0.5 * t * t);
-    if (deflector.shape().at(deflector.motion().at(share).toOwn(at)).distance < clearance) return true;
+    if (deflector.shape().at(deflector.motion().at(fraction).toOwn(at)).distance < clearance) return true;
   }
   return false;
 }

@@ -92,7 +92,7 @@ TEST(DeflectorMotion, TellsHowWhatGoesOverItIsAccelerated) {
   };
   constexpr double kStep = 1e-4;
   const Pose pose = motion.at(0.2 / 0.5);
-  const Vec3d over = pose.turn * own;
+  const Vec3d over = pose.rotation * own;
   const Vec3d velocity = (at(0.2 + kStep) - at(0.2 - kStep)) / (2 * kStep);
   const Vec3d acceleration = (at(0.2 + kStep) - 2.0 * at(0.2) + at(0.2 - kStep)) / (kStep * kStep);
   expectNear(motion.velocityAt(at(0.2), pose) + over, velocity, 1e-6);

@@ -133,8 +133,8 @@ TEST(Births, ParticlesDieWhenTheirLifetimeIsOver) {
     const double t = (frame - 1) / 24.0;
     EXPECT_EQ(run.frame(frame)->report->stats.living + deaths, 1000U);
     // Lifetimes are uniform from 0.5 to 1.5 s; three standard deviations of a thousand draws.
-    const double share = 1.5 - std::clamp(t, 0.5, 1.5);
-    EXPECT_NEAR(static_cast<double>(run.frame(frame)->report->stats.living), 1000 * share, 50);
+    const double fraction = 1.5 - std::clamp(t, 0.5, 1.5);
+    EXPECT_NEAR(static_cast<double>(run.frame(frame)->report->stats.living), 1000 * fraction, 50);
   }
   EXPECT_EQ(deaths, 1000U);
 }

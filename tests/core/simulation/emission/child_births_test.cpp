@@ -180,7 +180,7 @@ TEST(ChildBirths, LooksAreTakenOverExactlyAsFarAsSet) {
     EXPECT_NEAR(child.diameter(state), 0.75 * 1 + 0.25 * 2, 1e-6);
     ParticleFacts atBirth = state;
     atBirth.id = state.lineage.front().id;
-    atBirth.share = atBirth.age = age;
+    atBirth.fraction = atBirth.age = age;
     EXPECT_NEAR(child.opacity(state), parent.opacity(atBirth), 1e-6);
     const ParticleFacts grand = drawnParticle(grandchildren, i).state;
     EXPECT_LT(glm::length(grandchild.color(grand, grand.age) - color), 1e-6);

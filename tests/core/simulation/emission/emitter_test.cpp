@@ -105,8 +105,8 @@ TEST(Path, WanderingIsSmoothAndStaysNear) {
   const Item& emitter = *scene.findByName("emitter");
   double farthest = 0;
   for (int i = 0; i < 480; ++i) {
-    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5, 0).place,
-                next = poseAt(emitter, (i + 1) / 4.0, 24, 5, 0).place;
+    const Vec3d here = poseAt(emitter, i / 4.0, 24, 5, 0).position,
+                next = poseAt(emitter, (i + 1) / 4.0, 24, 5, 0).position;
     farthest = std::max(farthest, glm::length(here));
     EXPECT_LT(glm::length(next - here), 0.2);
   }
@@ -194,7 +194,7 @@ TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
   Vec3d before(1, 2, 3);
   for (int frame = 0; frame < 4000; ++frame) {
     const Vec3d place =
-        poseAt(emitter, frame, 24, wanderKey(emissionKey(emitter, sceneSeed(scene), 1)), 0).place;
+        poseAt(emitter, frame, 24, wanderKey(emissionKey(emitter, sceneSeed(scene), 1)), 0).position;
     farthest = std::max(farthest, glm::length(place - Vec3d(1, 2, 3)));
     if (frame > 0) step = std::max(step, glm::length(place - before));
     before = place;
@@ -207,7 +207,7 @@ TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
 TEST(Emitter, WanderingRepeatsWithALoop) {
   const Scene scene = with(starting(), {"emitter.wander=5", "emitter.wander_rate=1.3"});
   const Item& emitter = *scene.findByName("emitter");
-  const auto placeAt = [&](double frame) { return poseAt(emitter, frame, 24, 77, 4).place; };
+  const auto placeAt = [&](double frame) { return poseAt(emitter, frame, 24, 77, 4).position; };
   for (double frame = 0; frame < 96; frame += 7.5)
     EXPECT_LT(glm::length(placeAt(frame) - placeAt(frame + 96)), 1e-9) << frame;
   EXPECT_GT(glm::length(placeAt(5) - placeAt(40)), 0.1);

@@ -13,29 +13,29 @@ Vec3d placeAfter(double time) { return kStart + kVelocity * time + 0.5 * kAccele
 
 // As it is thrown, from the step's start.
 ParentPath thrown() {
-  ParentPath way;
-  way.id = 42;
-  way.end = way.until = kStep;
-  way.startPosition = Vec3(kStart);
-  way.startVelocity = Vec3(kVelocity);
-  way.endPosition = Vec3(placeAfter(kStep));
-  way.endVelocity = Vec3(kVelocity + kAcceleration * kStep);
-  way.age = 0.5F;
-  way.lifetime = 2;
-  return way;
+  ParentPath path;
+  path.id = 42;
+  path.end = path.until = kStep;
+  path.startPosition = Vec3(kStart);
+  path.startVelocity = Vec3(kVelocity);
+  path.endPosition = Vec3(placeAfter(kStep));
+  path.endVelocity = Vec3(kVelocity + kAcceleration * kStep);
+  path.age = 0.5F;
+  path.lifetime = 2;
+  return path;
 }
 
 TEST(ParentPath, IsExactForAThrow) {
-  const ParentPath way = thrown();
+  const ParentPath path = thrown();
   for (double time = 0; time <= kStep; time += kStep / 7) {
-    EXPECT_LT(glm::length(way.placeAt(time) - placeAfter(time)), 1e-5);
-    EXPECT_LT(glm::length(way.velocityAt(time) - (kVelocity + kAcceleration * time)), 1e-3);
+    EXPECT_LT(glm::length(path.placeAt(time) - placeAfter(time)), 1e-5);
+    EXPECT_LT(glm::length(path.velocityAt(time) - (kVelocity + kAcceleration * time)), 1e-3);
   }
 }
 
 TEST(ParentPath, TellsWhatItWasLikeAtABirth) {
-  const ParentPath way = thrown();
-  const Ancestor then = way.at(kStep / 2);
+  const ParentPath path = thrown();
+  const Ancestor then = path.at(kStep / 2);
   EXPECT_EQ(then.id, 42U);
   EXPECT_NEAR(then.age, 0.5 + kStep / 2, 1e-6);
   EXPECT_EQ(then.lifetime, 2);
@@ -43,23 +43,23 @@ TEST(ParentPath, TellsWhatItWasLikeAtABirth) {
 }
 
 TEST(ParentPath, BeginsLaterForOneThatIsBornInTheStep) {
-  ParentPath way = thrown();
-  way.from = kStep / 2;
-  way.age = 0;
-  EXPECT_NEAR(way.ageAt(kStep), kStep / 2, 1e-7);
-  EXPECT_LT(glm::length(way.placeAt(kStep / 2) - kStart), 1e-6);
+  ParentPath path = thrown();
+  path.from = kStep / 2;
+  path.age = 0;
+  EXPECT_NEAR(path.ageAt(kStep), kStep / 2, 1e-7);
+  EXPECT_LT(glm::length(path.placeAt(kStep / 2) - kStart), 1e-6);
 }
 
 TEST(ParentPath, LengthsAndMomentsAreInverse) {
-  const ParentPath way = thrown();
+  const ParentPath path = thrown();
   // The speed changes by little within a step: nearly speed times time.
-  const double whole = lengthUntil(way, kStep);
+  const double whole = lengthUntil(path, kStep);
   EXPECT_NEAR(whole, glm::length(kVelocity) * kStep, 0.05 * whole);
-  for (const double share : {0.1, 0.37, 0.5, 0.93}) {
-    const double moment = momentAfter(way, share * whole);
+  for (const double fraction : {0.1, 0.37, 0.5, 0.93}) {
+    const double moment = momentAfter(path, fraction * whole);
     EXPECT_GT(moment, 0);
     EXPECT_LT(moment, kStep);
-    EXPECT_NEAR(lengthUntil(way, moment), share * whole, 1e-4 * whole);
+    EXPECT_NEAR(lengthUntil(path, moment), fraction * whole, 1e-4 * whole);
   }
 }
 

@@ -78,15 +78,15 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
     Vec3d apart(0.0), along(0.0), middle(0.0);
     int others = 0, nAlong = 0, nNear = 0;
     for (std::size_t j = 0; j < all.size(); ++j) {
-      const Vec3d way = positionOf(all, j) - place;
-      const double distance = glm::length(way);
+      const Vec3d path = positionOf(all, j) - place;
+      const double distance = glm::length(path);
       const double angle =
-          std::acos(std::clamp(glm::dot(way, velocity) / (distance * glm::length(velocity)), -1.0, 1.0));
+          std::acos(std::clamp(glm::dot(path, velocity) / (distance * glm::length(velocity)), -1.0, 1.0));
       if (i == j || distance > 1.3 || angle > 100 * kPi / 180) continue;
       ++others;
-      if (distance < 0.7) apart -= glm::normalize(way) * (1 - distance / 0.7);
+      if (distance < 0.7) apart -= glm::normalize(path) * (1 - distance / 0.7);
       if (distance < 0.9) along += velocityOf(all, j), ++nAlong;
-      if (distance < 1.1) middle += way, ++nNear;
+      if (distance < 1.1) middle += path, ++nNear;
     }
     Vec3d expected = apart * 5.0;
     if (nAlong > 0) expected += (along / static_cast<double>(nAlong) - velocity) * 3.0;

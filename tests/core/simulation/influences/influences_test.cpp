@@ -71,7 +71,8 @@ TEST(QuadraticDrag, FallsAsItsClosedForm) {
       const double fallen = w * w / g * (turn + std::log1p(std::exp(-2 * turn)) - std::log(2.0));
       SCOPED_TRACE(testing::Message() << c << ", frame " << frame);
       EXPECT_NEAR(-run.velocity(frame).y / (w * std::tanh(turn)), 1, 0.01);
-      // The way of the first step is off by a quarter of the share of the speed that a piece of it may lose.
+      // The way of the first step is off by a quarter of the fraction of the speed that a piece of it may
+      // lose.
       EXPECT_NEAR(-run.position(frame).y / fallen, 1, frame == 2 ? 0.25 / 4 : 0.02);
     }
   }

@@ -112,9 +112,9 @@ TEST(Rules, ChanceInEachFrameIsDrawnAnew) {
   for (const auto& [parent, count] : perParent) ++counts[static_cast<std::size_t>(count)];
   const std::array<double, 6> choose{1, 5, 10, 10, 5, 1};
   for (int k = 0; k <= 5; ++k) {
-    const double share = choose[static_cast<std::size_t>(k)] * std::pow(0.3, k) * std::pow(0.7, 5 - k);
-    EXPECT_NEAR(counts[static_cast<std::size_t>(k)], parents * share,
-                4 * std::sqrt(parents * share * (1 - share)) + 1)
+    const double fraction = choose[static_cast<std::size_t>(k)] * std::pow(0.3, k) * std::pow(0.7, 5 - k);
+    EXPECT_NEAR(counts[static_cast<std::size_t>(k)], parents * fraction,
+                4 * std::sqrt(parents * fraction * (1 - fraction)) + 1)
         << k;
   }
 }
