@@ -1,143 +1,167 @@
 #include "gas/advect.h"
 
 #include "base/parallel.h"
+#include "base/untouched.h"
+#include "gas/carry_rows.h"
 #include "gas/gas_spot.h"
+#include "gas/rows.h"
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 
 namespace comet {
 namespace {
 
-// Four numbers that are loaded and mixed at once (a vector of the compiler): the velocity at a voxel's
-// middle.
-using Four = float __attribute__((vector_size(16)));
-
-Four loadFour(const float* from) {
-  Four four;
-  std::memcpy(&four, from, sizeof four);
-  return four;
-}
-
-// Follows the flow of a velocity that is known at the voxels' middles, in voxels per step.
-class Tracer {
+// Three numbers for each voxel, in rows with a number more at each end, which repeats the row's own, and room
+// for whole vectors.
+class VoxelVectors {
  public:
-  Tracer(const GasGrid& grid, const GasVelocity& velocity, double seconds)
-      : layout_(grid.cells()), flow_(4 * layout_.size()) {
-    const auto scale = static_cast<float>(0.5 * seconds / grid.voxel);
-    parallelFor(layout_.counts[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < layout_.counts[1]; ++y)
-        for (std::size_t x = 0; x < layout_.counts[0]; ++x) {
-          float* to = flow_.data() + 4 * layout_.index(x, y, z);
-          for (std::size_t axis = 0; axis < 3; ++axis) {
-            const GridLayout faces = grid.faces(axis);
-            const std::size_t below = faces.index(x, y, z);
-            const std::size_t above = below + stepAlong(faces, axis);
-            to[axis] = scale * (velocity[axis][below] + velocity[axis][above]);
-          }
-          to[3] = 0;
-        }
-    });
+  explicit VoxelVectors(const GridLayout& cells) : cells_(cells), stride_(cells.counts[0] + 2 + kRowSlack) {
+    for (auto& component : components_)
+      component.resize(stride_ * cells.counts[1] * cells.counts[2] + kRowSlack);
   }
 
-  // Where what is at a point, in voxels from the first one's middle, is after the step, or was before it with
-  // a direction of -1.
-  std::array<float, 3> follow(const std::array<float, 3>& from, float direction) const {
-    const Four half = flowAt(from);
-    const std::array<float, 3> middle{from[0] + 0.5F * direction * half[0],
-                                      from[1] + 0.5F * direction * half[1],
-                                      from[2] + 0.5F * direction * half[2]};
-    const Four flow = flowAt(middle);
-    return {from[0] + direction * flow[0], from[1] + direction * flow[1], from[2] + direction * flow[2]};
+  // The row's first voxel; the number before it can be read too.
+  float* row(std::size_t axis, std::size_t y, std::size_t z) {
+    return components_[axis].data() + (z * cells_.counts[1] + y) * stride_ + 1;
   }
-
- private:
-  Four flowAt(const std::array<float, 3>& at) const {
-    const GasSpot spot(layout_, at[0], at[1], at[2]);
-    const float* base = flow_.data() + 4 * spot.index;
-    const std::size_t right = 4 * spot.right, up = 4 * spot.up, ahead = 4 * spot.ahead;
-    const auto between = [](Four a, Four b, float t) { return a + (b - a) * t; };
-    const auto plane = [&](const float* from) {
-      return between(between(loadFour(from), loadFour(from + right), spot.x),
-                     between(loadFour(from + up), loadFour(from + up + right), spot.x), spot.y);
-    };
-    return between(plane(base), plane(base + ahead), spot.z);
+  const float* row(std::size_t axis, std::size_t y, std::size_t z) const {
+    return components_[axis].data() + (z * cells_.counts[1] + y) * stride_ + 1;
   }
-
-  GridLayout layout_;
-  std::vector<float> flow_;  // four for each voxel
-};
-
-// One of the things that are carried: its nodes, and where the first one lies, in voxels from the first
-// voxel's middle.
-struct Carried {
-  GridLayout layout;
-  std::array<float, 3> first{};
-
-  std::array<float, 3> pointOf(std::size_t x, std::size_t y, std::size_t z) const {
-    return {static_cast<float>(x) + first[0], static_cast<float>(y) + first[1],
-            static_cast<float>(z) + first[2]};
-  }
-  GasSpot spotAt(const std::array<float, 3>& at) const {
-    return {layout, at[0] - first[0], at[1] - first[1], at[2] - first[2]};
-  }
-};
-
-Carried carriedFaces(const GasGrid& grid, std::size_t axis) {
-  Carried carried{grid.faces(axis)};
-  carried.first[axis] = -0.5F;
-  return carried;
-}
-
-// Calls act(index, point) for each node, from all threads.
-template <typename Act>
-void forNodes(const Carried& carried, const Act& act) {
-  const GridLayout& layout = carried.layout;
-  parallelFor(layout.counts[1] * layout.counts[2], [&](std::size_t row) {
-    const std::size_t y = row % layout.counts[1], z = row / layout.counts[1];
-    for (std::size_t x = 0; x < layout.counts[0]; ++x) act(layout.index(x, y, z), carried.pointOf(x, y, z));
-  });
-}
-
-// Whether a point lies beyond an open wall, where there is air without anything in it.
-class OutsideAir {
- public:
-  explicit OutsideAir(const GasGrid& grid) {
+  void repeatEnds(std::size_t y, std::size_t z) {
     for (std::size_t axis = 0; axis < 3; ++axis) {
-      if (grid.open[axis][0]) least_[axis] = -0.5F;
-      if (grid.open[axis][1]) most_[axis] = static_cast<float>(grid.counts[axis]) - 0.5F;
+      float* values = row(axis, y, z);
+      values[-1] = values[0];
+      // As far as whole vectors reach.
+      std::fill(values + cells_.counts[0], values + cells_.counts[0] + kRowSlack,
+                values[cells_.counts[0] - 1]);
     }
   }
-  bool holds(const std::array<float, 3>& at) const {
-    for (std::size_t axis = 0; axis < 3; ++axis)
-      if (at[axis] < least_[axis] || at[axis] > most_[axis]) return true;
-    return false;
+
+ private:
+  GridLayout cells_;
+  std::size_t stride_;
+  std::array<UntouchedVector<float>, 3> components_;
+};
+
+// How far what is at each voxel's middle has come during the step, and how far it goes, in voxels.
+struct Displacements {
+  VoxelVectors before, after;
+};
+
+// Both ways with the velocity in the middle of the way (the midpoint rule).
+Displacements displacements(const GasGrid& grid, const GasVelocity& velocity, double seconds) {
+  const GridLayout cells = grid.cells();
+  const auto scale = static_cast<float>(0.5 * seconds / grid.voxel);
+  std::array<UntouchedVector<float>, 3> flow;
+  for (auto& component : flow) component.resize(cells.size());
+  VoxelVectors back(cells), ahead(cells);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const GridLayout faces = grid.faces(axis);
+      const float* below = velocity[axis].data() + faces.index(0, y, z);
+      const float* above = below + stepAlong(faces, axis);
+      float *to = flow[axis].data() + cells.index(0, y, z), *goes = ahead.row(axis, y, z),
+            *came = back.row(axis, y, z);
+      for (std::size_t x = 0; x < cells.counts[0]; ++x) {
+        to[x] = scale * (below[x] + above[x]);
+        goes[x] = 0.5F * to[x];
+        came[x] = -goes[x];
+      }
+    }
+    back.repeatEnds(y, z);
+    ahead.repeatEnds(y, z);
+  });
+  const CarryNodes nodes(cells);
+  const std::array<const float*, 3> flows{flow[0].data(), flow[1].data(), flow[2].data()};
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    for (auto* moved : {&back, &ahead}) {
+      CarryRow row;
+      std::array<float*, 3> result{};
+      for (std::size_t axis = 0; axis < 3; ++axis)
+        row.one[axis] = row.other[axis] = result[axis] = moved->row(axis, y, z);
+      row.y = static_cast<float>(y);
+      row.z = static_cast<float>(z);
+      row.count = cells.counts[0];
+      flowRow(nodes, row, flows, moved == &back ? -1.0F : 1.0F, result);
+      moved->repeatEnds(y, z);
+    }
+  });
+  return {std::move(back), std::move(ahead)};
+}
+
+// The nodes of what is carried: the voxels' middles, or the faces across an axis.
+class Carried {
+ public:
+  explicit Carried(const GasGrid& grid) : layout_(grid.cells()), cells_(grid.cells()) {}
+  Carried(const GasGrid& grid, std::size_t axis)
+      : layout_(grid.faces(axis)), cells_(grid.cells()), axis_(axis) {}
+
+  const GridLayout& layout() const { return layout_; }
+
+  // Where the nodes of a row come from or go to. A face goes as far as the voxels beside it do on average.
+  CarryRow rowAt(const VoxelVectors& displacement, std::size_t y, std::size_t z) const {
+    CarryRow row;
+    row.y = static_cast<float>(y);
+    row.z = static_cast<float>(z);
+    row.count = layout_.counts[0];
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      row.one[axis] = displacement.row(axis, axis_ == 1 && y > 0 ? y - 1 : std::min(y, cells_.counts[1] - 1),
+                                       axis_ == 2 && z > 0 ? z - 1 : std::min(z, cells_.counts[2] - 1));
+      row.other[axis] =
+          displacement.row(axis, std::min(y, cells_.counts[1] - 1), std::min(z, cells_.counts[2] - 1));
+      if (axis_ == 0) --row.one[axis];
+    }
+    return row;
   }
 
  private:
-  static constexpr float kFar = 1e30F;
-  std::array<float, 3> least_{-kFar, -kFar, -kFar}, most_{kFar, kFar, kFar};
+  GridLayout layout_, cells_;
+  std::size_t axis_ = 3;  // 3 for the voxels' middles
 };
 
-// One channel after the step; with `outside`, what comes from there is 0.
-GasChannel carry(const Tracer& tracer, const Carried& carried, const GasChannel& before,
-                 const OutsideAir* outside) {
-  GasChannel once(before.size()), result(before.size());
-  const float* from = before.data();
-  forNodes(carried, [&](std::size_t i, const std::array<float, 3>& point) {
-    const auto was = tracer.follow(point, -1);
-    const GasSpot spot = carried.spotAt(was);
-    once[i] = outside && outside->holds(was) ? 0.0F : spot.mix(valuesAround(from, spot));
+constexpr float kFar = 1e30F;
+
+CarryLimits noLimits() { return {{-kFar, -kFar, -kFar}, {kFar, kFar, kFar}}; }
+
+// The box as far as its walls are open.
+CarryLimits openWalls(const GasGrid& grid) {
+  CarryLimits limits = noLimits();
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    if (grid.open[axis][0]) limits.least[axis] = -0.5F;
+    if (grid.open[axis][1]) limits.most[axis] = static_cast<float>(grid.counts[axis]) - 0.5F;
+  }
+  return limits;
+}
+
+// A channel after the step.
+GasChannel carry(const Displacements& moved, const Carried& carried, const CarryLimits& limits,
+                 const GasChannel& before) {
+  const GridLayout& layout = carried.layout();
+  const CarryNodes nodes(layout);
+  const std::size_t count = layout.counts[0], stride = count + kRowSlack;
+  UntouchedVector<float> once(layout.size()), bounds(2 * stride * layout.counts[1] * layout.counts[2]);
+  const auto boundsOf = [&](std::size_t y, std::size_t z) {
+    return bounds.data() + 2 * stride * (z * layout.counts[1] + y);
+  };
+  forRows(layout, [&](std::size_t y, std::size_t z) {
+    float* least = boundsOf(y, z);
+    std::vector<float> row(stride);
+    carryRow(nodes, carried.rowAt(moved.before, y, z), limits, before.data(), row.data(), least,
+             least + stride);
+    std::copy_n(row.data(), count, once.data() + layout.index(0, y, z));
   });
-  forNodes(carried, [&](std::size_t i, const std::array<float, 3>& point) {
-    const auto was = tracer.follow(point, -1);
-    if (outside && outside->holds(was)) return;
-    const GasSpot goes = carried.spotAt(tracer.follow(point, 1));
-    const float back = goes.mix(valuesAround(once.data(), goes));
-    const auto around = valuesAround(from, carried.spotAt(was));
-    const auto [least, most] = std::minmax_element(around.begin(), around.end());
-    result[i] = std::clamp(once[i] + 0.5F * (before[i] - back), *least, *most);
+  GasChannel result(layout.size());
+  forRows(layout, [&](std::size_t y, std::size_t z) {
+    const std::size_t start = layout.index(0, y, z);
+    const float* least = boundsOf(y, z);
+    std::vector<float> rows(3 * stride);
+    float *was = rows.data(), *is = was + stride, *corrected = is + stride;
+    std::copy_n(before.data() + start, count, was);
+    std::copy_n(once.data() + start, count, is);
+    correctRow(nodes, carried.rowAt(moved.after, y, z), once.data(), was, is, least, least + stride,
+               corrected);
+    std::copy_n(corrected, count, result.data() + start);
   });
   return result;
 }
@@ -161,42 +185,41 @@ void keepTotal(const GridLayout& layout, const GasChannel& before, GasChannel& a
   });
 }
 
-Vec3d voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
-  return (position - grid.corner) / grid.voxel - 0.5;
-}
-
-std::array<float, 3> asFloats(const Vec3d& v) {
-  return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+// In voxels from the middle of the first one.
+Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
+  const Vec3d at = (position - grid.corner) / grid.voxel - 0.5;
+  return Four{static_cast<float>(at.x), static_cast<float>(at.y), static_cast<float>(at.z), 0};
 }
 
 }  // namespace
 
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state) {
-  const Tracer tracer(grid, flow, seconds);
-  const OutsideAir outside(grid);
-  const Carried voxels{grid.cells()};
+  const Displacements moved = displacements(grid, flow, seconds);
+  const Carried voxels(grid);
   for (GasChannel* channel : {&state.density, &state.temperature}) {
-    GasChannel after = carry(tracer, voxels, *channel, &outside);
+    GasChannel after = carry(moved, voxels, openWalls(grid), *channel);
     if (grid.isClosed()) keepTotal(grid.cells(), *channel, after);
     *channel = std::move(after);
   }
   for (std::size_t axis = 0; axis < 3; ++axis)
-    state.velocity[axis] = carry(tracer, carriedFaces(grid, axis), state.velocity[axis], nullptr);
+    state.velocity[axis] = carry(moved, Carried(grid, axis), noLimits(), state.velocity[axis]);
 }
 
 Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position) {
-  const auto at = asFloats(voxelsFromFirst(grid, position));
   Vec3d result(0.0);
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GasSpot spot = carriedFaces(grid, axis).spotAt(at);
-    result[static_cast<int>(axis)] = static_cast<double>(spot.mix(valuesAround(velocity[axis].data(), spot)));
+    Four at = voxelsFromFirst(grid, position);
+    at[axis] += 0.5F;
+    const GasNodes nodes(grid.faces(axis));
+    result[static_cast<int>(axis)] =
+        static_cast<double>(nodes.valueAt(velocity[axis].data(), nodes.spotAt(at)));
   }
   return result;
 }
 
 double valueAt(const GasGrid& grid, const GasChannel& channel, const Vec3d& position) {
-  const GasSpot spot = Carried{grid.cells()}.spotAt(asFloats(voxelsFromFirst(grid, position)));
-  return static_cast<double>(spot.mix(valuesAround(channel.data(), spot)));
+  const GasNodes nodes(grid.cells());
+  return static_cast<double>(nodes.valueAt(channel.data(), nodes.spotAt(voxelsFromFirst(grid, position))));
 }
 
 }  // namespace comet

@@ -51,7 +51,7 @@ struct GasLook {
 
 // A light far away.
 struct GasLight {
-  Vec3d towards{0, 1, 0};  // the direction in which it is, of length one
+  Vec3d towards{0, 1, 0};  // the direction in which it is
   Vec3 color{1.0F};
 };
 

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -19,6 +20,12 @@ constexpr float kOctave = 0.5F;
 std::size_t longestAxis(const Vec3d& v) {
   const Vec3d size = glm::abs(v);
   return size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
+}
+
+// From voxels of the box's corner to voxels of the first one's middle.
+Four fromFirst(const Vec3d& at) {
+  return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5), static_cast<float>(at.z - 0.5),
+              0};
 }
 
 // The planes of a grid across an axis, and what of them lies where light goes through from one to the next.
@@ -74,6 +81,17 @@ class PlaneSpot {
   std::array<std::size_t, 4> nodes_{};
 };
 
+// How many steps lead out of a brick, at least one.
+std::size_t stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at, const Vec3d& across) {
+  double steps = 1e9;
+  for (int axis = 0; axis < 3; ++axis) {
+    if (across[axis] == 0) continue;
+    const std::size_t wall = brick[static_cast<std::size_t>(axis)] + (across[axis] > 0 ? 1 : 0);
+    steps = std::min(steps, (static_cast<double>(wall * kBrick) - at[axis]) / across[axis]);
+  }
+  return static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
+}
+
 }  // namespace
 
 float phase(float anisotropy, float cosine) {
@@ -83,15 +101,19 @@ float phase(float anisotropy, float cosine) {
 }
 
 GasMarch::GasMarch(const GasGrid& grid, const GasChannel& density, const GasChannel& temperature,
-                   const GasLook& look, const std::vector<GasLight>& lights, double stepVoxels)
+                   const GasLook& look, std::vector<GasLight> lights, double stepVoxels)
     : grid_(grid),
       density_(density),
       temperature_(temperature),
       look_(look),
-      lights_(lights),
-      stepVoxels_(stepVoxels) {
+      lights_(std::move(lights)),
+      stepVoxels_(stepVoxels),
+      nodes_(grid.cells()) {
   findBricks();
-  for (const GasLight& light : lights) lit_.push_back(lightThrough(light));
+  for (GasLight& light : lights_) {
+    light.towards = glm::normalize(light.towards);
+    lit_.push_back(lightThrough(light));
+  }
 }
 
 void GasMarch::findBricks() {
@@ -121,7 +143,7 @@ void GasMarch::findBricks() {
 
 GasChannel GasMarch::lightThrough(const GasLight& light) const {
   const GridLayout cells = grid_.cells();
-  const Sweep sweep(grid_, glm::normalize(light.towards));
+  const Sweep sweep(grid_, light.towards);
   GasChannel lit(cells.size(), 1.0F);
   const auto extinctionAt = [&](std::size_t i) { return look_.shadow * look_.extinction.at(density_[i]); };
   const auto litAt = [&](std::size_t i) { return lit[i]; };
@@ -177,16 +199,11 @@ void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthe
   for (std::size_t i = 0; i < count;) {
     const Vec3d at = start + across * (static_cast<double>(i) + 0.5);
     std::array<std::size_t, 3> brick{};
-    double steps = 1e9;  // until the ray leaves the brick
-    for (int axis = 0; axis < 3; ++axis) {
-      const auto a = static_cast<std::size_t>(axis);
-      brick[a] = std::min(static_cast<std::size_t>(std::max(at[axis], 0.0)) / kBrick, bricks_.counts[a] - 1);
-      if (across[axis] == 0) continue;
-      const auto edge = static_cast<double>((brick[a] + (across[axis] > 0 ? 1 : 0)) * kBrick);
-      steps = std::min(steps, (edge - at[axis]) / across[axis]);
-    }
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      brick[axis] = std::min(static_cast<std::size_t>(std::max(at[static_cast<int>(axis)], 0.0)) / kBrick,
+                             bricks_.counts[axis] - 1);
     if (!holdsGas_[bricks_.index(brick[0], brick[1], brick[2])]) {
-      i += static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
+      i += stepsToLeave(brick, at, across);
       continue;
     }
     const double distance = span.begin + length * (static_cast<double>(i) + 0.5);
@@ -197,12 +214,11 @@ void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthe
 
 // The light that gas at a point sends along a ray, over what it stops.
 Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
-  const float by =
-      look_.colorBy == GasColorBy::Density ? density : spot.mix(valuesAround(temperature_.data(), spot));
+  const float by = look_.colorBy == GasColorBy::Density ? density : nodes_.valueAt(temperature_.data(), spot);
   Vec3 sum = look_.ambient;
   for (std::size_t i = 0; i < lights_.size(); ++i) {
-    const float lit = std::max(0.0F, spot.mix(valuesAround(lit_[i].data(), spot)));
-    const auto cosine = static_cast<float>(glm::dot(glm::normalize(lights_[i].towards), direction));
+    const float lit = std::max(0.0F, nodes_.valueAt(lit_[i].data(), spot));
+    const auto cosine = static_cast<float>(glm::dot(lights_[i].towards, direction));
     float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0;
     for (int octave = 0; octave < look_.scatterings; ++octave) {
       octaves += weight * through * phase(anisotropy, cosine);
@@ -217,12 +233,10 @@ Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direct
 
 GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthest) const {
   GasRay ray;
-  const GridLayout cells = grid_.cells();
   float stoppedSum = 0;
   eachStep(from, direction, farthest, [&](const Vec3d& at, double distance, float length) {
-    const GasSpot spot(cells, static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
-                       static_cast<float>(at.z - 0.5));
-    const float density = spot.mix(valuesAround(density_.data(), spot));
+    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+    const float density = nodes_.valueAt(density_.data(), spot);
     const float extinction = look_.extinction.at(density);
     if (!(extinction > 0)) return true;
     const float through = std::exp(-extinction * length);
@@ -238,12 +252,10 @@ GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthes
 }
 
 float GasMarch::transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const {
-  const GridLayout cells = grid_.cells();
   float thickness = 0;
   eachStep(from, direction, distance, [&](const Vec3d& at, double, float length) {
-    const GasSpot spot(cells, static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
-                       static_cast<float>(at.z - 0.5));
-    thickness += length * look_.extinction.at(spot.mix(valuesAround(density_.data(), spot)));
+    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+    thickness += length * look_.extinction.at(nodes_.valueAt(density_.data(), spot));
     return true;
   });
   return std::exp(-thickness);

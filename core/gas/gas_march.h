@@ -22,9 +22,10 @@ struct GasRay {
 
 class GasMarch {
  public:
-  // All that is given has to outlive it. `stepVoxels`: how far apart looks along a ray are taken, in voxels.
+  // Box, channels and look have to outlive it. `stepVoxels`: how far apart looks along a ray are taken, in
+  // voxels.
   GasMarch(const GasGrid& grid, const GasChannel& density, const GasChannel& temperature, const GasLook& look,
-           const std::vector<GasLight>& lights, double stepVoxels = 1);
+           std::vector<GasLight> lights, double stepVoxels = 1);
 
   // From `from` along `direction`, of length one, as far as `farthest` units. Any thread.
   GasRay along(const Vec3d& from, const Vec3d& direction, double farthest) const;
@@ -54,8 +55,9 @@ class GasMarch {
   const GasChannel& density_;
   const GasChannel& temperature_;
   const GasLook& look_;
-  const std::vector<GasLight>& lights_;
+  std::vector<GasLight> lights_;
   double stepVoxels_;
+  GasNodes nodes_;
   std::vector<GasChannel> lit_;
   // For each brick of 8³ voxels, whether there is gas in it or at its rim.
   GridLayout bricks_;

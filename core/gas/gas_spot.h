@@ -3,53 +3,92 @@
 
 #include "base/grid.h"
 
-#include <algorithm>
 #include <array>
+#include <cstdint>
+#include <cstring>
 
 namespace comet {
 
-// Where a point lies among the nodes of a grid: the least of the eight around it, and how far beyond.
+// Four numbers that are computed with at once (a vector of the compiler), of which points use three.
+using Four = float __attribute__((vector_size(16)));
+
+inline Four loadFour(const float* from) {
+  Four four;
+  std::memcpy(&four, from, sizeof four);
+  return four;
+}
+
+inline void storeFour(Four four, float* to) { std::memcpy(to, &four, sizeof four); }
+
+// Where a point lies among the nodes of a grid: the least of the eight around it, and how far beyond, 0 to 1.
 struct GasSpot {
-  std::size_t index = 0;
-  std::size_t right = 0, up = 0, ahead = 0;  // from a node to the next one; 0 at the last
-  float x = 0, y = 0, z = 0;
+  std::size_t index;
+  Four beyond;
+};
 
-  // `at` in voxels, from the middle of the first node.
-  GasSpot(const GridLayout& layout, float atX, float atY, float atZ) {
-    const auto axis = [](float at, std::size_t count, std::size_t& node, std::size_t& next, float& beyond) {
-      const float most = static_cast<float>(count - 1);
-      // Also where a velocity is no number: then it is the first node.
-      const float within = at > 0 ? std::min(at, most) : 0.0F;
-      node = std::min(static_cast<std::size_t>(within), count > 1 ? count - 2 : 0);
-      next = count > 1 ? 1 : 0;
-      beyond = within - static_cast<float>(node);
-    };
-    std::size_t i = 0, j = 0, k = 0;
-    axis(atX, layout.counts[0], i, right, x);
-    axis(atY, layout.counts[1], j, up, y);
-    axis(atZ, layout.counts[2], k, ahead, z);
-    up *= layout.row();
-    ahead *= layout.plane();
-    index = layout.index(i, j, k);
+// The nodes of a grid, to find points among them and mix their values.
+class GasNodes {
+ public:
+  explicit GasNodes(const GridLayout& layout) {
+    std::array<std::int32_t, 3> step{1, static_cast<std::int32_t>(layout.row()),
+                                     static_cast<std::int32_t>(layout.plane())};
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const auto last = static_cast<std::int32_t>(layout.counts[axis]) - 1;
+      last_[axis] = static_cast<float>(last);
+      lastLow_[axis] = last > 0 ? last - 1 : 0;
+      step_[axis] = step[axis];
+      next_[axis] = last > 0 ? static_cast<std::size_t>(step[axis]) : 0;
+    }
   }
 
-  std::array<std::size_t, 8> nodes() const {
-    const std::size_t a = index, b = index + ahead;
-    return {a, a + right, a + up, a + right + up, b, b + right, b + up, b + right + up};
+  // A point in voxels from the first node. Beyond the last node it is at it; what is no number is at the
+  // first.
+  GasSpot spotAt(Four at) const {
+    const Four zero{};
+    Four inside = at > zero ? at : zero;
+    inside = inside < last_ ? inside : last_;
+    Whole node = __builtin_convertvector(inside, Whole);
+    node = node < lastLow_ ? node : lastLow_;
+    const Whole offset = node * step_;
+    return {static_cast<std::size_t>(offset[0]) + static_cast<std::size_t>(offset[1]) +
+                static_cast<std::size_t>(offset[2]),
+            inside - __builtin_convertvector(node, Four)};
   }
-  float mix(const std::array<float, 8>& v) const {
+
+  // The values of a channel at the eight nodes around a point.
+  std::array<float, 8> around(const float* channel, const GasSpot& spot) const {
+    const float* a = channel + spot.index;
+    const float* b = a + next_[2];
+    return {a[0], a[next_[0]], a[next_[1]], a[next_[0] + next_[1]],
+            b[0], b[next_[0]], b[next_[1]], b[next_[0] + next_[1]]};
+  }
+  static float mix(const std::array<float, 8>& v, const GasSpot& spot) {
+    const float x = spot.beyond[0], y = spot.beyond[1], z = spot.beyond[2];
     const float a = v[0] + (v[1] - v[0]) * x, b = v[2] + (v[3] - v[2]) * x;
     const float c = v[4] + (v[5] - v[4]) * x, d = v[6] + (v[7] - v[6]) * x;
     const float near = a + (b - a) * y, far = c + (d - c) * y;
     return near + (far - near) * z;
   }
-};
+  float valueAt(const float* channel, const GasSpot& spot) const { return mix(around(channel, spot), spot); }
+  // Of a channel with four numbers for each node.
+  Four fourAt(const float* channel, const GasSpot& spot) const {
+    const auto between = [](Four a, Four b, float t) { return a + (b - a) * t; };
+    const std::size_t right = 4 * next_[0], up = 4 * next_[1];
+    const auto plane = [&](const float* from) {
+      return between(between(loadFour(from), loadFour(from + right), spot.beyond[0]),
+                     between(loadFour(from + up), loadFour(from + up + right), spot.beyond[0]),
+                     spot.beyond[1]);
+    };
+    const float* base = channel + 4 * spot.index;
+    return between(plane(base), plane(base + 4 * next_[2]), spot.beyond[2]);
+  }
 
-inline std::array<float, 8> valuesAround(const float* channel, const GasSpot& spot) {
-  const auto nodes = spot.nodes();
-  std::array<float, 8> values;
-  for (std::size_t i = 0; i < 8; ++i) values[i] = channel[nodes[i]];
-  return values;
-}
+ private:
+  using Whole = std::int32_t __attribute__((vector_size(16)));
+
+  Four last_{};
+  Whole lastLow_{}, step_{};
+  std::array<std::size_t, 3> next_{};  // from a node to the next one along each axis; 0 if there is none
+};
 
 }  // namespace comet

@@ -1,7 +1,9 @@
 #include "gas/gas_step.h"
 
 #include "base/parallel.h"
+#include "base/untouched.h"
 #include "gas/advect.h"
+#include "gas/rows.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,32 +13,84 @@ namespace {
 
 constexpr double kMostPairs = 8;
 
+// Three numbers for each voxel.
+using VoxelTriple = std::array<UntouchedVector<float>, 3>;
+
+VoxelTriple tripleFor(const GridLayout& cells) {
+  VoxelTriple triple;
+  for (auto& component : triple) component.resize(cells.size());
+  return triple;
+}
+
 // Velocities at the voxels' middles.
-std::vector<Vec3> middleVelocities(const GasGrid& grid, const GasVelocity& velocity) {
+VoxelTriple middleVelocities(const GasGrid& grid, const GasVelocity& velocity) {
   const GridLayout cells = grid.cells();
-  std::vector<Vec3> result(cells.size());
-  parallelFor(cells.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < cells.counts[1]; ++y)
-      for (std::size_t x = 0; x < cells.counts[0]; ++x)
-        for (std::size_t axis = 0; axis < 3; ++axis) {
-          const GridLayout faces = grid.faces(axis);
-          const std::size_t below = faces.index(x, y, z);
-          result[cells.index(x, y, z)][static_cast<int>(axis)] =
-              0.5F * (velocity[axis][below] + velocity[axis][below + stepAlong(faces, axis)]);
-        }
+  VoxelTriple result = tripleFor(cells);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const GridLayout faces = grid.faces(axis);
+      const float* below = velocity[axis].data() + faces.index(0, y, z);
+      const float* above = below + stepAlong(faces, axis);
+      float* to = result[axis].data() + cells.index(0, y, z);
+      for (std::size_t x = 0; x < cells.counts[0]; ++x) to[x] = 0.5F * (below[x] + above[x]);
+    }
   });
   return result;
 }
 
-// The change of a channel from voxel to voxel at each of them, per unit; one-sided at walls.
-template <typename Of>
-auto slope(const GasGrid& grid, const std::array<std::size_t, 3>& at, std::size_t axis, const Of& of) {
+// The change of numbers from voxel to voxel along an axis, per unit, for a row along x; one-sided at walls.
+class RowSlope {
+ public:
+  explicit RowSlope(const GasGrid& grid) : cells_(grid.cells()), voxel_(static_cast<float>(grid.voxel)) {}
+
+  void along(std::size_t axis, const float* values, std::size_t y, std::size_t z,
+             std::vector<float>& result) const {
+    const std::size_t count = cells_.counts[0];
+    result.resize(count);
+    const std::array<std::size_t, 3> at{0, y, z};
+    if (axis > 0) {
+      const std::size_t start = cells_.index(0, y, z), step = stepAlong(cells_, axis);
+      const std::size_t down = at[axis] > 0 ? 1 : 0, up = at[axis] + 1 < cells_.counts[axis] ? 1 : 0;
+      const float *below = values + start - down * step, *above = values + start + up * step;
+      const float perUnit = up + down > 0 ? 1 / (voxel_ * static_cast<float>(up + down)) : 0.0F;
+      for (std::size_t x = 0; x < count; ++x) result[x] = (above[x] - below[x]) * perUnit;
+      return;
+    }
+    const float* row = values + cells_.index(0, y, z);
+    const float perUnit = 0.5F / voxel_;
+    for (std::size_t x = 1; x + 1 < count; ++x) result[x] = (row[x + 1] - row[x - 1]) * perUnit;
+    result.front() = count > 1 ? (row[1] - row[0]) / voxel_ : 0.0F;
+    result.back() = count > 1 ? (row[count - 1] - row[count - 2]) / voxel_ : 0.0F;
+  }
+
+ private:
+  GridLayout cells_;
+  float voxel_;
+};
+
+// Adds to each face what the voxels beside it have on average; at a wall what the one has.
+void addToFaces(const GasGrid& grid, const VoxelTriple& change, GasVelocity& velocity) {
   const GridLayout cells = grid.cells();
-  const std::size_t i = cells.index(at[0], at[1], at[2]), step = stepAlong(cells, axis);
-  const std::size_t below = at[axis] > 0 ? i - step : i,
-                    above = at[axis] + 1 < grid.counts[axis] ? i + step : i;
-  const float between = static_cast<float>(grid.voxel) * static_cast<float>((above - below) / step);
-  return (of(above) - of(below)) * (between > 0 ? 1 / between : 0.0F);
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const GridLayout faces = grid.faces(axis);
+    forRows(faces, [&](std::size_t y, std::size_t z) {
+      const std::array<std::size_t, 3> at{0, y, z};
+      float* across = velocity[axis].data() + faces.index(0, y, z);
+      if (axis == 0) {
+        const float* row = change[0].data() + cells.index(0, y, z);
+        for (std::size_t x = 1; x < cells.counts[0]; ++x) across[x] += 0.5F * (row[x - 1] + row[x]);
+        across[0] += row[0];
+        across[cells.counts[0]] += row[cells.counts[0] - 1];
+        return;
+      }
+      auto below = at, above = at;
+      if (below[axis] > 0) --below[axis];
+      above[axis] = std::min(above[axis], cells.counts[axis] - 1);
+      const float* low = change[axis].data() + cells.index(0, below[1], below[2]);
+      const float* high = change[axis].data() + cells.index(0, above[1], above[2]);
+      for (std::size_t x = 0; x < cells.counts[0]; ++x) across[x] += 0.5F * (low[x] + high[x]);
+    });
+  }
 }
 
 void fade(const GridLayout& layout, GasChannel& channel, double factor) {
@@ -114,43 +168,38 @@ void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, G
 void confineVorticity(const GasGrid& grid, double strength, double seconds, GasVelocity& velocity) {
   if (strength == 0) return;
   const GridLayout cells = grid.cells();
-  const std::vector<Vec3> middle = middleVelocities(grid, velocity);
-  std::vector<Vec3> curl(cells.size()), push(cells.size());
-  const auto forVoxels = [&](const auto& act) {
-    parallelFor(cells.counts[1] * cells.counts[2], [&](std::size_t row) {
-      const std::size_t y = row % cells.counts[1], z = row / cells.counts[1];
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) act(std::array<std::size_t, 3>{x, y, z});
-    });
-  };
-  const auto velocityOf = [&](std::size_t i) { return middle[i]; };
-  forVoxels([&](const std::array<std::size_t, 3>& at) {
-    const Vec3 x = slope(grid, at, 0, velocityOf), y = slope(grid, at, 1, velocityOf),
-               z = slope(grid, at, 2, velocityOf);
-    curl[cells.index(at[0], at[1], at[2])] = Vec3(y.z - z.y, z.x - x.z, x.y - y.x);
+  const VoxelTriple middle = middleVelocities(grid, velocity);
+  VoxelTriple curl = tripleFor(cells), push = tripleFor(cells);
+  UntouchedVector<float> strengths(cells.size());
+  const RowSlope slope(grid);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    std::vector<float> up, down;
+    const std::size_t start = cells.index(0, y, z);
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const std::size_t one = (axis + 1) % 3, other = (axis + 2) % 3;
+      slope.along(one, middle[other].data(), y, z, up);
+      slope.along(other, middle[one].data(), y, z, down);
+      for (std::size_t x = 0; x < cells.counts[0]; ++x) curl[axis][start + x] = up[x] - down[x];
+    }
+    for (std::size_t i = start; i < start + cells.counts[0]; ++i)
+      strengths[i] = std::sqrt(curl[0][i] * curl[0][i] + curl[1][i] * curl[1][i] + curl[2][i] * curl[2][i]);
   });
-  const auto strengthOf = [&](std::size_t i) { return glm::length(curl[i]); };
   const auto scale = static_cast<float>(strength * grid.voxel * seconds);
-  forVoxels([&](const std::array<std::size_t, 3>& at) {
-    const Vec3 towards(slope(grid, at, 0, strengthOf), slope(grid, at, 1, strengthOf),
-                       slope(grid, at, 2, strengthOf));
-    const float length = glm::length(towards);
-    const std::size_t i = cells.index(at[0], at[1], at[2]);
-    push[i] = length > 1e-12F ? glm::cross(towards / length, curl[i]) * scale : Vec3(0.0F);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    std::array<std::vector<float>, 3> towards;
+    for (std::size_t axis = 0; axis < 3; ++axis) slope.along(axis, strengths.data(), y, z, towards[axis]);
+    const std::size_t start = cells.index(0, y, z);
+    for (std::size_t x = 0; x < cells.counts[0]; ++x) {
+      const float a = towards[0][x], b = towards[1][x], c = towards[2][x];
+      const float length = std::sqrt(a * a + b * b + c * c);
+      const float unit = length > 1e-12F ? scale / length : 0.0F;
+      const std::size_t i = start + x;
+      push[0][i] = unit * (b * curl[2][i] - c * curl[1][i]);
+      push[1][i] = unit * (c * curl[0][i] - a * curl[2][i]);
+      push[2][i] = unit * (a * curl[1][i] - b * curl[0][i]);
+    }
   });
-  for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GridLayout faces = grid.faces(axis);
-    parallelFor(faces.counts[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < faces.counts[1]; ++y)
-        for (std::size_t x = 0; x < faces.counts[0]; ++x) {
-          std::array<std::size_t, 3> below{x, y, z}, above{x, y, z};
-          if (below[axis] > 0) --below[axis];
-          above[axis] = std::min(above[axis], grid.counts[axis] - 1);
-          velocity[axis][faces.index(x, y, z)] +=
-              0.5F * (push[cells.index(below[0], below[1], below[2])][static_cast<int>(axis)] +
-                      push[cells.index(above[0], above[1], above[2])][static_cast<int>(axis)]);
-        }
-    });
-  }
+  addToFaces(grid, push, velocity);
 }
 
 GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMotion& motion, double seconds,

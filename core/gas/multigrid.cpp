@@ -91,6 +91,26 @@ void smoothBoth(const PressureLevel& level, std::vector<float>& pressure, const 
   smooth(level, pressure, right, 1 - firstColour);
 }
 
+// As smoothBoth, from a pressure of 0.
+void smoothFromZero(const PressureLevel& level, std::vector<float>& pressure,
+                    const std::vector<float>& right) {
+  const Stencil cut(level);
+  const float inverse = 1 / PlainStencil(level).diagonal;
+  forRows(level, [&](std::size_t y, std::size_t z) {
+    float* p = pressure.data();
+    const float* b = right.data();
+    const std::size_t begin = level.rowOf(y, z) + 1, end = begin + level.counts[0];
+    const std::size_t first = (y + z + 1) % 2;
+    if (level.plain(y, z)) {
+      for (std::size_t i = begin; i < end; ++i) p[i] = (i - begin) % 2 == first ? b[i] * inverse : 0.0F;
+    } else {
+      for (std::size_t i = begin; i < end; ++i)
+        p[i] = (i - begin) % 2 == first && level.hasGas(i) ? b[i] / cut.diagonal(i) : 0.0F;
+    }
+  });
+  smooth(level, pressure, right, 1);
+}
+
 // finish(i, A * pressure at i) for each voxel; 0 where there is no gas.
 template <typename Finish>
 void eachProduct(const PressureLevel& level, const std::vector<float>& pressure, const Finish& finish) {
@@ -182,8 +202,10 @@ Multigrid::Multigrid(PressureLevel finest) {
   while (true) {
     Level& fine = levels_.back();
     const std::size_t size = fine.grid.layout.size();
-    fine.pressure.assign(size, 0.0F);
-    fine.right.assign(size, 0.0F);
+    if (levels_.size() > 1) {
+      fine.pressure.assign(size, 0.0F);
+      fine.right.assign(size, 0.0F);
+    }
     for (std::size_t axis = 0; axis < 3; ++axis) fine.halves[axis] = fine.grid.counts[axis] >= kFewest;
     if (!fine.halves[0] && !fine.halves[1] && !fine.halves[2]) break;
     PressureLevel next = coarser(fine);
@@ -262,11 +284,12 @@ void Multigrid::findNorms(Level& fine, const PressureLevel& coarse) {
   });
 }
 
-void Multigrid::restrictResidual(Level& fine, Level& coarse) {
+void Multigrid::restrictResidual(Level& fine, const std::vector<float>& right,
+                                 const std::vector<float>& pressure, Level& coarse) {
   float* residual = fine.residual.data();
-  const float *right = fine.right.data(), *norm = fine.norm.data();
-  eachProduct(fine.grid, fine.pressure,
-              [=](std::size_t i, float product) { residual[i] = (right[i] - product) * norm[i]; });
+  const float *wanted = right.data(), *norm = fine.norm.data();
+  eachProduct(fine.grid, pressure,
+              [=](std::size_t i, float product) { residual[i] = (wanted[i] - product) * norm[i]; });
   forRows(coarse.grid, [&](std::size_t y, std::size_t z) {
     const Children inY = childrenOf(y, fine.halves[1]), inZ = childrenOf(z, fine.halves[2]);
     std::vector<float> row(fine.grid.layout.counts[0] + 2, 0.0F);
@@ -288,7 +311,7 @@ void Multigrid::restrictResidual(Level& fine, Level& coarse) {
   });
 }
 
-void Multigrid::prolong(const Level& coarse, Level& fine) {
+void Multigrid::prolong(const Level& coarse, const Level& fine, std::vector<float>& pressure) {
   const float* from = coarse.pressure.data();
   const auto pressureAt = [from](std::size_t i) { return from[i]; };
   forRows(fine.grid, [&](std::size_t y, std::size_t z) {
@@ -297,32 +320,30 @@ void Multigrid::prolong(const Level& coarse, Level& fine) {
     const std::size_t start = fine.grid.rowOf(y, z);
     for (std::size_t x = 1; x <= fine.grid.counts[0]; ++x) {
       const Parents parents = parentsOf(x, fine.halves[0]);
-      fine.pressure[start + x] += fine.norm[start + x] * (parents.nearWeight * row[parents.near] +
-                                                          parents.farWeight * row[parents.far]);
+      pressure[start + x] += fine.norm[start + x] *
+                             (parents.nearWeight * row[parents.near] + parents.farWeight * row[parents.far]);
     }
   });
 }
 
-void Multigrid::cycle(std::size_t index) {
+void Multigrid::cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
   Level& level = levels_[index];
-  std::fill(level.pressure.begin(), level.pressure.end(), 0.0F);
-  if (index + 1 == levels_.size()) {
-    for (int i = 0; i < kCoarsestSweeps; ++i) smoothBoth(level.grid, level.pressure, level.right, 0);
-    for (int i = 0; i < kCoarsestSweeps; ++i) smoothBoth(level.grid, level.pressure, level.right, 1);
-    return;
+  const bool isCoarsest = index + 1 == levels_.size();
+  const int sweeps = isCoarsest ? kCoarsestSweeps : kSweeps;
+  smoothFromZero(level.grid, pressure, right);
+  for (int i = 1; i < sweeps; ++i) smoothBoth(level.grid, pressure, right, 0);
+  if (!isCoarsest) {
+    Level& next = levels_[index + 1];
+    restrictResidual(level, right, pressure, next);
+    cycle(index + 1, next.right, next.pressure);
+    prolong(next, level, pressure);
   }
-  for (int i = 0; i < kSweeps; ++i) smoothBoth(level.grid, level.pressure, level.right, 0);
-  restrictResidual(level, levels_[index + 1]);
-  cycle(index + 1);
-  prolong(levels_[index + 1], level);
   // In the opposite order, so that the whole is symmetric.
-  for (int i = 0; i < kSweeps; ++i) smoothBoth(level.grid, level.pressure, level.right, 1);
+  for (int i = 0; i < sweeps; ++i) smoothBoth(level.grid, pressure, right, 1);
 }
 
 void Multigrid::precondition(const std::vector<float>& right, std::vector<float>& result) {
-  levels_.front().right = right;
-  cycle(0);
-  result = levels_.front().pressure;
+  cycle(0, right, result);
 }
 
 }  // namespace comet

@@ -55,7 +55,7 @@ class Multigrid {
  private:
   struct Level {
     PressureLevel grid;
-    std::vector<float> pressure, right;
+    std::vector<float> pressure, right;  // of all but the finest
     std::vector<float> residual;
     // One over the sum of the weights by which a voxel hangs on voxels of the next level that are not solid.
     std::vector<float> norm;
@@ -64,9 +64,11 @@ class Multigrid {
 
   static PressureLevel coarser(const Level& fine);
   static void findNorms(Level& fine, const PressureLevel& coarse);
-  void cycle(std::size_t index);
-  void restrictResidual(Level& fine, Level& coarse);
-  void prolong(const Level& coarse, Level& fine);
+  // One cycle from `right` of a level to its `pressure`.
+  void cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
+  static void restrictResidual(Level& fine, const std::vector<float>& right,
+                               const std::vector<float>& pressure, Level& coarse);
+  static void prolong(const Level& coarse, const Level& fine, std::vector<float>& pressure);
 
   std::vector<Level> levels_;
 };

@@ -1,0 +1,168 @@
+#include "gas/carry_rows.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "gas/carry_rows.cpp"
+#include <hwy/foreach_target.h>
+// After foreach_target.h, as the library asks.
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace comet {
+namespace HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
+
+using Tag = hn::CappedTag<float, 16>;
+using WholeTag = hn::RebindToSigned<Tag>;
+using Float = hn::Vec<Tag>;
+constexpr std::size_t kLanes = hn::MaxLanes(Tag());
+
+HWY_INLINE Float between(Float a, Float b, Float t) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); }
+
+// Some neighbouring nodes' points.
+struct Points {
+  Float x, y, z;
+
+  HWY_INLINE Points(const CarryRow& row, std::size_t i) {
+    const Tag d;
+    const Float half = hn::Set(d, 0.5F);
+    const auto moved = [&](std::size_t axis) {
+      return hn::Mul(half, hn::Add(hn::LoadU(d, row.one[axis] + i), hn::LoadU(d, row.other[axis] + i)));
+    };
+    x = hn::Add(hn::Iota(d, static_cast<float>(i)), moved(0));
+    y = hn::Add(hn::Set(d, row.y), moved(1));
+    z = hn::Add(hn::Set(d, row.z), moved(2));
+  }
+};
+
+// Where they lie among the nodes of a grid: the least of the eight around each, and how far beyond.
+struct Spots {
+  hn::Vec<WholeTag> index;
+  Float x, y, z;
+
+  HWY_INLINE Spots(const CarryNodes& nodes, const Points& at) {
+    const auto alongX = along(nodes, 0, at.x, x), alongY = along(nodes, 1, at.y, y),
+               alongZ = along(nodes, 2, at.z, z);
+    index = hn::Add(hn::Add(alongX, alongY), alongZ);
+  }
+
+  // A channel at the nodes around.
+  struct Corners {
+    Float v[8];
+  };
+  HWY_INLINE Corners around(const CarryNodes& nodes, const float* channel) const {
+    const Tag d;
+    const float *a = channel, *b = channel + nodes.next[1];
+    const float *c = a + nodes.next[2], *e = b + nodes.next[2];
+    const std::size_t right = nodes.next[0];
+    return {{hn::GatherIndex(d, a, index), hn::GatherIndex(d, a + right, index), hn::GatherIndex(d, b, index),
+             hn::GatherIndex(d, b + right, index), hn::GatherIndex(d, c, index),
+             hn::GatherIndex(d, c + right, index), hn::GatherIndex(d, e, index),
+             hn::GatherIndex(d, e + right, index)}};
+  }
+  HWY_INLINE Float mix(const Corners& around) const {
+    const Float* v = around.v;
+    const Float near = between(between(v[0], v[1], x), between(v[2], v[3], x), y);
+    const Float far = between(between(v[4], v[5], x), between(v[6], v[7], x), y);
+    return between(near, far, z);
+  }
+
+ private:
+  HWY_INLINE static hn::Vec<WholeTag> along(const CarryNodes& nodes, std::size_t axis, Float at,
+                                            Float& beyond) {
+    const Tag d;
+    const WholeTag w;
+    // What is no number is at the first node.
+    const Float positive = hn::IfThenElseZero(hn::Gt(at, hn::Zero(d)), at);
+    const Float inside = hn::Min(positive, hn::Set(d, nodes.last[axis]));
+    const auto node = hn::Min(hn::ConvertTo(w, inside), hn::Set(w, nodes.lastLow[axis]));
+    beyond = hn::Sub(inside, hn::ConvertTo(d, node));
+    return hn::Mul(node, hn::Set(w, nodes.step[axis]));
+  }
+};
+
+void CarryRowKernel(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits,
+                    const float* channel, float* carried, float* least, float* most) {
+  const Tag d;
+  for (std::size_t i = 0; i < row.count; i += kLanes) {
+    const Points at(row, i);
+    const Spots spots(nodes, at);
+    const auto within = [&](Float v, std::size_t axis) {
+      return hn::And(hn::Ge(v, hn::Set(d, limits.least[axis])), hn::Le(v, hn::Set(d, limits.most[axis])));
+    };
+    const auto isWithin = hn::And(hn::And(within(at.x, 0), within(at.y, 1)), within(at.z, 2));
+    const auto around = spots.around(nodes, channel);
+    const Float* v = around.v;
+    hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, carried + i);
+    hn::StoreU(hn::IfThenElseZero(isWithin, hn::Min(hn::Min(hn::Min(v[0], v[1]), hn::Min(v[2], v[3])),
+                                                    hn::Min(hn::Min(v[4], v[5]), hn::Min(v[6], v[7])))),
+               d, least + i);
+    hn::StoreU(hn::IfThenElseZero(isWithin, hn::Max(hn::Max(hn::Max(v[0], v[1]), hn::Max(v[2], v[3])),
+                                                    hn::Max(hn::Max(v[4], v[5]), hn::Max(v[6], v[7])))),
+               d, most + i);
+  }
+}
+
+void CorrectRowKernel(const CarryNodes& nodes, const CarryRow& row, const float* once, const float* before,
+                      const float* carried, const float* least, const float* most, float* result) {
+  const Tag d;
+  for (std::size_t i = 0; i < row.count; i += kLanes) {
+    const Spots spots(nodes, Points(row, i));
+    const Float back = spots.mix(spots.around(nodes, once));
+    const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, before + i), back));
+    const Float corrected = hn::Add(hn::LoadU(d, carried + i), wrong);
+    hn::StoreU(hn::Max(hn::LoadU(d, least + i), hn::Min(corrected, hn::LoadU(d, most + i))), d, result + i);
+  }
+}
+
+void FlowRowKernel(const CarryNodes& nodes, const CarryRow& row, const std::array<const float*, 3>& flow,
+                   float factor, const std::array<float*, 3>& result) {
+  const Tag d;
+  for (std::size_t i = 0; i < row.count; i += kLanes) {
+    const Spots spots(nodes, Points(row, i));
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      const Float v = spots.mix(spots.around(nodes, flow[axis]));
+      hn::StoreU(hn::Mul(hn::Set(d, factor), v), d, result[axis] + i);
+    }
+  }
+}
+
+}  // namespace HWY_NAMESPACE
+}  // namespace comet
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace comet {
+
+HWY_EXPORT(CarryRowKernel);
+HWY_EXPORT(CorrectRowKernel);
+HWY_EXPORT(FlowRowKernel);
+
+CarryNodes::CarryNodes(const GridLayout& layout) {
+  const std::array<std::size_t, 3> steps{1, layout.row(), layout.plane()};
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const auto end = static_cast<std::int32_t>(layout.counts[axis]) - 1;
+    last[axis] = static_cast<float>(end);
+    lastLow[axis] = end > 0 ? end - 1 : 0;
+    step[axis] = static_cast<std::int32_t>(steps[axis]);
+    next[axis] = end > 0 ? steps[axis] : 0;
+  }
+}
+
+void carryRow(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits, const float* channel,
+              float* carried, float* least, float* most) {
+  HWY_DYNAMIC_DISPATCH(CarryRowKernel)(nodes, row, limits, channel, carried, least, most);
+}
+
+void correctRow(const CarryNodes& nodes, const CarryRow& row, const float* once, const float* before,
+                const float* carried, const float* least, const float* most, float* result) {
+  HWY_DYNAMIC_DISPATCH(CorrectRowKernel)(nodes, row, once, before, carried, least, most, result);
+}
+
+void flowRow(const CarryNodes& nodes, const CarryRow& row, const std::array<const float*, 3>& flow,
+             float factor, const std::array<float*, 3>& result) {
+  HWY_DYNAMIC_DISPATCH(FlowRowKernel)(nodes, row, flow, factor, result);
+}
+
+}  // namespace comet
+#endif  // HWY_ONCE
