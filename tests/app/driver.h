@@ -113,6 +113,8 @@ inline void addInfluence(QWidget& window, const QString& name) {
   auto* search = child<QLineEdit>(window, "influence_search");
   QTest::keyClicks(search, name);
   QTest::keyClick(search, Qt::Key_Return);
+  // The next one opens a popup of its own.
+  QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
 }
 
 // The main window on screen, with a scene already open.

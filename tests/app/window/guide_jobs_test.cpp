@@ -1,0 +1,184 @@
+// The small jobs at the end of the guide's pages, done in the window as they are written there.
+#include "app/driver.h"
+#include "controls/curve_lane.h"
+#include "support/scenes.h"
+
+#include <QComboBox>
+#include <QFile>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace comet {
+namespace {
+
+class GuideJobs : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    newSceneAtRest();
+    window_.showPage(MainWindow::Shape);
+  }
+  // What a page asks for; the test below it has to be changed with it.
+  static void expectJob(const char* page, const char* words) {
+    QFile file(QString(":/guide/") + page);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly)) << page;
+    const QString text = QString::fromUtf8(file.readAll()).simplified();
+    EXPECT_TRUE(text.contains(QString("**Try it.** ") + words)) << page << ": " << words;
+  }
+  void select(const char* name) {
+    document().select(scene().findByName(name)->id);
+    QApplication::processEvents();
+  }
+  void choose(const char* param, const QString& label, const char* name = "choice") {
+    auto* box = test::child<QComboBox>(*row(param), name);
+    const int index = box->findText(label);
+    ASSERT_GE(index, 0) << label.toStdString();
+    for (int tries = 0; box->currentIndex() != index && tries < 50; ++tries) {
+      box->setFocus();
+      QTest::keyClick(box, box->currentIndex() < index ? Qt::Key_Down : Qt::Key_Up);
+      QApplication::processEvents();
+      box = test::child<QComboBox>(*row(param), name);
+    }
+    EXPECT_EQ(box->currentIndex(), index);
+  }
+  void key(const char* param) { test::click(test::child<KeyMark>(*row(param), "key")); }
+  const ParticleStore& particlesAt(int frame, const char* emitter = "emitter") {
+    EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+    frame_ = window_.backgroundRun().frame(frame);
+    return frame_->particles->find(scene().findByName(emitter)->id)->particles;
+  }
+
+ private:
+  SceneFramePtr frame_;  // whose particles are looked at
+};
+
+TEST_F(GuideJobs, AFountainFallsBack) {
+  expectJob("first-effect.md",
+            "Make a fountain: cone 12, speed 7, lifetime 2 s, gravity. Then let the size fall to 0");
+  test::type(field("cone"), "12");
+  test::type(field("speed"), "7");
+  test::type(field("lifetime"), "2s");
+  test::addInfluence(window_, "Gravity");
+  select("emitter");
+  test::click(test::child<CurveLane>(window_, "lane.size"));
+  test::click(test::child<QToolButton>(window_, "preset.size.fade_out"));
+  const Curve& size = *scene().findByName("emitter")->value("size").overAge;
+  EXPECT_EQ(size.points().back().y, 0);
+  const ParticleStore& drops = particlesAt(90);
+  ASSERT_GT(drops.size(), 50U);
+  const Vec3d start = scene().findByName("emitter")->vector("position", 90);
+  const double gravity = scene().findByName("gravity")->number("strength", 90);
+  int falling = 0;
+  for (std::size_t i = 0; i < drops.size(); ++i) {
+    // None rises above v²/2g, and many come down again.
+    EXPECT_LT(test::positionOf(drops, i).y, start.y + 49 / (2 * gravity) + 0.5);
+    falling += test::velocityOf(drops, i).y < 0 ? 1 : 0;
+  }
+  EXPECT_GT(falling, 20);
+}
+
+TEST_F(GuideJobs, AMovingRingHandsItsVelocityOver) {
+  expectJob("birth.md",
+            "Choose *Ring*, key its position along x from frame 1 to 48, set *Inherit velocity* to 50 %");
+  choose("shape", "Ring");
+  test::type(field("speed"), "0");
+  key("position");
+  document().setFrame(48);
+  test::type(field("position", "x"), "4.7");
+  test::type(field("inherit_emitter_velocity"), "50");
+  const ParticleStore& ring = particlesAt(25);
+  ASSERT_GT(ring.size(), 10U);
+  double fastest = 0;
+  for (std::size_t i = 0; i < ring.size(); ++i) fastest = std::max(fastest, test::velocityOf(ring, i).x);
+  // 4.7 units in 47 frames are 2.4 units/s on average, half as much again at the middle of a smooth way.
+  EXPECT_GT(fastest, 0.5 * 2.4);
+  EXPECT_LT(fastest, 0.5 * 2.4 * 1.8);
+}
+
+TEST_F(GuideJobs, AFlatBurstEndsOnACircle) {
+  expectJob("launch.md", "Launch from a sphere *Outward* with 2D space, bounds at a distance of 3");
+  choose("shape", "Sphere");
+  choose("launch", "Outward");
+  choose("launch_space", "2D");
+  choose("bounds", "Distance");
+  test::type(field("bounds_radius"), "3");
+  test::type(field("speed"), "3");
+  test::type(field("lifetime"), "10");
+  const ParticleStore& burst = particlesAt(90);
+  const Vec3d middle = scene().findByName("emitter")->vector("position", 90);
+  ASSERT_GT(burst.size(), 20U);
+  double farthest = 0;
+  for (std::size_t i = 0; i < burst.size(); ++i) {
+    const Vec3d at = test::positionOf(burst, i) - middle;
+    EXPECT_EQ(test::velocityOf(burst, i).z, 0);
+    farthest = std::max(farthest, glm::length(at));
+  }
+  EXPECT_LE(farthest, 3.01);
+  EXPECT_GT(farthest, 2.7);
+}
+
+TEST_F(GuideJobs, BirthsFollowASine) {
+  expectJob("formulas.md", "Give *Rate* the formula `value * max(0, sin(4*time))`");
+  test::type(field("rate"), "= value * max(0, sin(4*time))");
+  test::type(field("lifetime"), "0.05");
+  // The sine is positive until 0.785 s, and negative until 1.57 s.
+  EXPECT_GT(particlesAt(10).size(), 0U);
+  EXPECT_EQ(particlesAt(30).size(), 0U);
+  EXPECT_GT(particlesAt(48).size(), 0U);
+}
+
+TEST_F(GuideJobs, TurbulenceActsInsideItsReach) {
+  expectJob("influences.md", "Add turbulence, set its reach to a sphere of radius 2");
+  test::type(field("speed"), "4");
+  test::type(field("lifetime"), "3");
+  test::type(field("cone"), "0");
+  test::addInfluence(window_, "Turbulence");
+  choose("reach", "Sphere");
+  test::type(field("reach_radius"), "2");
+  EXPECT_EQ(scene().findByName("turbulence")->choice("reach"), "sphere");
+  EXPECT_EQ(scene().findByName("turbulence")->number("reach_radius", 1), 2);
+  EXPECT_GT(particlesAt(60).size(), 0U);
+}
+
+TEST_F(GuideJobs, DropsSplash) {
+  expectJob("children.md", "Add a child with *Parent hit*, a deflector as the ground, and let drops splash.");
+  test::type(field("speed"), "2");
+  test::type(field("position", "y"), "2");
+  test::addInfluence(window_, "Gravity");
+  test::addInfluence(window_, "Deflector");
+  test::click(test::child<QPushButton>(window_, "add_emitter"));
+  QApplication::processEvents();
+  ASSERT_TRUE(scene().findByName("emitter 2"));
+  select("emitter 2");
+  choose("birth_trigger", "Parent hit");
+  choose("parent", "emitter", "item");
+  EXPECT_EQ(scene().findByName("emitter 2")->reference("parent"), scene().findByName("emitter")->id);
+  EXPECT_GT(particlesAt(90, "emitter 2").size(), 10U);
+}
+
+TEST_F(GuideJobs, AFlockFallsApart) {
+  expectJob("flocks.md",
+            "Open the demo *Gull flock*, lower *Alignment* to 0, and watch the flock fall apart.");
+  test::click(test::child<QToolButton>(window_, "demo.gull_flock"));
+  ASSERT_TRUE(test::eventually([this] { return scene().findByName("flock") != nullptr; }));
+  document().holdFrame();
+  select("flock");
+  test::type(field("alignment"), "0");
+  EXPECT_EQ(scene().findByName("flock")->number("alignment", 1), 0);
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }, 60000));
+}
+
+TEST_F(GuideJobs, OpacityIsDrawnInTheLifeChart) {
+  expectJob("life.md",
+            "Open *Opacity*, choose *fade in and out*, and drag its second point to a tenth of the life.");
+  test::click(test::child<QToolButton>(window_, "preset.opacity.fade_in_out"));
+  const auto opacity = [this] { return *scene().findByName("emitter")->value("opacity").overAge; };
+  ASSERT_GE(opacity().points().size(), 3U);
+  auto* lane = test::child<CurveLane>(window_, "lane.opacity");
+  const CurvePoint second = opacity().points()[1];
+  test::drag(lane, lane->place(second.x, second.y).toPoint(), lane->place(0.1, second.y).toPoint());
+  EXPECT_NEAR(opacity().points()[1].x, 0.1, 0.02);
+}
+
+}  // namespace
+}  // namespace comet
