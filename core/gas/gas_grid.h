@@ -33,7 +33,6 @@ struct GasGrid {
       if (walls[0] || walls[1]) return false;
     return true;
   }
-  bool isFlat() const { return counts[2] == 1; }
 
   bool operator==(const GasGrid&) const = default;
 };

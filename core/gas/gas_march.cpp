@@ -53,7 +53,7 @@ struct Sweep {
 // Four values of a plane around a point that may lie beyond its rim, where a value is `beyond`.
 class PlaneSpot {
  public:
-  PlaneSpot(const GasGrid& grid, const Sweep& sweep, double atOne, double atOther) : steps_(sweep.steps) {
+  PlaneSpot(const GasGrid& grid, const Sweep& sweep, double atOne, double atOther) {
     const double lowOne = std::floor(atOne), lowOther = std::floor(atOther);
     one_ = static_cast<float>(atOne - lowOne);
     other_ = static_cast<float>(atOther - lowOther);
@@ -62,8 +62,8 @@ class PlaneSpot {
       isThere_[i] = x >= 0 && y >= 0 && x < static_cast<double>(grid.counts[sweep.one]) &&
                     y < static_cast<double>(grid.counts[sweep.other]);
       if (isThere_[i])
-        nodes_[i] = static_cast<std::size_t>(x) * steps_[sweep.one] +
-                    static_cast<std::size_t>(y) * steps_[sweep.other];
+        nodes_[i] = static_cast<std::size_t>(x) * sweep.steps[sweep.one] +
+                    static_cast<std::size_t>(y) * sweep.steps[sweep.other];
     }
   }
   template <typename Of>
@@ -75,7 +75,6 @@ class PlaneSpot {
   }
 
  private:
-  std::array<std::size_t, 3> steps_;
   float one_ = 0, other_ = 0;
   std::array<bool, 4> isThere_{};
   std::array<std::size_t, 4> nodes_{};

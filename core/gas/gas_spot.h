@@ -5,20 +5,11 @@
 
 #include <array>
 #include <cstdint>
-#include <cstring>
 
 namespace comet {
 
 // Four numbers that are computed with at once (a vector of the compiler), of which points use three.
 using Four = float __attribute__((vector_size(16)));
-
-inline Four loadFour(const float* from) {
-  Four four;
-  std::memcpy(&four, from, sizeof four);
-  return four;
-}
-
-inline void storeFour(Four four, float* to) { std::memcpy(to, &four, sizeof four); }
 
 // Where a point lies among the nodes of a grid: the least of the eight around it, and how far beyond, 0 to 1.
 struct GasSpot {
@@ -70,18 +61,6 @@ class GasNodes {
     return near + (far - near) * z;
   }
   float valueAt(const float* channel, const GasSpot& spot) const { return mix(around(channel, spot), spot); }
-  // Of a channel with four numbers for each node.
-  Four fourAt(const float* channel, const GasSpot& spot) const {
-    const auto between = [](Four a, Four b, float t) { return a + (b - a) * t; };
-    const std::size_t right = 4 * next_[0], up = 4 * next_[1];
-    const auto plane = [&](const float* from) {
-      return between(between(loadFour(from), loadFour(from + right), spot.beyond[0]),
-                     between(loadFour(from + up), loadFour(from + up + right), spot.beyond[0]),
-                     spot.beyond[1]);
-    };
-    const float* base = channel + 4 * spot.index;
-    return between(plane(base), plane(base + 4 * next_[2]), spot.beyond[2]);
-  }
 
  private:
   using Whole = std::int32_t __attribute__((vector_size(16)));

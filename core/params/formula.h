@@ -12,8 +12,8 @@
 //
 // and in formulas that are computed for each particle
 //
-//   age, life        seconds since its birth, and how many it lives for
-//   share            of its life that is over, 0 to 1
+//   age, lifetime    seconds since its birth, and how many it lives for
+//   age_fraction     of its life that is over, 0 to 1
 //   speed            units per second
 //   id               the number of its birth; rand(id) is a random number of its own
 //   x, y, z          where it is
