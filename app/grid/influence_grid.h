@@ -1,5 +1,5 @@
-// The influence grid: rows are emitters, columns are influences, a cell is how much the one answers to the
-// other.
+// The influence grid: rows are emitters, columns are influences, a cell is how strongly the one responds to
+// the other.
 //
 // Click selects, with Shift a range of cells; drag scrubs all that are chosen, double-click or Enter types,
 // Delete clears. Heads select their item; the small switch in a head's corner turns it on and off; dragging a

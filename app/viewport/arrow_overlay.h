@@ -25,7 +25,7 @@ struct SceneOverlay {
   bool showsHits = false;       // on deflectors
 };
 
-// Of the selected influence, or of all that the selected emitter answers to. `area` is the view.
+// Of the selected influence, or of all that the selected emitter responds to. `area` is the view.
 void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
                       double frame, FieldArrows where, const QRect& area);
 

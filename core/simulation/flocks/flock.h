@@ -47,7 +47,7 @@ class Flock : public InfluenceAction {
   using Grid = std::shared_ptr<const NeighbourGrid>;
   // What there is around, as it is at a moment if all go on as they do.
   struct View {
-    std::map<std::uint32_t, Grid> flocks;  // those that a group of particles goes by
+    std::map<std::uint32_t, Grid> flocks;  // those that a group of particles takes part in
     Grid chased, feared;                   // null for none
     std::vector<std::shared_ptr<const InfluenceAction>> deflectors;
     double at = 0;  // seconds since the scene's first frame
