@@ -97,7 +97,7 @@ void CompareView::paintEvent(QPaintEvent*) {
                          .arg(100 * meanDifference_, 0, 'f', 3));
     return;
   }
-  const double line = box.left() + share_ * box.width();
+  const double line = box.left() + fraction_ * box.width();
   painter.save();
   painter.setClipRect(QRectF(0, 0, line, height()));
   painter.drawImage(box, left_);
@@ -111,7 +111,7 @@ void CompareView::paintEvent(QPaintEvent*) {
 }
 
 void CompareView::moveLine(double fraction) {
-  share_ = std::clamp(fraction, 0.0, 1.0);
+  fraction_ = std::clamp(fraction, 0.0, 1.0);
   update();
 }
 
@@ -127,8 +127,8 @@ bool CompareView::event(QEvent* event) {
 
 void CompareView::keyPressEvent(QKeyEvent* event) {
   constexpr double kStep = 0.02;
-  if (event->key() == Qt::Key_Left) return moveLine(share_ - kStep);
-  if (event->key() == Qt::Key_Right) return moveLine(share_ + kStep);
+  if (event->key() == Qt::Key_Left) return moveLine(fraction_ - kStep);
+  if (event->key() == Qt::Key_Right) return moveLine(fraction_ + kStep);
   QWidget::keyPressEvent(event);
 }
 

@@ -39,7 +39,7 @@ class CompareView : public QWidget {
   bool showsDifference_ = false;
   QImage left_, right_, difference_;  // made when they are drawn
   double meanDifference_ = 0;
-  double share_ = 0.5;  // of the width, where the line is
+  double fraction_ = 0.5;  // of the width, where the line is
 };
 
 }  // namespace comet

@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 #include <iterator>
 
@@ -140,6 +141,9 @@ bool BurstEditor::takeSaid(std::size_t index, const QString& text) {
   const auto said = typedBurst(text, bursts_[index], moment_, frameCount_);
   if (!said) return false;
   bursts_[index] = *said;
+  for (std::size_t f = 0; f < kFieldCount; ++f)
+    setValueOf(bursts_[index], f,
+               std::clamp(std::round(valueOf(*said, f)), kFields[f].least, kFields[f].most));
   offer();
   Q_EMIT finished();
   return true;

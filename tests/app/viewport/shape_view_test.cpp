@@ -94,6 +94,8 @@ TEST_F(ShapeViewTest, BurstsAreAddedAndEdited) {
   EXPECT_EQ(said.duration, 10);
   document().undo();
   EXPECT_EQ(std::get<BurstList>(emitter().value("bursts").base)[0].count, 555) << "in one step";
+  test::type(row("bursts")->findChildren<NumberField*>()[1], "9e9 over frames 5-15");
+  EXPECT_EQ(std::get<BurstList>(emitter().value("bursts").base)[0].count, 5e6) << "as many as there may be";
 }
 
 TEST_F(ShapeViewTest, ViewportShowsThePixelsOfTheRenderer) {
