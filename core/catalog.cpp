@@ -5,13 +5,15 @@
 #include "scene/scene_file.h"
 #include "scene/settings_kind.h"
 #include "simulation/emission/emitter_kind.h"
+#include "simulation/gas/gas_kind.h"
+#include "simulation/gas/source_kind.h"
 #include "simulation/influences/influences.h"
 
 namespace comet {
 
 const Catalog& catalog() {
   static const Catalog all = [] {
-    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &emitterKind()};
+    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &emitterKind(), &gasKind(), &sourceKind()};
     for (const InfluenceKind& kind : influenceKinds()) kinds.push_back(&kind.spec);
     kinds.push_back(&bakeKind());
     return Catalog(std::move(kinds));

@@ -249,12 +249,12 @@ void BakeView::addBake() {
   document_.select(next.items().back()->id);
 }
 
-// A box for each emitter, if there are several to choose from. The boxes stay while the emitters do: it may
-// be one of them that has just been clicked.
+// A box for each emitter and gas, if there are several to choose from. The boxes stay while the emitters do:
+// it may be one of them that has just been clicked.
 void BakeView::refreshEmitters(const Item& bake) {
   std::vector<ItemId> emitters;
-  for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
-    emitters.push_back(emitter->id);
+  for (const Scene::ItemPtr& item : document_.scene().items())
+    if (responds(item->kind->family())) emitters.push_back(item->id);
   emitters_->setVisible(emitters.size() > 1);
   if (std::exchange(shownEmitters_, emitters) != emitters) makeEmitterBoxes();
   const auto boxes = emitters_->findChildren<QCheckBox*>();
@@ -274,7 +274,7 @@ void BakeView::makeEmitterBoxes() {
   constexpr int kColumns = 3;
   for (std::size_t i = 0; i < shownEmitters_.size(); ++i) {
     auto* box = new QCheckBox;
-    box->setToolTip(tr("Draws this emitter in the bake. It is simulated in any case"));
+    box->setToolTip(tr("Draws it in the bake. It is simulated in any case"));
     grid->addWidget(box, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
     connect(box, &QCheckBox::clicked, this, [this, emitter = shownEmitters_[i]](bool isBaked) {
       const Response response{isBaked ? std::optional<double>(kFullResponse) : std::nullopt};

@@ -5,6 +5,7 @@
 #include "controls/menu.h"
 #include "grid/influence_grid.h"
 #include "grid/influence_popup.h"
+#include "simulation/gas/gas_edits.h"
 #include "theme/theme.h"
 
 #include <QHBoxLayout>
@@ -71,6 +72,15 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   presetsButton_->setToolTip(tr("Add an emitter from a demo or from your presets"));
   connect(presetsButton_, &QToolButton::clicked, this, &GridPanel::askForPresets);
   row->addWidget(presetsButton_);
+  auto* gas = new QPushButton(theme::mark("add"), tr("Gas"));
+  gas->setObjectName("add_gas");
+  gas->setToolTip(tr("Add a box of smoke, steam or fog, with a source that fills it"));
+  connect(gas, &QPushButton::clicked, this, [this] {
+    const Scene next = withNewGas(document_.scene());
+    document_.edit(next, tr("add gas"));
+    document_.select(next.items()[next.items().size() - 2]->id);
+  });
+  row->addWidget(gas);
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
   influence->setObjectName("add_influence");
   influence->setToolTip(tr("Add an influence"));

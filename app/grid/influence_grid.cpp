@@ -11,6 +11,7 @@
 #include "grid/response_popup.h"
 #include "render/renderer.h"
 #include "session/emitter_presets.h"
+#include "simulation/gas/gas_edits.h"
 #include "simulation/influences/influences.h"
 #include "theme/theme.h"
 
@@ -59,7 +60,24 @@ QString nameOf(InfluenceGroup group) {
 
 InfluenceGroup groupOf(const Scene::ItemPtr& influence) { return influenceKindOf(*influence).group; }
 
+// What belongs to a gas stands a little further in.
+int indentOf(const Item& item) { return item.kind->family() == ItemFamily::Source ? 12 : 0; }
+
 QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
+
+// Emitters, then each gas with its sources, then sources that give to none.
+std::vector<Scene::ItemPtr> rowsOf(const Scene& scene) {
+  std::vector<Scene::ItemPtr> rows = scene.itemsOf(ItemFamily::Emitter);
+  const auto add = [&rows](const std::vector<Scene::ItemPtr>& more) {
+    rows.insert(rows.end(), more.begin(), more.end());
+  };
+  for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas)) {
+    rows.push_back(gas);
+    add(sourcesOfGas(scene, gas->id));
+  }
+  add(sourcesOfGas(scene, 0));
+  return rows;
+}
 
 // In four letters or a few more: 950, 12.4k, 1.2M.
 QString shortCount(std::size_t count) {
@@ -95,8 +113,8 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
 }
 
 void InfluenceGrid::reread() {
-  const auto before = std::make_pair(emitters_.size(), influences_.size());
-  emitters_ = document_.scene().itemsOf(ItemFamily::Emitter);
+  const auto before = std::make_pair(rows_.size(), influences_.size());
+  rows_ = rowsOf(document_.scene());
   influences_ = document_.scene().itemsOf(ItemFamily::Influence);
   std::stable_sort(influences_.begin(), influences_.end(),
                    [](const auto& a, const auto& b) { return groupOf(a) < groupOf(b); });
@@ -107,10 +125,10 @@ void InfluenceGrid::reread() {
     columnLefts_.push_back(left);
     left += kColumnWidth;
   }
-  if (row_ >= static_cast<int>(emitters_.size()) || column_ >= static_cast<int>(influences_.size()))
+  if (row_ >= static_cast<int>(rows_.size()) || column_ >= static_cast<int>(influences_.size()))
     row_ = column_ = -1;
   // What was pressed may be gone.
-  if (before != std::make_pair(emitters_.size(), influences_.size())) pressed_ = {};
+  if (before != std::make_pair(rows_.size(), influences_.size())) pressed_ = {};
   setMinimumSize(InfluenceGrid::sizeHint());
   updateGeometry();
   update();
@@ -118,7 +136,7 @@ void InfluenceGrid::reread() {
 
 QSize InfluenceGrid::sizeHint() const {
   return {columnLefts_.empty() ? kRowHeadWidth : columnLefts_.back() + kColumnWidth,
-          kColumnHeadHeight + kRowHeight * static_cast<int>(emitters_.size())};
+          kColumnHeadHeight + kRowHeight * static_cast<int>(rows_.size())};
 }
 
 QRect InfluenceGrid::cellRect(int row, int column) const {
@@ -134,9 +152,9 @@ QRect InfluenceGrid::columnHeadRect(int column) const {
           kHeadHeight};
 }
 QRect InfluenceGrid::selectedRect() const {
-  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  const int rows = static_cast<int>(rows_.size()), columns = static_cast<int>(influences_.size());
   for (int row = 0; row < rows && columns > 0; ++row)
-    if (emitters_[static_cast<std::size_t>(row)]->id == document_.selected())
+    if (rows_[static_cast<std::size_t>(row)]->id == document_.selected())
       return QRect(std::max(0, -x()) + kRowHeadWidth, cellRect(row, 0).top(), 1, kRowHeight);
   for (int column = 0; column < columns && rows > 0; ++column)
     if (influences_[static_cast<std::size_t>(column)]->id == document_.selected())
@@ -160,12 +178,27 @@ InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
   const QPoint seen = position - headsAt();
   const int row = seen.y() < kColumnHeadHeight ? -1 : (position.y() - kColumnHeadHeight) / kRowHeight;
   const int column = seen.x() < kRowHeadWidth ? -1 : columnAt(position.x());
-  const bool inRows = row >= 0 && row < static_cast<int>(emitters_.size());
+  const bool inRows = row >= 0 && row < static_cast<int>(rows_.size());
   const bool inColumns = column >= 0 && column < static_cast<int>(influences_.size());
-  if (inRows && inColumns) return {Part::Cell, row, column};
+  if (inRows && inColumns) return hasCell(row, column) ? Place{Part::Cell, row, column} : Place{};
   if (inRows && column < 0) return {Part::RowHead, row, -1};
   if (inColumns && row < 0) return {Part::ColumnHead, -1, column};
   return {};
+}
+
+bool InfluenceGrid::hasCell(int row, int column) const {
+  const Item& item = *rows_[static_cast<std::size_t>(row)];
+  return responds(item.kind->family()) && canActOn(item, *influences_[static_cast<std::size_t>(column)]);
+}
+
+InfluenceGrid::Place InfluenceGrid::cellBeside(Place from, int down, int across) const {
+  const int rows = static_cast<int>(rows_.size()), columns = static_cast<int>(influences_.size());
+  for (Place next = from;;) {
+    next.row += down;
+    next.column += across;
+    if (next.row < 0 || next.row >= rows || next.column < 0 || next.column >= columns) return from;
+    if (hasCell(next.row, next.column)) return next;
+  }
 }
 
 // Gaps between groups belong to none.
@@ -176,7 +209,7 @@ int InfluenceGrid::columnAt(int x) const {
 }
 
 Scene::ItemPtr InfluenceGrid::itemAt(const Place& place) const {
-  if (place.part == Part::RowHead) return emitters_[static_cast<std::size_t>(place.row)];
+  if (place.part == Part::RowHead) return rows_[static_cast<std::size_t>(place.row)];
   if (place.part == Part::ColumnHead) return influences_[static_cast<std::size_t>(place.column)];
   return nullptr;
 }
@@ -184,25 +217,26 @@ Scene::ItemPtr InfluenceGrid::itemAt(const Place& place) const {
 void InfluenceGrid::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  const int rows = static_cast<int>(rows_.size()), columns = static_cast<int>(influences_.size());
   for (int row = 0; row < rows; ++row)
-    for (int column = 0; column < columns; ++column) paintCell(painter, row, column);
+    for (int column = 0; column < columns; ++column)
+      if (hasCell(row, column)) paintCell(painter, row, column);
   // Heads stay in sight, over what is scrolled under them.
   const QPoint heads = headsAt();
   painter.fillRect(QRect(heads.x(), 0, kRowHeadWidth, height()), theme::kPanel);
   for (int row = 0; row < rows; ++row)
-    paintHead(painter, rowHeadRect(row), *emitters_[static_cast<std::size_t>(row)], true);
+    paintHead(painter, rowHeadRect(row), *rows_[static_cast<std::size_t>(row)], true);
   painter.fillRect(QRect(0, heads.y(), width(), kColumnHeadHeight), theme::kPanel);
   for (int column = 0; column < columns; ++column)
     paintHead(painter, columnHeadRect(column), *influences_[static_cast<std::size_t>(column)], false);
   paintGroups(painter);
   painter.fillRect(QRect(heads, QSize(kRowHeadWidth, kColumnHeadHeight)), theme::kPanel);
-  const QString hint = emitters_.empty()     ? tr("Add an emitter to give particles")
+  const QString hint = rows_.empty()         ? tr("Add an emitter to give particles")
                        : influences_.empty() ? tr("Add an influence to push or steer the particles")
                                              : QString();
   painter.setPen(theme::kQuietText);
   painter.setFont(theme::font(12));
-  painter.drawText(rect().adjusted(emitters_.empty() ? 8 : kRowHeadWidth + 8, kColumnHeadHeight + 5, 0, 0),
+  painter.drawText(rect().adjusted(rows_.empty() ? 8 : kRowHeadWidth + 8, kColumnHeadHeight + 5, 0, 0),
                    Qt::AlignTop | Qt::AlignLeft, hint);
 }
 
@@ -236,8 +270,9 @@ void InfluenceGrid::paintHead(QPainter& painter, const QRect& rect, const Item& 
     painter.drawRoundedRect(QRectF(rect).adjusted(1, 1, -1, -1), theme::kRadius, theme::kRadius);
   }
   const QColor ink = !item.enabled ? theme::kQuietText.darker(150) : selected ? theme::kAccent : theme::kText;
-  painter.drawPixmap(markRect(rect).topLeft(), theme::markPixmap(QString::fromStdString(item.kind->id()),
-                                                                 kMarkSize, ink, devicePixelRatioF()));
+  painter.drawPixmap(
+      markRect(rect).topLeft() + QPoint(indentOf(item), 0),
+      theme::markPixmap(QString::fromStdString(item.kind->id()), kMarkSize, ink, devicePixelRatioF()));
   painter.drawPixmap(switchRect(rect).topLeft(),
                      theme::markPixmap(item.enabled ? "on" : "off", kSwitchSize,
                                        item.enabled ? theme::kWell : theme::kQuietText, devicePixelRatioF()));
@@ -264,13 +299,17 @@ void InfluenceGrid::paintColumnWords(QPainter& painter, const QRect& rect, const
   if (solo) write(second, tr("solo"));
 }
 
-// The name, and how many live or that it is shown alone.
+// The name, and how many live, how many voxels hold gas, or that it is shown alone.
 void InfluenceGrid::paintRowWords(QPainter& painter, const QRect& rect, const Item& item) const {
   const SceneFramePtr frame = run_.frame(document_.frame());
   const ParticleGroup* group = frame ? frame->particles->find(item.id) : nullptr;
   const bool solo = document_.isSolo(item.id);
-  const QString living = solo ? tr("solo") : group ? shortCount(group->particles.size()) : QString();
-  const QRect words = rect.adjusted(28, 0, -kSwitchSize - 6, 0);
+  const auto gas = frame ? frame->gases->find(item.id) : nullptr;
+  const QString living = solo    ? tr("solo")
+                         : group ? shortCount(group->particles.size())
+                         : gas   ? shortCount(gas->filled())
+                                 : QString();
+  const QRect words = rect.adjusted(28 + indentOf(item), 0, -kSwitchSize - 6, 0);
   const int room = QFontMetrics(theme::font(10)).horizontalAdvance(living) + 4;
   const QRect place = words.adjusted(0, 0, -room, 0);
   painter.setFont(theme::font(12));
@@ -283,7 +322,7 @@ void InfluenceGrid::paintRowWords(QPainter& painter, const QRect& rect, const It
 
 void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
   const QRectF box = QRectF(cellRect(row, column)).adjusted(1.5, 1.5, -1.5, -1.5);
-  const Item& emitter = *emitters_[static_cast<std::size_t>(row)];
+  const Item& emitter = *rows_[static_cast<std::size_t>(row)];
   const Item& influence = *influences_[static_cast<std::size_t>(column)];
   const bool selected = isChosen(row, column);
   const bool acts = emitter.enabled && influence.enabled;
@@ -328,7 +367,7 @@ void InfluenceGrid::paintCourse(QPainter& painter, const QRectF& box, const Curv
 void InfluenceGrid::selectCell(int row, int column) {
   row_ = lastRow_ = row;
   column_ = lastColumn_ = column;
-  document_.select(emitters_[static_cast<std::size_t>(row)]->id);
+  document_.select(rows_[static_cast<std::size_t>(row)]->id);
   document_.select(influences_[static_cast<std::size_t>(column)]->id);
   update();
 }
@@ -346,17 +385,18 @@ bool InfluenceGrid::isChosen(int row, int column) const {
 
 std::vector<Scene::ResponseKey> InfluenceGrid::chosenCells() const {
   std::vector<Scene::ResponseKey> cells;
-  for (std::size_t row = 0; row < emitters_.size(); ++row)
+  for (std::size_t row = 0; row < rows_.size(); ++row)
     for (std::size_t column = 0; column < influences_.size(); ++column)
-      if (isChosen(static_cast<int>(row), static_cast<int>(column)))
-        cells.emplace_back(emitters_[row]->id, influences_[column]->id);
+      if (isChosen(static_cast<int>(row), static_cast<int>(column)) &&
+          hasCell(static_cast<int>(row), static_cast<int>(column)))
+        cells.emplace_back(rows_[row]->id, influences_[column]->id);
   return cells;
 }
 
 std::optional<double> InfluenceGrid::currentPercent() const { return currentResponse().percent; }
 
 Response InfluenceGrid::currentResponse() const {
-  return document_.scene().response(emitters_[static_cast<std::size_t>(row_)]->id,
+  return document_.scene().response(rows_[static_cast<std::size_t>(row_)]->id,
                                     influences_[static_cast<std::size_t>(column_)]->id);
 }
 
@@ -440,6 +480,7 @@ void InfluenceGrid::mouseMoveEvent(QMouseEvent* event) {
   }
   const Place over = placeAt(event->pos());
   if (over.part != pressed_.part || (over.row == pressed_.row && over.column == pressed_.column)) return;
+  if (itemAt(over)->kind->family() != itemAt(pressed_)->kind->family()) return;
   document_.edit(document_.scene().withMoved(itemAt(pressed_)->id, itemAt(over)->id), tr("move"), "move");
   pressed_ = over;
 }
@@ -529,13 +570,17 @@ void InfluenceGrid::finishFormula(const QString& formula) {
 }
 
 void InfluenceGrid::keyPressEvent(QKeyEvent* event) {
-  const int rows = static_cast<int>(emitters_.size()), columns = static_cast<int>(influences_.size());
+  const int rows = static_cast<int>(rows_.size()), columns = static_cast<int>(influences_.size());
   if (rows == 0 || columns == 0) return QWidget::keyPressEvent(event);
   const bool extends = event->modifiers().testFlag(Qt::ShiftModifier) && row_ >= 0;
   const auto move = [&](int down, int across) {
-    const int row = std::clamp((extends ? lastRow_ : row_) + down, 0, rows - 1);
-    const int column = std::clamp((extends ? lastColumn_ : column_) + across, 0, columns - 1);
-    extends ? extendTo(row, column) : selectCell(row, column);
+    // The first key chooses the first cell.
+    const Place from = extends     ? Place{Part::Cell, lastRow_, lastColumn_}
+                       : row_ >= 0 ? Place{Part::Cell, row_, column_}
+                                   : cellBeside({Part::Cell, 0, -1}, 0, 1);
+    const Place to = row_ < 0 ? from : cellBeside(from, down, across);
+    if (to.column < 0) return;
+    extends ? extendTo(to.row, to.column) : selectCell(to.row, to.column);
   };
   const bool hasCell = row_ >= 0;
   switch (event->key()) {
@@ -583,7 +628,7 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
     });
     menu.addAction(
         tr("Over age…"), this,
-        [this, emitter = emitters_[static_cast<std::size_t>(place.row)]->id,
+        [this, emitter = rows_[static_cast<std::size_t>(place.row)]->id,
          influence = influences_[static_cast<std::size_t>(place.column)]->id, at = event->globalPos()] {
           const Scene& scene = document_.scene();
           if (scene.find(emitter) && scene.find(influence))
@@ -592,12 +637,8 @@ void InfluenceGrid::contextMenuEvent(QContextMenuEvent* event) {
   } else if (const Scene::ItemPtr item = itemAt(place)) {
     document_.select(item->id);
     menu.addAction(item->enabled ? tr("Turn off") : tr("Turn on"), this, [this, item] { toggle(*item); });
-    menu.addAction(tr("Duplicate"), this, [this, item] {
-      const Scene next = document_.scene().withDuplicate(item->id, *item);
-      document_.edit(next, tr("duplicate"));
-      document_.select(next.items().back()->id);
-    });
-    if (place.part == Part::RowHead) addEmitterActions(menu, item, event->globalPos());
+    menu.addAction(tr("Duplicate"), this, [this, item] { duplicate(*item); });
+    if (place.part == Part::RowHead) addRowActions(menu, item, event->globalPos());
     if (place.part == Part::ColumnHead) addSoloAction(menu, item->id);
     menu.addAction(tr("Remove"), this, [this, item] { document_.remove(item->id); });
   }
@@ -610,20 +651,42 @@ void InfluenceGrid::addSoloAction(QMenu& menu, ItemId item) {
                  [this, item, solo] { document_.setSolo(item, !solo); });
 }
 
+void InfluenceGrid::duplicate(const Item& item) {
+  const Scene& scene = document_.scene();
+  const std::size_t before = scene.items().size();
+  const Scene next = item.kind->family() == ItemFamily::Gas ? withDuplicatedGas(scene, item)
+                                                            : scene.withDuplicate(item.id, item);
+  document_.edit(next, tr("duplicate"));
+  document_.select(next.items()[before]->id);
+}
+
+void InfluenceGrid::addRowActions(QMenu& menu, const Scene::ItemPtr& item, const QPoint& at) {
+  const ItemFamily family = item->kind->family();
+  if (family == ItemFamily::Emitter) addEmitterActions(menu, item, at);
+  if (family == ItemFamily::Gas)
+    menu.addAction(tr("Add source"), this, [this, item] {
+      const Scene next = withNewSource(document_.scene(), *item);
+      document_.edit(next, tr("add source"));
+      document_.select(next.items().back()->id);
+    });
+  if (!responds(family)) return;
+  addSoloAction(menu, item->id);
+  menu.addAction(tr("Copy responses"), this, [this, item] { copiedRow_ = item->id; });
+  QAction* paste = menu.addAction(tr("Paste responses"), this, [this, item] { pasteRow(item->id); });
+  paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != item->id);
+}
+
 void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at) {
   menu.addAction(tr("Duplicate, moved…"), this,
                  [this, emitter, at] { DuplicatePopup::open(document_, emitter->id, at, this); });
-  addSoloAction(menu, emitter->id);
-  menu.addAction(tr("Copy responses"), this, [this, emitter] { copiedRow_ = emitter->id; });
-  QAction* paste = menu.addAction(tr("Paste responses"), this, [this, emitter] { pasteRow(emitter->id); });
-  paste->setEnabled(document_.scene().find(copiedRow_) != nullptr && copiedRow_ != emitter->id);
   menu.addAction(tr("Save as preset"), this, [this, emitter] { drawPreset(emitter); });
 }
 
 void InfluenceGrid::pasteRow(ItemId emitter) {
   Scene next = document_.scene();
   for (const Scene::ItemPtr& influence : influences_)
-    next = next.withResponse(emitter, influence->id, next.response(copiedRow_, influence->id));
+    if (canActOn(*next.find(emitter), *influence))
+      next = next.withResponse(emitter, influence->id, next.response(copiedRow_, influence->id));
   document_.edit(next, tr("paste responses"));
 }
 
@@ -654,7 +717,7 @@ QString InfluenceGrid::tipFor(const Place& place) const {
     return QString::fromStdString(item->kind->tip()) + "<br>" +
            tr("Click to select, drag to move, right-click for more. The small switch turns it on or off.");
   if (place.part != Part::Cell) return {};
-  return cellTip(document_.scene(), *emitters_[static_cast<std::size_t>(place.row)],
+  return cellTip(document_.scene(), *rows_[static_cast<std::size_t>(place.row)],
                  *influences_[static_cast<std::size_t>(place.column)], document_.frame());
 }
 

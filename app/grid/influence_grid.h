@@ -1,5 +1,5 @@
-// The influence grid: rows are emitters, columns are influences, a cell is how strongly the one responds to
-// the other.
+// The influence grid: rows are emitters and gases, columns are influences, a cell is how strongly the one
+// responds to the other. The sources of a gas stand below it, without cells.
 //
 // Click selects, with Shift a range of cells; drag scrubs all that are chosen, double-click or Enter types,
 // Delete clears. Heads select their item; the small switch in a head's corner turns it on and off; dragging a
@@ -69,6 +69,10 @@ class InfluenceGrid : public QWidget {
   Place placeAt(const QPoint& position) const;
   int columnAt(int x) const;
   Scene::ItemPtr itemAt(const Place& place) const;
+  // Whether the row's item can respond to the column's influence.
+  bool hasCell(int row, int column) const;
+  // The next cell that there is, so many steps from one; that one if there is none.
+  Place cellBeside(Place from, int down, int across) const;
   QRect markRect(const QRect& head) const;
   void reread();
   void selectCell(int row, int column);
@@ -95,6 +99,8 @@ class InfluenceGrid : public QWidget {
   void refuse(const QString& message);
   void toggle(const Item& item);
   void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
+  void addRowActions(QMenu& menu, const Scene::ItemPtr& item, const QPoint& at);
+  void duplicate(const Item& item);
   void drawPreset(const Scene::ItemPtr& emitter);
   void keepPreset(const Preset& preset);
   QString tipFor(const Place& place) const;
@@ -108,7 +114,7 @@ class InfluenceGrid : public QWidget {
 
   Document& document_;
   BackgroundRun& run_;
-  std::vector<Scene::ItemPtr> emitters_;
+  std::vector<Scene::ItemPtr> rows_;        // emitters, then gases with their sources
   std::vector<Scene::ItemPtr> influences_;  // by their groups
   std::vector<int> columnLefts_;
   int row_ = -1, column_ = -1;          // of the selected cell

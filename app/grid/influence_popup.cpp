@@ -118,8 +118,9 @@ void addInfluence(Document& document, const KindSpec& kind, bool onlyOnSelected)
   Scene next = document.scene().withAdded(newItem(kind, document.scene().freeName(kind.id())));
   const ItemId added = next.items().back()->id;
   if (onlyOnSelected)
-    for (const Scene::ItemPtr& emitter : next.itemsOf(ItemFamily::Emitter))
-      if (emitter->id != document.selectedEmitter()) next = next.withResponse(emitter->id, added, {});
+    for (const Scene::ItemPtr& item : document.scene().items())
+      if (responds(item->kind->family()) && item->id != document.selectedEmitter())
+        next = next.withResponse(item->id, added, {});
   document.edit(next, QObject::tr("add influence"));
   document.select(added);
 }

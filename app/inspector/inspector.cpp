@@ -1,6 +1,7 @@
 #include "inspector/inspector.h"
 
 #include "inspector/births_note.h"
+#include "inspector/gas_note.h"
 #include "inspector/influence_note.h"
 #include "inspector/loop_note.h"
 #include "inspector/mesh_tools.h"
@@ -8,6 +9,7 @@
 #include "inspector/surface_note.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/shape.h"
+#include "simulation/gas/gas_source.h"
 #include "theme/theme.h"
 
 #include <QApplication>
@@ -29,10 +31,6 @@ namespace {
 constexpr int kMakingMilliseconds = 15;
 
 QString foldKey(const QString& section) { return "inspector/folded/" + section; }
-
-bool canBeOff(const Item& item) {
-  return item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Influence;
-}
 
 }  // namespace
 
@@ -84,7 +82,7 @@ void Inspector::rebuild() {
   shown_ = item->id;
   shownKind_ = item->kind;
   sections_.clear();
-  shapeProblem_ = boundsProblem_ = nullptr;
+  shapeProblem_ = boundsProblem_ = sourceProblem_ = nullptr;
   enabled_ = nullptr;
   auto* content = new QWidget;
   auto* layout = new QVBoxLayout(content);
@@ -189,7 +187,7 @@ void Inspector::addHead(const Item& item, QVBoxLayout& layout) {
   auto* kindLabel = new QLabel(QString::fromStdString(item.kind->label()));
   kindLabel->setProperty("quiet", true);
   row->addWidget(kindLabel);
-  if (canBeOff(item)) {
+  if (canBeOff(item.kind->family())) {
     enabled_ = new QToolButton;
     enabled_->setObjectName("item_enabled");
     enabled_->setToolTip(tr("On or off"));
@@ -297,6 +295,12 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
 std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param) {
   const std::string& id = item.kind->params()[param].id;
   if (item.kind->family() == ItemFamily::Emitter) return emitterNotes(item, id);
+  if (item.kind->family() == ItemFamily::Source && id == "gas")
+    return {sourceProblem_ = new NoteLabel("source_problem", 0)};
+  if (item.kind->family() == ItemFamily::Gas && id == "resolution")
+    return {new GasCostNote(document_, run_, item.id)};
+  if (item.kind->family() == ItemFamily::Gas && id == "size")
+    return {new GasWallsNote(document_, run_, item.id)};
   if (item.kind->family() == ItemFamily::Settings && id == "exact_loop") return {new LoopNote(document_)};
   if (item.kind->family() == ItemFamily::Bake && id == "channel_packing")
     return {new PackingBoard(document_, item.id)};
@@ -316,15 +320,18 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
 
 // Behind the window, since a mesh or a picture may have to be prepared for it.
 void Inspector::askProblems(const Scene::ItemPtr& item) {
-  if (!shapeProblem_ && !boundsProblem_) return;
-  problems_.ask([item, frame = document_.frame()](const Progress&) -> Problems {
-    return {item->id, problemWithShape(*item, frame), problemWithBounds(*item)};
+  if (!shapeProblem_ && !boundsProblem_ && !sourceProblem_) return;
+  problems_.ask([item, frame = document_.frame(), scene = document_.scene()](const Progress&) -> Problems {
+    if (item->kind->family() == ItemFamily::Source)
+      return {item->id, {}, {}, problemWithSource(scene, *item, frame)};
+    return {item->id, problemWithShape(*item, frame), problemWithBounds(*item), {}};
   });
 }
 
 void Inspector::showProblems(const Problems& problems) {
   if (problems.item != shown_) return;
   if (shapeProblem_) shapeProblem_->say(QString::fromStdString(problems.shape), !problems.shape.empty());
+  if (sourceProblem_) sourceProblem_->say(QString::fromStdString(problems.source), !problems.source.empty());
   if (boundsProblem_) boundsProblem_->say(QString::fromStdString(problems.bounds), !problems.bounds.empty());
 }
 

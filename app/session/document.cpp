@@ -3,6 +3,8 @@
 #include "catalog.h"
 #include "scene/scene_file.h"
 #include "scene_files.h"
+#include "simulation/gas/gas_edits.h"
+#include "simulation/gas/gas_kind.h"
 
 #include <QDateTime>
 #include <QFileInfo>
@@ -15,10 +17,6 @@ namespace comet {
 namespace {
 
 constexpr auto kTimeDisplayKey = "time_display";
-
-bool canBeRemoved(const Item& item) {
-  return item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Influence;
-}
 
 }  // namespace
 
@@ -107,8 +105,10 @@ void Document::setTimeDisplay(TimeDisplay display) {
 
 void Document::remove(ItemId item) {
   const Scene::ItemPtr target = scene_.find(item);
-  if (!target || !canBeRemoved(*target)) return;
-  edit(scene_.withoutItem(item), tr("remove %1").arg(QString::fromStdString(target->name)));
+  if (!target || !canBeOff(target->kind->family())) return;
+  const bool isGas = target->kind->family() == ItemFamily::Gas;
+  edit(isGas ? withoutGas(scene_, item) : scene_.withoutItem(item),
+       tr("remove %1").arg(QString::fromStdString(target->name)));
 }
 
 void Document::undo() {
@@ -207,19 +207,23 @@ void Document::select(ItemId item) {
 
 namespace {
 
-// With every item of a family off but these.
-Scene withOnly(const std::set<ItemId>& items, ItemFamily family, Scene scene) {
-  for (const Scene::ItemPtr& item : scene.itemsOf(family))
-    if (items.count(item->id) == 0) scene = scene.withEnabled(item->id, false);
+// With every item off but these, of those that `isMeant`.
+template <typename Is>
+Scene withOnly(const std::set<ItemId>& items, const Is& isMeant, Scene scene) {
+  for (const Scene::ItemPtr& item : scene.items())
+    if (isMeant(item->kind->family()) && items.count(item->id) == 0)
+      scene = scene.withEnabled(item->id, false);
   return scene;
 }
 
+bool isInfluence(ItemFamily family) { return family == ItemFamily::Influence; }
+
 }  // namespace
 
-bool Document::anySolo(ItemFamily family) const {
-  return std::any_of(solo_.begin(), solo_.end(), [this, family](ItemId id) {
+bool Document::anySolo(SoloOf what) const {
+  return std::any_of(solo_.begin(), solo_.end(), [this, what](ItemId id) {
     const Scene::ItemPtr item = scene_.find(id);
-    return item && item->kind->family() == family;
+    return item && isInfluence(item->kind->family()) == (what == SoloOf::Influences);
   });
 }
 
@@ -231,12 +235,17 @@ void Document::setSolo(ItemId item, bool solo) {
   Q_EMIT soloChanged();
 }
 
-Scene Document::withSoloOf(ItemFamily family, const Scene& scene) const {
-  return anySolo(family) ? withOnly(solo_, family, scene) : scene;
+Scene Document::simulatedScene() const {
+  const Scene scene = atPreviewResolution(scene_);
+  return anySolo(SoloOf::Influences) ? withOnly(solo_, isInfluence, scene) : scene;
 }
 
-Scene Document::sceneWithOnly(const std::set<ItemId>& emitters) const {
-  return withOnly(emitters, ItemFamily::Emitter, scene_);
+Scene Document::drawnScene() const {
+  return anySolo(SoloOf::Drawn) ? withOnly(solo_, responds, scene_) : scene_;
+}
+
+Scene Document::sceneWithOnly(const std::set<ItemId>& drawn) const {
+  return withOnly(drawn, responds, scene_);
 }
 
 void Document::setDrawing(bool drawing) {

@@ -85,17 +85,19 @@ class Document : public QObject {
   ItemId selectedEmitter() const { return selectedEmitter_; }
   void select(ItemId item);
 
-  // Emitters that alone are drawn, and influences that alone act; without any, all. A way of looking, not
-  // part of the scene: bakes have all.
+  // Emitters and gases that alone are drawn, and influences that alone act; without any, all. A way of
+  // looking, not part of the scene: bakes have all.
+  enum class SoloOf { Drawn, Influences };
   bool isSolo(ItemId item) const { return solo_.count(item) > 0; }
-  bool anySolo(ItemFamily family) const;
+  bool anySolo(SoloOf what) const;
   void setSolo(ItemId item, bool solo);
-  // The scene with every influence off that does not act while others are solo.
-  Scene simulatedScene() const { return withSoloOf(ItemFamily::Influence, scene_); }
+  // The scene with every influence off that does not act while others are solo, and gases at the resolution
+  // of the preview.
+  Scene simulatedScene() const;
   // The scene with all that is not to be drawn turned off.
-  Scene drawnScene() const { return withSoloOf(ItemFamily::Emitter, scene_); }
-  // The scene with every emitter off but these.
-  Scene sceneWithOnly(const std::set<ItemId>& emitters) const;
+  Scene drawnScene() const;
+  // The scene with every emitter and gas off but these.
+  Scene sceneWithOnly(const std::set<ItemId>& drawn) const;
 
   // Whether strokes of the selected item are drawn in the viewport. Ends when another item is selected.
   bool isDrawing() const { return isDrawing_; }
@@ -136,7 +138,6 @@ class Document : public QObject {
   void takeFile(ItemId item, const std::string& param, const QString& path, const FileRef& file);
   void show(const Scene& scene);
   void keepSelectionValid();
-  Scene withSoloOf(ItemFamily family, const Scene& scene) const;
 
   FileReaderPtr files_;
   Scene scene_;

@@ -12,7 +12,8 @@ struct WindowParams {
 };
 
 std::optional<WindowParams> paramsOf(const Item& item) {
-  if (item.kind->family() == ItemFamily::Emitter) return WindowParams{"emits", "emits_from", "emits_until"};
+  if (item.kind->family() == ItemFamily::Emitter || item.kind->family() == ItemFamily::Source)
+    return WindowParams{"emits", "emits_from", "emits_until"};
   if (item.kind->family() == ItemFamily::Influence) return WindowParams{"acts", "acts_from", "acts_until"};
   return std::nullopt;
 }

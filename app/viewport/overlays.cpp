@@ -2,6 +2,7 @@
 
 #include "simulation/emission/emission.h"
 #include "simulation/frame/cycles.h"
+#include "simulation/gas/gas_kind.h"
 #include "simulation/influences/influences.h"
 #include "simulation/influences/reach.h"
 #include "simulation/plan.h"
@@ -140,11 +141,14 @@ void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& 
                    QString::fromStdString(bake->name));
 }
 
-void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
-                  double frame, bool selected) {
-  const Shape shape = shapeOf(emitter, frame);
+namespace {
+
+// The outline of the shape of an emitter or a source. Returns where it is.
+ShapePath::Placement paintShape(QPainter& painter, const Projector& projector, const Scene& scene,
+                                const Item& item, double frame, bool selected) {
+  const Shape shape = shapeOf(item, frame);
   const ShapePath::Placement pose =
-      poseAt(emitter, frame, frameRate(scene), wanderKey(emissionKey(emitter, sceneSeed(scene), frame)),
+      poseAt(item, frame, frameRate(scene), wanderKey(emissionKey(item, sceneSeed(scene), frame)),
              loopPeriod(scene));
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.
   const int strength = shape.type == ShapeType::Mesh ? (selected ? 70 : 24) : selected ? 230 : 130;
@@ -153,6 +157,27 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
     for (Vec3d& point : piece) point = pose.toScene(point);
     polyline(painter, projector, piece);
   }
+  return pose;
+}
+
+}  // namespace
+
+void paintGasBox(QPainter& painter, const Projector& projector, const Item& gas, bool selected) {
+  const GasGrid grid = gasGridOf(gas);
+  painter.setPen(
+      QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 200 : 90), 1.2));
+  draw(painter, projector, boxWire(grid.size()), Pose{grid.middle(), Mat3d(1.0)});
+}
+
+void paintSource(QPainter& painter, const Projector& projector, const Scene& scene, const Item& source,
+                 double frame, bool selected) {
+  if (!source.chooses("emits_by", "shape")) return;
+  paintShape(painter, projector, scene, source, frame, selected);
+}
+
+void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
+                  double frame, bool selected) {
+  const ShapePath::Placement pose = paintShape(painter, projector, scene, emitter, frame, selected);
   const auto centre = projector.project(pose.position);
   if (!projector.visible(centre)) return;
   constexpr double kArrowPixels = 34;

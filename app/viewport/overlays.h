@@ -23,6 +23,13 @@ void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& 
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected);
 
+// The box of a gas.
+void paintGasBox(QPainter& painter, const Projector& projector, const Item& gas, bool selected);
+
+// The outline of the shape that a source gives gas from. Nothing for one that sits on particles.
+void paintSource(QPainter& painter, const Projector& projector, const Scene& scene, const Item& source,
+                 double frame, bool selected);
+
 // What can be seen of an influence: its reach, its axis or walls. Nothing if it acts alike everywhere.
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,
                     bool selected);

@@ -144,8 +144,7 @@ void Viewport::setPlaying(bool playing) {
 
 const char* Viewport::gizmoParam() const {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
-  if (!item || (item->kind->family() != ItemFamily::Emitter && item->kind->family() != ItemFamily::Influence))
-    return nullptr;
+  if (!item || !canBeOff(item->kind->family())) return nullptr;
   for (const char* param : {"position", "reach_position"})
     if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
   return nullptr;
@@ -179,6 +178,12 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),
                    emitter->id == document_.selected());
+  for (const Scene::ItemPtr& gas : document_.scene().itemsOf(ItemFamily::Gas))
+    if (gas->enabled) paintGasBox(painter, view, *gas, gas->id == document_.selected());
+  for (const Scene::ItemPtr& source : document_.scene().itemsOf(ItemFamily::Source))
+    if (source->enabled)
+      paintSource(painter, view, document_.scene(), *source, document_.frame(),
+                  source->id == document_.selected());
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
     if (influence->enabled || influence->id == document_.selected())
       paintInfluence(painter, view, *followingItem(document_.scene(), influence), document_.frame(),
@@ -214,17 +219,18 @@ void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
   if (!problem_.isEmpty()) notes << tr("not drawn: %1").arg(problem_);
   if (leftOut_ > 0)
     notes << tr("%L1 particles not drawn: their meshes have too many triangles in all").arg(leftOut_);
-  const auto notSolo = [this](ItemFamily family) {
-    const auto items = document_.scene().itemsOf(family);
-    return std::count_if(items.begin(), items.end(), [this](const Scene::ItemPtr& item) {
-      return item->enabled && !document_.isSolo(item->id);
+  const auto notSolo = [this](bool (*isMeant)(ItemFamily)) {
+    const auto& items = document_.scene().items();
+    return std::count_if(items.begin(), items.end(), [&](const Scene::ItemPtr& item) {
+      return isMeant(item->kind->family()) && item->enabled && !document_.isSolo(item->id);
     });
   };
-  if (const auto hidden = notSolo(ItemFamily::Emitter); document_.anySolo(ItemFamily::Emitter) && hidden > 0)
-    notes << (hidden == 1 ? tr("solo: one emitter is not shown")
-                          : tr("solo: %1 emitters are not shown").arg(hidden));
-  if (const auto resting = notSolo(ItemFamily::Influence);
-      document_.anySolo(ItemFamily::Influence) && resting > 0)
+  if (const auto hidden = notSolo(responds); document_.anySolo(Document::SoloOf::Drawn) && hidden > 0)
+    notes << (hidden == 1 ? tr("solo: one emitter or gas is not shown")
+                          : tr("solo: %1 emitters and gases are not shown").arg(hidden));
+  const auto isInfluence = [](ItemFamily family) { return family == ItemFamily::Influence; };
+  if (const auto resting = notSolo(isInfluence);
+      document_.anySolo(Document::SoloOf::Influences) && resting > 0)
     notes << (resting == 1 ? tr("solo: one influence does not act")
                            : tr("solo: %1 influences do not act").arg(resting));
   if (document_.isDrawing()) notes << tr("drag to draw a stroke");

@@ -29,6 +29,8 @@ std::vector<FoundAction> MainWindow::actions() {
        [press] { press(Shape, "start_state"); }},
       {action, tr("Move camera to this view"), {}, [press] { press(Shape, "take_view"); }},
       {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
+      {action, tr("Add gas"), tr("Adds a box of smoke, steam or fog, with a source that fills it."),
+       [press] { press(Shape, "add_gas"); }},
       {action, tr("Bake flipbook"), tr("Draws all cells of the flipbook."),
        [press] { press(Bake, "bake_start"); }},
       {action, tr("Fit view of the bake"), {}, [press] { press(Bake, "bake_fit"); }},

@@ -52,6 +52,22 @@ void MotionPaint::ofTrail(const std::vector<LinePoint>& points, const Projector&
   }
 }
 
+std::optional<Vec2d> MotionPaint::ofGas(const GasPlace& place, const Projector& projector) const {
+  const Projector::Point now = projector.project(place.position());
+  const Projector::Point then = then_.project(place.position() + place.velocity() * seconds_);
+  return projector.visible(now) && then_.visible(then) ? placeOf(then) - placeOf(now) : Vec2d(0.0);
+}
+
+std::optional<Vec2d> DepthPaint::ofGas(const GasPlace& place, const Projector& projector) const {
+  return Vec2d(projector.project(place.position()).depth, 0);
+}
+
+std::optional<Vec2d> MiddlePaint::ofGas(const GasPlace& place, const Projector& projector) const {
+  return -projector.directionInPicture(place.normal());
+}
+
+std::optional<Vec2d> CurvaturePaint::ofGas(const GasPlace&, const Projector&) const { return Vec2d(0.0); }
+
 Vec2d DepthPaint::of(const DrawnParticle&, const Sprite&, const Projector::Point& point,
                      const Projector&) const {
   return {point.depth, 0};

@@ -4,6 +4,7 @@
 
 #include "particles/particle_state.h"
 #include "render/camera.h"
+#include "render/gas_layer.h"
 #include "render/look.h"
 
 #include <vector>
@@ -21,6 +22,7 @@ class MotionPaint : public SpritePaint {
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 
  private:
   Vec3d placeThen(const DrawnParticle& particle) const;
@@ -37,6 +39,7 @@ class DepthPaint : public SpritePaint {
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 };
 
 // The fraction of its life that a particle has behind it; along a trail, the fraction of its length.
@@ -55,6 +58,8 @@ class MiddlePaint : public SpritePaint {
 
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
+  // Faces where it gets thinner.
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 
  private:
   Vec2d middle_;
@@ -65,6 +70,7 @@ class CurvaturePaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 };
 
 }  // namespace comet

@@ -143,10 +143,12 @@ Packing packingOf(const Item& bake) {
 bool onlyAddsLight(const Scene& scene, const Item& bake) {
   const std::vector<ItemId> leftOut = leftOutOf(scene, bake.id);
   bool any = false;
-  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) {
-    if (!emitter->enabled || std::find(leftOut.begin(), leftOut.end(), emitter->id) != leftOut.end())
+  for (const Scene::ItemPtr& item : scene.items()) {
+    if (!responds(item->kind->family()) || !item->enabled ||
+        std::find(leftOut.begin(), leftOut.end(), item->id) != leftOut.end())
       continue;
-    if (!isLightOnly(blendOf(*emitter)) || hasSurface(*emitter)) return false;
+    const bool isEmitter = item->kind->family() == ItemFamily::Emitter;
+    if (!isEmitter || !isLightOnly(blendOf(*item)) || hasSurface(*item)) return false;
     any = true;
   }
   return any && solidsOf(scene, frameRange(scene).first, RenderPurpose::Bake).empty();
@@ -269,10 +271,11 @@ Finish bakeFinish(const Scene& scene, const Item& bake, double frame) {
 }
 
 std::vector<ItemId> leftOutOf(const Scene& scene, ItemId bake) {
-  std::vector<ItemId> emitters;
-  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
-    if (!scene.response(emitter->id, bake).percent) emitters.push_back(emitter->id);
-  return emitters;
+  std::vector<ItemId> leftOut;
+  for (const Scene::ItemPtr& item : scene.items())
+    if (responds(item->kind->family()) && !scene.response(item->id, bake).percent)
+      leftOut.push_back(item->id);
+  return leftOut;
 }
 
 VideoMemory videoMemory(const FlipbookLayout& layout) {

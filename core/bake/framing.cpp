@@ -71,9 +71,9 @@ PictureSize sizeLike(const FlipbookLayout& layout, int shortest, int longest) {
           std::max(8, static_cast<int>(scale * layout.cellHeight))};
 }
 
-// The middle of all particles at these frames.
-std::optional<Vec3d> middleOfParticles(SceneRun& run, const std::vector<int>& frames,
-                                       const std::vector<ItemId>& leftOut, const Progress& progress) {
+// The middle of all particles at these frames, and of the boxes of gases.
+std::optional<Vec3d> middleOfAll(SceneRun& run, const std::vector<int>& frames,
+                                 const std::vector<ItemId>& leftOut, const Progress& progress) {
   Vec3d sum(0.0);
   std::size_t count = 0;
   for (const int frame : frames) {
@@ -82,6 +82,11 @@ std::optional<Vec3d> middleOfParticles(SceneRun& run, const std::vector<int>& fr
       if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
       for (std::size_t i = 0; i < group.particles.size(); ++i) sum += group.particles.shownPosition(i);
       count += group.particles.size();
+    }
+    for (const HeldGas& held : particles->gases->gases) {
+      if (std::find(leftOut.begin(), leftOut.end(), held.gas) != leftOut.end()) continue;
+      sum += held.content->grid().middle();
+      ++count;
     }
   }
   if (count == 0) return std::nullopt;
@@ -135,7 +140,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   Camera view = viewOf(bake, layout.firstFrame);
   SeenBox box = seenBy(view);
   if (box.empty()) {
-    const auto middle = middleOfParticles(run, frames, leftOutOf(run.scene(), bake.id), progress);
+    const auto middle = middleOfAll(run, frames, leftOutOf(run.scene(), bake.id), progress);
     if (!middle) return std::nullopt;
     view.place += *middle - view.aim;
     view.aim = *middle;

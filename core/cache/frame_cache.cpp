@@ -15,7 +15,8 @@ SceneFramePtr FrameCache::found(const Digest& key, int number) {
   found->second.lastUse = ++uses_;
   const SceneFramePtr& frame = found->second.frame;
   if (frame->number == number) return frame;
-  return std::make_shared<const SceneFrame>(SceneFrame{number, frame->particles, frame->report});
+  return std::make_shared<const SceneFrame>(
+      SceneFrame{number, frame->particles, frame->report, frame->gases});
 }
 
 SceneFramePtr FrameCache::find(const Digest& key, int number) {

@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x35304D5246544D43ULL;  // "CMTFRM05"
+constexpr std::uint64_t kMagic = 0x36304D5246544D43ULL;  // "CMTFRM06"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMostParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
@@ -51,12 +51,19 @@ std::string bytesOf(const SceneFrame& frame) {
     putNumber(bytes, stats.rule);
     putNumber(bytes, stats.fired);
   }
+  putNumber(bytes, static_cast<std::uint32_t>(frame.report->gases.size()));
+  putNumbers(bytes, frame.report->gases.data(), frame.report->gases.size());
   putNumber(bytes, static_cast<std::uint32_t>(frame.particles->groups.size()));
   for (const ParticleGroup& group : frame.particles->groups) {
     putGroup(bytes, group);
     const std::vector<Vec3>& displacement = group.particles.displacement();
     putNumber(bytes, static_cast<std::uint64_t>(displacement.size()));
     if (!displacement.empty()) putNumbers(bytes, &displacement.front().x, 3 * displacement.size());
+  }
+  putNumber(bytes, static_cast<std::uint32_t>(frame.gases->gases.size()));
+  for (const HeldGas& held : frame.gases->gases) {
+    putNumber(bytes, held.gas);
+    held.content->put(bytes);
   }
   return bytes;
 }
@@ -88,6 +95,8 @@ SceneFramePtr frameFrom(std::string_view bytes, int number) {
     const auto emitter = reader.take<std::uint32_t>(), rule = reader.take<std::uint32_t>();
     report.rules.push_back({emitter, rule, reader.take<std::uint64_t>()});
   }
+  const auto gasStats = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < gasStats; ++i) report.gases.push_back(reader.take<GasStats>());
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {
     ParticleGroup group = takeGroup(reader, kMostParticles);
@@ -98,10 +107,17 @@ SceneFramePtr frameFrom(std::string_view bytes, int number) {
     group.particles.setDisplacement(std::move(displacement));
     state.groups.push_back(std::move(group));
   }
+  GasesState gases;
+  const auto heldGases = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < heldGases; ++i) {
+    const auto gas = reader.take<std::uint32_t>();
+    gases.gases.push_back({gas, std::make_shared<const PackedGas>(PackedGas::take(reader))});
+  }
   if (reader.left() != 0) throw DamagedBytes();
   return std::make_shared<const SceneFrame>(
       SceneFrame{number, std::make_shared<const ParticleState>(std::move(state)),
-                 std::make_shared<const StepReport>(std::move(report))});
+                 std::make_shared<const StepReport>(std::move(report)),
+                 std::make_shared<const GasesState>(std::move(gases))});
 }
 
 // The frame in a file's content, if it is the one of this key and whole.

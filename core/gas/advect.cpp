@@ -14,9 +14,9 @@ namespace {
 
 // Three numbers for each voxel, in rows with a number more at each end, which repeats the row's own, and room
 // for whole vectors.
-class VoxelVectors {
+class PaddedVectors {
  public:
-  explicit VoxelVectors(const GridLayout& cells) : cells_(cells), stride_(cells.counts[0] + 2 + kRowSlack) {
+  explicit PaddedVectors(const GridLayout& cells) : cells_(cells), stride_(cells.counts[0] + 2 + kRowSlack) {
     for (auto& component : components_)
       component.resize(stride_ * cells.counts[1] * cells.counts[2] + kRowSlack);
   }
@@ -46,7 +46,7 @@ class VoxelVectors {
 
 // How far what is at each voxel's middle has come during the step, and how far it goes, in voxels.
 struct Displacements {
-  VoxelVectors before, after;
+  PaddedVectors before, after;
 };
 
 // Both ways with the velocity in the middle of the way (the midpoint rule).
@@ -55,7 +55,7 @@ Displacements displacements(const GasGrid& grid, const GasVelocity& velocity, do
   const auto scale = static_cast<float>(0.5 * seconds / grid.voxel);
   std::array<UntouchedVector<float>, 3> flow;
   for (auto& component : flow) component.resize(cells.size());
-  VoxelVectors back(cells), ahead(cells);
+  PaddedVectors back(cells), ahead(cells);
   forRows(cells, [&](std::size_t y, std::size_t z) {
     for (std::size_t axis = 0; axis < 3; ++axis) {
       const GridLayout faces = grid.faces(axis);
@@ -100,7 +100,7 @@ class Carried {
   const GridLayout& layout() const { return layout_; }
 
   // Where the nodes of a row come from or go to. A face goes as far as the voxels beside it do on average.
-  CarryRow rowAt(const VoxelVectors& displacement, std::size_t y, std::size_t z) const {
+  CarryRow rowAt(const PaddedVectors& displacement, std::size_t y, std::size_t z) const {
     CarryRow row;
     row.y = static_cast<float>(y);
     row.z = static_cast<float>(z);

@@ -34,6 +34,16 @@ struct GasGrid {
     return true;
   }
 
+  // Walls as bits of a number: that of an axis and a side.
+  static constexpr unsigned wallBit(std::size_t axis, std::size_t side) { return 1U << (2 * axis + side); }
+
+  // Along each axis, units.
+  Vec3d size() const {
+    return voxel * Vec3d(static_cast<double>(counts[0]), static_cast<double>(counts[1]),
+                         static_cast<double>(counts[2]));
+  }
+  Vec3d middle() const { return corner + 0.5 * size(); }
+
   bool operator==(const GasGrid&) const = default;
 };
 

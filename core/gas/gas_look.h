@@ -45,8 +45,10 @@ struct GasLook {
   GasColorBy colorBy = GasColorBy::Density;
   float anisotropy = 0;  // of the phase function (Henyey and Greenstein 1941): -1 back, 1 ahead
   float shadow = 1;      // how much of the extinction counts on the way of light into the gas, 0 to 1
-  int scatterings = 1;   // octaves that stand for light that is scattered several times, 1 or more
-  Vec3 ambient{0.1F};    // light from all sides
+  // Octaves that stand for light that is scattered several times, 1 or more; in all as bright as one where
+  // nothing is in shadow.
+  int scatterings = 1;
+  Vec3 ambient{0.1F};  // light from all sides
 };
 
 // A light far away.

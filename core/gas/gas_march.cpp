@@ -11,21 +11,12 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kBrick = 8;
-// What comes through less than this shows nothing of what is behind.
-constexpr float kOpaque = 1e-4F;
 // Each octave of scattering is so much weaker, sees so much less gas and is so much more alike all around.
 constexpr float kOctave = 0.5F;
 
 std::size_t longestAxis(const Vec3d& v) {
   const Vec3d size = glm::abs(v);
   return size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
-}
-
-// From voxels of the box's corner to voxels of the first one's middle.
-Four fromFirst(const Vec3d& at) {
-  return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5), static_cast<float>(at.z - 0.5),
-              0};
 }
 
 // The planes of a grid across an axis, and what of them lies where light goes through from one to the next.
@@ -79,17 +70,6 @@ class PlaneSpot {
   std::array<bool, 4> isThere_{};
   std::array<std::size_t, 4> nodes_{};
 };
-
-// How many steps lead out of a brick, at least one.
-std::size_t stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at, const Vec3d& across) {
-  double steps = 1e9;
-  for (int axis = 0; axis < 3; ++axis) {
-    if (across[axis] == 0) continue;
-    const std::size_t wall = brick[static_cast<std::size_t>(axis)] + (across[axis] > 0 ? 1 : 0);
-    steps = std::min(steps, (static_cast<double>(wall * kBrick) - at[axis]) / across[axis]);
-  }
-  return static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
-}
 
 }  // namespace
 
@@ -186,46 +166,32 @@ GasMarch::Span GasMarch::within(const Vec3d& from, const Vec3d& direction, doubl
   return span;
 }
 
-template <typename Look>
-void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const {
-  const Span span = within(from, direction, farthest);
-  if (span.isEmpty()) return;
-  const double wanted = (span.end - span.begin) / (stepVoxels_ * grid_.voxel);
-  const auto count = static_cast<std::size_t>(std::ceil(std::max(wanted, 1.0)));
-  const double length = (span.end - span.begin) / static_cast<double>(count);
-  const Vec3d start = (from + direction * span.begin - grid_.corner) / grid_.voxel;
-  const Vec3d across = direction * (length / grid_.voxel);
-  for (std::size_t i = 0; i < count;) {
-    const Vec3d at = start + across * (static_cast<double>(i) + 0.5);
-    std::array<std::size_t, 3> brick{};
-    for (std::size_t axis = 0; axis < 3; ++axis)
-      brick[axis] = std::min(static_cast<std::size_t>(std::max(at[static_cast<int>(axis)], 0.0)) / kBrick,
-                             bricks_.counts[axis] - 1);
-    if (!holdsGas_[bricks_.index(brick[0], brick[1], brick[2])]) {
-      i += stepsToLeave(brick, at, across);
-      continue;
-    }
-    const double distance = span.begin + length * (static_cast<double>(i) + 0.5);
-    if (!look(at, distance, static_cast<float>(length))) return;
-    ++i;
+std::size_t GasMarch::stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at,
+                                   const Vec3d& across) {
+  double steps = 1e9;
+  for (int axis = 0; axis < 3; ++axis) {
+    if (across[axis] == 0) continue;
+    const std::size_t wall = brick[static_cast<std::size_t>(axis)] + (across[axis] > 0 ? 1 : 0);
+    steps = std::min(steps, (static_cast<double>(wall * kBrick) - at[axis]) / across[axis]);
   }
+  return static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
 }
 
-// The light that gas at a point sends along a ray, over what it stops.
 Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
   const float by = look_.colorBy == GasColorBy::Density ? density : nodes_.valueAt(temperature_.data(), spot);
   Vec3 sum = look_.ambient;
   for (std::size_t i = 0; i < lights_.size(); ++i) {
     const float lit = std::max(0.0F, nodes_.valueAt(lit_[i].data(), spot));
     const auto cosine = static_cast<float>(glm::dot(lights_[i].towards, direction));
-    float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0;
+    float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0, weights = 0;
     for (int octave = 0; octave < look_.scatterings; ++octave) {
       octaves += weight * through * phase(anisotropy, cosine);
+      weights += weight;
       through = std::sqrt(through);  // the light of the next octave sees half of the gas
       weight *= kOctave;
       anisotropy *= kOctave;
     }
-    sum += Vec3(lights_[i].color) * octaves;
+    sum += Vec3(lights_[i].color) * (octaves / weights);
   }
   return look_.color.at(by) * sum;
 }
@@ -235,8 +201,8 @@ GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthes
   float stoppedSum = 0;
   eachStep(from, direction, farthest, [&](const Vec3d& at, double distance, float length) {
     const GasSpot spot = nodes_.spotAt(fromFirst(at));
-    const float density = nodes_.valueAt(density_.data(), spot);
-    const float extinction = look_.extinction.at(density);
+    float density = 0;
+    const float extinction = extinctionAt(spot, density);
     if (!(extinction > 0)) return true;
     const float through = std::exp(-extinction * length);
     const float stopped = ray.transmittance * (1 - through);

@@ -9,7 +9,10 @@
 #include "gas/gas_look.h"
 #include "gas/gas_spot.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstdint>
+#include <span>
 
 namespace comet {
 
@@ -18,6 +21,12 @@ struct GasRay {
   Vec3 light{0.0F};         // that comes from the gas
   float transmittance = 1;  // the fraction of what is behind the gas that still comes through
   float depth = 0;          // the mean distance at which light was stopped; 0 if none was
+};
+
+// A piece of a ray's way through gas.
+struct GasSlab {
+  Vec3 light{0.0F};         // that it sends along the ray, as seen at its front
+  float transmittance = 1;  // the fraction of what is behind it that comes through
 };
 
 class GasMarch {
@@ -29,6 +38,14 @@ class GasMarch {
 
   // From `from` along `direction`, of length one, as far as `farthest` units. Any thread.
   GasRay along(const Vec3d& from, const Vec3d& direction, double farthest) const;
+  // The pieces of the way between `cuts`, distances that ascend, the first one nearest: one fewer than cuts.
+  // `value(at, spot, density)` is what gas at a point sends along the ray, over what it stops; `at` is in
+  // voxels from the corner. Any thread.
+  template <typename Value>
+  void between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts, const Value& value,
+               GasSlab* slabs) const;
+  // The light that gas at a point sends along a ray, over what it stops.
+  Vec3 scattered(const GasSpot& spot, float density, const Vec3d& direction) const;
   // How much of what is at such a distance comes through. Any thread.
   float transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const;
 
@@ -36,6 +53,11 @@ class GasMarch {
   const GasChannel& lit(std::size_t which) const { return lit_[which]; }
 
  private:
+  // From voxels of the box's corner to voxels of the first one's middle.
+  static Four fromFirst(const Vec3d& at) {
+    return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
+                static_cast<float>(at.z - 0.5), 0};
+  }
   struct Span {
     double begin = 0, end = 0;
     bool isEmpty() const { return end <= begin; }
@@ -49,7 +71,13 @@ class GasMarch {
   void eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   void findBricks();
   GasChannel lightThrough(const GasLight& light) const;
-  Vec3 scattered(const GasSpot& spot, float density, const Vec3d& direction) const;
+  float extinctionAt(const GasSpot& spot, float& density) const {
+    density = nodes_.valueAt(density_.data(), spot);
+    return look_.extinction.at(density);
+  }
+  // How many steps lead out of a brick, at least one.
+  static std::size_t stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at,
+                                  const Vec3d& across);
 
   const GasGrid& grid_;
   const GasChannel& density_;
@@ -62,6 +90,66 @@ class GasMarch {
   // For each brick of 8³ voxels, whether there is gas in it or at its rim.
   GridLayout bricks_;
   std::vector<std::uint8_t> holdsGas_;
+
+  static constexpr std::size_t kBrick = 8;
+  // What comes through less than this shows nothing of what is behind.
+  static constexpr float kOpaque = 1e-4F;
 };
+
+template <typename Look>
+void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const {
+  const Span span = within(from, direction, farthest);
+  if (span.isEmpty()) return;
+  const double wanted = (span.end - span.begin) / (stepVoxels_ * grid_.voxel);
+  const auto count = static_cast<std::size_t>(std::ceil(std::max(wanted, 1.0)));
+  const double length = (span.end - span.begin) / static_cast<double>(count);
+  const Vec3d start = (from + direction * span.begin - grid_.corner) / grid_.voxel;
+  const Vec3d across = direction * (length / grid_.voxel);
+  for (std::size_t i = 0; i < count;) {
+    const Vec3d at = start + across * (static_cast<double>(i) + 0.5);
+    std::array<std::size_t, 3> brick{};
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      brick[axis] = std::min(static_cast<std::size_t>(std::max(at[static_cast<int>(axis)], 0.0)) / kBrick,
+                             bricks_.counts[axis] - 1);
+    if (!holdsGas_[bricks_.index(brick[0], brick[1], brick[2])]) {
+      i += stepsToLeave(brick, at, across);
+      continue;
+    }
+    const double distance = span.begin + length * (static_cast<double>(i) + 0.5);
+    if (!look(at, distance, static_cast<float>(length))) return;
+    ++i;
+  }
+}
+
+template <typename Value>
+void GasMarch::between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts,
+                       const Value& value, GasSlab* slabs) const {
+  const std::size_t count = cuts.size() - 1;
+  for (std::size_t i = 0; i < count; ++i) slabs[i] = {};
+  std::size_t slab = 0;
+  float transmittance = 1;
+  eachStep(from, direction, cuts[count], [&](const Vec3d& at, double distance, float length) {
+    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+    float density = 0;
+    const float extinction = extinctionAt(spot, density);
+    if (!(extinction > 0)) return true;
+    const Vec3 sent = value(at, spot, density);
+    // A step that a cut divides belongs to the pieces on both sides of it, each for its part.
+    double begin = distance - 0.5 * static_cast<double>(length);
+    const double end = distance + 0.5 * static_cast<double>(length);
+    if (end <= cuts[0]) return true;
+    begin = std::max(begin, cuts[0]);
+    while (begin < end) {
+      while (slab + 1 < count && begin >= cuts[slab + 1]) ++slab;
+      const double until = slab + 1 < count ? std::min(end, cuts[slab + 1]) : end;
+      const float through = std::exp(-extinction * static_cast<float>(until - begin));
+      slabs[slab].light += slabs[slab].transmittance * (1 - through) * sent;
+      slabs[slab].transmittance *= through;
+      transmittance *= through;
+      begin = until;
+    }
+    return transmittance > kOpaque;
+  });
+}
 
 }  // namespace comet

@@ -1,9 +1,9 @@
 #include "gas/gas_step.h"
 
 #include "base/parallel.h"
-#include "base/untouched.h"
 #include "gas/advect.h"
 #include "gas/rows.h"
+#include "gas/voxel_vectors.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,31 +12,6 @@ namespace comet {
 namespace {
 
 constexpr double kMostPairs = 8;
-
-// Three numbers for each voxel.
-using VoxelTriple = std::array<UntouchedVector<float>, 3>;
-
-VoxelTriple tripleFor(const GridLayout& cells) {
-  VoxelTriple triple;
-  for (auto& component : triple) component.resize(cells.size());
-  return triple;
-}
-
-// Velocities at the voxels' middles.
-VoxelTriple middleVelocities(const GasGrid& grid, const GasVelocity& velocity) {
-  const GridLayout cells = grid.cells();
-  VoxelTriple result = tripleFor(cells);
-  forRows(cells, [&](std::size_t y, std::size_t z) {
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      const GridLayout faces = grid.faces(axis);
-      const float* below = velocity[axis].data() + faces.index(0, y, z);
-      const float* above = below + stepAlong(faces, axis);
-      float* to = result[axis].data() + cells.index(0, y, z);
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) to[x] = 0.5F * (below[x] + above[x]);
-    }
-  });
-  return result;
-}
 
 // The change of numbers from voxel to voxel along an axis, per unit, for a row along x; one-sided at walls.
 class RowSlope {
@@ -67,31 +42,6 @@ class RowSlope {
   GridLayout cells_;
   float voxel_;
 };
-
-// Adds to each face what the voxels beside it have on average; at a wall what the one has.
-void addToFaces(const GasGrid& grid, const VoxelTriple& change, GasVelocity& velocity) {
-  const GridLayout cells = grid.cells();
-  for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GridLayout faces = grid.faces(axis);
-    forRows(faces, [&](std::size_t y, std::size_t z) {
-      const std::array<std::size_t, 3> at{0, y, z};
-      float* across = velocity[axis].data() + faces.index(0, y, z);
-      if (axis == 0) {
-        const float* row = change[0].data() + cells.index(0, y, z);
-        for (std::size_t x = 1; x < cells.counts[0]; ++x) across[x] += 0.5F * (row[x - 1] + row[x]);
-        across[0] += row[0];
-        across[cells.counts[0]] += row[cells.counts[0] - 1];
-        return;
-      }
-      auto below = at, above = at;
-      if (below[axis] > 0) --below[axis];
-      above[axis] = std::min(above[axis], cells.counts[axis] - 1);
-      const float* low = change[axis].data() + cells.index(0, below[1], below[2]);
-      const float* high = change[axis].data() + cells.index(0, above[1], above[2]);
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) across[x] += 0.5F * (low[x] + high[x]);
-    });
-  }
-}
 
 void fade(const GridLayout& layout, GasChannel& channel, double factor) {
   if (factor == 1) return;
@@ -168,8 +118,8 @@ void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, G
 void confineVorticity(const GasGrid& grid, double strength, double seconds, GasVelocity& velocity) {
   if (strength == 0) return;
   const GridLayout cells = grid.cells();
-  const VoxelTriple middle = middleVelocities(grid, velocity);
-  VoxelTriple curl = tripleFor(cells), push = tripleFor(cells);
+  const VoxelVectors middle = middleVelocities(grid, velocity);
+  VoxelVectors curl = voxelVectors(cells), push = voxelVectors(cells);
   UntouchedVector<float> strengths(cells.size());
   const RowSlope slope(grid);
   forRows(cells, [&](std::size_t y, std::size_t z) {

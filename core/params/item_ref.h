@@ -11,6 +11,7 @@ enum class RefersTo {
   Source,   // the emitter whose particles give births to the item's own; leads round no circle
   Emitter,  // any emitter
   Placed,   // any item that has a place
+  Gas,      // any gas
 };
 
 // Files say the name; the scene keeps name and id in step, over renaming and removing.

@@ -45,7 +45,17 @@ enum class ParamType {
 // What has to be made again when the parameter changes.
 enum class Affects { Simulation, Look, Bake, View };
 
-enum class ItemFamily { Settings, Camera, Emitter, Influence, Bake };
+enum class ItemFamily { Settings, Camera, Emitter, Gas, Source, Influence, Bake };
+
+// Whether items of a family respond to influences: they are the rows of the influence grid.
+constexpr bool responds(ItemFamily family) {
+  return family == ItemFamily::Emitter || family == ItemFamily::Gas;
+}
+
+// Whether items of a family can be turned off and removed.
+constexpr bool canBeOff(ItemFamily family) {
+  return responds(family) || family == ItemFamily::Source || family == ItemFamily::Influence;
+}
 
 std::string_view toString(ParamType type);
 std::string_view toString(Affects affects);

@@ -471,6 +471,8 @@ Vec3d painted(const Vec2d& value, const Vec3d& color, bool isLight) {
   return Vec3d(value, 1) * (isLight ? std::clamp(luminance(color), 0.0, 1.0) : 1.0);
 }
 
+std::optional<Vec2d> SpritePaint::ofGas(const GasPlace&, const Projector&) const { return std::nullopt; }
+
 void SpritePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
                           std::vector<Vec2d>& values) const {
   values.assign(points.size(), Vec2d(0.0));

@@ -144,6 +144,8 @@ double lifeFraction(float age, float lifetime);
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);
 
+class GasPlace;
+
 // What is drawn of particles in place of their light, so that a picture says for each pixel what is true of
 // the particles that are seen there. Called from many threads.
 class SpritePaint {
@@ -160,6 +162,8 @@ class SpritePaint {
   // is drawn.
   virtual void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                        std::vector<Vec2d>& values) const;
+  // Of a place in a gas; nothing if it has nothing to say of gas, which then only hides what is behind it.
+  virtual std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const;
 };
 
 // How sprites are made from particles.

@@ -22,12 +22,12 @@ struct TileRange {
 // Orders sprites by falling depth, equal ones as they were. Least significant digit radix sort.
 class DepthSort {
  public:
-  const std::uint32_t* order(const Sprite* sprites, std::size_t count) {
+  const std::uint32_t* order(const Sprite* sprites, std::size_t count, float Sprite::*by) {
     keys_.resize(count);
     order_.resize(count);
     nextKeys_.resize(count);
     nextOrder_.resize(count);
-    for (std::size_t i = 0; i < count; ++i) keys_[i] = sortKey(sprites[i].depth);
+    for (std::size_t i = 0; i < count; ++i) keys_[i] = sortKey(sprites[i].*by);
     std::iota(order_.begin(), order_.end(), 0U);
     for (int shift = 0; shift < 32; shift += kDigitBits) pass(shift);
     return order_.data();
@@ -65,6 +65,8 @@ class DepthSort {
 struct Workspace {
   Tile tile, before, without;
   DepthSort sort;
+  std::vector<float> hides;
+  std::vector<GasSlab> gas;
 };
 
 // How far a sprite reaches from its centre to the sides and up and down, pixels.
@@ -102,6 +104,13 @@ class TileSolids {
       for (int x = place_.left; x < place_.right; ++x)
         for (std::size_t plane = 0; plane < tile.planes.size(); ++plane)
           tile.planes[plane][indexOf(x, y)] = solids_.colors().at(x, y)[static_cast<int>(plane)];
+  }
+
+  // The depth of what hides the rest of each pixel.
+  void putDepths(std::vector<float>& depths) const {
+    depths.clear();
+    for (int y = place_.top; y < place_.bottom; ++y)
+      depths.insert(depths.end(), solids_.depths(y) + place_.left, solids_.depths(y) + place_.right);
   }
 
   // Whether there is a surface in the tile at all.
@@ -233,36 +242,121 @@ struct Rasteriser::Buffers {
 
   void bin(const std::vector<SpriteSpan>& spans, const SpriteTables& tables);
   void drawTile(std::size_t index, const SpriteTables& tables, const SolidLayer& solids, bool wantsColors,
-                Picture& picture);
+                const GasLayer& gas, const GasPass& gasPass, Picture& picture);
 };
 
 namespace {
 
+// Some sprites of a tile, in the order of their list.
+struct TileSprites {
+  const Sprite* sprites = nullptr;
+  const std::uint32_t* order = nullptr;  // null for their own
+  std::size_t count = 0;
+
+  const Sprite& at(std::size_t i) const { return sprites[order ? order[i] : i]; }
+  TileSprites part(std::size_t first, std::size_t end) const {
+    return {order ? sprites : sprites + first, order ? order + first : nullptr, end - first};
+  }
+};
+
 // In the order of the list: what comes before all surfaces as it is, the rest one by one.
-void drawAmongSolids(const TileSolids& solids, const Sprite* sprites, const std::uint32_t* order,
-                     std::size_t count, const SpriteTables& tables, const TilePlace& place, Workspace& work) {
-  const auto at = [&](std::size_t i) -> const Sprite& { return sprites[order ? order[i] : i]; };
-  const auto draw = [&](std::size_t first, std::size_t many) {
-    drawIntoTile(order ? sprites : sprites + first, order ? order + first : nullptr, many, tables, place.left,
-                 place.top, work.tile);
+void drawAmongSolids(const TileSolids& solids, const TileSprites& all, const SpriteTables& tables,
+                     const TilePlace& place, Tile& before, Tile& tile) {
+  const auto draw = [&](std::size_t first, std::size_t end) {
+    const TileSprites some = all.part(first, end);
+    drawIntoTile(some.sprites, some.order, some.count, tables, place.left, place.top, tile);
   };
-  if (!solids.hidesAny()) return draw(0, count);
+  if (!solids.hidesAny()) return draw(0, all.count);
   std::size_t i = 0;
-  while (i < count) {
+  while (i < all.count) {
     std::size_t end = i;
-    while (end < count && solids.isInFront(at(end))) ++end;
-    if (end > i) draw(i, end - i);
+    while (end < all.count && solids.isInFront(all.at(end))) ++end;
+    if (end > i) draw(i, end);
     i = end;
-    if (i == count) return;
-    if (!solids.isHidden(at(i))) {
-      const TilePlace part = solids.partOf(at(i), reachIn(tables, at(i)));
-      solids.keep(part, work.tile, work.before);
-      draw(i, 1);
-      solids.takeBack(at(i), part, work.before, work.tile);
+    if (i == all.count) return;
+    if (!solids.isHidden(all.at(i))) {
+      const TilePlace part = solids.partOf(all.at(i), reachIn(tables, all.at(i)));
+      solids.keep(part, tile, before);
+      draw(i, i + 1);
+      solids.takeBack(all.at(i), part, before, tile);
     }
     ++i;
   }
 }
+
+// Sprites of a tile that lie in gas are drawn in so many groups at most, between pieces of the gas.
+constexpr std::size_t kMostGasGroups = 24;
+
+// A piece of gas lies before all that the tile has so far.
+void layOver(const std::vector<GasSlab>& pieces, std::size_t piece, std::size_t count, const TilePlace& place,
+             Tile& tile) {
+  std::size_t pixel = 0;
+  for (int y = 0; y < place.bottom - place.top; ++y)
+    for (int x = 0; x < place.right - place.left; ++x, ++pixel) {
+      const GasSlab& slab = pieces[pixel * count + piece];
+      const std::size_t at = static_cast<std::size_t>(y) * Tile::kStride + static_cast<std::size_t>(x);
+      for (std::size_t plane = 0; plane < 3; ++plane) {
+        float& now = tile.planes[plane][at];
+        now = slab.light[static_cast<int>(plane)] + slab.transmittance * now;
+      }
+      float& cover = tile.planes[3][at];
+      cover = 1 - slab.transmittance * (1 - cover);
+    }
+}
+
+// Sprites, the farthest first, and the gas between them.
+class GasAmongSprites {
+ public:
+  GasAmongSprites(const GasLayer& gas, const GasPass& pass, const TileSprites& all)
+      : gas_(gas), pass_(pass), all_(all) {
+    const GasLayer::Depths depths = gas.depths();
+    const auto isBefore = [](double depth) {
+      return [depth](const Sprite& sprite) { return sprite.distance < depth; };
+    };
+    behind_ = firstThat(isBefore(depths.far));
+    before_ = firstThat(isBefore(depths.near));
+    groups_ = std::min(kMostGasGroups, before_ - behind_);
+    // A group lies where its middle one lies.
+    cuts_.push_back(depths.near);
+    for (std::size_t group = groups_; group-- > 0;)
+      cuts_.push_back(std::max(cuts_.back(),
+                               static_cast<double>(all.at((start(group) + start(group + 1)) / 2).distance)));
+    cuts_.push_back(depths.far);
+  }
+
+  void draw(const TileSolids& solids, const SpriteTables& tables, const TilePlace& place, Workspace& work,
+            Tile& tile) const {
+    if (solids.hidesAny()) solids.putDepths(work.hides);
+    gas_.pieces({place.left, place.top, place.right - place.left, place.bottom - place.top}, cuts_, pass_,
+                solids.hidesAny() ? work.hides.data() : nullptr, work.gas);
+    const auto drawPart = [&](std::size_t first, std::size_t end) {
+      if (end > first) drawAmongSolids(solids, all_.part(first, end), tables, place, work.before, tile);
+    };
+    drawPart(0, behind_);
+    for (std::size_t group = 0; group <= groups_; ++group) {
+      layOver(work.gas, groups_ - group, groups_ + 1, place, tile);
+      if (group < groups_) drawPart(start(group), start(group + 1));
+    }
+    drawPart(before_, all_.count);
+  }
+
+ private:
+  std::size_t start(std::size_t group) const {
+    return behind_ + (before_ - behind_) * group / std::max<std::size_t>(1, groups_);
+  }
+  template <typename Is>
+  std::size_t firstThat(const Is& is) const {
+    std::size_t i = 0;
+    while (i < all_.count && !is(all_.at(i))) ++i;
+    return i;
+  }
+
+  const GasLayer& gas_;
+  const GasPass& pass_;
+  TileSprites all_;
+  std::size_t behind_ = 0, before_ = 0, groups_ = 0;
+  std::vector<double> cuts_;
+};
 
 }  // namespace
 
@@ -299,7 +393,8 @@ void Rasteriser::Buffers::bin(const std::vector<SpriteSpan>& spans, const Sprite
 }
 
 void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables, const SolidLayer& solids,
-                                   bool wantsColors, Picture& picture) {
+                                   bool wantsColors, const GasLayer& gas, const GasPass& gasPass,
+                                   Picture& picture) {
   std::unique_ptr<Workspace>& mine = workspaces.local();
   if (!mine) mine = std::make_unique<Workspace>();
   clear(mine->tile);
@@ -309,17 +404,28 @@ void Rasteriser::Buffers::drawTile(std::size_t index, const SpriteTables& tables
       someNeedOrder && std::any_of(sprites, sprites + count, [&tables](const Sprite& sprite) {
         return tables.profiles[sprite.profile].needsOrder();
       });
-  const std::uint32_t* order = orderMatters ? mine->sort.order(sprites, count) : nullptr;
+  const std::uint32_t* order = nullptr;
+  if (!gas.empty())
+    order = mine->sort.order(sprites, count, &Sprite::distance);
+  else if (orderMatters)
+    order = mine->sort.order(sprites, count, &Sprite::depth);
   const int left = static_cast<int>(index % static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const int top = static_cast<int>(index / static_cast<std::size_t>(tilesAcross)) * kTileSize;
   const TilePlace place{left, top, std::min(left + kTileSize, picture.width()),
                         std::min(top + kTileSize, picture.height())};
   const TileSolids tileSolids(solids, place);
   if (wantsColors) tileSolids.putColors(mine->tile);
-  drawAmongSolids(tileSolids, sprites, order, count, tables, place, *mine);
+  const TileSprites all{sprites, order, count};
+  const auto drawAll = [&](const TileSolids& among, Tile& tile) {
+    if (gas.empty())
+      drawAmongSolids(among, all, tables, place, mine->before, tile);
+    else
+      GasAmongSprites(gas, gasPass, all).draw(among, tables, place, *mine, tile);
+  };
+  drawAll(tileSolids, mine->tile);
   if (tileSolids.hasEdges()) {
     clear(mine->without);
-    drawIntoTile(sprites, order, count, tables, left, top, mine->without);
+    drawAll(TileSolids(SolidLayer(), place), mine->without);
     tileSolids.mixEdges(mine->without, mine->tile);
   }
   copyTile(mine->tile, place, picture);
@@ -331,7 +437,8 @@ Rasteriser::Rasteriser(Rasteriser&&) noexcept = default;
 Rasteriser& Rasteriser::operator=(Rasteriser&&) noexcept = default;
 
 void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-                      const SolidLayer& solids, bool wantsColors, const Progress& progress) {
+                      const SolidLayer& solids, bool wantsColors, const GasLayer& gas, const GasPass& gasPass,
+                      const Progress& progress) {
   if (picture.empty()) return;
   buffers_->tilesAcross = (picture.width() + kTileSize - 1) / kTileSize;
   buffers_->tilesDown = (picture.height() + kTileSize - 1) / kTileSize;
@@ -339,7 +446,7 @@ void Rasteriser::draw(const std::vector<SpriteSpan>& spans, const SpriteTables& 
                                         [](const SpriteProfile& profile) { return profile.needsOrder(); });
   buffers_->bin(spans, tables);
   parallelFor(buffers_->tileCount(), [&](std::size_t tile) {
-    if (!progress.cancelled()) buffers_->drawTile(tile, tables, solids, wantsColors, picture);
+    if (!progress.cancelled()) buffers_->drawTile(tile, tables, solids, wantsColors, gas, gasPass, picture);
   });
   progress.stopIfCancelled();
 }

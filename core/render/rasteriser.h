@@ -1,12 +1,14 @@
 // Draws sprites into a picture: in tiles, on all threads, in linear light with premultiplied alpha.
 //
 // Covering sprites are drawn from far to near, additive ones add their light at their place in that order.
-// Where no sprite of a tile covers, nothing is sorted. The result does not depend on the number of threads or
-// on the vector unit.
+// Where no sprite of a tile covers, nothing is sorted. Gas is drawn in pieces between the depths of sprites;
+// where there is any, sprites are drawn by their depths too, whatever order they are asked for in. The result
+// does not depend on the number of threads or on the vector unit.
 #pragma once
 
 #include "base/picture.h"
 #include "base/progress.h"
+#include "render/gas_layer.h"
 #include "render/solid_layer.h"
 #include "render/sprite.h"
 #include "render/tile.h"
@@ -35,7 +37,8 @@ class Rasteriser {
   // `solids`, over about their own size; its colours, if they are wanted, lie under them all. It is empty or
   // as large as the picture. Throws Error(Cancelled) soon after `progress` is cancelled.
   void draw(const std::vector<SpriteSpan>& spans, const SpriteTables& tables, Picture& picture,
-            const SolidLayer& solids = {}, bool wantsColors = true, const Progress& progress = {});
+            const SolidLayer& solids = {}, bool wantsColors = true, const GasLayer& gas = {},
+            const GasPass& gasPass = {}, const Progress& progress = {});
 
  private:
   struct Buffers;

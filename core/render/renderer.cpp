@@ -108,7 +108,7 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
   rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture,
-                   solids_, !pass.asGlow && !pass.paint, progress);
+                   solids_, !pass.asGlow && !pass.paint, gas_, {pass.asGlow, pass.paint}, progress);
 }
 
 void Renderer::makeRibbons(const Pass& pass, std::uint32_t profile, const Picture& picture,
@@ -193,6 +193,7 @@ void Renderer::prepare(Shot shot, const Progress& progress) {
     if (std::find(shot_.leftOut.begin(), shot_.leftOut.end(), group.emitter) == shot_.leftOut.end())
       prepareGroup(group, solids, progress);
   surfaces_.keepOnly(shot_.scene);
+  gas_ = GasLayer(shot_, *projector_, progress);
   progress.stopIfCancelled();
   solids_ = SolidLayer(solids, sceneLight(shot_.scene, shot_.frame.number), *projector_, width, height);
 }

@@ -6,6 +6,7 @@
 #include "render/camera.h"
 #include "render/emitter_surface.h"
 #include "render/finish.h"
+#include "render/gas_layer.h"
 #include "render/link.h"
 #include "render/look.h"
 #include "render/rasteriser.h"
@@ -86,6 +87,7 @@ class Renderer {
   };
   std::vector<LineGroup> lines_;
   SolidLayer solids_;
+  GasLayer gas_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::size_t prepared_ = 0;
   // Of the picture that is being drawn.

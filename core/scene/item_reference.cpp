@@ -17,7 +17,7 @@ const ItemRef* referenceIn(const Item& item, std::size_t param) {
 
 bool isOfRightKind(const ParamSpec& spec, const Item& candidate) {
   if (spec.refersTo == RefersTo::Placed) return candidate.kind->find("position").has_value();
-  return candidate.kind->family() == ItemFamily::Emitter;
+  return candidate.kind->family() == (spec.refersTo == RefersTo::Gas ? ItemFamily::Gas : ItemFamily::Emitter);
 }
 
 // Calls `visit(parameter, source)` for each emitter that a parameter names as a source of births, whether it
@@ -97,7 +97,9 @@ std::optional<std::string> problemWithRules(const Scene& scene, const Item& emit
   return problem;
 }
 
-std::string inWords(RefersTo what) { return what == RefersTo::Placed ? "item with a place" : "emitter"; }
+std::string inWords(RefersTo what) {
+  return what == RefersTo::Placed ? "item with a place" : what == RefersTo::Gas ? "gas" : "emitter";
+}
 
 }  // namespace
 

@@ -193,9 +193,11 @@ ordered_json jsonFromResponse(const Response& response) {
 
 Scene withResponses(Scene scene, const json& table) {
   if (!table.is_object()) refuseInput("/responses", "must be an object");
-  for (const auto& [emitterName, row] : table.items()) {
-    const std::string rowPlace = "/responses/" + emitterName;
-    const auto emitter = itemNamed(scene, emitterName, ItemFamily::Emitter, rowPlace);
+  for (const auto& [rowName, row] : table.items()) {
+    const std::string rowPlace = "/responses/" + rowName;
+    const auto responder = scene.findByName(rowName);
+    if (!responder || !responds(responder->kind->family()))
+      refuseInput(rowPlace, fmt::format("\"{}\" is not an emitter or gas of this scene", rowName));
     if (!row.is_object()) refuseInput(rowPlace, "must be an object");
     for (const auto& [influenceName, value] : row.items()) {
       const std::string place = rowPlace + "/" + influenceName;
@@ -204,7 +206,7 @@ Scene withResponses(Scene scene, const json& table) {
       if (isBake && !value.is_null())
         refuseInput(place, "must be null: an emitter is in a bake or it is not");
       const auto influence = isBake ? other : itemNamed(scene, influenceName, ItemFamily::Influence, place);
-      scene = scene.withResponse(emitter->id, influence->id, responseFrom(value, place));
+      scene = scene.withResponse(responder->id, influence->id, responseFrom(value, place));
     }
   }
   return scene;

@@ -107,6 +107,10 @@ std::vector<std::string> loopProblems(const Scene& scene) {
                         "cross-fade.",
                         emitter->name));
   }
+  for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas))
+    if (gas->enabled)
+      problems.push_back(
+          fmt::format("\"{}\" never moves the same way twice: bake it with a cross-fade.", gas->name));
   if (warmUpFrames(scene) >= kMaxWarmUpCycles * frameRange(scene).count())
     problems.push_back(fmt::format(
         "Lifetimes last longer than {} cycles: shorten them, or make the scene longer.", kMaxWarmUpCycles));

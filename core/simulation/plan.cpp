@@ -178,6 +178,8 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
   }
   setFamilies(plan);
   for (const EmitterPlan& emitter : plan.emitters) hasher << emitter.fields.bits();
+  plan.gases = planGases(scene, plan.time, influences);
+  for (const GasPlan& gas : plan.gases) gas.describe(hasher);
   plan.digest = hasher.digest();
   return plan;
 }

@@ -10,6 +10,7 @@
 #include "simulation/acting_influence.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/size.h"
+#include "simulation/gas_plan.h"
 #include "simulation/loop.h"
 #include "simulation/rules/rule_plan.h"
 
@@ -39,6 +40,7 @@ struct FramePlan {
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;
   std::vector<std::size_t> order;  // of the emitters, sources before those whose births come from them
+  std::vector<GasPlan> gases;
   Digest digest;
 
   // The index of an emitter's plan; nothing if it is off, or not of the scene.

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "simulation/group_step.h"
+#include "simulation/step_gas.h"
 
 #include <algorithm>
 #include <array>
@@ -106,11 +107,12 @@ std::vector<DeflectionStats> deflectionsOf(const FramePlan& plan, const Workspac
   return all;
 }
 
-SceneFramePtr frameOf(const FramePlan& plan, ParticleState state, StepReport report) {
+SceneFramePtr frameOf(const FramePlan& plan, ParticleState state, GasesState gases, StepReport report) {
   report.stats.living = state.count();
   return std::make_shared<const SceneFrame>(
       SceneFrame{plan.frame, std::make_shared<const ParticleState>(std::move(state)),
-                 std::make_shared<const StepReport>(std::move(report))});
+                 std::make_shared<const StepReport>(std::move(report)),
+                 std::make_shared<const GasesState>(std::move(gases))});
 }
 
 void reportRules(const GroupStep& group, StepReport& report) {
@@ -130,13 +132,15 @@ class Step {
   }
 
   SceneFramePtr run() {
-    if (plan_.start) return frameOf(plan_, startFrom(*plan_.start, plan_, workspaces_, progress_), {});
+    timed(StepStage::Gases, [&] { stepGases(); });
+    if (plan_.start)
+      return frameOf(plan_, startFrom(*plan_.start, plan_, workspaces_, progress_), std::move(gases_), {});
     timed(StepStage::See, [&] { see(); });
     timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.mostParticles); });
     for (const std::size_t index : plan_.order)
       for (const EmitterStage& stage : kEmitterStages) timed(stage.stage, [&] { (this->*stage.run)(index); });
     timed(StepStage::Finish, [&] { finish(); });
-    return frameOf(plan_, std::move(state_), std::move(report_));
+    return frameOf(plan_, std::move(state_), std::move(gases_), std::move(report_));
   }
 
  private:
@@ -161,6 +165,15 @@ class Step {
     for (const EmitterPlan& emitter : plan_.emitters)
       groups_.emplace_back(plan_, emitter, previous_.particles->find(emitter.emission.emitter), progress_);
     grids_ = gridsForRules(plan_, *previous_.particles);
+  }
+
+  // Gases take the particles as they are when the step begins.
+  void stepGases() {
+    for (const GasPlan& gas : plan_.gases) {
+      SteppedGas stepped = stepGas(gas, plan_.time, plan_.substeps, previous_, progress_);
+      gases_.gases.push_back({gas.gas, std::move(stepped.content)});
+      report_.gases.push_back(stepped.stats);
+    }
   }
 
   void bear(std::size_t index) {
@@ -202,6 +215,7 @@ class Step {
   std::vector<GroupStep> groups_;  // in the scene's order
   std::map<ItemId, std::shared_ptr<const NeighbourGrid>> grids_;
   ParticleState state_;
+  GasesState gases_;
   StepReport report_;
 };
 
@@ -216,8 +230,8 @@ SceneFramePtr stepFrame(const SceneFrame& previous, const FramePlan& plan, const
   try {
     return Step(previous, plan, progress).run();
   } catch (const std::bad_alloc&) {
-    throw Error(ErrorKind::Budget, "", "there is not enough memory for the particles of one frame",
-                "Lower the rate, the lifetime or \"Particle limit\"");
+    throw Error(ErrorKind::Budget, "", "there is not enough memory for one frame",
+                "Lower the rate, the lifetime, \"Particle limit\" or the resolution of gases");
   }
 }
 

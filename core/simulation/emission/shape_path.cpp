@@ -13,7 +13,7 @@ namespace comet {
 namespace {
 
 // Into how many straight pieces the path of a moving shape is cut within a frame.
-constexpr int kPieces = 8;
+constexpr int kPathPieces = 8;
 
 bool rests(const Item& emitter) {
   const auto isKeyed = [&emitter](const char* param) { return !emitter.value(param).keys.empty(); };
@@ -50,7 +50,8 @@ Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
 }
 
 ShapePath::Placement mixed(const ShapePath::Placement& a, const ShapePath::Placement& b, double t) {
-  return {a.position * (1 - t) + b.position * t, a.rotation * (1 - t) + b.rotation * t, a.frame * (1 - t) + b.frame * t};
+  return {a.position * (1 - t) + b.position * t, a.rotation * (1 - t) + b.rotation * t,
+          a.frame * (1 - t) + b.frame * t};
 }
 
 }  // namespace
@@ -71,7 +72,7 @@ ShapePath::Placement poseAt(const Item& emitter, double frame, double frameRate,
     const double speed = wholeCycles(emitter.number("wander_rate", frame), period);
     const auto rounds = period > 0 ? static_cast<std::uint32_t>(cyclesOf(speed, period)) : 0U;
     Vec3d stray = strayAt(frame / frameRate * speed, rounds, wanderKey);
-    if (emitter.chooses("launch_space", "2d")) stray.z = 0;
+    if (emitter.kind->find("launch_space") && emitter.chooses("launch_space", "2d")) stray.z = 0;
     pose.position += wander * stray;
   }
   return pose;
@@ -112,7 +113,7 @@ void ShapePath::describe(Hasher& hasher) const {
 ShapePath shapePath(const Item& emitter, const FrameTime& time, double frameRate, std::uint64_t wanderKey) {
   ShapePath path;
   path.frameSeconds = 1.0 / frameRate;
-  const int pieces = rests(emitter) ? 0 : kPieces;
+  const int pieces = rests(emitter) ? 0 : kPathPieces;
   for (int i = 0; i <= pieces; ++i)
     path.poses.push_back(poseAt(emitter,
                                 pieces == 0 ? time.frame : time.frame - 1 + static_cast<double>(i) / pieces,

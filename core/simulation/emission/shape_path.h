@@ -14,7 +14,8 @@ struct ShapePath {
   struct Placement {
     Vec3d position{0.0};
     Mat3d rotation{1.0};
-    Mat3d frame{1.0};  // rotation times scale: from the shape's own space to directions and lengths of the scene
+    Mat3d frame{
+        1.0};  // rotation times scale: from the shape's own space to directions and lengths of the scene
 
     Vec3d toScene(const Vec3d& local) const { return position + frame * local; }
   };

@@ -635,6 +635,7 @@ InfluenceKind flockInfluence() {
             return std::make_unique<Flock>(FlockRules(item, time.middleFrame()));
           },
           .feelsMass = false,
+          .movesGas = false,
           .repeats = false,
           .hints = targetLines,
           .notes = {{flockSpec().params().front().id, KindNote::About::FlockSight},

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "particles/particle_state.h"
+#include "simulation/frame/gases_state.h"
 #include "simulation/frame/step_report.h"
 
 #include <memory>
@@ -15,8 +16,9 @@ struct SceneFrame {
   int number = 0;
   ParticleStatePtr particles = std::make_shared<const ParticleState>();  // never null
   StepReportPtr report = std::make_shared<const StepReport>();           // never null
+  GasesStatePtr gases = std::make_shared<const GasesState>();            // never null
 
-  std::size_t bytes() const { return particles->bytes() + report->bytes(); }
+  std::size_t bytes() const { return particles->bytes() + report->bytes() + gases->bytes(); }
 };
 
 using SceneFramePtr = std::shared_ptr<const SceneFrame>;

@@ -25,6 +25,7 @@ struct Losses {
 // What a step consists of, in its order. The stages of emitters come one emitter after the other, sources
 // before those whose births come from them.
 enum class StepStage : std::uint8_t {
+  Gases,    // sources, forces, pressure, and what gases carry
   See,      // influences look at the particles as they are
   Births,   // which births are due
   MoveOld,  // particles that there were: accelerated, integrated, corrected, deflected, ended
@@ -32,8 +33,8 @@ enum class StepStage : std::uint8_t {
   Rules,    // when and then
   Finish,   // what lives on, and where it is shown
 };
-inline constexpr std::array<std::string_view, 6> kStepStages{"see",      "births", "move_old",
-                                                             "move_new", "rules",  "finish"};
+inline constexpr std::array<std::string_view, 7> kStepStages{"gases",    "see",   "births", "move_old",
+                                                             "move_new", "rules", "finish"};
 
 struct FrameStats {
   std::uint64_t living = 0;
@@ -72,6 +73,19 @@ struct RuleStats {
   std::uint64_t fired = 0;
 };
 
+// What became of a gas.
+struct GasStats {
+  std::uint32_t gas = 0;           // its item id
+  std::int32_t halves = 0;         // that its steps were split into
+  std::int32_t rounds = 0;         // of its pressure, in all of them
+  std::uint16_t wallsMet = 0;      // bits of GasGrid::wallBit: the open ones that density has come to, where it is cut off
+  std::uint16_t missedBy = 0;      // sources that reach none of its voxels
+  std::uint64_t voxels = 0;        // of its box
+  std::uint64_t filled = 0;        // about how many of them hold anything
+  std::uint64_t reset = 0;         // values that were no numbers and became 0
+  double divergenceLeft = 0;       // largest error in the last half, per second
+};
+
 // Of the hits of a step, so many are kept: the first ones.
 constexpr std::size_t kMostHitsKept = 50000;
 
@@ -81,10 +95,12 @@ struct StepReport {
   std::vector<DeflectionStats> deflections;  // of deflectors that did anything, in the scene's order
   std::vector<SurfaceHit> hits;              // by their times
   std::vector<RuleStats> rules;              // of those that fired
+  std::vector<GasStats> gases;               // in the scene's order
 
   std::size_t bytes() const {
     return sizeof *this + deflections.capacity() * sizeof(DeflectionStats) +
-           hits.capacity() * sizeof(SurfaceHit) + rules.capacity() * sizeof(RuleStats);
+           hits.capacity() * sizeof(SurfaceHit) + rules.capacity() * sizeof(RuleStats) +
+           gases.capacity() * sizeof(GasStats);
   }
 };
 

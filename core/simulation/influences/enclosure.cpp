@@ -145,6 +145,7 @@ InfluenceKind enclosureInfluence() {
             return std::make_unique<Enclosure>(item, time.middleFrame());
           },
           .feelsMass = false,
+          .movesGas = false,
           .walls = [](const Item& item, double frame) -> std::vector<PlacedWire> {
             return {{item.chooses("shape", "sphere") ? sphereWire(item.number("radius", frame))
                                                      : boxWire(item.vector("size", frame)),

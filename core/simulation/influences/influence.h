@@ -99,6 +99,7 @@ struct InfluenceKind {
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time,
                                                  const Progress& progress);
   bool feelsMass = true;  // whether heavier particles answer less
+  bool movesGas = true;   // whether it acts on gas, which has no single particles
   bool repeats = true;    // whether it does the same again in each round of a scene that loops
   // Lines that show it beside its reach: what particles meet, and what else it is about. Null for none.
   std::vector<PlacedWire> (*walls)(const Item& item, double frame) = nullptr;

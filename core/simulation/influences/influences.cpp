@@ -25,10 +25,16 @@ const std::vector<InfluenceKind>& influenceKinds() {
   return kinds;
 }
 
-const InfluenceKind& influenceKindOf(const Item& item) {
+const InfluenceKind& influenceKindOf(const KindSpec& wanted) {
   for (const InfluenceKind& kind : influenceKinds())
-    if (&kind.spec == item.kind) return kind;
-  throw std::logic_error(item.name + " is not an influence");
+    if (&kind.spec == &wanted) return kind;
+  throw std::logic_error(wanted.id() + " is not an influence");
+}
+
+const InfluenceKind& influenceKindOf(const Item& item) { return influenceKindOf(*item.kind); }
+
+bool canActOn(const Item& responder, const Item& influence) {
+  return responder.kind->family() == ItemFamily::Emitter || influenceKindOf(influence).movesGas;
 }
 
 PlacedWire axisLines(const Vec3d& place, const Vec3d& axis, double radius) {

@@ -11,6 +11,10 @@ const std::vector<InfluenceKind>& influenceKinds();
 
 // The kind of an influence item; an item of another family is a fault of ours (std::logic_error).
 const InfluenceKind& influenceKindOf(const Item& item);
+const InfluenceKind& influenceKindOf(const KindSpec& kind);
+
+// Whether an influence can do anything to an emitter's particles, or to a gas.
+bool canActOn(const Item& responder, const Item& influence);
 
 InfluenceKind gravityInfluence();
 InfluenceKind forceInfluence();

@@ -110,7 +110,8 @@ InfluenceKind kicksInfluence() {
           .plan = [](const Item& item, const FrameTime& time,
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Kicks>(item, time.middleFrame());
-          }};
+          },
+          .movesGas = false};
 }
 
 }  // namespace comet

@@ -98,7 +98,8 @@ InfluenceKind speedLimitInfluence() {
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Pace>(item, time.middleFrame());
           },
-          .feelsMass = false};
+          .feelsMass = false,
+          .movesGas = false};
 }
 
 }  // namespace comet

@@ -99,7 +99,8 @@ InfluenceKind spinInfluence() {
                      const Progress&) -> std::unique_ptr<const InfluenceAction> {
             return std::make_unique<Spin>(item, time.middleFrame());
           },
-          .feelsMass = false};
+          .feelsMass = false,
+          .movesGas = false};
 }
 
 }  // namespace comet

@@ -1,0 +1,157 @@
+#include "gas/packed_gas.h"
+
+#include "base/parallel.h"
+
+#include <Imath/half.h>
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace comet {
+namespace {
+
+// A run is left out if all its numbers are 0.
+constexpr std::size_t kRun = 32;
+constexpr float kLeastHeld = 6.103515625e-5F;  // the smallest normal half
+constexpr float kMostHeld = 65504;
+// Far more than any machine holds; what a damaged file says must not be believed.
+constexpr std::uint64_t kMostVoxels = std::uint64_t{1} << 32;
+
+std::size_t runsOf(std::size_t size) { return (size + kRun - 1) / kRun; }
+
+std::uint16_t halfOf(float value) {
+  if (!(std::abs(value) >= kLeastHeld)) return 0;
+  return half(std::clamp(value, -kMostHeld, kMostHeld)).bits();
+}
+
+float floatOf(std::uint16_t bits) {
+  half value;
+  value.setBits(bits);
+  return value;
+}
+
+// Where each run that is kept begins.
+std::vector<std::size_t> startsOf(const std::vector<std::uint8_t>& isKept) {
+  std::vector<std::size_t> starts(isKept.size() + 1, 0);
+  for (std::size_t run = 0; run < isKept.size(); ++run)
+    starts[run + 1] = starts[run] + (isKept[run] != 0 ? kRun : 0);
+  return starts;
+}
+
+}  // namespace
+
+HalfChannel::HalfChannel(const GasChannel& channel) : size_(channel.size()), isKept_(runsOf(size_)) {
+  const auto endOf = [this](std::size_t run) { return std::min(size_, (run + 1) * kRun); };
+  runRanges(isKept_.size(), Shares::Equal, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t run = begin; run < end; ++run)
+      for (std::size_t i = run * kRun; i < endOf(run) && isKept_[run] == 0; ++i)
+        isKept_[run] = std::abs(channel[i]) >= kLeastHeld ? 1 : 0;
+  });
+  const std::vector<std::size_t> starts = startsOf(isKept_);
+  values_.resize(starts.back());
+  runRanges(isKept_.size(), Shares::Equal, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t run = begin; run < end; ++run)
+      if (isKept_[run] != 0)
+        for (std::size_t i = run * kRun; i < endOf(run); ++i)
+          values_[starts[run] + i - run * kRun] = halfOf(channel[i]);
+  });
+}
+
+GasChannel HalfChannel::unpacked() const {
+  GasChannel channel(size_);
+  const std::vector<std::size_t> starts = startsOf(isKept_);
+  runRanges(isKept_.size(), Shares::Equal, [&](std::size_t begin, std::size_t end) {
+    for (std::size_t run = begin; run < end; ++run)
+      if (isKept_[run] != 0)
+        for (std::size_t i = run * kRun; i < std::min(size_, (run + 1) * kRun); ++i)
+          channel[i] = floatOf(values_[starts[run] + i - run * kRun]);
+  });
+  return channel;
+}
+
+std::size_t HalfChannel::bytes() const {
+  return isKept_.capacity() + values_.capacity() * sizeof(std::uint16_t);
+}
+
+void HalfChannel::describe(Hasher& hasher) const {
+  hasher << size_;
+  hasher.bytes(isKept_.data(), isKept_.size());
+  hasher.bytes(values_.data(), values_.size() * sizeof(std::uint16_t));
+}
+
+void HalfChannel::put(std::string& bytes) const {
+  putNumbers(bytes, isKept_.data(), isKept_.size());
+  putNumbers(bytes, values_.data(), values_.size());
+}
+
+HalfChannel HalfChannel::take(ByteReader& reader, std::size_t size) {
+  if (runsOf(size) > reader.left()) throw DamagedBytes();
+  HalfChannel channel;
+  channel.size_ = size;
+  channel.isKept_.resize(runsOf(size));
+  reader.take(channel.isKept_.data(), channel.isKept_.size());
+  const std::size_t kept = startsOf(channel.isKept_).back();
+  if (kept > reader.left() / sizeof(std::uint16_t)) throw DamagedBytes();
+  channel.values_.resize(kept);
+  reader.take(channel.values_.data(), kept);
+  return channel;
+}
+
+PackedGas::PackedGas(const GasGrid& grid, const GasState& state)
+    : grid_(grid), density_(state.density), temperature_(state.temperature) {
+  for (std::size_t axis = 0; axis < 3; ++axis) velocity_[axis] = HalfChannel(state.velocity[axis]);
+}
+
+GasVelocity PackedGas::velocity() const {
+  return {velocity_[0].unpacked(), velocity_[1].unpacked(), velocity_[2].unpacked()};
+}
+
+GasState PackedGas::unpacked() const { return {velocity(), density(), temperature()}; }
+
+std::size_t PackedGas::bytes() const {
+  std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes();
+  for (const HalfChannel& channel : velocity_) sum += channel.bytes();
+  return sum;
+}
+
+void PackedGas::describe(Hasher& hasher) const {
+  for (const std::size_t count : grid_.counts) hasher << count;
+  hasher << grid_.voxel << grid_.corner;
+  for (const auto& walls : grid_.open) hasher << walls[0] << walls[1];
+  for (const HalfChannel& channel : velocity_) channel.describe(hasher);
+  density_.describe(hasher);
+  temperature_.describe(hasher);
+}
+
+void PackedGas::put(std::string& bytes) const {
+  for (const std::size_t count : grid_.counts) putNumber(bytes, static_cast<std::uint64_t>(count));
+  putNumber(bytes, grid_.voxel);
+  putNumbers(bytes, &grid_.corner.x, 3);
+  for (const auto& walls : grid_.open)
+    for (const bool isOpen : walls) putNumber(bytes, static_cast<std::uint8_t>(isOpen));
+  for (const HalfChannel& channel : velocity_) channel.put(bytes);
+  density_.put(bytes);
+  temperature_.put(bytes);
+}
+
+PackedGas PackedGas::take(ByteReader& reader) {
+  PackedGas gas;
+  std::uint64_t voxels = 1;
+  for (std::size_t& count : gas.grid_.counts) {
+    count = reader.take<std::uint64_t>();
+    if (count == 0 || count > kMostVoxels / voxels) throw DamagedBytes();
+    voxels *= count;
+  }
+  gas.grid_.voxel = reader.take<double>();
+  reader.take(&gas.grid_.corner.x, 3);
+  if (!(gas.grid_.voxel > 0) || !std::isfinite(gas.grid_.voxel)) throw DamagedBytes();
+  for (auto& walls : gas.grid_.open)
+    for (bool& isOpen : walls) isOpen = reader.take<std::uint8_t>() != 0;
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    gas.velocity_[axis] = HalfChannel::take(reader, gas.grid_.faces(axis).size());
+  gas.density_ = HalfChannel::take(reader, gas.grid_.cells().size());
+  gas.temperature_ = HalfChannel::take(reader, gas.grid_.cells().size());
+  return gas;
+}
+
+}  // namespace comet

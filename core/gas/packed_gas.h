@@ -1,0 +1,66 @@
+// A gas as it is kept from step to step: in numbers of 16 bits, without what is empty.
+//
+// A step begins from what is kept and never from anything more exact, so that a run that is resumed does
+// what the whole run does.
+#pragma once
+
+#include "base/byte_stream.h"
+#include "base/digest.h"
+#include "gas/gas_grid.h"
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// Numbers as half floats (IEEE 754, binary16). What is nearer to 0 than their smallest normal one is 0.
+class HalfChannel {
+ public:
+  HalfChannel() = default;
+  explicit HalfChannel(const GasChannel& channel);
+
+  GasChannel unpacked() const;
+  std::size_t size() const { return size_; }
+  // How many numbers are kept, in runs of which any is not 0.
+  std::size_t kept() const { return values_.size(); }
+  std::size_t bytes() const;
+
+  void describe(Hasher& hasher) const;
+  void put(std::string& bytes) const;
+  // Throws DamagedBytes unless there are `size` numbers.
+  static HalfChannel take(ByteReader& reader, std::size_t size);
+
+ private:
+  std::size_t size_ = 0;
+  std::vector<std::uint8_t> isKept_;   // for each run of numbers
+  std::vector<std::uint16_t> values_;  // of the runs that are kept
+};
+
+class PackedGas {
+ public:
+  PackedGas(const GasGrid& grid, const GasState& state);
+
+  const GasGrid& grid() const { return grid_; }
+  GasState unpacked() const;
+  GasChannel density() const { return density_.unpacked(); }
+  GasChannel temperature() const { return temperature_.unpacked(); }
+  GasVelocity velocity() const;
+  // Voxels in runs that hold any density.
+  std::size_t filled() const { return density_.kept(); }
+  std::size_t bytes() const;
+
+  void describe(Hasher& hasher) const;
+  void put(std::string& bytes) const;
+  // Throws DamagedBytes.
+  static PackedGas take(ByteReader& reader);
+
+ private:
+  PackedGas() = default;
+
+  GasGrid grid_;
+  std::array<HalfChannel, 3> velocity_;
+  HalfChannel density_, temperature_;
+};
+
+}  // namespace comet

@@ -1,0 +1,223 @@
+#include "render/gas_layer.h"
+
+#include "gas/advect.h"
+#include "render/mesh_model.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+
+namespace comet {
+namespace {
+
+constexpr int kWidestSpacing = 8;
+constexpr double kEndless = 1e12;
+
+GasColorBy colorByOf(const Item& gas) {
+  return gas.chooses("color_by", "temperature") ? GasColorBy::Temperature : GasColorBy::Density;
+}
+
+std::array<Vec3d, 8> cornersOf(const GasGrid& grid) {
+  std::array<Vec3d, 8> corners;
+  for (unsigned i = 0; i < 8; ++i)
+    corners[i] = grid.corner + grid.size() * Vec3d(i & 1U, i >> 1U & 1U, i >> 2U);
+  return corners;
+}
+
+// What lies behind `front` is seen through it.
+GasSlab inFrontOf(const GasSlab& back, const GasSlab& front) {
+  return {front.light + front.transmittance * back.light, front.transmittance * back.transmittance};
+}
+
+GasSlab mixed(const GasSlab& a, const GasSlab& b, float t) {
+  return {a.light + (b.light - a.light) * t, a.transmittance + (b.transmittance - a.transmittance) * t};
+}
+
+}  // namespace
+
+Vec3d GasPlace::velocity() const { return velocityAt(grid_, velocity_, position_); }
+
+Vec3d GasPlace::normal() const {
+  Vec3d slope;
+  for (int axis = 0; axis < 3; ++axis) {
+    Vec3d step(0.0);
+    step[axis] = grid_.voxel;
+    slope[axis] = valueAt(grid_, density_, position_ - step) - valueAt(grid_, density_, position_ + step);
+  }
+  return unitOr(slope, Vec3d(0.0));
+}
+
+GasLook gasLookOf(const Item& gas, double frame) {
+  GasLook look;
+  const auto opacity = static_cast<float>(gas.number("opacity", frame));
+  const auto full = static_cast<float>(gas.number("full_density", frame));
+  const Curve& ramp = std::get<Curve>(gas.value("opacity_ramp").base);
+  look.extinction = LookTable<float>(full, [&](float density) {
+    return opacity * static_cast<float>(std::max(0.0, ramp.at(static_cast<double>(density / full))));
+  });
+  look.colorBy = colorByOf(gas);
+  const float range =
+      look.colorBy == GasColorBy::Density ? full : static_cast<float>(gas.number("full_temperature", frame));
+  const Gradient& color = std::get<Gradient>(gas.value("color").base);
+  look.color =
+      LookTable<Vec3>(range, [&](float by) { return Vec3(color.at(static_cast<double>(by / range))); });
+  look.anisotropy = static_cast<float>(gas.number("anisotropy", frame) / 100);
+  look.shadow = static_cast<float>(gas.number("self_shadow", frame) / 100);
+  look.scatterings = gas.integer("scatterings", frame);
+  return look;
+}
+
+// One gas, with all that its march refers to.
+struct GasLayer::Prepared {
+  GasGrid grid;
+  GasChannel density, temperature;
+  GasVelocity velocity;
+  GasLook look;
+  std::unique_ptr<const GasMarch> march;
+  Depths depths;
+
+  Prepared(const Item& gas, const PackedGas& content, const Shot& shot)
+      : grid(content.grid()),
+        density(content.density()),
+        temperature(content.temperature()),
+        velocity(content.velocity()),
+        look(gasLookOf(gas, shot.frame.number)) {
+    const SceneLight light = sceneLight(shot.scene, shot.frame.number);
+    look.ambient = Vec3(light.around);
+    march = std::make_unique<const GasMarch>(grid, density, temperature, look,
+                                             std::vector<GasLight>{{light.towards, Vec3(light.color)}});
+  }
+};
+
+GasLayer::GasLayer() = default;
+GasLayer::~GasLayer() = default;
+GasLayer::GasLayer(GasLayer&&) noexcept = default;
+GasLayer& GasLayer::operator=(GasLayer&&) noexcept = default;
+
+GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress& progress)
+    : projector_(&projector), forward_(shot.camera.frame().forward) {
+  depths_ = {std::numeric_limits<double>::infinity(), 0};
+  std::vector<std::unique_ptr<Prepared>> found;
+  for (const HeldGas& held : shot.frame.gases->gases) {
+    progress.stopIfCancelled();
+    const Scene::ItemPtr gas = shot.scene.find(held.gas);
+    const bool isLeftOut =
+        std::find(shot.leftOut.begin(), shot.leftOut.end(), held.gas) != shot.leftOut.end();
+    if (!gas || gas->kind->family() != ItemFamily::Gas || !gas->enabled || isLeftOut) continue;
+    if (held.content->filled() == 0) continue;
+    auto prepared = std::make_unique<Prepared>(*gas, *held.content, shot);
+    prepared->depths = {std::numeric_limits<double>::infinity(), 0};
+    for (const Vec3d& corner : cornersOf(prepared->grid)) {
+      const double depth = projector.project(corner).depth;
+      prepared->depths.near = std::min(prepared->depths.near, depth);
+      prepared->depths.far = std::max(prepared->depths.far, depth);
+    }
+    depths_.near = std::min(depths_.near, prepared->depths.near);
+    depths_.far = std::max(depths_.far, prepared->depths.far);
+    found.push_back(std::move(prepared));
+  }
+  std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) {
+    return a->depths.near + a->depths.far > b->depths.near + b->depths.far;
+  });
+  gases_.insert(gases_.end(), std::make_move_iterator(found.begin()), std::make_move_iterator(found.end()));
+}
+
+// Rays need not lie closer to each other than half a voxel; a power of two, so that tiles share them.
+int GasLayer::raySpacing() const {
+  double pixels = kWidestSpacing;
+  for (const auto& gas : gases_) {
+    const double perUnit = projector_->isPerspective()
+                               ? projector_->scale() / std::max(gas->depths.far, gas->grid.voxel)
+                               : projector_->scale();
+    pixels = std::min(pixels, 0.5 * gas->grid.voxel * perUnit);
+  }
+  int spacing = 1;
+  while (2 * spacing <= static_cast<int>(pixels)) spacing *= 2;
+  return spacing;
+}
+
+void GasLayer::march(double x, double y, const std::vector<double>& cuts, const GasPass& pass,
+                     double farthest, RayRoom& room, GasSlab* slabs) const {
+  const std::size_t count = cuts.size() - 1;
+  Vec3d from, direction;
+  projector_->ray(x, y, from, direction);
+  const double perUnit = glm::dot(direction, forward_);  // of depth along the ray
+  // The outermost pieces take all that is beyond them.
+  std::vector<double>& distances = room.distances;
+  distances.resize(cuts.size());
+  for (std::size_t i = 0; i <= count; ++i) distances[i] = cuts[i] / perUnit;
+  distances.front() = 0;
+  distances.back() = kEndless;
+  const double end = std::min(farthest / perUnit, kEndless);
+  for (double& distance : distances) distance = std::min(distance, end);
+  std::fill_n(slabs, count, GasSlab());
+  room.own.resize(count);
+  for (const auto& gas : gases_) {
+    const auto placeOf = [&](const Vec3d& at) { return gas->grid.corner + gas->grid.voxel * at; };
+    if (pass.onlyDims) {
+      gas->march->between(
+          from, direction, distances, [](const Vec3d&, const GasSpot&, float) { return Vec3(0.0F); },
+          room.own.data());
+    } else if (pass.paint) {
+      gas->march->between(
+          from, direction, distances,
+          [&](const Vec3d& at, const GasSpot&, float) {
+            const Vec3d position = placeOf(at);
+            const auto value =
+                pass.paint->ofGas(GasPlace(gas->grid, gas->velocity, gas->density, position), *projector_);
+            return value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);
+          },
+          room.own.data());
+    } else {
+      gas->march->between(
+          from, direction, distances,
+          [&](const Vec3d&, const GasSpot& spot, float density) {
+            return gas->march->scattered(spot, density, direction);
+          },
+          room.own.data());
+    }
+    for (std::size_t i = 0; i < count; ++i) slabs[i] = inFrontOf(slabs[i], room.own[i]);
+  }
+}
+
+void GasLayer::pieces(const Part& part, const std::vector<double>& cuts, const GasPass& pass,
+                      const float* hides, std::vector<GasSlab>& result) const {
+  const std::size_t count = cuts.size() - 1;
+  const auto pixels = static_cast<std::size_t>(part.width) * static_cast<std::size_t>(part.height);
+  result.resize(pixels * count);
+  const int spacing = hides ? 1 : raySpacing();
+  RayRoom room;
+  if (spacing == 1) {
+    for (int y = 0; y < part.height; ++y)
+      for (int x = 0; x < part.width; ++x) {
+        const std::size_t pixel = static_cast<std::size_t>(y) * part.width + static_cast<std::size_t>(x);
+        march(part.left + x + 0.5, part.top + y + 0.5, cuts, pass,
+              hides ? static_cast<double>(hides[pixel]) : kEndless, room, result.data() + pixel * count);
+      }
+    return;
+  }
+  // Between rays that lie `spacing` pixels apart, what they see is mixed.
+  const int across = (part.width + spacing - 1) / spacing + 1,
+            down = (part.height + spacing - 1) / spacing + 1;
+  std::vector<GasSlab> rays(static_cast<std::size_t>(across) * static_cast<std::size_t>(down) * count);
+  for (int j = 0; j < down; ++j)
+    for (int i = 0; i < across; ++i)
+      march(part.left + i * spacing + 0.5, part.top + j * spacing + 0.5, cuts, pass, kEndless, room,
+            rays.data() + (static_cast<std::size_t>(j) * across + static_cast<std::size_t>(i)) * count);
+  for (int y = 0; y < part.height; ++y)
+    for (int x = 0; x < part.width; ++x) {
+      const float right = static_cast<float>(x % spacing) / static_cast<float>(spacing);
+      const float below = static_cast<float>(y % spacing) / static_cast<float>(spacing);
+      const std::size_t ray =
+          static_cast<std::size_t>(y / spacing) * across + static_cast<std::size_t>(x / spacing);
+      const GasSlab* a = rays.data() + ray * count;
+      const GasSlab* c = a + static_cast<std::size_t>(across) * count;
+      GasSlab* out =
+          result.data() + (static_cast<std::size_t>(y) * part.width + static_cast<std::size_t>(x)) * count;
+      for (std::size_t i = 0; i < count; ++i)
+        out[i] = mixed(mixed(a[i], a[count + i], right), mixed(c[i], c[count + i], right), below);
+    }
+}
+
+}  // namespace comet

@@ -1,0 +1,92 @@
+// The gases of a shot, as pieces of what is seen between the depths of what else is drawn.
+#pragma once
+
+#include "base/progress.h"
+#include "gas/gas_march.h"
+#include "gas/packed_gas.h"
+#include "render/camera.h"
+#include "render/look.h"
+#include "render/shot.h"
+
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace comet {
+
+// How a gas of the scene looks at a frame, without its box.
+GasLook gasLookOf(const Item& gas, double frame);
+
+// What is drawn of gas: its light, nothing but its shadow on what is behind it, or what a paint says.
+struct GasPass {
+  bool onlyDims = false;
+  const SpritePaint* paint = nullptr;
+};
+
+// A place in a gas that is seen.
+class GasPlace {
+ public:
+  GasPlace(const GasGrid& grid, const GasVelocity& velocity, const GasChannel& density, const Vec3d& position)
+      : grid_(grid), velocity_(velocity), density_(density), position_(position) {}
+
+  const Vec3d& position() const { return position_; }
+  // Units per second.
+  Vec3d velocity() const;
+  // The direction in which the gas gets thinner, of length one; none where it is the same all around.
+  Vec3d normal() const;
+
+ private:
+  const GasGrid& grid_;
+  const GasVelocity& velocity_;
+  const GasChannel& density_;
+  const Vec3d& position_;
+};
+
+// Made once for a shot, then asked from any thread.
+class GasLayer {
+ public:
+  // Empty.
+  GasLayer();
+  // All gases of the shot's frame that are on and not left out. `projector` has to outlive it.
+  GasLayer(const Shot& shot, const Projector& projector, const Progress& progress);
+  ~GasLayer();
+  GasLayer(GasLayer&&) noexcept;
+  GasLayer& operator=(GasLayer&&) noexcept;
+
+  bool empty() const { return gases_.empty(); }
+  // From which to which depth along the view there may be gas.
+  struct Depths {
+    double near = 0, far = 0;
+  };
+  Depths depths() const { return depths_; }
+
+  // What is seen of it in a part of a picture, in pieces between depths: `cuts` ascend, and everything nearer
+  // than the first or farther than the last belongs to the first or the last piece. `hides`, if not null, has
+  // for each pixel of the part (rows of `width`) the depth of what hides the rest.
+  // The pieces of a pixel lie behind each other in the result, the nearest first.
+  struct Part {
+    int left = 0, top = 0, width = 0, height = 0;
+  };
+  void pieces(const Part& part, const std::vector<double>& cuts, const GasPass& pass, const float* hides,
+              std::vector<GasSlab>& result) const;
+
+ private:
+  struct Prepared;
+
+  // What a ray needs beside its result, kept from ray to ray.
+  struct RayRoom {
+    std::vector<double> distances;
+    std::vector<GasSlab> own;
+  };
+
+  int raySpacing() const;
+  void march(double x, double y, const std::vector<double>& cuts, const GasPass& pass, double farthest,
+             RayRoom& room, GasSlab* slabs) const;
+
+  const Projector* projector_ = nullptr;
+  Vec3d forward_{0, 0, -1};
+  std::vector<std::unique_ptr<const Prepared>> gases_;  // the farthest first
+  Depths depths_;
+};
+
+}  // namespace comet

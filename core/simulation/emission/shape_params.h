@@ -1,0 +1,18 @@
+// The parameters of shapes that particles are born on, or gas comes from.
+#pragma once
+
+#include "params/schema.h"
+
+#include <string>
+#include <vector>
+
+namespace comet {
+
+// What shapeOf reads. `giving` says what happens there: "particles are born".
+std::vector<ParamSpec> shapeParams(const std::string& giving);
+// What shapePath reads: where the shape is, and how it moves.
+std::vector<ParamSpec> shapeMotionParams();
+// From which frame to which.
+std::vector<ParamSpec> emitWindowParams(const std::string& section, const std::string& giving);
+
+}  // namespace comet

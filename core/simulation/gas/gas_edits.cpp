@@ -1,0 +1,84 @@
+#include "simulation/gas/gas_edits.h"
+
+#include "simulation/gas/gas_kind.h"
+#include "simulation/gas/source_kind.h"
+#include "simulation/influences/influences.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+void setBase(Item& item, std::string_view param, Value value) {
+  item.values[item.kind->indexOf(param)].base = std::move(value);
+}
+
+// With two figures, so that fields stay readable.
+double shortened(double number) { return std::round(number * 100) / 100; }
+
+}  // namespace
+
+std::vector<Scene::ItemPtr> sourcesOfGas(const Scene& scene, ItemId gas) {
+  std::vector<Scene::ItemPtr> sources;
+  for (const Scene::ItemPtr& source : scene.itemsOf(ItemFamily::Source))
+    if (source->reference("gas") == gas) sources.push_back(source);
+  return sources;
+}
+
+Scene withNewSource(const Scene& scene, const Item& gas) {
+  Item source = newItem(sourceKind(), scene.freeName(sourceKind().id()));
+  const Vec3d size = gas.vector("size", 0);
+  setBase(source, "gas", ItemRef{gas.name, gas.id});
+  setBase(source, "shape", std::string("disc"));
+  setBase(source, "radius", shortened(0.15 * std::min(size.x, size.z)));
+  setBase(source, "thickness", shortened(0.05 * std::min(size.x, size.z)));
+  setBase(source, "position", gas.vector("position", 0) - Vec3d(0, shortened(0.42 * size.y), 0));
+  return scene.withAdded(std::move(source));
+}
+
+Scene withNewGas(const Scene& scene) {
+  Scene next = scene.withAdded(newItem(gasKind(), scene.freeName(gasKind().id())));
+  const Scene::ItemPtr gas = next.items().back();
+  for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
+    if (influenceKindOf(*influence).group == InfluenceGroup::Force)
+      next = next.withResponse(gas->id, influence->id, {});
+  return withNewSource(next, *gas);
+}
+
+Scene withDuplicatedGas(const Scene& scene, const Item& gas) {
+  Scene next = scene.withDuplicate(gas.id, gas);
+  const Scene::ItemPtr copy = next.items().back();
+  for (const Scene::ItemPtr& source : sourcesOfGas(scene, gas.id)) {
+    Item own = *source;
+    setBase(own, "gas", ItemRef{copy->name, copy->id});
+    next = next.withDuplicate(source->id, std::move(own));
+  }
+  return next;
+}
+
+Scene withEnlargedGas(const Scene& scene, const Item& gas, unsigned walls) {
+  Vec3d size = gas.vector("size", 0), position = gas.vector("position", 0);
+  const double voxel = gasGridOf(gas).voxel;
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    for (std::size_t side = 0; side < 2; ++side) {
+      if ((walls & GasGrid::wallBit(axis, side)) == 0) continue;
+      const auto i = static_cast<int>(axis);
+      const double more = shortened(0.25 * gas.vector("size", 0)[i]);
+      size[i] += more;
+      position[i] += (side == 1 ? 0.5 : -0.5) * more;
+    }
+  Item enlarged = gas;
+  setBase(enlarged, "size", size);
+  setBase(enlarged, "position", position);
+  setBase(enlarged, "resolution", std::round(std::max({size.x, size.y, size.z}) / voxel));
+  return scene.withReplaced(std::move(enlarged));
+}
+
+Scene withoutGas(const Scene& scene, ItemId gas) {
+  Scene next = scene;
+  for (const Scene::ItemPtr& source : sourcesOfGas(scene, gas)) next = next.withoutItem(source->id);
+  return next.withoutItem(gas);
+}
+
+}  // namespace comet

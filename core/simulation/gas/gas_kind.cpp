@@ -1,0 +1,210 @@
+#include "simulation/gas/gas_kind.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace comet {
+namespace {
+
+std::vector<ParamSpec> boxParams() {
+  const auto walls = [](const char* id, const char* label, const char* which) {
+    return choice(id, label,
+                  {{"open", "Open", "Gas leaves there, and air comes in."},
+                   {"closed", "Closed", "Nothing goes through."}})
+        .in("Box")
+        .tip(std::string("Whether gas can leave the box ") + which + ".");
+  };
+  return {
+      vector("position", "Position", {0, 3, 0})
+          .in("Box")
+          .unit("units")
+          .range(-1e6, 1e6)
+          .usual(-10, 10)
+          .tip("The middle of the box in which the gas is simulated."),
+      vector("size", "Size", {4, 6, 4})
+          .in("Box")
+          .unit("units")
+          .range(0.01, 100000)
+          .usual(0.1, 20)
+          .tip("The full size of the box. Gas is cut off at its open walls."),
+      integer("resolution", "Resolution", 64)
+          .in("Box")
+          .unit("voxels")
+          .range(4, 1024)
+          .usual(16, 256)
+          .tip("The number of voxels along the longest side of the box. Twice as many show finer swirls, and "
+               "take about ten times as long."),
+      choice("preview_resolution", "Preview resolution",
+             {{"full", "Full", "The viewport simulates the same voxels as a bake."},
+              {"half", "Half", "The viewport simulates half as many voxels along each side."},
+              {"third", "Third", "The viewport simulates a third as many voxels along each side."},
+              {"quarter", "Quarter", "The viewport simulates a quarter as many voxels along each side."}})
+          .in("Box")
+          .tip("How coarse the gas is in the viewport. Bakes and the command line use the full resolution."),
+      walls("side_walls", "Side walls", "to the left and the right"),
+      walls("floor", "Floor", "downwards"),
+      walls("ceiling", "Ceiling", "upwards"),
+      walls("front_back_walls", "Front and back", "to the front and the back"),
+  };
+}
+
+std::vector<ParamSpec> motionParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("Motion").keyed()); };
+  return {
+      own(number("buoyancy", "Buoyancy", 12))
+          .unit("units/s²")
+          .range(-10000, 10000)
+          .usual(-50, 50)
+          .tip("How strongly gas rises that is 100 K warmer than the air around it. Cooler gas sinks."),
+      own(number("weight", "Weight", 0))
+          .unit("units/s²")
+          .range(-10000, 10000)
+          .usual(0, 20)
+          .tip("How strongly gas of density 1 sinks."),
+      own(number("vorticity", "Vorticity", 0.5))
+          .range(0, 100)
+          .usual(0, 3)
+          .tip("How strongly swirls that the voxels would lose are kept alive."),
+      own(number("dissipation", "Dissipation", 0.3))
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 5)
+          .tip("The rate at which gas thins out. At 1, a third is left after a second."),
+      own(number("cooling", "Cooling", 0.5))
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 5)
+          .tip("The rate at which gas takes on the temperature of the air. At 1, a third is left after a "
+               "second."),
+      own(number("time_scale", "Time scale", 100))
+          .unit("%")
+          .range(0, 1000)
+          .usual(0, 200)
+          .tip("How fast the gas lives, compared with the scene."),
+  };
+}
+
+std::vector<ParamSpec> lookParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("Look").affects(Affects::Look)); };
+  return {
+      own(number("opacity", "Opacity", 6))
+          .unit("/unit")
+          .range(0, 10000)
+          .usual(0, 20)
+          .keyed()
+          .tip(
+              "How much light gas of full density stops on a unit of its path. At 1, a third comes through."),
+      own(curve("opacity_ramp", "Opacity ramp", Curve({{0, 0}, {1, 1}})))
+          .tip("The opacity over the density, from none to the full density."),
+      own(number("full_density", "Full density", 1))
+          .range(0.0001, 10000)
+          .usual(0.1, 5)
+          .keyed()
+          .tip("The density at the right end of the opacity ramp, and of colours over density."),
+      own(choice("color_by", "Color by",
+                 {{"density", "Density", "The ramp goes from thin gas to gas of full density."},
+                  {"temperature", "Temperature", "The ramp goes from cold gas to gas of full temperature."}}))
+          .tip("What the colour ramp is read by."),
+      own(gradient("color", "Color", Gradient({{0, {0.78, 0.8, 0.83}}, {1, {0.78, 0.8, 0.83}}})))
+          .tip("The colour of the gas."),
+      own(number("full_temperature", "Full temperature", 300))
+          .unit("K")
+          .range(0.001, 1e5)
+          .usual(1, 2000)
+          .keyed()
+          .when("color_by", {"temperature"})
+          .tip("The temperature above the air's at the right end of the colour ramp."),
+      own(number("self_shadow", "Self-shadow", 100))
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 100)
+          .keyed()
+          .tip("How dark the gas gets behind gas that is nearer to the light."),
+      own(integer("scatterings", "Scatterings", 3))
+          .range(1, 8)
+          .usual(1, 8)
+          .tip("How many times light is followed that goes from gas to gas. More make dense gas brighter "
+               "inside."),
+      own(number("anisotropy", "Anisotropy", 0))
+          .unit("%")
+          .range(-95, 95)
+          .usual(-95, 95)
+          .keyed()
+          .tip("Where gas sends light on: ahead above 0, so that it shines against the light; back below 0."),
+  };
+}
+
+double coarseness(const Item& gas) {
+  static constexpr std::array<std::string_view, 4> kNames{"full", "half", "third", "quarter"};
+  for (std::size_t i = 0; i < kNames.size(); ++i)
+    if (gas.chooses("preview_resolution", kNames[i])) return static_cast<double>(i + 1);
+  return 1;
+}
+
+}  // namespace
+
+const KindSpec& gasKind() {
+  static const KindSpec kind("gas", "Gas", ItemFamily::Gas,
+                             "Smoke, steam or fog in a box of voxels, given off by its sources.", [] {
+                               std::vector<ParamSpec> params;
+                               for (auto&& part : {boxParams(), motionParams(), lookParams()})
+                                 params.insert(params.end(), part.begin(), part.end());
+                               return params;
+                             }());
+  return kind;
+}
+
+GasGrid gasGridOf(const Item& gas) {
+  const Vec3d size = gas.vector("size", 0);
+  GasGrid grid;
+  grid.voxel = std::max({size.x, size.y, size.z}) / gas.number("resolution", 0);
+  Vec3d whole;
+  for (int axis = 0; axis < 3; ++axis) {
+    const double count = std::max(1.0, std::round(size[axis] / grid.voxel));
+    grid.counts[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(count);
+    whole[axis] = count * grid.voxel;
+  }
+  grid.corner = gas.vector("position", 0) - 0.5 * whole;
+  const auto isOpen = [&gas](const char* walls) { return gas.chooses(walls, "open"); };
+  grid.open = {{{isOpen("side_walls"), isOpen("side_walls")},
+                {isOpen("floor"), isOpen("ceiling")},
+                {isOpen("front_back_walls"), isOpen("front_back_walls")}}};
+  return grid;
+}
+
+GasMotion gasMotionOf(const Item& gas, double frame) {
+  GasMotion motion;
+  motion.buoyancy = gas.number("buoyancy", frame) / 100;
+  motion.weight = gas.number("weight", frame);
+  motion.vorticity = gas.number("vorticity", frame);
+  motion.dissipation = gas.number("dissipation", frame);
+  motion.cooling = gas.number("cooling", frame);
+  return motion;
+}
+
+std::size_t gasMemory(const GasGrid& grid) {
+  // Five channels three times over while they are carried, solids, and the levels of the pressure.
+  constexpr std::size_t kBytesAVoxel = 150;
+  return grid.cells().size() * kBytesAVoxel;
+}
+
+int largestResolution(const Item& gas, std::size_t bytes) {
+  const std::size_t now = gasMemory(gasGridOf(gas));
+  const double by = std::cbrt(static_cast<double>(bytes) / static_cast<double>(now));
+  return std::max(4, static_cast<int>(gas.number("resolution", 0) * std::min(1.0, by)));
+}
+
+Scene atPreviewResolution(const Scene& scene) {
+  Scene coarse = scene;
+  for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas)) {
+    const double times = coarseness(*gas);
+    if (times == 1) continue;
+    const double voxels = std::max(4.0, std::round(gas->number("resolution", 0) / times));
+    ParamValue resolution = gas->value("resolution");
+    resolution.base = voxels;
+    coarse = coarse.withParam(gas->id, "resolution", resolution);
+  }
+  return coarse;
+}
+
+}  // namespace comet

@@ -1,0 +1,27 @@
+// The parameters of gases, and what follows from them alone.
+#pragma once
+
+#include "gas/gas_grid.h"
+#include "gas/gas_step.h"
+#include "scene/scene.h"
+
+namespace comet {
+
+const KindSpec& gasKind();
+
+// The voxels of its box.
+GasGrid gasGridOf(const Item& gas);
+
+// How it moves by itself at a frame, without its time scale.
+GasMotion gasMotionOf(const Item& gas, double frame);
+
+// What a gas of these voxels takes while it is simulated, in bytes.
+std::size_t gasMemory(const GasGrid& grid);
+
+// The finest resolution of a gas that takes no more than so many bytes.
+int largestResolution(const Item& gas, std::size_t bytes);
+
+// The voxels of the viewport: the scene with each gas as coarse as its preview resolution says.
+Scene atPreviewResolution(const Scene& scene);
+
+}  // namespace comet

@@ -1,0 +1,462 @@
+#include "simulation/gas/gas_source.h"
+
+#include "base/noise.h"
+#include "base/parallel.h"
+#include "gas/rows.h"
+#include "simulation/emission/emission.h"
+#include "simulation/emission/shape_distance.h"
+#include "simulation/gas/gas_kind.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <glm/matrix.hpp>
+#include <glm/vector_relational.hpp>
+#include <numeric>
+
+namespace comet {
+namespace {
+
+// At so many moments of a step it is looked where a shape is that moves.
+constexpr int kMoments = 4;
+// Points that stand for a mesh or a picture lie about half their radius from each other.
+constexpr std::size_t kMostPoints = 400000;
+
+// How much of the gas there is so far beyond the edge: all within, half at it.
+double fadeOf(double beyond, double softness) { return std::clamp(0.5 - beyond / softness, 0.0, 1.0); }
+
+// What a source has at a voxel at one moment.
+struct Covered {
+  double amount = 0;
+  Vec3d velocity{0.0};
+};
+
+// A round piece of a source.
+struct Blob {
+  Vec3d at{0.0};
+  Vec3d velocity{0.0};
+};
+
+struct VoxelRange {
+  std::array<std::size_t, 3> begin{}, end{};
+
+  bool isEmpty() const { return begin[0] >= end[0] || begin[1] >= end[1] || begin[2] >= end[2]; }
+  std::size_t size() const { return (end[0] - begin[0]) * (end[1] - begin[1]) * (end[2] - begin[2]); }
+};
+
+// The voxels whose middles may lie in a box of the scene.
+VoxelRange voxelsIn(const GasGrid& grid, const Vec3d& least, const Vec3d& most) {
+  VoxelRange range;
+  for (int axis = 0; axis < 3; ++axis) {
+    const auto i = static_cast<std::size_t>(axis);
+    const auto last = static_cast<double>(grid.counts[i]);
+    const double low = (least[axis] - grid.corner[axis]) / grid.voxel - 0.5;
+    const double high = (most[axis] - grid.corner[axis]) / grid.voxel + 0.5;
+    range.begin[i] = static_cast<std::size_t>(std::clamp(std::floor(low), 0.0, last));
+    range.end[i] = static_cast<std::size_t>(std::clamp(std::ceil(high), 0.0, last));
+  }
+  return range;
+}
+
+Vec3d middleOf(const GasGrid& grid, std::size_t x, std::size_t y, std::size_t z) {
+  return grid.corner + grid.voxel * (Vec3d(x, y, z) + 0.5);
+}
+
+class CoverageMaker {
+ public:
+  CoverageMaker(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
+                const Progress& progress)
+      : source_(source),
+        grid_(grid),
+        particles_(particles),
+        progress_(progress),
+        softness_(std::max(source.softness, grid.voxel)) {}
+
+  SourceCoverage run() {
+    const bool hasParticles = source_.particlesOf != 0;
+    const int moments = hasParticles || source_.path.poses.size() == 1 ? 1 : kMoments;
+    for (int i = 0; i < moments; ++i) {
+      progress_.stopIfCancelled();
+      const double moment = (i + 0.5) / moments;
+      if (hasParticles)
+        addBlobs(particleBlobs(), source_.particleRadius, 1);
+      else if (hasDistance(source_.shape))
+        addShape(moment, 1.0 / moments);
+      else
+        addPoints(moment, 1.0 / moments);
+    }
+    return finished();
+  }
+
+ private:
+  // Adds of(x, y, z) for each voxel of a range, by its weight.
+  template <typename Of>
+  void add(const VoxelRange& range, double weight, const Of& of) {
+    if (range.isEmpty()) return;
+    growTo(range);
+    const GridLayout box = coverage_.layout();
+    parallelFor(range.end[2] - range.begin[2], [&](std::size_t k) {
+      const std::size_t z = range.begin[2] + k;
+      for (std::size_t y = range.begin[1]; y < range.end[1]; ++y)
+        for (std::size_t x = range.begin[0]; x < range.end[0]; ++x) {
+          const Covered covered = of(x, y, z);
+          if (covered.amount <= 0) continue;
+          const std::size_t i =
+              box.index(x - coverage_.begin[0], y - coverage_.begin[1], z - coverage_.begin[2]);
+          addTo(i, covered, weight);
+        }
+    });
+  }
+
+  // What is held is held all along the path; what is given is spread over it.
+  void addTo(std::size_t i, const Covered& covered, double weight) {
+    float& amount = coverage_.amount[i];
+    if (source_.isHeld) {
+      if (covered.amount <= amount) return;
+      amount = static_cast<float>(covered.amount);
+      if (source_.velocity.isSet) coverage_.velocity[i] = Vec3(covered.velocity) * amount;
+      return;
+    }
+    const double more = covered.amount * weight;
+    amount += static_cast<float>(more);
+    if (source_.velocity.isSet) coverage_.velocity[i] += Vec3(covered.velocity * more);
+  }
+
+  // The box becomes one that holds the range too.
+  void growTo(const VoxelRange& range) {
+    SourceCoverage grown;
+    const bool isFirst = coverage_.isEmpty();
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      grown.begin[axis] = isFirst ? range.begin[axis] : std::min(coverage_.begin[axis], range.begin[axis]);
+      grown.end[axis] = isFirst ? range.end[axis] : std::max(coverage_.end[axis], range.end[axis]);
+    }
+    if (!isFirst && grown.begin == coverage_.begin && grown.end == coverage_.end) return;
+    const GridLayout box = grown.layout();
+    grown.amount.resize(box.size());
+    if (source_.velocity.isSet) grown.velocity.resize(box.size());
+    if (!isFirst) {
+      const GridLayout old = coverage_.layout();
+      std::size_t from = 0;
+      for (std::size_t z = 0; z < old.counts[2]; ++z)
+        for (std::size_t y = 0; y < old.counts[1]; ++y)
+          for (std::size_t x = 0; x < old.counts[0]; ++x, ++from) {
+            const std::size_t to =
+                box.index(x + coverage_.begin[0] - grown.begin[0], y + coverage_.begin[1] - grown.begin[1],
+                          z + coverage_.begin[2] - grown.begin[2]);
+            grown.amount[to] = coverage_.amount[from];
+            if (source_.velocity.isSet) grown.velocity[to] = coverage_.velocity[from];
+          }
+    }
+    coverage_ = std::move(grown);
+  }
+
+  void addShape(double moment, double weight) {
+    const ShapePath::Placement placement = source_.path.at(moment);
+    if (std::abs(glm::determinant(placement.frame)) < 1e-12) return;  // shrunk to nothing
+    const Mat3d toOwn = glm::inverse(placement.frame);
+    const Vec3d half = halfSize(source_.shape);
+    // How far the box around the shape reaches in the scene.
+    Vec3d reach(source_.thickness + 0.5 * softness_);
+    for (int axis = 0; axis < 3; ++axis) reach += glm::abs(placement.frame[axis]) * half[axis];
+    const VoxelRange range = voxelsIn(grid_, placement.position - reach, placement.position + reach);
+    add(range, weight, [&](std::size_t x, std::size_t y, std::size_t z) -> Covered {
+      const Vec3d place = middleOf(grid_, x, y, z), own = toOwn * (place - placement.position);
+      const ShapeDistance found = shapeDistance(source_.shape, own);
+      const double scene = glm::length(placement.frame * (found.away * found.distance));
+      const double beyond = std::copysign(scene, found.distance) - source_.thickness;
+      Covered covered{fadeOf(beyond, softness_)};
+      if (covered.amount > 0 && source_.velocity.isSet)
+        covered.velocity = velocityAt(placement, moment, own, found.away);
+      return covered;
+    });
+  }
+
+  Vec3d velocityAt(const ShapePath::Placement& placement, double moment, const Vec3d& own,
+                   const Vec3d& normal) const {
+    Vec3d velocity = placement.rotation * source_.velocity.own;
+    if (source_.velocity.outwards != 0)
+      velocity += source_.velocity.outwards * ShapePath::normalInScene(placement, normal);
+    if (source_.velocity.inherited != 0)
+      velocity += source_.velocity.inherited * source_.path.velocity(own, moment);
+    return velocity;
+  }
+
+  // How many points stand for a mesh or a picture, so that there are no holes.
+  std::size_t pointCount(double radius) const {
+    const Shape& shape = source_.shape;
+    const double apart = 0.5 * radius;
+    double pieces = 0;
+    if (shape.type == ShapeType::Mesh) {
+      const Mesh& mesh = shape.mesh->mesh();
+      const Vec3d extent = mesh.bounds().extent();
+      if (shape.region.place == MeshPlace::Inside)
+        pieces = extent.x * extent.y * extent.z / (apart * apart * apart);
+      else
+        for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+          pieces += 0.5 * glm::length(mesh.areaVector(t)) / (apart * apart);
+    } else {
+      pieces = shape.pictureWidth * shape.pictureWidth * shape.pictureSampler->aspect() / (apart * apart);
+    }
+    const ShapePath::Placement& placement = source_.path.poses.front();
+    const double scale = std::cbrt(std::abs(glm::determinant(placement.frame)));
+    return static_cast<std::size_t>(std::clamp(2 * pieces * scale * scale, 16.0, double(kMostPoints)));
+  }
+
+  void addPoints(double moment, double weight) {
+    if (!source_.shape.givesBirths()) return;
+    const ShapePath::Placement placement = source_.path.at(moment);
+    if (glm::length(placement.frame * Vec3d(1.0)) < 1e-9) return;
+    const double radius = std::max(source_.thickness, 0.5 * grid_.voxel);
+    const RandomSource random(source_.noise.pattern);
+    std::vector<Blob> blobs(pointCount(radius));
+    parallelFor(blobs.size(), [&](std::size_t i) {
+      // Evenly spread (the additive recurrence R3; Roberts 2018).
+      constexpr double kA = 0.8191725133961645, kB = 0.6710436067037893, kC = 0.5497004779019703;
+      const auto part = [i](double step) {
+        const double at = 0.5 + step * static_cast<double>(i + 1);
+        return at - std::floor(at);
+      };
+      const ShapePoint point =
+          pointOn(source_.shape, {part(kA), part(kB), part(kC)}, [&](std::uint64_t more) {
+            return Vec3d(random.unit(combineKeys(i, more), Draw::ShapeA),
+                         random.unit(combineKeys(i, more), Draw::ShapeB),
+                         random.unit(combineKeys(i, more), Draw::ShapeC));
+          });
+      blobs[i].at = placement.toScene(point.at);
+      if (source_.velocity.isSet) blobs[i].velocity = velocityAt(placement, moment, point.at, point.normal);
+    });
+    addBlobs(blobs, radius, weight);
+  }
+
+  std::vector<Blob> particleBlobs() const {
+    std::vector<Blob> blobs;
+    const ParticleGroup* group = particles_.find(source_.particlesOf);
+    if (!group) return blobs;
+    blobs.resize(group->particles.size());
+    for (std::size_t i = 0; i < blobs.size(); ++i)
+      blobs[i] = {group->particles.position(i),
+                  source_.velocity.own + source_.velocity.inherited * group->particles.velocity(i)};
+    return blobs;
+  }
+
+  void addBlobs(const std::vector<Blob>& blobs, double radius, double weight) {
+    if (blobs.empty()) return;
+    const Vec3d reach(radius + 0.5 * softness_);
+    std::vector<VoxelRange> ranges(blobs.size());
+    VoxelRange all{grid_.counts, {}};
+    for (std::size_t i = 0; i < blobs.size(); ++i) {
+      ranges[i] = voxelsIn(grid_, blobs[i].at - reach, blobs[i].at + reach);
+      if (ranges[i].isEmpty()) continue;
+      for (std::size_t axis = 0; axis < 3; ++axis) {
+        all.begin[axis] = std::min(all.begin[axis], ranges[i].begin[axis]);
+        all.end[axis] = std::max(all.end[axis], ranges[i].end[axis]);
+      }
+    }
+    if (all.isEmpty()) return;
+    // What covers a voxel most counts; of two alike, the first.
+    const GridLayout box{{all.end[0] - all.begin[0], all.end[1] - all.begin[1], all.end[2] - all.begin[2]}};
+    std::vector<float> amounts(box.size());
+    std::vector<std::uint32_t> nearest(box.size());
+    const std::vector<std::vector<std::uint32_t>> slices = byPlanes(ranges, all);
+    parallelFor(box.counts[2], [&](std::size_t k) {
+      const std::size_t z = all.begin[2] + k;
+      for (const std::uint32_t i : slices[k])
+        for (std::size_t y = ranges[i].begin[1]; y < ranges[i].end[1]; ++y)
+          for (std::size_t x = ranges[i].begin[0]; x < ranges[i].end[0]; ++x) {
+            const double beyond = glm::length(middleOf(grid_, x, y, z) - blobs[i].at) - radius;
+            const auto amount = static_cast<float>(fadeOf(beyond, softness_));
+            const std::size_t at = box.index(x - all.begin[0], y - all.begin[1], k);
+            if (amount <= amounts[at]) continue;
+            amounts[at] = amount;
+            nearest[at] = i;
+          }
+    });
+    add(all, weight, [&](std::size_t x, std::size_t y, std::size_t z) -> Covered {
+      const std::size_t at = box.index(x - all.begin[0], y - all.begin[1], z - all.begin[2]);
+      return {amounts[at], blobs[nearest[at]].velocity};
+    });
+  }
+
+  // For each plane of voxels across z, what reaches into it.
+  static std::vector<std::vector<std::uint32_t>> byPlanes(const std::vector<VoxelRange>& ranges,
+                                                          const VoxelRange& all) {
+    std::vector<std::vector<std::uint32_t>> planes(all.end[2] - all.begin[2]);
+    for (std::size_t i = 0; i < ranges.size(); ++i) {
+      if (ranges[i].isEmpty()) continue;
+      for (std::size_t z = ranges[i].begin[2]; z < ranges[i].end[2]; ++z)
+        planes[z - all.begin[2]].push_back(static_cast<std::uint32_t>(i));
+    }
+    return planes;
+  }
+
+  // Velocities on average, and amounts with noise.
+  SourceCoverage finished() {
+    if (coverage_.isEmpty()) return {};
+    const GridLayout box = coverage_.layout();
+    parallelFor(box.counts[2], [&](std::size_t z) {
+      for (std::size_t y = 0; y < box.counts[1]; ++y)
+        for (std::size_t x = 0; x < box.counts[0]; ++x) {
+          const std::size_t i = box.index(x, y, z);
+          float& amount = coverage_.amount[i];
+          if (amount <= 0) continue;
+          if (source_.velocity.isSet) coverage_.velocity[i] /= amount;
+          if (source_.noise.amount > 0)
+            amount *= noiseAt(
+                middleOf(grid_, x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
+        }
+    });
+    return std::move(coverage_);
+  }
+
+  float noiseAt(const Vec3d& place) const {
+    const Vec3d at = (place - Vec3d(0, source_.noise.drift, 0)) / source_.noise.size;
+    const double fraction = std::clamp(0.5 + smoothNoise(at, source_.noise.pattern), 0.0, 1.0);
+    return static_cast<float>(1 - source_.noise.amount * fraction);
+  }
+
+  const SourcePlan& source_;
+  const GasGrid& grid_;
+  const ParticleState& particles_;
+  const Progress& progress_;
+  double softness_;
+  SourceCoverage coverage_;
+};
+
+// The part of a step in which a source gives.
+double activityOf(const Item& source, const FrameTime& time) {
+  if (!source.chooses("emits", "frame_range")) return 1;
+  const double until = time.frame, from = time.length > 0 ? until - 1 : until;
+  const double first = source.number("emits_from", 0), last = source.number("emits_until", 0);
+  if (until <= from) return until >= first && until <= last ? 1 : 0;
+  return std::clamp(std::min(until, last) - std::max(from, first), 0.0, 1.0);
+}
+
+}  // namespace
+
+void SourcePlan::describe(Hasher& hasher) const {
+  hasher << source << particlesOf << particleRadius << thickness << softness;
+  if (particlesOf == 0) {
+    shape.describe(hasher);
+    path.describe(hasher);
+  }
+  hasher << isHeld << density << temperature << expansion;
+  hasher << noise.amount << noise.size << noise.drift << noise.pattern;
+  hasher << velocity.isSet << velocity.own << velocity.outwards << velocity.inherited << activity;
+}
+
+SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameRate, const FrameTime& time) {
+  SourcePlan plan;
+  const double frame = time.middleFrame();
+  const std::uint64_t key = emissionKey(source, sceneSeed, frame);
+  plan.source = source.id;
+  plan.activity = activityOf(source, time);
+  plan.softness = source.number("softness", frame);
+  if (source.chooses("emits_by", "particles")) {
+    plan.particlesOf = source.reference("particles_of");
+    plan.particleRadius = source.number("particle_radius", frame);
+    if (plan.particlesOf == 0) plan.activity = 0;
+  } else {
+    plan.shape = shapeOf(source, frame);
+    plan.path = shapePath(source, time, frameRate, wanderKey(key));
+    plan.thickness = source.number("thickness", frame);
+  }
+  plan.isHeld = source.chooses("amount", "held");
+  plan.density = source.number("density", frame);
+  plan.temperature = source.number("temperature", frame);
+  plan.expansion = source.number("expansion", frame);
+  plan.noise.amount = source.number("noise", frame) / 100;
+  if (plan.noise.amount > 0) {
+    plan.noise.size = source.number("noise_size", frame);
+    plan.noise.drift = source.number("noise_speed", frame) * (time.start + 0.5 * time.length);
+  }
+  plan.noise.pattern = key;
+  plan.velocity.isSet = source.chooses("sets_velocity", "set");
+  if (plan.velocity.isSet) {
+    plan.velocity.own = source.vector("velocity", frame);
+    plan.velocity.outwards = source.number("normal_speed", frame);
+    plan.velocity.inherited = source.number("inherit_velocity", frame) / 100;
+  }
+  return plan;
+}
+
+std::string problemWithSource(const Scene& scene, const Item& source, double frame) {
+  const Scene::ItemPtr gas = scene.find(source.reference("gas"));
+  if (!gas) return "gives to no gas: choose one";
+  const bool gives = source.number("density", frame) != 0 || source.number("temperature", frame) != 0 ||
+                     source.number("expansion", frame) != 0 || source.chooses("sets_velocity", "set");
+  const bool isKeyed = !source.value("density").keys.empty() || !source.value("temperature").keys.empty() ||
+                       !source.value("expansion").keys.empty();
+  if (!gives && !isKeyed) return "has nothing to give: raise its density or temperature";
+  if (source.chooses("emits_by", "particles"))
+    return source.reference("particles_of") == 0 ? "sits on no particles: choose an emitter" : "";
+  if (std::string problem = problemWithShape(source, frame); !problem.empty()) return problem;
+  const Shape shape = shapeOf(source, frame);
+  if (!hasDistance(shape)) return {};
+  const ShapePath::Placement pose = keyedPose(source, frame);
+  const GasGrid grid = gasGridOf(*gas);
+  Vec3d reach(source.number("thickness", frame) + source.number("wander", frame));
+  for (int axis = 0; axis < 3; ++axis) reach += glm::abs(pose.frame[axis]) * halfSize(shape)[axis];
+  const bool isInside = glm::all(glm::lessThan(grid.corner, pose.position + reach)) &&
+                        glm::all(glm::lessThan(pose.position - reach, grid.corner + grid.size()));
+  return isInside ? "" : "lies outside of the gas's box: move it, or enlarge the box";
+}
+
+SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
+                          const Progress& progress) {
+  return source.activity > 0 ? CoverageMaker(source, grid, particles, progress).run() : SourceCoverage();
+}
+
+void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
+             GasState& state, GasChannel& expansion) {
+  if (coverage.isEmpty()) return;
+  const GridLayout cells = grid.cells(), box = coverage.layout();
+  const auto given = static_cast<float>(seconds * source.activity);
+  const auto density = static_cast<float>(source.density), heat = static_cast<float>(source.temperature);
+  const auto swell = static_cast<float>(source.expansion * source.activity);
+  parallelFor(box.counts[2], [&](std::size_t z) {
+    for (std::size_t y = 0; y < box.counts[1]; ++y) {
+      const std::size_t row = cells.index(coverage.begin[0], y + coverage.begin[1], z + coverage.begin[2]);
+      for (std::size_t x = 0; x < box.counts[0]; ++x) {
+        const float amount = coverage.amount[box.index(x, y, z)];
+        if (amount <= 0) continue;
+        float &dense = state.density[row + x], &warm = state.temperature[row + x];
+        if (source.isHeld) {
+          dense = std::max(dense, density * amount);
+          warm = heat >= 0 ? std::max(warm, heat * amount) : std::min(warm, heat * amount);
+        } else {
+          dense += density * amount * given;
+          warm += heat * amount * given;
+        }
+        if (swell != 0) expansion[row + x] += swell * amount;
+      }
+    }
+  });
+  if (!source.velocity.isSet) return;
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const GridLayout faces = grid.faces(axis);
+    const std::size_t step = stepAlong(box, axis);
+    // A face takes on what the voxels beside it have, by how much of each the source fills.
+    std::array<std::size_t, 3> count = box.counts;
+    ++count[axis];
+    parallelFor(count[2], [&](std::size_t z) {
+      for (std::size_t y = 0; y < count[1]; ++y)
+        for (std::size_t x = 0; x < count[0]; ++x) {
+          const std::array<std::size_t, 3> at{x, y, z};
+          const bool hasAbove = at[axis]<box.counts[axis], hasBelow = at[axis]> 0;
+          const std::size_t above = box.index(x, y, z), below = hasBelow ? above - step : 0;
+          const float more = hasAbove ? coverage.amount[above] : 0,
+                      less = hasBelow ? coverage.amount[below] : 0;
+          if (more + less <= 0) continue;
+          const auto component = static_cast<int>(axis);
+          const float wanted = ((hasAbove ? more * coverage.velocity[above][component] : 0) +
+                                (hasBelow ? less * coverage.velocity[below][component] : 0)) /
+                               (more + less);
+          float& now = state.velocity[axis][faces.index(x + coverage.begin[0], y + coverage.begin[1],
+                                                        z + coverage.begin[2])];
+          now += (wanted - now) * std::min(1.0F, 0.5F * (more + less) * static_cast<float>(source.activity));
+        }
+    });
+  }
+}
+
+}  // namespace comet

@@ -1,0 +1,71 @@
+// Where a source gives gas in a step, how much, and how fast that moves.
+#pragma once
+
+#include "gas/gas_grid.h"
+#include "particles/particle_state.h"
+#include "scene/scene.h"
+#include "simulation/emission/shape.h"
+#include "simulation/emission/shape_path.h"
+#include "simulation/frame/frame_time.h"
+
+#include <array>
+#include <cstdint>
+#include <vector>
+
+namespace comet {
+
+// Everything that a source does in one step, already evaluated.
+struct SourcePlan {
+  ItemId source = 0;
+  // The emitter on whose particles it sits; 0 for one with a shape.
+  ItemId particlesOf = 0;
+  double particleRadius = 0;
+  Shape shape;
+  ShapePath path;
+  double thickness = 0, softness = 0;  // units
+
+  bool isHeld = false;                  // else amounts are added, per second
+  double density = 0, temperature = 0;  // temperature in kelvin above the air's
+  double expansion = 0;                 // per second
+  struct {
+    double amount = 0;  // 0 to 1
+    double size = 1;    // units
+    double drift = 0;   // units upwards, so far
+    std::uint64_t pattern = 0;
+  } noise;
+  struct {
+    bool isSet = false;
+    Vec3d own{0.0};        // units/s, turned with the shape
+    double outwards = 0;   // units/s
+    double inherited = 0;  // fraction of that of the shape, or of the particles
+  } velocity;
+  double activity = 0;  // the part of the step in which it gives, 0 to 1
+
+  void describe(Hasher& hasher) const;
+};
+
+SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameRate, const FrameTime& time);
+
+// Why a source gives nothing although it is asked to; empty if it does.
+std::string problemWithSource(const Scene& scene, const Item& source, double frame);
+
+// A box of voxels, and for each how much of what a source gives comes there, 0 to 1.
+struct SourceCoverage {
+  std::array<std::size_t, 3> begin{}, end{};  // of the voxels of the grid
+  std::vector<float> amount;                  // of the box, x fastest
+  std::vector<Vec3> velocity;                 // there, if the source sets any
+
+  GridLayout layout() const { return {{end[0] - begin[0], end[1] - begin[1], end[2] - begin[2]}}; }
+  bool isEmpty() const { return amount.empty(); }
+};
+
+// `particles` are those of the moment at which the step begins. Runs on all threads; throws Error(Cancelled).
+SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
+                          const Progress& progress);
+
+// Adds to a gas what a source gives it in so many seconds, and to `expansion` how fast it swells (one for
+// each voxel, per second).
+void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
+             GasState& state, GasChannel& expansion);
+
+}  // namespace comet

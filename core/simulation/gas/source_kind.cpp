@@ -1,0 +1,138 @@
+#include "simulation/gas/source_kind.h"
+
+#include "simulation/emission/shape_params.h"
+
+namespace comet {
+namespace {
+
+std::vector<ParamSpec> whereParams() {
+  return {
+      reference("gas", "Gas", RefersTo::Gas).in("Source").tip("The gas that it gives to."),
+      choice("emits_by", "Emits from",
+             {{"shape", "Shape", "Gas comes from a shape."},
+              {"particles", "Particles", "Gas comes from the particles of an emitter."}})
+          .in("Source")
+          .tip("Where the gas comes from."),
+      reference("particles_of", "Emitter", RefersTo::Emitter)
+          .in("Source")
+          .when("emits_by", {"particles"})
+          .tip("The emitter whose particles give off gas."),
+      number("particle_radius", "Particle radius", 0.15)
+          .in("Source")
+          .unit("units")
+          .range(0, 10000)
+          .usual(0, 2)
+          .keyed()
+          .when("emits_by", {"particles"})
+          .tip("How far around each particle there is gas."),
+      number("thickness", "Thickness", 0.2)
+          .in("Source")
+          .unit("units")
+          .range(0, 10000)
+          .usual(0, 2)
+          .keyed()
+          .when("emits_by", {"shape"})
+          .tip("How far beyond the points, lines or surfaces of the shape there is gas."),
+      number("softness", "Softness", 0.1)
+          .in("Source")
+          .unit("units")
+          .range(0, 10000)
+          .usual(0, 2)
+          .keyed()
+          .tip("The distance over which it fades at its edge; never less than a voxel."),
+  };
+}
+
+std::vector<ParamSpec> amountParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("Amount")); };
+  return {
+      own(choice("amount", "Amount",
+                 {{"per_second", "Per second", "So much is added every second."},
+                  {"held", "Held", "Density and temperature are held at these values, or above."}}))
+          .tip("What the numbers below mean."),
+      own(number("density", "Density", 8))
+          .range(0, 10000)
+          .usual(0, 20)
+          .keyed()
+          .tip("How dense the gas becomes in a second, or at once where it is held."),
+      own(number("temperature", "Temperature", 400))
+          .unit("K")
+          .range(-10000, 10000)
+          .usual(-500, 2000)
+          .keyed()
+          .tip("By how much the gas becomes warmer than the air in a second, or at once where it is held."),
+      own(number("noise", "Noise", 60))
+          .unit("%")
+          .range(0, 100)
+          .usual(0, 100)
+          .keyed()
+          .tip("How much the amount varies over the source."),
+      own(number("noise_size", "Noise size", 0.4))
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.01, 5)
+          .when("noise", {"positive"})
+          .tip("The size of the spots of the noise."),
+      own(number("noise_speed", "Noise speed", 1))
+          .unit("units/s")
+          .range(-1000, 1000)
+          .usual(0, 5)
+          .when("noise", {"positive"})
+          .tip("How fast the noise drifts upwards through the source, so that it changes over time."),
+      own(number("expansion", "Expansion", 0))
+          .unit("/s")
+          .range(-1000, 1000)
+          .usual(0, 50)
+          .keyed()
+          .tip("How fast the gas swells: by so many times its volume each second. A few frames of it make a "
+               "puff."),
+      own(integer("seed", "Seed", 1)).range(0, 1e9).usual(0, 100).tip("Another seed gives other noise."),
+  };
+}
+
+std::vector<ParamSpec> velocityParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("Velocity")); };
+  const auto set = [&own](ParamSpec spec) {
+    return std::move(own(std::move(spec)).keyed().when("sets_velocity", {"set"}));
+  };
+  return {
+      own(choice("sets_velocity", "Velocity",
+                 {{"none", "Leave", "The source does not change how the gas moves."},
+                  {"set", "Set", "Gas in the source moves as said below."}}))
+          .tip("Whether the source gives its gas a velocity."),
+      set(vector("velocity", "Direction and speed", {0, 2, 0}))
+          .unit("units/s")
+          .range(-10000, 10000)
+          .usual(-10, 10)
+          .tip("The velocity of the gas, turned with the shape."),
+      set(number("normal_speed", "Speed outwards", 0))
+          .unit("units/s")
+          .range(-10000, 10000)
+          .usual(-10, 10)
+          .tip("How fast the gas leaves the surface of the shape."),
+      set(number("inherit_velocity", "Inherit velocity", 100))
+          .unit("%")
+          .range(-1000, 1000)
+          .usual(0, 200)
+          .tip("The percentage of the velocity of the shape, or of the particles, that the gas takes over."),
+  };
+}
+
+}  // namespace
+
+const KindSpec& sourceKind() {
+  static const KindSpec kind("source", "Source", ItemFamily::Source,
+                             "Gives density, temperature and velocity to a gas.", [] {
+                               std::vector<ParamSpec> params;
+                               std::vector<ParamSpec> shape = shapeParams("gas is given off");
+                               for (ParamSpec& spec : shapeMotionParams()) shape.push_back(spec);
+                               for (ParamSpec& spec : shape) spec.when("emits_by", {"shape"});
+                               for (auto&& part : {whereParams(), shape, amountParams(), velocityParams(),
+                                                   emitWindowParams("When", "gas is given off")})
+                                 params.insert(params.end(), part.begin(), part.end());
+                               return params;
+                             }());
+  return kind;
+}
+
+}  // namespace comet

@@ -1,0 +1,88 @@
+#include "simulation/gas_forces.h"
+
+#include "base/parallel.h"
+#include "gas/voxel_vectors.h"
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <tbb/enumerable_thread_specific.h>
+
+namespace comet {
+namespace {
+
+// One thread's samples at voxels, and what acts there. Zeroed: whole vectors are read.
+struct VoxelSamples {
+  alignas(64) std::array<ChunkArray, 3> positions{}, velocities{};
+  Forces forces;
+  ChunkArray weights{};
+
+  Samples samples(std::size_t count) const {
+    Samples at;
+    at.count = count;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      at.positions[axis] = positions[axis].data();
+      at.velocities[axis] = velocities[axis].data();
+    }
+    return at;
+  }
+};
+
+// By how much a velocity changes in so many seconds under an acceleration that drag brings with it, `drag` of
+// which holds against it: exactly, however strong the drag is.
+double changeOf(double acceleration, double drag, double seconds) {
+  const double fall = drag * seconds;
+  return fall > 1e-6 ? acceleration * seconds * (-std::expm1(-fall) / fall) : acceleration * seconds;
+}
+
+Vec3d changeAt(const Forces& forces, std::size_t i, const Vec3d& velocity, double density, double seconds) {
+  const Vec3d against = forces.air.of(i) - velocity;
+  const Vec3d drag = forces.drag.of(i) + forces.dragBySpeed.of(i) * glm::length(against);
+  const Vec3d pushed = forces.acceleration.of(i) + forces.force.of(i) + forces.spring.of(i);
+  const Vec3d acceleration = pushed * density + drag * against + glm::cross(forces.turn.of(i), velocity);
+  return {changeOf(acceleration.x, drag.x, seconds), changeOf(acceleration.y, drag.y, seconds),
+          changeOf(acceleration.z, drag.z, seconds)};
+}
+
+}  // namespace
+
+GasForces::GasForces(const GasPlan& plan, const Substep& substep) : grid_(plan.grid), substep_(substep) {
+  for (const ActingInfluence& acting : plan.influences)
+    if (acting.action().adds()) pushing_.push_back(&acting);
+}
+
+void GasForces::push(const GasChannel& density, double seconds, GasVelocity& velocity) const {
+  if (empty()) return;
+  const GridLayout cells = grid_.cells();
+  const VoxelVectors middle = middleVelocities(grid_, velocity);
+  VoxelVectors change = voxelVectors(cells);
+  tbb::enumerable_thread_specific<std::unique_ptr<VoxelSamples>> rooms;
+  const std::size_t chunks = (cells.size() + kChunkSize - 1) / kChunkSize;
+  parallelFor(chunks, [&](std::size_t chunk) {
+    auto& room = rooms.local();
+    if (!room) room = std::make_unique<VoxelSamples>();
+    const std::size_t first = chunk * kChunkSize, count = std::min(kChunkSize, cells.size() - first);
+    for (std::size_t i = 0; i < count; ++i) {
+      const std::size_t voxel = first + i, x = voxel % cells.row(), y = voxel % cells.plane() / cells.row();
+      const Vec3d place = grid_.corner + grid_.voxel * (Vec3d(x, y, voxel / cells.plane()) + 0.5);
+      for (std::size_t axis = 0; axis < 3; ++axis) {
+        room->positions[axis][i] = static_cast<float>(place[static_cast<int>(axis)]);
+        room->velocities[axis][i] = middle[axis][voxel];
+      }
+    }
+    const Samples samples = room->samples(count);
+    room->forces.clear();
+    for (const ActingInfluence* acting : pushing_)
+      acting->action().addTo(room->forces, samples, substep_,
+                             acting->weights(samples, substep_, room->weights));
+    for (std::size_t i = 0; i < count; ++i) {
+      const double dense = std::clamp(static_cast<double>(density[first + i]), 0.0, 1.0);
+      const Vec3d more = changeAt(room->forces, i, samples.velocity(i), dense, seconds);
+      for (std::size_t axis = 0; axis < 3; ++axis)
+        change[axis][first + i] = static_cast<float>(more[static_cast<int>(axis)]);
+    }
+  });
+  addToFaces(grid_, change, velocity);
+}
+
+}  // namespace comet

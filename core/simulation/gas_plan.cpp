@@ -1,0 +1,57 @@
+#include "simulation/gas_plan.h"
+
+#include "simulation/gas/gas_kind.h"
+#include "simulation/influences/influences.h"
+
+namespace comet {
+namespace {
+
+std::uint64_t seedOf(const Scene& scene) {
+  return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
+}
+
+GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
+                const std::vector<std::shared_ptr<const PlannedInfluence>>& influences) {
+  const double frame = time.middleFrame();
+  GasPlan plan;
+  plan.gas = gas.id;
+  plan.grid = gasGridOf(gas);
+  plan.motion = gasMotionOf(gas, frame);
+  plan.timeScale = gas.number("time_scale", frame) / 100;
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
+    if (!item->enabled || item->reference("gas") != gas.id) continue;
+    SourcePlan source = planSource(*item, seedOf(scene), frameRate(scene), time);
+    if (source.activity > 0) plan.sources.push_back(std::move(source));
+  }
+  for (const auto& influence : influences) {
+    const Response response = scene.response(gas.id, influence->id);
+    const bool acts = influence->action->adds() || influence->action->deflector();
+    if (!acts || !response.acts() || !influenceKindOf(*influence->kind).movesGas) continue;
+    plan.influences.emplace_back(influence, response, frame, scene.settings().clock.seconds(frame));
+  }
+  return plan;
+}
+
+}  // namespace
+
+void GasPlan::describe(Hasher& hasher) const {
+  hasher << gas << grid.voxel << grid.corner;
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    hasher << grid.counts[axis] << grid.open[axis][0] << grid.open[axis][1];
+  hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
+         << timeScale;
+  hasher << sources.size();
+  for (const SourcePlan& source : sources) source.describe(hasher);
+  hasher << influences.size();
+  for (const ActingInfluence& influence : influences) influence.describe(hasher);
+}
+
+std::vector<GasPlan> planGases(const Scene& scene, const FrameTime& time,
+                               const std::vector<std::shared_ptr<const PlannedInfluence>>& influences) {
+  std::vector<GasPlan> plans;
+  for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas))
+    if (gas->enabled) plans.push_back(planGas(scene, *gas, time, influences));
+  return plans;
+}
+
+}  // namespace comet
