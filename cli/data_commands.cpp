@@ -47,6 +47,27 @@ nlohmann::ordered_json millisecondsFrom(const FrameStats& stats) {
   return stages;
 }
 
+nlohmann::ordered_json gasesFrom(const Scene& scene, const SceneFrame& frame) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const GasStats& stats : frame.report->gases)
+    if (const Scene::ItemPtr gas = scene.find(stats.gas))
+      list.push_back({{"gas", gas->name},
+                      {"voxels", stats.voxels},
+                      {"filled", stats.filled},
+                      {"steps", stats.halves},
+                      {"solver_rounds", stats.rounds},
+                      {"divergence_left", stats.divergenceLeft},
+                      {"reset", stats.reset},
+                      {"cut_off", stats.wallsMet != 0}});
+  return list;
+}
+
+// Of all that the frame shows.
+std::string hashOf(const SceneFrame& frame) {
+  if (frame.gases->gases.empty()) return frame.particles->digest().hex();
+  return (Hasher() << frame.particles->digest() << frame.gases->digest()).digest().hex();
+}
+
 nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std::size_t cacheBytes) {
   const FrameStats& stats = frame.report->stats;
   return {{"frame", frame.number},
@@ -57,16 +78,17 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std
           {"lost", stats.losses.lost},
           {"deflections", deflectionsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
+          {"gases", gasesFrom(scene, frame)},
           {"milliseconds", millisecondsFrom(stats)},
           {"bytes", {{"frame", frame.bytes()}, {"cache", cacheBytes}}},
-          {"hash", frame.particles->digest().hex()}};
+          {"hash", hashOf(frame)}};
 }
 
 void printLine(const SceneFrame& frame) {
   const FrameStats& stats = frame.report->stats;
   fmt::print("{:>6} {:>10} {:>8} {:>8} {:>8} {:>8} {:>10.3f} {:>10} {}\n", frame.number, stats.living,
              stats.births, stats.deaths, stats.refused, hitsIn(frame), stats.allMilliseconds(), frame.bytes(),
-             frame.particles->digest().hex());
+             hashOf(frame));
 }
 
 }  // namespace

@@ -1,4 +1,5 @@
 // comet: the command line of Tawny Comet.
+#include "bake/data_export.h"
 #include "base/error.h"
 #include "commands.h"
 #include "console.h"
@@ -71,17 +72,17 @@ struct Commands {
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
     command =
-        add(app, "export", "particles, their hits on deflectors, trails, links or surfaces, as data",
+        add(app, "export", "particles, their hits on deflectors, trails, links, surfaces or gases, as data",
             [this](Progress& p) { exportOptions.scene.inScene([&] { exportData(exportOptions, p); }); });
     exportOptions.scene.addTo(*command, files);
     command->add_option("--what", exportOptions.what, "what to export")
-        ->check(CLI::IsMember({"particles", "hits", "trails", "links", "surface"}))
+        ->check(CLI::IsMember(std::vector<std::string>(kDataKinds.begin(), kDataKinds.end())))
         ->required();
     command
         ->add_option(
             "--format", exportOptions.format,
             "csv, ply or vdb; of particles also usda; of trails and links csv, ply, obj or usda; of surfaces "
-            "obj, ply or glb")
+            "obj, ply or glb; of gases vdb")
         ->check(CLI::IsMember({"csv", "ply", "vdb", "obj", "usda", "glb"}))
         ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();

@@ -44,7 +44,7 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   layout->addWidget(title);
   auto* row = new QHBoxLayout;
   what_->setObjectName("data_what");
-  what_->addItems({tr("Particles"), tr("Hits"), tr("Trails"), tr("Links"), tr("Surfaces")});
+  what_->addItems({tr("Particles"), tr("Hits"), tr("Trails"), tr("Links"), tr("Surfaces"), tr("Gases")});
   format_->setObjectName("data_format");
   row->addWidget(what_, 1);
   row->addWidget(format_);
@@ -94,7 +94,7 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
     say(files == 1 ? tr("Exported %1.").arg(last)
                    : tr("Exported %1 files, the last one is %2.").arg(files).arg(last),
         files == 0);
-    if (files == 0) say(tr("Nothing to export: no emitter has any."), true);
+    if (files == 0) say(tr("Nothing to export: the scene has none."), true);
   });
   connect(this, &DataPanel::failed, this, [this](const QString& problem) {
     setWriting(false);

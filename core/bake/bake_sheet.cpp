@@ -188,7 +188,7 @@ class Baking {
           index, book_.data[DataLayer::Motion].values);
     }
     return measuredMotion(
-        *now->particles, paint,
+        *now, paint,
         Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor, size_.height * factor));
   }
 
@@ -199,13 +199,33 @@ class Baking {
                : frame;
   }
 
-  double measuredMotion(const ParticleState& now, const MotionPaint& paint,
-                        const Projector& projector) const {
+  // Of some of the voxels that hold gas, pixels.
+  void addMotions(const PackedGas& gas, const MotionPaint& paint, const Projector& projector,
+                  std::vector<double>& motions) const {
+    const GasGrid& grid = gas.grid();
+    const GasChannel density = gas.density();
+    const GasVelocity velocity = gas.velocity();
+    std::vector<std::size_t> filled;
+    for (std::size_t i = 0; i < density.size(); ++i)
+      if (density[i] > 0) filled.push_back(i);
+    const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
+    const GridLayout cells = grid.cells();
+    for (std::size_t sample = 0; sample < filled.size(); sample += step) {
+      const std::size_t i = filled[sample];
+      const Vec3d place =
+          grid.corner +
+          grid.voxel * (Vec3d(i % cells.row(), i % cells.plane() / cells.row(), i / cells.plane()) + 0.5);
+      const Vec2d motion = *paint.ofGas(GasPlace(grid, velocity, density, place), projector);
+      motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
+    }
+  }
+
+  double measuredMotion(const SceneFrame& now, const MotionPaint& paint, const Projector& projector) const {
     constexpr double kUnseen = -1;
     const int factor = book_.layout.supersampling;
     const std::vector<ItemId> leftOut = leftOutOf(run_.scene(), bake_->id);
     std::vector<double> motions;
-    for (const ParticleGroup& group : now.groups) {
+    for (const ParticleGroup& group : now.particles->groups) {
       if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
       const std::size_t count = group.particles.size(), before = motions.size();
       const std::size_t step = std::max<std::size_t>(1, count / kMotionSamples);
@@ -220,6 +240,9 @@ class Baking {
         motions[before + sample] = std::hypot(motion.x, motion.y) / factor;
       });
     }
+    for (const HeldGas& held : now.gases->gases)
+      if (std::find(leftOut.begin(), leftOut.end(), held.gas) == leftOut.end())
+        addMotions(*held.content, paint, projector, motions);
     motions.erase(std::remove(motions.begin(), motions.end(), kUnseen), motions.end());
     return motions.empty() ? 0 : quantile(std::move(motions), kMotionShare);
   }
@@ -329,14 +352,8 @@ void BakeRenderer::prepare(int frame, int shown, const Progress& progress) {
   ready_.reset();
   Past past = run_.past(frame, pastNeeded(scene, frame), progress);
   const SceneFramePtr made = run_.frame(frame, progress);
-  renderer_.prepare({scene,
-                     {shown, made->particles, made->report},
-                     std::move(past),
-                     view_ ? *view_ : bakeView(scene, *bake_, shown),
-                     size_,
-                     supersampling_,
-                     RenderPurpose::Bake,
-                     leftOutOf(scene, bake_->id)},
+  renderer_.prepare({scene, made->as(shown), std::move(past), view_ ? *view_ : bakeView(scene, *bake_, shown),
+                     size_, supersampling_, RenderPurpose::Bake, leftOutOf(scene, bake_->id)},
                     progress);
   ready_ = wanted;
 }

@@ -7,6 +7,7 @@
 #include "base/file_set.h"
 #include "geometry/mesh_file.h"
 #include "io/usd_points.h"
+#include "io/volume_file.h"
 #include "render/emitter_surface.h"
 #include "render/trail.h"
 
@@ -40,6 +41,8 @@ class Exporter {
         return addLines(frame, LineKind::Links);
       case DataKind::Surfaces:
         return addSurfaces(frame);
+      case DataKind::Gases:
+        return addGases(frame);
     }
   }
 
@@ -83,6 +86,14 @@ class Exporter {
     }
   }
 
+  // Of each gas, a file.
+  void addGases(int frame) {
+    const SceneFramePtr now = run_.frame(frame, progress_);
+    for (const HeldGas& held : now->gases->gases)
+      if (const Scene::ItemPtr gas = scene_.find(held.gas))
+        write(fmt::format("{}.{}.{:04}.vdb", stem(), gas->name, frame), encodeGas(*held.content));
+  }
+
   std::string stem() const {
     if (wanted_.kind == DataKind::Particles) return wanted_.stem;
     return fmt::format("{}.{}", wanted_.stem, kDataKinds[static_cast<std::size_t>(wanted_.kind)]);
@@ -122,6 +133,8 @@ std::vector<std::string> formatsOf(DataKind kind) {
       return {"csv", "ply", "obj", "usda"};
     case DataKind::Surfaces:
       return {"obj", "ply", "glb"};
+    case DataKind::Gases:
+      return {"vdb"};
   }
   return {};
 }

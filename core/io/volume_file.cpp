@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/file.h"
+#include "gas/voxel_vectors.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -101,6 +102,40 @@ std::vector<VectorVolume> volumesIn(std::istream& stream) {
   return volumes;
 }
 
+// Voxels of a size along each axis, the first of which has its middle there.
+openvdb::math::Transform::Ptr transformOf(const Vec3d& voxel, const Vec3d& first) {
+  const auto transform = openvdb::math::Transform::createLinearTransform();
+  transform->preScale({voxel.x, voxel.y, voxel.z});
+  transform->postTranslate({first.x, first.y, first.z});
+  return transform;
+}
+
+std::string bytesOf(const openvdb::GridPtrVec& grids) {
+  std::ostringstream stream(std::ios_base::binary);
+  openvdb::io::Stream(stream).write(grids);
+  return stream.str();
+}
+
+// Sets of(index) at each voxel at which it is not `nothing`.
+template <typename Grid, typename Of>
+typename Grid::Ptr gridOf(const char* name, const GasGrid& box, const typename Grid::ValueType& nothing,
+                          const Of& of) {
+  auto grid = Grid::create(nothing);
+  grid->setName(name);
+  grid->setTransform(transformOf(Vec3d(box.voxel), box.corner + 0.5 * box.voxel));
+  auto accessor = grid->getAccessor();
+  const GridLayout cells = box.cells();
+  std::size_t i = 0;
+  for (std::size_t z = 0; z < cells.counts[2]; ++z)
+    for (std::size_t y = 0; y < cells.counts[1]; ++y)
+      for (std::size_t x = 0; x < cells.counts[0]; ++x, ++i) {
+        const auto value = of(i);
+        if (value == nothing) continue;
+        accessor.setValue({static_cast<int>(x), static_cast<int>(y), static_cast<int>(z)}, value);
+      }
+  return grid;
+}
+
 bool startsAsVolume(std::string_view bytes) {
   // A number of eight bytes whose lower four are these letters.
   return bytes.size() >= 8 && bytes.substr(0, 4) == " BDV";
@@ -140,10 +175,7 @@ void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& vo
   const VectorGrid::Counts& counts = volume.grid.counts();
   const Vec3d voxel = volume.size / Vec3d(counts[0], counts[1], counts[2]);
   const Vec3d first = volume.centre - 0.5 * volume.size + 0.5 * voxel;
-  const auto transform = openvdb::math::Transform::createLinearTransform();
-  transform->preScale({voxel.x, voxel.y, voxel.z});
-  transform->postTranslate({first.x, first.y, first.z});
-  grid->setTransform(transform);
+  grid->setTransform(transformOf(voxel, first));
   grid->setName(volume.name);
   auto accessor = grid->getAccessor();
   for (int z = 0; z < counts[2]; ++z)
@@ -152,10 +184,24 @@ void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& vo
         const Vec3& vector = volume.grid.at(x, y, z);
         accessor.setValue({x, y, z}, {vector.x, vector.y, vector.z});
       }
-  std::ostringstream stream(std::ios_base::binary);
-  openvdb::GridPtrVec grids{grid};
-  openvdb::io::Stream(stream).write(grids);
-  writeFileAtomically(path, stream.str());
+  writeFileAtomically(path, bytesOf({grid}));
+}
+
+std::string encodeGas(const PackedGas& gas) {
+  openvdb::initialize();
+  const GasGrid& box = gas.grid();
+  const GasChannel density = gas.density(), temperature = gas.temperature();
+  const VoxelVectors velocity = middleVelocities(box, gas.velocity());
+  const auto dense =
+      gridOf<openvdb::FloatGrid>("density", box, 0.0F, [&](std::size_t i) { return density[i]; });
+  dense->setGridClass(openvdb::GRID_FOG_VOLUME);
+  const auto warm =
+      gridOf<openvdb::FloatGrid>("temperature", box, 0.0F, [&](std::size_t i) { return temperature[i]; });
+  const auto moving = gridOf<openvdb::Vec3SGrid>("velocity", box, openvdb::Vec3s(0.0F), [&](std::size_t i) {
+    return openvdb::Vec3s(velocity[0][i], velocity[1][i], velocity[2][i]);
+  });
+  moving->setVectorType(openvdb::VEC_CONTRAVARIANT_RELATIVE);
+  return bytesOf({dense, warm, moving});
 }
 
 }  // namespace comet

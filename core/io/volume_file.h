@@ -1,7 +1,8 @@
-// Fields of vectors from OpenVDB files, and into them.
+// Fields of vectors from OpenVDB files, and into them; gases into them.
 #pragma once
 
 #include "fields/vector_grid.h"
+#include "gas/packed_gas.h"
 
 #include <filesystem>
 #include <string>
@@ -28,5 +29,9 @@ void prepareVolumes();
 
 // An OpenVDB file with the grid as single floats. Throws Error(Write).
 void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& volume);
+
+// An OpenVDB file with the grids "density", "temperature" (kelvin above the air's) and "velocity" (units per
+// second, at the middles of the voxels); what is 0 is off.
+std::string encodeGas(const PackedGas& gas);
 
 }  // namespace comet

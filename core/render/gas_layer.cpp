@@ -96,7 +96,9 @@ GasLayer::GasLayer(GasLayer&&) noexcept = default;
 GasLayer& GasLayer::operator=(GasLayer&&) noexcept = default;
 
 GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress& progress)
-    : projector_(&projector), forward_(shot.camera.frame().forward) {
+    : projector_(&projector),
+      forward_(shot.camera.frame().forward),
+      raysApart_(shot.purpose == RenderPurpose::Viewport ? 0.5 : 0.25) {
   depths_ = {std::numeric_limits<double>::infinity(), 0};
   std::vector<std::unique_ptr<Prepared>> found;
   for (const HeldGas& held : shot.frame.gases->gases) {
@@ -123,14 +125,14 @@ GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress&
   gases_.insert(gases_.end(), std::make_move_iterator(found.begin()), std::make_move_iterator(found.end()));
 }
 
-// Rays need not lie closer to each other than half a voxel; a power of two, so that tiles share them.
+// A power of two, so that tiles share them.
 int GasLayer::raySpacing() const {
   double pixels = kWidestSpacing;
   for (const auto& gas : gases_) {
     const double perUnit = projector_->isPerspective()
                                ? projector_->scale() / std::max(gas->depths.far, gas->grid.voxel)
                                : projector_->scale();
-    pixels = std::min(pixels, 0.5 * gas->grid.voxel * perUnit);
+    pixels = std::min(pixels, raysApart_ * gas->grid.voxel * perUnit);
   }
   int spacing = 1;
   while (2 * spacing <= static_cast<int>(pixels)) spacing *= 2;

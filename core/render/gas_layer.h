@@ -79,12 +79,14 @@ class GasLayer {
     std::vector<GasSlab> own;
   };
 
+  // In pixels.
   int raySpacing() const;
   void march(double x, double y, const std::vector<double>& cuts, const GasPass& pass, double farthest,
              RayRoom& room, GasSlab* slabs) const;
 
   const Projector* projector_ = nullptr;
   Vec3d forward_{0, 0, -1};
+  double raysApart_ = 0.25;  // how far rays may lie apart at most, in voxels: what is between them is mixed
   std::vector<std::unique_ptr<const Prepared>> gases_;  // the farthest first
   Depths depths_;
 };

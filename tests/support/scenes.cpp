@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "scene/override.h"
+#include "simulation/gas/gas_edits.h"
 
 #include <gtest/gtest.h>
 
@@ -78,6 +79,8 @@ Scene busyScene() {
     scene = scene.withResponse(scene.findByName(child)->id, scene.findByName("flock")->id, {});
   return scene.withParam(scene.findByName("emitter")->id, "rules", crumblingWhereTheyHit());
 }
+
+Scene gasScene() { return with(withNewGas(starting()), {"emitter.rate=0", "gas.resolution=24"}); }
 
 Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
                 const std::string& name, const std::string& parent) {

@@ -41,6 +41,10 @@ Scene oneBurst(int count = 1);
 Scene withChild(const Scene& scene, const std::string& come, std::initializer_list<std::string> assignments,
                 const std::string& name = "child", const std::string& parent = "emitter");
 
+// A gas named "gas" of 24 voxels along its longest side, with a source named "source" at its bottom, and an
+// emitter that gives nothing.
+Scene gasScene();
+
 // A scene with every kind of influence, children, a rule, and several hundred particles.
 Scene busyScene();
 

@@ -105,6 +105,38 @@ TEST_F(Jobs, BakeAndWrite) {
   ASSERT_EQ(sheet.size(), QSize(512, 512));
 }
 
+TEST_F(Jobs, SmokeFromABoxToASheet) {
+  startNewScene();
+  click("add_gas");
+  waitFor([this] { return item("gas").is_object() && item("source").is_object(); }, "a gas is there");
+  typeInto("inspector/param.resolution/value", "24");
+  typeInto("inspector/param.buoyancy/value", "30");
+  desktop_.click(placeOf({{"of", "row_head"}, {"row", 2}}));
+  typeInto("inspector/param.density/value", "14");
+  EXPECT_TRUE(comesTrue([this] { return param("source", "density") == 14; }));
+  // Only the smoke is wanted.
+  desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
+  desktop_.key("Delete");
+  waitFor([this] { return item("emitter").is_null(); }, "the emitter is gone");
+  waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
+  desktop_.key("F6");
+  waitFor([this] { return isShown("bake_folder"); }, "the bake page is shown");
+  const QString out = folder().filePath("smoke");
+  click("bake_folder");
+  desktop_.key("a", {"Control_L"});
+  desktop_.type(out);
+  desktop_.key("Tab");
+  click("bake_start");
+  waitFor([this] { return widget("bake_write")["enabled"] == true; }, "the flipbook is baked");
+  click("bake_write");
+  waitFor([&] { return QFile::exists(out + "/flipbook.png"); }, "the sheet is written");
+  const QImage sheet(out + "/flipbook.png");
+  int seen = 0;
+  for (int y = 0; y < sheet.height(); ++y)
+    for (int x = 0; x < sheet.width(); ++x) seen += qAlpha(sheet.pixel(x, y)) > 100 ? 1 : 0;
+  EXPECT_GT(seen, 500) << "there is smoke in it";
+}
+
 // Remedies are pressed one after the other without looking: none slips away under the pointer.
 TEST_F(Jobs, RemediesStayWhereTheHandExpectsThem) {
   const QString path = folder().filePath("reed.comet");

@@ -18,6 +18,12 @@ struct SceneFrame {
   StepReportPtr report = std::make_shared<const StepReport>();           // never null
   GasesStatePtr gases = std::make_shared<const GasesState>();            // never null
 
+  // The same states as those of another frame.
+  SceneFrame as(int other) const {
+    SceneFrame frame = *this;
+    frame.number = other;
+    return frame;
+  }
   std::size_t bytes() const { return particles->bytes() + report->bytes() + gases->bytes(); }
 };
 

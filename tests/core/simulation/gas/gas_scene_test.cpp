@@ -1,0 +1,309 @@
+// Gases as parts of scenes: what acts on them, what stops them, and that they are the same however they are
+// run.
+#include "base/error.h"
+#include "base/parallel.h"
+#include "base/vector_unit.h"
+#include "cache/frame_store.h"
+#include "gas/advect.h"
+#include "scene/scene_file.h"
+#include "simulation/gas/gas_edits.h"
+#include "simulation/gas/gas_kind.h"
+#include "simulation/influences/influences.h"
+#include "simulation/loop.h"
+#include "simulation/plan.h"
+#include "simulation/step.h"
+#include "support/files.h"
+#include "support/scenes.h"
+
+#include <numeric>
+#include <thread>
+
+namespace comet {
+namespace {
+
+using test::gasScene;
+using test::roomyCache;
+using test::simulate;
+using test::with;
+using test::withInfluence;
+
+const PackedGas& gasOf(const SceneFramePtr& frame) { return *frame->gases->gases.front().content; }
+
+// A gas of 16³ voxels, 4 units along each side about (0, 2, 0), that does nothing by itself.
+Scene stillBox(std::initializer_list<std::string> assignments = {}) {
+  return with(with(gasScene(), {"gas.position=0,2,0", "gas.size=4,4,4", "gas.resolution=16", "gas.buoyancy=0",
+                                "gas.vorticity=0", "gas.dissipation=0", "gas.cooling=0", "source.noise=0",
+                                "source.temperature=0"}),
+              assignments);
+}
+
+double total(const GasChannel& channel) { return std::accumulate(channel.begin(), channel.end(), 0.0); }
+
+// The mean height of what is in the air.
+double heightOf(const PackedGas& gas) {
+  const GasChannel density = gas.density();
+  const GridLayout cells = gas.grid().cells();
+  double sum = 0;
+  for (std::size_t i = 0; i < density.size(); ++i)
+    sum += density[i] * (gas.grid().corner.y +
+                         gas.grid().voxel * (static_cast<double>(i % cells.plane() / cells.row()) + 0.5));
+  return sum / total(density);
+}
+
+TEST(GasScene, SmokeIsGivenOffAndRises) {
+  SceneRun run(gasScene(), roomyCache());
+  const double early = heightOf(gasOf(run.frame(6))), late = heightOf(gasOf(run.frame(24)));
+  EXPECT_GT(total(gasOf(run.frame(24)).density()), 2 * total(gasOf(run.frame(6)).density()));
+  EXPECT_GT(late, early + 0.3);
+  const GasStats& stats = run.frame(24)->report->gases.front();
+  EXPECT_EQ(stats.voxels, gasOf(run.frame(24)).grid().cells().size());
+  EXPECT_GT(stats.filled, 0U);
+  EXPECT_LT(stats.filled, stats.voxels);
+  EXPECT_GT(stats.rounds, 0);
+  EXPECT_EQ(stats.missedBy, 0);
+  EXPECT_GT(run.frame(24)->report->stats.millisecondsOf(StepStage::Gases), 0);
+}
+
+TEST(GasScene, WindTakesTheAirAlongByItsDrag) {
+  const Scene scene =
+      withInfluence(stillBox({"source.density=0"}), "wind",
+                    {"wind.direction=1,0,0", "wind.speed=2", "wind.air_drag=3", "wind.gusts=0"});
+  const SceneFramePtr frame = simulate(scene, 13);
+  const GasVelocity velocity = gasOf(frame).velocity();
+  // Through an open box the air moves as one: dv/dt = k (w - v).
+  const double expected = 2 * (1 - std::exp(-3 * test::secondsAt(13)));
+  for (const Vec3d& place : {Vec3d(0, 2, 0), Vec3d(-1.5, 0.5, 1), Vec3d(1, 3.5, -1)}) {
+    const Vec3d found = velocityAt(gasOf(frame).grid(), velocity, place);
+    EXPECT_NEAR(found.x, expected, 0.01);
+    EXPECT_NEAR(found.y, 0, 0.01);
+  }
+}
+
+TEST(GasScene, ResponsesAndTheirReachCount) {
+  const auto speedAt = [](const Scene& scene, const Vec3d& place) {
+    const SceneFramePtr frame = simulate(scene, 8);
+    return velocityAt(gasOf(frame).grid(), gasOf(frame).velocity(), place).x;
+  };
+  const Scene windy = withInfluence(stillBox({"source.density=0"}), "wind",
+                                    {"wind.speed=2", "wind.air_drag=3", "wind.gusts=0"});
+  const auto respond = [&](std::optional<double> percent) {
+    return windy.withResponse(windy.findByName("gas")->id, windy.findByName("wind")->id, {percent});
+  };
+  EXPECT_EQ(speedAt(respond(std::nullopt), {0, 2, 0}), 0);
+  const double half = speedAt(respond(50), {0, 2, 0}), whole = speedAt(windy, {0, 2, 0});
+  EXPECT_GT(half, 0.1);
+  EXPECT_LT(half, 0.7 * whole);
+  const Scene local =
+      with(windy, {"wind.reach=sphere", "wind.reach_radius=0.8", "wind.reach_position=0,2,0"});
+  EXPECT_GT(speedAt(local, {0, 2, 0}), 3 * std::abs(speedAt(local, {0, 3.6, 1.6})));
+}
+
+// Forces push what is in the air, and so smoke falls through clear air; where it is everywhere, pressure
+// holds against them.
+TEST(GasScene, GravityPullsSmokeAndNotTheAir) {
+  const Scene falling =
+      withInfluence(stillBox({"source.shape=sphere", "source.radius=0.6", "source.position=0,3,0",
+                              "source.emits=frame_range", "source.emits_until=4", "gas.side_walls=closed",
+                              "gas.floor=closed", "gas.ceiling=closed", "gas.front_back_walls=closed"}),
+                    "gravity");
+  SceneRun run(falling, roomyCache());
+  EXPECT_LT(heightOf(gasOf(run.frame(20))), heightOf(gasOf(run.frame(6))) - 0.3);
+  const SceneFramePtr empty = simulate(with(falling, {"source.density=0"}), 12);
+  for (const GasChannel& across : gasOf(empty).velocity())
+    for (const float each : across) EXPECT_EQ(each, 0);
+}
+
+TEST(GasScene, WhatIsForParticlesAloneDoesNothing) {
+  const Scene scene = stillBox();
+  const Digest plain = simulate(scene, 4)->gases->digest();
+  for (const char* kind : {"kicks", "spin", "flock", "speed_limit", "enclosure"}) {
+    const Scene more = withInfluence(scene, kind);
+    EXPECT_FALSE(canActOn(*more.findByName("gas"), *more.items().back())) << kind;
+    EXPECT_TRUE(canActOn(*more.findByName("emitter"), *more.items().back())) << kind;
+    EXPECT_EQ(simulate(more, 4)->gases->digest(), plain) << kind;
+  }
+  for (const char* kind : {"gravity", "force", "attractor", "bend", "wind", "drag", "vortex", "turbulence",
+                           "field", "path", "deflector"}) {
+    const Scene more = withInfluence(scene, kind);
+    EXPECT_TRUE(canActOn(*more.findByName("gas"), *more.items().back())) << kind;
+    EXPECT_NE(planFrame(more, 4).digest, planFrame(scene, 4).digest) << kind;
+  }
+}
+
+TEST(GasScene, FlowsAroundDeflectors) {
+  const Scene scene =
+      withInfluence(with(gasScene(), {"gas.resolution=32"}), "deflector",
+                    {"deflector.shape=sphere", "deflector.radius=0.8", "deflector.position=0,2,0"});
+  const SceneFramePtr frame = simulate(scene, 30);
+  const GasGrid& grid = gasOf(frame).grid();
+  EXPECT_LT(valueAt(grid, gasOf(frame).density(), {0, 2, 0}), 0.01) << "nothing gets in";
+  EXPECT_GT(total(gasOf(frame).density()), 1);
+  const Vec3d velocity = velocityAt(grid, gasOf(frame).velocity(), {0, 2, 0});
+  EXPECT_NEAR(velocity.y, 0, 0.05);
+  const Scene without =
+      scene.withResponse(scene.findByName("gas")->id, scene.findByName("deflector")->id, {});
+  EXPECT_GT(valueAt(grid, gasOf(simulate(without, 30)).density(), {0, 2, 0}), 0.02)
+      << "without a response it goes through";
+}
+
+TEST(GasScene, MovingDeflectorsPushGasAlong) {
+  const Scene scene = withInfluence(
+      stillBox({"source.density=0"}), "deflector",
+      {"deflector.shape=box", "deflector.size=1,6,6",
+       R"(deflector.position={"keys":[{"frame":1,"value":[-1.5,2,0],"to_next":"linear"},{"frame":25,"value":[0.5,2,0]}]})"});
+  const SceneFramePtr frame = simulate(scene, 6);
+  // A piston in a box that is open at both ends: what it sweeps goes ahead of it as fast as it goes.
+  const Scene tube = with(scene, {"gas.floor=closed", "gas.ceiling=closed", "gas.front_back_walls=closed"});
+  const SceneFramePtr pushed = simulate(tube, 6);
+  EXPECT_NEAR(velocityAt(gasOf(pushed).grid(), gasOf(pushed).velocity(), {1, 2, 0}).x, 2, 0.1);
+  EXPECT_GT(velocityAt(gasOf(frame).grid(), gasOf(frame).velocity(), {0, 2, 0}).x, 0.3);
+}
+
+TEST(GasScene, ThinDeflectorsStopGas) {
+  const Scene scene =
+      withInfluence(with(gasScene(), {"gas.resolution=32"}), "deflector",
+                    {"deflector.shape=rectangle", "deflector.size=8,1,8", "deflector.position=0,2.5,0"});
+  const SceneFramePtr frame = simulate(scene, 30);
+  const GasChannel density = gasOf(frame).density();
+  const GridLayout cells = gasOf(frame).grid().cells();
+  double above = 0, below = 0;
+  for (std::size_t i = 0; i < density.size(); ++i) {
+    const double y = gasOf(frame).grid().corner.y +
+                     gasOf(frame).grid().voxel * (static_cast<double>(i % cells.plane() / cells.row()) + 0.5);
+    (y > 2.8 ? above : below) += density[i];
+  }
+  EXPECT_GT(below, 1);
+  EXPECT_LT(above, 0.01 * below);
+}
+
+TEST(GasScene, TimeScaleChangesItsPaceAlone) {
+  EXPECT_EQ(total(gasOf(simulate(with(gasScene(), {"gas.time_scale=0"}), 12)).density()), 0);
+  const double slow = total(gasOf(simulate(with(stillBox(), {"gas.time_scale=50"}), 13)).density());
+  const double plain = total(gasOf(simulate(stillBox(), 7)).density());
+  EXPECT_NEAR(slow / plain, 1, 0.02) << "half as fast for twice as long";
+}
+
+TEST(GasScene, IsTheSameHoweverItIsRun) {
+  const Scene scene = withInfluence(withInfluence(gasScene(), "turbulence"), "deflector",
+                                    {"deflector.shape=sphere", "deflector.position=0,2,0"});
+  const Digest straight = simulate(scene, 10)->gases->digest();
+  {
+    const ThreadLimit one(1);
+    useBaselineVectorUnit();
+    EXPECT_EQ(simulate(scene, 10)->gases->digest(), straight) << "one thread, baseline unit";
+    useBestVectorUnit();
+  }
+  const test::TemporaryFolder folder;
+  const auto store = std::make_shared<const FrameStore>(folder.path());
+  SceneRun first(scene, roomyCache(store));
+  (void)first.frame(6);
+  EXPECT_EQ(first.keepOnDisk(), "");
+  SceneRun second(scene, roomyCache(store));
+  EXPECT_EQ(second.frame(6)->gases->digest(), first.frame(6)->gases->digest()) << "read from disk";
+  EXPECT_EQ(second.frame(10)->gases->digest(), straight) << "and gone on from there";
+}
+
+TEST(GasScene, LaterEditsLeaveEarlierFramesAlone) {
+  const Scene scene = gasScene();
+  const Scene edited = with(
+      scene,
+      {R"(gas.buoyancy={"keys":[{"frame":1,"value":12},{"frame":20,"value":12},{"frame":30,"value":3}]})"});
+  SceneRun before(scene, roomyCache()), after(edited, roomyCache());
+  EXPECT_EQ(before.key(20), after.key(20));
+  EXPECT_NE(before.key(24), after.key(24));
+  SceneRun looks(with(scene, {"gas.opacity=1", "gas.color_by=temperature"}), roomyCache());
+  EXPECT_EQ(before.key(24), looks.key(24)) << "looks simulate nothing";
+}
+
+TEST(GasScene, FilesKeepGasesAndTheirResponses) {
+  Scene scene = withInfluence(gasScene(), "wind");
+  scene = scene.withResponse(scene.findByName("gas")->id, scene.findByName("wind")->id, {40});
+  const Scene read = sceneFromText(textFromScene(scene), catalog());
+  EXPECT_EQ(read, scene);
+  EXPECT_EQ(read.findByName("source")->reference("gas"), read.findByName("gas")->id);
+}
+
+TEST(GasScene, PreviewIsCoarserAndKeepsTheBox) {
+  const Scene scene = with(gasScene(), {"gas.resolution=60", "gas.preview_resolution=third"});
+  const GasGrid fine = gasGridOf(*scene.findByName("gas"));
+  const GasGrid coarse = gasGridOf(*atPreviewResolution(scene).findByName("gas"));
+  EXPECT_NEAR(coarse.voxel, 3 * fine.voxel, 1e-9);
+  for (int axis = 0; axis < 3; ++axis)
+    EXPECT_NEAR(coarse.size()[axis], fine.size()[axis], 0.5 * coarse.voxel + 1e-9);
+  EXPECT_EQ(coarse.middle(), fine.middle());
+  EXPECT_EQ(atPreviewResolution(gasScene()), gasScene()) << "full is as it is";
+}
+
+TEST(GasScene, TooManyVoxelsAreRefusedBeforeTheyAreMade) {
+  const Scene scene = with(gasScene(), {"gas.size=900,900,900", "gas.resolution=1024"});
+  try {
+    (void)simulate(with(scene, {"gas.resolution=1024"}), 1);
+    FAIL();
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Budget);
+    EXPECT_NE(std::string(error.what()).find("1024 × 1024 × 1024"), std::string::npos) << error.what();
+    EXPECT_NE(std::string(error.what()).find("resolution to"), std::string::npos) << error.what();
+  }
+  const Item& gas = *scene.findByName("gas");
+  Item fitting = gas;
+  fitting.values[gas.kind->indexOf("resolution")].base =
+      static_cast<double>(largestResolution(gas, std::size_t{1} << 30));
+  EXPECT_LE(gasMemory(gasGridOf(fitting)), std::size_t{1} << 30);
+}
+
+TEST(GasScene, SaysWhereGasIsCutOff) {
+  const Scene scene = with(
+      gasScene(), {"gas.size=3,2,3", "gas.position=0,1,0", "gas.resolution=24", "source.position=0,0.5,0"});
+  SceneRun run(scene, roomyCache());
+  EXPECT_EQ(run.frame(2)->report->gases.front().wallsMet, 0);
+  EXPECT_EQ(run.frame(40)->report->gases.front().wallsMet & GasGrid::wallBit(1, 1), GasGrid::wallBit(1, 1));
+  const Item& gas = *scene.findByName("gas");
+  const Scene larger = withEnlargedGas(scene, gas, GasGrid::wallBit(1, 1) | GasGrid::wallBit(0, 0));
+  const GasGrid before = gasGridOf(gas), after = gasGridOf(*larger.findByName("gas"));
+  EXPECT_NEAR(after.voxel, before.voxel, 0.02 * before.voxel);
+  EXPECT_NEAR(after.corner.y, before.corner.y, before.voxel) << "the floor stays";
+  EXPECT_NEAR((after.corner + after.size()).y, (before.corner + before.size()).y + 0.5, before.voxel);
+  EXPECT_NEAR(after.corner.x, before.corner.x - 0.75, before.voxel);
+}
+
+TEST(GasScene, GasesComeAndGoWithTheirSources) {
+  const Scene scene = gasScene();
+  const Scene twice = withDuplicatedGas(scene, *scene.findByName("gas"));
+  const auto gases = twice.itemsOf(ItemFamily::Gas);
+  ASSERT_EQ(gases.size(), 2U);
+  EXPECT_EQ(sourcesOfGas(twice, gases[0]->id).size(), 1U);
+  ASSERT_EQ(sourcesOfGas(twice, gases[1]->id).size(), 1U);
+  EXPECT_EQ(sourcesOfGas(withNewSource(twice, *gases[1]), gases[1]->id).size(), 2U);
+  const Scene again = withoutGas(twice, gases[1]->id);
+  EXPECT_EQ(again.itemsOf(ItemFamily::Source).size(), 1U);
+  EXPECT_EQ(simulate(twice, 3)->gases->gases.size(), 2U);
+  EXPECT_EQ(simulate(scene.withEnabled(scene.findByName("gas")->id, false), 3)->gases->gases.size(), 0U);
+}
+
+TEST(GasScene, NewGasesRespondToTheAirAndNotToForces) {
+  const Scene scene = withNewGas(withInfluence(withInfluence(test::starting(), "gravity"), "wind"));
+  const ItemId gas = scene.itemsOf(ItemFamily::Gas).front()->id;
+  EXPECT_FALSE(scene.response(gas, scene.findByName("gravity")->id).acts());
+  EXPECT_TRUE(scene.response(gas, scene.findByName("wind")->id).acts());
+}
+
+TEST(GasScene, LoopsSayThatGasDoesNotRepeat) {
+  const Scene scene = with(gasScene(), {"scene.exact_loop=true"});
+  const auto problems = loopProblems(scene);
+  EXPECT_TRUE(std::any_of(problems.begin(), problems.end(), [](const std::string& problem) {
+    return problem.find("\"gas\"") != std::string::npos && problem.find("cross-fade") != std::string::npos;
+  }));
+}
+
+TEST(GasScene, StopsWithinAFrameWhenItIsCancelled) {
+  const Scene scene = with(gasScene(), {"gas.resolution=96"});
+  SceneRun run(scene, roomyCache());
+  (void)run.frame(1);
+  Progress progress;
+  std::thread soon([&progress] { progress.cancel(); });
+  EXPECT_THROW((void)run.frame(200, progress), Error);
+  soon.join();
+}
+
+}  // namespace
+}  // namespace comet

@@ -1,0 +1,211 @@
+// How much of what a source gives comes to each voxel, against the measures of its shape.
+#include "simulation/gas/gas_source.h"
+
+#include "simulation/gas/gas_kind.h"
+#include "support/meshes.h"
+#include "support/scenes.h"
+
+#include <numeric>
+
+namespace comet {
+namespace {
+
+using test::gasScene;
+using test::with;
+
+// A gas of 40³ voxels, 4 units along each side, from (-2, 0, -2) on.
+struct Box {
+  Scene scene;
+  GasGrid grid;
+
+  explicit Box(std::initializer_list<std::string> assignments = {})
+      : scene(with(with(gasScene(),
+                        {"gas.position=0,2,0", "gas.size=4,4,4", "gas.resolution=40", "source.position=0,2,0",
+                         "source.thickness=0", "source.softness=0", "source.noise=0"}),
+                   assignments)),
+        grid(gasGridOf(*scene.findByName("gas"))) {}
+
+  SourcePlan plan(int frame = 2) const {
+    FrameTime time;
+    time.frame = frame;
+    time.start = test::secondsAt(frame - 1);
+    time.length = 1 / test::kFrameRate;
+    return planSource(*scene.findByName("source"), 1, test::kFrameRate, time);
+  }
+  SourceCoverage coverage(const ParticleState& particles = {}, int frame = 2) const {
+    return coverageOf(plan(frame), grid, particles, {});
+  }
+  // Of all that is covered, cubic units.
+  double volume(int frame = 2) const {
+    const SourceCoverage covered = coverage({}, frame);
+    return std::accumulate(covered.amount.begin(), covered.amount.end(), 0.0) * std::pow(grid.voxel, 3);
+  }
+};
+
+TEST(GasSource, FillsTheVolumeOfItsShape) {
+  EXPECT_NEAR(Box({"source.shape=box", "source.extent=1,2,1.4"}).volume(), 2.8, 0.06);
+  EXPECT_NEAR(Box({"source.shape=sphere", "source.radius=1.2"}).volume(), 4 * kPi / 3 * std::pow(1.2, 3),
+              0.1);
+  // Shapes without a volume have one by their thickness.
+  EXPECT_NEAR(Box({"source.shape=point", "source.thickness=1"}).volume(), 4 * kPi / 3, 0.05);
+  EXPECT_NEAR(Box({"source.shape=line", "source.extent=2,1,1", "source.thickness=0.5"}).volume(),
+              kPi * 0.25 * 2 + kPi / 6, 0.05);
+  EXPECT_NEAR(Box({"source.shape=disc", "source.radius=1.5", "source.thickness=0.1"}).volume(),
+              kPi * 2.25 * 0.2 + kPi * 0.01 * kPi * 1.5, 0.08);
+  const double ring = 2 * kPi * 1.2 * kPi * 0.09;
+  EXPECT_NEAR(Box({"source.shape=ring", "source.radius=1.2", "source.thickness=0.3"}).volume(), ring, 0.05);
+  const double shell = 4 * kPi / 3 * (std::pow(1.2, 3) - std::pow(0.8, 3));
+  EXPECT_NEAR(
+      Box({"source.shape=sphere", "source.emit_from=surface", "source.radius=1", "source.thickness=0.2"})
+          .volume(),
+      shell, 0.1);
+}
+
+TEST(GasSource, GoesAlongWithTheScaleAndTheTurnOfItsShape) {
+  EXPECT_NEAR(
+      Box({"source.shape=box", "source.extent=1,1,1", "source.scale=2,1,0.5", "source.rotation=0,30,20"})
+          .volume(),
+      1, 0.05);
+  EXPECT_EQ(Box({"source.shape=box", "source.scale=0,0,0", "source.thickness=1"}).volume(), 0)
+      << "a shape that is shrunk to nothing gives nothing";
+}
+
+TEST(GasSource, MeshesAreFilledOrCoatedWithoutHoles) {
+  Box box;
+  const auto mesh = std::make_shared<const MeshContent>(test::boxMesh({1, 2, 1.4}));
+  ParamValue file = box.scene.findByName("source")->value("mesh");
+  file.base = FileRef{"box.obj", mesh, {}};
+  box.scene = box.scene.withParam(box.scene.findByName("source")->id, "mesh", file);
+  box.scene = with(box.scene, {"source.shape=mesh", "source.mesh_emit_from=inside"});
+  const SourceCoverage filled = box.coverage();
+  const auto at = [&](const SourceCoverage& covered, const Vec3d& place) {
+    const Vec3d voxel = (place - box.grid.corner) / box.grid.voxel;
+    std::array<std::size_t, 3> i{};
+    for (int axis = 0; axis < 3; ++axis) {
+      i[axis] = static_cast<std::size_t>(voxel[axis]);
+      if (i[axis] < covered.begin[axis] || i[axis] >= covered.end[axis]) return 0.0F;
+      i[axis] -= covered.begin[axis];
+    }
+    return covered.amount[covered.layout().index(i[0], i[1], i[2])];
+  };
+  for (const double x : {-0.35, 0.05, 0.35})
+    for (const double y : {1.15, 2.05, 2.85}) EXPECT_GT(at(filled, {x, y, 0.05}), 0.3F) << x << " " << y;
+  EXPECT_EQ(at(filled, {0.9, 2, 0}), 0);
+  box.scene = with(box.scene, {"source.mesh_emit_from=surface", "source.thickness=0.1"});
+  const SourceCoverage coated = box.coverage();
+  for (const double y : {1.15, 2.05, 2.85}) EXPECT_GT(at(coated, {0.5, y, 0.05}), 0.4F) << y;
+  EXPECT_EQ(at(coated, {0.05, 2.05, 0.05}), 0) << "hollow";
+}
+
+TEST(GasSource, LeavesNoGapsOnItsWay) {
+  const Box fast(
+      {"source.shape=sphere", "source.radius=0.3",
+       R"(source.position={"keys":[{"frame":1,"value":[-1.5,2,0]},{"frame":2,"value":[1.5,2,0]}]})"});
+  // Over the frame it gives as much as if it rested.
+  EXPECT_NEAR(fast.volume(2), 4 * kPi / 3 * 0.027, 0.01);
+  EXPECT_GE(fast.coverage({}, 2).layout().counts[0], 20U);
+}
+
+TEST(GasSource, SitsOnParticles) {
+  Box box({"source.emits_by=particles", "source.particles_of=emitter", "source.particle_radius=0.5",
+           "source.sets_velocity=set", "source.velocity=0,0,0"});
+  EXPECT_TRUE(box.coverage().isEmpty()) << "no particles, no gas";
+  ParticleState particles;
+  particles.groups.push_back({box.scene.findByName("emitter")->id, {}, ParticleStore(2)});
+  ParticleStore& store = particles.groups.back().particles;
+  store.resize(2);
+  for (std::size_t i = 0; i < 2; ++i) {
+    store.field(ParticleStore::PositionX)[i] = i == 0 ? -1.0F : 1.0F;
+    store.field(ParticleStore::PositionY)[i] = 2.0F;
+    store.field(ParticleStore::PositionZ)[i] = 0.0F;
+    store.field(ParticleStore::VelocityX)[i] = i == 0 ? 3.0F : -5.0F;
+    store.field(ParticleStore::VelocityY)[i] = store.field(ParticleStore::VelocityZ)[i] = 0;
+  }
+  const SourceCoverage covered = box.coverage(particles);
+  const double volume =
+      std::accumulate(covered.amount.begin(), covered.amount.end(), 0.0) * std::pow(box.grid.voxel, 3);
+  EXPECT_NEAR(volume, 2 * 4 * kPi / 3 * 0.125, 0.03);
+  // Each voxel moves as the particle that it belongs to.
+  const GridLayout layout = covered.layout();
+  for (std::size_t x = 0; x < layout.counts[0]; ++x) {
+    const std::size_t i = layout.index(x, layout.counts[1] / 2, layout.counts[2] / 2);
+    if (covered.amount[i] <= 0) continue;
+    EXPECT_FLOAT_EQ(covered.velocity[i].x, x < layout.counts[0] / 2 ? 3.0F : -5.0F);
+  }
+}
+
+TEST(GasSource, GivesSoMuchASecond) {
+  const Box box({"source.shape=box", "source.extent=1,1,1", "source.density=3", "source.temperature=-50",
+                 "source.expansion=7"});
+  GasState state = emptyGas(box.grid);
+  GasChannel expansion(box.grid.cells().size());
+  giveGas(box.plan(), box.coverage(), box.grid, 0.5, state, expansion);
+  const double voxel = std::pow(box.grid.voxel, 3);
+  const auto sum = [voxel](const GasChannel& channel) {
+    return std::accumulate(channel.begin(), channel.end(), 0.0) * voxel;
+  };
+  EXPECT_NEAR(sum(state.density), 1.5, 0.05);
+  EXPECT_NEAR(sum(state.temperature), -25, 1);
+  EXPECT_NEAR(sum(expansion), 7, 0.3) << "a rate, whatever the step's length";
+}
+
+TEST(GasSource, HoldsWhatIsBelow) {
+  const Box box({"source.shape=box", "source.extent=1,1,1", "source.amount=held", "source.density=2",
+                 "source.temperature=100"});
+  GasState state = emptyGas(box.grid);
+  GasChannel expansion(box.grid.cells().size());
+  const std::size_t middle = box.grid.cells().index(20, 20, 20), other = box.grid.cells().index(20, 20, 21);
+  state.density[other] = 5;
+  for (int i = 0; i < 3; ++i) giveGas(box.plan(), box.coverage(), box.grid, 0.1, state, expansion);
+  EXPECT_EQ(state.density[middle], 2);
+  EXPECT_EQ(state.density[other], 5) << "what is denser stays";
+  EXPECT_EQ(state.temperature[middle], 100);
+}
+
+TEST(GasSource, SetsTheVelocityOfItsGas) {
+  const Box box({"source.shape=sphere", "source.radius=1", "source.sets_velocity=set",
+                 "source.velocity=1,0,0", "source.rotation=0,0,90", "source.normal_speed=2"});
+  GasState state = emptyGas(box.grid);
+  GasChannel expansion(box.grid.cells().size());
+  giveGas(box.plan(), box.coverage(), box.grid, 0.1, state, expansion);
+  // Turned with the shape, and outwards besides.
+  const GridLayout faces = box.grid.faces(1);
+  EXPECT_NEAR(state.velocity[1][faces.index(20, 26, 20)], 1 + 2, 0.02);
+  EXPECT_NEAR(state.velocity[1][faces.index(20, 14, 20)], 1 - 2, 0.02);
+  EXPECT_EQ(state.velocity[1][faces.index(20, 34, 20)], 0) << "outside nothing is set";
+}
+
+TEST(GasSource, GivesOnlyInItsFrameRange) {
+  const Box box({"source.emits=frame_range", "source.emits_from=3", "source.emits_until=5.5"});
+  EXPECT_EQ(box.plan(3).activity, 0);
+  EXPECT_EQ(box.plan(4).activity, 1);
+  EXPECT_EQ(box.plan(6).activity, 0.5);
+  EXPECT_EQ(box.plan(7).activity, 0);
+}
+
+TEST(GasSource, NoiseTakesAwayPart) {
+  const Box plain({"source.shape=box", "source.extent=2,2,2"});
+  const Box noisy({"source.shape=box", "source.extent=2,2,2", "source.noise=80"});
+  EXPECT_LT(noisy.volume(), 0.8 * plain.volume());
+  EXPECT_GT(noisy.volume(), 0.3 * plain.volume());
+  EXPECT_NE(noisy.coverage({}, 2).amount, noisy.coverage({}, 12).amount) << "it drifts";
+}
+
+TEST(GasSource, SaysWhyItGivesNothing) {
+  const auto problem = [](std::initializer_list<std::string> assignments) {
+    const Scene scene = with(gasScene(), assignments);
+    return problemWithSource(scene, *scene.findByName("source"), 1);
+  };
+  EXPECT_EQ(problem({}), "");
+  EXPECT_NE(problem({"source.gas="}), "");
+  EXPECT_NE(problem({"source.density=0", "source.temperature=0"}), "");
+  EXPECT_EQ(problem({R"(source.density={"keys":[{"frame":1,"value":0},{"frame":9,"value":2}]})",
+                     "source.temperature=0"}),
+            "");
+  EXPECT_NE(problem({"source.position=0,40,0"}), "");
+  EXPECT_NE(problem({"source.emits_by=particles"}), "");
+  EXPECT_NE(problem({"source.shape=mesh"}), "");
+}
+
+}  // namespace
+}  // namespace comet
