@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "controls/choice_box.h"
 #include "controls/number_field.h"
+#include "controls/number_unit.h"
 #include "theme/theme.h"
 
 #include <QFileInfo>
@@ -67,6 +68,13 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   points_->setToolTip(tr("The number of points of each line, spaced evenly; 0 keeps the points that it has"));
   for (NumberField* field : {first_, last_, points_})
     connect(field, &NumberField::edited, field, &NumberField::setValue);
+  const auto setUnits = [this] {
+    for (NumberField* field : {first_, last_})
+      field->setUnits(momentUnits(document_.scene(), document_.timeDisplay()));
+  };
+  setUnits();
+  connect(&document_, &Document::timeDisplayChanged, this, setUnits);
+  connect(&document_, &Document::sceneChanged, this, setUnits);
   layout->addLayout(row);
   row = new QHBoxLayout;
   write_->setObjectName("data_write");

@@ -3,6 +3,7 @@
 #include "controls/choice_box.h"
 #include "controls/focus_keeper.h"
 #include "controls/number_field.h"
+#include "controls/number_unit.h"
 #include "scene/item_reference.h"
 #include "theme/theme.h"
 
@@ -275,6 +276,18 @@ NumberField* RuleEditor::addNumber(const RuleField& look, QLayout& row) {
   number->setToolTip(look.unit.empty() ? text(look.label)
                                        : tr("%1, %2").arg(text(look.label), text(look.unit)));
   number->setShowsBar(false);
+  // Times are shown and typed as everywhere.
+  const bool isMoment = look.unit == "frame", isLength = look.unit == "frames";
+  if (isMoment || isLength) {
+    const auto setUnits = [this, number, isMoment] {
+      const Scene& scene = document_.scene();
+      const TimeDisplay display = document_.timeDisplay();
+      number->setUnits(isMoment ? momentUnits(scene, display) : frameCountUnits(scene, display));
+    };
+    setUnits();
+    connect(&document_, &Document::timeDisplayChanged, number, setUnits);
+    connect(&document_, &Document::sceneChanged, number, setUnits);
+  }
   connect(number, &NumberField::finished, this, &RuleEditor::finished);
   row.addWidget(number);
   return number;

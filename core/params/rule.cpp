@@ -91,8 +91,8 @@ const std::vector<RuleForm>& conditionForms() {
       {"frame",
        "frame between",
        "the frame is between {0:g} and {1:g}",
-       {"from", "", 24, -kFar, kFar},
-       {"to", "", 48, -kFar, kFar}},
+       {"from", "frame", 24, -kFar, kFar},
+       {"to", "frame", 48, -kFar, kFar}},
       {"tag", "tag", "it has tag {0:g}", kTagField},
   };
   return forms;

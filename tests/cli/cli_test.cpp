@@ -179,6 +179,28 @@ TEST_F(CommandLine, ExportsPointsThatTheLibrarysToolReads) {
   EXPECT_EQ(text.find("active voxels:       0\n"), std::string::npos) << "there are points";
 }
 
+TEST_F(CommandLine, ExportsGasesThatTheLibrarysToolReadsAndCountsThem) {
+  const std::string file = (folder_ / "puff.comet").string();
+  ASSERT_EQ(comet("new " + file + " --demo whistle_puff").code, 0);
+  const std::string coarse = file + " --set steam.resolution=24 --quiet";
+  ASSERT_EQ(comet("export " + coarse + " --what gas --format vdb --frames 6-7 --out " + out()).code, 0);
+  const std::string listing = (folder_ / "listing").string();
+  ASSERT_EQ(
+      std::system(("vdb_print -l '" + out() + "/puff.gas.steam.0007.vdb' > '" + listing + "' 2>&1").c_str()),
+      0);
+  const std::string text = readFile(listing, 1 << 20);
+  for (const char* grid : {"density", "temperature", "velocity"}) EXPECT_THAT(text, HasSubstr(grid));
+  EXPECT_THAT(text, HasSubstr("vec3s"));
+  const Result counted = comet("stats " + coarse + " --frames 7 --json");
+  ASSERT_EQ(counted.code, 0);
+  const auto gas = nlohmann::json::parse(counted.output)[0]["gases"][0];
+  EXPECT_EQ(gas["gas"], "steam");
+  EXPECT_GT(gas["voxels"], gas["filled"]);
+  EXPECT_GT(gas["filled"], 100);
+  EXPECT_GT(gas["solver_rounds"], 0);
+  EXPECT_EQ(comet("export " + coarse + " --what gas --format csv --frames 6 --out " + out()).code, 2);
+}
+
 TEST_F(CommandLine, ExportsTrailsAndLinksInEveryFormat) {
   const std::string lines = scene() +
                             " --set mist.trail=ribbon --set mist.trail_time=0.2 --set mist.links=near"
@@ -485,10 +507,11 @@ TEST_F(CommandLine, WhatASimulationLostIsSaidAndStrictlyAnError) {
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo : {"chain_grit", "hull_splinters", "reed_drizzle", "salt_stars", "seed_crown",
-                           "salt_devil", "gusty_seeds", "gull_flock", "lantern_moths", "marsh_lights",
-                           "dew_net", "marsh_bubbles", "wake_ribbon", "reed_fluff", "tide_of_motes",
-                           "barley_hold", "deck_drizzle", "pump_hose", "funnel_steam"}) {
+  for (const char* demo :
+       {"chain_grit",   "hull_splinters", "reed_drizzle",  "salt_stars",   "seed_crown",   "salt_devil",
+        "gusty_seeds",  "gull_flock",     "lantern_moths", "marsh_lights", "dew_net",      "marsh_bubbles",
+        "wake_ribbon",  "reed_fluff",     "tide_of_motes", "barley_hold",  "deck_drizzle", "pump_hose",
+        "funnel_steam", "landing_steam",  "whistle_puff"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;
