@@ -38,6 +38,10 @@ double areaOf(const std::array<Vec2d, 8>& points, std::size_t count) {
 }  // namespace
 
 double positiveFraction(const std::array<double, 4>& corners) {
+  // Most squares are far from any surface.
+  const auto [least, most] = std::minmax({corners[0], corners[1], corners[2], corners[3]});
+  if (least > 0) return 1;
+  if (most <= 0) return 0;
   static constexpr std::array<std::array<double, 2>, 4> kSquare{{{0, 0}, {1, 0}, {1, 1}, {0, 1}}};
   std::array<Vec2d, 8> points;
   std::size_t count = 0;

@@ -15,7 +15,7 @@ struct GasMotion {
   double vorticity = 0;     // strength of vorticity confinement, 0 and more
   double dissipation = 0;   // the rate at which density fades, per second
   double cooling = 0;       // the rate at which temperature falls, per second
-  double mostVoxels = 3;    // that gas is carried over in a half of a step at the most
+  double mostVoxels = 5;    // that gas is carried over in a half of a step at the most
   double tolerance = 1e-4;  // of the pressure, as a fraction of the largest divergence
   int mostRounds = 60;
 };

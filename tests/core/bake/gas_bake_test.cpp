@@ -76,9 +76,9 @@ TEST(GasBake, IsLeftOutOfABakeThatDoesNotRespondToIt) {
 
 TEST(GasBake, CrossFadesAndEvenMotionSeeIt) {
   const Scene scene =
-      with(gasScene(), {"flipbook.first=10", "flipbook.last=40", "flipbook.frame_choice=motion",
-                        "flipbook.loop=cross_fade", "flipbook.columns=4", "flipbook.rows=2",
-                        "flipbook.cell_width=32", "flipbook.cell_height=32"});
+      with(gasScene(), {"flipbook.first=20", "flipbook.last=44", "flipbook.frame_choice=motion",
+                        "flipbook.loop=cross_fade", "flipbook.overlap=2", "flipbook.columns=4",
+                        "flipbook.rows=2", "flipbook.cell_width=32", "flipbook.cell_height=32"});
   const Flipbook book = baked(scene);
   ASSERT_EQ(book.cells.size(), 8U);
   for (const CellFacts& cell : book.cells) EXPECT_GT(cell.energy, 0);
