@@ -179,6 +179,20 @@ TEST_F(CommandLine, ExportsPointsThatTheLibrarysToolReads) {
   EXPECT_EQ(text.find("active voxels:       0\n"), std::string::npos) << "there are points";
 }
 
+// The job at the end of the guide's page, as it is written there.
+TEST_F(CommandLine, TheGuidesJobWorks) {
+  const std::string page =
+      readFile(std::filesystem::path(COMET_SOURCE_DIR) / "docs/guide/command-line.md", 1 << 20);
+  EXPECT_THAT(
+      page, HasSubstr("**Try it.** `comet new steam.comet --demo funnel_steam`, then `comet bake steam.comet "
+                      "--out steam --check`."));
+  const std::string steam = (folder_ / "steam").string();
+  ASSERT_EQ(comet("new " + steam + ".comet --demo funnel_steam").code, 0);
+  ASSERT_EQ(comet("bake " + steam + ".comet --out " + steam + " --check").code, 0);
+  EXPECT_TRUE(std::filesystem::exists(steam + "/funnel steam.png"));
+  EXPECT_TRUE(std::filesystem::exists(steam + "/funnel steam.json"));
+}
+
 TEST_F(CommandLine, ExportsGasesThatTheLibrarysToolReadsAndCountsThem) {
   const std::string file = (folder_ / "puff.comet").string();
   ASSERT_EQ(comet("new " + file + " --demo whistle_puff").code, 0);

@@ -1,6 +1,8 @@
 // The small jobs at the end of the guide's pages, done in the window as they are written there.
 #include "app/driver.h"
 #include "controls/curve_lane.h"
+#include "gas/advect.h"
+#include "grid/influence_grid.h"
 #include "support/scenes.h"
 
 #include <QComboBox>
@@ -166,6 +168,70 @@ TEST_F(GuideJobs, AFlockFallsApart) {
   test::type(field("alignment"), "0");
   EXPECT_EQ(scene().findByName("flock")->number("alignment", 1), 0);
   EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }, 60000));
+}
+
+TEST_F(GuideJobs, SmokeIsBlownAroundAnObstacle) {
+  expectJob("gas.md",
+            "Make a new scene, press *+ Gas*, set *Resolution* to 48 and *Buoyancy* to 20. Add *Wind*, and a "
+            "*Deflector* in its way.");
+  test::click(test::child<QPushButton>(window_, "add_gas"));
+  test::type(field("resolution"), "48");
+  test::type(field("buoyancy"), "20");
+  test::addInfluence(window_, "Wind");
+  test::addInfluence(window_, "Deflector");
+  choose("shape", "Sphere");
+  test::type(field("position", "y"), "2.5");
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isSimulated(40); }, 90000));
+  const SceneFramePtr frame = window_.backgroundRun().frame(40);
+  ASSERT_EQ(frame->gases->gases.size(), 1U);
+  const PackedGas& gas = *frame->gases->gases.front().content;
+  EXPECT_EQ(gas.grid().counts[1], 48U);
+  EXPECT_GT(gas.filled(), 1000U);
+  EXPECT_LT(valueAt(gas.grid(), gas.density(), {0, 2.5, 0}), 0.01) << "none is in the obstacle";
+}
+
+TEST_F(GuideJobs, ACopyIsDelayedMovedAndSeenAlone) {
+  expectJob("emitters.md", "Duplicate an emitter by 2 units and a delay of 12 frames, then solo the copy.");
+  auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
+  test::chooseFromContextMenu(grid, grid->rowHeadRect(0).center(), "Duplicate, moved…");
+  auto* popup = window_.findChild<QWidget*>("duplicate_popup");
+  ASSERT_TRUE(popup);
+  test::type(test::child<NumberField>(*popup, "x"), "2");
+  test::type(test::child<NumberField>(*popup, "later"), "12");
+  test::click(test::child<QPushButton>(*popup, "duplicate"));
+  ASSERT_TRUE(scene().findByName("emitter 2"));
+  EXPECT_NEAR(scene().findByName("emitter 2")->vector("position", 1).x -
+                  scene().findByName("emitter")->vector("position", 1).x,
+              2, 1e-9);
+  test::chooseFromContextMenu(grid, grid->rowHeadRect(1).center(), "Solo");
+  EXPECT_FALSE(document().drawnScene().findByName("emitter")->enabled);
+  EXPECT_TRUE(document().drawnScene().findByName("emitter 2")->enabled);
+}
+
+TEST_F(GuideJobs, DropsRestOnARoughSlope) {
+  expectJob(
+      "deflectors.md",
+      "Let drops fall on a tilted rectangle with bounce 40 and friction 0.2, then raise the friction until "
+      "they stay.");
+  test::type(field("position", "y"), "3");
+  test::type(field("speed"), "0");
+  test::type(field("lifetime"), "10");
+  test::addInfluence(window_, "Gravity");
+  test::addInfluence(window_, "Deflector");
+  choose("shape", "Rectangle");
+  test::type(field("rotation", "z"), "15");
+  test::type(field("bounce"), "40");
+  const auto farthest = [this] {
+    const ParticleStore& drops = particlesAt(90);
+    double most = 0;
+    for (std::size_t i = 0; i < drops.size(); ++i)
+      most = std::max(most, std::abs(test::positionOf(drops, i).x));
+    return most;
+  };
+  test::type(field("friction"), "0.2");
+  const double sliding = farthest();
+  test::type(field("friction"), "2");
+  EXPECT_LT(farthest(), 0.7 * sliding);
 }
 
 TEST_F(GuideJobs, OpacityIsDrawnInTheLifeChart) {
