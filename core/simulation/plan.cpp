@@ -112,9 +112,9 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
       std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
 }
 
-FramePlan seeing(const ParticleState& particles, FramePlan plan, const Progress& progress) {
+FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progress) {
   ActingInfluence::Seen seen;
-  Surroundings around{particles, plan.time, {}, {}, plan.substeps, progress};
+  Surroundings around{*frame.particles, *frame.gases, plan.time, {}, {}, plan.substeps, progress};
   for (const EmitterPlan& emitter : plan.emitters)
     for (const ActingInfluence& acting : emitter.influences) {
       around.answering[acting.influence()].push_back(emitter.emission.emitter);

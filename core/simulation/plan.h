@@ -51,8 +51,8 @@ struct FramePlan {
 std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, const FrameTime& time,
                                                       int substeps = 1, const Progress& progress = {});
 
-// The plan after its influences have seen the particles as they are when the step begins.
-FramePlan seeing(const ParticleState& particles, FramePlan plan, const Progress& progress = {});
+// The plan after its influences have seen the frame as it is when the step begins.
+FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progress = {});
 
 // The first frame that is simulated: before the scene's first one if the scene warms up.
 int firstSimulatedFrame(const Scene& scene);

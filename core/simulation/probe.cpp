@@ -38,7 +38,7 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
   // As they act at the frame itself.
   FramePlan plan = planFrame(scene, frame.number);
   plan.time.start += plan.time.length;
-  plan = seeing(*frame.particles, std::move(plan));
+  plan = seeing(frame, std::move(plan));
   const auto emitter =
       std::find_if(plan.emitters.begin(), plan.emitters.end(),
                    [&particle](const EmitterPlan& e) { return e.emission.emitter == particle.emitter; });

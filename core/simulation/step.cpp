@@ -160,7 +160,7 @@ class Step {
   }
 
   void see() {
-    plan_ = seeing(*previous_.particles, std::move(plan_), progress_);
+    plan_ = seeing(previous_, std::move(plan_), progress_);
     groups_.reserve(plan_.emitters.size());
     for (const EmitterPlan& emitter : plan_.emitters)
       groups_.emplace_back(plan_, emitter, previous_.particles->find(emitter.emission.emitter), progress_);

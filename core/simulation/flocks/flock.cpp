@@ -600,7 +600,7 @@ FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& fr
   now.start = flock.clock.seconds(frame.number);
   const FlockRules rules(flock, frame.number);
   const Flock action(rules);
-  Surroundings around{*frame.particles, now, {}, {}, 1, progress};
+  Surroundings around{*frame.particles, *frame.gases, now, {}, {}, 1, progress};
   for (const ParticleGroup& group : frame.particles->groups)
     if (scene.response(group.emitter, flock.id).acts()) around.answering[flock.id].push_back(group.emitter);
   const auto seeing = std::static_pointer_cast<const Flock>(action.seeing(around));

@@ -12,6 +12,7 @@
 #include "particles/particle_state.h"
 #include "scene/item.h"
 #include "simulation/frame/frame_time.h"
+#include "simulation/frame/gases_state.h"
 #include "simulation/motion/chunk.h"
 #include "simulation/motion/forces.h"
 
@@ -29,6 +30,7 @@ class InfluenceAction;
 // What there is around particles when a step begins.
 struct Surroundings {
   const ParticleState& particles;
+  const GasesState& gases;
   const FrameTime& time;
   std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
   std::map<ItemId, std::vector<ItemId>> answering;                 // the emitters that an influence acts on
@@ -58,8 +60,8 @@ class InfluenceAction {
   // Adds by how much, `seconds` after the scene's first frame. Called from many threads.
   virtual void addDisplacement(Contribution&, const Samples&, double /*seconds*/, const Weights&) const {}
 
-  // For what particles do to each other: the action as it is after seeing all particles as the step begins.
-  // Null if it need not see them. It is the frame's state that counts, and no concern of describe().
+  // For what particles do to each other, and gases to them: the action as it is after seeing all as the step
+  // begins. Null if it need not see them. It is the frame's state that counts, and no concern of describe().
   virtual std::shared_ptr<const InfluenceAction> seeing(const Surroundings&) const { return nullptr; }
 
   // What it has to keep of each particle from step to step.

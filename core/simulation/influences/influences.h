@@ -22,6 +22,7 @@ InfluenceKind windInfluence();
 InfluenceKind dragInfluence();
 InfluenceKind turbulenceInfluence();
 InfluenceKind vortexInfluence();
+InfluenceKind gasFlowInfluence();
 InfluenceKind attractorInfluence();
 InfluenceKind bendInfluence();
 InfluenceKind speedLimitInfluence();

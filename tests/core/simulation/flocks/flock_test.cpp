@@ -67,6 +67,7 @@ TEST(Flock, SteersByTheSumsThatTryingAllGives) {
   const auto flock = std::static_pointer_cast<const Flock>(
       Flock(FlockRules(*scene.findByName("flock"), 4))
           .seeing({*frame->particles,
+                   *frame->gases,
                    now,
                    {},
                    {{scene.findByName("flock")->id, {scene.findByName("emitter")->id}}},

@@ -113,10 +113,33 @@ TEST(GasScene, GravityPullsSmokeAndNotTheAir) {
     for (const float each : across) EXPECT_EQ(each, 0);
 }
 
+TEST(GasScene, GasCarriesParticles) {
+  // Air at 2 units a second, and particles that hold on to it.
+  Scene scene = withInfluence(stillBox({"source.density=0"}), "wind",
+                              {"wind.direction=1,0,0", "wind.speed=2", "wind.air_drag=50", "wind.gusts=0"});
+  scene = with(scene, {"emitter.bursts=[{\"frame\":20,\"count\":1}]", "emitter.shape=point",
+                       "emitter.position=-1.5,2,0", "emitter.speed=0", "emitter.lifetime=100"});
+  scene = scene.withResponse(scene.findByName("emitter")->id, scene.findByName("wind")->id, {});
+  scene = withInfluence(scene, "gas_flow", {"gas_flow.gas=gas", "gas_flow.air_drag=5"});
+  const auto velocityAfter = [](const Scene& of, int frame) {
+    return test::velocityOf(test::onlyGroup(simulate(of, frame)), 0);
+  };
+  const double seconds = 10 / test::kFrameRate;
+  EXPECT_NEAR(velocityAfter(scene, 30).x, 2 * (1 - std::exp(-5 * seconds)), 0.02);
+  EXPECT_NEAR(velocityAfter(with(scene, {"gas_flow.carried=50"}), 30).x, 1 - std::exp(-5 * seconds), 0.02);
+  EXPECT_NEAR(velocityAfter(with(scene, {"gas_flow.acts_as=force", "gas_flow.strength=3"}), 30).x,
+              6 * seconds, 0.05);
+  // Outside of the box only if it is asked for.
+  const Scene outside = with(scene, {"emitter.position=5,2,0"});
+  EXPECT_EQ(velocityAfter(outside, 30).x, 0);
+  EXPECT_GT(velocityAfter(with(outside, {"gas_flow.outside=edge"}), 30).x, 1);
+  test::expectTheSameHoweverRun(scene, 26);
+}
+
 TEST(GasScene, WhatIsForParticlesAloneDoesNothing) {
   const Scene scene = stillBox();
   const Digest plain = simulate(scene, 4)->gases->digest();
-  for (const char* kind : {"kicks", "spin", "flock", "speed_limit", "enclosure"}) {
+  for (const char* kind : {"kicks", "spin", "flock", "speed_limit", "enclosure", "gas_flow"}) {
     const Scene more = withInfluence(scene, kind);
     EXPECT_FALSE(canActOn(*more.findByName("gas"), *more.items().back())) << kind;
     EXPECT_TRUE(canActOn(*more.findByName("emitter"), *more.items().back())) << kind;
