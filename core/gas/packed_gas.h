@@ -39,12 +39,17 @@ class HalfChannel {
 
 class PackedGas {
  public:
-  PackedGas(const GasGrid& grid, const GasState& state);
+  // `pace` is how many seconds pass in the gas while one passes in the scene: the state's velocities are by
+  // the gas's own time.
+  PackedGas(const GasGrid& grid, const GasState& state, double pace = 1);
 
   const GasGrid& grid() const { return grid_; }
+  double pace() const { return pace_; }
+  // By the gas's own time.
   GasState unpacked() const;
   GasChannel density() const { return density_.unpacked(); }
   GasChannel temperature() const { return temperature_.unpacked(); }
+  // By the time of the scene, units per second.
   GasVelocity velocity() const;
   // Voxels in runs that hold any density.
   std::size_t filled() const { return density_.kept(); }
@@ -57,8 +62,10 @@ class PackedGas {
 
  private:
   PackedGas() = default;
+  GasVelocity unpackedVelocity() const;
 
   GasGrid grid_;
+  double pace_ = 1;
   std::array<HalfChannel, 3> velocity_;
   HalfChannel density_, temperature_;
 };

@@ -15,11 +15,12 @@ class GasForces {
   GasForces(const GasPlan& plan, const Substep& substep);
 
   bool empty() const { return pushing_.empty(); }
-  // Changes a velocity by what they do in so many seconds. Runs on all threads.
+  // Changes a velocity, by the gas's own time, by what they do in so many seconds of it. Runs on all threads.
   void push(const GasChannel& density, double seconds, GasVelocity& velocity) const;
 
  private:
   const GasGrid& grid_;
+  double pace_;
   Substep substep_;
   std::vector<const ActingInfluence*> pushing_;
 };

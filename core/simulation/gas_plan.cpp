@@ -1,14 +1,11 @@
 #include "simulation/gas_plan.h"
 
+#include "simulation/emission/emission.h"
 #include "simulation/gas/gas_kind.h"
 #include "simulation/influences/influences.h"
 
 namespace comet {
 namespace {
-
-std::uint64_t seedOf(const Scene& scene) {
-  return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
-}
 
 GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
                 const std::vector<std::shared_ptr<const PlannedInfluence>>& influences) {
@@ -17,10 +14,10 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.gas = gas.id;
   plan.grid = gasGridOf(gas);
   plan.motion = gasMotionOf(gas, frame);
-  plan.timeScale = gas.number("time_scale", frame) / 100;
+  plan.pace = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
-    SourcePlan source = planSource(*item, seedOf(scene), frameRate(scene), time);
+    SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
     if (source.activity > 0) plan.sources.push_back(std::move(source));
   }
   for (const auto& influence : influences) {
@@ -39,7 +36,7 @@ void GasPlan::describe(Hasher& hasher) const {
   for (std::size_t axis = 0; axis < 3; ++axis)
     hasher << grid.counts[axis] << grid.open[axis][0] << grid.open[axis][1];
   hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
-         << timeScale;
+         << pace;
   hasher << sources.size();
   for (const SourcePlan& source : sources) source.describe(hasher);
   hasher << influences.size();

@@ -129,10 +129,6 @@ FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progre
 
 int firstSimulatedFrame(const Scene& scene) { return frameRange(scene).first - warmUpFrames(scene); }
 
-std::uint64_t sceneSeed(const Scene& scene) {
-  return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
-}
-
 FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const Progress& progress) {
   progress.stopIfCancelled();
   const int first = clock.firstFrame();

@@ -57,9 +57,6 @@ FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progre
 // The first frame that is simulated: before the scene's first one if the scene warms up.
 int firstSimulatedFrame(const Scene& scene);
 
-// What all random numbers of the scene's births depend on.
-std::uint64_t sceneSeed(const Scene& scene);
-
 // `clock` is the scene's. Throws Error(Input) if the frame lies before the first simulated one, or if the
 // scene's start state is damaged, and Error(Cancelled).
 FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const Progress& progress = {});

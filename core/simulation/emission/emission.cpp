@@ -195,6 +195,10 @@ void EmissionPlan::describe(Hasher& hasher) const {
   child.describe(hasher);
 }
 
+std::uint64_t sceneSeed(const Scene& scene) {
+  return static_cast<std::uint64_t>(scene.settings().number("seed", 0));
+}
+
 std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame) {
   return combineKeys(combineKeys(sceneSeed, emitter.id),
                      static_cast<std::uint64_t>(emitter.number("seed", frame)));

@@ -59,6 +59,9 @@ struct EmissionPlan {
   void describe(Hasher& hasher) const;
 };
 
+// What all random numbers of the scene's births and sources depend on.
+std::uint64_t sceneSeed(const Scene& scene);
+
 // What the random numbers of an emitter's births come from, and its wandering.
 std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame);
 std::uint64_t wanderKey(std::uint64_t emissionKey);

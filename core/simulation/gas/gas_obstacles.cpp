@@ -1,5 +1,6 @@
 #include "simulation/gas/gas_obstacles.h"
 
+#include <cmath>
 #include <limits>
 
 namespace comet {
@@ -19,8 +20,11 @@ struct Nearest {
 Nearest nearestTo(const Vec3d& position, const std::vector<Placed>& all, double within) {
   Nearest nearest;
   for (const Placed& placed : all) {
-    const double distance =
-        placed.deflector->shape().at(placed.pose.toOwn(position), within).distance - placed.thickness;
+    const DeflectorShape& shape = placed.deflector->shape();
+    const Vec3d own = placed.pose.toOwn(position);
+    double distance = shape.at(own, within).distance - placed.thickness;
+    // Far from a mesh's surface may be deep inside.
+    if (std::isinf(distance) && shape.isInside(own)) distance = -within;
     if (distance < nearest.distance) nearest = {distance, &placed};
   }
   return nearest;
@@ -28,7 +32,8 @@ Nearest nearestTo(const Vec3d& position, const std::vector<Placed>& all, double 
 
 }  // namespace
 
-GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& deflectors, double seconds) {
+GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& deflectors, double seconds,
+                   double pace) {
   if (deflectors.empty()) return wallsOnly(grid);
   std::vector<Placed> all;
   for (const Deflector* deflector : deflectors)
@@ -42,7 +47,7 @@ GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& def
   };
   const auto velocity = [&](const Vec3d& position) {
     const Placed* placed = nearestTo(position, all, within).placed;
-    return placed ? placed->deflector->motion().velocityAt(position, placed->pose) : Vec3d(0.0);
+    return placed ? placed->deflector->motion().velocityAt(position, placed->pose) / pace : Vec3d(0.0);
   };
   return solidsOf(grid, distance, velocity);
 }

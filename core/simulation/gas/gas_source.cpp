@@ -407,7 +407,7 @@ SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const P
 }
 
 void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
-             GasState& state, GasChannel& expansion) {
+             double pace, GasState& state, GasChannel& expansion) {
   if (coverage.isEmpty()) return;
   const GridLayout cells = grid.cells(), box = coverage.layout();
   const auto given = static_cast<float>(seconds * source.activity);
@@ -450,7 +450,7 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
           const auto component = static_cast<int>(axis);
           const float wanted = ((hasAbove ? more * coverage.velocity[above][component] : 0) +
                                 (hasBelow ? less * coverage.velocity[below][component] : 0)) /
-                               (more + less);
+                               ((more + less) * static_cast<float>(pace));
           float& now = state.velocity[axis][faces.index(x + coverage.begin[0], y + coverage.begin[1],
                                                         z + coverage.begin[2])];
           now += (wanted - now) * std::min(1.0F, 0.5F * (more + less) * static_cast<float>(source.activity));

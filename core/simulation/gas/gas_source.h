@@ -59,13 +59,14 @@ struct SourceCoverage {
   bool isEmpty() const { return amount.empty(); }
 };
 
-// `particles` are those of the moment at which the step begins. Runs on all threads; throws Error(Cancelled).
+// `particles` are those of the moment at which the step begins. Velocities are by the time of the scene. Runs
+// on all threads; throws Error(Cancelled).
 SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
                           const Progress& progress);
 
-// Adds to a gas what a source gives it in so many seconds, and to `expansion` how fast it swells (one for
-// each voxel, per second).
+// Adds to a gas what a source gives it in so many of its seconds, of which `pace` pass in one of the scene, and
+// to `expansion` how fast it swells (one for each voxel, per second).
 void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
-             GasState& state, GasChannel& expansion);
+             double pace, GasState& state, GasChannel& expansion);
 
 }  // namespace comet

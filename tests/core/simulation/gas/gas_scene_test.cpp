@@ -204,6 +204,14 @@ TEST(GasScene, TimeScaleChangesItsPaceAlone) {
   const double slow = total(gasOf(simulate(with(stillBox(), {"gas.time_scale=50"}), 13)).density());
   const double plain = total(gasOf(simulate(stillBox(), 7)).density());
   EXPECT_NEAR(slow / plain, 1, 0.02) << "half as fast for twice as long";
+  // What comes from the scene keeps its own speed.
+  const Scene windy =
+      withInfluence(stillBox({"source.density=0", "gas.time_scale=40"}), "wind",
+                    {"wind.direction=1,0,0", "wind.speed=2", "wind.air_drag=3", "wind.gusts=0"});
+  const SceneFramePtr frame = simulate(windy, 13);
+  const PackedGas& gas = gasOf(frame);
+  EXPECT_NEAR(velocityAt(gas.grid(), gas.velocity(), {0, 2, 0}).x,
+              2 * (1 - std::exp(-3 * test::secondsAt(13))), 0.01);
 }
 
 TEST(GasScene, IsTheSameHoweverItIsRun) {

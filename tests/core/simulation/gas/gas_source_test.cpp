@@ -139,7 +139,7 @@ TEST(GasSource, GivesSoMuchASecond) {
                  "source.expansion=7"});
   GasState state = emptyGas(box.grid);
   GasChannel expansion(box.grid.cells().size());
-  giveGas(box.plan(), box.coverage(), box.grid, 0.5, state, expansion);
+  giveGas(box.plan(), box.coverage(), box.grid, 0.5, 1, state, expansion);
   const double voxel = std::pow(box.grid.voxel, 3);
   const auto sum = [voxel](const GasChannel& channel) {
     return std::accumulate(channel.begin(), channel.end(), 0.0) * voxel;
@@ -156,7 +156,7 @@ TEST(GasSource, HoldsWhatIsBelow) {
   GasChannel expansion(box.grid.cells().size());
   const std::size_t middle = box.grid.cells().index(20, 20, 20), other = box.grid.cells().index(20, 20, 21);
   state.density[other] = 5;
-  for (int i = 0; i < 3; ++i) giveGas(box.plan(), box.coverage(), box.grid, 0.1, state, expansion);
+  for (int i = 0; i < 3; ++i) giveGas(box.plan(), box.coverage(), box.grid, 0.1, 1, state, expansion);
   EXPECT_EQ(state.density[middle], 2);
   EXPECT_EQ(state.density[other], 5) << "what is denser stays";
   EXPECT_EQ(state.temperature[middle], 100);
@@ -167,7 +167,7 @@ TEST(GasSource, SetsTheVelocityOfItsGas) {
                  "source.velocity=1,0,0", "source.rotation=0,0,90", "source.normal_speed=2"});
   GasState state = emptyGas(box.grid);
   GasChannel expansion(box.grid.cells().size());
-  giveGas(box.plan(), box.coverage(), box.grid, 0.1, state, expansion);
+  giveGas(box.plan(), box.coverage(), box.grid, 0.1, 1, state, expansion);
   // Turned with the shape, and outwards besides.
   const GridLayout faces = box.grid.faces(1);
   EXPECT_NEAR(state.velocity[1][faces.index(20, 26, 20)], 1 + 2, 0.02);
