@@ -13,7 +13,8 @@ namespace comet {
 
 const Catalog& catalog() {
   static const Catalog all = [] {
-    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &emitterKind(), &gasKind(), &sourceKind()};
+    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &emitterKind(), &gasKind(),
+                                       &sourceKind()};
     for (const InfluenceKind& kind : influenceKinds()) kinds.push_back(&kind.spec);
     kinds.push_back(&bakeKind());
     return Catalog(std::move(kinds));

@@ -75,15 +75,16 @@ struct RuleStats {
 
 // What became of a gas.
 struct GasStats {
-  std::uint32_t gas = 0;           // its item id
-  std::int32_t halves = 0;         // that its steps were split into
-  std::int32_t rounds = 0;         // of its pressure, in all of them
-  std::uint16_t wallsMet = 0;      // bits of GasGrid::wallBit: the open ones that density has come to, where it is cut off
-  std::uint16_t missedBy = 0;      // sources that reach none of its voxels
-  std::uint64_t voxels = 0;        // of its box
-  std::uint64_t filled = 0;        // about how many of them hold anything
-  std::uint64_t reset = 0;         // values that were no numbers and became 0
-  double divergenceLeft = 0;       // largest error in the last half, per second
+  std::uint32_t gas = 0;    // its item id
+  std::int32_t halves = 0;  // that its steps were split into
+  std::int32_t rounds = 0;  // of its pressure, in all of them
+  std::uint16_t wallsMet =
+      0;  // bits of GasGrid::wallBit: the open ones that density has come to, where it is cut off
+  std::uint16_t missedBy = 0;  // sources that reach none of its voxels
+  std::uint64_t voxels = 0;    // of its box
+  std::uint64_t filled = 0;    // about how many of them hold anything
+  std::uint64_t reset = 0;     // values that were no numbers and became 0
+  double divergenceLeft = 0;   // largest error in the last half, per second
 };
 
 // Of the hits of a step, so many are kept: the first ones.
