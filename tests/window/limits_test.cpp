@@ -65,7 +65,9 @@ TEST_F(Limits, AFullDiskLeavesTheOldFileAndTheWork) {
   waitFor([this] { return param("reed", "rate") == 9.0; }, "it is set");
   limit(RLIMIT_FSIZE, 16);
   desktop_.key("s", {"Control_L"});
-  waitFor([this] { return textOf("problem").find("reed.comet") != std::string::npos; }, "it is said");
+  // In full: what the bar has no room for is cut.
+  const auto said = [this] { return widget("problem")["tip"].get<std::string>(); };
+  waitFor([&] { return said().find("reed.comet") != std::string::npos; }, "it is said");
   EXPECT_EQ(contentOf(path), text);
   EXPECT_NE(textOf("scene_name").find("●"), std::string::npos) << "the work is unsaved still";
   limit(RLIMIT_FSIZE, RLIM_INFINITY);
