@@ -183,8 +183,9 @@ GasMotion gasMotionOf(const Item& gas, double frame) {
 }
 
 std::size_t gasMemory(const GasGrid& grid) {
-  // Five channels three times over while they are carried, solids, and the levels of the pressure.
-  constexpr std::size_t kBytesAVoxel = 150;
+  // Measured at 128³: five channels three times over while they are carried, solids, the levels of the
+  // pressure.
+  constexpr std::size_t kBytesAVoxel = 240;
   return grid.cells().size() * kBytesAVoxel;
 }
 
