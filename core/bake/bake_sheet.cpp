@@ -209,12 +209,8 @@ class Baking {
     for (std::size_t i = 0; i < density.size(); ++i)
       if (density[i] > 0) filled.push_back(i);
     const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
-    const GridLayout cells = grid.cells();
     for (std::size_t sample = 0; sample < filled.size(); sample += step) {
-      const std::size_t i = filled[sample];
-      const Vec3d place =
-          grid.corner +
-          grid.voxel * (Vec3d(i % cells.row(), i % cells.plane() / cells.row(), i / cells.plane()) + 0.5);
+      const Vec3d place = grid.middleOf(filled[sample]);
       const Vec2d motion = *paint.ofGas(GasPlace(grid, velocity, density, place), projector);
       motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
     }

@@ -43,6 +43,15 @@ struct GasGrid {
                          static_cast<double>(counts[2]));
   }
   Vec3d middle() const { return corner + 0.5 * size(); }
+  // Of a voxel, by its place along each axis or by its index in cells().
+  Vec3d middleOf(std::size_t x, std::size_t y, std::size_t z) const {
+    return corner +
+           voxel * (Vec3d(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z)) + 0.5);
+  }
+  Vec3d middleOf(std::size_t index) const {
+    const GridLayout layout = cells();
+    return middleOf(index % layout.row(), index % layout.plane() / layout.row(), index / layout.plane());
+  }
 
   bool operator==(const GasGrid&) const = default;
 };

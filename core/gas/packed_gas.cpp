@@ -97,15 +97,15 @@ HalfChannel HalfChannel::take(ByteReader& reader, std::size_t size) {
   return channel;
 }
 
-PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double pace)
-    : grid_(grid), pace_(pace), density_(state.density), temperature_(state.temperature) {
+PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScale)
+    : grid_(grid), timeScale_(timeScale), density_(state.density), temperature_(state.temperature) {
   for (std::size_t axis = 0; axis < 3; ++axis) velocity_[axis] = HalfChannel(state.velocity[axis]);
 }
 
 GasVelocity PackedGas::velocity() const {
   GasVelocity velocity = unpackedVelocity();
-  if (pace_ == 1) return velocity;
-  const auto factor = static_cast<float>(pace_);
+  if (timeScale_ == 1) return velocity;
+  const auto factor = static_cast<float>(timeScale_);
   for (GasChannel& across : velocity)
     for (float& value : across) value *= factor;
   return velocity;
@@ -125,7 +125,7 @@ std::size_t PackedGas::bytes() const {
 
 void PackedGas::describe(Hasher& hasher) const {
   for (const std::size_t count : grid_.counts) hasher << count;
-  hasher << grid_.voxel << grid_.corner << pace_;
+  hasher << grid_.voxel << grid_.corner << timeScale_;
   for (const auto& walls : grid_.open) hasher << walls[0] << walls[1];
   for (const HalfChannel& channel : velocity_) channel.describe(hasher);
   density_.describe(hasher);
@@ -136,7 +136,7 @@ void PackedGas::put(std::string& bytes) const {
   for (const std::size_t count : grid_.counts) putNumber(bytes, static_cast<std::uint64_t>(count));
   putNumber(bytes, grid_.voxel);
   putNumbers(bytes, &grid_.corner.x, 3);
-  putNumber(bytes, pace_);
+  putNumber(bytes, timeScale_);
   for (const auto& walls : grid_.open)
     for (const bool isOpen : walls) putNumber(bytes, static_cast<std::uint8_t>(isOpen));
   for (const HalfChannel& channel : velocity_) channel.put(bytes);
@@ -154,8 +154,8 @@ PackedGas PackedGas::take(ByteReader& reader) {
   }
   gas.grid_.voxel = reader.take<double>();
   reader.take(&gas.grid_.corner.x, 3);
-  gas.pace_ = reader.take<double>();
-  if (!(gas.grid_.voxel > 0) || !std::isfinite(gas.grid_.voxel) || !std::isfinite(gas.pace_))
+  gas.timeScale_ = reader.take<double>();
+  if (!(gas.grid_.voxel > 0) || !std::isfinite(gas.grid_.voxel) || !std::isfinite(gas.timeScale_))
     throw DamagedBytes();
   for (auto& walls : gas.grid_.open)
     for (bool& isOpen : walls) isOpen = reader.take<std::uint8_t>() != 0;

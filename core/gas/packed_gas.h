@@ -39,12 +39,12 @@ class HalfChannel {
 
 class PackedGas {
  public:
-  // `pace` is how many seconds pass in the gas while one passes in the scene: the state's velocities are by
-  // the gas's own time.
-  PackedGas(const GasGrid& grid, const GasState& state, double pace = 1);
+  // `timeScale` is how many seconds pass in the gas while one passes in the scene: the state's velocities are
+  // by the gas's own time.
+  PackedGas(const GasGrid& grid, const GasState& state, double timeScale = 1);
 
   const GasGrid& grid() const { return grid_; }
-  double pace() const { return pace_; }
+  double timeScale() const { return timeScale_; }
   // By the gas's own time.
   GasState unpacked() const;
   GasChannel density() const { return density_.unpacked(); }
@@ -65,7 +65,7 @@ class PackedGas {
   GasVelocity unpackedVelocity() const;
 
   GasGrid grid_;
-  double pace_ = 1;
+  double timeScale_ = 1;
   std::array<HalfChannel, 3> velocity_;
   HalfChannel density_, temperature_;
 };

@@ -47,7 +47,7 @@ Vec3d changeAt(const Forces& forces, std::size_t i, const Vec3d& velocity, doubl
 }  // namespace
 
 GasForces::GasForces(const GasPlan& plan, const Substep& substep)
-    : grid_(plan.grid), pace_(plan.pace), substep_(substep) {
+    : grid_(plan.grid), timeScale_(plan.timeScale), substep_(substep) {
   for (const ActingInfluence& acting : plan.influences)
     if (acting.action().adds()) pushing_.push_back(&acting);
 }
@@ -58,7 +58,7 @@ void GasForces::push(const GasChannel& density, double seconds, GasVelocity& vel
   const VoxelVectors middle = middleVelocities(grid_, velocity);
   VoxelVectors change = voxelVectors(cells);
   // Influences know the time of the scene alone.
-  const auto pace = static_cast<float>(pace_);
+  const auto timeScale = static_cast<float>(timeScale_);
   tbb::enumerable_thread_specific<std::unique_ptr<VoxelSamples>> rooms;
   const std::size_t chunks = (cells.size() + kChunkSize - 1) / kChunkSize;
   parallelFor(chunks, [&](std::size_t chunk) {
@@ -66,11 +66,11 @@ void GasForces::push(const GasChannel& density, double seconds, GasVelocity& vel
     if (!room) room = std::make_unique<VoxelSamples>();
     const std::size_t first = chunk * kChunkSize, count = std::min(kChunkSize, cells.size() - first);
     for (std::size_t i = 0; i < count; ++i) {
-      const std::size_t voxel = first + i, x = voxel % cells.row(), y = voxel % cells.plane() / cells.row();
-      const Vec3d place = grid_.corner + grid_.voxel * (Vec3d(x, y, voxel / cells.plane()) + 0.5);
+      const std::size_t voxel = first + i;
+      const Vec3d place = grid_.middleOf(voxel);
       for (std::size_t axis = 0; axis < 3; ++axis) {
         room->positions[axis][i] = static_cast<float>(place[static_cast<int>(axis)]);
-        room->velocities[axis][i] = middle[axis][voxel] * pace;
+        room->velocities[axis][i] = middle[axis][voxel] * timeScale;
       }
     }
     const Samples samples = room->samples(count);
@@ -80,7 +80,8 @@ void GasForces::push(const GasChannel& density, double seconds, GasVelocity& vel
                              acting->weights(samples, substep_, room->weights));
     for (std::size_t i = 0; i < count; ++i) {
       const double dense = std::clamp(static_cast<double>(density[first + i]), 0.0, 1.0);
-      const Vec3d more = changeAt(room->forces, i, samples.velocity(i), dense, seconds / pace_) / pace_;
+      const Vec3d more =
+          changeAt(room->forces, i, samples.velocity(i), dense, seconds / timeScale_) / timeScale_;
       for (std::size_t axis = 0; axis < 3; ++axis)
         change[axis][first + i] = static_cast<float>(more[static_cast<int>(axis)]);
     }

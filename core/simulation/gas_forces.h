@@ -20,7 +20,7 @@ class GasForces {
 
  private:
   const GasGrid& grid_;
-  double pace_;
+  double timeScale_;
   Substep substep_;
   std::vector<const ActingInfluence*> pushing_;
 };

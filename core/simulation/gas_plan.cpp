@@ -14,7 +14,7 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.gas = gas.id;
   plan.grid = gasGridOf(gas);
   plan.motion = gasMotionOf(gas, frame);
-  plan.pace = gas.number("time_scale", frame) / 100;
+  plan.timeScale = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
     SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
@@ -36,7 +36,7 @@ void GasPlan::describe(Hasher& hasher) const {
   for (std::size_t axis = 0; axis < 3; ++axis)
     hasher << grid.counts[axis] << grid.open[axis][0] << grid.open[axis][1];
   hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
-         << pace;
+         << timeScale;
   hasher << sources.size();
   for (const SourcePlan& source : sources) source.describe(hasher);
   hasher << influences.size();

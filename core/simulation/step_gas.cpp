@@ -75,7 +75,7 @@ class GasStepper {
     const double length = time_.length / substeps_;
     for (int i = 0; i < substeps_ && length > 0; ++i)
       step({time_.start + i * length, length, static_cast<std::size_t>(i)});
-    SteppedGas stepped{std::make_shared<const PackedGas>(plan_.grid, state_, plan_.pace), stats_};
+    SteppedGas stepped{std::make_shared<const PackedGas>(plan_.grid, state_, plan_.timeScale), stats_};
     stepped.stats.filled = stepped.content->filled();
     stepped.stats.wallsMet = static_cast<std::uint16_t>(wallsMetBy(plan_.grid, state_.density));
     return stepped;
@@ -83,17 +83,17 @@ class GasStepper {
 
  private:
   void step(const Substep& substep) {
-    const double seconds = substep.length * plan_.pace;
+    const double seconds = substep.length * plan_.timeScale;
     if (seconds <= 0) return;
     GasChannel expansion(plan_.grid.cells().size());
     for (std::size_t i = 0; i < plan_.sources.size(); ++i)
-      giveGas(plan_.sources[i], coverages_[i], plan_.grid, seconds, plan_.pace, state_, expansion);
+      giveGas(plan_.sources[i], coverages_[i], plan_.grid, seconds, plan_.timeScale, state_, expansion);
     const std::vector<const Deflector*> deflectors = deflectorsOf(plan_);
     // What is solid stays as it is unless it moves.
     if (!solver_ || std::any_of(deflectors.begin(), deflectors.end(),
                                 [](const Deflector* each) { return each->motion().moves(); }))
       solver_ = std::make_unique<PressureSolver>(
-          plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.pace));
+          plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.timeScale));
     const GasForces forces(plan_, substep);
     const GasPush push = [&](GasVelocity& velocity, double part) {
       forces.push(state_.density, part, velocity);

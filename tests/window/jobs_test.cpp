@@ -17,6 +17,18 @@ class Jobs : public WindowTest {
     desktop_.type(path);
     desktop_.key("Return");
   }
+  // Bakes the scene's flipbook and has it written.
+  void bakeInto(const QString& out) {
+    desktop_.key("F6");
+    waitFor([this] { return isShown("bake_folder"); }, "the bake page is shown");
+    click("bake_folder");
+    desktop_.key("a", {"Control_L"});
+    desktop_.type(out);
+    desktop_.key("Tab");
+    click("bake_start");
+    waitFor([this] { return widget("bake_write")["enabled"] == true; }, "the flipbook is baked");
+    click("bake_write");
+  }
   Json readJson(const QString& path) {
     std::ifstream file(path.toStdString());
     return Json::parse(file, nullptr, false);
@@ -84,16 +96,8 @@ TEST_F(Jobs, BurstWithRule) {
 
 TEST_F(Jobs, BakeAndWrite) {
   startNewScene();
-  desktop_.key("F6");
-  waitFor([this] { return isShown("bake_folder"); }, "the bake page is shown");
   const QString out = folder().filePath("out");
-  click("bake_folder");
-  desktop_.key("a", {"Control_L"});
-  desktop_.type(out);
-  desktop_.key("Tab");
-  click("bake_start");
-  waitFor([this] { return widget("bake_write")["enabled"] == true; }, "the flipbook is baked");
-  click("bake_write");
+  bakeInto(out);
   waitFor([&] { return QFile::exists(out + "/flipbook.png") && QFile::exists(out + "/flipbook.json"); },
           "the files are written");
   const Json description = readJson(out + "/flipbook.json");
@@ -119,16 +123,8 @@ TEST_F(Jobs, SmokeFromABoxToASheet) {
   desktop_.key("Delete");
   waitFor([this] { return item("emitter").is_null(); }, "the emitter is gone");
   waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
-  desktop_.key("F6");
-  waitFor([this] { return isShown("bake_folder"); }, "the bake page is shown");
   const QString out = folder().filePath("smoke");
-  click("bake_folder");
-  desktop_.key("a", {"Control_L"});
-  desktop_.type(out);
-  desktop_.key("Tab");
-  click("bake_start");
-  waitFor([this] { return widget("bake_write")["enabled"] == true; }, "the flipbook is baked");
-  click("bake_write");
+  bakeInto(out);
   waitFor([&] { return QFile::exists(out + "/flipbook.png"); }, "the sheet is written");
   const QImage sheet(out + "/flipbook.png");
   int seen = 0;

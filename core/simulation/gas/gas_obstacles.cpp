@@ -33,7 +33,7 @@ Nearest nearestTo(const Vec3d& position, const std::vector<Placed>& all, double 
 }  // namespace
 
 GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& deflectors, double seconds,
-                   double pace) {
+                   double timeScale) {
   if (deflectors.empty()) return wallsOnly(grid);
   std::vector<Placed> all;
   for (const Deflector* deflector : deflectors)
@@ -47,7 +47,7 @@ GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& def
   };
   const auto velocity = [&](const Vec3d& position) {
     const Placed* placed = nearestTo(position, all, within).placed;
-    return placed ? placed->deflector->motion().velocityAt(position, placed->pose) / pace : Vec3d(0.0);
+    return placed ? placed->deflector->motion().velocityAt(position, placed->pose) / timeScale : Vec3d(0.0);
   };
   return solidsOf(grid, distance, velocity);
 }

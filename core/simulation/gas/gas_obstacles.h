@@ -10,8 +10,8 @@ namespace comet {
 
 // What deflectors cover at a moment, seconds since the scene's first frame. Those without thickness stop gas
 // as if they were a voxel thick. Runs on all threads.
-// `pace` is that of the gas, by whose time velocities are given.
+// `timeScale` is that of the gas, by whose time velocities are given.
 GasSolids solidsOf(const GasGrid& grid, const std::vector<const Deflector*>& deflectors, double seconds,
-                   double pace);
+                   double timeScale);
 
 }  // namespace comet

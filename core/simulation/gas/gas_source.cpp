@@ -58,10 +58,6 @@ VoxelRange voxelsIn(const GasGrid& grid, const Vec3d& least, const Vec3d& most) 
   return range;
 }
 
-Vec3d middleOf(const GasGrid& grid, std::size_t x, std::size_t y, std::size_t z) {
-  return grid.corner + grid.voxel * (Vec3d(x, y, z) + 0.5);
-}
-
 class CoverageMaker {
  public:
   CoverageMaker(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
@@ -160,7 +156,7 @@ class CoverageMaker {
     for (int axis = 0; axis < 3; ++axis) reach += glm::abs(placement.frame[axis]) * half[axis];
     const VoxelRange range = voxelsIn(grid_, placement.position - reach, placement.position + reach);
     add(range, weight, [&](std::size_t x, std::size_t y, std::size_t z) -> Covered {
-      const Vec3d place = middleOf(grid_, x, y, z), own = toOwn * (place - placement.position);
+      const Vec3d place = grid_.middleOf(x, y, z), own = toOwn * (place - placement.position);
       const ShapeDistance found = shapeDistance(source_.shape, own);
       const double scene = glm::length(placement.frame * (found.away * found.distance));
       const double beyond = std::copysign(scene, found.distance) - source_.thickness;
@@ -263,7 +259,7 @@ class CoverageMaker {
       for (const std::uint32_t i : slices[k])
         for (std::size_t y = ranges[i].begin[1]; y < ranges[i].end[1]; ++y)
           for (std::size_t x = ranges[i].begin[0]; x < ranges[i].end[0]; ++x) {
-            const double beyond = glm::length(middleOf(grid_, x, y, z) - blobs[i].at) - radius;
+            const double beyond = glm::length(grid_.middleOf(x, y, z) - blobs[i].at) - radius;
             const auto amount = static_cast<float>(fadeOf(beyond, softness_));
             const std::size_t at = box.index(x - all.begin[0], y - all.begin[1], k);
             if (amount <= amounts[at]) continue;
@@ -302,7 +298,7 @@ class CoverageMaker {
           if (source_.velocity.isSet) coverage_.velocity[i] /= amount;
           if (source_.noise.amount > 0)
             amount *= noiseAt(
-                middleOf(grid_, x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
+                grid_.middleOf(x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
         }
     });
     return std::move(coverage_);
@@ -407,7 +403,7 @@ SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const P
 }
 
 void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
-             double pace, GasState& state, GasChannel& expansion) {
+             double timeScale, GasState& state, GasChannel& expansion) {
   if (coverage.isEmpty()) return;
   const GridLayout cells = grid.cells(), box = coverage.layout();
   const auto given = static_cast<float>(seconds * source.activity);
@@ -450,7 +446,7 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
           const auto component = static_cast<int>(axis);
           const float wanted = ((hasAbove ? more * coverage.velocity[above][component] : 0) +
                                 (hasBelow ? less * coverage.velocity[below][component] : 0)) /
-                               ((more + less) * static_cast<float>(pace));
+                               ((more + less) * static_cast<float>(timeScale));
           float& now = state.velocity[axis][faces.index(x + coverage.begin[0], y + coverage.begin[1],
                                                         z + coverage.begin[2])];
           now += (wanted - now) * std::min(1.0F, 0.5F * (more + less) * static_cast<float>(source.activity));

@@ -64,9 +64,9 @@ struct SourceCoverage {
 SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
                           const Progress& progress);
 
-// Adds to a gas what a source gives it in so many of its seconds, of which `pace` pass in one of the scene,
-// and to `expansion` how fast it swells (one for each voxel, per second).
+// Adds to a gas what a source gives it in so many of its seconds, of which `timeScale` pass in one of the
+// scene, and to `expansion` how fast it swells (one for each voxel, per second).
 void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
-             double pace, GasState& state, GasChannel& expansion);
+             double timeScale, GasState& state, GasChannel& expansion);
 
 }  // namespace comet
