@@ -57,7 +57,7 @@ void gasPressure(benchmark::State& state) {
   PressureLevel level = emptyLevel(gas.grid.counts, {1, 1, 1});
   std::fill(level.cells.begin(), level.cells.end(), PressureCell::Gas);
   for (auto& open : level.open) std::fill(open.begin(), open.end(), 1.0F);
-  findPlainRows(level);
+  completeLevel(level);
   std::vector<float> pressure(level.layout.size(), 1.0F), result(pressure.size());
   for (auto _ : state)
     report(state,
@@ -99,7 +99,7 @@ void gasSeen(benchmark::State& state) {
   GasLook look;
   look.extinction = LookTable<float>(2.0F, [](float density) { return 6 * density; });
   const std::vector<GasLight> lights{{glm::normalize(Vec3d(0.5, 1, 0.3)), Vec3(1.0F)}};
-  const GasMarch march(gas.grid, gas.state.density, gas.state.temperature, look, lights);
+  const GasMarch march(gas.grid, gas.state, look, lights);
   constexpr std::size_t kPixels = 256;
   std::vector<float> picture(kPixels * kPixels);
   const GridLayout cells = gas.grid.cells();

@@ -26,7 +26,10 @@ target_compile_options(
             -Wnon-virtual-dtor
             -Werror
             # Results must not depend on whether the compiler fuses multiplies and adds.
-            -ffp-contract=off)
+            -ffp-contract=off
+            # Loops with roots and choices can use whole vectors; no result changes.
+            -fno-math-errno
+            -fno-trapping-math)
 
 if(COMET_SANITIZE)
   target_compile_options(comet_flags INTERFACE -fsanitize=${COMET_SANITIZE} -fno-omit-frame-pointer

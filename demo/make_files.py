@@ -68,6 +68,23 @@ def hull_planks():
     write_png("hull_planks.png", 192, 128, pixel)
 
 
+def fog_bank():
+    """A low bank of fog at dusk, with holes in it: rose above, blue below."""
+    wide, fine = noise(5), noise(12)
+
+    def pixel(x, y):
+        u, height = x / 384, 1 - y / 160
+        clouds = 0.55 + 0.6 * wide(x / 58, y / 34) + 0.25 * fine(x / 21, y / 15)
+        bank = max(0.0, min(1.0, (0.62 + 0.18 * wide(x / 90, 3.5) - height) / 0.35))
+        ends = max(0.0, min(1.0, min(u, 1 - u) / 0.12))
+        alpha = max(0.0, min(1.0, clouds)) * bank * ends * min(1.0, height / 0.06)
+        warm = max(0.0, min(1.0, height * 1.5 - 0.1 + 0.25 * wide(x / 70, y / 40 + 9)))
+        low, high = (0.44, 0.55, 0.66), (0.93, 0.72, 0.64)
+        return [a + (b - a) * warm for a, b in zip(low, high)] + [alpha]
+
+    write_png("fog_bank.png", 384, 160, pixel)
+
+
 def quay():
     """The ferry's landing at dusk: sky, water, a winch with its chain on the quay. A backdrop for the chain grit."""
     ripple, cloud = noise(5), noise(12)
@@ -298,6 +315,7 @@ if __name__ == "__main__":
     drying_net()
     hull_planks()
     quay()
+    fog_bank()
     seed_head()
     rain_sheet()
     salt_crystal()

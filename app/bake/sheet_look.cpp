@@ -20,6 +20,10 @@ std::optional<DataLayer> layerOf(SheetChannel channel) {
       return DataLayer::Depth;
     case SheetChannel::Age:
       return DataLayer::Age;
+    case SheetChannel::Density:
+      return DataLayer::Density;
+    case SheetChannel::Temperature:
+      return DataLayer::Temperature;
     case SheetChannel::Normal:
       return DataLayer::Normal;
     case SheetChannel::LightA:
@@ -62,7 +66,7 @@ Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
   // Each number as a colour's share, between the least and the most.
   const double span = std::max(1e-9, sheet->to - sheet->from);
   const auto fraction = [&](float value) { return grey((value - sheet->from) / span).x; };
-  const bool isOne = channel == SheetChannel::Depth || channel == SheetChannel::Age;
+  const bool isOne = channel >= SheetChannel::Depth && channel <= SheetChannel::Temperature;
   return Vec4(fraction(pixel.x), fraction(isOne ? pixel.x : pixel.y), fraction(isOne ? pixel.x : pixel.z),
               1) *
          pixel.w;
@@ -80,6 +84,8 @@ QStringList channelNames() {
           tr("Motion"),
           tr("Depth"),
           tr("Age"),
+          tr("Density"),
+          tr("Temperature"),
           tr("Normals"),
           tr("Light right, top, back"),
           tr("Light left, below, front")};
@@ -111,6 +117,10 @@ QString valueText(const Flipbook& book, SheetChannel channel, int x, int y) {
       return tr("%1 units away, seen %2").arg(number(pixel.x), number(pixel.w));
     case SheetChannel::Age:
       return tr("%1 of life, seen %2").arg(number(pixel.x), number(pixel.w));
+    case SheetChannel::Density:
+      return tr("density %1, seen %2").arg(number(pixel.x), number(pixel.w));
+    case SheetChannel::Temperature:
+      return tr("%1 K above the air, seen %2").arg(number(pixel.x), number(pixel.w));
     case SheetChannel::Normal:
       return tr("%1 right, %2 up, %3 to the viewer").arg(number(pixel.x), number(pixel.y), number(pixel.z));
     case SheetChannel::LightA:

@@ -8,7 +8,22 @@
 
 namespace comet {
 
-enum class SheetChannel { Color, Red, Green, Blue, Alpha, Glow, Motion, Depth, Age, Normal, LightA, LightB };
+enum class SheetChannel {
+  Color,
+  Red,
+  Green,
+  Blue,
+  Alpha,
+  Glow,
+  Motion,
+  Depth,
+  Age,
+  Density,
+  Temperature,
+  Normal,
+  LightA,
+  LightB
+};
 
 struct SheetLook {
   SheetChannel channel = SheetChannel::Color;

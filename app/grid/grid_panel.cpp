@@ -75,12 +75,9 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   auto* gas = new QPushButton(theme::mark("add"), tr("Gas"));
   gas->setObjectName("add_gas");
   gas->setToolTip(tr("Add a box of smoke, steam or fog, with a source that fills it"));
-  connect(gas, &QPushButton::clicked, this, [this] {
-    const Scene next = withNewGas(document_.scene());
-    document_.edit(next, tr("add gas"));
-    document_.select(next.items()[next.items().size() - 2]->id);
-  });
+  connect(gas, &QPushButton::clicked, this, [this] { addGas(withNewGas(document_.scene())); });
   row->addWidget(gas);
+  row->addWidget(otherGases());
   auto* influence = new QPushButton(theme::mark("add"), tr("Influence"));
   influence->setObjectName("add_influence");
   influence->setToolTip(tr("Add an influence"));
@@ -100,6 +97,33 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
     row->addWidget(button);
   }
   layout->addLayout(row);
+}
+
+QToolButton* GridPanel::otherGases() {
+  auto* button = new QToolButton;
+  button->setObjectName("add_flat_gas");
+  button->setIcon(theme::mark("drop"));
+  button->setToolTip(tr("Add flat gas, which moves in one plane and can be as fine as a picture"));
+  connect(button, &QToolButton::clicked, this, [this, button] {
+    QMenu* menu = newMenu(this);
+    menu->setObjectName("flat_gases");
+    menu->addAction(tr("Flat gas"), this, [this] { addGas(withNewFlatGas(document_.scene())); })
+        ->setToolTip(tr("Adds flat gas, with a source that fills it"));
+    menu->addAction(tr("Flat gas from a picture"), this,
+                    [this] {
+                      addGas(withGasOfPicture(document_.scene()));
+                      // Which needs its picture.
+                      document_.select(document_.scene().items().back()->id);
+                    })
+        ->setToolTip(tr("Adds flat gas whose source is a picture that you choose: it flows in its colors"));
+    menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+  });
+  return button;
+}
+
+void GridPanel::addGas(const Scene& next) {
+  document_.edit(next, tr("add gas"));
+  document_.select(next.items()[next.items().size() - 2]->id);
 }
 
 void GridPanel::addEmitter() {

@@ -30,6 +30,10 @@ class GridPanel : public QWidget {
     QImage picture;
   };
 
+  // What adds gases of another kind than the usual one.
+  QToolButton* otherGases();
+  // To the scene that has one more, as withNewGas makes it.
+  void addGas(const Scene& next);
   void addEmitter();
   void askForPresets();
   void showPresets(const std::vector<OfferedPreset>& offered);

@@ -8,6 +8,7 @@
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "scene_files.h"
+#include "simulation/gas/gas_edits.h"
 #include "start/start_page.h"
 #include "theme/theme.h"
 #include "timeline/timeline.h"
@@ -490,6 +491,12 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
     menu.addAction(tr("Emit where it is bright"), this,
                    [use, emitter] { use(emitter->id, "birth_picture", "shape", "picture"); });
   }
+  if (isPicture)
+    menu.addAction(tr("As flat gas"), this, [this, show] {
+      const Scene next = withGasOfPicture(document_.scene());
+      document_.edit(next, tr("add gas"));
+      show(next.items().back()->id, "birth_picture", true);
+    });
   if (isPicture) offerInfluence(tr("As a cut-out deflector"), "deflector", "picture", "shape", "cut_out");
   if (isPicture)
     menu.addAction(tr("As backdrop"), this,

@@ -217,6 +217,14 @@ std::vector<ParamSpec> fileParams() {
           .in("Files")
           .tip("Writes a sheet with the age of the particles as a fraction of their lives, 0 to 1, for "
                "colouring in the game."),
+      flag("density_sheet", "Density", false)
+          .in("Files")
+          .tip("Writes a sheet with the density of the gas that is seen, from 0 to the most there is, for "
+               "coloring "
+               "and dissolving it in the game."),
+      flag("temperature_sheet", "Temperature", false)
+          .in("Files")
+          .tip("Writes a sheet with the temperature of the gas that is seen, in kelvin above the air's."),
       flag("normal_sheet", "Normals", false)
           .in("Files")
           .tip("Writes a sheet of normals: each sprite is taken as a ball."),

@@ -155,6 +155,10 @@ class Baking {
     facts.motion = paintMotion(cell, index);
     if (layout.has(DataLayer::Depth)) putValues(DepthPaint(), cell.frame, index, DataLayer::Depth);
     if (layout.has(DataLayer::Age)) putValues(AgePaint(), cell.frame, index, DataLayer::Age);
+    if (layout.has(DataLayer::Density))
+      putValues(GasChannelPaint(&GasState::density), cell.frame, index, DataLayer::Density);
+    if (layout.has(DataLayer::Temperature))
+      putValues(GasChannelPaint(&GasState::temperature), cell.frame, index, DataLayer::Temperature);
     const bool isLit = layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB);
     const Picture normals = isLit || layout.has(DataLayer::Normal) ? paintNormals(cell.frame) : Picture();
     if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
@@ -203,15 +207,14 @@ class Baking {
   void addMotions(const PackedGas& gas, const MotionPaint& paint, const Projector& projector,
                   std::vector<double>& motions) const {
     const GasGrid& grid = gas.grid();
-    const GasChannel density = gas.density();
-    const GasVelocity velocity = gas.velocity();
+    const GasState state{gas.velocity(), gas.density(), {}, {}};
     std::vector<std::size_t> filled;
-    for (std::size_t i = 0; i < density.size(); ++i)
-      if (density[i] > 0) filled.push_back(i);
+    for (std::size_t i = 0; i < state.density.size(); ++i)
+      if (state.density[i] > 0) filled.push_back(i);
     const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
     for (std::size_t sample = 0; sample < filled.size(); sample += step) {
       const Vec3d place = grid.middleOf(filled[sample]);
-      const Vec2d motion = *paint.ofGas(GasPlace(grid, velocity, density, place), projector);
+      const Vec2d motion = *paint.ofGas(GasPlace(grid, state, place), projector);
       motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
     }
   }
@@ -278,7 +281,9 @@ class Baking {
       sheet.to = all.most;
     };
     for (auto& [layer, sheet] : book_.data) {
-      if (layer == DataLayer::Depth) within(sheet, 1);
+      if (layer == DataLayer::Depth || layer == DataLayer::Temperature) within(sheet, 1);
+      if (layer == DataLayer::Density)
+        sheet.to = std::max(1e-6, static_cast<double>(rangeOf(sheet.values, 1).most));
       if (layer == DataLayer::Normal) sheet.from = -1;
       if (layer != DataLayer::Motion) continue;
       within(sheet, 2);

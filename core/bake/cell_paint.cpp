@@ -90,6 +90,15 @@ void AgePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
   for (const LinePoint& point : points) values.emplace_back(point.fraction, 0);
 }
 
+Vec2d GasChannelPaint::of(const DrawnParticle&, const Sprite&, const Projector::Point&,
+                          const Projector&) const {
+  return Vec2d(0.0);
+}
+
+std::optional<Vec2d> GasChannelPaint::ofGas(const GasPlace& place, const Projector&) const {
+  return Vec2d(place.value(channel_), 0);
+}
+
 Vec2d MiddlePaint::of(const DrawnParticle&, const Sprite& sprite, const Projector::Point&,
                       const Projector&) const {
   return (Vec2d(sprite.x, sprite.y) - middle_) / static_cast<double>(sprite.radius);

@@ -1,5 +1,5 @@
-// What data sheets say of particles: how they move until the next cell, how far away they are, how old, and
-// how they are rounded.
+// What data sheets say of particles and gas: how they move until the next cell, how far away they are, how
+// old, how dense, how warm, and how they are rounded.
 #pragma once
 
 #include "particles/particle_state.h"
@@ -49,6 +49,19 @@ class AgePaint : public SpritePaint {
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
+};
+
+// What a channel of gas holds on average, by how much of it is seen. Particles and trails have none.
+class GasChannelPaint : public SpritePaint {
+ public:
+  explicit GasChannelPaint(GasChannel GasState::*channel) : channel_(channel) {}
+
+  Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
+           const Projector& projector) const override;
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
+
+ private:
+  GasChannel GasState::*channel_;
 };
 
 // For normals: where a sprite's middle lies, in its own radii, from the middle of the picture.

@@ -234,6 +234,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   if (layout.motion != MotionBits::None) layout.layers.insert(DataLayer::Motion);
   if (bake.flag("depth_sheet")) layout.layers.insert(DataLayer::Depth);
   if (bake.flag("age_sheet")) layout.layers.insert(DataLayer::Age);
+  if (bake.flag("density_sheet")) layout.layers.insert(DataLayer::Density);
+  if (bake.flag("temperature_sheet")) layout.layers.insert(DataLayer::Temperature);
   if (bake.flag("normal_sheet")) layout.layers.insert(DataLayer::Normal);
   if (bake.flag("six_way_lighting")) layout.layers.insert({DataLayer::LightA, DataLayer::LightB});
   layout.ownSheets = layout.layers;

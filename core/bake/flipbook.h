@@ -25,15 +25,15 @@ enum class MotionBits { None, Eight, Sixteen };
 // How cells follow each other on the sheet.
 enum class CellOrder { RowsFromTop, RowsFromBottom, ColumnsFromTop };
 // Sheets that say something of each pixel, beside its colour.
-enum class DataLayer { Motion, Depth, Age, Normal, LightA, LightB };
+enum class DataLayer { Motion, Depth, Age, Density, Temperature, Normal, LightA, LightB };
 
 // As in scene files and descriptions, in the order of the enumerations.
 constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
 constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
 constexpr std::array<std::string_view, 3> kOrderNames{"rows_from_top_left", "rows_from_bottom_left",
                                                       "columns_from_top_left"};
-constexpr std::array<std::string_view, 6> kLayerNames{"motion", "depth",   "age",
-                                                      "normal", "light_a", "light_b"};
+constexpr std::array<std::string_view, 8> kLayerNames{"motion",      "depth",  "age",     "density",
+                                                      "temperature", "normal", "light_a", "light_b"};
 
 // What one cell shows.
 struct CellPlan {

@@ -92,6 +92,10 @@ LayerTraits traitsOf(DataLayer layer, const FlipbookLayout& layout) {
       return {in(PictureFormat::Png16), PictureChannels::Grey, "scene_units_from_the_viewer", {"Z"}};
     case DataLayer::Age:
       return {in(PictureFormat::Png16), PictureChannels::Grey, "share_of_life", {"age"}};
+    case DataLayer::Density:
+      return {in(PictureFormat::Png16), PictureChannels::Grey, "density", {"density"}};
+    case DataLayer::Temperature:
+      return {in(PictureFormat::Png16), PictureChannels::Grey, "kelvin_above_the_air", {"temperature"}};
     case DataLayer::Normal:
       return {in(PictureFormat::Png8), PictureChannels::Rgb, "right_up_to_the_viewer", {"N.X", "N.Y", "N.Z"}};
     case DataLayer::LightA:

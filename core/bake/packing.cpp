@@ -18,6 +18,8 @@ const std::vector<PackSource>& packSources() {
       {"motion_down", "Motion down", DataLayer::Motion, 1},
       {"depth", "Depth", DataLayer::Depth, 0},
       {"age", "Age", DataLayer::Age, 0},
+      {"density", "Density", DataLayer::Density, 0},
+      {"temperature", "Temperature", DataLayer::Temperature, 0},
       {"normal_right", "Normal to the right", DataLayer::Normal, 0},
       {"normal_up", "Normal up", DataLayer::Normal, 1},
       {"normal_ahead", "Normal to the viewer", DataLayer::Normal, 2},

@@ -4,15 +4,10 @@
 #include <tbb/task_arena.h>
 
 namespace comet {
-namespace {
 
-// Enough for all that a scene makes of one thing at a time.
-constexpr std::size_t kMostKept = 16;
-
-}  // namespace
-
-std::shared_ptr<const void> ResultCache::keptOrMade(
-    const Digest& key, const std::function<std::shared_ptr<const void>()>& make) const {
+std::shared_ptr<const void> ResultCache::keptOrMade(const Digest& key,
+                                                    const std::function<std::shared_ptr<const void>()>& make,
+                                                    std::size_t most) const {
   const std::lock_guard lock(mutex_);
   const auto found =
       std::find_if(kept_.begin(), kept_.end(), [&key](const auto& entry) { return entry.first == key; });
@@ -23,8 +18,8 @@ std::shared_ptr<const void> ResultCache::keptOrMade(
   // A thread that waits for others in there must not take up a task that waits for this lock.
   std::shared_ptr<const void> made;
   tbb::this_task_arena::isolate([&] { made = make(); });
-  if (kept_.size() == kMostKept) kept_.erase(kept_.begin());
   kept_.emplace_back(key, made);
+  if (kept_.size() > most) kept_.erase(kept_.begin(), kept_.end() - static_cast<std::ptrdiff_t>(most));
   return made;
 }
 

@@ -14,17 +14,23 @@ namespace comet {
 // Safe to use from any thread; what is being made is waited for.
 class ResultCache {
  public:
-  // `key` is equal for equal results only; two kinds of results never share one.
+  // Enough for all that a scene makes of one thing at a time.
+  static constexpr std::size_t kMost = 16;
+
+  // `key` is equal for equal results only; two kinds of results never share one. At most `most` results are
+  // left; fewer where each takes much memory.
   template <typename Result>
   std::shared_ptr<const Result> get(const Digest& key,
-                                    const std::function<std::shared_ptr<const Result>()>& make) const {
-    return std::static_pointer_cast<const Result>(
-        keptOrMade(key, [&make] { return std::shared_ptr<const void>(make()); }));
+                                    const std::function<std::shared_ptr<const Result>()>& make,
+                                    std::size_t most = kMost) const {
+    return std::static_pointer_cast<const Result>(keptOrMade(
+        key, [&make] { return std::shared_ptr<const void>(make()); }, most));
   }
 
  private:
   std::shared_ptr<const void> keptOrMade(const Digest& key,
-                                         const std::function<std::shared_ptr<const void>()>& make) const;
+                                         const std::function<std::shared_ptr<const void>()>& make,
+                                         std::size_t most) const;
 
   mutable std::mutex mutex_;
   mutable std::vector<std::pair<Digest, std::shared_ptr<const void>>> kept_;

@@ -1,48 +1,22 @@
 #include "gas/advect.h"
 
-#include "base/parallel.h"
-#include "base/untouched.h"
 #include "gas/carry_rows.h"
 #include "gas/gas_spot.h"
 #include "gas/rows.h"
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace comet {
 namespace {
 
-// Three numbers for each voxel, in rows with a number more at each end, which repeats the row's own, and room
-// for whole vectors.
-class PaddedVectors {
- public:
-  explicit PaddedVectors(const GridLayout& cells) : cells_(cells), stride_(cells.counts[0] + 2 + kRowSlack) {
-    for (auto& component : components_)
-      component.resize(stride_ * cells.counts[1] * cells.counts[2] + kRowSlack);
-  }
+// Three numbers for each voxel.
+using PaddedVectors = std::array<PaddedRows, 3>;
 
-  // The row's first voxel; the number before it can be read too.
-  float* row(std::size_t axis, std::size_t y, std::size_t z) {
-    return components_[axis].data() + (z * cells_.counts[1] + y) * stride_ + 1;
-  }
-  const float* row(std::size_t axis, std::size_t y, std::size_t z) const {
-    return components_[axis].data() + (z * cells_.counts[1] + y) * stride_ + 1;
-  }
-  void repeatEnds(std::size_t y, std::size_t z) {
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      float* values = row(axis, y, z);
-      values[-1] = values[0];
-      // As far as whole vectors reach.
-      std::fill(values + cells_.counts[0], values + cells_.counts[0] + kRowSlack,
-                values[cells_.counts[0] - 1]);
-    }
-  }
-
- private:
-  GridLayout cells_;
-  std::size_t stride_;
-  std::array<UntouchedVector<float>, 3> components_;
-};
+PaddedVectors paddedVectors(const GridLayout& layout) {
+  return {PaddedRows(layout), PaddedRows(layout), PaddedRows(layout)};
+}
 
 // How far what is at each voxel's middle has come during the step, and how far it goes, in voxels.
 struct Displacements {
@@ -53,38 +27,34 @@ struct Displacements {
 Displacements displacements(const GasGrid& grid, const GasVelocity& velocity, double seconds) {
   const GridLayout cells = grid.cells();
   const auto scale = static_cast<float>(0.5 * seconds / grid.voxel);
-  std::array<UntouchedVector<float>, 3> flow;
-  for (auto& component : flow) component.resize(cells.size());
-  PaddedVectors back(cells), ahead(cells);
+  PaddedVectors flow = paddedVectors(cells), back = paddedVectors(cells), ahead = paddedVectors(cells);
   forRows(cells, [&](std::size_t y, std::size_t z) {
     for (std::size_t axis = 0; axis < 3; ++axis) {
       const GridLayout faces = grid.faces(axis);
       const float* below = velocity[axis].data() + faces.index(0, y, z);
       const float* above = below + stepAlong(faces, axis);
-      float *to = flow[axis].data() + cells.index(0, y, z), *goes = ahead.row(axis, y, z),
-            *came = back.row(axis, y, z);
+      float *to = flow[axis].row(y, z), *goes = ahead[axis].row(y, z), *came = back[axis].row(y, z);
       for (std::size_t x = 0; x < cells.counts[0]; ++x) {
         to[x] = scale * (below[x] + above[x]);
         goes[x] = 0.5F * to[x];
         came[x] = -goes[x];
       }
+      for (auto* rows : {&flow, &ahead, &back}) (*rows)[axis].repeatEnds(y, z);
     }
-    back.repeatEnds(y, z);
-    ahead.repeatEnds(y, z);
   });
-  const CarryNodes nodes(cells);
+  const CarryNodes nodes(flow[0]);
   const std::array<const float*, 3> flows{flow[0].data(), flow[1].data(), flow[2].data()};
   forRows(cells, [&](std::size_t y, std::size_t z) {
     for (auto* moved : {&back, &ahead}) {
       CarryRow row;
       std::array<float*, 3> result{};
       for (std::size_t axis = 0; axis < 3; ++axis)
-        row.one[axis] = row.other[axis] = result[axis] = moved->row(axis, y, z);
+        row.one[axis] = row.other[axis] = result[axis] = (*moved)[axis].row(y, z);
       row.y = static_cast<float>(y);
       row.z = static_cast<float>(z);
       row.count = cells.counts[0];
       flowRow(nodes, row, flows, moved == &back ? -1.0F : 1.0F, result);
-      moved->repeatEnds(y, z);
+      for (PaddedRows& component : *moved) component.repeatEnds(y, z);
     }
   });
   return {std::move(back), std::move(ahead)};
@@ -106,10 +76,10 @@ class Carried {
     row.z = static_cast<float>(z);
     row.count = layout_.counts[0];
     for (std::size_t axis = 0; axis < 3; ++axis) {
-      row.one[axis] = displacement.row(axis, axis_ == 1 && y > 0 ? y - 1 : std::min(y, cells_.counts[1] - 1),
-                                       axis_ == 2 && z > 0 ? z - 1 : std::min(z, cells_.counts[2] - 1));
-      row.other[axis] =
-          displacement.row(axis, std::min(y, cells_.counts[1] - 1), std::min(z, cells_.counts[2] - 1));
+      const PaddedRows& component = displacement[axis];
+      row.one[axis] = component.row(axis_ == 1 && y > 0 ? y - 1 : std::min(y, cells_.counts[1] - 1),
+                                    axis_ == 2 && z > 0 ? z - 1 : std::min(z, cells_.counts[2] - 1));
+      row.other[axis] = component.row(std::min(y, cells_.counts[1] - 1), std::min(z, cells_.counts[2] - 1));
       if (axis_ == 0) --row.one[axis];
     }
     return row;
@@ -134,54 +104,94 @@ CarryLimits openWalls(const GasGrid& grid) {
   return limits;
 }
 
-// A channel after the step.
-GasChannel carry(const Displacements& moved, const Carried& carried, const CarryLimits& limits,
-                 const GasChannel& before) {
+// What is known of a channel while it is carried.
+class CarriedChannel {
+ public:
+  explicit CarriedChannel(GasChannel& channel, const GridLayout& layout)
+      : channel_(channel),
+        layout_(layout),
+        before_(layout),
+        once_(layout),
+        stride_(layout.counts[0] + kRowSlack),
+        bounds_(2 * stride_ * layout.counts[1] * layout.counts[2]) {
+    forRows(layout, [&](std::size_t y, std::size_t z) {
+      std::copy_n(channel_.data() + layout_.index(0, y, z), layout_.counts[0], before_.row(y, z));
+      before_.repeatEnds(y, z);
+    });
+  }
+
+  const PaddedRows& rows() const { return before_; }
+  void finishOnce(std::size_t y, std::size_t z) { once_.repeatEnds(y, z); }
+
+  // `result` has room for a row.
+  CarryChannel at(std::size_t y, std::size_t z, float* result = nullptr) {
+    CarryChannel row;
+    row.before = before_.data();
+    row.once = once_.data();
+    row.was = before_.row(y, z);
+    row.carried = once_.row(y, z);
+    row.least = bounds_.data() + 2 * stride_ * (z * layout_.counts[1] + y);
+    row.most = row.least + stride_;
+    row.result = result;
+    return row;
+  }
+  void finish(std::size_t y, std::size_t z, const float* result) {
+    std::copy_n(result, layout_.counts[0], channel_.data() + layout_.index(0, y, z));
+  }
+
+ private:
+  GasChannel& channel_;
+  const GridLayout layout_;
+  PaddedRows before_, once_;
+  std::size_t stride_;
+  UntouchedVector<float> bounds_;  // the least and the most of each row
+};
+
+// Channels with the same nodes after the step.
+void carry(const Displacements& moved, const Carried& carried, const CarryLimits& limits,
+           std::span<GasChannel* const> channels) {
   const GridLayout& layout = carried.layout();
-  const CarryNodes nodes(layout);
-  const std::size_t count = layout.counts[0], stride = count + kRowSlack;
-  UntouchedVector<float> once(layout.size()), bounds(2 * stride * layout.counts[1] * layout.counts[2]);
-  const auto boundsOf = [&](std::size_t y, std::size_t z) {
-    return bounds.data() + 2 * stride * (z * layout.counts[1] + y);
+  std::vector<CarriedChannel> known;
+  known.reserve(channels.size());
+  for (GasChannel* channel : channels) known.emplace_back(*channel, layout);
+  const CarryNodes nodes(known.front().rows());
+  using Rows = std::vector<CarryChannel>;
+  forRowsWith<Rows>(layout, [&](std::size_t y, std::size_t z, Rows& rows) {
+    rows.clear();
+    for (CarriedChannel& channel : known) rows.push_back(channel.at(y, z));
+    carryRow(nodes, carried.rowAt(moved.before, y, z), limits, rows);
+    for (CarriedChannel& channel : known) channel.finishOnce(y, z);
+  });
+  struct Room {
+    Rows rows;
+    std::vector<float> results;
   };
-  forRows(layout, [&](std::size_t y, std::size_t z) {
-    float* least = boundsOf(y, z);
-    std::vector<float> row(stride);
-    carryRow(nodes, carried.rowAt(moved.before, y, z), limits, before.data(), row.data(), least,
-             least + stride);
-    std::copy_n(row.data(), count, once.data() + layout.index(0, y, z));
+  forRowsWith<Room>(layout, [&](std::size_t y, std::size_t z, Room& room) {
+    const std::size_t length = layout.counts[0] + kRowSlack;
+    room.results.resize(known.size() * length);
+    room.rows.clear();
+    for (CarriedChannel& channel : known)
+      room.rows.push_back(channel.at(y, z, room.results.data() + room.rows.size() * length));
+    correctRow(nodes, carried.rowAt(moved.after, y, z), room.rows);
+    for (std::size_t i = 0; i < known.size(); ++i) known[i].finish(y, z, room.rows[i].result);
   });
-  GasChannel result(layout.size());
-  forRows(layout, [&](std::size_t y, std::size_t z) {
-    const std::size_t start = layout.index(0, y, z);
-    const float* least = boundsOf(y, z);
-    std::vector<float> rows(3 * stride);
-    float *was = rows.data(), *is = was + stride, *corrected = is + stride;
-    std::copy_n(before.data() + start, count, was);
-    std::copy_n(once.data() + start, count, is);
-    correctRow(nodes, carried.rowAt(moved.after, y, z), once.data(), was, is, least, least + stride,
-               corrected);
-    std::copy_n(corrected, count, result.data() + start);
-  });
-  return result;
 }
 
-double totalOf(const GridLayout& layout, const GasChannel& channel) {
-  return parallelSum(layout.counts[2], [&](std::size_t z) {
+double totalOf(const GasChannel& channel) {
+  return sumOfBlocks(channel.size(), [&](std::size_t begin, std::size_t end) {
     double sum = 0;
-    for (std::size_t i = z * layout.plane(); i < (z + 1) * layout.plane(); ++i)
-      sum += static_cast<double>(channel[i]);
+    for (std::size_t i = begin; i < end; ++i) sum += static_cast<double>(channel[i]);
     return sum;
   });
 }
 
 // Tracing back loses or gains a little of the whole; in a closed box it is known what the whole was.
-void keepTotal(const GridLayout& layout, const GasChannel& before, GasChannel& after) {
-  const double was = totalOf(layout, before), is = totalOf(layout, after);
+void keepTotal(double was, GasChannel& after) {
+  const double is = totalOf(after);
   if (!(was > 0) || !(is > 0)) return;
   const auto factor = static_cast<float>(was / is);
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    for (std::size_t i = z * layout.plane(); i < (z + 1) * layout.plane(); ++i) after[i] *= factor;
+  forBlocks(after.size(), [&](std::size_t begin, std::size_t end) {
+    for (std::size_t i = begin; i < end; ++i) after[i] *= factor;
   });
 }
 
@@ -195,14 +205,19 @@ Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
 
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state) {
   const Displacements moved = displacements(grid, flow, seconds);
-  const Carried voxels(grid);
-  for (GasChannel* channel : {&state.density, &state.temperature}) {
-    GasChannel after = carry(moved, voxels, openWalls(grid), *channel);
-    if (grid.isClosed()) keepTotal(grid.cells(), *channel, after);
-    *channel = std::move(after);
+  std::vector<GasChannel*> contents{&state.density, &state.temperature};
+  if (state.hasColor())
+    for (GasChannel& channel : state.color) contents.push_back(&channel);
+  std::vector<double> totals;
+  if (grid.isClosed())
+    for (const GasChannel* channel : contents) totals.push_back(totalOf(*channel));
+  carry(moved, Carried(grid), openWalls(grid), contents);
+  for (std::size_t i = 0; i < totals.size(); ++i) keepTotal(totals[i], *contents[i]);
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    if (grid.isStill(axis)) continue;
+    const std::array<GasChannel*, 1> across{&state.velocity[axis]};
+    carry(moved, Carried(grid, axis), noLimits(), across);
   }
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    state.velocity[axis] = carry(moved, Carried(grid, axis), noLimits(), state.velocity[axis]);
 }
 
 Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position) {

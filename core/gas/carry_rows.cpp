@@ -39,11 +39,18 @@ struct Points {
 struct Spots {
   hn::Vec<WholeTag> index;
   Float x, y, z;
+  // Whether each point has the node next to the one of the point before it, as most have: flows are smooth.
+  // Rows are read several times as fast then as nodes one by one.
+  bool isRow;
 
-  HWY_INLINE Spots(const CarryNodes& nodes, const Points& at) {
-    const auto alongX = along(nodes, 0, at.x, x), alongY = along(nodes, 1, at.y, y),
-               alongZ = along(nodes, 2, at.z, z);
+  // Of points of which `count` are wanted.
+  HWY_INLINE Spots(const CarryNodes& nodes, const Points& at, std::size_t count) {
+    const auto alongX = along(nodes, 0, hn::Add(at.x, hn::Set(Tag(), 1.0F)), x),
+               alongY = along(nodes, 1, at.y, y), alongZ = along(nodes, 2, at.z, z);
     index = hn::Add(hn::Add(alongX, alongY), alongZ);
+    const WholeTag w;
+    const auto isNext = hn::Eq(index, hn::Iota(w, hn::GetLane(index)));
+    isRow = hn::AllTrue(w, hn::Or(isNext, hn::Not(hn::FirstN(w, count))));
   }
 
   // A channel at the nodes around.
@@ -55,6 +62,12 @@ struct Spots {
     const float *a = channel, *b = channel + nodes.next[1];
     const float *c = a + nodes.next[2], *e = b + nodes.next[2];
     const std::size_t right = nodes.next[0];
+    if (isRow) {
+      const auto first = static_cast<std::size_t>(hn::GetLane(index));
+      const auto row = [&](const float* from) { return hn::LoadU(d, from + first); };
+      return {
+          {row(a), row(a + right), row(b), row(b + right), row(c), row(c + right), row(e), row(e + right)}};
+    }
     return {{hn::GatherIndex(d, a, index), hn::GatherIndex(d, a + right, index), hn::GatherIndex(d, b, index),
              hn::GatherIndex(d, b + right, index), hn::GatherIndex(d, c, index),
              hn::GatherIndex(d, c + right, index), hn::GatherIndex(d, e, index),
@@ -81,37 +94,46 @@ struct Spots {
   }
 };
 
+HWY_INLINE Float leastOf(const Float* v) {
+  return hn::Min(hn::Min(hn::Min(v[0], v[1]), hn::Min(v[2], v[3])),
+                 hn::Min(hn::Min(v[4], v[5]), hn::Min(v[6], v[7])));
+}
+
+HWY_INLINE Float mostOf(const Float* v) {
+  return hn::Max(hn::Max(hn::Max(v[0], v[1]), hn::Max(v[2], v[3])),
+                 hn::Max(hn::Max(v[4], v[5]), hn::Max(v[6], v[7])));
+}
+
 void CarryRowKernel(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits,
-                    const float* channel, float* carried, float* least, float* most) {
+                    std::span<const CarryChannel> channels) {
   const Tag d;
   for (std::size_t i = 0; i < row.count; i += kLanes) {
     const Points at(row, i);
-    const Spots spots(nodes, at);
+    const Spots spots(nodes, at, row.count - i);
     const auto within = [&](Float v, std::size_t axis) {
       return hn::And(hn::Ge(v, hn::Set(d, limits.least[axis])), hn::Le(v, hn::Set(d, limits.most[axis])));
     };
     const auto isWithin = hn::And(hn::And(within(at.x, 0), within(at.y, 1)), within(at.z, 2));
-    const auto around = spots.around(nodes, channel);
-    const Float* v = around.v;
-    hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, carried + i);
-    hn::StoreU(hn::IfThenElseZero(isWithin, hn::Min(hn::Min(hn::Min(v[0], v[1]), hn::Min(v[2], v[3])),
-                                                    hn::Min(hn::Min(v[4], v[5]), hn::Min(v[6], v[7])))),
-               d, least + i);
-    hn::StoreU(hn::IfThenElseZero(isWithin, hn::Max(hn::Max(hn::Max(v[0], v[1]), hn::Max(v[2], v[3])),
-                                                    hn::Max(hn::Max(v[4], v[5]), hn::Max(v[6], v[7])))),
-               d, most + i);
+    for (const CarryChannel& channel : channels) {
+      const auto around = spots.around(nodes, channel.before);
+      hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, channel.carried + i);
+      hn::StoreU(hn::IfThenElseZero(isWithin, leastOf(around.v)), d, channel.least + i);
+      hn::StoreU(hn::IfThenElseZero(isWithin, mostOf(around.v)), d, channel.most + i);
+    }
   }
 }
 
-void CorrectRowKernel(const CarryNodes& nodes, const CarryRow& row, const float* once, const float* before,
-                      const float* carried, const float* least, const float* most, float* result) {
+void CorrectRowKernel(const CarryNodes& nodes, const CarryRow& row, std::span<const CarryChannel> channels) {
   const Tag d;
   for (std::size_t i = 0; i < row.count; i += kLanes) {
-    const Spots spots(nodes, Points(row, i));
-    const Float back = spots.mix(spots.around(nodes, once));
-    const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, before + i), back));
-    const Float corrected = hn::Add(hn::LoadU(d, carried + i), wrong);
-    hn::StoreU(hn::Max(hn::LoadU(d, least + i), hn::Min(corrected, hn::LoadU(d, most + i))), d, result + i);
+    const Spots spots(nodes, Points(row, i), row.count - i);
+    for (const CarryChannel& channel : channels) {
+      const Float back = spots.mix(spots.around(nodes, channel.once));
+      const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, channel.was + i), back));
+      const Float corrected = hn::Add(hn::LoadU(d, channel.carried + i), wrong);
+      hn::StoreU(hn::Max(hn::LoadU(d, channel.least + i), hn::Min(corrected, hn::LoadU(d, channel.most + i))),
+                 d, channel.result + i);
+    }
   }
 }
 
@@ -119,7 +141,7 @@ void FlowRowKernel(const CarryNodes& nodes, const CarryRow& row, const std::arra
                    float factor, const std::array<float*, 3>& result) {
   const Tag d;
   for (std::size_t i = 0; i < row.count; i += kLanes) {
-    const Spots spots(nodes, Points(row, i));
+    const Spots spots(nodes, Points(row, i), row.count - i);
     for (std::size_t axis = 0; axis < 3; ++axis) {
       const Float v = spots.mix(spots.around(nodes, flow[axis]));
       hn::StoreU(hn::Mul(hn::Set(d, factor), v), d, result[axis] + i);
@@ -138,10 +160,12 @@ HWY_EXPORT(CarryRowKernel);
 HWY_EXPORT(CorrectRowKernel);
 HWY_EXPORT(FlowRowKernel);
 
-CarryNodes::CarryNodes(const GridLayout& layout) {
-  const std::array<std::size_t, 3> steps{1, layout.row(), layout.plane()};
+CarryNodes::CarryNodes(const PaddedRows& rows) {
+  const GridLayout& layout = rows.layout();
+  const std::array<std::size_t, 3> counts{layout.counts[0] + 2, layout.counts[1], layout.counts[2]};
+  const std::array<std::size_t, 3> steps{1, rows.stride(), rows.stride() * layout.counts[1]};
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    const auto end = static_cast<std::int32_t>(layout.counts[axis]) - 1;
+    const auto end = static_cast<std::int32_t>(counts[axis]) - 1;
     last[axis] = static_cast<float>(end);
     lastLow[axis] = end > 0 ? end - 1 : 0;
     step[axis] = static_cast<std::int32_t>(steps[axis]);
@@ -149,14 +173,13 @@ CarryNodes::CarryNodes(const GridLayout& layout) {
   }
 }
 
-void carryRow(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits, const float* channel,
-              float* carried, float* least, float* most) {
-  HWY_DYNAMIC_DISPATCH(CarryRowKernel)(nodes, row, limits, channel, carried, least, most);
+void carryRow(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits,
+              std::span<const CarryChannel> channels) {
+  HWY_DYNAMIC_DISPATCH(CarryRowKernel)(nodes, row, limits, channels);
 }
 
-void correctRow(const CarryNodes& nodes, const CarryRow& row, const float* once, const float* before,
-                const float* carried, const float* least, const float* most, float* result) {
-  HWY_DYNAMIC_DISPATCH(CorrectRowKernel)(nodes, row, once, before, carried, least, most, result);
+void correctRow(const CarryNodes& nodes, const CarryRow& row, std::span<const CarryChannel> channels) {
+  HWY_DYNAMIC_DISPATCH(CorrectRowKernel)(nodes, row, channels);
 }
 
 void flowRow(const CarryNodes& nodes, const CarryRow& row, const std::array<const float*, 3>& flow,

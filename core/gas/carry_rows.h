@@ -1,20 +1,18 @@
 // The inner loops of carrying gas, on whole vectors of the machine. Results are the same on any of them.
 #pragma once
 
-#include "base/grid.h"
+#include "gas/padded_rows.h"
 
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <span>
 
 namespace comet {
 
-// Rows are read, and written, up to so many numbers beyond their ends.
-constexpr std::size_t kRowSlack = 16;
-
-// The nodes of a grid, to find points among them.
+// The nodes of a grid, to find points among them. Along x those beyond the rows' ends count.
 struct CarryNodes {
-  explicit CarryNodes(const GridLayout& layout);
+  explicit CarryNodes(const PaddedRows& rows);
 
   std::array<float, 3> last{};            // the number of the last node along each axis
   std::array<std::int32_t, 3> lastLow{};  // of the last one that has another behind it
@@ -35,14 +33,24 @@ struct CarryLimits {
   std::array<float, 3> least{}, most{};
 };
 
-// A channel at the points, and the least and the most of the nodes around each. All are 0 beyond the limits.
-void carryRow(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits, const float* channel,
-              float* carried, float* least, float* most);
+// What is carried together, as it has the same points.
+struct CarryChannel {
+  const float* before = nullptr;  // of all nodes
+  const float* once = nullptr;    // the same after it was carried
+  // Rows.
+  float* carried = nullptr;
+  float *least = nullptr, *most = nullptr;  // of the nodes around each point
+  const float* was = nullptr;
+  float* result = nullptr;
+};
 
-// What was carried there, corrected by half of what comes back wrong: `once` is the whole channel after it
-// was carried, `before` and `carried` are the row's numbers of the channel before and after.
-void correctRow(const CarryNodes& nodes, const CarryRow& row, const float* once, const float* before,
-                const float* carried, const float* least, const float* most, float* result);
+// Channels at the points (`carried`), and the least and the most of the nodes around each. All are 0 beyond
+// the limits.
+void carryRow(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits,
+              std::span<const CarryChannel> channels);
+
+// What was carried there, corrected by half of what comes back wrong (`result`).
+void correctRow(const CarryNodes& nodes, const CarryRow& row, std::span<const CarryChannel> channels);
 
 // A flow of three components at the points, times a factor.
 void flowRow(const CarryNodes& nodes, const CarryRow& row, const std::array<const float*, 3>& flow,

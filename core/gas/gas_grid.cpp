@@ -2,11 +2,18 @@
 
 namespace comet {
 
-GasState emptyGas(const GasGrid& grid) {
+void GasGrid::describe(Hasher& hasher) const {
+  hasher << voxel << corner;
+  for (std::size_t axis = 0; axis < 3; ++axis) hasher << counts[axis] << open[axis][0] << open[axis][1];
+}
+
+GasState emptyGas(const GasGrid& grid, bool hasColor) {
   GasState state;
   for (std::size_t axis = 0; axis < 3; ++axis) state.velocity[axis].assign(grid.faces(axis).size(), 0.0F);
   state.density.assign(grid.cells().size(), 0.0F);
   state.temperature.assign(grid.cells().size(), 0.0F);
+  if (hasColor)
+    for (GasChannel& channel : state.color) channel.assign(grid.cells().size(), 0.0F);
   return state;
 }
 

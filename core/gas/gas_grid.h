@@ -4,6 +4,7 @@
 // 1965): the component along an axis is known where a face between two voxels along that axis has its middle.
 #pragma once
 
+#include "base/digest.h"
 #include "base/grid.h"
 #include "base/vec.h"
 
@@ -34,6 +35,9 @@ struct GasGrid {
     return true;
   }
 
+  // Whether nothing can move along an axis: flat gas is a voxel thick between closed walls.
+  bool isStill(std::size_t axis) const { return counts[axis] == 1 && !open[axis][0] && !open[axis][1]; }
+
   // Walls as bits of a number: that of an axis and a side.
   static constexpr unsigned wallBit(std::size_t axis, std::size_t side) { return 1U << (2 * axis + side); }
 
@@ -53,6 +57,7 @@ struct GasGrid {
     return middleOf(index % layout.row(), index % layout.plane() / layout.row(), index / layout.plane());
   }
 
+  void describe(Hasher& hasher) const;
   bool operator==(const GasGrid&) const = default;
 };
 
@@ -71,9 +76,13 @@ struct GasState {
   GasVelocity velocity;
   GasChannel density;      // 0 and more
   GasChannel temperature;  // above that of the air around, kelvin
+  // Density times its linear colour; empty where gas carries none.
+  std::array<GasChannel, 3> color;
+
+  bool hasColor() const { return !color[0].empty(); }
 };
 
 // Gas at rest, with nothing in it.
-GasState emptyGas(const GasGrid& grid);
+GasState emptyGas(const GasGrid& grid, bool hasColor = false);
 
 }  // namespace comet

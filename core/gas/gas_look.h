@@ -35,12 +35,13 @@ class LookTable {
 };
 
 // What the colour of gas is read by.
-enum class GasColorBy { Density, Temperature };
+enum class GasColorBy { Density, Temperature, Source };
 
 struct GasLook {
   // Of density: how much of the light on a unit of its way is stopped (the extinction coefficient, per unit).
   LookTable<float> extinction{1.0F, [](float density) { return density; }};
-  // Of what `colorBy` says: the part of the stopped light that goes on in another direction, linear.
+  // Of what `colorBy` says, and of density where that is the sources but none gives a colour: the part of the
+  // stopped light that goes on in another direction, linear.
   LookTable<Vec3> color{1.0F, [](float) { return Vec3(0.8F); }};
   GasColorBy colorBy = GasColorBy::Density;
   float anisotropy = 0;  // of the phase function (Henyey and Greenstein 1941): -1 back, 1 ahead

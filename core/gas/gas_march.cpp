@@ -79,11 +79,10 @@ float phase(float anisotropy, float cosine) {
   return (1 - g * g) / (squared * std::sqrt(squared));
 }
 
-GasMarch::GasMarch(const GasGrid& grid, const GasChannel& density, const GasChannel& temperature,
-                   const GasLook& look, std::vector<GasLight> lights, double stepVoxels)
+GasMarch::GasMarch(const GasGrid& grid, const GasState& state, const GasLook& look,
+                   std::vector<GasLight> lights, double stepVoxels)
     : grid_(grid),
-      density_(density),
-      temperature_(temperature),
+      state_(state),
       look_(look),
       lights_(std::move(lights)),
       stepVoxels_(stepVoxels),
@@ -114,7 +113,7 @@ void GasMarch::findBricks() {
         for (std::size_t k = begin[2]; k < end[2] && !holds; ++k)
           for (std::size_t j = begin[1]; j < end[1] && !holds; ++j)
             for (std::size_t i = begin[0]; i < end[0] && !holds; ++i)
-              holds = look_.extinction.at(density_[cells.index(i, j, k)]) > 0;
+              holds = look_.extinction.at(state_.density[cells.index(i, j, k)]) > 0;
         holdsGas_[bricks_.index(x, y, z)] = holds ? 1 : 0;
       }
   });
@@ -124,7 +123,9 @@ GasChannel GasMarch::lightThrough(const GasLight& light) const {
   const GridLayout cells = grid_.cells();
   const Sweep sweep(grid_, light.towards);
   GasChannel lit(cells.size(), 1.0F);
-  const auto extinctionAt = [&](std::size_t i) { return look_.shadow * look_.extinction.at(density_[i]); };
+  const auto extinctionAt = [&](std::size_t i) {
+    return look_.shadow * look_.extinction.at(state_.density[i]);
+  };
   const auto litAt = [&](std::size_t i) { return lit[i]; };
   const auto length = static_cast<float>(sweep.length);
   const std::size_t planes = grid_.counts[sweep.axis];
@@ -177,8 +178,17 @@ std::size_t GasMarch::stepsToLeave(const std::array<std::size_t, 3>& brick, cons
   return static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
 }
 
+Vec3 GasMarch::colorAt(const GasSpot& spot, float density) const {
+  if (look_.colorBy == GasColorBy::Temperature)
+    return look_.color.at(nodes_.valueAt(state_.temperature.data(), spot));
+  if (look_.colorBy == GasColorBy::Density || !state_.hasColor()) return look_.color.at(density);
+  Vec3 color;
+  for (int i = 0; i < 3; ++i)
+    color[i] = std::max(0.0F, nodes_.valueAt(state_.color[static_cast<std::size_t>(i)].data(), spot));
+  return color / density;
+}
+
 Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
-  const float by = look_.colorBy == GasColorBy::Density ? density : nodes_.valueAt(temperature_.data(), spot);
   Vec3 sum = look_.ambient;
   for (std::size_t i = 0; i < lights_.size(); ++i) {
     const float lit = std::max(0.0F, nodes_.valueAt(lit_[i].data(), spot));
@@ -193,7 +203,7 @@ Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direct
     }
     sum += Vec3(lights_[i].color) * (octaves / weights);
   }
-  return look_.color.at(by) * sum;
+  return colorAt(spot, density) * sum;
 }
 
 GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthest) const {
@@ -220,7 +230,7 @@ float GasMarch::transmittanceTo(const Vec3d& from, const Vec3d& direction, doubl
   float thickness = 0;
   eachStep(from, direction, distance, [&](const Vec3d& at, double, float length) {
     const GasSpot spot = nodes_.spotAt(fromFirst(at));
-    thickness += length * look_.extinction.at(nodes_.valueAt(density_.data(), spot));
+    thickness += length * look_.extinction.at(nodes_.valueAt(state_.density.data(), spot));
     return true;
   });
   return std::exp(-thickness);

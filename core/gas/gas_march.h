@@ -31,10 +31,10 @@ struct GasSlab {
 
 class GasMarch {
  public:
-  // Box, channels and look have to outlive it. `stepVoxels`: how far apart looks along a ray are taken, in
-  // voxels.
-  GasMarch(const GasGrid& grid, const GasChannel& density, const GasChannel& temperature, const GasLook& look,
-           std::vector<GasLight> lights, double stepVoxels = 1);
+  // Box, state and look have to outlive it; velocities are not asked for. `stepVoxels`: how far apart looks
+  // along a ray are taken, in voxels.
+  GasMarch(const GasGrid& grid, const GasState& state, const GasLook& look, std::vector<GasLight> lights,
+           double stepVoxels = 1);
 
   // From `from` along `direction`, of length one, as far as `farthest` units. Any thread.
   GasRay along(const Vec3d& from, const Vec3d& direction, double farthest) const;
@@ -71,8 +71,10 @@ class GasMarch {
   void eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   void findBricks();
   GasChannel lightThrough(const GasLight& light) const;
+  // The part of the stopped light that goes on.
+  Vec3 colorAt(const GasSpot& spot, float density) const;
   float extinctionAt(const GasSpot& spot, float& density) const {
-    density = nodes_.valueAt(density_.data(), spot);
+    density = nodes_.valueAt(state_.density.data(), spot);
     return look_.extinction.at(density);
   }
   // How many steps lead out of a brick, at least one.
@@ -80,8 +82,7 @@ class GasMarch {
                                   const Vec3d& across);
 
   const GasGrid& grid_;
-  const GasChannel& density_;
-  const GasChannel& temperature_;
+  const GasState& state_;
   const GasLook& look_;
   std::vector<GasLight> lights_;
   double stepVoxels_;

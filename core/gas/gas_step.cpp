@@ -1,6 +1,6 @@
 #include "gas/gas_step.h"
 
-#include "base/parallel.h"
+#include "base/untouched.h"
 #include "gas/advect.h"
 #include "gas/rows.h"
 #include "gas/voxel_vectors.h"
@@ -12,6 +12,9 @@ namespace comet {
 namespace {
 
 constexpr double kMostPairs = 8;
+
+// The velocity that is mirrored may have so many times more divergence left: the second half takes it away.
+constexpr double kMiddle = 20;
 
 // The change of numbers from voxel to voxel along an axis, per unit, for a row along x; one-sided at walls.
 class RowSlope {
@@ -43,11 +46,11 @@ class RowSlope {
   float voxel_;
 };
 
-void fade(const GridLayout& layout, GasChannel& channel, double factor) {
+void fade(GasChannel& channel, double factor) {
   if (factor == 1) return;
   const auto kept = static_cast<float>(factor);
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    for (std::size_t i = z * layout.plane(); i < (z + 1) * layout.plane(); ++i) channel[i] *= kept;
+  forBlocks(channel.size(), [&](std::size_t begin, std::size_t end) {
+    for (std::size_t i = begin; i < end; ++i) channel[i] *= kept;
   });
 }
 
@@ -61,6 +64,7 @@ constexpr float kWaveDamping = 0.15F;
 void dampGridWaves(const GasGrid& grid, GasVelocity& velocity) {
   constexpr std::size_t kReach = 2;
   for (std::size_t axis = 0; axis < 3; ++axis) {
+    if (grid.isStill(axis)) continue;
     const GridLayout faces = grid.faces(axis);
     std::vector<std::ptrdiff_t> steps;
     std::array<std::size_t, 3> rim{};
@@ -69,20 +73,28 @@ void dampGridWaves(const GasGrid& grid, GasVelocity& velocity) {
       steps.push_back(static_cast<std::ptrdiff_t>(stepAlong(faces, i)));
       rim[i] = kReach;
     }
-    const GasChannel before = velocity[axis];
+    UntouchedVector<float> before(velocity[axis].size());
+    forBlocks(before.size(), [&](std::size_t begin, std::size_t end) {
+      std::copy(velocity[axis].begin() + static_cast<std::ptrdiff_t>(begin),
+                velocity[axis].begin() + static_cast<std::ptrdiff_t>(end),
+                before.begin() + static_cast<std::ptrdiff_t>(begin));
+    });
     const auto own = 6 * static_cast<float>(steps.size());
-    forRows(faces, [&](std::size_t y, std::size_t z) {
+    forRowsWith<std::vector<float>>(faces, [&](std::size_t y, std::size_t z, std::vector<float>& waves) {
       if (y < rim[1] || y + rim[1] >= faces.counts[1] || z < rim[2] || z + rim[2] >= faces.counts[2]) return;
       const std::size_t start = faces.index(rim[0], y, z);
       const auto count = static_cast<std::ptrdiff_t>(faces.counts[0] - 2 * rim[0]);
       const float* at = before.data() + start;
-      float* to = velocity[axis].data() + start;
-      for (std::ptrdiff_t x = 0; x < count; ++x) {
-        float waves = own * at[x];
-        for (const std::ptrdiff_t step : steps)
-          waves += at[x - 2 * step] + at[x + 2 * step] - 4 * (at[x - step] + at[x + step]);
-        to[x] -= kWaveDamping / 16 * waves;
+      waves.assign(at, at + count);
+      for (float& wave : waves) wave *= own;
+      for (const std::ptrdiff_t step : steps) {
+        const float *far = at - 2 * step, *near = at - step, *next = at + step, *beyond = at + 2 * step;
+        for (std::ptrdiff_t x = 0; x < count; ++x)
+          waves[static_cast<std::size_t>(x)] += far[x] + beyond[x] - 4 * (near[x] + next[x]);
       }
+      float* to = velocity[axis].data() + start;
+      for (std::ptrdiff_t x = 0; x < count; ++x)
+        to[x] -= kWaveDamping / 16 * waves[static_cast<std::size_t>(x)];
     });
   }
 }
@@ -92,43 +104,45 @@ void reflect(const GasVelocity& projected, GasVelocity& velocity) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
     const float* kept = projected[axis].data();
     float* across = velocity[axis].data();
-    const std::size_t count = velocity[axis].size();
-    runRanges(count, Shares::Equal, [=](std::size_t begin, std::size_t end) {
+    forBlocks(velocity[axis].size(), [=](std::size_t begin, std::size_t end) {
       for (std::size_t i = begin; i < end; ++i) across[i] = 2 * kept[i] - across[i];
     });
   }
 }
 
 std::size_t resetEndless(GasChannel& channel) {
-  std::size_t count = 0;
-  for (float& value : channel)
-    if (!std::isfinite(value)) {
-      value = 0;
-      ++count;
-    }
-  return count;
+  return static_cast<std::size_t>(sumOfBlocks(channel.size(), [&](std::size_t begin, std::size_t end) {
+    // A number that is endless, or none, times 0 is no number.
+    float sum = 0;
+    for (std::size_t i = begin; i < end; ++i) sum += channel[i] * 0.0F;
+    std::size_t count = 0;
+    if (sum == 0) return count;
+    for (std::size_t i = begin; i < end; ++i)
+      if (!std::isfinite(channel[i])) {
+        channel[i] = 0;
+        ++count;
+      }
+    return count;
+  }));
 }
 
 std::size_t resetEndless(GasState& state) {
   std::size_t count = resetEndless(state.density) + resetEndless(state.temperature);
   for (GasChannel& across : state.velocity) count += resetEndless(across);
+  for (GasChannel& channel : state.color) count += resetEndless(channel);
   return count;
 }
 
 }  // namespace
 
-double largestSpeed(const GasGrid& grid, const GasVelocity& velocity) {
+double largestSpeed(const GasVelocity& velocity) {
   double squares = 0;
-  for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GridLayout faces = grid.faces(axis);
-    std::vector<float> most(faces.counts[2]);
-    parallelFor(faces.counts[2], [&](std::size_t z) {
-      float found = 0;
-      for (std::size_t i = z * faces.plane(); i < (z + 1) * faces.plane(); ++i)
-        found = std::max(found, std::abs(velocity[axis][i]));
-      most[z] = found;
+  for (const GasChannel& across : velocity) {
+    const double found = largestOfBlocks(across.size(), [&](std::size_t begin, std::size_t end) {
+      float most = 0;
+      for (std::size_t i = begin; i < end; ++i) most = std::max(most, std::abs(across[i]));
+      return most;
     });
-    const double found = *std::max_element(most.begin(), most.end());
     squares += found * found;
   }
   return std::sqrt(squares);
@@ -137,17 +151,15 @@ double largestSpeed(const GasGrid& grid, const GasVelocity& velocity) {
 void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, GasState& state) {
   if (motion.buoyancy == 0 && motion.weight == 0) return;
   const GridLayout cells = grid.cells(), faces = grid.faces(1);
-  const auto lift = static_cast<float>(motion.buoyancy * seconds);
-  const auto weight = static_cast<float>(motion.weight * seconds);
-  parallelFor(faces.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < faces.counts[1]; ++y)
-      for (std::size_t x = 0; x < faces.counts[0]; ++x) {
-        const std::size_t below = cells.index(x, y > 0 ? y - 1 : 0, z);
-        const std::size_t above = cells.index(x, std::min(y, grid.counts[1] - 1), z);
-        state.velocity[1][faces.index(x, y, z)] +=
-            0.5F * (lift * (state.temperature[below] + state.temperature[above]) -
-                    weight * (state.density[below] + state.density[above]));
-      }
+  const auto lift = static_cast<float>(0.5 * motion.buoyancy * seconds);
+  const auto weight = static_cast<float>(0.5 * motion.weight * seconds);
+  forRows(faces, [&](std::size_t y, std::size_t z) {
+    const std::size_t below = cells.index(0, y > 0 ? y - 1 : 0, z);
+    const std::size_t above = cells.index(0, std::min(y, grid.counts[1] - 1), z);
+    const float *warm = state.temperature.data(), *dense = state.density.data();
+    float* up = state.velocity[1].data() + faces.index(0, y, z);
+    for (std::size_t x = 0; x < faces.counts[0]; ++x)
+      up[x] += lift * (warm[below + x] + warm[above + x]) - weight * (dense[below + x] + dense[above + x]);
   });
 }
 
@@ -158,31 +170,42 @@ void confineVorticity(const GasGrid& grid, double strength, double seconds, GasV
   VoxelVectors curl = voxelVectors(cells), push = voxelVectors(cells);
   UntouchedVector<float> strengths(cells.size());
   const RowSlope slope(grid);
-  forRows(cells, [&](std::size_t y, std::size_t z) {
-    std::vector<float> up, down;
-    const std::size_t start = cells.index(0, y, z);
+  const bool isFlat = grid.isStill(0) || grid.isStill(1) || grid.isStill(2);
+  using Slopes = std::array<std::vector<float>, 3>;
+  forRowsWith<Slopes>(cells, [&](std::size_t y, std::size_t z, Slopes& slopes) {
+    auto& [up, down, squares] = slopes;
+    const std::size_t start = cells.index(0, y, z), count = cells.counts[0];
+    squares.assign(count, 0.0F);
     for (std::size_t axis = 0; axis < 3; ++axis) {
+      float* turning = curl[axis].data() + start;
+      // Flat gas turns around the axis along which it is still.
+      if (isFlat && !grid.isStill(axis)) {
+        std::fill_n(turning, count, 0.0F);
+        continue;
+      }
       const std::size_t one = (axis + 1) % 3, other = (axis + 2) % 3;
       slope.along(one, middle[other].data(), y, z, up);
       slope.along(other, middle[one].data(), y, z, down);
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) curl[axis][start + x] = up[x] - down[x];
+      for (std::size_t x = 0; x < count; ++x) {
+        turning[x] = up[x] - down[x];
+        squares[x] += turning[x] * turning[x];
+      }
     }
-    for (std::size_t i = start; i < start + cells.counts[0]; ++i)
-      strengths[i] = std::sqrt(curl[0][i] * curl[0][i] + curl[1][i] * curl[1][i] + curl[2][i] * curl[2][i]);
+    for (std::size_t x = 0; x < count; ++x) strengths[start + x] = std::sqrt(squares[x]);
   });
   const auto scale = static_cast<float>(strength * grid.voxel * seconds);
-  forRows(cells, [&](std::size_t y, std::size_t z) {
-    std::array<std::vector<float>, 3> towards;
+  forRowsWith<Slopes>(cells, [&](std::size_t y, std::size_t z, Slopes& towards) {
     for (std::size_t axis = 0; axis < 3; ++axis) slope.along(axis, strengths.data(), y, z, towards[axis]);
     const std::size_t start = cells.index(0, y, z);
-    for (std::size_t x = 0; x < cells.counts[0]; ++x) {
-      const float a = towards[0][x], b = towards[1][x], c = towards[2][x];
-      const float length = std::sqrt(a * a + b * b + c * c);
+    const float *a = towards[0].data(), *b = towards[1].data(), *c = towards[2].data();
+    const float *u = curl[0].data() + start, *v = curl[1].data() + start, *w = curl[2].data() + start;
+    float *x = push[0].data() + start, *up = push[1].data() + start, *ahead = push[2].data() + start;
+    for (std::size_t i = 0; i < cells.counts[0]; ++i) {
+      const float length = std::sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i]);
       const float unit = length > 1e-12F ? scale / length : 0.0F;
-      const std::size_t i = start + x;
-      push[0][i] = unit * (b * curl[2][i] - c * curl[1][i]);
-      push[1][i] = unit * (c * curl[0][i] - a * curl[2][i]);
-      push[2][i] = unit * (a * curl[1][i] - b * curl[0][i]);
+      x[i] = unit * (b[i] * w[i] - c[i] * v[i]);
+      up[i] = unit * (c[i] * u[i] - a[i] * w[i]);
+      ahead[i] = unit * (a[i] * v[i] - b[i] * u[i]);
     }
   });
   addToFaces(grid, push, velocity);
@@ -193,7 +216,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
                       const Progress& progress) {
   GasStepReport report;
   report.resetVoxels = resetEndless(state);
-  const double voxels = largestSpeed(grid, state.velocity) * seconds / grid.voxel;
+  const double voxels = largestSpeed(state.velocity) * seconds / grid.voxel;
   const double pairs = std::clamp(std::ceil(voxels / (2 * motion.mostVoxels)), 1.0, kMostPairs);
   report.halves = 2 * static_cast<int>(pairs);
   const double half = seconds / report.halves;
@@ -206,15 +229,18 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     confineVorticity(grid, motion.vorticity, half, state.velocity);
     if (push) push(state.velocity, half);
     dampGridWaves(grid, state.velocity);
-    fade(grid.cells(), state.density, std::exp(-motion.dissipation * half));
-    fade(grid.cells(), state.temperature, std::exp(-motion.cooling * half));
+    const double left = std::exp(-motion.dissipation * half);
+    fade(state.density, left);
+    for (GasChannel& channel : state.color) fade(channel, left);
+    fade(state.temperature, std::exp(-motion.cooling * half));
     flow = state.velocity;
-    const PressureResult pressure =
-        solver.project(flow, expansion, motion.tolerance, motion.mostRounds, progress);
+    const bool isMiddle = i % 2 == 0;
+    const PressureResult pressure = solver.project(
+        flow, expansion, (isMiddle ? kMiddle : 1) * motion.tolerance, motion.mostRounds, progress);
     report.rounds += pressure.rounds;
     report.divergenceLeft = pressure.residual;
     report.isReached = report.isReached && pressure.isReached;
-    if (i % 2 == 0)
+    if (isMiddle)
       reflect(flow, state.velocity);
     else
       state.velocity = flow;

@@ -46,6 +46,6 @@ void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, G
 void confineVorticity(const GasGrid& grid, double strength, double seconds, GasVelocity& velocity);
 
 // The largest speed, units per second.
-double largestSpeed(const GasGrid& grid, const GasVelocity& velocity);
+double largestSpeed(const GasVelocity& velocity);
 
 }  // namespace comet

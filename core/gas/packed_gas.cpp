@@ -99,7 +99,10 @@ HalfChannel HalfChannel::take(ByteReader& reader, std::size_t size) {
 
 PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScale)
     : grid_(grid), timeScale_(timeScale), density_(state.density), temperature_(state.temperature) {
-  for (std::size_t axis = 0; axis < 3; ++axis) velocity_[axis] = HalfChannel(state.velocity[axis]);
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    velocity_[axis] = HalfChannel(state.velocity[axis]);
+    color_[axis] = HalfChannel(state.color[axis]);
+  }
 }
 
 GasVelocity PackedGas::velocity() const {
@@ -115,11 +118,16 @@ GasVelocity PackedGas::unpackedVelocity() const {
   return {velocity_[0].unpacked(), velocity_[1].unpacked(), velocity_[2].unpacked()};
 }
 
-GasState PackedGas::unpacked() const { return {unpackedVelocity(), density(), temperature()}; }
+std::array<GasChannel, 3> PackedGas::color() const {
+  return {color_[0].unpacked(), color_[1].unpacked(), color_[2].unpacked()};
+}
+
+GasState PackedGas::unpacked() const { return {unpackedVelocity(), density(), temperature(), color()}; }
 
 std::size_t PackedGas::bytes() const {
   std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes();
-  for (const HalfChannel& channel : velocity_) sum += channel.bytes();
+  for (const auto* channels : {&velocity_, &color_})
+    for (const HalfChannel& channel : *channels) sum += channel.bytes();
   return sum;
 }
 
@@ -130,6 +138,7 @@ void PackedGas::describe(Hasher& hasher) const {
   for (const HalfChannel& channel : velocity_) channel.describe(hasher);
   density_.describe(hasher);
   temperature_.describe(hasher);
+  for (const HalfChannel& channel : color_) channel.describe(hasher);
 }
 
 void PackedGas::put(std::string& bytes) const {
@@ -142,6 +151,10 @@ void PackedGas::put(std::string& bytes) const {
   for (const HalfChannel& channel : velocity_) channel.put(bytes);
   density_.put(bytes);
   temperature_.put(bytes);
+  const bool hasColor = color_[0].size() > 0;
+  putNumber(bytes, static_cast<std::uint8_t>(hasColor));
+  if (hasColor)
+    for (const HalfChannel& channel : color_) channel.put(bytes);
 }
 
 PackedGas PackedGas::take(ByteReader& reader) {
@@ -163,6 +176,8 @@ PackedGas PackedGas::take(ByteReader& reader) {
     gas.velocity_[axis] = HalfChannel::take(reader, gas.grid_.faces(axis).size());
   gas.density_ = HalfChannel::take(reader, gas.grid_.cells().size());
   gas.temperature_ = HalfChannel::take(reader, gas.grid_.cells().size());
+  if (reader.take<std::uint8_t>() != 0)
+    for (HalfChannel& channel : gas.color_) channel = HalfChannel::take(reader, gas.grid_.cells().size());
   return gas;
 }
 

@@ -49,6 +49,8 @@ class PackedGas {
   GasState unpacked() const;
   GasChannel density() const { return density_.unpacked(); }
   GasChannel temperature() const { return temperature_.unpacked(); }
+  // Empty where the gas carries none.
+  std::array<GasChannel, 3> color() const;
   // By the time of the scene, units per second.
   GasVelocity velocity() const;
   // Voxels in runs that hold any density.
@@ -68,6 +70,7 @@ class PackedGas {
   double timeScale_ = 1;
   std::array<HalfChannel, 3> velocity_;
   HalfChannel density_, temperature_;
+  std::array<HalfChannel, 3> color_;
 };
 
 }  // namespace comet

@@ -1,248 +1,189 @@
 #include "gas/pressure.h"
 
-#include "base/parallel.h"
+#include "gas/rows.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 namespace comet {
 namespace {
 
-PressureLevel finestLevel(const GasGrid& grid, const GasSolids& solids) {
-  PressureLevel level = emptyLevel(grid.counts, {1, 1, 1});
-  const std::array<std::size_t, 3> step{1, level.layout.row(), level.layout.plane()};
-  for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GridLayout faces = grid.faces(axis);
-    parallelFor(faces.counts[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < faces.counts[1]; ++y)
-        for (std::size_t x = 0; x < faces.counts[0]; ++x)
-          level.open[axis][level.layout.index(x + 1, y + 1, z + 1)] = solids.open[axis][faces.index(x, y, z)];
+// The numbers of a level without the layers of voxels before its first plane and behind its last.
+class InnerBlocks {
+ public:
+  explicit InnerBlocks(const PressureLevel& level)
+      : first_(level.layout.plane()), count_(level.layout.plane() * level.counts[2]) {}
+
+  std::size_t blocks() const { return blockCount(count_); }
+  // Calls act(begin, end) from all threads.
+  template <typename Act>
+  void each(const Act& act) const {
+    forBlocks(count_, [&](std::size_t begin, std::size_t end) { act(first_ + begin, first_ + end); });
+  }
+  // Which block begins there.
+  std::size_t number(std::size_t begin) const { return (begin - first_) / kNumbersABlock; }
+
+  // The sum of products, added in a fixed order.
+  double dot(const std::vector<float>& a, const std::vector<float>& b) const {
+    return sumOfBlocks(count_, [&](std::size_t begin, std::size_t end) {
+      return dotOf(a.data() + first_ + begin, b.data() + first_ + begin, end - begin);
     });
   }
-  parallelFor(level.layout.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < level.layout.counts[1]; ++y)
-      for (std::size_t x = 0; x < level.layout.counts[0]; ++x) {
-        const std::size_t i = level.layout.index(x, y, z);
-        const std::array<std::size_t, 3> at{x, y, z};
-        std::size_t outside = 3;
-        bool isOpen = true, isWithin = true;
-        for (std::size_t axis = 0; axis < 3; ++axis) {
-          const bool below = at[axis] == 0, above = at[axis] > grid.counts[axis];
-          if (!below && !above) continue;
-          isOpen = isWithin && grid.open[axis][above ? 1 : 0];
-          isWithin = false;
-          outside = axis;
-        }
-        if (!isWithin) {
-          if (isOpen && outside < 3) level.cells[i] = PressureCell::Air;
-          continue;
-        }
-        for (std::size_t axis = 0; axis < 3; ++axis)
-          if (level.open[axis][i] > 0 || level.open[axis][i + step[axis]] > 0)
-            level.cells[i] = PressureCell::Gas;
-      }
-  });
-  findPlainRows(level);
-  return level;
+  // The largest magnitude.
+  double largest(const std::vector<float>& values) const {
+    return largestOfBlocks(count_, [&](std::size_t begin, std::size_t end) {
+      return largestOf(values.data() + first_ + begin, end - begin);
+    });
+  }
+
+ private:
+  std::size_t first_, count_;
+};
+
+// The flow out of the voxels of a row over their volume, times their edges' length. `Solid` says how fast
+// what is solid moves across a face of an axis.
+template <typename Solid>
+void outflowOfRow(const GasGrid& grid, const PressureLevel& level, const GasVelocity& velocity, std::size_t y,
+                  std::size_t z, const Solid& solid, float* result) {
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const GridLayout faces = grid.faces(axis);
+    const std::size_t face = faces.index(0, y, z), next = stepAlong(faces, axis);
+    const float* across = velocity[axis].data() + face;
+    const float* open = level.open[axis].data() + level.rowOf(y + 1, z + 1) + 1;
+    const std::size_t nextOpen = stepAlong(level.layout, axis);
+    for (std::size_t x = 0; x < grid.counts[0]; ++x) {
+      const float above =
+          open[x + nextOpen] * across[x + next] + (1 - open[x + nextOpen]) * solid(axis, face + x + next);
+      const float below = open[x] * across[x] + (1 - open[x]) * solid(axis, face + x);
+      result[x] = (axis > 0 ? result[x] : 0.0F) + (above - below);
+    }
+  }
 }
 
-// The sum of products, and the largest magnitude, plane by plane in a fixed order.
-double dot(const GridLayout& layout, const std::vector<float>& a, const std::vector<float>& b) {
-  return parallelSum(layout.counts[2], [&](std::size_t z) {
-    constexpr std::size_t kLanes = 8;
-    std::array<double, kLanes> sums{};
-    const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-    std::size_t i = begin;
-    for (; i + kLanes <= end; i += kLanes)
-      for (std::size_t lane = 0; lane < kLanes; ++lane)
-        sums[lane] += static_cast<double>(a[i + lane]) * static_cast<double>(b[i + lane]);
-    for (; i < end; ++i) sums[0] += static_cast<double>(a[i]) * static_cast<double>(b[i]);
-    return std::accumulate(sums.begin(), sums.end(), 0.0);
-  });
-}
-
-double largest(const GridLayout& layout, const std::vector<float>& values) {
-  std::vector<float> most(layout.counts[2]);
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-    float found = 0;
-    for (std::size_t i = begin; i < end; ++i) found = std::max(found, std::abs(values[i]));
-    most[z] = found;
-  });
-  return *std::max_element(most.begin(), most.end());
-}
-
-// a += factor * b
-void addScaled(const GridLayout& layout, std::vector<float>& a, float factor, const std::vector<float>& b) {
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-    for (std::size_t i = begin; i < end; ++i) a[i] += factor * b[i];
-  });
+void outflowOfRow(const PressureProblem& problem, const GasVelocity& velocity, std::size_t y, std::size_t z,
+                  float* result) {
+  const auto resting = [](std::size_t, std::size_t) { return 0.0F; };
+  const auto moving = [&problem](std::size_t axis, std::size_t face) {
+    return problem.solidVelocity[axis][face];
+  };
+  if (problem.solidVelocity[0].empty())
+    outflowOfRow(problem.grid, problem.finest(), velocity, y, z, resting, result);
+  else
+    outflowOfRow(problem.grid, problem.finest(), velocity, y, z, moving, result);
 }
 
 }  // namespace
 
-PressureSolver::PressureSolver(const GasGrid& grid, const GasSolids& solids)
-    : grid_(grid), solids_(solids), multigrid_(finestLevel(grid, solids)) {
-  const std::size_t size = multigrid_.finest().layout.size();
+PressureSolver::PressureSolver(std::shared_ptr<const PressureProblem> problem)
+    : problem_(std::move(problem)), multigrid_(problem_->levels) {
   for (auto* values : {&pressure_, &residual_, &direction_, &product_, &conditioned_})
-    values->assign(size, 0.0F);
-  findClosedParts();
-}
-
-void PressureSolver::findClosedParts() {
-  const PressureLevel& level = multigrid_.finest();
-  const std::array<std::size_t, 3> step{1, level.layout.row(), level.layout.plane()};
-  std::vector<std::uint32_t> part(level.layout.size(), 0);
-  std::vector<std::size_t> open;
-  std::uint32_t last = 0;
-  std::vector<double> sizes;
-  std::vector<bool> isClosed;
-  for (std::size_t start = 0; start < part.size(); ++start) {
-    if (!level.hasGas(start) || part[start] != 0) continue;
-    part[start] = ++last;
-    bool reachesAir = false;
-    double size = 0;
-    open.assign(1, start);
-    while (!open.empty()) {
-      const std::size_t i = open.back();
-      open.pop_back();
-      ++size;
-      const auto visit = [&](std::size_t neighbour, float through) {
-        if (through <= 0) return;
-        reachesAir = reachesAir || level.cells[neighbour] == PressureCell::Air;
-        if (!level.hasGas(neighbour) || part[neighbour] != 0) return;
-        part[neighbour] = last;
-        open.push_back(neighbour);
-      };
-      for (std::size_t axis = 0; axis < 3; ++axis) {
-        visit(i - step[axis], level.open[axis][i]);
-        visit(i + step[axis], level.open[axis][i + step[axis]]);
-      }
-    }
-    sizes.push_back(size);
-    isClosed.push_back(!reachesAir);
-  }
-  if (std::find(isClosed.begin(), isClosed.end(), true) == isClosed.end()) return;
-  std::vector<std::uint32_t> renumbered(last + 1, 0);
-  for (std::uint32_t i = 0; i < last; ++i)
-    if (isClosed[i]) {
-      partSize_.push_back(sizes[i]);
-      renumbered[i + 1] = static_cast<std::uint32_t>(partSize_.size());
-    }
-  for (std::uint32_t& each : part) each = renumbered[each];
-  part_ = std::move(part);
+    values->assign(problem_->finest().layout.size(), 0.0F);
 }
 
 void PressureSolver::removeMeans(std::vector<float>& values) const {
-  if (part_.empty()) return;
-  const GridLayout& layout = multigrid_.finest().layout;
-  std::vector<std::vector<double>> planes(layout.counts[2]);
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    planes[z].assign(partSize_.size() + 1, 0.0);
-    const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-    for (std::size_t i = begin; i < end; ++i) planes[z][part_[i]] += static_cast<double>(values[i]);
+  const std::vector<std::uint32_t>& part = problem_->part;
+  if (part.empty()) return;
+  const std::vector<double>& sizes = problem_->partSize;
+  const InnerBlocks blocks(problem_->finest());
+  std::vector<std::vector<double>> sums(blocks.blocks());
+  blocks.each([&](std::size_t begin, std::size_t end) {
+    std::vector<double>& own = sums[blocks.number(begin)];
+    own.assign(sizes.size() + 1, 0.0);
+    for (std::size_t i = begin; i < end; ++i) own[part[i]] += static_cast<double>(values[i]);
   });
-  std::vector<float> mean(partSize_.size() + 1, 0.0F);
-  for (std::size_t p = 0; p < partSize_.size(); ++p) {
+  std::vector<float> mean(sizes.size() + 1, 0.0F);
+  for (std::size_t p = 0; p < sizes.size(); ++p) {
     double sum = 0;
-    for (const auto& plane : planes) sum += plane[p + 1];
-    mean[p + 1] = static_cast<float>(sum / partSize_[p]);
+    for (const auto& block : sums) sum += block[p + 1];
+    mean[p + 1] = static_cast<float>(sum / sizes[p]);
   }
-  parallelFor(layout.counts[2], [&](std::size_t z) {
-    const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-    for (std::size_t i = begin; i < end; ++i) values[i] -= mean[part_[i]];
+  blocks.each([&](std::size_t begin, std::size_t end) {
+    for (std::size_t i = begin; i < end; ++i) values[i] -= mean[part[i]];
   });
 }
 
 GasChannel PressureSolver::divergence(const GasVelocity& velocity) const {
-  const GridLayout cells = grid_.cells();
+  const GridLayout cells = problem_->grid.cells();
   GasChannel result(cells.size());
-  const auto perVoxel = static_cast<float>(1 / grid_.voxel);
-  parallelFor(cells.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < cells.counts[1]; ++y)
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) {
-        float sum = 0;
-        for (std::size_t axis = 0; axis < 3; ++axis) {
-          const GridLayout faces = grid_.faces(axis);
-          const std::size_t below = faces.index(x, y, z);
-          const std::size_t above = below + stepAlong(faces, axis);
-          const auto flow = [&](std::size_t face) {
-            const float open = solids_.open[axis][face];
-            return open * velocity[axis][face] + (1 - open) * solids_.velocity[axis][face];
-          };
-          sum += flow(above) - flow(below);
-        }
-        result[cells.index(x, y, z)] = sum * perVoxel;
-      }
+  const auto perVoxel = static_cast<float>(1 / problem_->grid.voxel);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    float* row = result.data() + cells.index(0, y, z);
+    outflowOfRow(*problem_, velocity, y, z, row);
+    for (std::size_t x = 0; x < cells.counts[0]; ++x) row[x] *= perVoxel;
   });
   return result;
 }
 
+void PressureSolver::findLack(const GasVelocity& velocity, const GasChannel& expansion) {
+  const PressureLevel& level = problem_->finest();
+  const GridLayout cells = problem_->grid.cells();
+  const auto perVoxel = static_cast<float>(1 / problem_->grid.voxel);
+  forRows(cells, [&](std::size_t y, std::size_t z) {
+    const std::size_t start = level.rowOf(y + 1, z + 1) + 1;
+    float* lack = residual_.data() + start;
+    outflowOfRow(*problem_, velocity, y, z, lack);
+    const float* wanted = expansion.empty() ? nullptr : expansion.data() + cells.index(0, y, z);
+    for (std::size_t x = 0; x < cells.counts[0]; ++x)
+      lack[x] = level.inverse[start + x] > 0 ? (wanted ? wanted[x] : 0) - lack[x] * perVoxel : 0.0F;
+  });
+}
+
 void PressureSolver::takeGradient(GasVelocity& velocity) const {
-  const PressureLevel& level = multigrid_.finest();
-  const std::array<std::size_t, 3> step{1, level.layout.row(), level.layout.plane()};
-  const auto length = static_cast<float>(grid_.voxel);
+  const PressureLevel& level = problem_->finest();
+  const auto length = static_cast<float>(problem_->grid.voxel);
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    const GridLayout faces = grid_.faces(axis);
-    parallelFor(faces.counts[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < faces.counts[1]; ++y)
-        for (std::size_t x = 0; x < faces.counts[0]; ++x) {
-          const std::size_t face = faces.index(x, y, z), i = level.layout.index(x + 1, y + 1, z + 1);
-          float& across = velocity[axis][face];
-          if (solids_.open[axis][face] > 0)
-            across -= length * (pressure_[i] - pressure_[i - step[axis]]);
-          else
-            across = solids_.velocity[axis][face];
-        }
+    if (problem_->grid.isStill(axis)) {
+      std::fill(velocity[axis].begin(), velocity[axis].end(), 0.0F);
+      continue;
+    }
+    const GridLayout faces = problem_->grid.faces(axis);
+    const std::size_t step = stepAlong(level.layout, axis);
+    const GasChannel& solid = problem_->solidVelocity[axis];
+    forRows(faces, [&](std::size_t y, std::size_t z) {
+      const std::size_t start = level.rowOf(y + 1, z + 1) + 1, face = faces.index(0, y, z);
+      const float *p = pressure_.data() + start, *below = p - step, *open = level.open[axis].data() + start;
+      float* across = velocity[axis].data() + face;
+      for (std::size_t x = 0; x < faces.counts[0]; ++x) {
+        const float still = solid.empty() ? 0.0F : solid[face + x];
+        across[x] = open[x] > 0 ? across[x] - length * (p[x] - below[x]) : still;
+      }
     });
   }
 }
 
 PressureResult PressureSolver::project(GasVelocity& velocity, const GasChannel& expansion, double tolerance,
                                        int mostRounds, const Progress& progress) {
-  const PressureLevel& level = multigrid_.finest();
-  const GridLayout& layout = level.layout;
-  const GridLayout cells = grid_.cells();
-  const GasChannel now = divergence(velocity);
-  std::fill(residual_.begin(), residual_.end(), 0.0F);
+  const PressureLevel& level = problem_->finest();
+  const InnerBlocks blocks(level);
   std::fill(pressure_.begin(), pressure_.end(), 0.0F);
-  parallelFor(cells.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < cells.counts[1]; ++y)
-      for (std::size_t x = 0; x < cells.counts[0]; ++x) {
-        const std::size_t cell = cells.index(x, y, z), i = layout.index(x + 1, y + 1, z + 1);
-        if (level.hasGas(i)) residual_[i] = (expansion.empty() ? 0 : expansion[cell]) - now[cell];
-      }
-  });
+  findLack(velocity, expansion);
   removeMeans(residual_);
   PressureResult result;
-  result.before = result.residual = largest(layout, residual_);
+  result.before = result.residual = blocks.largest(residual_);
   const double wanted = tolerance * result.before;
   double energy = 0;
   while (result.residual > wanted && result.rounds < mostRounds) {
     progress.stopIfCancelled();
     multigrid_.precondition(residual_, conditioned_);
     removeMeans(conditioned_);
-    const double next = dot(layout, residual_, conditioned_);
-    if (result.rounds == 0) {
-      direction_ = conditioned_;
-    } else {
-      const auto keep = static_cast<float>(next / energy);
-      parallelFor(layout.counts[2], [&](std::size_t z) {
-        const std::size_t begin = z * layout.plane(), end = begin + layout.plane();
-        for (std::size_t i = begin; i < end; ++i) direction_[i] = conditioned_[i] + keep * direction_[i];
-      });
-    }
+    const double next = blocks.dot(residual_, conditioned_);
+    const float keep = result.rounds > 0 ? static_cast<float>(next / energy) : 0.0F;
+    blocks.each([&](std::size_t begin, std::size_t end) {
+      for (std::size_t i = begin; i < end; ++i) direction_[i] = conditioned_[i] + keep * direction_[i];
+    });
     energy = next;
     applyStencil(level, direction_, product_);
-    const double bend = dot(layout, direction_, product_);
+    const double bend = blocks.dot(direction_, product_);
     if (!(bend > 0)) break;
     const auto far = static_cast<float>(energy / bend);
-    addScaled(layout, pressure_, far, direction_);
-    addScaled(layout, residual_, -far, product_);
+    blocks.each([&](std::size_t begin, std::size_t end) {
+      for (std::size_t i = begin; i < end; ++i) {
+        pressure_[i] += far * direction_[i];
+        residual_[i] -= far * product_[i];
+      }
+    });
     removeMeans(residual_);
-    result.residual = largest(layout, residual_);
+    result.residual = blocks.largest(residual_);
     ++result.rounds;
   }
   result.isReached = result.residual <= wanted;

@@ -5,8 +5,7 @@
 #pragma once
 
 #include "base/progress.h"
-#include "gas/gas_solids.h"
-#include "gas/multigrid.h"
+#include "gas/pressure_problem.h"
 
 namespace comet {
 
@@ -19,8 +18,9 @@ struct PressureResult {
 
 class PressureSolver {
  public:
-  // For a box and what is solid in it; both may go afterwards.
-  PressureSolver(const GasGrid& grid, const GasSolids& solids);
+  explicit PressureSolver(std::shared_ptr<const PressureProblem> problem);
+  PressureSolver(const GasGrid& grid, GasSolids solids)
+      : PressureSolver(pressureProblem(grid, std::move(solids))) {}
 
   // Takes the gradient of a pressure off the velocity, so that each voxel's divergence becomes `expansion`
   // (per second, per voxel; may be empty for none). Ends when the largest error is below `tolerance` times
@@ -33,16 +33,13 @@ class PressureSolver {
   GasChannel divergence(const GasVelocity& velocity) const;
 
  private:
-  void findClosedParts();
   void removeMeans(std::vector<float>& values) const;
+  // Sets residual_ to what the divergence lacks of the expansion.
+  void findLack(const GasVelocity& velocity, const GasChannel& expansion);
   void takeGradient(GasVelocity& velocity) const;
 
-  GasGrid grid_;
-  GasSolids solids_;
+  std::shared_ptr<const PressureProblem> problem_;
   Multigrid multigrid_;
-  // The closed part that a voxel of the padded level belongs to, from 1; 0 for none. Empty if there is none.
-  std::vector<std::uint32_t> part_;
-  std::vector<double> partSize_;  // in voxels
   std::vector<float> pressure_, residual_, direction_, product_, conditioned_;
 };
 

@@ -30,6 +30,7 @@ VoxelVectors middleVelocities(const GasGrid& grid, const GasVelocity& velocity) 
 void addToFaces(const GasGrid& grid, const VoxelVectors& change, GasVelocity& velocity) {
   const GridLayout cells = grid.cells();
   for (std::size_t axis = 0; axis < 3; ++axis) {
+    if (grid.isStill(axis)) continue;
     const GridLayout faces = grid.faces(axis);
     forRows(faces, [&](std::size_t y, std::size_t z) {
       const std::array<std::size_t, 3> at{0, y, z};

@@ -2,6 +2,7 @@
 
 #include "gas/advect.h"
 #include "render/mesh_model.h"
+#include "simulation/gas/gas_kind.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,7 +16,8 @@ constexpr int kWidestSpacing = 8;
 constexpr double kEndless = 1e12;
 
 GasColorBy colorByOf(const Item& gas) {
-  return gas.chooses("color_by", "temperature") ? GasColorBy::Temperature : GasColorBy::Density;
+  static constexpr std::array<std::string_view, 3> kNames{"density", "temperature", "source"};
+  return gas.choiceAs<GasColorBy>("color_by", kNames);
 }
 
 std::array<Vec3d, 8> cornersOf(const GasGrid& grid) {
@@ -36,34 +38,42 @@ GasSlab mixed(const GasSlab& a, const GasSlab& b, float t) {
 
 }  // namespace
 
-Vec3d GasPlace::velocity() const { return velocityAt(grid_, velocity_, position_); }
+Vec3d GasPlace::velocity() const { return velocityAt(grid_, state_.velocity, position_); }
+
+double GasPlace::value(GasChannel GasState::*channel) const {
+  return valueAt(grid_, state_.*channel, position_);
+}
 
 Vec3d GasPlace::normal() const {
   Vec3d slope;
   for (int axis = 0; axis < 3; ++axis) {
     Vec3d step(0.0);
     step[axis] = grid_.voxel;
-    slope[axis] = valueAt(grid_, density_, position_ - step) - valueAt(grid_, density_, position_ + step);
+    slope[axis] =
+        valueAt(grid_, state_.density, position_ - step) - valueAt(grid_, state_.density, position_ + step);
   }
   return unitOr(slope, Vec3d(0.0));
 }
 
-GasLook gasLookOf(const Item& gas, double frame) {
+GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
   GasLook look;
-  const auto opacity = static_cast<float>(gas.number("opacity", frame));
+  // Flat gas is seen as if it filled its depth, whatever the size of its voxels.
+  const double depths = isFlat(gas) ? gas.vector("size", frame).z / grid.voxel : 1;
+  const auto opacity = static_cast<float>(gas.number("opacity", frame) * depths);
   const auto full = static_cast<float>(gas.number("full_density", frame));
   const Curve& ramp = std::get<Curve>(gas.value("opacity_ramp").base);
   look.extinction = LookTable<float>(full, [&](float density) {
     return opacity * static_cast<float>(std::max(0.0, ramp.at(static_cast<double>(density / full))));
   });
   look.colorBy = colorByOf(gas);
-  const float range =
-      look.colorBy == GasColorBy::Density ? full : static_cast<float>(gas.number("full_temperature", frame));
+  const float range = look.colorBy == GasColorBy::Temperature
+                          ? static_cast<float>(gas.number("full_temperature", frame))
+                          : full;
   const Gradient& color = std::get<Gradient>(gas.value("color").base);
   look.color =
       LookTable<Vec3>(range, [&](float by) { return Vec3(color.at(static_cast<double>(by / range))); });
   look.anisotropy = static_cast<float>(gas.number("anisotropy", frame) / 100);
-  look.shadow = static_cast<float>(gas.number("self_shadow", frame) / 100);
+  look.shadow = static_cast<float>(gas.number("self_shadow", frame) / (100 * depths));
   look.scatterings = gas.integer("scatterings", frame);
   return look;
 }
@@ -71,21 +81,18 @@ GasLook gasLookOf(const Item& gas, double frame) {
 // One gas, with all that its march refers to.
 struct GasLayer::Prepared {
   GasGrid grid;
-  GasChannel density, temperature;
-  GasVelocity velocity;
+  GasState state;  // its velocity by the time of the scene
   GasLook look;
   std::unique_ptr<const GasMarch> march;
   Depths depths;
 
   Prepared(const Item& gas, const PackedGas& content, const Shot& shot)
       : grid(content.grid()),
-        density(content.density()),
-        temperature(content.temperature()),
-        velocity(content.velocity()),
-        look(gasLookOf(gas, shot.frame.number)) {
+        state{content.velocity(), content.density(), content.temperature(), content.color()},
+        look(gasLookOf(gas, shot.frame.number, grid)) {
     const SceneLight light = sceneLight(shot.scene, shot.frame.number);
     look.ambient = Vec3(light.around);
-    march = std::make_unique<const GasMarch>(grid, density, temperature, look,
+    march = std::make_unique<const GasMarch>(grid, state, look,
                                              std::vector<GasLight>{{light.towards, Vec3(light.color)}});
   }
 };
@@ -166,8 +173,7 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
           from, direction, distances,
           [&](const Vec3d& at, const GasSpot&, float) {
             const Vec3d position = placeOf(at);
-            const auto value =
-                pass.paint->ofGas(GasPlace(gas->grid, gas->velocity, gas->density, position), *projector_);
+            const auto value = pass.paint->ofGas(GasPlace(gas->grid, gas->state, position), *projector_);
             return value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);
           },
           room.own.data());

@@ -14,8 +14,8 @@
 
 namespace comet {
 
-// How a gas of the scene looks at a frame, without its box.
-GasLook gasLookOf(const Item& gas, double frame);
+// How a gas of the scene looks at a frame, in a box as it was simulated.
+GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid);
 
 // What is drawn of gas: its light, nothing but its shadow on what is behind it, or what a paint says.
 struct GasPass {
@@ -26,19 +26,19 @@ struct GasPass {
 // A place in a gas that is seen.
 class GasPlace {
  public:
-  GasPlace(const GasGrid& grid, const GasVelocity& velocity, const GasChannel& density, const Vec3d& position)
-      : grid_(grid), velocity_(velocity), density_(density), position_(position) {}
+  GasPlace(const GasGrid& grid, const GasState& state, const Vec3d& position)
+      : grid_(grid), state_(state), position_(position) {}
 
   const Vec3d& position() const { return position_; }
   // Units per second.
   Vec3d velocity() const;
+  double value(GasChannel GasState::*channel) const;
   // The direction in which the gas gets thinner, of length one; none where it is the same all around.
   Vec3d normal() const;
 
  private:
   const GasGrid& grid_;
-  const GasVelocity& velocity_;
-  const GasChannel& density_;
+  const GasState& state_;
   const Vec3d& position_;
 };
 

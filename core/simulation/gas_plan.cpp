@@ -12,11 +12,13 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   const double frame = time.middleFrame();
   GasPlan plan;
   plan.gas = gas.id;
+  plan.kept = gas.kept;
   plan.grid = gasGridOf(gas);
   plan.motion = gasMotionOf(gas, frame);
   plan.timeScale = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
+    plan.hasColor = plan.hasColor || !item->chooses("gives_color", "none");
     SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
     if (source.activity > 0) plan.sources.push_back(std::move(source));
   }
@@ -32,11 +34,10 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
 }  // namespace
 
 void GasPlan::describe(Hasher& hasher) const {
-  hasher << gas << grid.voxel << grid.corner;
-  for (std::size_t axis = 0; axis < 3; ++axis)
-    hasher << grid.counts[axis] << grid.open[axis][0] << grid.open[axis][1];
+  hasher << gas;
+  grid.describe(hasher);
   hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
-         << timeScale;
+         << timeScale << hasColor;
   hasher << sources.size();
   for (const SourcePlan& source : sources) source.describe(hasher);
   hasher << influences.size();

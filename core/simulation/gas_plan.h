@@ -14,9 +14,11 @@ struct GasPlan {
   ItemId gas = 0;
   GasGrid grid;
   GasMotion motion;
+  bool hasColor = false;                    // whether any source gives one
   double timeScale = 1;                     // seconds of the gas in one of the scene
   std::vector<SourcePlan> sources;          // in the scene's order, those that give
   std::vector<ActingInfluence> influences;  // those that move gas
+  std::shared_ptr<const ResultCache> kept;  // with the gas
 
   void describe(Hasher& hasher) const;
 };

@@ -15,9 +15,16 @@ namespace {
 // Gas thinner than this is not missed where it is cut off.
 constexpr float kSeenDensity = 0.02F;
 
+// That of the viewport and that of a bake: what is solid stays as it is from frame to frame unless it moves.
+constexpr std::size_t kProblemsKept = 2;
+
 GasState stateBefore(const GasPlan& plan, const SceneFrame& previous) {
   const auto before = previous.gases->find(plan.gas);
-  return before && before->grid() == plan.grid ? before->unpacked() : emptyGas(plan.grid);
+  GasState state = emptyGas(plan.grid, plan.hasColor);
+  if (!before || before->grid() != plan.grid) return state;
+  GasState kept = before->unpacked();
+  if (kept.hasColor() != plan.hasColor) kept.color = state.color;
+  return kept;
 }
 
 std::vector<const Deflector*> deflectorsOf(const GasPlan& plan) {
@@ -89,11 +96,16 @@ class GasStepper {
     for (std::size_t i = 0; i < plan_.sources.size(); ++i)
       giveGas(plan_.sources[i], coverages_[i], plan_.grid, seconds, plan_.timeScale, state_, expansion);
     const std::vector<const Deflector*> deflectors = deflectorsOf(plan_);
-    // What is solid stays as it is unless it moves.
-    if (!solver_ || std::any_of(deflectors.begin(), deflectors.end(),
-                                [](const Deflector* each) { return each->motion().moves(); }))
+    const bool moves = std::any_of(deflectors.begin(), deflectors.end(),
+                                   [](const Deflector* each) { return each->motion().moves(); });
+    const auto problem = [&] {
+      return pressureProblem(plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.timeScale));
+    };
+    if (moves)
+      solver_ = std::make_unique<PressureSolver>(problem());
+    else if (!solver_)
       solver_ = std::make_unique<PressureSolver>(
-          plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.timeScale));
+          plan_.kept->get<PressureProblem>(keyOfSolids(), problem, kProblemsKept));
     const GasForces forces(plan_, substep);
     const GasPush push = [&](GasVelocity& velocity, double part) {
       forces.push(state_.density, part, velocity);
@@ -104,6 +116,15 @@ class GasStepper {
     stats_.rounds += report.rounds;
     stats_.divergenceLeft = report.divergenceLeft;
     stats_.reset += report.resetVoxels;
+  }
+
+  // Of all that what is solid depends on, if it rests.
+  Digest keyOfSolids() const {
+    Hasher hasher;
+    plan_.grid.describe(hasher);
+    for (const ActingInfluence& acting : plan_.influences)
+      if (acting.action().deflector()) acting.describe(hasher);
+    return hasher.digest();
   }
 
   const GasPlan& plan_;

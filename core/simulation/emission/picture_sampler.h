@@ -24,11 +24,24 @@ class PictureSampler {
     double x, y;  // fractions of the picture, from its top left corner
     Vec3d color;  // linear, not multiplied with alpha
   };
+  // What is at a place, in fractions from the top left corner: mixed from the pixels around it. Nothing
+  // beyond the picture.
+  struct Spot {
+    double amount = 0;  // the weight, 0 to 1
+    Vec3d color{0.0};   // linear, not multiplied with alpha
+  };
+  Spot at(double x, double y) const;
+
   // The point for three numbers in [0, 1); the sampler must not be empty.
   Point pick(const Vec3d& numbers) const;
 
  private:
+  // 0 below the threshold.
+  double weightOf(const Vec4& pixel) const;
+
   std::shared_ptr<const Picture> picture_;
+  PictureWeight weight_;
+  double threshold_;
   std::vector<std::uint32_t> pixels_;
   std::vector<double> cumulative_;
 };

@@ -37,13 +37,47 @@ Scene withNewSource(const Scene& scene, const Item& gas) {
   return scene.withAdded(std::move(source));
 }
 
-Scene withNewGas(const Scene& scene) {
-  Scene next = scene.withAdded(newItem(gasKind(), scene.freeName(gasKind().id())));
+namespace {
+
+Scene withGas(const Scene& scene, Item item) {
+  Scene next = scene.withAdded(std::move(item));
   const Scene::ItemPtr gas = next.items().back();
   for (const Scene::ItemPtr& influence : scene.itemsOf(ItemFamily::Influence))
     if (influenceKindOf(*influence).group == InfluenceGroup::Force)
       next = next.withResponse(gas->id, influence->id, {});
   return withNewSource(next, *gas);
+}
+
+// Fine and fast; as thick as it takes to be seen as the same gas in a box is.
+Item flatGas(const Scene& scene) {
+  Item gas = newItem(gasKind(), scene.freeName(gasKind().id()));
+  setBase(gas, "dimensions", std::string("2d"));
+  setBase(gas, "size", Vec3d(6, 6, 1));
+  setBase(gas, "resolution", 512.0);
+  return gas;
+}
+
+}  // namespace
+
+Scene withNewGas(const Scene& scene) {
+  return withGas(scene, newItem(gasKind(), scene.freeName(gasKind().id())));
+}
+
+Scene withNewFlatGas(const Scene& scene) { return withGas(scene, flatGas(scene)); }
+
+Scene withGasOfPicture(const Scene& scene) {
+  Item gas = flatGas(scene);
+  setBase(gas, "color_by", std::string("source"));
+  const Scene next = withGas(scene, std::move(gas));
+  Item source = *next.items().back();
+  setBase(source, "shape", std::string("picture"));
+  setBase(source, "picture_width", 3.0);
+  setBase(source, "position", next.items()[next.items().size() - 2]->vector("position", 0) - Vec3d(0, 1, 0));
+  setBase(source, "gives_color", std::string("picture"));
+  setBase(source, "amount", std::string("held"));
+  setBase(source, "density", 1.0);
+  setBase(source, "temperature", 100.0);
+  return next.withReplaced(std::move(source));
 }
 
 Scene withDuplicatedGas(const Scene& scene, const Item& gas) {

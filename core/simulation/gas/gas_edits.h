@@ -10,6 +10,13 @@ namespace comet {
 // last.
 Scene withNewGas(const Scene& scene);
 
+// The same with flat gas, fine and fast.
+Scene withNewFlatGas(const Scene& scene);
+
+// Flat gas that a picture becomes, in its colours, once its source has the picture. The gas is the last item
+// but one, the source the last.
+Scene withGasOfPicture(const Scene& scene);
+
 // Another source of a gas, in the middle of its bottom; the last item.
 Scene withNewSource(const Scene& scene, const Item& gas);
 

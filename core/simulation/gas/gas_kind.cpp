@@ -15,6 +15,13 @@ std::vector<ParamSpec> boxParams() {
         .tip(std::string("Whether gas can leave the box ") + which + ".");
   };
   return {
+      choice("dimensions", "Dimensions",
+             {{"3d", "3D", "Gas moves in all directions."},
+              {"2d", "2D",
+               "Gas moves in one plane that faces the front. It is simulated much faster, so that "
+               "it can be as fine as a picture."}})
+          .in("Box")
+          .tip("Whether the gas fills its box or is flat."),
       vector("position", "Position", {0, 3, 0})
           .in("Box")
           .unit("units")
@@ -26,7 +33,9 @@ std::vector<ParamSpec> boxParams() {
           .unit("units")
           .range(0.01, 100000)
           .usual(0.1, 20)
-          .tip("The full size of the box. Gas is cut off at its open walls."),
+          .tip("The full size of the box. Gas is cut off at its open walls. Flat gas looks as thick as the "
+               "box is "
+               "deep."),
       integer("resolution", "Resolution", 64)
           .in("Box")
           .unit("voxels")
@@ -44,7 +53,7 @@ std::vector<ParamSpec> boxParams() {
       walls("side_walls", "Side walls", "to the left and the right"),
       walls("floor", "Floor", "downwards"),
       walls("ceiling", "Ceiling", "upwards"),
-      walls("front_back_walls", "Front and back", "to the front and the back"),
+      walls("front_back_walls", "Front and back", "to the front and the back").when("dimensions", {"3d"}),
   };
 }
 
@@ -103,9 +112,12 @@ std::vector<ParamSpec> lookParams() {
           .tip("The density at the right end of the opacity ramp, and of colours over density."),
       own(choice("color_by", "Color by",
                  {{"density", "Density", "The ramp goes from thin gas to gas of full density."},
-                  {"temperature", "Temperature", "The ramp goes from cold gas to gas of full temperature."}}))
-          .tip("What the colour ramp is read by."),
+                  {"temperature", "Temperature", "The ramp goes from cold gas to gas of full temperature."},
+                  {"source", "Source",
+                   "The gas has the colors that its sources give it, mixed as the gas mixes."}}))
+          .tip("What the color of the gas depends on."),
       own(gradient("color", "Color", Gradient({{0, {0.78, 0.8, 0.83}}, {1, {0.78, 0.8, 0.83}}})))
+          .when("color_by", {"density", "temperature"})
           .tip("The colour of the gas."),
       own(number("full_temperature", "Full temperature", 300))
           .unit("K")
@@ -154,21 +166,25 @@ const KindSpec& gasKind() {
   return kind;
 }
 
+bool isFlat(const Item& gas) { return gas.chooses("dimensions", "2d"); }
+
 GasGrid gasGridOf(const Item& gas) {
   const Vec3d size = gas.vector("size", 0);
+  const int axes = isFlat(gas) ? 2 : 3;
   GasGrid grid;
-  grid.voxel = std::max({size.x, size.y, size.z}) / gas.number("resolution", 0);
+  grid.voxel = std::max({size.x, size.y, axes == 3 ? size.z : 0.0}) / gas.number("resolution", 0);
   Vec3d whole;
   for (int axis = 0; axis < 3; ++axis) {
-    const double count = std::max(1.0, std::round(size[axis] / grid.voxel));
+    const double count = axis < axes ? std::max(1.0, std::round(size[axis] / grid.voxel)) : 1.0;
     grid.counts[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(count);
     whole[axis] = count * grid.voxel;
   }
   grid.corner = gas.vector("position", 0) - 0.5 * whole;
   const auto isOpen = [&gas](const char* walls) { return gas.chooses(walls, "open"); };
+  const bool opensInDepth = axes == 3 && isOpen("front_back_walls");
   grid.open = {{{isOpen("side_walls"), isOpen("side_walls")},
                 {isOpen("floor"), isOpen("ceiling")},
-                {isOpen("front_back_walls"), isOpen("front_back_walls")}}};
+                {opensInDepth, opensInDepth}}};
   return grid;
 }
 
@@ -191,7 +207,8 @@ std::size_t gasMemory(const GasGrid& grid) {
 
 int largestResolution(const Item& gas, std::size_t bytes) {
   const std::size_t now = gasMemory(gasGridOf(gas));
-  const double by = std::cbrt(static_cast<double>(bytes) / static_cast<double>(now));
+  const double by =
+      std::pow(static_cast<double>(bytes) / static_cast<double>(now), isFlat(gas) ? 0.5 : 1.0 / 3);
   return std::max(4, static_cast<int>(gas.number("resolution", 0) * std::min(1.0, by)));
 }
 

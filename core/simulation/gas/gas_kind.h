@@ -11,6 +11,8 @@ const KindSpec& gasKind();
 
 // The voxels of its box.
 GasGrid gasGridOf(const Item& gas);
+// Whether it moves in a plane alone, that of its box across z.
+bool isFlat(const Item& gas);
 
 // How it moves by itself at a frame, without its time scale.
 GasMotion gasMotionOf(const Item& gas, double frame);

@@ -19,8 +19,9 @@ namespace {
 
 // At so many moments of a step it is looked where a shape is that moves.
 constexpr int kMoments = 4;
-// Points that stand for a mesh or a picture lie about half their radius from each other.
+// Points that stand for a mesh or for strokes lie about half their radius from each other.
 constexpr std::size_t kMostPoints = 400000;
+constexpr int kPiecesOfSpan = 8;
 
 // How much of the gas there is so far beyond the edge: all within, half at it.
 double fadeOf(double beyond, double softness) { return std::clamp(0.5 - beyond / softness, 0.0, 1.0); }
@@ -29,6 +30,7 @@ double fadeOf(double beyond, double softness) { return std::clamp(0.5 - beyond /
 struct Covered {
   double amount = 0;
   Vec3d velocity{0.0};
+  Vec3d color{1.0};
 };
 
 // A round piece of a source.
@@ -76,6 +78,10 @@ class CoverageMaker {
       const double moment = (i + 0.5) / moments;
       if (hasParticles)
         addBlobs(particleBlobs(), source_.particleRadius, 1);
+      else if (!source_.strokes.empty())
+        addStrokes(moment, 1.0 / moments);
+      else if (source_.shape.type == ShapeType::Picture)
+        addPicture(moment, 1.0 / moments);
       else if (hasDistance(source_.shape))
         addShape(moment, 1.0 / moments);
       else
@@ -111,11 +117,13 @@ class CoverageMaker {
       if (covered.amount <= amount) return;
       amount = static_cast<float>(covered.amount);
       if (source_.velocity.isSet) coverage_.velocity[i] = Vec3(covered.velocity) * amount;
+      if (source_.givesPicture) coverage_.color[i] = Vec3(covered.color) * amount;
       return;
     }
     const double more = covered.amount * weight;
     amount += static_cast<float>(more);
     if (source_.velocity.isSet) coverage_.velocity[i] += Vec3(covered.velocity * more);
+    if (source_.givesPicture) coverage_.color[i] += Vec3(covered.color * more);
   }
 
   // The box becomes one that holds the range too.
@@ -130,6 +138,7 @@ class CoverageMaker {
     const GridLayout box = grown.layout();
     grown.amount.resize(box.size());
     if (source_.velocity.isSet) grown.velocity.resize(box.size());
+    if (source_.givesPicture) grown.color.resize(box.size());
     if (!isFirst) {
       const GridLayout old = coverage_.layout();
       std::size_t from = 0;
@@ -141,30 +150,75 @@ class CoverageMaker {
                           z + coverage_.begin[2] - grown.begin[2]);
             grown.amount[to] = coverage_.amount[from];
             if (source_.velocity.isSet) grown.velocity[to] = coverage_.velocity[from];
+            if (source_.givesPicture) grown.color[to] = coverage_.color[from];
           }
     }
     coverage_ = std::move(grown);
   }
 
-  void addShape(double moment, double weight) {
+  // Adds a shape that says what it has at each place in its own space, within `half` its size of its middle:
+  // at(own, covered) sets the amount and colour and says how far the place is beyond the shape, and `away`
+  // from it.
+  template <typename At>
+  void addPlaces(double moment, double weight, const Vec3d& half, const At& at) {
     const ShapePath::Placement placement = source_.path.at(moment);
     if (std::abs(glm::determinant(placement.frame)) < 1e-12) return;  // shrunk to nothing
     const Mat3d toOwn = glm::inverse(placement.frame);
-    const Vec3d half = halfSize(source_.shape);
     // How far the box around the shape reaches in the scene.
     Vec3d reach(source_.thickness + 0.5 * softness_);
     for (int axis = 0; axis < 3; ++axis) reach += glm::abs(placement.frame[axis]) * half[axis];
     const VoxelRange range = voxelsIn(grid_, placement.position - reach, placement.position + reach);
     add(range, weight, [&](std::size_t x, std::size_t y, std::size_t z) -> Covered {
-      const Vec3d place = grid_.middleOf(x, y, z), own = toOwn * (place - placement.position);
-      const ShapeDistance found = shapeDistance(source_.shape, own);
+      const Vec3d own = toOwn * (grid_.middleOf(x, y, z) - placement.position);
+      Covered covered{1};
+      const ShapeDistance found = at(own, covered);
+      if (covered.amount <= 0) return covered;
       const double scene = glm::length(placement.frame * (found.away * found.distance));
-      const double beyond = std::copysign(scene, found.distance) - source_.thickness;
-      Covered covered{fadeOf(beyond, softness_)};
+      covered.amount *= fadeOf(std::copysign(scene, found.distance) - source_.thickness, softness_);
       if (covered.amount > 0 && source_.velocity.isSet)
         covered.velocity = velocityAt(placement, moment, own, found.away);
       return covered;
     });
+  }
+
+  void addShape(double moment, double weight) {
+    addPlaces(moment, weight, halfSize(source_.shape),
+              [this](const Vec3d& own, Covered&) { return shapeDistance(source_.shape, own); });
+  }
+
+  // As dense as it is bright or opaque, and as thick as the source is.
+  void addPicture(double moment, double weight) {
+    const Shape& shape = source_.shape;
+    if (!shape.givesBirths()) return;
+    const double width = shape.pictureWidth, height = width * shape.pictureSampler->aspect();
+    addPlaces(moment, weight, 0.5 * Vec3d(width, height, 0), [&](const Vec3d& own, Covered& covered) {
+      const PictureSampler::Spot spot = shape.pictureSampler->at(own.x / width + 0.5, 0.5 - own.y / height);
+      covered.amount = spot.amount;
+      covered.color = spot.color;
+      return ShapeDistance{std::abs(own.z), Vec3d(0, 0, own.z < 0 ? -1 : 1)};
+    });
+  }
+
+  void addStrokes(double moment, double weight) {
+    const ShapePath::Placement placement = source_.path.at(moment);
+    if (glm::length(placement.frame * Vec3d(1.0)) < 1e-9) return;
+    const double radius = std::max(source_.thickness, 0.5 * grid_.voxel);
+    std::vector<Blob> blobs;
+    for (const Stroke& stroke : source_.strokes) {
+      const std::vector<StrokeSpot> spots = smoothed(stroke, kPiecesOfSpan);
+      for (std::size_t i = 1; i < spots.size(); ++i) {
+        const Vec3d from = placement.toScene(spots[i - 1].at), to = placement.toScene(spots[i].at);
+        const double length = glm::length(to - from);
+        const auto pieces = static_cast<std::size_t>(std::clamp(std::ceil(3 * length / radius), 1.0, 1000.0));
+        for (std::size_t piece = 0; piece < pieces && blobs.size() < kMostPoints; ++piece) {
+          const double part = (static_cast<double>(piece) + 0.5) / static_cast<double>(pieces);
+          Blob blob{from + (to - from) * part};
+          if (source_.velocity.isSet) blob.velocity = velocityAt(placement, moment, spots[i].at, Vec3d(0.0));
+          blobs.push_back(blob);
+        }
+      }
+    }
+    addBlobs(blobs, radius, weight);
   }
 
   Vec3d velocityAt(const ShapePath::Placement& placement, double moment, const Vec3d& own,
@@ -177,22 +231,18 @@ class CoverageMaker {
     return velocity;
   }
 
-  // How many points stand for a mesh or a picture, so that there are no holes.
+  // How many points stand for a mesh, so that there are no holes.
   std::size_t pointCount(double radius) const {
     const Shape& shape = source_.shape;
     const double apart = 0.5 * radius;
     double pieces = 0;
-    if (shape.type == ShapeType::Mesh) {
-      const Mesh& mesh = shape.mesh->mesh();
-      const Vec3d extent = mesh.bounds().extent();
-      if (shape.region.place == MeshPlace::Inside)
-        pieces = extent.x * extent.y * extent.z / (apart * apart * apart);
-      else
-        for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-          pieces += 0.5 * glm::length(mesh.areaVector(t)) / (apart * apart);
-    } else {
-      pieces = shape.pictureWidth * shape.pictureWidth * shape.pictureSampler->aspect() / (apart * apart);
-    }
+    const Mesh& mesh = shape.mesh->mesh();
+    const Vec3d extent = mesh.bounds().extent();
+    if (shape.region.place == MeshPlace::Inside)
+      pieces = extent.x * extent.y * extent.z / (apart * apart * apart);
+    else
+      for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+        pieces += 0.5 * glm::length(mesh.areaVector(t)) / (apart * apart);
     const ShapePath::Placement& placement = source_.path.poses.front();
     const double scale = std::cbrt(std::abs(glm::determinant(placement.frame)));
     return static_cast<std::size_t>(std::clamp(2 * pieces * scale * scale, 16.0, double(kMostPoints)));
@@ -296,6 +346,7 @@ class CoverageMaker {
           float& amount = coverage_.amount[i];
           if (amount <= 0) continue;
           if (source_.velocity.isSet) coverage_.velocity[i] /= amount;
+          if (source_.givesPicture) coverage_.color[i] /= amount;
           if (source_.noise.amount > 0)
             amount *= noiseAt(
                 grid_.middleOf(x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
@@ -332,12 +383,18 @@ double activityOf(const Item& source, const FrameTime& time) {
 void SourcePlan::describe(Hasher& hasher) const {
   hasher << source << particlesOf << particleRadius << thickness << softness;
   if (particlesOf == 0) {
+    hasher << strokes.size();
+    for (const Stroke& stroke : strokes) {
+      hasher << stroke.size();
+      for (const Vec3d& point : stroke) hasher << point;
+    }
     shape.describe(hasher);
     path.describe(hasher);
   }
   hasher << isHeld << density << temperature << expansion;
   hasher << noise.amount << noise.size << noise.drift << noise.pattern;
   hasher << velocity.isSet << velocity.own << velocity.outwards << velocity.inherited << activity;
+  hasher << color << givesPicture;
 }
 
 SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameRate, const FrameTime& time) {
@@ -352,7 +409,12 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
     plan.particleRadius = source.number("particle_radius", frame);
     if (plan.particlesOf == 0) plan.activity = 0;
   } else {
-    plan.shape = shapeOf(source, frame);
+    if (source.chooses("emits_by", "strokes")) {
+      plan.strokes = std::get<StrokeList>(source.value("strokes").base);
+      if (plan.strokes.empty()) plan.activity = 0;
+    } else {
+      plan.shape = shapeOf(source, frame);
+    }
     plan.path = shapePath(source, time, frameRate, wanderKey(key));
     plan.thickness = source.number("thickness", frame);
   }
@@ -366,10 +428,13 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
     plan.noise.drift = source.number("noise_speed", frame) * (time.start + 0.5 * time.length);
   }
   plan.noise.pattern = key;
+  if (source.chooses("gives_color", "color")) plan.color = source.vector("source_color", frame);
+  plan.givesPicture = source.chooses("gives_color", "picture") && plan.particlesOf == 0 &&
+                      plan.shape.type == ShapeType::Picture;
   plan.velocity.isSet = source.chooses("sets_velocity", "set");
   if (plan.velocity.isSet) {
     plan.velocity.own = source.vector("velocity", frame);
-    plan.velocity.outwards = source.number("normal_speed", frame);
+    if (source.chooses("emits_by", "shape")) plan.velocity.outwards = source.number("normal_speed", frame);
     plan.velocity.inherited = source.number("inherit_velocity", frame) / 100;
   }
   return plan;
@@ -385,6 +450,10 @@ std::string problemWithSource(const Scene& scene, const Item& source, double fra
   if (!gives && !isKeyed) return "has nothing to give: raise its density or temperature";
   if (source.chooses("emits_by", "particles"))
     return source.reference("particles_of") == 0 ? "sits on no particles: choose an emitter" : "";
+  if (source.chooses("emits_by", "strokes"))
+    return std::get<StrokeList>(source.value("strokes").base).empty()
+               ? "has no strokes: press Draw, and drag in the viewport"
+               : "";
   if (std::string problem = problemWithShape(source, frame); !problem.empty()) return problem;
   const Shape shape = shapeOf(source, frame);
   if (!hasDistance(shape)) return {};
@@ -416,14 +485,22 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
         const float amount = coverage.amount[box.index(x, y, z)];
         if (amount <= 0) continue;
         float &dense = state.density[row + x], &warm = state.temperature[row + x];
+        const float more = density * amount * given;
         if (source.isHeld) {
           dense = std::max(dense, density * amount);
           warm = heat >= 0 ? std::max(warm, heat * amount) : std::min(warm, heat * amount);
         } else {
-          dense += density * amount * given;
+          dense += more;
           warm += heat * amount * given;
         }
         if (swell != 0) expansion[row + x] += swell * amount;
+        if (!state.hasColor()) continue;
+        const Vec3 color = coverage.color.empty() ? Vec3(source.color) : coverage.color[box.index(x, y, z)];
+        for (std::size_t c = 0; c < 3; ++c) {
+          float& colored = state.color[c][row + x];
+          const float own = color[static_cast<int>(c)];
+          colored += source.isHeld ? (dense * own - colored) * std::min(amount, 1.0F) : own * more;
+        }
       }
     }
   });

@@ -1,6 +1,7 @@
 // Where a source gives gas in a step, how much, and how fast that moves.
 #pragma once
 
+#include "base/strokes.h"
 #include "gas/gas_grid.h"
 #include "particles/particle_state.h"
 #include "scene/scene.h"
@@ -20,6 +21,8 @@ struct SourcePlan {
   // The emitter on whose particles it sits; 0 for one with a shape.
   ItemId particlesOf = 0;
   double particleRadius = 0;
+  // The lines on which it sits, in the space of the shape; none for one with a shape.
+  StrokeList strokes;
   Shape shape;
   ShapePath path;
   double thickness = 0, softness = 0;  // units
@@ -39,7 +42,9 @@ struct SourcePlan {
     double outwards = 0;   // units/s
     double inherited = 0;  // fraction of that of the shape, or of the particles
   } velocity;
-  double activity = 0;  // the part of the step in which it gives, 0 to 1
+  Vec3d color{1.0};           // linear; white if it gives none
+  bool givesPicture = false;  // its colours instead, where the shape is a picture
+  double activity = 0;        // the part of the step in which it gives, 0 to 1
 
   void describe(Hasher& hasher) const;
 };
@@ -54,6 +59,7 @@ struct SourceCoverage {
   std::array<std::size_t, 3> begin{}, end{};  // of the voxels of the grid
   std::vector<float> amount;                  // of the box, x fastest
   std::vector<Vec3> velocity;                 // there, if the source sets any
+  std::vector<Vec3> color;                    // there, if that differs
 
   GridLayout layout() const { return {{end[0] - begin[0], end[1] - begin[1], end[2] - begin[2]}}; }
   bool isEmpty() const { return amount.empty(); }

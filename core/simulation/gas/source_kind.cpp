@@ -10,6 +10,7 @@ std::vector<ParamSpec> whereParams() {
       reference("gas", "Gas", RefersTo::Gas).in("Source").tip("The gas that it gives to."),
       choice("emits_by", "Emits from",
              {{"shape", "Shape", "Gas comes from a shape."},
+              {"strokes", "Strokes", "Gas comes from lines that you draw in the viewport."},
               {"particles", "Particles", "Gas comes from the particles of an emitter."}})
           .in("Source")
           .tip("Where the gas comes from."),
@@ -17,6 +18,11 @@ std::vector<ParamSpec> whereParams() {
           .in("Source")
           .when("emits_by", {"particles"})
           .tip("The emitter whose particles give off gas."),
+      strokes("strokes", "Strokes")
+          .in("Source")
+          .range(-1e6, 1e6)
+          .when("emits_by", {"strokes"})
+          .tip("The lines that give off gas."),
       number("particle_radius", "Particle radius", 0.15)
           .in("Source")
           .unit("units")
@@ -31,7 +37,7 @@ std::vector<ParamSpec> whereParams() {
           .range(0, 10000)
           .usual(0, 2)
           .keyed()
-          .when("emits_by", {"shape"})
+          .when("emits_by", {"shape", "strokes"})
           .tip("How far beyond the points, lines or surfaces of the shape there is gas."),
       number("softness", "Softness", 0.1)
           .in("Source")
@@ -90,6 +96,22 @@ std::vector<ParamSpec> amountParams() {
   };
 }
 
+std::vector<ParamSpec> colorParams() {
+  return {
+      choice("gives_color", "Color",
+             {{"none", "None", "The source gives no color of its own: its gas is white among colored gas."},
+              {"color", "One color", "All of its gas has one color."},
+              {"picture", "Picture", "Its gas has the colors of the picture that it comes from."}})
+          .in("Color")
+          .tip("The color that the source gives to the gas, seen where the gas is colored by Source."),
+      color("source_color", "Gas color", {0.78, 0.8, 0.83})
+          .in("Color")
+          .keyed()
+          .when("gives_color", {"color"})
+          .tip("The color of the gas that it gives off."),
+  };
+}
+
 std::vector<ParamSpec> velocityParams() {
   const auto own = [](ParamSpec spec) { return std::move(spec.in("Velocity")); };
   const auto set = [&own](ParamSpec spec) {
@@ -106,6 +128,7 @@ std::vector<ParamSpec> velocityParams() {
           .usual(-10, 10)
           .tip("The velocity of the gas, turned with the shape."),
       set(number("normal_speed", "Speed outwards", 0))
+          .when("emits_by", {"shape"})
           .unit("units/s")
           .range(-10000, 10000)
           .usual(-10, 10)
@@ -121,17 +144,18 @@ std::vector<ParamSpec> velocityParams() {
 }  // namespace
 
 const KindSpec& sourceKind() {
-  static const KindSpec kind("source", "Source", ItemFamily::Source,
-                             "Gives density, temperature and velocity to a gas.", [] {
-                               std::vector<ParamSpec> params;
-                               std::vector<ParamSpec> shape = shapeParams("gas is given off");
-                               for (ParamSpec& spec : shapeMotionParams()) shape.push_back(spec);
-                               for (ParamSpec& spec : shape) spec.when("emits_by", {"shape"});
-                               for (auto&& part : {whereParams(), shape, amountParams(), velocityParams(),
-                                                   emitWindowParams("When", "gas is given off")})
-                                 params.insert(params.end(), part.begin(), part.end());
-                               return params;
-                             }());
+  static const KindSpec kind(
+      "source", "Source", ItemFamily::Source, "Gives density, temperature and velocity to a gas.", [] {
+        std::vector<ParamSpec> params;
+        std::vector<ParamSpec> shape = shapeParams("gas is given off");
+        for (ParamSpec& spec : shape) spec.when("emits_by", {"shape"});
+        for (ParamSpec& spec : shapeMotionParams())
+          shape.push_back(spec.when("emits_by", {"shape", "strokes"}));
+        for (auto&& part : {whereParams(), shape, amountParams(), colorParams(), velocityParams(),
+                            emitWindowParams("When", "gas is given off")})
+          params.insert(params.end(), part.begin(), part.end());
+        return params;
+      }());
   return kind;
 }
 

@@ -3,9 +3,12 @@
 #include "app/driver.h"
 #include "grid/influence_grid.h"
 #include "inspector/gas_note.h"
+#include "simulation/gas/gas_kind.h"
 #include "support/scenes.h"
+#include "viewport/viewport.h"
 
 #include <QPushButton>
+#include <QToolButton>
 
 namespace comet {
 namespace {
@@ -38,6 +41,40 @@ TEST_F(GasRowsTest, OneClickMakesAGasWithASource) {
   document().undo();
   EXPECT_FALSE(scene().findByName("gas")) << "one click is one step";
   EXPECT_FALSE(scene().findByName("source"));
+}
+
+TEST_F(GasRowsTest, FlatGasesComeFromTheMenuBeside) {
+  const auto choose = [this](const char* entry) {
+    test::chooseFromMenu(test::child<QToolButton>(window_, "add_flat_gas"), entry);
+  };
+  choose("Flat gas");
+  const Scene::ItemPtr flat = scene().find(document().selected());
+  EXPECT_TRUE(isFlat(*flat));
+  document().undo();
+  EXPECT_FALSE(scene().findByName("gas")) << "one click is one step";
+  choose("Flat gas from a picture");
+  const Scene::ItemPtr source = scene().find(document().selected());
+  EXPECT_EQ(source->name, "source") << "which needs its picture";
+  EXPECT_TRUE(source->chooses("shape", "picture"));
+  EXPECT_TRUE(source->chooses("gives_color", "picture"));
+  EXPECT_TRUE(scene().findByName("gas")->chooses("color_by", "source"));
+}
+
+TEST_F(GasRowsTest, SourcesAreDrawnInTheViewport) {
+  addGas();
+  document().select(scene().findByName("source")->id);
+  document().setBase(document().selected(), "emits_by", std::string("strokes"));
+  QApplication::processEvents();
+  test::click(test::child<QPushButton>(*row("strokes"), "draw"));
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  const QPoint middle = viewport->rect().center();
+  test::drag(viewport, middle - QPoint(80, 0), middle + QPoint(80, 10));
+  const auto strokes = [this] {
+    return std::get<StrokeList>(scene().findByName("source")->value("strokes").base).size();
+  };
+  EXPECT_EQ(strokes(), 1U);
+  document().undo();
+  EXPECT_EQ(strokes(), 0U) << "one drag is one step";
 }
 
 TEST_F(GasRowsTest, ItsRowHasCellsForWhatActsOnGas) {

@@ -1,7 +1,9 @@
 // Fields and paths in the real window: strokes drawn by hand, arrows, ways of keyed things, solo.
 #include "app/driver.h"
 #include "grid/influence_grid.h"
+#include "io/picture_file.h"
 #include "io/volume_file.h"
+#include "simulation/gas/gas_source.h"
 #include "support/files.h"
 #include "support/scenes.h"
 #include "viewport/viewport.h"
@@ -32,6 +34,17 @@ class FieldViewTest : public test::WindowTest {
   }
   void startDrawing() { test::click(test::child<QPushButton>(*row("strokes"), "draw")); }
   QPoint middle() { return viewport_->rect().center(); }
+  // Drops a file and chooses what to do with it.
+  void drop(const std::filesystem::path& file, const char* entry) {
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(QString::fromStdString(file.string()))});
+    QDragEnterEvent enter(middle(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(viewport_, &enter);
+    ASSERT_TRUE(enter.isAccepted());
+    test::chooseInNextMenu(entry);
+    QDropEvent dropped(QPointF(middle()), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(viewport_, &dropped);
+  }
   QImage picture() {
     QApplication::processEvents();
     return viewport_->grab().toImage();
@@ -154,21 +167,32 @@ TEST_F(FieldViewTest, AVolumeThatIsDroppedBecomesAField) {
   volume.grid = VectorGrid({2, 2, 2});
   for (int i = 0; i < 8; ++i) volume.grid.at(i & 1, i >> 1 & 1, i >> 2) = Vec3(1, 0, 0);
   writeVectorVolume(folder / "breeze.vdb", volume);
-  QMimeData data;
-  data.setUrls({QUrl::fromLocalFile(QString::fromStdString((folder / "breeze.vdb").string()))});
-  QDragEnterEvent enter(middle(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(viewport_, &enter);
-  ASSERT_TRUE(enter.isAccepted());
   const Scene before = scene();
-  test::chooseInNextMenu("As a vector field");
-  QDropEvent drop(QPointF(middle()), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(viewport_, &drop);
+  drop(folder / "breeze.vdb", "As a vector field");
   const Scene::ItemPtr field = scene().find(document().selected());
   ASSERT_EQ(field->kind->id(), "field");
   EXPECT_TRUE(field->chooses("source", "file"));
   EXPECT_TRUE(test::eventually(
       [&] { return std::get<FileRef>(scene().find(field->id)->value("volume").base).content != nullptr; }));
   EXPECT_NE(test::child<QLabel>(*row("volume"), "note")->text().indexOf("breeze: 2 × 2 × 2"), -1);
+  document().undo();
+  EXPECT_EQ(scene(), before) << "one drop is one step";
+}
+
+TEST_F(FieldViewTest, APictureThatIsDroppedFlowsAsGas) {
+  const test::TemporaryFolder folder;
+  Picture picture(32, 32);
+  for (int y = 8; y < 24; ++y)
+    for (int x = 8; x < 24; ++x) picture.at(x, y) = Vec4(1, 0.5F, 0.1F, 1);
+  writePicture(folder / "ember.png", picture, PictureFormat::Png8, PictureChannels::Rgba);
+  const Scene before = scene();
+  drop(folder / "ember.png", "As flat gas");
+  const Scene::ItemPtr source = scene().find(document().selected());
+  ASSERT_EQ(source->kind->id(), "source");
+  EXPECT_TRUE(test::eventually([&] {
+    return std::get<FileRef>(scene().find(source->id)->value("birth_picture").base).content != nullptr;
+  }));
+  EXPECT_EQ(problemWithSource(scene(), *scene().find(source->id), 1), "");
   document().undo();
   EXPECT_EQ(scene(), before) << "one drop is one step";
 }

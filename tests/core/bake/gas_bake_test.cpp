@@ -67,6 +67,38 @@ TEST(GasBake, SheetsSayHowItMovesHowFarItIsAndHowItFaces) {
   EXPECT_LT(normals.at(24, 32).x, -0.3F);
 }
 
+TEST(GasBake, SheetsHoldItsDensityAndTemperature) {
+  // Held everywhere along the ray at the same values, whatever else there is.
+  const Scene scene = with(gasScene(), {"gas.position=0,2,0",
+                                        "gas.size=4,4,4",
+                                        "gas.resolution=16",
+                                        "gas.buoyancy=0",
+                                        "gas.dissipation=0",
+                                        "gas.cooling=0",
+                                        "gas.vorticity=0",
+                                        "source.shape=box",
+                                        "source.extent=9,9,9",
+                                        "source.position=0,2,0",
+                                        "source.noise=0",
+                                        "source.amount=held",
+                                        "source.density=0.7",
+                                        "source.temperature=250",
+                                        "flipbook.density_sheet=true",
+                                        "flipbook.temperature_sheet=true",
+                                        "flipbook.first=3",
+                                        "flipbook.last=3",
+                                        "flipbook.columns=1",
+                                        "flipbook.rows=1",
+                                        "flipbook.view=own",
+                                        "flipbook.cell_width=32",
+                                        "flipbook.cell_height=32"});
+  const Flipbook book = baked(scene);
+  EXPECT_NEAR(book.data.at(DataLayer::Density).values.at(16, 16).x, 0.7, 1e-3);
+  EXPECT_NEAR(book.data.at(DataLayer::Temperature).values.at(16, 16).x, 250, 0.5);
+  EXPECT_EQ(book.data.at(DataLayer::Density).from, 0);
+  EXPECT_NEAR(book.data.at(DataLayer::Density).to, 0.7, 1e-3);
+}
+
 TEST(GasBake, IsLeftOutOfABakeThatDoesNotRespondToIt) {
   Scene scene = blownBall();
   scene = scene.withResponse(scene.findByName("gas")->id, scene.findByName("flipbook")->id, {});

@@ -12,19 +12,17 @@ using test::closedBox;
 // Gas of one density, and how it is looked at.
 struct Fog {
   GasGrid grid;
-  GasChannel density, temperature;
+  GasState state;
   GasLook look;
   std::vector<GasLight> lights;
 
-  explicit Fog(const GasGrid& box, float everywhere = 0)
-      : grid(box), density(box.cells().size(), everywhere), temperature(box.cells().size(), 0.0F) {
+  explicit Fog(const GasGrid& box, float everywhere = 0) : grid(box), state(emptyGas(box)) {
+    state.density.assign(box.cells().size(), everywhere);
     look.ambient = Vec3(0.0F);
     look.color = LookTable<Vec3>(1.0F, [](float) { return Vec3(1.0F); });
     look.extinction = LookTable<float>(10.0F, [](float x) { return x; });
   }
-  GasMarch march(double stepVoxels = 1) const {
-    return {grid, density, temperature, look, lights, stepVoxels};
-  }
+  GasMarch march(double stepVoxels = 1) const { return {grid, state, look, lights, stepVoxels}; }
 };
 
 TEST(GasMarch, SlabStopsLightByTheLawOfBeerAndLambert) {
@@ -87,7 +85,7 @@ TEST(GasMarch, BallScattersLightAsDrawnByChance) {
       for (std::size_t x = 0; x < 72; ++x) {
         const Vec3d at = fog.grid.corner + fog.grid.voxel * (Vec3d(x, y, z) + 0.5);
         const double inside = (1 - glm::length(at)) / fog.grid.voxel + 0.5;
-        fog.density[cells.index(x, y, z)] = static_cast<float>(2 * std::clamp(inside, 0.0, 1.0));
+        fog.state.density[cells.index(x, y, z)] = static_cast<float>(2 * std::clamp(inside, 0.0, 1.0));
       }
   for (const Vec3d& towards : {glm::normalize(Vec3d(0.4, 1, 0.2)), glm::normalize(Vec3d(0, 0.1, 1))}) {
     fog.lights.assign(1, {towards, Vec3(1.0F)});
@@ -127,10 +125,24 @@ TEST(GasMarch, DepthIsWhereLightIsStopped) {
   Fog fog(closedBox(32, 8, 8, 0.25));
   const GridLayout cells = fog.grid.cells();
   for (std::size_t z = 0; z < 8; ++z)
-    for (std::size_t y = 0; y < 8; ++y) fog.density[cells.index(20, y, z)] = 8;
+    for (std::size_t y = 0; y < 8; ++y) fog.state.density[cells.index(20, y, z)] = 8;
   const GasRay ray = fog.march(0.25).along(Vec3d(-3, 1, 1), Vec3d(1, 0, 0), 100);
   EXPECT_NEAR(ray.depth, 3 + 20.5 * 0.25, 0.15);
   EXPECT_EQ(fog.march().along(Vec3d(-3, 1, 1), Vec3d(1, 0, 0), 4).depth, 0) << "it lies further away";
+}
+
+TEST(GasMarch, ShowsTheColorsThatGasCarries) {
+  Fog fog(closedBox(8, 8, 8, 0.25), 2);
+  fog.look.ambient = Vec3(1.0F);
+  fog.look.colorBy = GasColorBy::Source;
+  const auto seen = [&fog] { return fog.march().along(Vec3d(1, 1, 9), Vec3d(0, 0, -1), 100); };
+  const GasRay without = seen();
+  EXPECT_NEAR(without.light.x, 1 - without.transmittance, 1e-5) << "without colours as its ramp says";
+  const Vec3 color(0.9F, 0.5F, 0.1F);
+  for (int c = 0; c < 3; ++c)
+    fog.state.color[static_cast<std::size_t>(c)].assign(fog.grid.cells().size(), 2 * color[c]);
+  const GasRay ray = seen();
+  for (int c = 0; c < 3; ++c) EXPECT_NEAR(ray.light[c], color[c] * (1 - ray.transmittance), 1e-5) << c;
 }
 
 TEST(GasMarch, EmptyBricksAreLeftOutWithoutATrace) {
@@ -141,7 +153,7 @@ TEST(GasMarch, EmptyBricksAreLeftOutWithoutATrace) {
     for (std::size_t y = 0; y < 64; ++y)
       for (std::size_t x = 0; x < 64; ++x)
         if (glm::length(Vec3d(x, y, z) - Vec3d(20.0, 33.0, 41.0)) < 13)
-          fog.density[cells.index(x, y, z)] = filled.density[cells.index(x, y, z)] = 3;
+          fog.state.density[cells.index(x, y, z)] = filled.state.density[cells.index(x, y, z)] = 3;
   const GasMarch march = fog.march(), slow = filled.march();
   const RandomSource random(8);
   int seen = 0;

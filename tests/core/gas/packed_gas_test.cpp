@@ -93,6 +93,20 @@ TEST(PackedGas, DamagedBytesAreRefused) {
   }));
 }
 
+TEST(PackedGas, ColorsAreKeptWhereThereAreAny) {
+  const GasGrid grid = openAbove(5, 4, 3);
+  GasState state = emptyGas(grid, true);
+  state.color[1][7] = 0.5F;
+  std::string bytes;
+  PackedGas(grid, state).put(bytes);
+  ByteReader reader(bytes);
+  const GasState again = PackedGas::take(reader).unpacked();
+  ASSERT_TRUE(again.hasColor());
+  EXPECT_EQ(again.color, state.color);
+  EXPECT_EQ(reader.left(), 0U);
+  EXPECT_FALSE(PackedGas(grid, emptyGas(grid)).unpacked().hasColor());
+}
+
 TEST(PackedGas, HugeNumbersStayFinite) {
   const GasGrid grid = openAbove(4, 4, 4);
   GasState state = emptyGas(grid);

@@ -40,8 +40,8 @@ TEST(Multigrid, IsTheSameLinearAndSymmetricFunctionEachTime) {
         level.cells[level.layout.index(x, 0, z)] = PressureCell::Air;
         level.open[1][level.layout.index(x, 1, z)] = 1;
       }
-    findPlainRows(level);
-    Multigrid multigrid(level);
+    completeLevel(level);
+    Multigrid multigrid(std::make_shared<const std::vector<MultigridLevel>>(multigridLevels(level)));
     std::vector<float> a(level.layout.size(), 0.0F), b = a, ofA = a, ofB = a, twice = a;
     for (std::size_t i = 0; i < a.size(); ++i)
       if (level.hasGas(i)) {

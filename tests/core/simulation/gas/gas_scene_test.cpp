@@ -5,6 +5,7 @@
 #include "base/vector_unit.h"
 #include "cache/frame_store.h"
 #include "gas/advect.h"
+#include "render/gas_layer.h"
 #include "scene/scene_file.h"
 #include "simulation/gas/gas_edits.h"
 #include "simulation/gas/gas_kind.h"
@@ -252,6 +253,39 @@ TEST(GasScene, FilesKeepGasesAndTheirResponses) {
   const Scene read = sceneFromText(textFromScene(scene), catalog());
   EXPECT_EQ(read, scene);
   EXPECT_EQ(read.findByName("source")->reference("gas"), read.findByName("gas")->id);
+}
+
+TEST(GasScene, FlatGasIsOneVoxelDeepAndLooksAsDeepAsItsBox) {
+  const Scene scene = with(
+      gasScene(), {"gas.dimensions=2d", "gas.position=0,1.5,0", "gas.size=4,3,0.5", "gas.resolution=64"});
+  const SceneFramePtr frame = simulate(scene, 8);
+  const PackedGas& gas = gasOf(frame);
+  EXPECT_EQ(gas.grid().counts, (std::array<std::size_t, 3>{64, 48, 1}));
+  EXPECT_GT(gas.filled(), 0U);
+  const GasVelocity velocity = gas.velocity();
+  for (const float speed : velocity[2]) ASSERT_EQ(speed, 0);
+  for (const char* resolution : {"gas.resolution=64", "gas.resolution=128"}) {
+    const Scene::ItemPtr item = with(scene, {resolution, "gas.opacity=6"}).findByName("gas");
+    const GasGrid grid = gasGridOf(*item);
+    const GasLook look = gasLookOf(*item, 1, grid);
+    EXPECT_NEAR(static_cast<double>(look.extinction.at(1)) * grid.voxel, 6 * 0.5, 1e-5);
+    EXPECT_NEAR(static_cast<double>(look.shadow * look.extinction.at(1)), 6, 1e-4) << "in its plane";
+  }
+}
+
+TEST(GasScene, ColorsOfSourcesMix) {
+  Scene scene = with(stillBox(), {"source.gives_color=color", "source.source_color=1,0,0", "source.shape=box",
+                                  "source.extent=1,1,1", "source.position=0,2,0"});
+  const SceneFramePtr frame = simulate(scene, 4);
+  const PackedGas& gas = gasOf(frame);
+  const std::array<GasChannel, 3> color = gas.color();
+  EXPECT_NEAR(total(color[0]), total(gas.density()), 0.01 * total(gas.density()));
+  EXPECT_EQ(total(color[1]), 0);
+  // One that gives none is white among others.
+  scene = withNewSource(scene, *scene.findByName("gas"));
+  const SceneFramePtr mixed = simulate(with(scene, {"source 2.noise=0"}), 4), plain = simulate(stillBox(), 4);
+  EXPECT_GT(total(gasOf(mixed).color()[1]), 1);
+  EXPECT_TRUE(gasOf(plain).color()[0].empty()) << "none is carried where none is given";
 }
 
 TEST(GasScene, PreviewIsCoarserAndKeepsTheBox) {

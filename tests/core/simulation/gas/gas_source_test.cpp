@@ -134,6 +134,63 @@ TEST(GasSource, SitsOnParticles) {
   }
 }
 
+TEST(GasSource, CoatsStrokes) {
+  Box box({"source.emits_by=strokes", "source.thickness=0.3"});
+  EXPECT_TRUE(box.coverage().isEmpty()) << "no strokes, no gas";
+  const ItemId source = box.scene.findByName("source")->id;
+  ParamValue strokes = box.scene.find(source)->value("strokes");
+  strokes.base = StrokeList{{Vec3d(-1, 0, 0), Vec3d(0, 0, 0), Vec3d(1, 0, 0)}};
+  box.scene = box.scene.withParam(source, "strokes", strokes);
+  EXPECT_NEAR(box.volume(), kPi * 0.09 * 2 + 4 * kPi / 3 * 0.027, 0.03);
+  // Two strokes along each other are no more than one.
+  strokes.base = StrokeList{{Vec3d(-1, 0, 0), Vec3d(1, 0, 0)}, {Vec3d(-1, 0, 0), Vec3d(1, 0, 0)}};
+  const double once = box.volume();
+  box.scene = box.scene.withParam(source, "strokes", strokes);
+  EXPECT_NEAR(box.volume(), once, 0.02 * once);
+}
+
+TEST(GasSource, PicturesAreAsDenseAsTheyAreBrightAndGiveTheirColors) {
+  // The left half is red and half as bright as the white right one, the lower half is black.
+  Picture picture(64, 64);
+  for (int y = 0; y < 32; ++y)
+    for (int x = 0; x < 64; ++x) picture.at(x, y) = x < 32 ? Vec4(1, 0, 0, 1) : Vec4(1, 1, 1, 1);
+  Box box({"source.shape=picture", "source.picture_width=2", "source.thickness=0.2",
+           "source.gives_color=picture", "source.density=1"});
+  const ItemId source = box.scene.findByName("source")->id;
+  ParamValue file = box.scene.find(source)->value("birth_picture");
+  file.base = FileRef{"picture.png", std::make_shared<const PictureContent>(std::move(picture)), {}};
+  box.scene = box.scene.withParam(source, "birth_picture", file);
+  const double red = luminance(Vec3d(1, 0, 0));
+  EXPECT_NEAR(box.volume(), 0.4 * (1 + red), 0.02);
+  GasState state = emptyGas(box.grid, true);
+  GasChannel expansion(box.grid.cells().size());
+  giveGas(box.plan(), box.coverage(), box.grid, 1, 1, state, expansion);
+  const auto at = [&](double x, double y) {
+    const Vec3d voxel = (Vec3d(x, y, 0.01) - box.grid.corner) / box.grid.voxel;
+    return box.grid.cells().index(static_cast<std::size_t>(voxel.x), static_cast<std::size_t>(voxel.y),
+                                  static_cast<std::size_t>(voxel.z));
+  };
+  EXPECT_NEAR(state.density[at(-0.5, 2.5)], red, 0.01);
+  EXPECT_NEAR(state.color[0][at(-0.5, 2.5)], red, 0.01) << "density times colour";
+  EXPECT_NEAR(state.color[1][at(-0.5, 2.5)], 0, 0.01);
+  EXPECT_NEAR(state.color[1][at(0.5, 2.5)], 1, 0.01);
+  EXPECT_EQ(state.density[at(0.5, 1.5)], 0) << "where it is black";
+}
+
+TEST(GasSource, HeldGasTakesOnTheColorOfItsSource) {
+  const Box box({"source.shape=box", "source.amount=held", "source.density=2", "source.gives_color=color",
+                 "source.source_color=0.2,0.6,1"});
+  GasState state = emptyGas(box.grid, true);
+  GasChannel expansion(box.grid.cells().size());
+  const std::size_t middle = box.grid.cells().index(20, 20, 20);
+  state.density[middle] = 3;
+  state.color[0][middle] = 3;
+  giveGas(box.plan(), box.coverage(), box.grid, 0.1, 1, state, expansion);
+  EXPECT_EQ(state.density[middle], 3) << "no less than there was";
+  EXPECT_NEAR(state.color[2][middle], 3, 1e-5);
+  EXPECT_NEAR(state.color[0][middle], 3 * box.plan().color.x, 1e-5);
+}
+
 TEST(GasSource, GivesSoMuchASecond) {
   const Box box({"source.shape=box", "source.extent=1,1,1", "source.density=3", "source.temperature=-50",
                  "source.expansion=7"});
