@@ -525,7 +525,7 @@ TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
        {"chain_grit",   "hull_splinters", "reed_drizzle",  "salt_stars",   "seed_crown",   "salt_devil",
         "gusty_seeds",  "gull_flock",     "lantern_moths", "marsh_lights", "dew_net",      "marsh_bubbles",
         "wake_ribbon",  "reed_fluff",     "tide_of_motes", "barley_hold",  "deck_drizzle", "pump_hose",
-        "funnel_steam", "landing_steam",  "marsh_fog",     "whistle_puff"}) {
+        "funnel_steam", "landing_steam",  "marsh_fog",     "paddle_mist",  "whistle_puff"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

@@ -29,10 +29,11 @@ std::vector<Scene::ItemPtr> sourcesOfGas(const Scene& scene, ItemId gas) {
 Scene withNewSource(const Scene& scene, const Item& gas) {
   Item source = newItem(sourceKind(), scene.freeName(sourceKind().id()));
   const Vec3d size = gas.vector("size", 0);
+  const double across = isFlat(gas) ? size.x : std::min(size.x, size.z);
   setBase(source, "gas", ItemRef{gas.name, gas.id});
   setBase(source, "shape", std::string("disc"));
-  setBase(source, "radius", shortened(0.15 * std::min(size.x, size.z)));
-  setBase(source, "thickness", shortened(0.05 * std::min(size.x, size.z)));
+  setBase(source, "radius", shortened(0.15 * across));
+  setBase(source, "thickness", shortened(0.05 * across));
   setBase(source, "position", gas.vector("position", 0) - Vec3d(0, shortened(0.42 * size.y), 0));
   return scene.withAdded(std::move(source));
 }
@@ -54,6 +55,7 @@ Item flatGas(const Scene& scene) {
   setBase(gas, "dimensions", std::string("2d"));
   setBase(gas, "size", Vec3d(6, 6, 1));
   setBase(gas, "resolution", 512.0);
+  setBase(gas, "preview_resolution", std::string("half"));
   return gas;
 }
 
