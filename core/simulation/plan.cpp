@@ -155,6 +155,8 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
     if (!item->enabled) continue;
     EmitterPlan emitter;
     emitter.emission = planEmission(*item, seed, rate, plan.time);
+    const Scene::ItemPtr boundingGas = scene.find(item->reference("bounds_gas"));
+    emitter.emission.bounds = endBoundsOf(*item, boundingGas.get(), plan.time.middleFrame());
     emitter.emission.describe(hasher);
     emitter.rules = RulePlan(scene, *item, emitter.emission.randomKey, plan.time.frame);
     emitter.rules.describe(hasher);

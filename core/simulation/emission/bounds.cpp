@@ -29,10 +29,17 @@ void EndBounds::describe(Hasher& hasher) const {
   if (mesh) hasher << mesh->digest();
 }
 
-EndBounds endBoundsOf(const Item& emitter, double frame) {
+EndBounds endBoundsOf(const Item& emitter, const Item* gas, double frame) {
   EndBounds bounds;
   const std::string& choice = emitter.choice("bounds");
   if (choice == "none") return bounds;
+  if (choice == "gas") {
+    if (!gas) return bounds;
+    bounds.type = EndBounds::Type::Box;
+    bounds.centre = gas->vector("position", frame);
+    bounds.extent = gas->vector("size", frame);
+    return bounds;
+  }
   bounds.centre = emitter.vector("bounds_position", frame);
   bounds.endsInside = choice != "distance" && emitter.chooses("bounds_side", "inside");
   bounds.type = EndBounds::Type::Sphere;
@@ -50,6 +57,8 @@ EndBounds endBoundsOf(const Item& emitter, double frame) {
 }
 
 std::string problemWithBounds(const Item& emitter) {
+  if (emitter.chooses("bounds", "gas") && emitter.reference("bounds_gas") == 0)
+    return "nothing ends without a gas: choose one";
   if (!emitter.chooses("bounds", "mesh")) return {};
   const auto mesh = emitter.content<MeshContent>("bounds_mesh");
   if (!mesh) return "nothing ends without a mesh: choose one";

@@ -26,7 +26,8 @@ struct EndBounds {
   void describe(Hasher& hasher) const;
 };
 
-EndBounds endBoundsOf(const Item& emitter, double frame);
+// `gas` is the one whose box they are, if they are asked for; null if there is none.
+EndBounds endBoundsOf(const Item& emitter, const Item* gas, double frame);
 
 // Why the bounds do nothing although they are asked for; empty if they work.
 std::string problemWithBounds(const Item& emitter);

@@ -235,7 +235,6 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.inheritedVelocity = emitter.number("inherit_emitter_velocity", middle) / 100.0;
   plan.launch = Launch(emitter, middle, plan.randomKey);
   plan.life = lifeSpanOf(emitter, startFrame, middle, frameRate);
-  plan.bounds = endBoundsOf(emitter, middle);
   plan.mass = MassRule(emitter, middle);
   return plan;
 }

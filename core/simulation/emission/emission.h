@@ -66,6 +66,7 @@ std::uint64_t sceneSeed(const Scene& scene);
 std::uint64_t emissionKey(const Item& emitter, std::uint64_t sceneSeed, double frame);
 std::uint64_t wanderKey(std::uint64_t emissionKey);
 
+// Without its bounds, which may depend on other items.
 EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double frameRate,
                           const FrameTime& time);
 

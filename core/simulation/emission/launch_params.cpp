@@ -100,7 +100,8 @@ std::vector<ParamSpec> lifeParams() {
               {"distance", "Distance", "Particles die farther than this from a point."},
               {"sphere", "Sphere", "Particles die on one side of a sphere."},
               {"box", "Box", "Particles die on one side of a box."},
-              {"mesh", "Mesh", "Particles die on one side of a closed mesh."}})
+              {"mesh", "Mesh", "Particles die on one side of a closed mesh."},
+              {"gas", "Gas box", "Particles die where they leave the box of a gas."}})
           .in("Life")
           .tip("Particles die when they cross these bounds."),
       vector("bounds_position", "Bounds position", {0, 0, 0})
@@ -131,6 +132,10 @@ std::vector<ParamSpec> lifeParams() {
           .in("Life")
           .when("bounds", {"mesh"})
           .tip("A closed mesh; its origin lies at the centre of the bounds."),
+      reference("bounds_gas", "Gas", RefersTo::Gas)
+          .in("Life")
+          .when("bounds", {"gas"})
+          .tip("The gas whose box the particles live in."),
       choice("bounds_side", "Ends",
              {{"outside", "Outside", "Particles that leave the bounds die."},
               {"inside", "Inside", "Particles that enter the bounds die."}})

@@ -3,6 +3,7 @@
 #include "scene_files.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/rearrange.h"
+#include "simulation/gas/gas_edits.h"
 #include "simulation/plan.h"
 #include "support/meshes.h"
 #include "support/scenes.h"
@@ -280,6 +281,18 @@ TEST(Life, EndsAtEachKindOfBounds) {
   EXPECT_EQ(inMesh.size(),
             positions(with(scene, {"emitter.bounds=box", "emitter.bounds_extent=2,4,6"})).size());
   // Inside-out: born outside a sphere they end where they enter it.
+  const Scene inGas = withNewGas(scene);
+  for (const Vec3d& p :
+       positions(with(inGas, {"emitter.bounds=gas", "emitter.bounds_gas=gas", "gas.position=0,0,0",
+                              "gas.size=2,4,6", "gas.dimensions=2d", "gas.resolution=8"})))
+    EXPECT_TRUE(glm::all(glm::lessThanEqual(glm::abs(p), Vec3d(1, 2, 3) + 1e-5)));
+  EXPECT_EQ(positions(with(inGas, {"emitter.bounds=gas", "emitter.bounds_gas=gas", "gas.position=0,0,0",
+                                   "gas.size=2,4,6", "gas.resolution=8"}))
+                .size(),
+            positions(with(scene, {"emitter.bounds=box", "emitter.bounds_extent=2,4,6"})).size());
+  EXPECT_EQ(positions(with(inGas, {"emitter.bounds=gas", "gas.resolution=8"})).size(),
+            positions(scene).size())
+      << "without a gas nothing ends";
   const auto outside = positions(with(scene, {"emitter.bounds=sphere", "emitter.bounds_side=inside",
                                               "emitter.bounds_position=3,0,0", "emitter.bounds_radius=2"}));
   EXPECT_LT(outside.size(), 4000U);
