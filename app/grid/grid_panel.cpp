@@ -22,6 +22,15 @@ namespace comet {
 namespace {
 
 constexpr int kPresetPicture = 40;
+constexpr int kArrowWidth = 18;
+
+// The button beside one that adds, for all else that can be added.
+void makeArrow(QToolButton& button, const char* name, const QString& tip) {
+  button.setObjectName(name);
+  button.setIcon(theme::mark("drop"));
+  button.setFixedWidth(kArrowWidth);
+  button.setToolTip(tip);
+}
 
 // Menus draw pictures as small as marks otherwise.
 class LargeIcons : public QProxyStyle {
@@ -61,15 +70,13 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   layout->addWidget(scroll, 1);
 
   auto* row = new QHBoxLayout;
-  row->setSpacing(4);
+  row->setSpacing(2);
   auto* emitter = new QPushButton(theme::mark("add"), tr("Emitter"));
   emitter->setObjectName("add_emitter");
   emitter->setToolTip(tr("Add an emitter"));
   connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
   row->addWidget(emitter);
-  presetsButton_->setObjectName("add_preset");
-  presetsButton_->setIcon(theme::mark("drop"));
-  presetsButton_->setToolTip(tr("Add an emitter from a demo or from your presets"));
+  makeArrow(*presetsButton_, "add_preset", tr("Add an emitter from a demo or from your presets"));
   connect(presetsButton_, &QToolButton::clicked, this, &GridPanel::askForPresets);
   row->addWidget(presetsButton_);
   auto* gas = new QPushButton(theme::mark("add"), tr("Gas"));
@@ -101,9 +108,8 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
 
 QToolButton* GridPanel::otherGases() {
   auto* button = new QToolButton;
-  button->setObjectName("add_flat_gas");
-  button->setIcon(theme::mark("drop"));
-  button->setToolTip(tr("Add flat gas, which moves in one plane and can be as fine as a picture"));
+  makeArrow(*button, "add_flat_gas",
+            tr("Add flat gas, which moves in one plane and can be as fine as a picture"));
   connect(button, &QToolButton::clicked, this, [this, button] {
     QMenu* menu = newMenu(this);
     menu->setObjectName("flat_gases");

@@ -141,7 +141,7 @@ class CarriedChannel {
 
  private:
   GasChannel& channel_;
-  const GridLayout layout_;
+  GridLayout layout_;
   PaddedRows before_, once_;
   std::size_t stride_;
   UntouchedVector<float> bounds_;  // the least and the most of each row

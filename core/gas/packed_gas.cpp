@@ -132,9 +132,8 @@ std::size_t PackedGas::bytes() const {
 }
 
 void PackedGas::describe(Hasher& hasher) const {
-  for (const std::size_t count : grid_.counts) hasher << count;
-  hasher << grid_.voxel << grid_.corner << timeScale_;
-  for (const auto& walls : grid_.open) hasher << walls[0] << walls[1];
+  grid_.describe(hasher);
+  hasher << timeScale_;
   for (const HalfChannel& channel : velocity_) channel.describe(hasher);
   density_.describe(hasher);
   temperature_.describe(hasher);
