@@ -312,7 +312,7 @@ QWidget* MainWindow::makeShapeView() {
   auto* lifeChart = new LifeChart(document_, run_);
   lower->addWidget(timeline);
   lower->addWidget(lifeChart);
-  lower->setSizes({450, 450});
+  lower->setSizes({400, 440});
   lower->setChildrenCollapsible(false);
 
   auto* right = new QSplitter(Qt::Vertical);
