@@ -18,6 +18,7 @@
 #include <functional>
 #include <gtest/gtest.h>
 #include <memory>
+#include <vector>
 
 namespace comet::test {
 
@@ -42,17 +43,25 @@ inline void click(QWidget* widget, const QPoint& place) {
   QTest::mouseClick(widget, Qt::LeftButton, Qt::NoModifier, place);
 }
 
-inline void drag(QWidget* widget, const QPoint& from, const QPoint& to,
-                 Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
-  constexpr int kSteps = 8;
-  QTest::mousePress(widget, Qt::LeftButton, modifiers, from);
-  for (int i = 1; i <= kSteps; ++i) {
-    const QPoint position = from + (to - from) * i / kSteps;
+// Presses at the first point, moves through all others, and lets go at the last one.
+inline void dragAlong(QWidget* widget, const std::vector<QPoint>& points,
+                      Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+  QTest::mousePress(widget, Qt::LeftButton, modifiers, points.front());
+  for (std::size_t i = 1; i < points.size(); ++i) {
+    const QPoint position = points[i];
     QMouseEvent move(QEvent::MouseMove, position, widget->mapToGlobal(position), Qt::NoButton, Qt::LeftButton,
                      modifiers);
     QApplication::sendEvent(widget, &move);
   }
-  QTest::mouseRelease(widget, Qt::LeftButton, modifiers, to);
+  QTest::mouseRelease(widget, Qt::LeftButton, modifiers, points.back());
+}
+
+inline void drag(QWidget* widget, const QPoint& from, const QPoint& to,
+                 Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+  constexpr int kSteps = 8;
+  std::vector<QPoint> points{from};
+  for (int i = 1; i <= kSteps; ++i) points.push_back(from + (to - from) * i / kSteps);
+  dragAlong(widget, points, modifiers);
 }
 
 inline void type(NumberField* field, const QString& text) {

@@ -18,8 +18,8 @@ std::vector<ParamSpec> boxParams() {
       choice("dimensions", "Dimensions",
              {{"3d", "3D", "Gas moves in all directions."},
               {"2d", "2D",
-               "Gas moves in one plane that faces the front. It is simulated much faster, so that "
-               "it can be as fine as a picture."}})
+               "Gas moves in one plane, that in the middle of the box which faces the front. It is simulated "
+               "much faster, so that it can be as fine as a picture."}})
           .in("Box")
           .tip("Whether the gas fills its box or is flat."),
       vector("position", "Position", {0, 3, 0})
@@ -34,8 +34,7 @@ std::vector<ParamSpec> boxParams() {
           .range(0.01, 100000)
           .usual(0.1, 20)
           .tip("The full size of the box. Gas is cut off at its open walls. Flat gas looks as thick as the "
-               "box is "
-               "deep."),
+               "box is deep."),
       integer("resolution", "Resolution", 64)
           .in("Box")
           .unit("voxels")

@@ -461,9 +461,14 @@ std::string problemWithSource(const Scene& scene, const Item& source, double fra
   const GasGrid grid = gasGridOf(*gas);
   Vec3d reach(source.number("thickness", frame) + source.number("wander", frame));
   for (int axis = 0; axis < 3; ++axis) reach += glm::abs(pose.frame[axis]) * halfSize(shape)[axis];
-  const bool isInside = glm::all(glm::lessThan(grid.corner, pose.position + reach)) &&
-                        glm::all(glm::lessThan(pose.position - reach, grid.corner + grid.size()));
-  return isInside ? "" : "lies outside of the gas's box: move it, or enlarge the box";
+  const auto isWithin = [&](int axis) {
+    return grid.corner[axis] < pose.position[axis] + reach[axis] &&
+           pose.position[axis] - reach[axis] < grid.corner[axis] + grid.size()[axis];
+  };
+  if (isFlat(*gas) && !isWithin(2)) return "does not reach the plane of the flat gas: move it along z";
+  return isWithin(0) && isWithin(1) && isWithin(2)
+             ? ""
+             : "lies outside of the gas's box: move it, or enlarge the box";
 }
 
 SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,

@@ -4,11 +4,14 @@
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
 #include "support/scenes.h"
+#include "viewport/viewport.h"
 
 #include <QComboBox>
 #include <QFile>
 #include <QPushButton>
 #include <QToolButton>
+#include <cmath>
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -232,6 +235,46 @@ TEST_F(GuideJobs, DropsRestOnARoughSlope) {
   const double sliding = farthest();
   test::type(field("friction"), "2");
   EXPECT_LT(farthest(), 0.7 * sliding);
+}
+
+TEST_F(GuideJobs, ARingRunsAlongASpiral) {
+  expectJob(
+      "fields.md",
+      "Draw a spiral as a *Path* that acts as *Moving air*, set *Air speed* to 4 and *Inward* to 50 %, and "
+      "let a ring of particles run along it.");
+  test::addInfluence(window_, "Path");
+  select("path");
+  test::click(test::child<QPushButton>(*row("strokes"), "draw"));
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  std::vector<QPoint> spiral;
+  for (int i = 0; i <= 60; ++i) {
+    const double angle = 0.15 * i, radius = 20 + 2.0 * i;
+    spiral.push_back(viewport->rect().center() +
+                     QPointF(radius * std::cos(angle), radius * std::sin(angle)).toPoint());
+  }
+  test::dragAlong(viewport, spiral);
+  const auto strokes = std::get<StrokeList>(scene().findByName("path")->value("strokes").base);
+  ASSERT_EQ(strokes.size(), 1U);
+  ASSERT_GT(strokes[0].size(), 8U) << "a spiral needs many points";
+  choose("acts_as", "Moving air");
+  test::type(field("air_speed"), "4");
+  test::type(field("inward"), "50");
+  select("emitter");
+  choose("shape", "Ring");
+  test::type(field("speed"), "0");
+  const Vec3d start = scene().findByName("path")->vector("position", 1) + strokes[0][0];
+  const char* const axes[] = {"x", "y", "z"};
+  for (int axis = 0; axis < 3; ++axis)
+    test::type(field("position", axes[axis]), QString::number(start[axis]));
+  const ParticleStore& ring = particlesAt(40);
+  ASSERT_GT(ring.size(), 20U);
+  int along = 0;
+  for (std::size_t i = 0; i < ring.size(); ++i) {
+    const double speed = glm::length(test::velocityOf(ring, i));
+    EXPECT_LT(speed, 8);
+    along += speed > 1 ? 1 : 0;
+  }
+  EXPECT_GT(along, 10) << "many have taken up the flow along the line";
 }
 
 TEST_F(GuideJobs, OpacityIsDrawnInTheLifeChart) {

@@ -255,6 +255,17 @@ TEST(GasScene, FilesKeepGasesAndTheirResponses) {
   EXPECT_EQ(read.findByName("source")->reference("gas"), read.findByName("gas")->id);
 }
 
+TEST(GasScene, SourcesOfFlatGasHaveToReachItsPlane) {
+  const Scene scene = with(gasScene(), {"gas.dimensions=2d", "gas.position=0,2,0", "gas.size=4,4,2",
+                                        "source.shape=sphere", "source.radius=0.3", "source.position=0,2,0"});
+  const auto problem = [](const Scene& with) {
+    return problemWithSource(with, *with.findByName("source"), 1);
+  };
+  EXPECT_EQ(problem(scene), "");
+  EXPECT_NE(problem(with(scene, {"source.position=0,2,0.9"})).find("along z"), std::string::npos);
+  EXPECT_NE(problem(with(scene, {"source.position=9,2,0"})).find("outside"), std::string::npos);
+}
+
 TEST(GasScene, FlatGasIsOneVoxelDeepAndLooksAsDeepAsItsBox) {
   const Scene scene = with(
       gasScene(), {"gas.dimensions=2d", "gas.position=0,1.5,0", "gas.size=4,3,0.5", "gas.resolution=64"});
