@@ -37,7 +37,7 @@ void setAir(const GasGrid& grid, PressureLevel& level) {
 EquationRow PressureLevel::equations(std::size_t y, std::size_t z) const {
   const std::size_t start = rowOf(y, z);
   EquationRow row;
-  row.count = row.row = layout.row();
+  row.row = layout.row();
   row.plane = layout.plane();
   for (std::size_t axis = 0; axis < 3; ++axis) row.open[axis] = open[axis].data() + start;
   row.inverse = inverse.data() + start;

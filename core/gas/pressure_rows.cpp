@@ -91,7 +91,7 @@ void SmoothRowKernel(const EquationRow& equations, const float* right, bool atOd
     // Before the vector before it is written: to read across its end then would wait for it. What it changes
     // is not asked for.
     Float left = load(pressure - 1);
-    for (std::size_t i = 0; i < equations.count; i += kLanes) {
+    for (std::size_t i = 0; i < equations.row; i += kLanes) {
       const Float all = sum(load(right + i), stencil.neighbours(left, pressure, i));
       const Float found = hn::Mul(all, load(equations.inverse + i));
       left = load(pressure + i + kLanes - 1);
@@ -102,7 +102,7 @@ void SmoothRowKernel(const EquationRow& equations, const float* right, bool atOd
 
 void SmoothRowFromZeroKernel(const EquationRow& equations, const float* right, bool atOdd, float* pressure) {
   const Which solved = lanesAt(atOdd);
-  for (std::size_t i = 0; i < equations.count; i += kLanes)
+  for (std::size_t i = 0; i < equations.row; i += kLanes)
     hn::StoreU(hn::IfThenElseZero(solved, hn::Mul(load(right + i), load(equations.inverse + i))), Tag(),
                pressure + i);
 }
@@ -117,7 +117,7 @@ HWY_INLINE Float productAt(const EquationRow& equations, const Stencil& stencil,
 
 void ProductRowKernel(const EquationRow& equations, const float* pressure, float* product) {
   withStencil(equations, [&](const auto& stencil) {
-    for (std::size_t i = 0; i < equations.count; i += kLanes)
+    for (std::size_t i = 0; i < equations.row; i += kLanes)
       hn::StoreU(productAt(equations, stencil, pressure, i), Tag(), product + i);
   });
 }
@@ -125,7 +125,7 @@ void ProductRowKernel(const EquationRow& equations, const float* pressure, float
 void ResidualRowKernel(const EquationRow& equations, const float* pressure, const float* right,
                        const float* norm, float* residual) {
   withStencil(equations, [&](const auto& stencil) {
-    for (std::size_t i = 0; i < equations.count; i += kLanes) {
+    for (std::size_t i = 0; i < equations.row; i += kLanes) {
       const Float left = hn::Sub(load(right + i), productAt(equations, stencil, pressure, i));
       hn::StoreU(hn::Mul(left, load(norm + i)), Tag(), residual + i);
     }

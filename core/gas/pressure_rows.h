@@ -14,8 +14,8 @@ constexpr std::size_t kPressureLanes = 16;
 // The equations of a row of voxels along x. All pointers are to the first voxel of the row, which is one of
 // the layer around.
 struct EquationRow {
-  std::size_t count = 0;               // a multiple of kPressureLanes
-  std::size_t row = 0, plane = 0;      // to the next voxel along y, and along z
+  std::size_t row = 0;                 // its length, and to the next voxel along y; whole vectors
+  std::size_t plane = 0;               // to the next voxel along z
   std::array<const float*, 3> open{};  // of the face below each voxel along an axis
   const float* inverse = nullptr;  // one over what its six faces let through; 0 where no pressure is sought
   // Whether all faces of voxels whose pressure is sought are open altogether, and by how much along each

@@ -1,6 +1,7 @@
 #include "simulation/step_gas.h"
 
 #include "base/memory.h"
+#include "simulation/gas/gas_coverage.h"
 #include "simulation/gas/gas_kind.h"
 #include "simulation/gas/gas_obstacles.h"
 #include "simulation/gas_forces.h"

@@ -17,29 +17,6 @@ void setBase(Item& item, std::string_view param, Value value) {
 // With two figures, so that fields stay readable.
 double shortened(double number) { return std::round(number * 100) / 100; }
 
-}  // namespace
-
-std::vector<Scene::ItemPtr> sourcesOfGas(const Scene& scene, ItemId gas) {
-  std::vector<Scene::ItemPtr> sources;
-  for (const Scene::ItemPtr& source : scene.itemsOf(ItemFamily::Source))
-    if (source->reference("gas") == gas) sources.push_back(source);
-  return sources;
-}
-
-Scene withNewSource(const Scene& scene, const Item& gas) {
-  Item source = newItem(sourceKind(), scene.freeName(sourceKind().id()));
-  const Vec3d size = gas.vector("size", 0);
-  const double across = isFlat(gas) ? size.x : std::min(size.x, size.z);
-  setBase(source, "gas", ItemRef{gas.name, gas.id});
-  setBase(source, "shape", std::string("disc"));
-  setBase(source, "radius", shortened(0.15 * across));
-  setBase(source, "thickness", shortened(0.05 * across));
-  setBase(source, "position", gas.vector("position", 0) - Vec3d(0, shortened(0.42 * size.y), 0));
-  return scene.withAdded(std::move(source));
-}
-
-namespace {
-
 Scene withGas(const Scene& scene, Item item) {
   Scene next = scene.withAdded(std::move(item));
   const Scene::ItemPtr gas = next.items().back();
@@ -60,6 +37,25 @@ Item flatGas(const Scene& scene) {
 }
 
 }  // namespace
+
+std::vector<Scene::ItemPtr> sourcesOfGas(const Scene& scene, ItemId gas) {
+  std::vector<Scene::ItemPtr> sources;
+  for (const Scene::ItemPtr& source : scene.itemsOf(ItemFamily::Source))
+    if (source->reference("gas") == gas) sources.push_back(source);
+  return sources;
+}
+
+Scene withNewSource(const Scene& scene, const Item& gas) {
+  Item source = newItem(sourceKind(), scene.freeName(sourceKind().id()));
+  const Vec3d size = gas.vector("size", 0);
+  const double across = isFlat(gas) ? size.x : std::min(size.x, size.z);
+  setBase(source, "gas", ItemRef{gas.name, gas.id});
+  setBase(source, "shape", std::string("disc"));
+  setBase(source, "radius", shortened(0.15 * across));
+  setBase(source, "thickness", shortened(0.05 * across));
+  setBase(source, "position", gas.vector("position", 0) - Vec3d(0, shortened(0.42 * size.y), 0));
+  return scene.withAdded(std::move(source));
+}
 
 Scene withNewGas(const Scene& scene) {
   return withGas(scene, newItem(gasKind(), scene.freeName(gasKind().id())));

@@ -1,17 +1,14 @@
-// Where a source gives gas in a step, how much, and how fast that moves.
+// What a source gives in a step: where, how much, in which colour, and how fast that moves.
 #pragma once
 
 #include "base/strokes.h"
-#include "gas/gas_grid.h"
-#include "particles/particle_state.h"
 #include "scene/scene.h"
 #include "simulation/emission/shape.h"
 #include "simulation/emission/shape_path.h"
 #include "simulation/frame/frame_time.h"
 
-#include <array>
 #include <cstdint>
-#include <vector>
+#include <string>
 
 namespace comet {
 
@@ -53,26 +50,5 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
 
 // Why a source gives nothing although it is asked to; empty if it does.
 std::string problemWithSource(const Scene& scene, const Item& source, double frame);
-
-// A box of voxels, and for each how much of what a source gives comes there, 0 to 1.
-struct SourceCoverage {
-  std::array<std::size_t, 3> begin{}, end{};  // of the voxels of the grid
-  std::vector<float> amount;                  // of the box, x fastest
-  std::vector<Vec3> velocity;                 // there, if the source sets any
-  std::vector<Vec3> color;                    // there, if that differs
-
-  GridLayout layout() const { return {{end[0] - begin[0], end[1] - begin[1], end[2] - begin[2]}}; }
-  bool isEmpty() const { return amount.empty(); }
-};
-
-// `particles` are those of the moment at which the step begins. Velocities are by the time of the scene. Runs
-// on all threads; throws Error(Cancelled).
-SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
-                          const Progress& progress);
-
-// Adds to a gas what a source gives it in so many of its seconds, of which `timeScale` pass in one of the
-// scene, and to `expansion` how fast it swells (one for each voxel, per second).
-void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
-             double timeScale, GasState& state, GasChannel& expansion);
 
 }  // namespace comet

@@ -1,5 +1,5 @@
 // How much of what a source gives comes to each voxel, against the measures of its shape.
-#include "simulation/gas/gas_source.h"
+#include "simulation/gas/gas_coverage.h"
 
 #include "simulation/gas/gas_kind.h"
 #include "support/meshes.h"
