@@ -31,6 +31,8 @@ std::vector<FoundAction> MainWindow::actions() {
       {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
       {action, tr("Add gas"), tr("Adds a box of smoke, steam or fog, with a source that fills it."),
        [press] { press(Shape, "add_gas"); }},
+      {action, tr("Add flat gas"), tr("Adds 2D gas, which moves in one plane, or lets a picture flow."),
+       [press] { press(Shape, "add_flat_gas"); }},
       {action, tr("Bake flipbook"), tr("Draws all cells of the flipbook."),
        [press] { press(Bake, "bake_start"); }},
       {action, tr("Fit view of the bake"), {}, [press] { press(Bake, "bake_fit"); }},

@@ -26,8 +26,9 @@ struct SourceCoverage {
 SourceCoverage coverageOf(const SourcePlan& source, const GasGrid& grid, const ParticleState& particles,
                           const Progress& progress);
 
-// Adds to a gas what a source gives it in so many of its seconds, of which `timeScale` pass in one of the
-// scene, and to `expansion` how fast it swells (one for each voxel, per second).
+// Adds to a gas what a source gives it in `seconds` of the gas's own time, and to `expansion` how fast it
+// swells (of each voxel, per second). `timeScale` is how many of the gas's seconds pass in one of the
+// scene's.
 void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const GasGrid& grid, double seconds,
              double timeScale, GasState& state, GasChannel& expansion);
 

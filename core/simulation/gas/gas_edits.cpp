@@ -26,13 +26,14 @@ Scene withGas(const Scene& scene, Item item) {
   return withNewSource(next, *gas);
 }
 
-// Fine and fast; as thick as it takes to be seen as the same gas in a box is.
+// Fine and fast, and thin enough for its swirls to be seen: nothing of them lies behind each other.
 Item flatGas(const Scene& scene) {
   Item gas = newItem(gasKind(), scene.freeName(gasKind().id()));
   setBase(gas, "dimensions", std::string("2d"));
   setBase(gas, "size", Vec3d(6, 6, 1));
   setBase(gas, "resolution", 512.0);
   setBase(gas, "preview_resolution", std::string("half"));
+  setBase(gas, "opacity", 1.5);
   return gas;
 }
 
