@@ -22,7 +22,7 @@ std::optional<WindowParams> paramsOf(const Item& item) {
 
 std::optional<ItemWindow> windowOf(const Item& item, double frame) {
   const auto params = paramsOf(item);
-  if (!params || item.chooses(params->choice, "always")) return std::nullopt;
+  if (!params || !item.chooses(params->choice, "frame_range")) return std::nullopt;
   ItemWindow window{item.number(params->from, frame), item.number(params->until, frame)};
   if (item.kind->family() == ItemFamily::Influence) {
     window.softIn = item.number("fade_in", frame);

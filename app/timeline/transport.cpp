@@ -81,7 +81,8 @@ void Transport::toggleStartState() {
   if (!frame) return;
   playback_.pause();
   try {
-    document_.edit(withStartState(document_.scene(), *frame->particles), tr("take start state"));
+    document_.edit(withStartState(document_.scene(), *frame->particles, *frame->gases),
+                   tr("take start state"));
     playback_.rewind();
   } catch (const Error& error) {
     start_->setToolTip(QString::fromUtf8(error.what()));
@@ -91,10 +92,9 @@ void Transport::toggleStartState() {
 void Transport::refresh() {
   const bool started = hasStartState(document_.scene());
   start_->setText(started ? tr("Clear start state") : tr("Set start state"));
-  start_->setToolTip(
-      started
-          ? tr("The scene begins with particles taken from a frame. Click to begin without particles again")
-          : tr("The scene will begin with the particles of this frame"));
+  start_->setToolTip(started ? tr("The scene begins with particles and gas taken from a frame. Click to "
+                                  "begin without them again")
+                             : tr("The scene will begin with the particles and the gas of this frame"));
   if (start_->property("main").toBool() != started) {
     start_->setProperty("main", started);
     start_->style()->polish(start_);

@@ -3,6 +3,7 @@
 #include "bake/cell_paint.h"
 #include "bake/fill_outward.h"
 #include "bake/frame_choice.h"
+#include "bake/gas_lights.h"
 #include "bake/loop_check.h"
 #include "bake/relight.h"
 #include "bake/warp.h"
@@ -170,7 +171,7 @@ class Baking {
     facts.energy = energyOf(picture);
     put(picture, index, book_.color);
     if (layout.glowApart) put(glow, index, book_.glow);
-    if (isLit) relight(normals, index);
+    if (isLit) relight(normals, cell.frame, index);
     book_.cells.push_back(facts);
   }
 
@@ -204,17 +205,17 @@ class Baking {
   }
 
   // Of some of the voxels that hold gas, pixels.
-  void addMotions(const PackedGas& gas, const MotionPaint& paint, const Projector& projector,
+  void addMotions(const HeldGas& gas, const MotionPaint& paint, const Projector& projector,
                   std::vector<double>& motions) const {
-    const GasGrid& grid = gas.grid();
-    const GasState state{gas.velocity(), gas.density(), {}, {}};
+    const GasGrid& grid = gas.content->grid();
+    const GasState state{gas.content->velocity(), gas.content->density(), {}, {}, {}};
     std::vector<std::size_t> filled;
     for (std::size_t i = 0; i < state.density.size(); ++i)
       if (state.density[i] > 0) filled.push_back(i);
     const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
     for (std::size_t sample = 0; sample < filled.size(); sample += step) {
       const Vec3d place = grid.middleOf(filled[sample]);
-      const Vec2d motion = *paint.ofGas(GasPlace(grid, state, place), projector);
+      const Vec2d motion = *paint.ofGas(GasPlace(gas.gas, grid, state, place), projector);
       motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
     }
   }
@@ -241,7 +242,7 @@ class Baking {
     }
     for (const HeldGas& held : now.gases->gases)
       if (std::find(leftOut.begin(), leftOut.end(), held.gas) == leftOut.end())
-        addMotions(*held.content, paint, projector, motions);
+        addMotions(held, paint, projector, motions);
     motions.erase(std::remove(motions.begin(), motions.end(), kUnseen), motions.end());
     return motions.empty() ? 0 : quantile(std::move(motions), kMotionShare);
   }
@@ -257,8 +258,16 @@ class Baking {
     return normalsOf(middles, renderer_.paint(CurvaturePaint(), frame, progress_), factor);
   }
 
-  void relight(const Picture& normals, std::size_t index) {
-    const SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
+  void relight(const Picture& normals, int frame, std::size_t index) {
+    SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
+    const SceneFramePtr made = run_.frame(frame, progress_);
+    if (!made->gases->gases.empty()) {
+      const GasLights gases(run_.scene(), *made, bakeView(run_.scene(), *bake_, frame), progress_);
+      const auto painted = [&](const SpritePaint& paint) {
+        return valuesOf(renderer_.paint(paint, frame, progress_));
+      };
+      mixInGas(gases, painted, lights);
+    }
     if (book_.layout.has(DataLayer::LightA))
       put(lights.rightTopBack, index, book_.data[DataLayer::LightA].values);
     if (book_.layout.has(DataLayer::LightB))

@@ -90,6 +90,11 @@ void AgePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
   for (const LinePoint& point : points) values.emplace_back(point.fraction, 0);
 }
 
+std::optional<Vec2d> AgePaint::ofGas(const GasPlace& place, const Projector&) const {
+  const std::optional<double> age = place.age();
+  return age ? std::optional(Vec2d(*age, 0)) : std::nullopt;
+}
+
 Vec2d GasChannelPaint::of(const DrawnParticle&, const Sprite&, const Projector::Point&,
                           const Projector&) const {
   return Vec2d(0.0);

@@ -42,13 +42,15 @@ class DepthPaint : public SpritePaint {
   std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 };
 
-// The fraction of its life that a particle has behind it; along a trail, the fraction of its length.
+// The fraction of its life that a particle has behind it; along a trail, the fraction of its length; of gas,
+// the fraction of its full age, where it carries ages.
 class AgePaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
+  std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 };
 
 // What a channel of gas holds on average, by how much of it is seen. Particles and trails have none.

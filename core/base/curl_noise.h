@@ -20,8 +20,8 @@ struct CurlNoise {
   std::uint32_t seed = 0;  // selects a pattern
 };
 
-// Adds the noise at `count` positions to `result`. All six arrays must be readable, and `result` writable, up
-// to the next multiple of 16 elements.
+// Adds the noise at `count` positions to `result`. All six arrays must be aligned to 64 bytes and readable,
+// and `result` writable, up to the next multiple of 16 elements.
 void addCurlNoise(const CurlNoise& noise, std::size_t count, const std::array<const float*, 3>& position,
                   const std::array<float*, 3>& result);
 

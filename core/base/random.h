@@ -80,6 +80,11 @@ enum class Draw : std::uint32_t {
   TrailLength,
   TrailWidth,
   TrailWidthFollows,
+  GasBurstStart,
+  GasBurstLength,
+  GasDensity,
+  GasTemperature,
+  GasExpansion,
 };
 
 class RandomSource {

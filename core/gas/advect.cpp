@@ -92,6 +92,9 @@ class Carried {
 
 constexpr float kFar = 1e30F;
 
+// So many voxels behind an open wall are looked at for what has come in.
+constexpr std::size_t kDeepestInflow = 6;
+
 CarryLimits noLimits() { return {{-kFar, -kFar, -kFar}, {kFar, kFar, kFar}}; }
 
 // The box as far as its walls are open.
@@ -195,6 +198,84 @@ void keepTotal(double was, GasChannel& after) {
   });
 }
 
+// The rows of a channel's nodes in a layer along a wall.
+struct WallLayer {
+  GridLayout layout;
+  std::size_t axis;  // across the wall
+  std::size_t at;    // of the layer along it
+
+  std::size_t rows() const { return axis == 2 ? layout.counts[1] : layout.counts[2]; }
+  // Calls act(x, y, z) along one of them.
+  template <typename Act>
+  void along(std::size_t row, const Act& act) const {
+    if (axis == 0) return forY(row, act);
+    for (std::size_t x = 0; x < layout.counts[0]; ++x) act(x, axis == 1 ? at : row, axis == 2 ? at : row);
+  }
+
+ private:
+  template <typename Act>
+  void forY(std::size_t z, const Act& act) const {
+    for (std::size_t y = 0; y < layout.counts[1]; ++y) act(at, y, z);
+  }
+};
+
+// Layer `depth` behind a wall.
+WallLayer layerAt(const GridLayout& layout, std::size_t axis, std::size_t side, std::size_t depth) {
+  return {layout, axis, side == 0 ? depth : layout.counts[axis] - 1 - depth};
+}
+
+// The mean velocity along the open walls: that of the air outside, as far as it is known.
+Vec3d airOutside(const GasGrid& grid, const GasVelocity& velocity) {
+  Vec3d mean(0.0);
+  for (std::size_t component = 0; component < 3; ++component) {
+    double sum = 0;
+    std::size_t count = 0;
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      for (std::size_t side = 0; side < 2; ++side) {
+        if (!grid.open[axis][side]) continue;
+        const WallLayer layer = layerAt(grid.faces(component), axis, side, 0);
+        count += layer.layout.size() / layer.layout.counts[axis];
+        sum += parallelSum(layer.rows(), [&](std::size_t row) {
+          double ofRow = 0;
+          layer.along(row, [&](std::size_t x, std::size_t y, std::size_t z) {
+            ofRow += static_cast<double>(velocity[component][layer.layout.index(x, y, z)]);
+          });
+          return ofRow;
+        });
+      }
+    if (count > 0) mean[static_cast<int>(component)] = sum / static_cast<double>(count);
+  }
+  return mean;
+}
+
+// What has come in through an open wall moves as the air outside: a node of that lies beyond the last one of
+// the grid. If it kept the velocity that it meets there, it would bring in energy for nothing, and a long
+// wind would grow out of a breath.
+void bringInAir(const GasGrid& grid, const Displacements& moved, const Vec3d& outside, std::size_t component,
+                GasChannel& channel) {
+  const Carried nodes(grid, component);
+  const auto air = static_cast<float>(outside[static_cast<int>(component)]);
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    for (std::size_t side = 0; side < 2; ++side) {
+      if (!grid.open[axis][side]) continue;
+      // Gas that is carried farther at once is not met: steps are split.
+      const std::size_t deepest = std::min<std::size_t>(kDeepestInflow, nodes.layout().counts[axis]);
+      for (std::size_t depth = 0; depth < deepest; ++depth) {
+        const WallLayer layer = layerAt(nodes.layout(), axis, side, depth);
+        parallelFor(layer.rows(), [&](std::size_t row) {
+          layer.along(row, [&](std::size_t x, std::size_t y, std::size_t z) {
+            const CarryRow came = nodes.rowAt(moved.before, y, z);
+            const float back = 0.5F * (came.one[axis][x] + came.other[axis][x]);
+            const float beyond = (side == 0 ? -back : back) - static_cast<float>(depth);
+            if (!(beyond > 0)) return;
+            float& value = channel[layer.layout.index(x, y, z)];
+            value += (air - value) * std::min(beyond, 1.0F);
+          });
+        });
+      }
+    }
+}
+
 // In voxels from the middle of the first one.
 Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
   const Vec3d at = (position - grid.corner) / grid.voxel - 0.5;
@@ -206,17 +287,18 @@ Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state) {
   const Displacements moved = displacements(grid, flow, seconds);
   std::vector<GasChannel*> contents{&state.density, &state.temperature};
-  if (state.hasColor())
-    for (GasChannel& channel : state.color) contents.push_back(&channel);
+  for (GasChannel* channel : state.withDensity()) contents.push_back(channel);
   std::vector<double> totals;
   if (grid.isClosed())
     for (const GasChannel* channel : contents) totals.push_back(totalOf(*channel));
   carry(moved, Carried(grid), openWalls(grid), contents);
   for (std::size_t i = 0; i < totals.size(); ++i) keepTotal(totals[i], *contents[i]);
+  const Vec3d outside = airOutside(grid, state.velocity);
   for (std::size_t axis = 0; axis < 3; ++axis) {
     if (grid.isStill(axis)) continue;
     const std::array<GasChannel*, 1> across{&state.velocity[axis]};
     carry(moved, Carried(grid, axis), noLimits(), across);
+    bringInAir(grid, moved, outside, axis, state.velocity[axis]);
   }
 }
 

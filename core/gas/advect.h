@@ -10,7 +10,7 @@
 namespace comet {
 
 // All of the state after `seconds` in which `flow` carries it; what comes in through open walls is clear air
-// that is no warmer than the rest, as fast as what is at them.
+// that is no warmer than the rest, and moves as what is at the open walls does on average.
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state);
 
 // The velocity at a position in the scene, mixed from the faces around it; outside the box that at its wall.

@@ -7,13 +7,22 @@ void GasGrid::describe(Hasher& hasher) const {
   for (std::size_t axis = 0; axis < 3; ++axis) hasher << counts[axis] << open[axis][0] << open[axis][1];
 }
 
-GasState emptyGas(const GasGrid& grid, bool hasColor) {
+std::vector<GasChannel*> GasState::withDensity() {
+  std::vector<GasChannel*> channels;
+  if (hasColor())
+    for (GasChannel& channel : color) channels.push_back(&channel);
+  if (hasAge()) channels.push_back(&age);
+  return channels;
+}
+
+GasState emptyGas(const GasGrid& grid, const GasExtras& extras) {
   GasState state;
   for (std::size_t axis = 0; axis < 3; ++axis) state.velocity[axis].assign(grid.faces(axis).size(), 0.0F);
   state.density.assign(grid.cells().size(), 0.0F);
   state.temperature.assign(grid.cells().size(), 0.0F);
-  if (hasColor)
+  if (extras.color)
     for (GasChannel& channel : state.color) channel.assign(grid.cells().size(), 0.0F);
+  if (extras.age) state.age.assign(grid.cells().size(), 0.0F);
   return state;
 }
 

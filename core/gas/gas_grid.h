@@ -78,11 +78,25 @@ struct GasState {
   GasChannel temperature;  // above that of the air around, kelvin
   // Density times its linear colour; empty where gas carries none.
   std::array<GasChannel, 3> color;
+  // Density times the seconds since it was given off, by the gas's own time; empty where that is not kept.
+  GasChannel age;
 
   bool hasColor() const { return !color[0].empty(); }
+  bool hasAge() const { return !age.empty(); }
+
+  // What it carries that comes and goes with the density: those that it has.
+  std::vector<GasChannel*> withDensity();
+};
+
+// What a gas carries beside its density and temperature.
+struct GasExtras {
+  bool color = false;
+  bool age = false;
+
+  bool operator==(const GasExtras&) const = default;
 };
 
 // Gas at rest, with nothing in it.
-GasState emptyGas(const GasGrid& grid, bool hasColor = false);
+GasState emptyGas(const GasGrid& grid, const GasExtras& extras = {});
 
 }  // namespace comet

@@ -35,7 +35,7 @@ class LookTable {
 };
 
 // What the colour of gas is read by.
-enum class GasColorBy { Density, Temperature, Source };
+enum class GasColorBy { Density, Temperature, Source, Age };
 
 struct GasLook {
   // Of density: how much of the light on a unit of its way is stopped (the extinction coefficient, per unit).
@@ -44,6 +44,7 @@ struct GasLook {
   // stopped light that goes on in another direction, linear.
   LookTable<Vec3> color{1.0F, [](float) { return Vec3(0.8F); }};
   GasColorBy colorBy = GasColorBy::Density;
+  float fullAge = 1;     // seconds; where `colorBy` is the age, that at which it has come to its end
   float anisotropy = 0;  // of the phase function (Henyey and Greenstein 1941): -1 back, 1 ahead
   float shadow = 1;      // how much of the extinction counts on the way of light into the gas, 0 to 1
   // Octaves that stand for light that is scattered several times, 1 or more; in all as bright as one where

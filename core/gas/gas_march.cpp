@@ -181,28 +181,32 @@ std::size_t GasMarch::stepsToLeave(const std::array<std::size_t, 3>& brick, cons
 Vec3 GasMarch::colorAt(const GasSpot& spot, float density) const {
   if (look_.colorBy == GasColorBy::Temperature)
     return look_.color.at(nodes_.valueAt(state_.temperature.data(), spot));
-  if (look_.colorBy == GasColorBy::Density || !state_.hasColor()) return look_.color.at(density);
+  if (look_.colorBy == GasColorBy::Age && state_.hasAge())
+    return look_.color.at(nodes_.valueAt(state_.age.data(), spot) / density);
+  if (look_.colorBy != GasColorBy::Source || !state_.hasColor()) return look_.color.at(density);
   Vec3 color;
   for (int i = 0; i < 3; ++i)
     color[i] = std::max(0.0F, nodes_.valueAt(state_.color[static_cast<std::size_t>(i)].data(), spot));
   return color / density;
 }
 
+float GasMarch::sentOn(std::size_t which, const GasSpot& spot, const Vec3d& direction) const {
+  const float lit = std::max(0.0F, nodes_.valueAt(lit_[which].data(), spot));
+  const auto cosine = static_cast<float>(glm::dot(lights_[which].towards, direction));
+  float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0, weights = 0;
+  for (int octave = 0; octave < look_.scatterings; ++octave) {
+    octaves += weight * through * phase(anisotropy, cosine);
+    weights += weight;
+    through = std::sqrt(through);  // the light of the next octave sees half of the gas
+    weight *= kOctave;
+    anisotropy *= kOctave;
+  }
+  return octaves / weights;
+}
+
 Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
   Vec3 sum = look_.ambient;
-  for (std::size_t i = 0; i < lights_.size(); ++i) {
-    const float lit = std::max(0.0F, nodes_.valueAt(lit_[i].data(), spot));
-    const auto cosine = static_cast<float>(glm::dot(lights_[i].towards, direction));
-    float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0, weights = 0;
-    for (int octave = 0; octave < look_.scatterings; ++octave) {
-      octaves += weight * through * phase(anisotropy, cosine);
-      weights += weight;
-      through = std::sqrt(through);  // the light of the next octave sees half of the gas
-      weight *= kOctave;
-      anisotropy *= kOctave;
-    }
-    sum += Vec3(lights_[i].color) * (octaves / weights);
-  }
+  for (std::size_t i = 0; i < lights_.size(); ++i) sum += Vec3(lights_[i].color) * sentOn(i, spot, direction);
   return colorAt(spot, density) * sum;
 }
 

@@ -46,6 +46,11 @@ class GasMarch {
                GasSlab* slabs) const;
   // The light that gas at a point sends along a ray, over what it stops.
   Vec3 scattered(const GasSpot& spot, float density, const Vec3d& direction) const;
+  // How much of the light `which`, as if it were 1, gas at a place in the scene sends along a ray: 1 where
+  // nothing is in its way and gas sends as much in all directions. Any thread.
+  float sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const {
+    return sentOn(which, nodes_.spotAt(fromFirst((place - grid_.corner) / grid_.voxel)), direction);
+  }
   // How much of what is at such a distance comes through. Any thread.
   float transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const;
 
@@ -58,6 +63,7 @@ class GasMarch {
     return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
                 static_cast<float>(at.z - 0.5), 0};
   }
+  float sentOn(std::size_t which, const GasSpot& spot, const Vec3d& direction) const;
   struct Span {
     double begin = 0, end = 0;
     bool isEmpty() const { return end <= begin; }

@@ -2,11 +2,13 @@
 
 #include "base/untouched.h"
 #include "gas/advect.h"
+#include "gas/gas_turbulence.h"
 #include "gas/rows.h"
-#include "gas/voxel_vectors.h"
+#include "gas/vorticity.h"
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -16,36 +18,6 @@ constexpr double kMostPairs = 8;
 // The velocity that is mirrored may have so many times more divergence left: the second half takes it away.
 constexpr double kMiddle = 20;
 
-// The change of numbers from voxel to voxel along an axis, per unit, for a row along x; one-sided at walls.
-class RowSlope {
- public:
-  explicit RowSlope(const GasGrid& grid) : cells_(grid.cells()), voxel_(static_cast<float>(grid.voxel)) {}
-
-  void along(std::size_t axis, const float* values, std::size_t y, std::size_t z,
-             std::vector<float>& result) const {
-    const std::size_t count = cells_.counts[0];
-    result.resize(count);
-    const std::array<std::size_t, 3> at{0, y, z};
-    if (axis > 0) {
-      const std::size_t start = cells_.index(0, y, z), step = stepAlong(cells_, axis);
-      const std::size_t down = at[axis] > 0 ? 1 : 0, up = at[axis] + 1 < cells_.counts[axis] ? 1 : 0;
-      const float *below = values + start - down * step, *above = values + start + up * step;
-      const float perUnit = up + down > 0 ? 1 / (voxel_ * static_cast<float>(up + down)) : 0.0F;
-      for (std::size_t x = 0; x < count; ++x) result[x] = (above[x] - below[x]) * perUnit;
-      return;
-    }
-    const float* row = values + cells_.index(0, y, z);
-    const float perUnit = 0.5F / voxel_;
-    for (std::size_t x = 1; x + 1 < count; ++x) result[x] = (row[x + 1] - row[x - 1]) * perUnit;
-    result.front() = count > 1 ? (row[1] - row[0]) / voxel_ : 0.0F;
-    result.back() = count > 1 ? (row[count - 1] - row[count - 2]) / voxel_ : 0.0F;
-  }
-
- private:
-  GridLayout cells_;
-  float voxel_;
-};
-
 void fade(GasChannel& channel, double factor) {
   if (factor == 1) return;
   const auto kept = static_cast<float>(factor);
@@ -54,9 +26,29 @@ void fade(GasChannel& channel, double factor) {
   });
 }
 
+void growOlder(double seconds, GasState& state) {
+  const auto passed = static_cast<float>(seconds);
+  forBlocks(state.age.size(), [&](std::size_t begin, std::size_t end) {
+    for (std::size_t i = begin; i < end; ++i) state.age[i] += passed * state.density[i];
+  });
+}
+
 // How much of a wave of two voxels' length is taken away in a half of a step; of one of four a quarter of
 // that, of one of eight a fiftieth.
 constexpr float kWaveDamping = 0.15F;
+
+// Twice the energy of a gas of density 1 in voxels of size 1.
+double energyOf(const GasVelocity& velocity) {
+  double sum = 0;
+  for (const GasChannel& across : velocity)
+    sum += sumOfBlocks(across.size(), [&](std::size_t begin, std::size_t end) {
+      double squares = 0;
+      for (std::size_t i = begin; i < end; ++i)
+        squares += static_cast<double>(across[i]) * static_cast<double>(across[i]);
+      return squares;
+    });
+  return sum;
+}
 
 // Takes away waves as short as the grid's own, which reflections would keep alive: fourth differences along
 // each axis, which smooth flows hardly have. What lies next to a wall is left alone, and so are axes of few
@@ -99,6 +91,27 @@ void dampGridWaves(const GasGrid& grid, GasVelocity& velocity) {
   }
 }
 
+// The energy that the grid takes from a flow, and that may be given back to its swirls.
+class SwirlsLost {
+ public:
+  // Nothing is measured where nothing is given back.
+  explicit SwirlsLost(double strength) : isWanted_(strength > 0) {}
+
+  template <typename Act>
+  void measure(const GasVelocity& velocity, const Act& act) {
+    const double before = isWanted_ ? energyOf(velocity) : 0;
+    act();
+    if (isWanted_) energy_ += 0.5 * std::max(0.0, before - energyOf(velocity));
+  }
+
+  // Since it was last asked for.
+  double taken() { return std::exchange(energy_, 0); }
+
+ private:
+  bool isWanted_;
+  double energy_ = 0;
+};
+
 // Mirrors a velocity at what is left of it without its divergence.
 void reflect(const GasVelocity& projected, GasVelocity& velocity) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -129,7 +142,7 @@ std::size_t resetEndless(GasChannel& channel) {
 std::size_t resetEndless(GasState& state) {
   std::size_t count = resetEndless(state.density) + resetEndless(state.temperature);
   for (GasChannel& across : state.velocity) count += resetEndless(across);
-  for (GasChannel& channel : state.color) count += resetEndless(channel);
+  for (GasChannel* channel : state.withDensity()) count += resetEndless(*channel);
   return count;
 }
 
@@ -163,54 +176,6 @@ void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, G
   });
 }
 
-void confineVorticity(const GasGrid& grid, double strength, double seconds, GasVelocity& velocity) {
-  if (strength == 0) return;
-  const GridLayout cells = grid.cells();
-  const VoxelVectors middle = middleVelocities(grid, velocity);
-  VoxelVectors curl = voxelVectors(cells), push = voxelVectors(cells);
-  UntouchedVector<float> strengths(cells.size());
-  const RowSlope slope(grid);
-  const bool isFlat = grid.isStill(0) || grid.isStill(1) || grid.isStill(2);
-  using Slopes = std::array<std::vector<float>, 3>;
-  forRowsWith<Slopes>(cells, [&](std::size_t y, std::size_t z, Slopes& slopes) {
-    auto& [up, down, squares] = slopes;
-    const std::size_t start = cells.index(0, y, z), count = cells.counts[0];
-    squares.assign(count, 0.0F);
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      float* turning = curl[axis].data() + start;
-      // Flat gas turns around the axis along which it is still.
-      if (isFlat && !grid.isStill(axis)) {
-        std::fill_n(turning, count, 0.0F);
-        continue;
-      }
-      const std::size_t one = (axis + 1) % 3, other = (axis + 2) % 3;
-      slope.along(one, middle[other].data(), y, z, up);
-      slope.along(other, middle[one].data(), y, z, down);
-      for (std::size_t x = 0; x < count; ++x) {
-        turning[x] = up[x] - down[x];
-        squares[x] += turning[x] * turning[x];
-      }
-    }
-    for (std::size_t x = 0; x < count; ++x) strengths[start + x] = std::sqrt(squares[x]);
-  });
-  const auto scale = static_cast<float>(strength * grid.voxel * seconds);
-  forRowsWith<Slopes>(cells, [&](std::size_t y, std::size_t z, Slopes& towards) {
-    for (std::size_t axis = 0; axis < 3; ++axis) slope.along(axis, strengths.data(), y, z, towards[axis]);
-    const std::size_t start = cells.index(0, y, z);
-    const float *a = towards[0].data(), *b = towards[1].data(), *c = towards[2].data();
-    const float *u = curl[0].data() + start, *v = curl[1].data() + start, *w = curl[2].data() + start;
-    float *x = push[0].data() + start, *up = push[1].data() + start, *ahead = push[2].data() + start;
-    for (std::size_t i = 0; i < cells.counts[0]; ++i) {
-      const float length = std::sqrt(a[i] * a[i] + b[i] * b[i] + c[i] * c[i]);
-      const float unit = length > 1e-12F ? scale / length : 0.0F;
-      x[i] = unit * (b[i] * w[i] - c[i] * v[i]);
-      up[i] = unit * (c[i] * u[i] - a[i] * w[i]);
-      ahead[i] = unit * (a[i] * v[i] - b[i] * u[i]);
-    }
-  });
-  addToFaces(grid, push, velocity);
-}
-
 GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMotion& motion, double seconds,
                       const GasChannel& expansion, const GasPush& push, GasState& state,
                       const Progress& progress) {
@@ -221,17 +186,20 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
   report.halves = 2 * static_cast<int>(pairs);
   const double half = seconds / report.halves;
   GasVelocity flow = state.velocity;
+  SwirlsLost lost(motion.vorticity);
   for (int i = 0; i < report.halves; ++i) {
     progress.stopIfCancelled();
-    advect(grid, flow, half, state);
+    lost.measure(state.velocity, [&] { advect(grid, flow, half, state); });
     progress.stopIfCancelled();
     addBuoyancy(grid, motion, half, state);
-    confineVorticity(grid, motion.vorticity, half, state.velocity);
+    confineVorticity(grid, motion.vorticity, half, lost.taken(), state.velocity);
+    addTurbulence(grid, motion.turbulence, half, state.velocity);
     if (push) push(state.velocity, half);
-    dampGridWaves(grid, state.velocity);
+    lost.measure(state.velocity, [&] { dampGridWaves(grid, state.velocity); });
     const double left = std::exp(-motion.dissipation * half);
     fade(state.density, left);
-    for (GasChannel& channel : state.color) fade(channel, left);
+    for (GasChannel* channel : state.withDensity()) fade(*channel, left);
+    growOlder(half, state);
     fade(state.temperature, std::exp(-motion.cooling * half));
     flow = state.velocity;
     const bool isMiddle = i % 2 == 0;

@@ -1,6 +1,7 @@
 // One step of a gas in a box: forces, pressure, and what it carries.
 #pragma once
 
+#include "base/curl_noise.h"
 #include "base/progress.h"
 #include "gas/pressure.h"
 
@@ -10,13 +11,14 @@ namespace comet {
 
 // How a gas moves by itself.
 struct GasMotion {
-  double buoyancy = 1;      // upward push for each unit of temperature, units/s²
-  double weight = 0;        // downward push for each unit of density, units/s²
-  double vorticity = 0;     // strength of vorticity confinement, 0 and more
-  double dissipation = 0;   // the rate at which density fades, per second
-  double cooling = 0;       // the rate at which temperature falls, per second
-  double mostVoxels = 5;    // that gas is carried over in a half of a step at the most
-  double tolerance = 1e-4;  // of the pressure, as a fraction of the largest divergence
+  double buoyancy = 1;                  // upward push for each unit of temperature, units/s²
+  double weight = 0;                    // downward push for each unit of density, units/s²
+  double vorticity = 0;                 // strength of vorticity confinement, 0 and more
+  CurlNoise turbulence{.strength = 0};  // see addTurbulence
+  double dissipation = 0;               // the rate at which density fades, per second
+  double cooling = 0;                   // the rate at which temperature falls, per second
+  double mostVoxels = 5;                // that gas is carried over in a half of a step at the most
+  double tolerance = 1e-4;              // of the pressure, as a fraction of the largest divergence
   int mostRounds = 60;
 };
 
@@ -40,10 +42,6 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
 
 // Pushes gas up by its temperature and down by its density (Fedkiw, Stam and Jensen 2001).
 void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, GasState& state);
-
-// Gives back the swirls that are lost to the grid (Steinhoff and Underhill 1994; Fedkiw, Stam and Jensen
-// 2001).
-void confineVorticity(const GasGrid& grid, double strength, double seconds, GasVelocity& velocity);
 
 // The largest speed, units per second.
 double largestSpeed(const GasVelocity& velocity);

@@ -98,7 +98,11 @@ HalfChannel HalfChannel::take(ByteReader& reader, std::size_t size) {
 }
 
 PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScale)
-    : grid_(grid), timeScale_(timeScale), density_(state.density), temperature_(state.temperature) {
+    : grid_(grid),
+      timeScale_(timeScale),
+      density_(state.density),
+      temperature_(state.temperature),
+      age_(state.age) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
     velocity_[axis] = HalfChannel(state.velocity[axis]);
     color_[axis] = HalfChannel(state.color[axis]);
@@ -122,10 +126,14 @@ std::array<GasChannel, 3> PackedGas::color() const {
   return {color_[0].unpacked(), color_[1].unpacked(), color_[2].unpacked()};
 }
 
-GasState PackedGas::unpacked() const { return {unpackedVelocity(), density(), temperature(), color()}; }
+GasState PackedGas::unpacked() const {
+  return {unpackedVelocity(), density(), temperature(), color(), age()};
+}
+
+GasState PackedGas::inScene() const { return {velocity(), density(), temperature(), color(), age()}; }
 
 std::size_t PackedGas::bytes() const {
-  std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes();
+  std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes() + age_.bytes();
   for (const auto* channels : {&velocity_, &color_})
     for (const HalfChannel& channel : *channels) sum += channel.bytes();
   return sum;
@@ -138,6 +146,7 @@ void PackedGas::describe(Hasher& hasher) const {
   density_.describe(hasher);
   temperature_.describe(hasher);
   for (const HalfChannel& channel : color_) channel.describe(hasher);
+  age_.describe(hasher);
 }
 
 void PackedGas::put(std::string& bytes) const {
@@ -154,6 +163,8 @@ void PackedGas::put(std::string& bytes) const {
   putNumber(bytes, static_cast<std::uint8_t>(hasColor));
   if (hasColor)
     for (const HalfChannel& channel : color_) channel.put(bytes);
+  putNumber(bytes, static_cast<std::uint8_t>(age_.size() > 0));
+  if (age_.size() > 0) age_.put(bytes);
 }
 
 PackedGas PackedGas::take(ByteReader& reader) {
@@ -177,6 +188,7 @@ PackedGas PackedGas::take(ByteReader& reader) {
   gas.temperature_ = HalfChannel::take(reader, gas.grid_.cells().size());
   if (reader.take<std::uint8_t>() != 0)
     for (HalfChannel& channel : gas.color_) channel = HalfChannel::take(reader, gas.grid_.cells().size());
+  if (reader.take<std::uint8_t>() != 0) gas.age_ = HalfChannel::take(reader, gas.grid_.cells().size());
   return gas;
 }
 

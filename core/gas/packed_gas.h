@@ -47,10 +47,13 @@ class PackedGas {
   double timeScale() const { return timeScale_; }
   // By the gas's own time.
   GasState unpacked() const;
+  // As unpacked, with the velocity by the time of the scene, units per second.
+  GasState inScene() const;
   GasChannel density() const { return density_.unpacked(); }
   GasChannel temperature() const { return temperature_.unpacked(); }
   // Empty where the gas carries none.
   std::array<GasChannel, 3> color() const;
+  GasChannel age() const { return age_.unpacked(); }
   // By the time of the scene, units per second.
   GasVelocity velocity() const;
   // Voxels in runs that hold any density.
@@ -71,6 +74,7 @@ class PackedGas {
   std::array<HalfChannel, 3> velocity_;
   HalfChannel density_, temperature_;
   std::array<HalfChannel, 3> color_;
+  HalfChannel age_;
 };
 
 }  // namespace comet

@@ -16,7 +16,7 @@ constexpr int kWidestSpacing = 8;
 constexpr double kEndless = 1e12;
 
 GasColorBy colorByOf(const Item& gas) {
-  static constexpr std::array<std::string_view, 3> kNames{"density", "temperature", "source"};
+  static constexpr std::array<std::string_view, 4> kNames{"density", "temperature", "source", "age"};
   return gas.choiceAs<GasColorBy>("color_by", kNames);
 }
 
@@ -44,6 +44,12 @@ double GasPlace::value(GasChannel GasState::*channel) const {
   return valueAt(grid_, state_.*channel, position_);
 }
 
+std::optional<double> GasPlace::age() const {
+  if (!state_.hasAge()) return std::nullopt;
+  const double density = value(&GasState::density);
+  return density > 0 ? std::clamp(value(&GasState::age) / (density * fullAge_), 0.0, 1.0) : 0;
+}
+
 Vec3d GasPlace::normal() const {
   Vec3d slope;
   for (int axis = 0; axis < 3; ++axis) {
@@ -66,9 +72,11 @@ GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
     return opacity * static_cast<float>(std::max(0.0, ramp.at(static_cast<double>(density / full))));
   });
   look.colorBy = colorByOf(gas);
+  look.fullAge = static_cast<float>(gas.number("full_age", frame));
   const float range = look.colorBy == GasColorBy::Temperature
                           ? static_cast<float>(gas.number("full_temperature", frame))
-                          : full;
+                      : look.colorBy == GasColorBy::Age ? look.fullAge
+                                                        : full;
   const Gradient& color = std::get<Gradient>(gas.value("color").base);
   look.color =
       LookTable<Vec3>(range, [&](float by) { return Vec3(color.at(static_cast<double>(by / range))); });
@@ -80,6 +88,7 @@ GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
 
 // One gas, with all that its march refers to.
 struct GasLayer::Prepared {
+  ItemId id;
   GasGrid grid;
   GasState state;  // its velocity by the time of the scene
   GasLook look;
@@ -87,8 +96,9 @@ struct GasLayer::Prepared {
   Depths depths;
 
   Prepared(const Item& gas, const PackedGas& content, const Shot& shot)
-      : grid(content.grid()),
-        state{content.velocity(), content.density(), content.temperature(), content.color()},
+      : id(gas.id),
+        grid(content.grid()),
+        state(content.inScene()),
         look(gasLookOf(gas, shot.frame.number, grid)) {
     const SceneLight light = sceneLight(shot.scene, shot.frame.number);
     look.ambient = Vec3(light.around);
@@ -173,7 +183,9 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
           from, direction, distances,
           [&](const Vec3d& at, const GasSpot&, float) {
             const Vec3d position = placeOf(at);
-            const auto value = pass.paint->ofGas(GasPlace(gas->grid, gas->state, position), *projector_);
+            const GasPlace place(gas->id, gas->grid, gas->state, position,
+                                 static_cast<double>(gas->look.fullAge));
+            const auto value = pass.paint->ofGas(place, *projector_);
             return value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);
           },
           room.own.data());

@@ -26,20 +26,26 @@ struct GasPass {
 // A place in a gas that is seen.
 class GasPlace {
  public:
-  GasPlace(const GasGrid& grid, const GasState& state, const Vec3d& position)
-      : grid_(grid), state_(state), position_(position) {}
+  // `gas` is the item's id, `fullAge` that of its look.
+  GasPlace(ItemId gas, const GasGrid& grid, const GasState& state, const Vec3d& position, double fullAge = 1)
+      : gas_(gas), grid_(grid), state_(state), position_(position), fullAge_(fullAge) {}
 
+  ItemId gas() const { return gas_; }
   const Vec3d& position() const { return position_; }
   // Units per second.
   Vec3d velocity() const;
   double value(GasChannel GasState::*channel) const;
+  // As a fraction of its full age, 0 to 1; none if it carries no ages.
+  std::optional<double> age() const;
   // The direction in which the gas gets thinner, of length one; none where it is the same all around.
   Vec3d normal() const;
 
  private:
+  ItemId gas_;
   const GasGrid& grid_;
   const GasState& state_;
   const Vec3d& position_;
+  double fullAge_;
 };
 
 // Made once for a shot, then asked from any thread.

@@ -61,7 +61,7 @@ const KindSpec& settingsKind() {
                    "starts. A start state replaces it, and an exact loop warms up by itself."),
           data("start_state", "Start state")
               .in("Time")
-              .tip("The first frame begins with these particles, taken from another frame."),
+              .tip("The first frame begins with these particles and gases, taken from another frame."),
           integer("substeps", "Substeps", 1)
               .in("Time")
               .range(1, 32)

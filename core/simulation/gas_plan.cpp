@@ -14,11 +14,12 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.gas = gas.id;
   plan.kept = gas.kept;
   plan.grid = gasGridOf(gas);
-  plan.motion = gasMotionOf(gas, frame);
+  plan.motion = gasMotionOf(gas, time);
+  plan.extras.age = gas.chooses("color_by", "age");
   plan.timeScale = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
-    plan.hasColor = plan.hasColor || !item->chooses("gives_color", "none");
+    plan.extras.color = plan.extras.color || !item->chooses("gives_color", "none");
     SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
     if (source.activity > 0) plan.sources.push_back(std::move(source));
   }
@@ -37,7 +38,10 @@ void GasPlan::describe(Hasher& hasher) const {
   hasher << gas;
   grid.describe(hasher);
   hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
-         << timeScale << hasColor;
+         << timeScale << extras.color << extras.age;
+  const CurlNoise& swirls = motion.turbulence;
+  hasher << swirls.strength;
+  if (swirls.strength != 0) hasher << swirls.scale << swirls.octaves << swirls.turns << swirls.seed;
   hasher << sources.size();
   for (const SourcePlan& source : sources) source.describe(hasher);
   hasher << influences.size();

@@ -14,7 +14,7 @@ struct GasPlan {
   ItemId gas = 0;
   GasGrid grid;
   GasMotion motion;
-  bool hasColor = false;                    // whether any source gives one
+  GasExtras extras;                         // colors if any source gives one, ages if it is colored by them
   double timeScale = 1;                     // seconds of the gas in one of the scene
   std::vector<SourcePlan> sources;          // in the scene's order, those that give
   std::vector<ActingInfluence> influences;  // those that move gas

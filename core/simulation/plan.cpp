@@ -149,7 +149,7 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
   Hasher hasher;
   hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.mostParticles;
   if (plan.round) hasher << *plan.round;
-  if (plan.start) hasher << plan.start->digest();
+  if (plan.start) hasher << plan.start->particles->digest() << plan.start->gases->digest();
   const auto influences = planInfluences(scene, plan.time, plan.substeps, progress);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Emitter)) {
     if (!item->enabled) continue;

@@ -13,6 +13,7 @@
 #include "simulation/gas_plan.h"
 #include "simulation/loop.h"
 #include "simulation/rules/rule_plan.h"
+#include "simulation/start_state.h"
 
 #include <memory>
 #include <optional>
@@ -35,7 +36,7 @@ struct FramePlan {
   int frame = 0;  // that the step leads to; its time is that of a loop's round
   FrameTime time;
   std::optional<std::uint64_t> round;  // that begins with this step, where births are counted anew
-  ParticleStatePtr start;              // the first frame of a scene with a start state has this one
+  std::optional<StartState> start;     // the first frame of a scene with a start state has this one
   int substeps = 1;
   std::uint64_t mostParticles = 0;
   std::vector<EmitterPlan> emitters;

@@ -1,5 +1,6 @@
 #include "simulation/probe.h"
 
+#include "gas/advect.h"
 #include "simulation/motion/chunk.h"
 #include "simulation/plan.h"
 #include "simulation/rules/apply_rules.h"
@@ -87,6 +88,34 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const SceneFrame
     return particle;
   }
   return std::nullopt;
+}
+
+std::optional<ProbedVoxel> probeGas(const SceneFrame& frame, ItemId gas, const Vec3d& position) {
+  const auto content = frame.gases->find(gas);
+  if (!content) return std::nullopt;
+  const GasGrid& grid = content->grid();
+  ProbedVoxel probed;
+  probed.gas = gas;
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const auto component = static_cast<int>(axis);
+    const double at = std::floor((position[component] - grid.corner[component]) / grid.voxel);
+    if (!(at >= 0 && at < static_cast<double>(grid.counts[axis]))) return std::nullopt;
+    probed.voxel[axis] = static_cast<std::size_t>(at);
+  }
+  const std::size_t i = grid.cells().index(probed.voxel[0], probed.voxel[1], probed.voxel[2]);
+  const GasState state = content->inScene();
+  const auto number = [i](const GasChannel& channel) { return static_cast<double>(channel[i]); };
+  probed.middle = grid.middleOf(i);
+  probed.edge = grid.voxel;
+  probed.density = number(state.density);
+  probed.temperature = number(state.temperature);
+  probed.velocity = velocityAt(grid, state.velocity, probed.middle);
+  if (probed.density <= 0) return probed;
+  if (state.hasAge()) probed.age = number(state.age) / probed.density;
+  if (state.hasColor())
+    probed.color =
+        Vec3d(number(state.color[0]), number(state.color[1]), number(state.color[2])) / probed.density;
+  return probed;
 }
 
 std::vector<PathPoint> pathOf(ParticleId id, const std::vector<SceneFramePtr>& frames) {

@@ -6,6 +6,7 @@
 #include "scene/scene.h"
 #include "simulation/frame/scene_frame.h"
 
+#include <array>
 #include <optional>
 #include <string>
 #include <vector>
@@ -33,6 +34,22 @@ struct ProbedParticle {
 
 // The particle of this identity in a frame; nothing if it is not there.
 std::optional<ProbedParticle> probeParticle(const Scene& scene, const SceneFrame& frame, ParticleId id);
+
+// What a voxel of a gas holds.
+struct ProbedVoxel {
+  ItemId gas = 0;
+  std::array<std::size_t, 3> voxel{};  // its place along each axis
+  Vec3d middle{0.0};
+  double edge = 0;  // of it, units
+  double density = 0;
+  double temperature = 0;      // above the air's, kelvin
+  Vec3d velocity{0.0};         // units per second
+  std::optional<double> age;   // seconds, where the gas carries ages and there is any of it
+  std::optional<Vec3d> color;  // linear, where it carries colors and there is any of it
+};
+
+// The voxel of a gas in which a position lies; nothing if it lies outside, or the gas is not there.
+std::optional<ProbedVoxel> probeGas(const SceneFrame& frame, ItemId gas, const Vec3d& position);
 
 struct PathPoint {
   int frame = 0;

@@ -134,7 +134,8 @@ class Step {
   SceneFramePtr run() {
     timed(StepStage::Gases, [&] { stepGases(); });
     if (plan_.start)
-      return frameOf(plan_, startFrom(*plan_.start, plan_, workspaces_, progress_), std::move(gases_), {});
+      return frameOf(plan_, startFrom(*plan_.start->particles, plan_, workspaces_, progress_),
+                     std::move(gases_), std::move(report_));
     timed(StepStage::See, [&] { see(); });
     timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.mostParticles); });
     for (const std::size_t index : plan_.order)
@@ -169,8 +170,10 @@ class Step {
 
   // Gases take the particles as they are when the step begins.
   void stepGases() {
+    const GasesState& before = plan_.start ? *plan_.start->gases : *previous_.gases;
     for (const GasPlan& gas : plan_.gases) {
-      SteppedGas stepped = stepGas(gas, plan_.time, plan_.substeps, previous_, progress_);
+      SteppedGas stepped = stepGas(gas, plan_.time, plan_.substeps, before.find(gas.gas).get(),
+                                   *previous_.particles, progress_);
       gases_.gases.push_back({gas.gas, std::move(stepped.content)});
       report_.gases.push_back(stepped.stats);
     }

@@ -1,6 +1,7 @@
 #include "simulation/step_gas.h"
 
 #include "base/memory.h"
+#include "gas/resample.h"
 #include "simulation/gas/gas_coverage.h"
 #include "simulation/gas/gas_kind.h"
 #include "simulation/gas/gas_obstacles.h"
@@ -19,12 +20,13 @@ constexpr float kSeenDensity = 0.02F;
 // That of the viewport and that of a bake: what is solid stays as it is from frame to frame unless it moves.
 constexpr std::size_t kProblemsKept = 2;
 
-GasState stateBefore(const GasPlan& plan, const SceneFrame& previous) {
-  const auto before = previous.gases->find(plan.gas);
-  GasState state = emptyGas(plan.grid, plan.hasColor);
-  if (!before || before->grid() != plan.grid) return state;
+GasState stateBefore(const GasPlan& plan, const PackedGas* before) {
+  GasState state = emptyGas(plan.grid, plan.extras);
+  if (!before) return state;
   GasState kept = before->unpacked();
-  if (kept.hasColor() != plan.hasColor) kept.color = state.color;
+  if (before->grid() != plan.grid) kept = resampled(before->grid(), kept, plan.grid);
+  if (kept.hasColor() != plan.extras.color) kept.color = std::move(state.color);
+  if (kept.hasAge() != plan.extras.age) kept.age = std::move(state.age);
   return kept;
 }
 
@@ -64,15 +66,15 @@ void requireMemoryFor(const GasGrid& grid) {
 
 class GasStepper {
  public:
-  GasStepper(const GasPlan& plan, const FrameTime& time, int substeps, const SceneFrame& previous,
-             const Progress& progress)
+  GasStepper(const GasPlan& plan, const FrameTime& time, int substeps, const PackedGas* before,
+             const ParticleState& particles, const Progress& progress)
       : plan_(plan),
         time_(time),
         substeps_(time.length > 0 ? substeps : 1),
         progress_(progress),
-        state_(stateBefore(plan, previous)) {
+        state_(stateBefore(plan, before)) {
     for (const SourcePlan& source : plan.sources) {
-      coverages_.push_back(coverageOf(source, plan.grid, *previous.particles, progress));
+      coverages_.push_back(coverageOf(source, plan.grid, particles, progress));
       if (coverages_.back().isEmpty() && source.particlesOf == 0) ++stats_.missedBy;
     }
     stats_.gas = plan.gas;
@@ -140,10 +142,11 @@ class GasStepper {
 
 }  // namespace
 
-SteppedGas stepGas(const GasPlan& plan, const FrameTime& time, int substeps, const SceneFrame& previous,
-                   const Progress& progress) {
+SteppedGas stepGas(const GasPlan& plan, const FrameTime& time, int substeps, const PackedGas* before,
+                   const ParticleState& particles, const Progress& progress) {
   requireMemoryFor(plan.grid);
-  return GasStepper(plan, time, substeps, previous, progress).run();
+  if (before && before->grid() != plan.grid) requireMemoryFor(before->grid());
+  return GasStepper(plan, time, substeps, before, particles, progress).run();
 }
 
 }  // namespace comet

@@ -11,10 +11,11 @@ struct SteppedGas {
   GasStats stats;
 };
 
-// `previous` is the frame before, in which there need not be this gas yet. Runs on all threads; the result
-// does not depend on their number. Throws Error(Budget) before it begins if there is not enough memory, and
-// Error(Cancelled).
-SteppedGas stepGas(const GasPlan& plan, const FrameTime& time, int substeps, const SceneFrame& previous,
-                   const Progress& progress);
+// `before` is the gas in the frame before, null if it was not there yet; one in another box, or in other
+// voxels, is brought into those that the gas has now. `particles` are those of the frame before. Runs on all
+// threads; the result does not depend on their number. Throws Error(Budget) before it begins if there is not
+// enough memory, and Error(Cancelled).
+SteppedGas stepGas(const GasPlan& plan, const FrameTime& time, int substeps, const PackedGas* before,
+                   const ParticleState& particles, const Progress& progress);
 
 }  // namespace comet

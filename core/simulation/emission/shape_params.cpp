@@ -146,13 +146,13 @@ std::vector<ParamSpec> shapeMotionParams() {
   };
 }
 
-std::vector<ParamSpec> emitWindowParams(const std::string& section, const std::string& giving) {
+std::vector<ParamSpec> emitWindowParams(const std::string& section, const std::string& giving,
+                                        std::vector<ChoiceOption> more) {
+  std::vector<ChoiceOption> options{{"always", "Always", "From the first frame to the last."},
+                                    {"frame_range", "Frame range", "Only from one frame to another."}};
+  options.insert(options.end(), more.begin(), more.end());
   return {
-      choice("emits", "Emits",
-             {{"always", "Always", "From the first frame to the last."},
-              {"frame_range", "Frame range", "Only from one frame to another."}})
-          .in(section)
-          .tip("When " + giving + "."),
+      choice("emits", "Emits", std::move(options)).in(section).tip("When " + giving + "."),
       number("emits_from", "From frame", 1)
           .in(section)
           .range(-100000, 100000)

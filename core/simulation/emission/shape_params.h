@@ -12,7 +12,8 @@ namespace comet {
 std::vector<ParamSpec> shapeParams(const std::string& giving);
 // What shapePath reads: where the shape is, and how it moves.
 std::vector<ParamSpec> shapeMotionParams();
-// From which frame to which.
-std::vector<ParamSpec> emitWindowParams(const std::string& section, const std::string& giving);
+// From which frame to which; `more` are other ways to give, which the caller adds.
+std::vector<ParamSpec> emitWindowParams(const std::string& section, const std::string& giving,
+                                        std::vector<ChoiceOption> more = {});
 
 }  // namespace comet

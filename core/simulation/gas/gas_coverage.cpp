@@ -2,6 +2,7 @@
 
 #include "base/noise.h"
 #include "base/parallel.h"
+#include "base/random.h"
 #include "gas/rows.h"
 #include "simulation/emission/shape_distance.h"
 
@@ -395,6 +396,7 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
           warm += heat * amount * given;
         }
         if (swell != 0) expansion[row + x] += swell * amount;
+        if (state.hasAge() && source.isHeld) state.age[row + x] *= 1 - std::min(amount, 1.0F);
         if (!state.hasColor()) continue;
         const Vec3 color = coverage.color.empty() ? Vec3(source.color) : coverage.color[box.index(x, y, z)];
         for (std::size_t c = 0; c < 3; ++c) {

@@ -1,5 +1,7 @@
 #include "simulation/gas/gas_kind.h"
 
+#include "base/random.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -73,6 +75,34 @@ std::vector<ParamSpec> motionParams() {
           .range(0, 100)
           .usual(0, 3)
           .tip("How strongly swirls that the voxels would lose are kept alive."),
+      own(number("turbulence", "Turbulence", 0))
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 20)
+          .tip(
+              "How strongly fine swirls stir gas that moves: at 1, they change its velocity about as much as "
+              "it has in a second. Gas at rest stays at rest."),
+      own(number("turbulence_scale", "Turbulence scale", 0.6))
+          .unit("units")
+          .range(0.001, 10000)
+          .usual(0.05, 5)
+          .when("turbulence", {"positive"})
+          .tip("The size of the largest of these swirls. Those smaller than two voxels are not seen."),
+      number("turbulence_rate", "Turbulence rate", 1)
+          .in("Motion")
+          .unit("/s")
+          .range(-100, 100)
+          .usual(0, 5)
+          .when("turbulence", {"positive"})
+          .tip(
+              "How quickly these swirls change: at 0 they stay where they are, at 1 they change about once a "
+              "second."),
+      integer("turbulence_seed", "Turbulence seed", 1)
+          .in("Motion")
+          .range(0, 1e9)
+          .usual(0, 100)
+          .when("turbulence", {"positive"})
+          .tip("Another seed gives other swirls."),
       own(number("dissipation", "Dissipation", 0.3))
           .unit("/s")
           .range(0, 1000)
@@ -112,11 +142,14 @@ std::vector<ParamSpec> lookParams() {
       own(choice("color_by", "Color by",
                  {{"density", "Density", "The ramp goes from thin gas to gas of full density."},
                   {"temperature", "Temperature", "The ramp goes from cold gas to gas of full temperature."},
+                  {"age", "Age", "The ramp goes from gas that has just been given off to gas of full age."},
                   {"source", "Source",
                    "The gas has the colors that its sources give it, mixed as the gas mixes."}}))
-          .tip("What the color of the gas depends on."),
+          .simulatedToo()
+          .tip("What the color of the gas depends on. Ages are carried along by the simulation, which runs "
+               "again when they are asked for."),
       own(gradient("color", "Color", Gradient({{0, {0.78, 0.8, 0.83}}, {1, {0.78, 0.8, 0.83}}})))
-          .when("color_by", {"density", "temperature"})
+          .when("color_by", {"density", "temperature", "age"})
           .tip("The colour of the gas."),
       own(number("full_temperature", "Full temperature", 300))
           .unit("K")
@@ -125,6 +158,14 @@ std::vector<ParamSpec> lookParams() {
           .keyed()
           .when("color_by", {"temperature"})
           .tip("The temperature above the air's at the right end of the colour ramp."),
+      own(number("full_age", "Full age", 2))
+          .unit("s")
+          .range(0.001, 1e5)
+          .usual(0.1, 10)
+          .keyed()
+          .when("color_by", {"age"})
+          .tip("The time since it was given off at the right end of the color ramp, and of an age of 1 in "
+               "the age sheet of a bake."),
       own(number("self_shadow", "Self-shadow", 100))
           .unit("%")
           .range(0, 100)
@@ -187,8 +228,17 @@ GasGrid gasGridOf(const Item& gas) {
   return grid;
 }
 
-GasMotion gasMotionOf(const Item& gas, double frame) {
+GasMotion gasMotionOf(const Item& gas, const FrameTime& time) {
+  const double frame = time.middleFrame();
   GasMotion motion;
+  motion.turbulence.strength = static_cast<float>(gas.number("turbulence", frame));
+  if (motion.turbulence.strength != 0) {
+    motion.turbulence.scale = static_cast<float>(gas.number("turbulence_scale", frame));
+    motion.turbulence.octaves = 2;
+    motion.turbulence.turns = gas.number("turbulence_rate", frame) * (time.start + 0.5 * time.length);
+    motion.turbulence.seed =
+        static_cast<std::uint32_t>(mixBits(static_cast<std::uint64_t>(gas.number("turbulence_seed", 0))));
+  }
   motion.buoyancy = gas.number("buoyancy", frame) / 100;
   motion.weight = gas.number("weight", frame);
   motion.vorticity = gas.number("vorticity", frame);

@@ -4,6 +4,7 @@
 #include "gas/gas_grid.h"
 #include "gas/gas_step.h"
 #include "scene/scene.h"
+#include "simulation/frame/frame_time.h"
 
 namespace comet {
 
@@ -15,7 +16,7 @@ GasGrid gasGridOf(const Item& gas);
 bool isFlat(const Item& gas);
 
 // How it moves by itself at a frame, without its time scale.
-GasMotion gasMotionOf(const Item& gas, double frame);
+GasMotion gasMotionOf(const Item& gas, const FrameTime& time);
 
 // What a gas of these voxels takes while it is simulated, in bytes.
 std::size_t gasMemory(const GasGrid& grid);

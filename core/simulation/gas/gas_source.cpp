@@ -9,13 +9,48 @@
 namespace comet {
 namespace {
 
-// The part of a step in which a source gives.
-double activityOf(const Item& source, const FrameTime& time) {
-  if (!source.chooses("emits", "frame_range")) return 1;
+// In a step, the part of it in which a source gives, and the burst or frame whose variations it has.
+struct Giving {
+  double activity = 0;
+  std::int64_t drawn = 0;
+};
+
+// Of a source that gives from one frame to another; a step of no length is a moment.
+double activityWithin(const FrameTime& time, double first, double last) {
   const double until = time.frame, from = time.length > 0 ? until - 1 : until;
-  const double first = source.number("emits_from", 0), last = source.number("emits_until", 0);
   if (until <= from) return until >= first && until <= last ? 1 : 0;
   return std::clamp(std::min(until, last) - std::max(from, first), 0.0, 1.0);
+}
+
+// Where bursts overlap, the one that fills more of the step counts.
+Giving givingOfBursts(const Item& source, const RandomSource& random, const FrameTime& time) {
+  const ParamValue &interval = source.value("burst_interval"), &length = source.value("burst_length");
+  const double first = source.number("first_burst", 0), every = source.number("burst_interval", 0);
+  const double longest = source.number("burst_length", 0) + length.variation;
+  const int count = source.integer("burst_count", 0);
+  const auto numberAt = [&](double frame) { return std::floor((frame - first) / every); };
+  const auto begin =
+      static_cast<std::int64_t>(std::max(0.0, numberAt(time.frame - 1 - longest - interval.variation)));
+  auto end = static_cast<std::int64_t>(numberAt(time.frame + interval.variation)) + 1;
+  if (count > 0) end = std::min<std::int64_t>(end, count);
+  Giving giving;
+  for (std::int64_t burst = begin; burst < end; ++burst) {
+    const auto identity = static_cast<std::uint64_t>(burst);
+    const double moved = interval.variation * random.signedUnit(identity, Draw::GasBurstStart);
+    const double start = first + static_cast<double>(burst) * every + moved;
+    const double lasts = source.number("burst_length", 0) +
+                         length.variation * random.signedUnit(identity, Draw::GasBurstLength);
+    const double activity = activityWithin(time, start, start + std::max(0.0, lasts));
+    if (activity > giving.activity) giving = {activity, burst};
+  }
+  return giving;
+}
+
+Giving givingOf(const Item& source, const RandomSource& random, const FrameTime& time) {
+  if (source.chooses("emits", "bursts")) return givingOfBursts(source, random, time);
+  const auto frame = static_cast<std::int64_t>(time.frame);
+  if (source.chooses("emits", "always")) return {1, frame};
+  return {activityWithin(time, source.number("emits_from", 0), source.number("emits_until", 0)), frame};
 }
 
 }  // namespace
@@ -42,7 +77,9 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
   const double frame = time.middleFrame();
   const std::uint64_t key = emissionKey(source, sceneSeed, frame);
   plan.source = source.id;
-  plan.activity = activityOf(source, time);
+  const RandomSource random(key);
+  const Giving giving = givingOf(source, random, time);
+  plan.activity = giving.activity;
   plan.softness = source.number("softness", frame);
   if (source.chooses("emits_by", "particles")) {
     plan.particlesOf = source.reference("particles_of");
@@ -59,9 +96,13 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
     plan.thickness = source.number("thickness", frame);
   }
   plan.isHeld = source.chooses("amount", "held");
-  plan.density = source.number("density", frame);
-  plan.temperature = source.number("temperature", frame);
-  plan.expansion = source.number("expansion", frame);
+  const auto varied = [&](const char* param, Draw draw) {
+    return source.number(param, frame) +
+           source.value(param).variation * random.signedUnit(static_cast<std::uint64_t>(giving.drawn), draw);
+  };
+  plan.density = std::max(0.0, varied("density", Draw::GasDensity));
+  plan.temperature = varied("temperature", Draw::GasTemperature);
+  plan.expansion = varied("expansion", Draw::GasExpansion);
   plan.noise.amount = source.number("noise", frame) / 100;
   if (plan.noise.amount > 0) {
     plan.noise.size = source.number("noise_size", frame);

@@ -60,12 +60,15 @@ std::vector<ParamSpec> amountParams() {
           .range(0, 10000)
           .usual(0, 20)
           .keyed()
-          .tip("How dense the gas becomes in a second, or at once where it is held."),
+          .varied()
+          .tip("How dense the gas becomes in a second, or at once where it is held. "
+               "The variation changes it from burst to burst, or else from frame to frame."),
       own(number("temperature", "Temperature", 400))
           .unit("K")
           .range(-10000, 10000)
           .usual(-500, 2000)
           .keyed()
+          .varied()
           .tip("By how much the gas becomes warmer than the air in a second, or at once where it is held."),
       own(number("noise", "Noise", 60))
           .unit("%")
@@ -90,6 +93,7 @@ std::vector<ParamSpec> amountParams() {
           .range(-1000, 1000)
           .usual(0, 50)
           .keyed()
+          .varied()
           .tip("How fast the gas swells: by so many times its volume each second. A few frames of it make a "
                "puff."),
       own(integer("seed", "Seed", 1)).range(0, 1e9).usual(0, 100).tip("Another seed gives other noise."),
@@ -141,6 +145,37 @@ std::vector<ParamSpec> velocityParams() {
   };
 }
 
+std::vector<ParamSpec> whenParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("When").when("emits", {"bursts"})); };
+  std::vector<ParamSpec> params =
+      emitWindowParams("When", "gas is given off", {{"bursts", "Bursts", "In bursts, one after the other."}});
+  for (ParamSpec& spec :
+       std::vector{own(number("first_burst", "First burst", 1))
+                       .range(-100000, 100000)
+                       .usual(1, 200)
+                       .frame()
+                       .tip("The frame at which the first burst begins."),
+                   own(number("burst_length", "Burst length", 4))
+                       .unit("frames")
+                       .range(0.01, 100000)
+                       .usual(1, 48)
+                       .varied()
+                       .tip("How many frames a burst lasts. The variation differs from burst to burst."),
+                   own(number("burst_interval", "Interval", 24))
+                       .unit("frames")
+                       .range(0.1, 100000)
+                       .usual(1, 200)
+                       .varied()
+                       .tip("How many frames lie between the beginnings of two bursts. The variation moves "
+                            "each of them by itself."),
+                   own(integer("burst_count", "Number of bursts", 0))
+                       .range(0, 100000)
+                       .usual(0, 20)
+                       .tip("How many bursts there are; 0 for no end.")})
+    params.push_back(std::move(spec));
+  return params;
+}
+
 }  // namespace
 
 const KindSpec& sourceKind() {
@@ -151,8 +186,8 @@ const KindSpec& sourceKind() {
         for (ParamSpec& spec : shape) spec.when("emits_by", {"shape"});
         for (ParamSpec& spec : shapeMotionParams())
           shape.push_back(spec.when("emits_by", {"shape", "strokes"}));
-        for (auto&& part : {whereParams(), shape, amountParams(), colorParams(), velocityParams(),
-                            emitWindowParams("When", "gas is given off")})
+        for (auto&& part :
+             {whereParams(), shape, amountParams(), colorParams(), velocityParams(), whenParams()})
           params.insert(params.end(), part.begin(), part.end());
         return params;
       }());

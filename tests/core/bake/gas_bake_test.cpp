@@ -99,6 +99,63 @@ TEST(GasBake, SheetsHoldItsDensityAndTemperature) {
   EXPECT_NEAR(book.data.at(DataLayer::Density).to, 0.7, 1e-3);
 }
 
+// Fog that fills the view and the box of 4 units, and stops two parts of light on its way through (optical
+// depth 2), all of it once.
+Flipbook bakedFog(std::initializer_list<std::string> assignments = {}) {
+  return baked(with(with(gasScene(), {"gas.position=0,2,0",
+                                      "gas.size=4,4,4",
+                                      "gas.resolution=32",
+                                      "gas.buoyancy=0",
+                                      "gas.dissipation=0",
+                                      "gas.vorticity=0",
+                                      "gas.opacity=0.5",
+                                      "gas.scatterings=1",
+                                      
+                                      "source.shape=box",
+                                      "source.extent=9,9,9",
+                                      "source.position=0,2,0",
+                                      "source.noise=0",
+                                      "source.amount=held",
+                                      "source.density=1",
+                                      "source.temperature=0",
+                                      "flipbook.six_way_lighting=true",
+                                      "flipbook.first=12",
+                                      "flipbook.last=12",
+                                      "flipbook.columns=1",
+                                      "flipbook.rows=1",
+                                      "flipbook.view=own",
+                                      "flipbook.position=0,2,10",
+                                      "flipbook.aim=0,2,0",
+                                      "flipbook.height=3.6",
+                                      "flipbook.cell_width=36",
+                                      "flipbook.cell_height=36"}),
+                    assignments));
+}
+
+TEST(GasBake, LightsFromSixSidesGoThroughTheGas) {
+  const Flipbook book = bakedFog();
+  const Picture& a = book.data.at(DataLayer::LightA).values;
+  const Picture& b = book.data.at(DataLayer::LightB).values;
+  const double through = std::exp(-2.0), stopped = 1 - through;
+  // What is stopped at a depth has come from the light, and goes on to the viewer.
+  EXPECT_NEAR(b.at(18, 18).z, (1 - through * through) / 2 / stopped, 0.01) << "from the front";
+  EXPECT_NEAR(a.at(18, 18).z, 2 * through / stopped, 0.01) << "from behind";
+  // From the side it is the same all along the ray. Pixels are a tenth of a unit.
+  EXPECT_NEAR(a.at(18, 18).x, std::exp(-0.5 * (2 - 0.05)), 0.01);
+  EXPECT_NEAR(a.at(30, 18).x, std::exp(-0.5 * (2 - 1.25)), 0.01) << "from the right";
+  EXPECT_NEAR(b.at(30, 18).x, std::exp(-0.5 * (2 + 1.25)), 0.01) << "from the left";
+  EXPECT_NEAR(a.at(18, 6).y, std::exp(-0.5 * (2 - 1.15)), 0.01) << "from the top";
+  EXPECT_NEAR(b.at(18, 6).y, std::exp(-0.5 * (2 + 1.15)), 0.01) << "from below";
+}
+
+TEST(GasBake, AgeSheetsAreAFractionOfTheFullAge) {
+  // What is given in the step to frame 2 is eleven steps old in frame 12.
+  const Flipbook book = bakedFog({"gas.color_by=age", "gas.full_age=2", "source.emits=frame_range",
+                                  "source.emits_until=2", "flipbook.age_sheet=true"});
+  EXPECT_GT(book.color.at(18, 18).w, 0.5F);
+  EXPECT_NEAR(book.data.at(DataLayer::Age).values.at(18, 18).x, 11 / 24.0 / 2, 0.03);
+}
+
 TEST(GasBake, IsLeftOutOfABakeThatDoesNotRespondToIt) {
   Scene scene = blownBall();
   scene = scene.withResponse(scene.findByName("gas")->id, scene.findByName("flipbook")->id, {});

@@ -57,6 +57,17 @@ TEST(GasMarch, LightFadesOnItsWayIn) {
   }
 }
 
+TEST(GasMarch, ColorsComeFromTheAge) {
+  Fog fog(closedBox(20, 20, 20, 0.1), 2.0F);
+  fog.state.age.assign(fog.state.density.size(), 2.0F * 0.75F);
+  fog.look.ambient = Vec3(1.0F);
+  fog.look.colorBy = GasColorBy::Age;
+  fog.look.color = LookTable<Vec3>(3.0F, [](float age) { return Vec3(age / 3, 0, 1 - age / 3); });
+  const GasRay ray = fog.march().along(Vec3d(-1, 1, 1), Vec3d(1, 0, 0), 100);
+  EXPECT_NEAR(ray.light.x / (1 - ray.transmittance), 0.25, 1e-3);
+  EXPECT_NEAR(ray.light.z / (1 - ray.transmittance), 0.75, 1e-3);
+}
+
 // The distance from a point in a ball of radius 1 about the origin to its surface.
 double wayOut(const Vec3d& from, const Vec3d& direction) {
   const double along = glm::dot(from, direction);

@@ -93,18 +93,22 @@ TEST(PackedGas, DamagedBytesAreRefused) {
   }));
 }
 
-TEST(PackedGas, ColorsAreKeptWhereThereAreAny) {
+TEST(PackedGas, ColorsAndAgesAreKeptWhereThereAreAny) {
   const GasGrid grid = openAbove(5, 4, 3);
-  GasState state = emptyGas(grid, true);
+  GasState state = emptyGas(grid, {.color = true, .age = true});
   state.color[1][7] = 0.5F;
+  state.age[8] = 0.25F;
   std::string bytes;
   PackedGas(grid, state).put(bytes);
   ByteReader reader(bytes);
   const GasState again = PackedGas::take(reader).unpacked();
   ASSERT_TRUE(again.hasColor());
   EXPECT_EQ(again.color, state.color);
+  EXPECT_EQ(again.age, state.age);
   EXPECT_EQ(reader.left(), 0U);
-  EXPECT_FALSE(PackedGas(grid, emptyGas(grid)).unpacked().hasColor());
+  const GasState plain = PackedGas(grid, emptyGas(grid)).unpacked();
+  EXPECT_FALSE(plain.hasColor());
+  EXPECT_FALSE(plain.hasAge());
 }
 
 TEST(PackedGas, HugeNumbersStayFinite) {

@@ -42,6 +42,49 @@ TEST(StartState, AnEmptyFrameIsAStartStateToo) {
   EXPECT_EQ(simulate(started, 1)->report->stats.living, 0U);
 }
 
+TEST(StartState, GasGoesOnBitForBit) {
+  const Scene scene = with(test::gasScene(), {"source.noise=0", "gas.resolution=16"});
+  const SceneFramePtr taken = simulate(scene, 12);
+  const Scene started =
+      sceneFromText(textFromScene(withStartState(scene, *taken->particles, *taken->gases)), catalog());
+  EXPECT_EQ(simulate(started, 1)->gases->digest(), taken->gases->digest());
+  EXPECT_EQ(simulate(started, 9)->gases->digest(), simulate(scene, 20)->gases->digest());
+}
+
+TEST(StartState, GasIsBroughtIntoTheVoxelsThatItHasNow) {
+  const Scene scene = with(test::gasScene(), {"gas.resolution=16"});
+  const SceneFramePtr taken = simulate(scene, 24);
+  const auto volumeIn = [](const SceneFramePtr& frame) {
+    const PackedGas& gas = *frame->gases->gases.front().content;
+    double sum = 0;
+    for (const float each : gas.density()) sum += static_cast<double>(each);
+    return sum * std::pow(gas.grid().voxel, 3);
+  };
+  const Scene fine = with(withStartState(scene, *taken->particles, *taken->gases), {"gas.resolution=40"});
+  const double before = volumeIn(taken), after = volumeIn(simulate(fine, 1));
+  EXPECT_NEAR(after, before, 0.03 * before);
+  EXPECT_GT(simulate(fine, 1)->gases->gases.front().content->grid().counts[0], 16U);
+  // What lies beyond the old box begins empty.
+  const Scene moved = with(withStartState(scene, *taken->particles, *taken->gases), {"gas.position=100,3,0"});
+  EXPECT_EQ(volumeIn(simulate(moved, 1)), 0);
+}
+
+TEST(StartState, TooMuchGasIsRefused) {
+  const GasGrid grid{{512, 256, 128}, 0.1, Vec3d(0.0), {}};
+  GasState state = emptyGas(grid);
+  state.density.assign(state.density.size(), 1.0F);
+  state.temperature.assign(state.temperature.size(), 1.0F);
+  GasesState gases;
+  gases.gases.push_back({1, std::make_shared<const PackedGas>(grid, state)});
+  try {
+    (void)withStartState(steadyScene(), ParticleState(), gases);
+    FAIL() << "not refused";
+  } catch (const Error& error) {
+    EXPECT_EQ(error.kind(), ErrorKind::Budget);
+    EXPECT_FALSE(error.remedy().empty());
+  }
+}
+
 TEST(StartState, EmittersThatAreGoneLeaveNothingBehind) {
   const Scene scene = steadyScene();
   const Scene started = withStartState(scene, *simulate(scene, 20)->particles);

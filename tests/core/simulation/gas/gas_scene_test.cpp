@@ -80,6 +80,24 @@ TEST(GasScene, WindTakesTheAirAlongByItsDrag) {
   }
 }
 
+TEST(GasScene, AgesAreThoseOfTheWayThatTheGasHasCome) {
+  // A sheet of gas that is held across a wind of 2 units a second.
+  const Scene scene = withInfluence(
+      stillBox({"gas.resolution=40", "gas.color_by=age", "source.shape=box", "source.extent=0.2,9,9",
+                "source.position=-1.5,2,0", "source.thickness=0", "source.amount=held", "source.density=1"}),
+      "wind", {"wind.direction=1,0,0", "wind.speed=2", "wind.air_drag=200", "wind.gusts=0"});
+  SceneRun run(scene, roomyCache());
+  const GasState state = gasOf(run.frame(50)).unpacked();
+  const auto ageAt = [&](double x) {
+    const GasGrid grid = gasGridOf(*scene.findByName("gas"));
+    return valueAt(grid, state.age, {x, 2, 0}) / valueAt(grid, state.density, {x, 2, 0});
+  };
+  EXPECT_NEAR(ageAt(1.5) - ageAt(-0.5), 2 / 2.0, 0.03);
+  EXPECT_NEAR(ageAt(-0.5), 0.9 / 2, 0.06) << "it leaves the source at -1.4";
+  EXPECT_FALSE(
+      gasOf(SceneRun(with(scene, {"gas.color_by=density"}), roomyCache()).frame(3)).unpacked().hasAge());
+}
+
 TEST(GasScene, ResponsesAndTheirReachCount) {
   const auto speedAt = [](const Scene& scene, const Vec3d& place) {
     const SceneFramePtr frame = simulate(scene, 8);
@@ -112,6 +130,87 @@ TEST(GasScene, GravityPullsSmokeAndNotTheAir) {
   const SceneFramePtr empty = simulate(with(falling, {"source.density=0"}), 12);
   for (const GasChannel& across : gasOf(empty).velocity())
     for (const float each : across) EXPECT_EQ(each, 0);
+}
+
+TEST(GasScene, ClosedBoxesKeepTheirGas) {
+  const Scene scene =
+      stillBox({"gas.resolution=20", "gas.buoyancy=12", "gas.vorticity=1", "gas.turbulence=2",
+                "source.shape=sphere", "source.radius=0.6", "source.position=0,1,0", "source.temperature=400",
+                "source.emits=frame_range", "source.emits_until=12", "gas.side_walls=closed",
+                "gas.floor=closed", "gas.ceiling=closed", "gas.front_back_walls=closed"});
+  SceneRun run(scene, roomyCache());
+  const double given = total(gasOf(run.frame(13)).density());
+  EXPECT_GT(given, 0);
+  EXPECT_GT(heightOf(gasOf(run.frame(60))), heightOf(gasOf(run.frame(13))) + 0.5) << "it moves";
+  EXPECT_NEAR(total(gasOf(run.frame(213)).density()), given, 0.01 * given);
+}
+
+// Where warm air is on average, and how far from the axis of the box, root mean square.
+struct Thermal {
+  double height = 0, radius = 0;
+};
+
+Thermal thermalOf(const PackedGas& gas) {
+  const GasChannel warm = gas.temperature();
+  double sum = 0, height = 0, squares = 0;
+  for (std::size_t i = 0; i < warm.size(); ++i) {
+    const Vec3d at = gas.grid().middleOf(i);
+    sum += warm[i];
+    height += warm[i] * at.y;
+    squares += warm[i] * (at.x * at.x + at.z * at.z);
+  }
+  return {height / sum, std::sqrt(squares / sum)};
+}
+
+// The slope of a line through points, and how well they lie on it (the coefficient of correlation).
+struct Line {
+  double slope = 0, correlation = 0;
+};
+
+Line lineThrough(const std::vector<double>& x, const std::vector<double>& y) {
+  const auto count = static_cast<double>(x.size());
+  const double meanX = std::accumulate(x.begin(), x.end(), 0.0) / count;
+  const double meanY = std::accumulate(y.begin(), y.end(), 0.0) / count;
+  double xx = 0, xy = 0, yy = 0;
+  for (std::size_t i = 0; i < x.size(); ++i) {
+    xx += (x[i] - meanX) * (x[i] - meanX);
+    xy += (x[i] - meanX) * (y[i] - meanY);
+    yy += (y[i] - meanY) * (y[i] - meanY);
+  }
+  return {xy / xx, xy / std::sqrt(xx * yy)};
+}
+
+// Warm air that is set free at once takes in air from around: it becomes wider in proportion to its height,
+// and both grow with the square root of time (Morton, Taylor and Turner 1956).
+TEST(GasScene, ThermalsSpreadAndRiseByTheKnownPower) {
+  const Scene scene =
+      stillBox({"gas.position=0,4,0", "gas.size=5,8,5", "gas.resolution=64", "gas.buoyancy=12",
+                "source.shape=sphere", "source.radius=0.45", "source.position=0,1,0",
+                "source.temperature=6000", "source.emits=frame_range", "source.emits_until=2"});
+  SceneRun run(scene, roomyCache());
+  std::vector<double> heights, radii, times, widths;
+  for (int frame = 12; frame <= 44; frame += 2) {
+    const Thermal thermal = thermalOf(gasOf(run.frame(frame)));
+    heights.push_back(thermal.height);
+    radii.push_back(thermal.radius);
+    widths.push_back(std::log(thermal.radius));
+    times.push_back(std::log((frame - 1.5) / test::kFrameRate));
+  }
+  EXPECT_GT(heights.back(), heights.front() + 2);
+  EXPECT_GT(lineThrough(heights, radii).correlation, 0.98);
+  EXPECT_NEAR(lineThrough(times, widths).slope, 0.5, 0.05);
+}
+
+// What comes in through open walls brings no energy along: a breath there must not grow into a storm.
+TEST(GasScene, OpenBoxesStayCalmForLong) {
+  const Scene scene =
+      stillBox({"gas.position=0,4,0", "gas.size=5,8,5", "gas.resolution=32", "gas.buoyancy=12",
+                "gas.turbulence=4", "gas.vorticity=2", "source.shape=sphere", "source.radius=0.15",
+                "source.position=0,0.4,0", "source.noise=100", "source.temperature=3000"});
+  SceneRun run(scene, roomyCache());
+  const double early = largestSpeed(gasOf(run.frame(60)).velocity());
+  EXPECT_GT(early, 1);
+  EXPECT_LT(largestSpeed(gasOf(run.frame(240)).velocity()), 4 * early);
 }
 
 TEST(GasScene, GasCarriesParticles) {

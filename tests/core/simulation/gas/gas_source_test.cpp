@@ -1,11 +1,12 @@
 // How much of what a source gives comes to each voxel, against the measures of its shape.
 #include "simulation/gas/gas_coverage.h"
-
 #include "simulation/gas/gas_kind.h"
 #include "support/meshes.h"
 #include "support/scenes.h"
 
+#include <map>
 #include <numeric>
+#include <set>
 
 namespace comet {
 namespace {
@@ -162,7 +163,7 @@ TEST(GasSource, PicturesAreAsDenseAsTheyAreBrightAndGiveTheirColors) {
   box.scene = box.scene.withParam(source, "birth_picture", file);
   const double red = luminance(Vec3d(1, 0, 0));
   EXPECT_NEAR(box.volume(), 0.4 * (1 + red), 0.02);
-  GasState state = emptyGas(box.grid, true);
+  GasState state = emptyGas(box.grid, {.color = true});
   GasChannel expansion(box.grid.cells().size());
   giveGas(box.plan(), box.coverage(), box.grid, 1, 1, state, expansion);
   const auto at = [&](double x, double y) {
@@ -180,7 +181,7 @@ TEST(GasSource, PicturesAreAsDenseAsTheyAreBrightAndGiveTheirColors) {
 TEST(GasSource, HeldGasTakesOnTheColorOfItsSource) {
   const Box box({"source.shape=box", "source.amount=held", "source.density=2", "source.gives_color=color",
                  "source.source_color=0.2,0.6,1"});
-  GasState state = emptyGas(box.grid, true);
+  GasState state = emptyGas(box.grid, {.color = true});
   GasChannel expansion(box.grid.cells().size());
   const std::size_t middle = box.grid.cells().index(20, 20, 20);
   state.density[middle] = 3;
@@ -189,6 +190,47 @@ TEST(GasSource, HeldGasTakesOnTheColorOfItsSource) {
   EXPECT_EQ(state.density[middle], 3) << "no less than there was";
   EXPECT_NEAR(state.color[2][middle], 3, 1e-5);
   EXPECT_NEAR(state.color[0][middle], 3 * box.plan().color.x, 1e-5);
+}
+
+TEST(GasSource, GivesInBursts) {
+  const Box box({"source.emits=bursts", "source.first_burst=5", "source.burst_length=2.5",
+                 "source.burst_interval=10", "source.burst_count=2"});
+  // The step to a frame begins at the one before.
+  const std::map<int, double> expected{{5, 0},  {6, 1},  {7, 1},    {8, 0.5}, {9, 0},  {15, 0},
+                                       {16, 1}, {17, 1}, {18, 0.5}, {19, 0},  {26, 0}, {1000, 0}};
+  for (const auto& [frame, activity] : expected)
+    EXPECT_NEAR(box.plan(frame).activity, activity, 1e-9) << frame;
+  EXPECT_EQ(
+      Box({"source.emits=bursts", "source.first_burst=5", "source.burst_interval=10"}).plan(1006).activity, 1)
+      << "without end";
+}
+
+TEST(GasSource, EachBurstDrawsItsVariationsOnce) {
+  const Box box({"source.emits=bursts", "source.burst_length=6±2", "source.burst_interval=10±1.5",
+                 "source.density=8±4", "source.temperature=100±50"});
+  std::set<double> densities;
+  std::vector<double> starts;
+  double before = 0, lasting = 0;
+  for (int frame = 2; frame <= 402; ++frame) {
+    const SourcePlan plan = box.plan(frame);
+    if (plan.activity > 0) {
+      densities.insert(plan.density);
+      EXPECT_GE(plan.density, 4);
+      EXPECT_LE(plan.density, 12);
+      if (before == 0) starts.push_back(frame - plan.activity);
+    }
+    before = plan.activity;
+    lasting += plan.activity;
+  }
+  EXPECT_NEAR(densities.size(), 40, 1);
+  ASSERT_NEAR(starts.size(), 40, 1);
+  EXPECT_NEAR(lasting / 40, 6, 0.7);
+  std::set<int> apart;
+  for (std::size_t i = 1; i < starts.size(); ++i) {
+    EXPECT_NEAR(starts[i] - starts[i - 1], 10, 3.01);
+    apart.insert(static_cast<int>(std::floor(4 * (starts[i] - starts[i - 1]))));
+  }
+  EXPECT_GT(apart.size(), 5U) << "they come at uneven times";
 }
 
 TEST(GasSource, GivesSoMuchASecond) {
