@@ -19,17 +19,6 @@ constexpr int kSpacing = 46;   // pixels between arrows on a slice
 constexpr int kBoxArrows = 7;  // along each axis
 constexpr double kForcePixels = 90;
 
-void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
-  const QPointF offset = to - from;
-  const double length = std::hypot(offset.x(), offset.y());
-  painter.drawLine(from, to);
-  if (length < 3) return;
-  const double head = std::min(6.0, 0.4 * length);
-  const QPointF along = offset / length, across(-along.y(), along.x());
-  painter.drawLine(to, to - along * head + across * (0.5 * head));
-  painter.drawLine(to, to - along * head - across * (0.5 * head));
-}
-
 // The box that an item is about: its reach, its field, or a part of the scene as large as the view.
 struct Neighbourhood {
   Pose pose{};
@@ -91,13 +80,24 @@ void paintForceLabels(QPainter& painter, const std::vector<ForceLabel>& labels) 
   }
 }
 
-void paintLabel(QPainter& painter, const QRect& area, const QString& text) {
+}  // namespace
+
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to) {
+  const QPointF offset = to - from;
+  const double length = std::hypot(offset.x(), offset.y());
+  painter.drawLine(from, to);
+  if (length < 3) return;
+  const double head = std::min(6.0, 0.4 * length);
+  const QPointF along = offset / length, across(-along.y(), along.x());
+  painter.drawLine(to, to - along * head + across * (0.5 * head));
+  painter.drawLine(to, to - along * head - across * (0.5 * head));
+}
+
+void paintOverlayLabel(QPainter& painter, const QRect& area, const QString& text) {
   painter.setFont(theme::font(11));
   painter.setPen(theme::kText);
   painter.drawText(area.adjusted(10, 0, -10, -24), Qt::AlignLeft | Qt::AlignBottom, text);
 }
-
-}  // namespace
 
 void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
                       double frame, FieldArrows where, const QRect& area) {
@@ -105,8 +105,8 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
   if (where == FieldArrows::None || !item) return;
   const bool isInfluence = item->kind->family() == ItemFamily::Influence;
   if (!isInfluence && item->kind->family() != ItemFamily::Emitter)
-    return paintLabel(painter, area,
-                      tr("arrows: select an influence, or an emitter for everything that acts on it"));
+    return paintOverlayLabel(painter, area,
+                             tr("arrows: select an influence, or an emitter for everything that acts on it"));
   const Neighbourhood around = neighbourhoodOf(*item, frame, projector, area);
   const std::vector<Vec3d> places = where == FieldArrows::Slice
                                         ? placesOnSlice(around.pose.position, projector, area)
@@ -117,7 +117,7 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
   for (const Vec3d& vector : field.vectors) longest = std::max(longest, glm::length(vector));
   const QString of = QString::fromStdString(item->name);
   if (!(longest > 1e-9) || !std::isfinite(longest))
-    return paintLabel(painter, area, tr("arrows of %1: nothing pushes here at this frame").arg(of));
+    return paintOverlayLabel(painter, area, tr("arrows of %1: nothing pushes here at this frame").arg(of));
   for (std::size_t i = 0; i < places.size(); ++i) {
     const Projector::Point from = projector.project(places[i]);
     if (!projector.visible(from) || !area.contains(pixel(from).toPoint())) continue;
@@ -133,7 +133,8 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
     paintArrow(painter, pixel(from), pixel(to));
   }
   const QString unit = field.isDisplacement ? tr("units") : tr("units/s²");
-  paintLabel(painter, area, tr("arrows of %1: the longest is %2 %3").arg(of, textFromNumber(longest), unit));
+  paintOverlayLabel(painter, area,
+                    tr("arrows of %1: the longest is %2 %3").arg(of, textFromNumber(longest), unit));
 }
 
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,
@@ -187,7 +188,7 @@ void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& 
   QString text = tr("%L1 hits in this frame").arg(all);
   if (drawn < all) text += tr(", %L1 of them drawn").arg(drawn);
   if (drawn > 0) text += tr("; the longest line is %1 units/s").arg(hardest, 0, 'g', 3);
-  paintLabel(painter, area, text);
+  paintOverlayLabel(painter, area, text);
 }
 
 }  // namespace comet

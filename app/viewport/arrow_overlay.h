@@ -25,6 +25,12 @@ struct SceneOverlay {
   bool showsHits = false;       // on deflectors
 };
 
+// In pixels.
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to);
+
+// Words at the lower left of the view, which is `area`.
+void paintOverlayLabel(QPainter& painter, const QRect& area, const QString& text);
+
 // Of the selected influence, or of all that the selected emitter responds to. `area` is the view.
 void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene& scene, ItemId selected,
                       double frame, FieldArrows where, const QRect& area);

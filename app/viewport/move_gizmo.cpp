@@ -61,16 +61,8 @@ Vec3d MoveGizmo::moved(const Projector& projector, const QPointF& position) cons
 
 Vec3d MoveGizmo::pointUnder(const Projector& projector, const QPointF& position) const {
   if (grip_ == Grip::Plane) return pointOnFacingPlane(projector, position, startPlace_);
-  Vec3d origin, direction;
-  projector.ray(position.x(), position.y(), origin, direction);
-  // The point of the axis that is nearest to the ray.
-  const Vec3d axis = axisVector(static_cast<int>(grip_) - static_cast<int>(Grip::X));
-  const Vec3d between = startPlace_ - origin;
-  const double across = glm::dot(axis, direction);
-  const double denominator = 1 - across * across;
-  if (denominator < 1e-6) return startPlace_;
-  return startPlace_ +
-         axis * ((across * glm::dot(between, direction) - glm::dot(between, axis)) / denominator);
+  return pointOnLine(projector, position, startPlace_,
+                     axisVector(static_cast<int>(grip_) - static_cast<int>(Grip::X)));
 }
 
 void MoveGizmo::paint(QPainter& painter, const Projector& projector, const Vec3d& place, Grip hovered) const {

@@ -162,11 +162,15 @@ ShapePath::Placement paintShape(QPainter& painter, const Projector& projector, c
 
 }  // namespace
 
+void paintBox(QPainter& painter, const Projector& projector, const Vec3d& middle, const Vec3d& size) {
+  draw(painter, projector, boxWire(size), Pose{middle, Mat3d(1.0)});
+}
+
 void paintGasBox(QPainter& painter, const Projector& projector, const Item& gas, bool selected) {
   const GasGrid grid = gasGridOf(gas);
   painter.setPen(
       QPen(theme::withAlpha(selected ? theme::kAccent : theme::kQuietText, selected ? 200 : 90), 1.2));
-  draw(painter, projector, boxWire(grid.size()), Pose{grid.middle(), Mat3d(1.0)});
+  paintBox(painter, projector, grid.middle(), grid.size());
 }
 
 void paintSource(QPainter& painter, const Projector& projector, const Scene& scene, const Item& source,

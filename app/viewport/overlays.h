@@ -23,6 +23,9 @@ void paintBakeFrame(QPainter& painter, const Projector& projector, const Scene& 
 void paintEmitter(QPainter& painter, const Projector& projector, const Scene& scene, const Item& emitter,
                   double frame, bool selected);
 
+// The edges of a box along the axes, with the pen that is set.
+void paintBox(QPainter& painter, const Projector& projector, const Vec3d& middle, const Vec3d& size);
+
 // The box of a gas.
 void paintGasBox(QPainter& painter, const Projector& projector, const Item& gas, bool selected);
 

@@ -66,21 +66,6 @@ void paintVelocities(QPainter& painter, const Projector& projector, const std::v
   painter.drawLines(lines);
 }
 
-void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most) {
-  constexpr int kWidth = 150, kHeight = 8, kMargin = 12;
-  const QRect bar(area.right() - kMargin - kWidth, area.bottom() - 30, kWidth, kHeight);
-  for (int x = 0; x < kWidth; ++x)
-    painter.fillRect(QRect(bar.left() + x, bar.top(), 1, kHeight), tintColor(x / (kWidth - 1.0)));
-  painter.setFont(theme::font(11));
-  painter.setPen(theme::kText);
-  painter.drawText(bar.adjusted(0, -18, 0, -10), Qt::AlignLeft | Qt::AlignTop, label);
-  const QRect numbers = bar.adjusted(0, kHeight + 1, 0, kHeight + 10);
-  painter.setPen(theme::kQuietText);
-  const int flags = Qt::AlignTop | Qt::TextDontClip;
-  painter.drawText(numbers, Qt::AlignLeft | flags, textFromNumber(least));
-  painter.drawText(numbers, Qt::AlignRight | flags, textFromNumber(most));
-}
-
 void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& area, const QString& label) {
   double least = std::numeric_limits<double>::infinity(), most = -least;
   for (const Drawn& particle : drawn) {
@@ -97,6 +82,21 @@ void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& 
 }
 
 }  // namespace
+
+void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most) {
+  constexpr int kWidth = 150, kHeight = 8, kMargin = 12;
+  const QRect bar(area.right() - kMargin - kWidth, area.bottom() - 30, kWidth, kHeight);
+  for (int x = 0; x < kWidth; ++x)
+    painter.fillRect(QRect(bar.left() + x, bar.top(), 1, kHeight), tintColor(x / (kWidth - 1.0)));
+  painter.setFont(theme::font(11));
+  painter.setPen(theme::kText);
+  painter.drawText(bar.adjusted(0, -18, 0, -10), Qt::AlignLeft | Qt::AlignTop, label);
+  const QRect numbers = bar.adjusted(0, kHeight + 1, 0, kHeight + 10);
+  painter.setPen(theme::kQuietText);
+  const int flags = Qt::AlignTop | Qt::TextDontClip;
+  painter.drawText(numbers, Qt::AlignLeft | flags, textFromNumber(least));
+  painter.drawText(numbers, Qt::AlignRight | flags, textFromNumber(most));
+}
 
 QColor tintColor(double fraction) {
   // Lightness rises evenly from end to end.

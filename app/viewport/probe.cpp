@@ -116,8 +116,8 @@ void Probe::readAllFrames() {
   Q_EMIT changed();
 }
 
-ProbePanel::ProbePanel(Document& document, Probe& probe, QWidget* parent)
-    : QWidget(parent), document_(document), probe_(probe) {
+ProbePanel::ProbePanel(Document& document, Probe& probe, GasProbe& gas, QWidget* parent)
+    : QWidget(parent), document_(document), probe_(probe), gas_(gas) {
   setObjectName("probe_panel");
   setFixedWidth(kWidth);
   hide();
@@ -125,14 +125,20 @@ ProbePanel::ProbePanel(Document& document, Probe& probe, QWidget* parent)
   close->setObjectName("end_probe");
   close->move(kWidth - 82, 5);
   close->setFixedSize(76, 22);
-  connect(close, &QPushButton::clicked, this, [this] { probe_.pick(std::nullopt); });
-  connect(&probe_, &Probe::changed, this, [this] {
-    setVisible(probe_.isActive());
-    update();
+  connect(close, &QPushButton::clicked, this, [this] {
+    probe_.pick(std::nullopt);
+    gas_.end();
   });
+  const auto follow = [this] {
+    setVisible(probe_.isActive() || gas_.isActive());
+    update();
+  };
+  connect(&probe_, &Probe::changed, this, follow);
+  connect(&gas_, &GasProbe::changed, this, follow);
 }
 
 QStringList ProbePanel::lines() const {
+  if (gas_.isActive()) return gas_.lines();
   const std::optional<ProbedParticle>& particle = probe_.particle();
   if (!particle) return {tr("It is not alive at this frame.")};
   const Scene& scene = document_.scene();

@@ -7,6 +7,7 @@
 #include "session/background_run.h"
 #include "session/document.h"
 #include "simulation/probe.h"
+#include "viewport/gas_probe.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -70,12 +71,12 @@ class Probe : public QObject {
   BackgroundAnswer<OverTime> overTime_;
 };
 
-// The numbers, as a panel.
+// The numbers, as a panel: of the particle, or of the gas where that is probed.
 class ProbePanel : public QWidget {
   Q_OBJECT
 
  public:
-  ProbePanel(Document& document, Probe& probe, QWidget* parent = nullptr);
+  ProbePanel(Document& document, Probe& probe, GasProbe& gas, QWidget* parent = nullptr);
 
   // What it says, line by line.
   QStringList lines() const;
@@ -89,6 +90,7 @@ class ProbePanel : public QWidget {
 
   Document& document_;
   Probe& probe_;
+  GasProbe& gas_;
 };
 
 }  // namespace comet

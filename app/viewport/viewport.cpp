@@ -34,6 +34,8 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
       document_(document),
       run_(run),
       probe_(document, run),
+      gasProbe_(document, run),
+      gasOverlay_(document, run),
       strokes_(document),
       motion_(document) {
   setAcceptDrops(true);
@@ -53,8 +55,13 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
     setCursor(document_.isDrawing() ? Qt::CrossCursor : Qt::ArrowCursor);
     update();
   });
-  probePanel_ = new ProbePanel(document_, probe_, this);
+  probePanel_ = new ProbePanel(document_, probe_, gasProbe_, this);
   connect(&probe_, &Probe::changed, this, qOverload<>(&QWidget::update));
+  connect(&gasProbe_, &GasProbe::changed, this, [this] {
+    gasOverlay_.cutAt(gasProbe_.place());
+    update();
+  });
+  connect(&gasOverlay_, &GasOverlayView::changed, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &BackgroundRun::changed, this, [this] {
     if (waits_) askForPicture();
@@ -93,6 +100,7 @@ Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), do
 Projector Viewport::projector() const { return {cameraNow(), width(), height()}; }
 
 void Viewport::askForPicture() {
+  gasOverlay_.lookAlong(cameraNow().frame().forward);
   const SceneFramePtr frame = run_.frame(document_.frame());
   waits_ = !frame;
   update();
@@ -150,6 +158,24 @@ const char* Viewport::gizmoParam() const {
   return nullptr;
 }
 
+std::optional<BoxGizmo::Box> Viewport::gizmoBox() const {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  if (!item || item->kind->family() != ItemFamily::Gas) return std::nullopt;
+  return BoxGizmo::Box{item->vector("position", 0), item->vector("size", 0)};
+}
+
+void Viewport::setBox(const BoxGizmo::Box& box) {
+  const ItemId item = document_.selected();
+  const auto with = [item](const Scene& scene, const char* param, const Vec3d& vector) {
+    ParamValue value = scene.find(item)->value(param);
+    value.base = vector;
+    return scene.withParam(item, param, value);
+  };
+  // Both in one edit, so that undoing takes one step.
+  document_.edit(with(with(document_.scene(), "position", rounded(box.middle)), "size", rounded(box.size)),
+                 tr("change box"), "box");
+}
+
 bool Viewport::looksThroughSelected() const {
   return camera_.kind() == ViewKind::Camera && document_.selected() == document_.scene().camera().id;
 }
@@ -174,6 +200,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   // What is said of particles belongs to the picture below it.
   if (const SceneFramePtr frame = run_.frame(shownFrame_))
     paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, rect());
+  gasOverlay_.paint(painter, view, rect());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),
@@ -198,6 +225,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (sceneOverlay_.showsBakeFrame)
     paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),
                    camera_.kind() == ViewKind::Camera);
+  if (const auto box = gizmoBox()) boxGizmo_.paint(painter, view, *box, hoveredFace_);
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
@@ -268,6 +296,12 @@ void Viewport::resizeEvent(QResizeEvent*) {
 }
 
 void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
+  if (const auto& voxel = gasProbe_.voxel()) {
+    painter.setPen(QPen(theme::kAccent, 1.4));
+    paintBox(painter, view, voxel->middle, Vec3d(voxel->edge));
+    const auto middle = view.project(voxel->middle);
+    if (view.visible(middle)) painter.drawEllipse(pixel(middle), 8, 8);
+  }
   if (!probe_.particle()) return;
   painter.setBrush(Qt::NoBrush);
   QPolygonF line;
@@ -334,8 +368,13 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
   if (strokes_.press(view, event->position())) return;
   if (!looksThroughSelected() && motion_.press(view, event->position())) return;
   if (!gizmoParam()) return;
+  const auto box = gizmoBox();
+  const auto face = box ? boxGizmo_.faceAt(view, *box, event->position()) : std::nullopt;
   const MoveGizmo::Grip grip = gizmo_.gripAt(view, gizmoPlace(), event->position());
-  if (grip != MoveGizmo::Grip::None) gizmo_.start(grip, view, gizmoPlace(), event->position());
+  if (face)
+    boxGizmo_.start(*face, view, *box, event->position());
+  else if (grip != MoveGizmo::Grip::None)
+    gizmo_.start(grip, view, gizmoPlace(), event->position());
   update();
 }
 
@@ -349,15 +388,10 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     document_.setBase(document_.selected(), gizmoParam(), rounded(place), "gizmo");
     return;
   }
+  if (boxGizmo_.isHeld()) return setBox(boxGizmo_.moved(projector(), event->position()));
   if (strokes_.move(projector(), event->position()) || motion_.move(projector(), event->position()))
     return update();
-  if (event->buttons() == Qt::NoButton) {
-    const auto hovered =
-        gizmoParam() ? gizmo_.gripAt(projector(), gizmoPlace(), event->position()) : MoveGizmo::Grip::None;
-    if (hovered == hovered_) return;
-    hovered_ = hovered;
-    return update();
-  }
+  if (event->buttons() == Qt::NoButton) return hover(event->position());
   const QPointF moved = event->position() - lastPosition_;
   lastPosition_ = event->position();
   if (event->buttons() & Qt::LeftButton)
@@ -368,14 +402,37 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
   Q_EMIT viewChanged();
 }
 
+void Viewport::hover(const QPointF& position) {
+  const Projector view = projector();
+  const auto box = gizmoBox();
+  const auto face = box ? boxGizmo_.faceAt(view, *box, position) : std::nullopt;
+  const auto grip =
+      gizmoParam() && !face ? gizmo_.gripAt(view, gizmoPlace(), position) : MoveGizmo::Grip::None;
+  if (face == hoveredFace_ && grip == hovered_) return;
+  hoveredFace_ = face;
+  hovered_ = grip;
+  update();
+}
+
+// A particle, or else the gas that is seen there.
+void Viewport::probeAt(const QPointF& position) {
+  const std::optional<ParticleId> particle = particleAt(position);
+  probe_.pick(particle);
+  if (particle) return gasProbe_.end();
+  Vec3d from, direction;
+  projector().ray(position.x(), position.y(), from, direction);
+  gasProbe_.pick(from, direction);
+}
+
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
   // A click that moved nothing probes.
   const bool drewStroke = strokes_.release(projector()), movedKey = motion_.release();
-  const bool drew = drewStroke || movedKey;
+  const bool drew = drewStroke || movedKey || boxGizmo_.isHeld();
   const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
-  if (isClick) probe_.pick(particleAt(event->position()));
+  if (isClick) probeAt(event->position());
   gizmo_.stop();
+  boxGizmo_.stop();
   document_.endMerge();
   update();
 }

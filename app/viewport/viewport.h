@@ -1,14 +1,17 @@
 // The effect, drawn by the renderer that bakes, with what helps to place it.
 //
 // Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
-// selected emitter or influence; click a particle to probe it; drop a mesh or a picture to use it. While
+// selected emitter or influence, or the faces of the selected gas's box; click a particle or a gas to probe
+// it; drop a mesh or a picture to use it. While
 // playing, the picture is drawn with fewer pixels if it would not keep up, and refined when still.
 #pragma once
 
 #include "session/background_run.h"
 #include "session/document.h"
 #include "viewport/arrow_overlay.h"
+#include "viewport/box_gizmo.h"
 #include "viewport/frame_painter.h"
+#include "viewport/gas_overlay.h"
 #include "viewport/motion_path.h"
 #include "viewport/move_gizmo.h"
 #include "viewport/particle_overlay.h"
@@ -39,6 +42,8 @@ class Viewport : public QWidget {
   void takeOverView();
   void setPlaying(bool playing);
   Probe& probe() { return probe_; }
+  GasProbe& gasProbe() { return gasProbe_; }
+  GasOverlayView& gasOverlay() { return gasOverlay_; }
 
   // The frame whose picture is on the screen, and the one drawn with how many times fewer pixels.
   int shownFrame() const { return shownFrame_; }
@@ -46,6 +51,10 @@ class Viewport : public QWidget {
   double drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
+  // That of a face of the selected gas's box.
+  QPointF boxHandle(const BoxGizmo::Face& face) const {
+    return boxGizmo_.handle(projector(), *gizmoBox(), face);
+  }
   // What deflectors had to fix in the frame that is shown.
   QStringList caughtNotes() const;
   QPointF motionKey(const std::string& param, std::size_t key) const {
@@ -79,6 +88,12 @@ class Viewport : public QWidget {
   // The place of the selected item that can be moved by hand; null if it has none.
   const char* gizmoParam() const;
   Vec3d gizmoPlace() const;
+  // The box of the selected item whose faces can be moved by hand, if it has one.
+  std::optional<BoxGizmo::Box> gizmoBox() const;
+  void setBox(const BoxGizmo::Box& box);
+  // Takes note of the handle below the pointer.
+  void hover(const QPointF& position);
+  void probeAt(const QPointF& position);
   bool looksThroughSelected() const;
   void askForPicture();
   void keepUp(double milliseconds);
@@ -93,6 +108,8 @@ class Viewport : public QWidget {
   ViewCamera camera_;
   MoveGizmo gizmo_;
   MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;
+  BoxGizmo boxGizmo_;
+  std::optional<BoxGizmo::Face> hoveredFace_;
   QImage image_;
   int shownFrame_ = 0;
   int shownReduction_ = 1;
@@ -105,6 +122,8 @@ class Viewport : public QWidget {
   bool playing_ = false;
   bool waits_ = true;  // for the frame to be simulated
   Probe probe_;
+  GasProbe gasProbe_;
+  GasOverlayView gasOverlay_;
   StrokeTool strokes_;
   MotionPath motion_;
   SceneOverlay sceneOverlay_;

@@ -13,6 +13,7 @@
 #include "theme/theme.h"
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
+#include "viewport/overlay_menu.h"
 #include "viewport/viewport.h"
 #include "window/file_notice.h"
 #include "window/find_control.h"
@@ -20,7 +21,6 @@
 #include "window/shortcuts.h"
 
 #include <QAbstractButton>
-#include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
@@ -228,70 +228,8 @@ QWidget* MainWindow::makeViewportPanel() {
 QWidget* MainWindow::makeOverlayButton() {
   auto* button = new QPushButton(tr("Overlays"));
   button->setObjectName("overlay");
-  button->setToolTip(tr("Draws velocities, attributes or influences over the effect"));
-  auto* menu = new QMenu(button);
-  QAction* velocity = menu->addAction(tr("Velocity lines"));
-  velocity->setCheckable(true);
-  velocity->setToolTip(tr("The path of each particle in a tenth of a second"));
-  menu->addSeparator();
-  auto* tints = new QActionGroup(menu);
-  const std::pair<QString, ParticleOverlay::Tint> choices[] = {
-      {tr("No colour"), ParticleOverlay::Tint::None},
-      {tr("Colour by age"), ParticleOverlay::Tint::Age},
-      {tr("Colour by fraction of life"), ParticleOverlay::Tint::Life},
-      {tr("Colour by speed"), ParticleOverlay::Tint::Speed}};
-  for (const auto& [label, tint] : choices) {
-    QAction* action = tints->addAction(menu->addAction(label));
-    action->setCheckable(true);
-    action->setChecked(tint == ParticleOverlay::Tint::None);
-    connect(action, &QAction::triggered, this, [this, tint = tint] {
-      viewport_->setOverlay({viewport_->overlay().showsVelocity, tint});
-    });
-  }
-  connect(velocity, &QAction::toggled, this, [this](bool shows) {
-    viewport_->setOverlay({shows, viewport_->overlay().tint});
-  });
-  menu->addSeparator();
-  const auto changeOverlay = [this](const auto& change) {
-    SceneOverlay overlay = viewport_->sceneOverlay();
-    change(overlay);
-    viewport_->setSceneOverlay(overlay);
-  };
-  auto* fields = new QActionGroup(menu);
-  const std::pair<QString, FieldArrows> arrows[] = {{tr("No field arrows"), FieldArrows::None},
-                                                    {tr("Field arrows on a slice"), FieldArrows::Slice},
-                                                    {tr("Field arrows in a box"), FieldArrows::Box}};
-  for (const auto& [label, where] : arrows) {
-    QAction* action = fields->addAction(menu->addAction(label));
-    action->setCheckable(true);
-    action->setChecked(where == FieldArrows::None);
-    action->setToolTip(
-        tr("What the selected influence does at each point, or all influences on the selected emitter"));
-    connect(action, &QAction::triggered, this, [changeOverlay, where = where] {
-      changeOverlay([where = where](SceneOverlay& overlay) { overlay.field = where; });
-    });
-  }
-  menu->addSeparator();
-  QAction* forces = menu->addAction(tr("Forces on the probed particle"));
-  forces->setCheckable(true);
-  forces->setToolTip(tr("Click a particle to probe it"));
-  connect(forces, &QAction::toggled, this, [changeOverlay](bool shows) {
-    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsForces = shows; });
-  });
-  QAction* bakeFrame = menu->addAction(tr("Flipbook cell frame"));
-  bakeFrame->setCheckable(true);
-  bakeFrame->setToolTip(tr("The part of the view that a cell shows, seen through the camera"));
-  connect(bakeFrame, &QAction::toggled, this, [changeOverlay](bool shows) {
-    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsBakeFrame = shows; });
-  });
-  QAction* hits = menu->addAction(tr("Hits on deflectors"));
-  hits->setCheckable(true);
-  hits->setToolTip(tr("Where particles hit deflectors in this frame, and how hard"));
-  connect(hits, &QAction::toggled, this, [changeOverlay](bool shows) {
-    changeOverlay([shows](SceneOverlay& overlay) { overlay.showsHits = shows; });
-  });
-  menu->setToolTipsVisible(true);
-  button->setMenu(menu);
+  button->setToolTip(tr("Draws velocities, attributes, influences or gas over the effect"));
+  button->setMenu(makeOverlayMenu(*viewport_, button));
   return button;
 }
 
