@@ -92,9 +92,6 @@ class Carried {
 
 constexpr float kFar = 1e30F;
 
-// So many voxels behind an open wall are looked at for what has come in.
-constexpr std::size_t kDeepestInflow = 6;
-
 CarryLimits noLimits() { return {{-kFar, -kFar, -kFar}, {kFar, kFar, kFar}}; }
 
 // The box as far as its walls are open.
@@ -258,11 +255,10 @@ void bringInAir(const GasGrid& grid, const Displacements& moved, const Vec3d& ou
   for (std::size_t axis = 0; axis < 3; ++axis)
     for (std::size_t side = 0; side < 2; ++side) {
       if (!grid.open[axis][side]) continue;
-      // Gas that is carried farther at once is not met: steps are split.
-      const std::size_t deepest = std::min<std::size_t>(kDeepestInflow, nodes.layout().counts[axis]);
-      for (std::size_t depth = 0; depth < deepest; ++depth) {
+      for (std::size_t depth = 0; depth < nodes.layout().counts[axis]; ++depth) {
         const WallLayer layer = layerAt(nodes.layout(), axis, side, depth);
-        parallelFor(layer.rows(), [&](std::size_t row) {
+        const std::size_t met = parallelSum(layer.rows(), [&](std::size_t row) {
+          std::size_t count = 0;
           layer.along(row, [&](std::size_t x, std::size_t y, std::size_t z) {
             const CarryRow came = nodes.rowAt(moved.before, y, z);
             const float back = 0.5F * (came.one[axis][x] + came.other[axis][x]);
@@ -270,8 +266,11 @@ void bringInAir(const GasGrid& grid, const Displacements& moved, const Vec3d& ou
             if (!(beyond > 0)) return;
             float& value = channel[layer.layout.index(x, y, z)];
             value += (air - value) * std::min(beyond, 1.0F);
+            ++count;
           });
+          return count;
         });
+        if (met == 0) break;
       }
     }
 }

@@ -28,11 +28,11 @@ struct VoxelSamples {
   }
 };
 
-// By how much a velocity changes in so many seconds under an acceleration that drag brings with it, `drag` of
-// which holds against it: exactly, however strong the drag is.
-double changeOf(double acceleration, double drag, double seconds) {
+// The seconds for which an acceleration counts in full that a drag of so much works against while it lasts:
+// exactly, however strong the drag is.
+double secondsUnder(double drag, double seconds) {
   const double fall = drag * seconds;
-  return fall > 1e-6 ? acceleration * seconds * (-std::expm1(-fall) / fall) : acceleration * seconds;
+  return fall > 1e-6 ? seconds * (-std::expm1(-fall) / fall) : seconds;
 }
 
 Vec3d changeAt(const Forces& forces, std::size_t i, const Vec3d& velocity, double density, double seconds) {
@@ -40,8 +40,9 @@ Vec3d changeAt(const Forces& forces, std::size_t i, const Vec3d& velocity, doubl
   const Vec3d drag = forces.drag.of(i) + forces.dragBySpeed.of(i) * glm::length(against);
   const Vec3d pushed = forces.acceleration.of(i) + forces.force.of(i) + forces.spring.of(i);
   const Vec3d acceleration = pushed * density + drag * against + glm::cross(forces.turn.of(i), velocity);
-  return {changeOf(acceleration.x, drag.x, seconds), changeOf(acceleration.y, drag.y, seconds),
-          changeOf(acceleration.z, drag.z, seconds)};
+  const double counted = secondsUnder(drag.x, seconds);
+  if (drag.y == drag.x && drag.z == drag.x) return acceleration * counted;
+  return acceleration * Vec3d(counted, secondsUnder(drag.y, seconds), secondsUnder(drag.z, seconds));
 }
 
 }  // namespace
