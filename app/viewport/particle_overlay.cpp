@@ -86,6 +86,8 @@ void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& 
 void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most) {
   constexpr int kWidth = 150, kHeight = 8, kMargin = 12;
   const QRect bar(area.right() - kMargin - kWidth, area.bottom() - 30, kWidth, kHeight);
+  // Over a plate, or what lies behind it would make it unreadable.
+  painter.fillRect(bar.adjusted(-6, -20, 6, 18), theme::withAlpha(theme::kGround, 200));
   for (int x = 0; x < kWidth; ++x)
     painter.fillRect(QRect(bar.left() + x, bar.top(), 1, kHeight), tintColor(x / (kWidth - 1.0)));
   painter.setFont(theme::font(11));

@@ -176,6 +176,11 @@ void Viewport::setBox(const BoxGizmo::Box& box) {
                  tr("change box"), "box");
 }
 
+// Legends keep clear of the probe's panel.
+QRect Viewport::overlayArea() const {
+  return rect().adjusted(0, 0, probePanel_->isVisible() ? -probePanel_->width() : 0, 0);
+}
+
 bool Viewport::looksThroughSelected() const {
   return camera_.kind() == ViewKind::Camera && document_.selected() == document_.scene().camera().id;
 }
@@ -199,8 +204,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   // What is said of particles belongs to the picture below it.
   if (const SceneFramePtr frame = run_.frame(shownFrame_))
-    paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, rect());
-  gasOverlay_.paint(painter, view, rect());
+    paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, overlayArea());
+  gasOverlay_.paint(painter, view, overlayArea());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
       paintEmitter(painter, view, document_.scene(), *emitter, document_.frame(),

@@ -94,6 +94,7 @@ class Viewport : public QWidget {
   // Takes note of the handle below the pointer.
   void hover(const QPointF& position);
   void probeAt(const QPointF& position);
+  QRect overlayArea() const;
   bool looksThroughSelected() const;
   void askForPicture();
   void keepUp(double milliseconds);
