@@ -118,6 +118,13 @@ TEST_F(Jobs, SmokeFromABoxToASheet) {
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 2}}));
   typeInto("inspector/param.density/value", "14");
   EXPECT_TRUE(comesTrue([this] { return param("source", "density") == 14; }));
+  // A click on the smoke, beside the handle above its source, reads it.
+  waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
+  desktop_.key("End");
+  desktop_.click(placeOf({{"of", "handle"}, {"axis", 1}}) + QPoint(16, 20));
+  waitFor([this] { return isShown("probe_panel"); }, "the probe reads the smoke");
+  click("end_probe");
+  waitFor([this] { return !isShown("probe_panel"); }, "the probe is ended");
   // Only the smoke is wanted.
   desktop_.click(placeOf({{"of", "row_head"}, {"row", 0}}));
   desktop_.key("Delete");

@@ -22,6 +22,7 @@ const char* const kScene = R"({
     { "kind": "emitter", "name": "plank", "params": {
       "sprite": "picture", "picture": "sample:hull_planks.png",
       "mask": [ { "x": 0.1, "y": 0.1 }, { "x": 0.9, "y": 0.1 }, { "x": 0.5, "y": 0.5 }, { "x": 0.1, "y": 0.9 } ] } },
+    { "kind": "gas", "name": "steam", "params": { "resolution": 8, "size": [2, 2, 2], "position": [0, 1.5, 0] } },
     { "kind": "gravity", "name": "gravity" },
     { "kind": "wind", "name": "wind" } ] })";
 
@@ -85,6 +86,12 @@ TEST_P(Undo, OfAHandleInTheViewport) {
   select(0);
   const QPoint tip = placeOf({{"of", "handle"}, {"axis", 0}});
   expectOneUndoStep([&] { drag(tip, {50, 0}); }, "dragging a handle in the viewport");
+}
+
+TEST_P(Undo, OfAFaceOfABox) {
+  select(2);
+  const QPoint face = placeOf({{"of", "box_handle"}, {"axis", 0}, {"upper", true}});
+  expectOneUndoStep([&] { drag(face, {40, 0}); }, "dragging a face of a gas's box");
 }
 
 TEST_P(Undo, OfAKey) {

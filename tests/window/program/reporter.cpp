@@ -180,6 +180,8 @@ QJsonObject Reporter::place(const QJsonObject& question) const {
   if (of == "column_switch") return at(grid, grid.switchRect(grid.columnHeadRect(index("column"))).center());
   auto& viewport = window_.viewport();
   if (of == "handle") return at(viewport, viewport.handle(index("axis")));
+  if (of == "box_handle")
+    return at(viewport, viewport.boxHandle({index("axis"), question["upper"].toBool()}));
   auto& timeline = *window_.findChild<Timeline*>("timeline");
   const Scene::ItemPtr item = scene.findByName(question["item"].toString().toStdString());
   if (of == "key")
