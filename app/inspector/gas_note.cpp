@@ -38,15 +38,17 @@ void GasCostNote::refresh() {
   const Scene::ItemPtr gas = document_.scene().find(gas_);
   if (!gas || gas->kind->family() != ItemFamily::Gas) return;
   const GasGrid grid = gasGridOf(*gas);
-  const std::size_t needed = gasMemory(grid);
+  const GasExtras extras = gasExtrasOf(document_.scene(), *gas);
+  const std::size_t needed = gasMemory(grid, extras);
   if (needed > availableMemory())
     return say(tr("%1 voxels need %L2 MB, more than there is: lower the resolution to %3")
                    .arg(countsOf(grid))
                    .arg(static_cast<double>(needed) / kMegabyte, 0, 'f', 0)
-                   .arg(largestResolution(*gas, availableMemory())),
+                   .arg(largestResolution(*gas, extras, availableMemory())),
                true);
-  QString words = tr("%1 voxels, %L2 MB while they are simulated")
+  QString words = tr("%1 voxels, up to %L2 MB a frame, %L3 MB while they are simulated")
                       .arg(countsOf(grid))
+                      .arg(static_cast<double>(gasFrameMemory(grid, extras)) / kMegabyte, 0, 'f', 1)
                       .arg(static_cast<double>(needed) / kMegabyte, 0, 'f', 0);
   const Scene preview = atPreviewResolution(document_.scene());
   const GasGrid coarse = gasGridOf(*preview.find(gas_));

@@ -149,7 +149,7 @@ class CarriedChannel {
 
 // Channels with the same nodes after the step.
 void carry(const Displacements& moved, const Carried& carried, const CarryLimits& limits,
-           std::span<GasChannel* const> channels) {
+           std::span<GasChannel* const> channels, const Progress& progress) {
   const GridLayout& layout = carried.layout();
   std::vector<CarriedChannel> known;
   known.reserve(channels.size());
@@ -162,6 +162,7 @@ void carry(const Displacements& moved, const Carried& carried, const CarryLimits
     carryRow(nodes, carried.rowAt(moved.before, y, z), limits, rows);
     for (CarriedChannel& channel : known) channel.finishOnce(y, z);
   });
+  progress.stopIfCancelled();
   struct Room {
     Rows rows;
     std::vector<float> results;
@@ -283,20 +284,22 @@ Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
 
 }  // namespace
 
-void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state) {
+void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
+            const Progress& progress) {
   const Displacements moved = displacements(grid, flow, seconds);
   std::vector<GasChannel*> contents{&state.density, &state.temperature};
   for (GasChannel* channel : state.withDensity()) contents.push_back(channel);
   std::vector<double> totals;
   if (grid.isClosed())
     for (const GasChannel* channel : contents) totals.push_back(totalOf(*channel));
-  carry(moved, Carried(grid), openWalls(grid), contents);
+  carry(moved, Carried(grid), openWalls(grid), contents, progress);
   for (std::size_t i = 0; i < totals.size(); ++i) keepTotal(totals[i], *contents[i]);
   const Vec3d outside = airOutside(grid, state.velocity);
   for (std::size_t axis = 0; axis < 3; ++axis) {
     if (grid.isStill(axis)) continue;
+    progress.stopIfCancelled();
     const std::array<GasChannel*, 1> across{&state.velocity[axis]};
-    carry(moved, Carried(grid, axis), noLimits(), across);
+    carry(moved, Carried(grid, axis), noLimits(), across, progress);
     bringInAir(grid, moved, outside, axis, state.velocity[axis]);
   }
 }

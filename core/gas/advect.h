@@ -5,13 +5,16 @@
 // Rossignac 2008). A corrected value stays between those that it comes from, so that nothing overshoots.
 #pragma once
 
+#include "base/progress.h"
 #include "gas/gas_grid.h"
 
 namespace comet {
 
 // All of the state after `seconds` in which `flow` carries it; what comes in through open walls is clear air
 // that is no warmer than the rest, and moves as what is at the open walls does on average.
-void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state);
+// Throws Error(Cancelled), and leaves the state as it is by then.
+void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
+            const Progress& progress = {});
 
 // The velocity at a position in the scene, mixed from the faces around it; outside the box that at its wall.
 Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position);

@@ -93,6 +93,7 @@ struct GasExtras {
   bool color = false;
   bool age = false;
 
+  std::size_t channels() const { return (color ? 3U : 0U) + (age ? 1U : 0U); }
   bool operator==(const GasExtras&) const = default;
 };
 

@@ -189,7 +189,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
   SwirlsLost lost(motion.vorticity);
   for (int i = 0; i < report.halves; ++i) {
     progress.stopIfCancelled();
-    lost.measure(state.velocity, [&] { advect(grid, flow, half, state); });
+    lost.measure(state.velocity, [&] { advect(grid, flow, half, state, progress); });
     progress.stopIfCancelled();
     addBuoyancy(grid, motion, half, state);
     confineVorticity(grid, motion.vorticity, half, lost.taken(), state.velocity);

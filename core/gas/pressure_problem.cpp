@@ -137,11 +137,14 @@ bool rests(const GasVelocity& velocity) {
 
 }  // namespace
 
-std::shared_ptr<const PressureProblem> pressureProblem(const GasGrid& grid, GasSolids solids) {
+std::shared_ptr<const PressureProblem> pressureProblem(const GasGrid& grid, GasSolids solids,
+                                                       const Progress& progress) {
   auto problem = std::make_shared<PressureProblem>();
   problem->grid = grid;
+  progress.stopIfCancelled();
   problem->levels =
       std::make_shared<const std::vector<MultigridLevel>>(multigridLevels(levelOf(grid, solids)));
+  progress.stopIfCancelled();
   if (!rests(solids.velocity)) problem->solidVelocity = std::move(solids.velocity);
   ClosedParts(problem->finest()).addTo(*problem);
   return problem;

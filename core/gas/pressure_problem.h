@@ -2,6 +2,7 @@
 // of it are closed off.
 #pragma once
 
+#include "base/progress.h"
 #include "gas/multigrid.h"
 
 namespace comet {
@@ -18,6 +19,8 @@ struct PressureProblem {
   const PressureLevel& finest() const { return levels->front().grid; }
 };
 
-std::shared_ptr<const PressureProblem> pressureProblem(const GasGrid& grid, GasSolids solids);
+// Throws Error(Cancelled).
+std::shared_ptr<const PressureProblem> pressureProblem(const GasGrid& grid, GasSolids solids,
+                                                       const Progress& progress = {});
 
 }  // namespace comet

@@ -15,11 +15,10 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.kept = gas.kept;
   plan.grid = gasGridOf(gas);
   plan.motion = gasMotionOf(gas, time);
-  plan.extras.age = gas.chooses("color_by", "age");
+  plan.extras = gasExtrasOf(scene, gas);
   plan.timeScale = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
-    plan.extras.color = plan.extras.color || !item->chooses("gives_color", "none");
     SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
     if (source.activity > 0) plan.sources.push_back(std::move(source));
   }

@@ -54,8 +54,8 @@ unsigned wallsMetBy(const GasGrid& grid, const GasChannel& density) {
   return walls;
 }
 
-void requireMemoryFor(const GasGrid& grid) {
-  const std::size_t needed = gasMemory(grid);
+void requireMemoryFor(const GasGrid& grid, const GasExtras& extras) {
+  const std::size_t needed = gasMemory(grid, extras);
   const auto& counts = grid.counts;
   const double fits = std::cbrt(static_cast<double>(availableMemory()) / static_cast<double>(needed));
   const std::size_t longest = *std::max_element(counts.begin(), counts.end());
@@ -102,7 +102,8 @@ class GasStepper {
     const bool moves = std::any_of(deflectors.begin(), deflectors.end(),
                                    [](const Deflector* each) { return each->motion().moves(); });
     const auto problem = [&] {
-      return pressureProblem(plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.timeScale));
+      return pressureProblem(plan_.grid, solidsOf(plan_.grid, deflectors, substep.middle(), plan_.timeScale),
+                             progress_);
     };
     if (moves)
       solver_ = std::make_unique<PressureSolver>(problem());
@@ -144,8 +145,8 @@ class GasStepper {
 
 SteppedGas stepGas(const GasPlan& plan, const FrameTime& time, int substeps, const PackedGas* before,
                    const ParticleState& particles, const Progress& progress) {
-  requireMemoryFor(plan.grid);
-  if (before && before->grid() != plan.grid) requireMemoryFor(before->grid());
+  requireMemoryFor(plan.grid, plan.extras);
+  if (before && before->grid() != plan.grid) requireMemoryFor(before->grid(), plan.extras);
   return GasStepper(plan, time, substeps, before, particles, progress).run();
 }
 

@@ -247,15 +247,29 @@ GasMotion gasMotionOf(const Item& gas, const FrameTime& time) {
   return motion;
 }
 
-std::size_t gasMemory(const GasGrid& grid) {
-  // Measured at 128³: five channels three times over while they are carried, solids, the levels of the
-  // pressure.
-  constexpr std::size_t kBytesAVoxel = 240;
-  return grid.cells().size() * kBytesAVoxel;
+GasExtras gasExtrasOf(const Scene& scene, const Item& gas) {
+  GasExtras extras;
+  extras.age = gas.chooses("color_by", "age");
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source))
+    extras.color |=
+        item->enabled && item->reference("gas") == gas.id && !item->chooses("gives_color", "none");
+  return extras;
 }
 
-int largestResolution(const Item& gas, std::size_t bytes) {
-  const std::size_t now = gasMemory(gasGridOf(gas));
+std::size_t gasMemory(const GasGrid& grid, const GasExtras& extras) {
+  // Measured at 128³: five channels, some of them several times over while they are carried, solids, the
+  // levels of the pressure.
+  constexpr std::size_t kBytesAVoxel = 180, kBytesOfAnExtra = 22;
+  return grid.cells().size() * (kBytesAVoxel + kBytesOfAnExtra * extras.channels());
+}
+
+std::size_t gasFrameMemory(const GasGrid& grid, const GasExtras& extras) {
+  constexpr std::size_t kChannels = 5;
+  return grid.cells().size() * sizeof(std::uint16_t) * (kChannels + extras.channels());
+}
+
+int largestResolution(const Item& gas, const GasExtras& extras, std::size_t bytes) {
+  const std::size_t now = gasMemory(gasGridOf(gas), extras);
   const double by =
       std::pow(static_cast<double>(bytes) / static_cast<double>(now), isFlat(gas) ? 0.5 : 1.0 / 3);
   return std::max(4, static_cast<int>(gas.number("resolution", 0) * std::min(1.0, by)));

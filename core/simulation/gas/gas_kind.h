@@ -18,11 +18,16 @@ bool isFlat(const Item& gas);
 // How it moves by itself at a frame, without its time scale.
 GasMotion gasMotionOf(const Item& gas, const FrameTime& time);
 
-// What a gas of these voxels takes while it is simulated, in bytes.
-std::size_t gasMemory(const GasGrid& grid);
+// What it carries: colors if any of its sources gives one, ages if it is colored by them.
+GasExtras gasExtrasOf(const Scene& scene, const Item& gas);
 
-// The finest resolution of a gas that takes no more than so many bytes.
-int largestResolution(const Item& gas, std::size_t bytes);
+// What a gas of these voxels takes while it is simulated, in bytes.
+std::size_t gasMemory(const GasGrid& grid, const GasExtras& extras = {});
+// What a frame of it is kept in at most, in bytes: less where there is no gas.
+std::size_t gasFrameMemory(const GasGrid& grid, const GasExtras& extras = {});
+
+// The finest resolution of a gas that takes no more than so many bytes while it is simulated.
+int largestResolution(const Item& gas, const GasExtras& extras, std::size_t bytes);
 
 // The voxels of the viewport: the scene with each gas as coarse as its preview resolution says.
 Scene atPreviewResolution(const Scene& scene);

@@ -201,6 +201,21 @@ TEST(GasScene, ThermalsSpreadAndRiseByTheKnownPower) {
   EXPECT_NEAR(lineThrough(times, widths).slope, 0.5, 0.05);
 }
 
+TEST(GasScene, KeepsToTheBudgetBesideManyParticles) {
+  const Scene scene =
+      with(gasScene(), {"gas.resolution=32", "gas.color_by=age", "emitter.rate=0",
+                        "emitter.bursts=[{\"frame\":2,\"count\":100000}]", "emitter.lifetime=9"});
+  const auto cache = std::make_shared<FrameCache>(std::size_t{24} << 20);
+  SceneRun run(scene, cache);
+  for (int frame = 3; frame <= 24; ++frame) {
+    const SceneFramePtr made = run.frame(frame);
+    EXPECT_LE(cache->bytes(), cache->budget()) << frame;
+    EXPECT_EQ(made->report->stats.living, 100000U);
+    EXPECT_LE(gasOf(made).bytes(),
+              gasFrameMemory(gasOf(made).grid(), {.age = true}) * 21 / 20 + sizeof(PackedGas));
+  }
+}
+
 // What comes in through open walls brings no energy along: a breath there must not grow into a storm.
 TEST(GasScene, OpenBoxesStayCalmForLong) {
   const Scene scene =
@@ -422,7 +437,7 @@ TEST(GasScene, TooManyVoxelsAreRefusedBeforeTheyAreMade) {
   const Item& gas = *scene.findByName("gas");
   Item fitting = gas;
   fitting.values[gas.kind->indexOf("resolution")].base =
-      static_cast<double>(largestResolution(gas, std::size_t{1} << 30));
+      static_cast<double>(largestResolution(gas, {}, std::size_t{1} << 30));
   EXPECT_LE(gasMemory(gasGridOf(fitting)), std::size_t{1} << 30);
 }
 
