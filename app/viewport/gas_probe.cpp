@@ -18,6 +18,7 @@ void GasProbe::pick(const Vec3d& from, const Vec3d& direction) {
   end();
   const SceneFramePtr frame = run_.frame(document_.frame());
   if (!frame || frame->gases->gases.empty()) return;
+  isWanted_ = true;
   atFrame_.ask([scene = document_.drawnScene(), frame, from, direction](const Progress&) -> Found {
     const std::optional<GasPick> pick = gasSeenAlong(scene, *frame, from, direction);
     return {pick, pick ? probeGas(*frame, pick->gas, pick->position) : std::nullopt};
@@ -25,6 +26,7 @@ void GasProbe::pick(const Vec3d& from, const Vec3d& direction) {
 }
 
 void GasProbe::end() {
+  isWanted_ = false;
   if (!picked_) return;
   picked_.reset();
   voxel_.reset();
@@ -44,6 +46,7 @@ void GasProbe::follow() {
 }
 
 void GasProbe::show(const Found& found) {
+  if (!isWanted_) return;
   picked_ = found.pick;
   voxel_ = found.voxel;
   Q_EMIT changed();

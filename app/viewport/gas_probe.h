@@ -43,6 +43,7 @@ class GasProbe : public QObject {
 
   Document& document_;
   BackgroundRun& run_;
+  bool isWanted_ = false;  // whether answers count: they come later than they are asked for
   std::optional<GasPick> picked_;
   std::optional<ProbedVoxel> voxel_;
   BackgroundAnswer<Found> atFrame_;

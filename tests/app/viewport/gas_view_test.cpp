@@ -21,7 +21,9 @@ class GasViewTest : public test::WindowTest {
     viewport_ = test::child<Viewport>(window_, "viewport");
     EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
     document().setFrame(8);
-    QApplication::processEvents();
+    // The last picture may still be on its way.
+    EXPECT_TRUE(
+        test::eventually([this] { return viewport_->shownFrame() == 8 && viewport_->reduction() == 1; }));
   }
   Vec3d gas(const char* param) { return scene().findByName("gas")->vector(param, 0); }
   void choose(const char* entry) {

@@ -4,6 +4,7 @@
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
 #include "support/scenes.h"
+#include "timeline/timeline.h"
 #include "viewport/viewport.h"
 
 #include <QComboBox>
@@ -287,6 +288,61 @@ TEST_F(GuideJobs, OpacityIsDrawnInTheLifeChart) {
   const CurvePoint second = opacity().points()[1];
   test::drag(lane, lane->place(second.x, second.y).toPoint(), lane->place(0.1, second.y).toPoint());
   EXPECT_NEAR(opacity().points()[1].x, 0.1, 0.02);
+}
+
+TEST_F(GuideJobs, AViewFromTheSideIsOrbitedBack) {
+  expectJob("viewport.md", "Look from the *Side*, choose *Overlays → Color by speed*, and orbit back.");
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  auto* view = test::child<QComboBox>(window_, "view");
+  view->setFocus();
+  while (view->currentText() != "Side") QTest::keyClick(view, Qt::Key_Down);
+  EXPECT_EQ(viewport->view(), ViewKind::Side);
+  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Color by speed");
+  EXPECT_EQ(viewport->overlay().tint, ParticleOverlay::Tint::Speed);
+  test::drag(viewport, {40, 40}, {160, 60});
+  EXPECT_EQ(viewport->view(), ViewKind::Free);
+}
+
+TEST_F(GuideJobs, PuffsMakeAJetOfSteam) {
+  expectJob(
+      "looks.md",
+      "Choose the sprite *Puff* and the blend mode *Normal*, and set *Stretch* to 0.1 s: a jet of steam.");
+  choose("sprite", "Puff");
+  choose("blend", "Normal");
+  test::type(field("stretch"), "0.1");
+  const Scene::ItemPtr jet = scene().findByName("emitter");
+  EXPECT_TRUE(jet->chooses("sprite", "puff"));
+  EXPECT_TRUE(jet->chooses("blend", "normal"));
+  EXPECT_EQ(jet->number("stretch", 1), 0.1);
+}
+
+TEST_F(GuideJobs, KeysAreHeldAndMirrored) {
+  expectJob(
+      "keys.md",
+      "Key the rate at frames 1, 24 and 48, choose *hold* for the middle one, and mirror the three in time.");
+  document().setFrame(1);
+  test::type(field("rate"), "100");
+  key("rate");
+  const std::pair<int, const char*> others[] = {{24, "200"}, {48, "300"}};
+  for (const auto& [frame, rate] : others) {
+    document().setFrame(frame);
+    test::type(field("rate"), rate);
+  }
+  document().setFrame(24);
+  auto* mark = test::child<KeyMark>(*row("rate"), "key");
+  test::chooseFromContextMenu(mark, mark->rect().center(), "Hold");
+  const auto keys = [this] { return scene().findByName("emitter")->value("rate").keys; };
+  ASSERT_EQ(keys().size(), 3U);
+  EXPECT_EQ(keys()[1].toNext, Interpolation::Hold);
+  auto* timeline = test::child<Timeline>(window_, "timeline");
+  const QPoint first = timeline->keys().placeOf({"rate", 1}).toPoint();
+  test::click(timeline, first);
+  QTest::keyClick(timeline, Qt::Key_A, Qt::ControlModifier);
+  test::chooseFromContextMenu(timeline, first, "Mirror in time");
+  ASSERT_EQ(keys().size(), 3U);
+  EXPECT_EQ(keys()[0].value, Value(300.0));
+  EXPECT_EQ(keys()[1].frame, 25) << "as far from the end as it was from the beginning";
+  EXPECT_EQ(keys()[2].value, Value(100.0));
 }
 
 }  // namespace
