@@ -102,33 +102,20 @@ TEST(GasBake, SheetsHoldItsDensityAndTemperature) {
 // Fog that fills the view and the box of 4 units, and stops two parts of light on its way through (optical
 // depth 2), all of it once.
 Flipbook bakedFog(std::initializer_list<std::string> assignments = {}) {
-  return baked(with(with(gasScene(), {"gas.position=0,2,0",
-                                      "gas.size=4,4,4",
-                                      "gas.resolution=32",
-                                      "gas.buoyancy=0",
-                                      "gas.dissipation=0",
-                                      "gas.vorticity=0",
-                                      "gas.opacity=0.5",
-                                      "gas.scatterings=1",
-                                      
-                                      "source.shape=box",
-                                      "source.extent=9,9,9",
-                                      "source.position=0,2,0",
-                                      "source.noise=0",
-                                      "source.amount=held",
-                                      "source.density=1",
-                                      "source.temperature=0",
-                                      "flipbook.six_way_lighting=true",
-                                      "flipbook.first=12",
-                                      "flipbook.last=12",
-                                      "flipbook.columns=1",
-                                      "flipbook.rows=1",
-                                      "flipbook.view=own",
-                                      "flipbook.position=0,2,10",
-                                      "flipbook.aim=0,2,0",
-                                      "flipbook.height=3.6",
-                                      "flipbook.cell_width=36",
-                                      "flipbook.cell_height=36"}),
+  return baked(with(with(gasScene(), {"gas.position=0,2,0",     "gas.size=4,4,4",
+                                      "gas.resolution=32",      "gas.buoyancy=0",
+                                      "gas.dissipation=0",      "gas.vorticity=0",
+                                      "gas.opacity=0.5",        "gas.scatterings=1",
+
+                                      "source.shape=box",       "source.extent=9,9,9",
+                                      "source.position=0,2,0",  "source.noise=0",
+                                      "source.amount=held",     "source.density=1",
+                                      "source.temperature=0",   "flipbook.six_way_lighting=true",
+                                      "flipbook.first=12",      "flipbook.last=12",
+                                      "flipbook.columns=1",     "flipbook.rows=1",
+                                      "flipbook.view=own",      "flipbook.position=0,2,10",
+                                      "flipbook.aim=0,2,0",     "flipbook.height=3.6",
+                                      "flipbook.cell_width=36", "flipbook.cell_height=36"}),
                     assignments));
 }
 
