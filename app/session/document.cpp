@@ -54,6 +54,18 @@ void Document::setBase(ItemId item, const std::string& param, const Value& value
   setParam(item, param, withValueAt(target->value(param), value, frame_), mergeKey);
 }
 
+void Document::setBases(ItemId item, const std::vector<std::pair<const char*, Value>>& bases,
+                        const QString& what, const QString& mergeKey) {
+  if (!scene_.find(item)) return;
+  Scene changed = scene_;
+  for (const auto& [param, base] : bases) {
+    ParamValue value = changed.find(item)->value(param);
+    value.base = base;
+    changed = changed.withParam(item, param, value);
+  }
+  edit(changed, what, mergeKey);
+}
+
 std::string Document::folder() const { return QFileInfo(path_).path().toStdString(); }
 
 void Document::setFile(ItemId item, const std::string& param, const QString& path, bool joins) {

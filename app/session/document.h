@@ -39,6 +39,9 @@ class Document : public QObject {
   // A new constant for the parameter, or a new key value at the current frame if it is keyed; that frame is
   // then held.
   void setBase(ItemId item, const std::string& param, const Value& value, const QString& mergeKey = {});
+  // Constants of several parameters in one edit, so that undoing takes one step.
+  void setBases(ItemId item, const std::vector<std::pair<const char*, Value>>& bases, const QString& what,
+                const QString& mergeKey);
 
   // Reads the file behind the window and then sets it; one that cannot be read is set with the reason why.
   // With `joins` it becomes part of the last step of the history, unless there was another edit meanwhile.

@@ -35,14 +35,8 @@ void setWindow(Document& document, ItemId item, double from, double until, const
   const Scene::ItemPtr target = document.scene().find(item);
   if (!target || !windowOf(*target, document.frame())) return;
   const WindowParams params = *paramsOf(*target);
-  // Both in one edit, so that undoing takes one step.
-  const auto with = [&](const Scene& scene, const char* param, double frame) {
-    ParamValue value = scene.find(item)->value(param);
-    value.base = frame;
-    return scene.withParam(item, param, value);
-  };
-  document.edit(with(with(document.scene(), params.from, from), params.until, std::max(from, until)),
-                QObject::tr("change frame range"), mergeKey);
+  document.setBases(item, {{params.from, from}, {params.until, std::max(from, until)}},
+                    QObject::tr("change frame range"), mergeKey);
 }
 
 }  // namespace comet

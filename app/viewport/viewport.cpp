@@ -165,15 +165,8 @@ std::optional<BoxGizmo::Box> Viewport::gizmoBox() const {
 }
 
 void Viewport::setBox(const BoxGizmo::Box& box) {
-  const ItemId item = document_.selected();
-  const auto with = [item](const Scene& scene, const char* param, const Vec3d& vector) {
-    ParamValue value = scene.find(item)->value(param);
-    value.base = vector;
-    return scene.withParam(item, param, value);
-  };
-  // Both in one edit, so that undoing takes one step.
-  document_.edit(with(with(document_.scene(), "position", rounded(box.middle)), "size", rounded(box.size)),
-                 tr("change box"), "box");
+  document_.setBases(document_.selected(), {{"position", rounded(box.middle)}, {"size", rounded(box.size)}},
+                     tr("change box"), "box");
 }
 
 // Legends keep clear of the probe's panel.

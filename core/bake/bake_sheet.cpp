@@ -260,9 +260,10 @@ class Baking {
 
   void relight(const Picture& normals, int frame, std::size_t index) {
     SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
-    const SceneFramePtr made = run_.frame(frame, progress_);
-    if (!made->gases->gases.empty()) {
-      const GasLights gases(run_.scene(), *made, bakeView(run_.scene(), *bake_, frame), progress_);
+    const Scene& scene = run_.scene();
+    const GasLights gases(scene, *run_.frame(frame, progress_), leftOutOf(scene, bake_->id),
+                          bakeView(scene, *bake_, frame), progress_);
+    if (!gases.empty()) {
       const auto painted = [&](const SpritePaint& paint) {
         return valuesOf(renderer_.paint(paint, frame, progress_));
       };

@@ -18,7 +18,7 @@ class TwoSidesPaint : public SpritePaint {
     return Vec2d(0.0);
   }
   std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override {
-    return Vec2d(gases_.at(first_, place, projector), gases_.at(second_, place, projector));
+    return gases_.at(first_, second_, place, projector);
   }
 
  private:
@@ -52,29 +52,32 @@ struct GasLights::LitGas {
   }
 };
 
-GasLights::GasLights(const Scene& scene, const SceneFrame& frame, const Camera& view,
-                     const Progress& progress) {
+GasLights::GasLights(const Scene& scene, const SceneFrame& frame, const std::vector<ItemId>& leftOut,
+                     const Camera& view, const Progress& progress) {
   const Camera::Frame axes = view.frame();
   const std::vector<GasLight> lights{{axes.right}, {-axes.right},  {axes.up},
                                      {-axes.up},   {axes.forward}, {-axes.forward}};
   for (const HeldGas& held : frame.gases->gases) {
     progress.stopIfCancelled();
-    if (const Scene::ItemPtr gas = scene.find(held.gas))
+    const bool isLeftOut = std::find(leftOut.begin(), leftOut.end(), held.gas) != leftOut.end();
+    if (const Scene::ItemPtr gas = scene.find(held.gas); gas && !isLeftOut)
       gases_.push_back(std::make_unique<const LitGas>(*gas, *held.content, frame.number, lights));
   }
 }
 
 GasLights::~GasLights() = default;
 
-double GasLights::at(LitFrom side, const GasPlace& place, const Projector& projector) const {
+Vec2d GasLights::at(LitFrom first, LitFrom second, const GasPlace& place, const Projector& projector) const {
   const auto found =
       std::find_if(gases_.begin(), gases_.end(), [&](const auto& each) { return each->gas == place.gas(); });
-  if (found == gases_.end()) return 0;
+  if (found == gases_.end()) return Vec2d(0.0);
   const Projector::Point point = projector.project(place.position());
   Vec3d from, direction;
   projector.ray(point.x, point.y, from, direction);
-  return static_cast<double>(
-      (*found)->march->sentOn(static_cast<std::size_t>(side), place.position(), direction));
+  const auto sent = [&](LitFrom side) {
+    return (*found)->march->sentOn(static_cast<std::size_t>(side), place.position(), direction);
+  };
+  return {sent(first), sent(second)};
 }
 
 void mixInGas(const GasLights& gases, const std::function<Picture(const SpritePaint&)>& painted,

@@ -18,14 +18,16 @@ enum class LitFrom { Right, Left, Top, Bottom, Back, Front };
 // The gases of a frame, as lit from the sides of a view. Whatever color they have, they count as white.
 class GasLights {
  public:
-  // Throws Error(Cancelled).
-  GasLights(const Scene& scene, const SceneFrame& frame, const Camera& view, const Progress& progress);
+  // But for those that are left out. Throws Error(Cancelled).
+  GasLights(const Scene& scene, const SceneFrame& frame, const std::vector<ItemId>& leftOut,
+            const Camera& view, const Progress& progress);
   ~GasLights();
   GasLights(const GasLights&) = delete;
   GasLights& operator=(const GasLights&) = delete;
 
-  // How much of a light of 1 a place in a gas sends to the viewer. Any thread.
-  double at(LitFrom side, const GasPlace& place, const Projector& projector) const;
+  bool empty() const { return gases_.empty(); }
+  // How much of two lights of 1 a place in a gas sends to the viewer. Any thread.
+  Vec2d at(LitFrom first, LitFrom second, const GasPlace& place, const Projector& projector) const;
 
  private:
   struct LitGas;

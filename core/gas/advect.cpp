@@ -206,14 +206,9 @@ struct WallLayer {
   // Calls act(x, y, z) along one of them.
   template <typename Act>
   void along(std::size_t row, const Act& act) const {
-    if (axis == 0) return forY(row, act);
-    for (std::size_t x = 0; x < layout.counts[0]; ++x) act(x, axis == 1 ? at : row, axis == 2 ? at : row);
-  }
-
- private:
-  template <typename Act>
-  void forY(std::size_t z, const Act& act) const {
-    for (std::size_t y = 0; y < layout.counts[1]; ++y) act(at, y, z);
+    const std::size_t count = layout.counts[axis == 0 ? 1 : 0];
+    for (std::size_t i = 0; i < count; ++i)
+      act(axis == 0 ? at : i, axis == 0 ? i : axis == 1 ? at : row, axis == 2 ? at : row);
   }
 };
 

@@ -42,6 +42,7 @@ Giving givingOfBursts(const Item& source, const RandomSource& random, const Fram
                          length.variation * random.signedUnit(identity, Draw::GasBurstLength);
     const double activity = activityWithin(time, start, start + std::max(0.0, lasts));
     if (activity > giving.activity) giving = {activity, burst};
+    if (activity >= 1) break;
   }
   return giving;
 }
