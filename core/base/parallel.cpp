@@ -1,7 +1,9 @@
 #include "base/parallel.h"
 
+#include <algorithm>
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 #include <xmmintrin.h>
 
 #if defined(__SANITIZE_THREAD__)
@@ -29,6 +31,8 @@ class FlushDenormals {
 
 #if defined(__SANITIZE_THREAD__)
 
+std::size_t threadCount() { return 2; }
+
 // The thread sanitizer cannot see how oneTBB orders its tasks. In its builds loops run on plain threads, so
 // that what it reports are races between our own bodies.
 void runRanges(std::size_t count, Shares, const std::function<void(std::size_t, std::size_t)>& body) {
@@ -43,6 +47,12 @@ void runRanges(std::size_t count, Shares, const std::function<void(std::size_t, 
 }
 
 #else
+
+std::size_t threadCount() {
+  const std::size_t allowed = tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism);
+  const auto here = static_cast<std::size_t>(std::max(1, tbb::this_task_arena::max_concurrency()));
+  return std::clamp<std::size_t>(allowed, 1, here);
+}
 
 void runRanges(std::size_t count, Shares shares, const std::function<void(std::size_t, std::size_t)>& body) {
   using Range = tbb::blocked_range<std::size_t>;

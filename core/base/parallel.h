@@ -24,6 +24,9 @@ enum class Shares {
 void runRanges(std::size_t count, Shares shares,
                const std::function<void(std::size_t begin, std::size_t end)>& body);
 
+// How many threads loops have, at least one. Not for what changes a result.
+std::size_t threadCount();
+
 // Calls body(index) for every index below `count`.
 template <typename Body>
 void parallelFor(std::size_t count, const Body& body, Shares shares = Shares::OnDemand) {

@@ -1,5 +1,6 @@
 #include "gas/multigrid.h"
 
+#include "gas/row_passes.h"
 #include "gas/rows.h"
 
 #include <algorithm>
@@ -8,8 +9,10 @@ namespace comet {
 namespace {
 
 constexpr std::size_t kFewest = 4;  // an axis with fewer voxels is not halved
-constexpr int kSweeps = 2;          // before and after a coarser level
-constexpr int kCoarsestSweeps = 16;
+// Passes of a colour each: before and after a coarser level, and on the coarsest one. The latter are odd, the
+// same forwards and backwards.
+constexpr std::size_t kPasses = 4;
+constexpr std::size_t kCoarsestPasses = 63;
 
 // The two voxels of the next level that a voxel hangs on along an axis, nearer one first, and by how much.
 struct Parents {
@@ -35,29 +38,25 @@ Children childrenOf(std::size_t at, bool isHalved) {
   return {2 * at - 2, 4, {0.25F, 0.75F, 0.75F, 0.25F}};
 }
 
-// Calls act(start, row) for each row of a level with what the next level's numbers are there: mixed from
-// those around.
-template <typename Act>
-void forCoarserRows(const PressureLevel& fine, const PressureLevel& coarse, const std::array<bool, 3>& halves,
-                    const std::vector<float>& values, const Act& act) {
+// How many numbers are needed to mix a row of a level.
+std::size_t numbersToMix(const PressureLevel& level) { return 3 * (level.layout.row() + kPressureLanes); }
+
+// What the next level's numbers are in a row, mixed from those around. `room` is for numbersToMix(coarse).
+const float* mixCoarserRow(const PressureLevel& coarse, const std::array<bool, 3>& halves,
+                           const std::vector<float>& values, std::size_t y, std::size_t z, float* room) {
   const std::size_t count = coarse.layout.row();
-  forRowsWith(fine, 3 * (count + kPressureLanes), [&](std::size_t y, std::size_t z, float* room) {
-    const Parents inY = parentsOf(y, halves[1]), inZ = parentsOf(z, halves[2]);
-    const std::array<const float*, 4> rows{
-        values.data() + coarse.rowOf(inY.near, inZ.near), values.data() + coarse.rowOf(inY.far, inZ.near),
-        values.data() + coarse.rowOf(inY.near, inZ.far), values.data() + coarse.rowOf(inY.far, inZ.far)};
-    const std::array<float, 4> weights{inY.nearWeight * inZ.nearWeight, inY.farWeight * inZ.nearWeight,
-                                       inY.nearWeight * inZ.farWeight, inY.farWeight * inZ.farWeight};
-    float* mixed = room + kPressureLanes;
-    mixRows(rows.data(), weights.data(), rows.size(), count, mixed);
-    const float* row = mixed;
-    if (halves[0]) {
-      float* doubled = mixed + count + kPressureLanes;
-      doubleRow(mixed, count, doubled);
-      row = doubled;
-    }
-    act(fine.rowOf(y, z), row);
-  });
+  const Parents inY = parentsOf(y, halves[1]), inZ = parentsOf(z, halves[2]);
+  const std::array<const float*, 4> rows{
+      values.data() + coarse.rowOf(inY.near, inZ.near), values.data() + coarse.rowOf(inY.far, inZ.near),
+      values.data() + coarse.rowOf(inY.near, inZ.far), values.data() + coarse.rowOf(inY.far, inZ.far)};
+  const std::array<float, 4> weights{inY.nearWeight * inZ.nearWeight, inY.farWeight * inZ.nearWeight,
+                                     inY.nearWeight * inZ.farWeight, inY.farWeight * inZ.farWeight};
+  float* mixed = room + kPressureLanes;
+  mixRows(rows.data(), weights.data(), rows.size(), count, mixed);
+  if (!halves[0]) return mixed;
+  float* doubled = mixed + count + kPressureLanes;
+  doubleRow(mixed, count, doubled);
+  return doubled;
 }
 
 // The rows of a finer level that make a row of the next one: the first along y and z, and how many.
@@ -127,7 +126,9 @@ std::vector<float> normsOf(const MultigridLevel& fine, const PressureLevel& coar
   std::vector<float> isOpen(coarse.layout.size()), norms(fine.grid.layout.size(), 0.0F);
   std::transform(coarse.cells.begin(), coarse.cells.end(), isOpen.begin(),
                  [](PressureCell cell) { return cell == PressureCell::Solid ? 0.0F : 1.0F; });
-  forCoarserRows(fine.grid, coarse, fine.halves, isOpen, [&](std::size_t start, const float* sums) {
+  forRowsWith(fine.grid, numbersToMix(coarse), [&](std::size_t y, std::size_t z, float* room) {
+    const float* sums = mixCoarserRow(coarse, fine.halves, isOpen, y, z, room);
+    const std::size_t start = fine.grid.rowOf(y, z);
     for (std::size_t x = 1; x <= fine.grid.counts[0]; ++x)
       if (fine.grid.hasGas(start + x) && sums[x] > 0) norms[start + x] = 1 / sums[x];
   });
@@ -170,13 +171,11 @@ Multigrid::Multigrid(std::shared_ptr<const std::vector<MultigridLevel>> levels)
   }
 }
 
-void Multigrid::restrictResidual(std::size_t index, const std::vector<float>& right,
-                                 const std::vector<float>& pressure) {
+void Multigrid::restrictResidual(std::size_t index) {
   const MultigridLevel& fine = (*levels_)[index];
   const PressureLevel& coarse = (*levels_)[index + 1].grid;
   const std::vector<float>& residual = numbers_[index].residual;
   std::vector<float>& restricted = numbers_[index + 1].right;
-  findResidual(fine.grid, pressure, right, fine.norm, numbers_[index].residual);
   const std::size_t count = coarse.layout.row();
   forRowsWith(coarse, 2 * (count + kPressureLanes), [&](std::size_t y, std::size_t z, float* room) {
     const Children inY = childrenOf(y, fine.halves[1]), inZ = childrenOf(z, fine.halves[2]);
@@ -200,27 +199,47 @@ void Multigrid::restrictResidual(std::size_t index, const std::vector<float>& ri
   });
 }
 
-void Multigrid::prolong(std::size_t index, std::vector<float>& pressure) const {
+void Multigrid::solveCoarsest(const PressureLevel& grid, const std::vector<float>& right,
+                              std::vector<float>& pressure) {
+  runRowPasses(grid, kCoarsestPasses, 0, [&](std::size_t pass, std::size_t y, std::size_t z, float*) {
+    if (pass == 0)
+      smoothRowFromZero(grid, y, z, right, 0, pressure);
+    else
+      smoothRow(grid, y, z, right, pass % 2, pressure);
+  });
+}
+
+void Multigrid::descend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
   const MultigridLevel& fine = (*levels_)[index];
-  forCoarserRows(fine.grid, (*levels_)[index + 1].grid, fine.halves, numbers_[index + 1].pressure,
-                 [&](std::size_t start, const float* more) {
-                   addToRow(fine.norm.data() + start, more, fine.grid.layout.row(), pressure.data() + start);
-                 });
+  runRowPasses(fine.grid, kPasses + 1, 0, [&](std::size_t pass, std::size_t y, std::size_t z, float*) {
+    if (pass == 0)
+      smoothRowFromZero(fine.grid, y, z, right, 0, pressure);
+    else if (pass < kPasses)
+      smoothRow(fine.grid, y, z, right, pass % 2, pressure);
+    else
+      findResidualInRow(fine.grid, y, z, pressure, right, fine.norm, numbers_[index].residual);
+  });
+}
+
+void Multigrid::ascend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
+  const MultigridLevel& fine = (*levels_)[index];
+  const PressureLevel& coarse = (*levels_)[index + 1].grid;
+  const std::vector<float>& more = numbers_[index + 1].pressure;
+  runRowPasses(fine.grid, kPasses + 1, numbersToMix(coarse),
+               [&](std::size_t pass, std::size_t y, std::size_t z, float* room) {
+                 if (pass > 0) return smoothRow(fine.grid, y, z, right, pass % 2, pressure);
+                 const std::size_t start = fine.grid.rowOf(y, z);
+                 addToRow(fine.norm.data() + start, mixCoarserRow(coarse, fine.halves, more, y, z, room),
+                          fine.grid.layout.row(), pressure.data() + start);
+               });
 }
 
 void Multigrid::cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
-  const PressureLevel& grid = (*levels_)[index].grid;
-  const bool isCoarsest = index + 1 == levels_->size();
-  const int sweeps = isCoarsest ? kCoarsestSweeps : kSweeps;
-  smoothFromZero(grid, right, pressure);
-  for (int i = 1; i < sweeps; ++i) smooth(grid, right, 0, pressure);
-  if (!isCoarsest) {
-    restrictResidual(index, right, pressure);
-    cycle(index + 1, numbers_[index + 1].right, numbers_[index + 1].pressure);
-    prolong(index, pressure);
-  }
-  // In the opposite order, so that the whole is symmetric.
-  for (int i = 0; i < sweeps; ++i) smooth(grid, right, 1, pressure);
+  if (index + 1 == levels_->size()) return solveCoarsest((*levels_)[index].grid, right, pressure);
+  descend(index, right, pressure);
+  restrictResidual(index);
+  cycle(index + 1, numbers_[index + 1].right, numbers_[index + 1].pressure);
+  ascend(index, right, pressure);
 }
 
 void Multigrid::precondition(const std::vector<float>& right, std::vector<float>& result) {

@@ -40,10 +40,14 @@ class Multigrid {
 
   // One cycle from `right` of a level to its `pressure`.
   void cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
-  // From what is left of a level to the right side of the next one, and from that one's pressure back.
-  void restrictResidual(std::size_t index, const std::vector<float>& right,
-                        const std::vector<float>& pressure);
-  void prolong(std::size_t index, std::vector<float>& pressure) const;
+  // Its parts: smoothing from a pressure of 0 to what is left, from what is left to the right side of the
+  // next level, and with that one's pressure back to smoothing in the opposite order, so that the whole is
+  // symmetric.
+  void descend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
+  void restrictResidual(std::size_t index);
+  void ascend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
+  static void solveCoarsest(const PressureLevel& grid, const std::vector<float>& right,
+                            std::vector<float>& pressure);
 
   std::shared_ptr<const std::vector<MultigridLevel>> levels_;
   std::vector<Numbers> numbers_;  // of each level

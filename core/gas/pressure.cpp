@@ -1,9 +1,11 @@
 #include "gas/pressure.h"
 
+#include "gas/row_passes.h"
 #include "gas/rows.h"
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace comet {
 namespace {
@@ -29,11 +31,16 @@ class InnerBlocks {
       return dotOf(a.data() + first_ + begin, b.data() + first_ + begin, end - begin);
     });
   }
-  // The largest magnitude.
-  double largest(const std::vector<float>& values) const {
+  // The largest magnitude, of what act(begin, end) leaves in a block.
+  template <typename Act>
+  double largestAfter(const Act& act, const std::vector<float>& values) const {
     return largestOfBlocks(count_, [&](std::size_t begin, std::size_t end) {
+      act(first_ + begin, first_ + end);
       return largestOf(values.data() + first_ + begin, end - begin);
     });
+  }
+  double largest(const std::vector<float>& values) const {
+    return largestAfter([](std::size_t, std::size_t) {}, values);
   }
 
  private:
@@ -151,10 +158,42 @@ void PressureSolver::takeGradient(GasVelocity& velocity) const {
   }
 }
 
+double PressureSolver::turnDirection(float keep) {
+  const PressureLevel& level = problem_->finest();
+  const std::size_t count = level.layout.row();
+  std::vector<double> bends(level.counts[1] * level.counts[2]);
+  runRowPasses(level, 2, 0, [&](std::size_t pass, std::size_t y, std::size_t z, float*) {
+    const std::size_t start = level.rowOf(y, z);
+    if (pass == 0) {
+      for (std::size_t i = start; i < start + count; ++i)
+        direction_[i] = conditioned_[i] + keep * direction_[i];
+    } else {
+      applyStencilInRow(level, y, z, direction_, product_);
+      bends[(z - 1) * level.counts[1] + y - 1] =
+          dotOf(direction_.data() + start, product_.data() + start, count);
+    }
+  });
+  return std::accumulate(bends.begin(), bends.end(), 0.0);
+}
+
+double PressureSolver::goAlongDirection(float far) {
+  const InnerBlocks blocks(problem_->finest());
+  const double largest = blocks.largestAfter(
+      [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+          pressure_[i] += far * direction_[i];
+          residual_[i] -= far * product_[i];
+        }
+      },
+      residual_);
+  if (problem_->part.empty()) return largest;
+  removeMeans(residual_);
+  return blocks.largest(residual_);
+}
+
 PressureResult PressureSolver::project(GasVelocity& velocity, const GasChannel& expansion, double tolerance,
                                        int mostRounds, const Progress& progress) {
-  const PressureLevel& level = problem_->finest();
-  const InnerBlocks blocks(level);
+  const InnerBlocks blocks(problem_->finest());
   std::fill(pressure_.begin(), pressure_.end(), 0.0F);
   findLack(velocity, expansion);
   removeMeans(residual_);
@@ -168,22 +207,10 @@ PressureResult PressureSolver::project(GasVelocity& velocity, const GasChannel& 
     removeMeans(conditioned_);
     const double next = blocks.dot(residual_, conditioned_);
     const float keep = result.rounds > 0 ? static_cast<float>(next / energy) : 0.0F;
-    blocks.each([&](std::size_t begin, std::size_t end) {
-      for (std::size_t i = begin; i < end; ++i) direction_[i] = conditioned_[i] + keep * direction_[i];
-    });
     energy = next;
-    applyStencil(level, direction_, product_);
-    const double bend = blocks.dot(direction_, product_);
+    const double bend = turnDirection(keep);
     if (!(bend > 0)) break;
-    const auto far = static_cast<float>(energy / bend);
-    blocks.each([&](std::size_t begin, std::size_t end) {
-      for (std::size_t i = begin; i < end; ++i) {
-        pressure_[i] += far * direction_[i];
-        residual_[i] -= far * product_[i];
-      }
-    });
-    removeMeans(residual_);
-    result.residual = blocks.largest(residual_);
+    result.residual = goAlongDirection(static_cast<float>(energy / bend));
     ++result.rounds;
   }
   result.isReached = result.residual <= wanted;

@@ -36,6 +36,11 @@ class PressureSolver {
   void removeMeans(std::vector<float>& values) const;
   // Sets residual_ to what the divergence lacks of the expansion.
   void findLack(const GasVelocity& velocity, const GasChannel& expansion);
+  // Turns direction_ towards conditioned_, keeping so much of what it was, and finds product_ = A *
+  // direction_; the sum of the products of the two.
+  double turnDirection(float keep);
+  // Goes so many times direction_; the largest residual there.
+  double goAlongDirection(float far);
   void takeGradient(GasVelocity& velocity) const;
 
   std::shared_ptr<const PressureProblem> problem_;

@@ -10,14 +10,6 @@ namespace {
 // Whether the voxels of a colour have odd places in a row.
 bool isOdd(std::size_t y, std::size_t z, std::size_t colour) { return (y + z + colour) % 2 == 1; }
 
-void smoothColour(const PressureLevel& level, const std::vector<float>& right, std::size_t colour,
-                  std::vector<float>& pressure) {
-  forRows(level, [&](std::size_t y, std::size_t z) {
-    const std::size_t start = level.rowOf(y, z);
-    smoothRow(level.equations(y, z), right.data() + start, isOdd(y, z, colour), pressure.data() + start);
-  });
-}
-
 // Makes the layer around a box air where its walls are open.
 void setAir(const GasGrid& grid, PressureLevel& level) {
   for (std::size_t axis = 0; axis < 3; ++axis)
@@ -104,35 +96,34 @@ PressureLevel levelOf(const GasGrid& grid, const GasSolids& solids) {
 
 void applyStencil(const PressureLevel& level, const std::vector<float>& pressure,
                   std::vector<float>& result) {
-  forRows(level, [&](std::size_t y, std::size_t z) {
-    const std::size_t start = level.rowOf(y, z);
-    productRow(level.equations(y, z), pressure.data() + start, result.data() + start);
-  });
+  forRows(level, [&](std::size_t y, std::size_t z) { applyStencilInRow(level, y, z, pressure, result); });
 }
 
-void findResidual(const PressureLevel& level, const std::vector<float>& pressure,
-                  const std::vector<float>& right, const std::vector<float>& norm,
-                  std::vector<float>& residual) {
-  forRows(level, [&](std::size_t y, std::size_t z) {
-    const std::size_t start = level.rowOf(y, z);
-    residualRow(level.equations(y, z), pressure.data() + start, right.data() + start, norm.data() + start,
-                residual.data() + start);
-  });
+void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& pressure, std::vector<float>& result) {
+  const std::size_t start = level.rowOf(y, z);
+  productRow(level.equations(y, z), pressure.data() + start, result.data() + start);
 }
 
-void smooth(const PressureLevel& level, const std::vector<float>& right, std::size_t firstColour,
-            std::vector<float>& pressure) {
-  smoothColour(level, right, firstColour, pressure);
-  smoothColour(level, right, 1 - firstColour, pressure);
+void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& pressure, const std::vector<float>& right,
+                       const std::vector<float>& norm, std::vector<float>& residual) {
+  const std::size_t start = level.rowOf(y, z);
+  residualRow(level.equations(y, z), pressure.data() + start, right.data() + start, norm.data() + start,
+              residual.data() + start);
 }
 
-void smoothFromZero(const PressureLevel& level, const std::vector<float>& right,
-                    std::vector<float>& pressure) {
-  forRows(level, [&](std::size_t y, std::size_t z) {
-    const std::size_t start = level.rowOf(y, z);
-    smoothRowFromZero(level.equations(y, z), right.data() + start, isOdd(y, z, 0), pressure.data() + start);
-  });
-  smoothColour(level, right, 1, pressure);
+void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const std::vector<float>& right,
+               std::size_t colour, std::vector<float>& pressure) {
+  const std::size_t start = level.rowOf(y, z);
+  smoothRow(level.equations(y, z), right.data() + start, isOdd(y, z, colour), pressure.data() + start);
+}
+
+void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& right, std::size_t colour, std::vector<float>& pressure) {
+  const std::size_t start = level.rowOf(y, z);
+  smoothRowFromZero(level.equations(y, z), right.data() + start, isOdd(y, z, colour),
+                    pressure.data() + start);
 }
 
 }  // namespace comet

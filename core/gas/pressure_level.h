@@ -75,17 +75,19 @@ void forRows(const PressureLevel& level, const Act& act) {
 
 // result = A * pressure, and 0 where there is no gas.
 void applyStencil(const PressureLevel& level, const std::vector<float>& pressure, std::vector<float>& result);
+void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& pressure, std::vector<float>& result);
 // residual = (right - A * pressure) * norm.
-void findResidual(const PressureLevel& level, const std::vector<float>& pressure,
-                  const std::vector<float>& right, const std::vector<float>& norm,
-                  std::vector<float>& residual);
+void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& pressure, const std::vector<float>& right,
+                       const std::vector<float>& norm, std::vector<float>& residual);
 
-// Solves the equations of the voxels of one colour of a chessboard, 0 or 1, and then of the other, with all
-// others as they are.
-void smooth(const PressureLevel& level, const std::vector<float>& right, std::size_t firstColour,
-            std::vector<float>& pressure);
-// The same from a pressure of 0, beginning with the colour 0.
-void smoothFromZero(const PressureLevel& level, const std::vector<float>& right,
-                    std::vector<float>& pressure);
+// Solves the equations of the voxels of one colour of a chessboard, 0 or 1, in a row, with all others as they
+// are.
+void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const std::vector<float>& right,
+               std::size_t colour, std::vector<float>& pressure);
+// The same from a pressure of 0.
+void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z,
+                       const std::vector<float>& right, std::size_t colour, std::vector<float>& pressure);
 
 }  // namespace comet

@@ -40,6 +40,7 @@ class CutStencil {
     return sum(sum(sum(load(x), load(x + 1)), sum(load(y), load(y + at_.row))),
                sum(load(z), load(z + at_.plane)));
   }
+  HWY_INLINE Float inverse(std::size_t i) const { return load(at_.inverse + i); }
 
  private:
   const EquationRow& at_;
@@ -49,12 +50,16 @@ class CutStencil {
 class PlainStencil {
  public:
   explicit PlainStencil(const EquationRow& equations)
-      : row_(equations.row),
+      : at_(equations),
+        row_(equations.row),
         plane_(equations.plane),
+        end_(equations.row - kPressureLanes),
         x_(hn::Set(Tag(), equations.whole[0])),
         y_(hn::Set(Tag(), equations.whole[1])),
         z_(hn::Set(Tag(), equations.whole[2])),
-        diagonal_(hn::Set(Tag(), 2 * (equations.whole[0] + equations.whole[1] + equations.whole[2]))) {}
+        diagonal_(hn::Set(Tag(), 2 * (equations.whole[0] + equations.whole[1] + equations.whole[2]))),
+        inverse_(hn::Set(Tag(), equations.inverse[equations.row > 2 * kPressureLanes ? kPressureLanes : 1])) {
+  }
 
   HWY_INLINE Float neighbours(Float left, const float* p, std::size_t i) const {
     const float* q = p + i;
@@ -63,10 +68,15 @@ class PlainStencil {
                hn::Mul(z_, beside(plane_)));
   }
   HWY_INLINE Float diagonal(std::size_t) const { return diagonal_; }
+  // Only at the ends are there voxels whose pressure is not sought.
+  HWY_INLINE Float inverse(std::size_t i) const {
+    return i < kPressureLanes || i >= end_ ? load(at_.inverse + i) : inverse_;
+  }
 
  private:
-  std::size_t row_, plane_;
-  Float x_, y_, z_, diagonal_;
+  const EquationRow& at_;
+  std::size_t row_, plane_, end_;
+  Float x_, y_, z_, diagonal_, inverse_;
 };
 
 // Calls act(stencil) with that of a row.
@@ -93,7 +103,7 @@ void SmoothRowKernel(const EquationRow& equations, const float* right, bool atOd
     Float left = load(pressure - 1);
     for (std::size_t i = 0; i < equations.row; i += kLanes) {
       const Float all = sum(load(right + i), stencil.neighbours(left, pressure, i));
-      const Float found = hn::Mul(all, load(equations.inverse + i));
+      const Float found = hn::Mul(all, stencil.inverse(i));
       left = load(pressure + i + kLanes - 1);
       hn::StoreU(hn::IfThenElse(solved, found, load(pressure + i)), Tag(), pressure + i);
     }
@@ -108,9 +118,8 @@ void SmoothRowFromZeroKernel(const EquationRow& equations, const float* right, b
 }
 
 template <typename Stencil>
-HWY_INLINE Float productAt(const EquationRow& equations, const Stencil& stencil, const float* pressure,
-                           std::size_t i) {
-  const Which sought = hn::Gt(load(equations.inverse + i), hn::Zero(Tag()));
+HWY_INLINE Float productAt(const Stencil& stencil, const float* pressure, std::size_t i) {
+  const Which sought = hn::Gt(stencil.inverse(i), hn::Zero(Tag()));
   return hn::IfThenElseZero(sought, hn::Sub(hn::Mul(stencil.diagonal(i), load(pressure + i)),
                                             stencil.neighbours(load(pressure + i - 1), pressure, i)));
 }
@@ -118,7 +127,7 @@ HWY_INLINE Float productAt(const EquationRow& equations, const Stencil& stencil,
 void ProductRowKernel(const EquationRow& equations, const float* pressure, float* product) {
   withStencil(equations, [&](const auto& stencil) {
     for (std::size_t i = 0; i < equations.row; i += kLanes)
-      hn::StoreU(productAt(equations, stencil, pressure, i), Tag(), product + i);
+      hn::StoreU(productAt(stencil, pressure, i), Tag(), product + i);
   });
 }
 
@@ -126,7 +135,7 @@ void ResidualRowKernel(const EquationRow& equations, const float* pressure, cons
                        const float* norm, float* residual) {
   withStencil(equations, [&](const auto& stencil) {
     for (std::size_t i = 0; i < equations.row; i += kLanes) {
-      const Float left = hn::Sub(load(right + i), productAt(equations, stencil, pressure, i));
+      const Float left = hn::Sub(load(right + i), productAt(stencil, pressure, i));
       hn::StoreU(hn::Mul(left, load(norm + i)), Tag(), residual + i);
     }
   });

@@ -1,6 +1,7 @@
 #include "simulation/deflectors/support.h"
 
 #include "simulation/deflectors/deflector_motion.h"
+#include "support/scenes.h"
 
 #include <glm/geometric.hpp>
 #include <random>
