@@ -14,7 +14,7 @@ namespace comet::benchmarks {
 namespace {
 
 constexpr std::size_t kVoxels = 128;
-constexpr int kRounds = 5;
+constexpr int kRounds = 20;
 
 // A plume under a ball, as it is after some steps from a source at its bottom.
 struct Plume {

@@ -167,17 +167,6 @@ GasMarch::Span GasMarch::within(const Vec3d& from, const Vec3d& direction, doubl
   return span;
 }
 
-std::size_t GasMarch::stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at,
-                                   const Vec3d& across) {
-  double steps = 1e9;
-  for (int axis = 0; axis < 3; ++axis) {
-    if (across[axis] == 0) continue;
-    const std::size_t wall = brick[static_cast<std::size_t>(axis)] + (across[axis] > 0 ? 1 : 0);
-    steps = std::min(steps, (static_cast<double>(wall * kBrick) - at[axis]) / across[axis]);
-  }
-  return static_cast<std::size_t>(std::max(1.0, std::ceil(steps)));
-}
-
 Vec3 GasMarch::colorAt(const GasSpot& spot, float density) const {
   if (look_.colorBy == GasColorBy::Temperature)
     return look_.color.at(nodes_.valueAt(state_.temperature.data(), spot));
@@ -190,37 +179,59 @@ Vec3 GasMarch::colorAt(const GasSpot& spot, float density) const {
   return color / density;
 }
 
-float GasMarch::sentOn(std::size_t which, const GasSpot& spot, const Vec3d& direction) const {
-  const float lit = std::max(0.0F, nodes_.valueAt(lit_[which].data(), spot));
+void GasMarch::addPhases(std::size_t which, const Vec3d& direction, GasPhases& phases) const {
   const auto cosine = static_cast<float>(glm::dot(lights_[which].towards, direction));
-  float through = lit, weight = 1, anisotropy = look_.anisotropy, octaves = 0, weights = 0;
-  for (int octave = 0; octave < look_.scatterings; ++octave) {
-    octaves += weight * through * phase(anisotropy, cosine);
+  float weight = 1, anisotropy = look_.anisotropy, weights = 0;
+  for (std::size_t octave = 0; octave < octaves(); ++octave) {
+    phases.push_back(weight * phase(anisotropy, cosine));
     weights += weight;
-    through = std::sqrt(through);  // the light of the next octave sees half of the gas
     weight *= kOctave;
     anisotropy *= kOctave;
   }
-  return octaves / weights;
+  for (std::size_t i = phases.size() - octaves(); i < phases.size(); ++i) phases[i] /= weights;
 }
 
-Vec3 GasMarch::scattered(const GasSpot& spot, float density, const Vec3d& direction) const {
+GasPhases GasMarch::phasesAlong(const Vec3d& direction) const {
+  GasPhases phases;
+  phases.reserve(lights_.size() * octaves());
+  for (std::size_t i = 0; i < lights_.size(); ++i) addPhases(i, direction, phases);
+  return phases;
+}
+
+float GasMarch::sentOn(std::size_t which, const GasSpot& spot, std::span<const float> octaves) const {
+  float through = std::max(0.0F, nodes_.valueAt(lit_[which].data(), spot)), sum = 0;
+  for (std::size_t octave = 0; octave < octaves.size(); ++octave) {
+    if (octave > 0) through = std::sqrt(through);  // the light of the next octave sees half of the gas
+    sum += octaves[octave] * through;
+  }
+  return sum;
+}
+
+float GasMarch::sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const {
+  GasPhases phases;
+  addPhases(which, direction, phases);
+  return sentOn(which, nodes_.spotAt(fromFirst((place - grid_.corner) / grid_.voxel)), phases);
+}
+
+Vec3 GasMarch::scattered(const GasSpot& spot, float density, const GasPhases& phases) const {
   Vec3 sum = look_.ambient;
-  for (std::size_t i = 0; i < lights_.size(); ++i) sum += Vec3(lights_[i].color) * sentOn(i, spot, direction);
+  for (std::size_t i = 0; i < lights_.size(); ++i)
+    sum += lights_[i].color * sentOn(i, spot, std::span(phases).subspan(i * octaves(), octaves()));
   return colorAt(spot, density) * sum;
 }
 
 GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthest) const {
   GasRay ray;
   float stoppedSum = 0;
-  eachStep(from, direction, farthest, [&](const Vec3d& at, double distance, float length) {
-    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+  const GasPhases phases = phasesAlong(direction);
+  eachStep(from, direction, farthest, [&](const Four& at, double distance, float length) {
+    const GasSpot spot = nodes_.spotAt(at);
     float density = 0;
     const float extinction = extinctionAt(spot, density);
     if (!(extinction > 0)) return true;
     const float through = std::exp(-extinction * length);
     const float stopped = ray.transmittance * (1 - through);
-    ray.light += stopped * scattered(spot, density, direction);
+    ray.light += stopped * scattered(spot, density, phases);
     ray.depth += stopped * static_cast<float>(distance);
     stoppedSum += stopped;
     ray.transmittance *= through;
@@ -232,8 +243,8 @@ GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthes
 
 float GasMarch::transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const {
   float thickness = 0;
-  eachStep(from, direction, distance, [&](const Vec3d& at, double, float length) {
-    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+  eachStep(from, direction, distance, [&](const Four& at, double, float length) {
+    const GasSpot spot = nodes_.spotAt(at);
     thickness += length * look_.extinction.at(nodes_.valueAt(state_.density.data(), spot));
     return true;
   });

@@ -5,6 +5,7 @@
 // each voxel is found once for all rays, plane by plane along the light.
 #pragma once
 
+#include "gas/brick_walk.h"
 #include "gas/gas_grid.h"
 #include "gas/gas_look.h"
 #include "gas/gas_spot.h"
@@ -29,6 +30,10 @@ struct GasSlab {
   float transmittance = 1;  // the fraction of what is behind it that comes through
 };
 
+// For each light, what each of its octaves of scattering sends in a direction where all of the light comes
+// through: one light after the other.
+using GasPhases = std::vector<float>;
+
 class GasMarch {
  public:
   // Box, state and look have to outlive it; velocities are not asked for. `stepVoxels`: how far apart looks
@@ -40,17 +45,17 @@ class GasMarch {
   GasRay along(const Vec3d& from, const Vec3d& direction, double farthest) const;
   // The pieces of the way between `cuts`, distances that ascend, the first one nearest: one fewer than cuts.
   // `value(at, spot, density)` is what gas at a point sends along the ray, over what it stops; `at` is in
-  // voxels from the corner. Any thread.
+  // voxels from the first one's middle. Any thread.
   template <typename Value>
   void between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts, const Value& value,
                GasSlab* slabs) const;
+  // How much of each light is sent along a ray in such a direction, octave by octave. Any thread.
+  GasPhases phasesAlong(const Vec3d& direction) const;
   // The light that gas at a point sends along a ray, over what it stops.
-  Vec3 scattered(const GasSpot& spot, float density, const Vec3d& direction) const;
+  Vec3 scattered(const GasSpot& spot, float density, const GasPhases& phases) const;
   // How much of the light `which`, as if it were 1, gas at a place in the scene sends along a ray: 1 where
   // nothing is in its way and gas sends as much in all directions. Any thread.
-  float sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const {
-    return sentOn(which, nodes_.spotAt(fromFirst((place - grid_.corner) / grid_.voxel)), direction);
-  }
+  float sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const;
   // How much of what is at such a distance comes through. Any thread.
   float transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const;
 
@@ -63,7 +68,10 @@ class GasMarch {
     return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
                 static_cast<float>(at.z - 0.5), 0};
   }
-  float sentOn(std::size_t which, const GasSpot& spot, const Vec3d& direction) const;
+  // `octaves`: how much each sends where all of the light comes through.
+  float sentOn(std::size_t which, const GasSpot& spot, std::span<const float> octaves) const;
+  std::size_t octaves() const { return static_cast<std::size_t>(look_.scatterings); }
+  void addPhases(std::size_t which, const Vec3d& direction, GasPhases& phases) const;
   struct Span {
     double begin = 0, end = 0;
     bool isEmpty() const { return end <= begin; }
@@ -72,7 +80,7 @@ class GasMarch {
   // The part of a ray that lies in the box.
   Span within(const Vec3d& from, const Vec3d& direction, double farthest) const;
   // Calls look(at, distance, length) in the middle of each step that may hold gas until it says false; `at`
-  // is in voxels from the corner.
+  // is in voxels from the first one's middle.
   template <typename Look>
   void eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   void findBricks();
@@ -83,9 +91,6 @@ class GasMarch {
     density = nodes_.valueAt(state_.density.data(), spot);
     return look_.extinction.at(density);
   }
-  // How many steps lead out of a brick, at least one.
-  static std::size_t stepsToLeave(const std::array<std::size_t, 3>& brick, const Vec3d& at,
-                                  const Vec3d& across);
 
   const GasGrid& grid_;
   const GasState& state_;
@@ -112,19 +117,19 @@ void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthe
   const double length = (span.end - span.begin) / static_cast<double>(count);
   const Vec3d start = (from + direction * span.begin - grid_.corner) / grid_.voxel;
   const Vec3d across = direction * (length / grid_.voxel);
-  for (std::size_t i = 0; i < count;) {
-    const Vec3d at = start + across * (static_cast<double>(i) + 0.5);
-    std::array<std::size_t, 3> brick{};
-    for (std::size_t axis = 0; axis < 3; ++axis)
-      brick[axis] = std::min(static_cast<std::size_t>(std::max(at[static_cast<int>(axis)], 0.0)) / kBrick,
-                             bricks_.counts[axis] - 1);
-    if (!holdsGas_[bricks_.index(brick[0], brick[1], brick[2])]) {
-      i += stepsToLeave(brick, at, across);
-      continue;
+  const Four first = fromFirst(start), perStep{static_cast<float>(across.x), static_cast<float>(across.y),
+                                               static_cast<float>(across.z), 0};
+  BrickWalk walk(bricks_, kBrick, start, across);
+  for (std::size_t i = 0; i < count; walk.goOn()) {
+    // A step belongs to the brick that its middle is in.
+    const double left = std::clamp(walk.leaves(), 0.0, static_cast<double>(count));
+    const auto end = static_cast<std::size_t>(left + 0.5);
+    if (!holdsGas_[walk.brick()]) i = std::max(i, end);
+    for (; i < end; ++i) {
+      const double middle = static_cast<double>(i) + 0.5;
+      const Four at = first + perStep * static_cast<float>(middle);
+      if (!look(at, span.begin + length * middle, static_cast<float>(length))) return;
     }
-    const double distance = span.begin + length * (static_cast<double>(i) + 0.5);
-    if (!look(at, distance, static_cast<float>(length))) return;
-    ++i;
   }
 }
 
@@ -135,8 +140,8 @@ void GasMarch::between(const Vec3d& from, const Vec3d& direction, std::span<cons
   for (std::size_t i = 0; i < count; ++i) slabs[i] = {};
   std::size_t slab = 0;
   float transmittance = 1;
-  eachStep(from, direction, cuts[count], [&](const Vec3d& at, double distance, float length) {
-    const GasSpot spot = nodes_.spotAt(fromFirst(at));
+  eachStep(from, direction, cuts[count], [&](const Four& at, double distance, float length) {
+    const GasSpot spot = nodes_.spotAt(at);
     float density = 0;
     const float extinction = extinctionAt(spot, density);
     if (!(extinction > 0)) return true;

@@ -21,14 +21,12 @@ struct GasSpot {
 class GasNodes {
  public:
   explicit GasNodes(const GridLayout& layout) {
-    std::array<std::int32_t, 3> step{1, static_cast<std::int32_t>(layout.row()),
-                                     static_cast<std::int32_t>(layout.plane())};
+    const std::array<std::size_t, 3> step{1, layout.row(), layout.plane()};
     for (std::size_t axis = 0; axis < 3; ++axis) {
       const auto last = static_cast<std::int32_t>(layout.counts[axis]) - 1;
       last_[axis] = static_cast<float>(last);
       lastLow_[axis] = last > 0 ? last - 1 : 0;
-      step_[axis] = step[axis];
-      next_[axis] = last > 0 ? static_cast<std::size_t>(step[axis]) : 0;
+      next_[axis] = last > 0 ? step[axis] : 0;
     }
   }
 
@@ -40,9 +38,8 @@ class GasNodes {
     inside = inside < last_ ? inside : last_;
     Whole node = __builtin_convertvector(inside, Whole);
     node = node < lastLow_ ? node : lastLow_;
-    const Whole offset = node * step_;
-    return {static_cast<std::size_t>(offset[0]) + static_cast<std::size_t>(offset[1]) +
-                static_cast<std::size_t>(offset[2]),
+    return {static_cast<std::size_t>(node[0]) + static_cast<std::size_t>(node[1]) * next_[1] +
+                static_cast<std::size_t>(node[2]) * next_[2],
             inside - __builtin_convertvector(node, Four)};
   }
 
@@ -66,7 +63,7 @@ class GasNodes {
   using Whole = std::int32_t __attribute__((vector_size(16)));
 
   Four last_{};
-  Whole lastLow_{}, step_{};
+  Whole lastLow_{};
   std::array<std::size_t, 3> next_{};  // from a node to the next one along each axis; 0 if there is none
 };
 

@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <utility>
 
 namespace comet {
@@ -42,10 +43,14 @@ double energyOf(const GasVelocity& velocity) {
   double sum = 0;
   for (const GasChannel& across : velocity)
     sum += sumOfBlocks(across.size(), [&](std::size_t begin, std::size_t end) {
-      double squares = 0;
-      for (std::size_t i = begin; i < end; ++i)
-        squares += static_cast<double>(across[i]) * static_cast<double>(across[i]);
-      return squares;
+      // In so many sums of single precision, which become one vector.
+      std::array<float, 16> squares{};
+      std::size_t i = begin;
+      for (; i + squares.size() <= end; i += squares.size())
+        for (std::size_t lane = 0; lane < squares.size(); ++lane)
+          squares[lane] += across[i + lane] * across[i + lane];
+      for (; i < end; ++i) squares[0] += across[i] * across[i];
+      return std::accumulate(squares.begin(), squares.end(), 0.0F);
     });
   return sum;
 }

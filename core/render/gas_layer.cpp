@@ -173,15 +173,17 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
   std::fill_n(slabs, count, GasSlab());
   room.own.resize(count);
   for (const auto& gas : gases_) {
-    const auto placeOf = [&](const Vec3d& at) { return gas->grid.corner + gas->grid.voxel * at; };
+    const auto placeOf = [&](const Four& at) {
+      return gas->grid.corner + gas->grid.voxel * (Vec3d(at[0], at[1], at[2]) + 0.5);
+    };
     if (pass.onlyDims) {
       gas->march->between(
-          from, direction, distances, [](const Vec3d&, const GasSpot&, float) { return Vec3(0.0F); },
+          from, direction, distances, [](const Four&, const GasSpot&, float) { return Vec3(0.0F); },
           room.own.data());
     } else if (pass.paint) {
       gas->march->between(
           from, direction, distances,
-          [&](const Vec3d& at, const GasSpot&, float) {
+          [&](const Four& at, const GasSpot&, float) {
             const Vec3d position = placeOf(at);
             const GasPlace place(gas->id, gas->grid, gas->state, position,
                                  static_cast<double>(gas->look.fullAge));
@@ -190,10 +192,11 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
           },
           room.own.data());
     } else {
+      const GasPhases phases = gas->march->phasesAlong(direction);
       gas->march->between(
           from, direction, distances,
-          [&](const Vec3d&, const GasSpot& spot, float density) {
-            return gas->march->scattered(spot, density, direction);
+          [&](const Four&, const GasSpot& spot, float density) {
+            return gas->march->scattered(spot, density, phases);
           },
           room.own.data());
     }
