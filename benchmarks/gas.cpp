@@ -58,7 +58,7 @@ void gasPressure(benchmark::State& state) {
   std::fill(level.cells.begin(), level.cells.end(), PressureCell::Gas);
   for (auto& open : level.open) std::fill(open.begin(), open.end(), 1.0F);
   completeLevel(level);
-  std::vector<float> pressure(level.layout.size(), 1.0F), result(pressure.size());
+  LevelNumbers pressure(level.layout.size(), 1.0F), result(pressure.size());
   for (auto _ : state)
     report(state,
            bestRatio(

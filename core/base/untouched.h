@@ -1,4 +1,4 @@
-// Vectors for large amounts of data whose elements are all about to be set.
+// Vectors for large amounts of data.
 #pragma once
 
 #include "base/memory.h"
@@ -9,18 +9,33 @@
 
 namespace comet {
 
-// Leaves the elements of a new vector untouched, so that they can be set by all threads.
+// Takes blocks that stay with the process for the next vector when they are given back: pages that are new to
+// it would have to be cleared by the system each time.
 template <typename Element>
-class UntouchedAllocator {
+class BlockAllocator {
  public:
   using value_type = Element;
 
-  UntouchedAllocator() = default;
+  BlockAllocator() = default;
   template <typename Other>
-  UntouchedAllocator(const UntouchedAllocator<Other>&) noexcept {}
+  BlockAllocator(const BlockAllocator<Other>&) noexcept {}
 
   Element* allocate(std::size_t count) { return static_cast<Element*>(takeBlock(count * sizeof(Element))); }
   void deallocate(Element* block, std::size_t) noexcept { giveBackBlock(block); }
+
+  friend bool operator==(const BlockAllocator&, const BlockAllocator&) { return true; }
+};
+
+template <typename Element>
+using BlockVector = std::vector<Element, BlockAllocator<Element>>;
+
+// Leaves the elements of a new vector untouched, so that they can be set by all threads.
+template <typename Element>
+class UntouchedAllocator : public BlockAllocator<Element> {
+ public:
+  UntouchedAllocator() = default;
+  template <typename Other>
+  UntouchedAllocator(const UntouchedAllocator<Other>&) noexcept {}
 
   template <typename Other>
   void construct(Other*) noexcept {}
@@ -28,8 +43,6 @@ class UntouchedAllocator {
   void construct(Other* place, Arguments&&... arguments) {
     ::new (static_cast<void*>(place)) Other(std::forward<Arguments>(arguments)...);
   }
-
-  friend bool operator==(const UntouchedAllocator&, const UntouchedAllocator&) { return true; }
 };
 
 template <typename Element>

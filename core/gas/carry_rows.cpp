@@ -1,5 +1,7 @@
 #include "gas/carry_rows.h"
 
+#include <type_traits>
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "gas/carry_rows.cpp"
 #include <hwy/foreach_target.h>
@@ -35,7 +37,9 @@ struct Points {
   }
 };
 
-// Where they lie among the nodes of a grid: the least of the eight around each, and how far beyond.
+// Where they lie among the nodes of a grid: the least of those around each, and how far beyond. There are
+// eight around, or four in a grid of one layer.
+template <std::size_t kAround>
 struct Spots {
   hn::Vec<WholeTag> index;
   Float x, y, z;
@@ -55,27 +59,23 @@ struct Spots {
 
   // A channel at the nodes around.
   struct Corners {
-    Float v[8];
+    Float v[kAround];
   };
   HWY_INLINE Corners around(const CarryNodes& nodes, const float* channel) const {
     const Tag d;
-    const float *a = channel, *b = channel + nodes.next[1];
-    const float *c = a + nodes.next[2], *e = b + nodes.next[2];
-    const std::size_t right = nodes.next[0];
-    if (isRow) {
-      const auto first = static_cast<std::size_t>(hn::GetLane(index));
-      const auto row = [&](const float* from) { return hn::LoadU(d, from + first); };
-      return {
-          {row(a), row(a + right), row(b), row(b + right), row(c), row(c + right), row(e), row(e + right)}};
+    Corners corners;
+    const auto first = static_cast<std::size_t>(hn::GetLane(index));
+    for (std::size_t i = 0; i < kAround; ++i) {
+      const float* from =
+          channel + (i & 1 ? nodes.next[0] : 0) + (i & 2 ? nodes.next[1] : 0) + (i & 4 ? nodes.next[2] : 0);
+      corners.v[i] = isRow ? hn::LoadU(d, from + first) : hn::GatherIndex(d, from, index);
     }
-    return {{hn::GatherIndex(d, a, index), hn::GatherIndex(d, a + right, index), hn::GatherIndex(d, b, index),
-             hn::GatherIndex(d, b + right, index), hn::GatherIndex(d, c, index),
-             hn::GatherIndex(d, c + right, index), hn::GatherIndex(d, e, index),
-             hn::GatherIndex(d, e + right, index)}};
+    return corners;
   }
   HWY_INLINE Float mix(const Corners& around) const {
     const Float* v = around.v;
     const Float near = between(between(v[0], v[1], x), between(v[2], v[3], x), y);
+    if constexpr (kAround == 4) return near;
     const Float far = between(between(v[4], v[5], x), between(v[6], v[7], x), y);
     return between(near, far, z);
   }
@@ -94,59 +94,79 @@ struct Spots {
   }
 };
 
-HWY_INLINE Float leastOf(const Float* v) {
-  return hn::Min(hn::Min(hn::Min(v[0], v[1]), hn::Min(v[2], v[3])),
-                 hn::Min(hn::Min(v[4], v[5]), hn::Min(v[6], v[7])));
+template <std::size_t kAround>
+HWY_INLINE Float leastOf(const Float (&v)[kAround]) {
+  Float least = v[0];
+  for (std::size_t i = 1; i < kAround; ++i) least = hn::Min(least, v[i]);
+  return least;
 }
 
-HWY_INLINE Float mostOf(const Float* v) {
-  return hn::Max(hn::Max(hn::Max(v[0], v[1]), hn::Max(v[2], v[3])),
-                 hn::Max(hn::Max(v[4], v[5]), hn::Max(v[6], v[7])));
+template <std::size_t kAround>
+HWY_INLINE Float mostOf(const Float (&v)[kAround]) {
+  Float most = v[0];
+  for (std::size_t i = 1; i < kAround; ++i) most = hn::Max(most, v[i]);
+  return most;
+}
+
+// Calls act(around) with how many nodes are around a point, as a constant.
+template <typename Act>
+HWY_INLINE void withAround(const CarryNodes& nodes, const Act& act) {
+  if (nodes.next[2] == 0)
+    act(std::integral_constant<std::size_t, 4>());
+  else
+    act(std::integral_constant<std::size_t, 8>());
 }
 
 void CarryRowKernel(const CarryNodes& nodes, const CarryRow& row, const CarryLimits& limits,
                     std::span<const CarryChannel> channels) {
-  const Tag d;
-  for (std::size_t i = 0; i < row.count; i += kLanes) {
-    const Points at(row, i);
-    const Spots spots(nodes, at, row.count - i);
-    const auto within = [&](Float v, std::size_t axis) {
-      return hn::And(hn::Ge(v, hn::Set(d, limits.least[axis])), hn::Le(v, hn::Set(d, limits.most[axis])));
-    };
-    const auto isWithin = hn::And(hn::And(within(at.x, 0), within(at.y, 1)), within(at.z, 2));
-    for (const CarryChannel& channel : channels) {
-      const auto around = spots.around(nodes, channel.before);
-      hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, channel.carried + i);
-      hn::StoreU(hn::IfThenElseZero(isWithin, leastOf(around.v)), d, channel.least + i);
-      hn::StoreU(hn::IfThenElseZero(isWithin, mostOf(around.v)), d, channel.most + i);
+  withAround(nodes, [&](auto count) {
+    const Tag d;
+    for (std::size_t i = 0; i < row.count; i += kLanes) {
+      const Points at(row, i);
+      const Spots<count()> spots(nodes, at, row.count - i);
+      const auto within = [&](Float v, std::size_t axis) {
+        return hn::And(hn::Ge(v, hn::Set(d, limits.least[axis])), hn::Le(v, hn::Set(d, limits.most[axis])));
+      };
+      const auto isWithin = hn::And(hn::And(within(at.x, 0), within(at.y, 1)), within(at.z, 2));
+      for (const CarryChannel& channel : channels) {
+        const auto around = spots.around(nodes, channel.before);
+        hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, channel.carried + i);
+        hn::StoreU(hn::IfThenElseZero(isWithin, leastOf(around.v)), d, channel.least + i);
+        hn::StoreU(hn::IfThenElseZero(isWithin, mostOf(around.v)), d, channel.most + i);
+      }
     }
-  }
+  });
 }
 
 void CorrectRowKernel(const CarryNodes& nodes, const CarryRow& row, std::span<const CarryChannel> channels) {
-  const Tag d;
-  for (std::size_t i = 0; i < row.count; i += kLanes) {
-    const Spots spots(nodes, Points(row, i), row.count - i);
-    for (const CarryChannel& channel : channels) {
-      const Float back = spots.mix(spots.around(nodes, channel.once));
-      const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, channel.was + i), back));
-      const Float corrected = hn::Add(hn::LoadU(d, channel.carried + i), wrong);
-      hn::StoreU(hn::Max(hn::LoadU(d, channel.least + i), hn::Min(corrected, hn::LoadU(d, channel.most + i))),
-                 d, channel.result + i);
+  withAround(nodes, [&](auto count) {
+    const Tag d;
+    for (std::size_t i = 0; i < row.count; i += kLanes) {
+      const Spots<count()> spots(nodes, Points(row, i), row.count - i);
+      for (const CarryChannel& channel : channels) {
+        const Float back = spots.mix(spots.around(nodes, channel.once));
+        const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, channel.was + i), back));
+        const Float corrected = hn::Add(hn::LoadU(d, channel.carried + i), wrong);
+        hn::StoreU(
+            hn::Max(hn::LoadU(d, channel.least + i), hn::Min(corrected, hn::LoadU(d, channel.most + i))), d,
+            channel.result + i);
+      }
     }
-  }
+  });
 }
 
 void FlowRowKernel(const CarryNodes& nodes, const CarryRow& row, const std::array<const float*, 3>& flow,
                    float factor, const std::array<float*, 3>& result) {
-  const Tag d;
-  for (std::size_t i = 0; i < row.count; i += kLanes) {
-    const Spots spots(nodes, Points(row, i), row.count - i);
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      const Float v = spots.mix(spots.around(nodes, flow[axis]));
-      hn::StoreU(hn::Mul(hn::Set(d, factor), v), d, result[axis] + i);
+  withAround(nodes, [&](auto count) {
+    const Tag d;
+    for (std::size_t i = 0; i < row.count; i += kLanes) {
+      const Spots<count()> spots(nodes, Points(row, i), row.count - i);
+      for (std::size_t axis = 0; axis < 3; ++axis) {
+        const Float v = spots.mix(spots.around(nodes, flow[axis]));
+        hn::StoreU(hn::Mul(hn::Set(d, factor), v), d, result[axis] + i);
+      }
     }
-  }
+  });
 }
 
 }  // namespace HWY_NAMESPACE

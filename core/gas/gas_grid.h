@@ -6,6 +6,7 @@
 
 #include "base/digest.h"
 #include "base/grid.h"
+#include "base/untouched.h"
 #include "base/vec.h"
 
 #include <array>
@@ -67,7 +68,7 @@ inline std::size_t stepAlong(const GridLayout& layout, std::size_t axis) {
 }
 
 // One number for each voxel, or for each face across an axis.
-using GasChannel = std::vector<float>;
+using GasChannel = BlockVector<float>;
 
 // The velocity across all faces, units per second.
 using GasVelocity = std::array<GasChannel, 3>;

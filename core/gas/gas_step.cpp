@@ -19,6 +19,18 @@ constexpr double kMostPairs = 8;
 // The velocity that is mirrored may have so many times more divergence left: the second half takes it away.
 constexpr double kMiddle = 20;
 
+// From all threads.
+template <typename To>
+void copyNumbers(const GasChannel& from, To& to) {
+  forBlocks(from.size(), [&](std::size_t begin, std::size_t end) {
+    std::copy_n(from.data() + begin, end - begin, to.data() + begin);
+  });
+}
+
+void copyVelocity(const GasVelocity& from, GasVelocity& to) {
+  for (std::size_t axis = 0; axis < 3; ++axis) copyNumbers(from[axis], to[axis]);
+}
+
 void fade(GasChannel& channel, double factor) {
   if (factor == 1) return;
   const auto kept = static_cast<float>(factor);
@@ -71,11 +83,7 @@ void dampGridWaves(const GasGrid& grid, GasVelocity& velocity) {
       rim[i] = kReach;
     }
     UntouchedVector<float> before(velocity[axis].size());
-    forBlocks(before.size(), [&](std::size_t begin, std::size_t end) {
-      std::copy(velocity[axis].begin() + static_cast<std::ptrdiff_t>(begin),
-                velocity[axis].begin() + static_cast<std::ptrdiff_t>(end),
-                before.begin() + static_cast<std::ptrdiff_t>(begin));
-    });
+    copyNumbers(velocity[axis], before);
     const auto own = 6 * static_cast<float>(steps.size());
     forRowsWith<std::vector<float>>(faces, [&](std::size_t y, std::size_t z, std::vector<float>& waves) {
       if (y < rim[1] || y + rim[1] >= faces.counts[1] || z < rim[2] || z + rim[2] >= faces.counts[2]) return;
@@ -206,7 +214,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     for (GasChannel* channel : state.withDensity()) fade(*channel, left);
     growOlder(half, state);
     fade(state.temperature, std::exp(-motion.cooling * half));
-    flow = state.velocity;
+    copyVelocity(state.velocity, flow);
     const bool isMiddle = i % 2 == 0;
     const PressureResult pressure = solver.project(
         flow, expansion, (isMiddle ? kMiddle : 1) * motion.tolerance, motion.mostRounds, progress);
@@ -216,7 +224,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     if (isMiddle)
       reflect(flow, state.velocity);
     else
-      state.velocity = flow;
+      copyVelocity(flow, state.velocity);
   }
   return report;
 }

@@ -43,7 +43,7 @@ std::size_t numbersToMix(const PressureLevel& level) { return 3 * (level.layout.
 
 // What the next level's numbers are in a row, mixed from those around. `room` is for numbersToMix(coarse).
 const float* mixCoarserRow(const PressureLevel& coarse, const std::array<bool, 3>& halves,
-                           const std::vector<float>& values, std::size_t y, std::size_t z, float* room) {
+                           const LevelNumbers& values, std::size_t y, std::size_t z, float* room) {
   const std::size_t count = coarse.layout.row();
   const Parents inY = parentsOf(y, halves[1]), inZ = parentsOf(z, halves[2]);
   const std::array<const float*, 4> rows{
@@ -122,8 +122,8 @@ PressureLevel coarser(const MultigridLevel& fine) {
   return level;
 }
 
-std::vector<float> normsOf(const MultigridLevel& fine, const PressureLevel& coarse) {
-  std::vector<float> isOpen(coarse.layout.size()), norms(fine.grid.layout.size(), 0.0F);
+LevelNumbers normsOf(const MultigridLevel& fine, const PressureLevel& coarse) {
+  LevelNumbers isOpen(coarse.layout.size()), norms(fine.grid.layout.size(), 0.0F);
   std::transform(coarse.cells.begin(), coarse.cells.end(), isOpen.begin(),
                  [](PressureCell cell) { return cell == PressureCell::Solid ? 0.0F : 1.0F; });
   forRowsWith(fine.grid, numbersToMix(coarse), [&](std::size_t y, std::size_t z, float* room) {
@@ -174,8 +174,8 @@ Multigrid::Multigrid(std::shared_ptr<const std::vector<MultigridLevel>> levels)
 void Multigrid::restrictResidual(std::size_t index) {
   const MultigridLevel& fine = (*levels_)[index];
   const PressureLevel& coarse = (*levels_)[index + 1].grid;
-  const std::vector<float>& residual = numbers_[index].residual;
-  std::vector<float>& restricted = numbers_[index + 1].right;
+  const LevelNumbers& residual = numbers_[index].residual;
+  LevelNumbers& restricted = numbers_[index + 1].right;
   const std::size_t count = coarse.layout.row();
   forRowsWith(coarse, 2 * (count + kPressureLanes), [&](std::size_t y, std::size_t z, float* room) {
     const Children inY = childrenOf(y, fine.halves[1]), inZ = childrenOf(z, fine.halves[2]);
@@ -199,8 +199,7 @@ void Multigrid::restrictResidual(std::size_t index) {
   });
 }
 
-void Multigrid::solveCoarsest(const PressureLevel& grid, const std::vector<float>& right,
-                              std::vector<float>& pressure) {
+void Multigrid::solveCoarsest(const PressureLevel& grid, const LevelNumbers& right, LevelNumbers& pressure) {
   runRowPasses(grid, kCoarsestPasses, 0, [&](std::size_t pass, std::size_t y, std::size_t z, float*) {
     if (pass == 0)
       smoothRowFromZero(grid, y, z, right, 0, pressure);
@@ -209,7 +208,7 @@ void Multigrid::solveCoarsest(const PressureLevel& grid, const std::vector<float
   });
 }
 
-void Multigrid::descend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
+void Multigrid::descend(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure) {
   const MultigridLevel& fine = (*levels_)[index];
   runRowPasses(fine.grid, kPasses + 1, 0, [&](std::size_t pass, std::size_t y, std::size_t z, float*) {
     if (pass == 0)
@@ -221,10 +220,10 @@ void Multigrid::descend(std::size_t index, const std::vector<float>& right, std:
   });
 }
 
-void Multigrid::ascend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
+void Multigrid::ascend(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure) {
   const MultigridLevel& fine = (*levels_)[index];
   const PressureLevel& coarse = (*levels_)[index + 1].grid;
-  const std::vector<float>& more = numbers_[index + 1].pressure;
+  const LevelNumbers& more = numbers_[index + 1].pressure;
   runRowPasses(fine.grid, kPasses + 1, numbersToMix(coarse),
                [&](std::size_t pass, std::size_t y, std::size_t z, float* room) {
                  if (pass > 0) return smoothRow(fine.grid, y, z, right, pass % 2, pressure);
@@ -234,7 +233,7 @@ void Multigrid::ascend(std::size_t index, const std::vector<float>& right, std::
                });
 }
 
-void Multigrid::cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure) {
+void Multigrid::cycle(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure) {
   if (index + 1 == levels_->size()) return solveCoarsest((*levels_)[index].grid, right, pressure);
   descend(index, right, pressure);
   restrictResidual(index);
@@ -242,8 +241,6 @@ void Multigrid::cycle(std::size_t index, const std::vector<float>& right, std::v
   ascend(index, right, pressure);
 }
 
-void Multigrid::precondition(const std::vector<float>& right, std::vector<float>& result) {
-  cycle(0, right, result);
-}
+void Multigrid::precondition(const LevelNumbers& right, LevelNumbers& result) { cycle(0, right, result); }
 
 }  // namespace comet

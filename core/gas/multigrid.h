@@ -16,7 +16,7 @@ struct MultigridLevel {
   std::array<bool, 3> halves{};  // the axes along which the next level is coarser
   // One over the sum of the weights by which a voxel hangs on voxels of the next level that are not solid; of
   // all levels but the coarsest.
-  std::vector<float> norm;
+  LevelNumbers norm;
 };
 
 // From the finest to the coarsest.
@@ -29,25 +29,24 @@ class Multigrid {
 
   const PressureLevel& finest() const { return levels_->front().grid; }
   // An approximate solution of A * result = right, the same linear and symmetric function of it each time.
-  void precondition(const std::vector<float>& right, std::vector<float>& result);
+  void precondition(const LevelNumbers& right, LevelNumbers& result);
 
  private:
   // What a cycle writes on its way.
   struct Numbers {
-    std::vector<float> pressure, right;  // of all but the finest
-    std::vector<float> residual;         // of all but the coarsest
+    LevelNumbers pressure, right;  // of all but the finest
+    LevelNumbers residual;         // of all but the coarsest
   };
 
   // One cycle from `right` of a level to its `pressure`.
-  void cycle(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
+  void cycle(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure);
   // Its parts: smoothing from a pressure of 0 to what is left, from what is left to the right side of the
   // next level, and with that one's pressure back to smoothing in the opposite order, so that the whole is
   // symmetric.
-  void descend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
+  void descend(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure);
   void restrictResidual(std::size_t index);
-  void ascend(std::size_t index, const std::vector<float>& right, std::vector<float>& pressure);
-  static void solveCoarsest(const PressureLevel& grid, const std::vector<float>& right,
-                            std::vector<float>& pressure);
+  void ascend(std::size_t index, const LevelNumbers& right, LevelNumbers& pressure);
+  static void solveCoarsest(const PressureLevel& grid, const LevelNumbers& right, LevelNumbers& pressure);
 
   std::shared_ptr<const std::vector<MultigridLevel>> levels_;
   std::vector<Numbers> numbers_;  // of each level

@@ -26,20 +26,20 @@ class InnerBlocks {
   std::size_t number(std::size_t begin) const { return (begin - first_) / kNumbersABlock; }
 
   // The sum of products, added in a fixed order.
-  double dot(const std::vector<float>& a, const std::vector<float>& b) const {
+  double dot(const LevelNumbers& a, const LevelNumbers& b) const {
     return sumOfBlocks(count_, [&](std::size_t begin, std::size_t end) {
       return dotOf(a.data() + first_ + begin, b.data() + first_ + begin, end - begin);
     });
   }
   // The largest magnitude, of what act(begin, end) leaves in a block.
   template <typename Act>
-  double largestAfter(const Act& act, const std::vector<float>& values) const {
+  double largestAfter(const Act& act, const LevelNumbers& values) const {
     return largestOfBlocks(count_, [&](std::size_t begin, std::size_t end) {
       act(first_ + begin, first_ + end);
       return largestOf(values.data() + first_ + begin, end - begin);
     });
   }
-  double largest(const std::vector<float>& values) const {
+  double largest(const LevelNumbers& values) const {
     return largestAfter([](std::size_t, std::size_t) {}, values);
   }
 
@@ -87,7 +87,7 @@ PressureSolver::PressureSolver(std::shared_ptr<const PressureProblem> problem)
     values->assign(problem_->finest().layout.size(), 0.0F);
 }
 
-void PressureSolver::removeMeans(std::vector<float>& values) const {
+void PressureSolver::removeMeans(LevelNumbers& values) const {
   const std::vector<std::uint32_t>& part = problem_->part;
   if (part.empty()) return;
   const std::vector<double>& sizes = problem_->partSize;
@@ -98,7 +98,7 @@ void PressureSolver::removeMeans(std::vector<float>& values) const {
     own.assign(sizes.size() + 1, 0.0);
     for (std::size_t i = begin; i < end; ++i) own[part[i]] += static_cast<double>(values[i]);
   });
-  std::vector<float> mean(sizes.size() + 1, 0.0F);
+  LevelNumbers mean(sizes.size() + 1, 0.0F);
   for (std::size_t p = 0; p < sizes.size(); ++p) {
     double sum = 0;
     for (const auto& block : sums) sum += block[p + 1];

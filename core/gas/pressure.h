@@ -33,7 +33,7 @@ class PressureSolver {
   GasChannel divergence(const GasVelocity& velocity) const;
 
  private:
-  void removeMeans(std::vector<float>& values) const;
+  void removeMeans(LevelNumbers& values) const;
   // Sets residual_ to what the divergence lacks of the expansion.
   void findLack(const GasVelocity& velocity, const GasChannel& expansion);
   // Turns direction_ towards conditioned_, keeping so much of what it was, and finds product_ = A *
@@ -45,7 +45,7 @@ class PressureSolver {
 
   std::shared_ptr<const PressureProblem> problem_;
   Multigrid multigrid_;
-  std::vector<float> pressure_, residual_, direction_, product_, conditioned_;
+  LevelNumbers pressure_, residual_, direction_, product_, conditioned_;
 };
 
 }  // namespace comet

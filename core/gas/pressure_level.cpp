@@ -94,33 +94,31 @@ PressureLevel levelOf(const GasGrid& grid, const GasSolids& solids) {
   return level;
 }
 
-void applyStencil(const PressureLevel& level, const std::vector<float>& pressure,
-                  std::vector<float>& result) {
+void applyStencil(const PressureLevel& level, const LevelNumbers& pressure, LevelNumbers& result) {
   forRows(level, [&](std::size_t y, std::size_t z) { applyStencilInRow(level, y, z, pressure, result); });
 }
 
-void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& pressure, std::vector<float>& result) {
+void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& pressure,
+                       LevelNumbers& result) {
   const std::size_t start = level.rowOf(y, z);
   productRow(level.equations(y, z), pressure.data() + start, result.data() + start);
 }
 
-void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& pressure, const std::vector<float>& right,
-                       const std::vector<float>& norm, std::vector<float>& residual) {
+void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& pressure,
+                       const LevelNumbers& right, const LevelNumbers& norm, LevelNumbers& residual) {
   const std::size_t start = level.rowOf(y, z);
   residualRow(level.equations(y, z), pressure.data() + start, right.data() + start, norm.data() + start,
               residual.data() + start);
 }
 
-void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const std::vector<float>& right,
-               std::size_t colour, std::vector<float>& pressure) {
+void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& right,
+               std::size_t colour, LevelNumbers& pressure) {
   const std::size_t start = level.rowOf(y, z);
   smoothRow(level.equations(y, z), right.data() + start, isOdd(y, z, colour), pressure.data() + start);
 }
 
-void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& right, std::size_t colour, std::vector<float>& pressure) {
+void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& right,
+                       std::size_t colour, LevelNumbers& pressure) {
   const std::size_t start = level.rowOf(y, z);
   smoothRowFromZero(level.equations(y, z), right.data() + start, isOdd(y, z, colour),
                     pressure.data() + start);

@@ -23,16 +23,19 @@ enum class PressureCell : std::uint8_t {
   Air     // open air, where the pressure is 0
 };
 
+// A number for each voxel of a level.
+using LevelNumbers = BlockVector<float>;
+
 // All numbers have one layer of voxels more on each side, and rows are made longer by solid ones to a whole
 // number of vectors.
 struct PressureLevel {
   std::array<std::size_t, 3> counts{};  // without the layers around
   GridLayout layout;
   std::vector<PressureCell> cells;
-  std::array<std::vector<float>, 3> open;  // of the face below each voxel along an axis
+  std::array<LevelNumbers, 3> open;  // of the face below each voxel along an axis
   // Of a face that is open altogether; 0 along an axis of one voxel between closed walls.
   std::array<float, 3> whole{};
-  std::vector<float> inverse;  // one over what a voxel's faces let through; 0 if that is nothing
+  LevelNumbers inverse;  // one over what a voxel's faces let through; 0 if that is nothing
   // For each row along x: whether all of its voxels are gas and all of their faces open altogether.
   std::vector<std::uint8_t> isPlain;
 
@@ -74,20 +77,19 @@ void forRows(const PressureLevel& level, const Act& act) {
 }
 
 // result = A * pressure, and 0 where there is no gas.
-void applyStencil(const PressureLevel& level, const std::vector<float>& pressure, std::vector<float>& result);
-void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& pressure, std::vector<float>& result);
+void applyStencil(const PressureLevel& level, const LevelNumbers& pressure, LevelNumbers& result);
+void applyStencilInRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& pressure,
+                       LevelNumbers& result);
 // residual = (right - A * pressure) * norm.
-void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& pressure, const std::vector<float>& right,
-                       const std::vector<float>& norm, std::vector<float>& residual);
+void findResidualInRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& pressure,
+                       const LevelNumbers& right, const LevelNumbers& norm, LevelNumbers& residual);
 
 // Solves the equations of the voxels of one colour of a chessboard, 0 or 1, in a row, with all others as they
 // are.
-void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const std::vector<float>& right,
-               std::size_t colour, std::vector<float>& pressure);
+void smoothRow(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& right,
+               std::size_t colour, LevelNumbers& pressure);
 // The same from a pressure of 0.
-void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z,
-                       const std::vector<float>& right, std::size_t colour, std::vector<float>& pressure);
+void smoothRowFromZero(const PressureLevel& level, std::size_t y, std::size_t z, const LevelNumbers& right,
+                       std::size_t colour, LevelNumbers& pressure);
 
 }  // namespace comet

@@ -40,7 +40,8 @@ struct VoxelRange {
   std::array<std::size_t, 3> begin{}, end{};
 
   bool isEmpty() const { return begin[0] >= end[0] || begin[1] >= end[1] || begin[2] >= end[2]; }
-  std::size_t size() const { return (end[0] - begin[0]) * (end[1] - begin[1]) * (end[2] - begin[2]); }
+  GridLayout layout() const { return {{end[0] - begin[0], end[1] - begin[1], end[2] - begin[2]}}; }
+  std::size_t size() const { return layout().size(); }
 };
 
 // The voxels whose middles may lie in a box of the scene.
@@ -94,16 +95,15 @@ class CoverageMaker {
     if (range.isEmpty()) return;
     growTo(range);
     const GridLayout box = coverage_.layout();
-    parallelFor(range.end[2] - range.begin[2], [&](std::size_t k) {
-      const std::size_t z = range.begin[2] + k;
-      for (std::size_t y = range.begin[1]; y < range.end[1]; ++y)
-        for (std::size_t x = range.begin[0]; x < range.end[0]; ++x) {
-          const Covered covered = of(x, y, z);
-          if (covered.amount <= 0) continue;
-          const std::size_t i =
-              box.index(x - coverage_.begin[0], y - coverage_.begin[1], z - coverage_.begin[2]);
-          addTo(i, covered, weight);
-        }
+    forRows(range.layout(), [&](std::size_t j, std::size_t k) {
+      const std::size_t y = range.begin[1] + j, z = range.begin[2] + k;
+      for (std::size_t x = range.begin[0]; x < range.end[0]; ++x) {
+        const Covered covered = of(x, y, z);
+        if (covered.amount <= 0) continue;
+        const std::size_t i =
+            box.index(x - coverage_.begin[0], y - coverage_.begin[1], z - coverage_.begin[2]);
+        addTo(i, covered, weight);
+      }
     });
   }
 
@@ -297,7 +297,7 @@ class CoverageMaker {
     }
     if (all.isEmpty()) return;
     // What covers a voxel most counts; of two alike, the first.
-    const GridLayout box{{all.end[0] - all.begin[0], all.end[1] - all.begin[1], all.end[2] - all.begin[2]}};
+    const GridLayout box = all.layout();
     std::vector<float> amounts(box.size());
     std::vector<std::uint32_t> nearest(box.size());
     const std::vector<std::vector<std::uint32_t>> slices = byPlanes(ranges, all);
@@ -336,18 +336,17 @@ class CoverageMaker {
   SourceCoverage finished() {
     if (coverage_.isEmpty()) return {};
     const GridLayout box = coverage_.layout();
-    parallelFor(box.counts[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < box.counts[1]; ++y)
-        for (std::size_t x = 0; x < box.counts[0]; ++x) {
-          const std::size_t i = box.index(x, y, z);
-          float& amount = coverage_.amount[i];
-          if (amount <= 0) continue;
-          if (source_.velocity.isSet) coverage_.velocity[i] /= amount;
-          if (source_.givesPicture) coverage_.color[i] /= amount;
-          if (source_.noise.amount > 0)
-            amount *= noiseAt(
-                grid_.middleOf(x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
-        }
+    forRows(box, [&](std::size_t y, std::size_t z) {
+      for (std::size_t x = 0; x < box.counts[0]; ++x) {
+        const std::size_t i = box.index(x, y, z);
+        float& amount = coverage_.amount[i];
+        if (amount <= 0) continue;
+        if (source_.velocity.isSet) coverage_.velocity[i] /= amount;
+        if (source_.givesPicture) coverage_.color[i] /= amount;
+        if (source_.noise.amount > 0)
+          amount *=
+              noiseAt(grid_.middleOf(x + coverage_.begin[0], y + coverage_.begin[1], z + coverage_.begin[2]));
+      }
     });
     return std::move(coverage_);
   }
@@ -380,30 +379,28 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
   const auto given = static_cast<float>(seconds * source.activity);
   const auto density = static_cast<float>(source.density), heat = static_cast<float>(source.temperature);
   const auto swell = static_cast<float>(source.expansion * source.activity);
-  parallelFor(box.counts[2], [&](std::size_t z) {
-    for (std::size_t y = 0; y < box.counts[1]; ++y) {
-      const std::size_t row = cells.index(coverage.begin[0], y + coverage.begin[1], z + coverage.begin[2]);
-      for (std::size_t x = 0; x < box.counts[0]; ++x) {
-        const float amount = coverage.amount[box.index(x, y, z)];
-        if (amount <= 0) continue;
-        float &dense = state.density[row + x], &warm = state.temperature[row + x];
-        const float more = density * amount * given;
-        if (source.isHeld) {
-          dense = std::max(dense, density * amount);
-          warm = heat >= 0 ? std::max(warm, heat * amount) : std::min(warm, heat * amount);
-        } else {
-          dense += more;
-          warm += heat * amount * given;
-        }
-        if (swell != 0) expansion[row + x] += swell * amount;
-        if (state.hasAge() && source.isHeld) state.age[row + x] *= 1 - std::min(amount, 1.0F);
-        if (!state.hasColor()) continue;
-        const Vec3 color = coverage.color.empty() ? Vec3(source.color) : coverage.color[box.index(x, y, z)];
-        for (std::size_t c = 0; c < 3; ++c) {
-          float& colored = state.color[c][row + x];
-          const float own = color[static_cast<int>(c)];
-          colored += source.isHeld ? (dense * own - colored) * std::min(amount, 1.0F) : own * more;
-        }
+  forRows(box, [&](std::size_t y, std::size_t z) {
+    const std::size_t row = cells.index(coverage.begin[0], y + coverage.begin[1], z + coverage.begin[2]);
+    for (std::size_t x = 0; x < box.counts[0]; ++x) {
+      const float amount = coverage.amount[box.index(x, y, z)];
+      if (amount <= 0) continue;
+      float &dense = state.density[row + x], &warm = state.temperature[row + x];
+      const float more = density * amount * given;
+      if (source.isHeld) {
+        dense = std::max(dense, density * amount);
+        warm = heat >= 0 ? std::max(warm, heat * amount) : std::min(warm, heat * amount);
+      } else {
+        dense += more;
+        warm += heat * amount * given;
+      }
+      if (swell != 0) expansion[row + x] += swell * amount;
+      if (state.hasAge() && source.isHeld) state.age[row + x] *= 1 - std::min(amount, 1.0F);
+      if (!state.hasColor()) continue;
+      const Vec3 color = coverage.color.empty() ? Vec3(source.color) : coverage.color[box.index(x, y, z)];
+      for (std::size_t c = 0; c < 3; ++c) {
+        float& colored = state.color[c][row + x];
+        const float own = color[static_cast<int>(c)];
+        colored += source.isHeld ? (dense * own - colored) * std::min(amount, 1.0F) : own * more;
       }
     }
   });
@@ -414,23 +411,22 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
     // A face takes on what the voxels beside it have, by how much of each the source fills.
     std::array<std::size_t, 3> count = box.counts;
     ++count[axis];
-    parallelFor(count[2], [&](std::size_t z) {
-      for (std::size_t y = 0; y < count[1]; ++y)
-        for (std::size_t x = 0; x < count[0]; ++x) {
-          const std::array<std::size_t, 3> at{x, y, z};
-          const bool hasAbove = at[axis]<box.counts[axis], hasBelow = at[axis]> 0;
-          const std::size_t above = box.index(x, y, z), below = hasBelow ? above - step : 0;
-          const float more = hasAbove ? coverage.amount[above] : 0,
-                      less = hasBelow ? coverage.amount[below] : 0;
-          if (more + less <= 0) continue;
-          const auto component = static_cast<int>(axis);
-          const float wanted = ((hasAbove ? more * coverage.velocity[above][component] : 0) +
-                                (hasBelow ? less * coverage.velocity[below][component] : 0)) /
-                               ((more + less) * static_cast<float>(timeScale));
-          float& now = state.velocity[axis][faces.index(x + coverage.begin[0], y + coverage.begin[1],
-                                                        z + coverage.begin[2])];
-          now += (wanted - now) * std::min(1.0F, 0.5F * (more + less) * static_cast<float>(source.activity));
-        }
+    forRows({count}, [&](std::size_t y, std::size_t z) {
+      for (std::size_t x = 0; x < count[0]; ++x) {
+        const std::array<std::size_t, 3> at{x, y, z};
+        const bool hasAbove = at[axis]<box.counts[axis], hasBelow = at[axis]> 0;
+        const std::size_t above = box.index(x, y, z), below = hasBelow ? above - step : 0;
+        const float more = hasAbove ? coverage.amount[above] : 0,
+                    less = hasBelow ? coverage.amount[below] : 0;
+        if (more + less <= 0) continue;
+        const auto component = static_cast<int>(axis);
+        const float wanted = ((hasAbove ? more * coverage.velocity[above][component] : 0) +
+                              (hasBelow ? less * coverage.velocity[below][component] : 0)) /
+                             ((more + less) * static_cast<float>(timeScale));
+        float& now = state.velocity[axis][faces.index(x + coverage.begin[0], y + coverage.begin[1],
+                                                      z + coverage.begin[2])];
+        now += (wanted - now) * std::min(1.0F, 0.5F * (more + less) * static_cast<float>(source.activity));
+      }
     });
   }
 }

@@ -42,7 +42,7 @@ TEST(Multigrid, IsTheSameLinearAndSymmetricFunctionEachTime) {
       }
     completeLevel(level);
     Multigrid multigrid(std::make_shared<const std::vector<MultigridLevel>>(multigridLevels(level)));
-    std::vector<float> a(level.layout.size(), 0.0F), b = a, ofA = a, ofB = a, twice = a;
+    LevelNumbers a(level.layout.size(), 0.0F), b = a, ofA = a, ofB = a, twice = a;
     for (std::size_t i = 0; i < a.size(); ++i)
       if (level.hasGas(i)) {
         a[i] = static_cast<float>(random.signedUnit(i, Draw::ShapeB));

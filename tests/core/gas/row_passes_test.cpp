@@ -10,7 +10,7 @@ using test::ballIn;
 
 // A chessboard's colours in turns from a pressure of 0, and what is left.
 struct Smoothed {
-  std::vector<float> pressure, left;
+  LevelNumbers pressure, left;
 
   explicit Smoothed(const PressureLevel& level) : pressure(level.layout.size()), left(pressure) {}
   bool operator==(const Smoothed&) const = default;
@@ -18,7 +18,7 @@ struct Smoothed {
 
 constexpr std::size_t kPasses = 6;
 
-void pass(const PressureLevel& level, const std::vector<float>& right, std::size_t index, std::size_t y,
+void pass(const PressureLevel& level, const LevelNumbers& right, std::size_t index, std::size_t y,
           std::size_t z, Smoothed& result) {
   if (index == 0)
     smoothRowFromZero(level, y, z, right, 0, result.pressure);
@@ -36,7 +36,7 @@ TEST(RowPasses, DoWhatOneAfterTheOtherDoes) {
     const GasGrid grid = test::openAbove(counts[0], counts[1], counts[2]);
     const Vec3d middle = 0.5 * Vec3d(counts[0], counts[1], counts[2]);
     const PressureLevel level = levelOf(grid, ballIn(grid, middle, 4.3));
-    std::vector<float> right(level.layout.size(), 0.0F);
+    LevelNumbers right(level.layout.size(), 0.0F);
     test::fillAtRandom(right, 3);
     Smoothed expected(level);
     for (std::size_t index = 0; index < kPasses; ++index)
