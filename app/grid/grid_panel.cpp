@@ -121,7 +121,7 @@ QToolButton* GridPanel::otherGases() {
                       // Which needs its picture.
                       document_.select(document_.scene().items().back()->id);
                     })
-        ->setToolTip(tr("Adds flat gas whose source is a picture that you choose: it flows in its colors"));
+        ->setToolTip(tr("Adds flat gas whose source is a picture that you choose: it flows in its colours"));
     menu->popup(button->mapToGlobal(QPoint(0, button->height())));
   });
   return button;

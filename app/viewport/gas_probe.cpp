@@ -73,7 +73,7 @@ QStringList GasProbe::lines() const {
   lines << tr("speed  %1 units/s").arg(number(glm::length(voxel_->velocity)));
   lines << tr("velocity  %1").arg(triple(voxel_->velocity));
   if (voxel_->age) lines << tr("age  %1 s").arg(number(*voxel_->age));
-  if (voxel_->color) lines << tr("color  %1").arg(triple(*voxel_->color));
+  if (voxel_->color) lines << tr("colour  %1").arg(triple(*voxel_->color));
   return lines;
 }
 

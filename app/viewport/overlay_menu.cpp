@@ -42,11 +42,11 @@ void addParticles(QMenu& menu, Viewport& viewport) {
             });
   using Tint = ParticleOverlay::Tint;
   addChoices(menu,
-             Choices<Tint>{{tr("No color"), Tint::None},
-                           {tr("Color by age"), Tint::Age},
-                           {tr("Color by fraction of life"), Tint::Life},
-                           {tr("Color by speed"), Tint::Speed}},
-             tr("A dot for each particle, colored by one of its attributes"), [&viewport](Tint tint) {
+             Choices<Tint>{{tr("No colour"), Tint::None},
+                           {tr("Colour by age"), Tint::Age},
+                           {tr("Colour by fraction of life"), Tint::Life},
+                           {tr("Colour by speed"), Tint::Speed}},
+             tr("A dot for each particle, coloured by one of its attributes"), [&viewport](Tint tint) {
                viewport.setOverlay({viewport.overlay().showsVelocity, tint});
              });
 }

@@ -89,7 +89,7 @@ void Probe::readParticle() {
   }
   atFrame_.askWhenFree(
       [id = *id_, scene = document_.scene(), frame, stamps = stamps_](const Progress&) -> Now {
-        Now now{id, probeParticle(scene, *frame, id)};
+        Now now{id, frame->number, probeParticle(scene, *frame, id)};
         if (now.particle) now.size = sizeOf(scene, *now.particle, frame->number, *stamps);
         return now;
       });
@@ -162,8 +162,13 @@ QStringList ProbePanel::lines() const {
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
   if (particle->isStill) lines << tr("frozen by a rule");
-  const PathPoint top = highestPoint(probe_.path());
-  lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
+  if (!probe_.path().empty()) {
+    const PathPoint top = highestPoint(probe_.path());
+    lines << tr("highest  %1 units, frame %2, age %3 frames")
+                 .arg(short1(top.position.y))
+                 .arg(top.frame)
+                 .arg(particle->age * rate - (probe_.frame() - top.frame), 0, 'f', 1);
+  }
   if (!particle->influences.empty()) lines << tr("pushed, in units/s², by");
   for (const ProbedInfluence& influence : particle->influences)
     if (const Scene::ItemPtr item = scene.find(influence.influence))

@@ -32,6 +32,8 @@ class Probe : public QObject {
   // Nothing if the particle does not live at this frame, or the frame is not simulated. Worked out behind the
   // window, like all the rest.
   const std::optional<ProbedParticle>& particle() const { return now_.particle; }
+  // The frame at which it is so.
+  int frame() const { return now_.frame; }
   // Its diameter in the scene.
   double size() const { return now_.size; }
   const std::vector<PathPoint>& path() const { return path_; }
@@ -43,6 +45,7 @@ class Probe : public QObject {
  private:
   struct Now {
     ParticleId id = 0;
+    int frame = 0;
     std::optional<ProbedParticle> particle;
     double size = 0;
   };

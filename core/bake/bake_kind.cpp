@@ -220,7 +220,7 @@ std::vector<ParamSpec> fileParams() {
       flag("density_sheet", "Density", false)
           .in("Files")
           .tip("Writes a sheet with the density of the gas that is seen, from 0 to the most there is, for "
-               "coloring and dissolving it in the game."),
+               "colouring and dissolving it in the game."),
       flag("temperature_sheet", "Temperature", false)
           .in("Files")
           .tip("Writes a sheet with the temperature of the gas that is seen, in kelvin above the air's."),

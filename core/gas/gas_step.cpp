@@ -3,12 +3,12 @@
 #include "base/untouched.h"
 #include "gas/advect.h"
 #include "gas/gas_turbulence.h"
+#include "gas/pressure_rows.h"
 #include "gas/rows.h"
 #include "gas/vorticity.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 #include <utility>
 
 namespace comet {
@@ -55,14 +55,11 @@ double energyOf(const GasVelocity& velocity) {
   double sum = 0;
   for (const GasChannel& across : velocity)
     sum += sumOfBlocks(across.size(), [&](std::size_t begin, std::size_t end) {
-      // In so many sums of single precision, which become one vector.
-      std::array<float, 16> squares{};
-      std::size_t i = begin;
-      for (; i + squares.size() <= end; i += squares.size())
-        for (std::size_t lane = 0; lane < squares.size(); ++lane)
-          squares[lane] += across[i + lane] * across[i + lane];
-      for (; i < end; ++i) squares[0] += across[i] * across[i];
-      return std::accumulate(squares.begin(), squares.end(), 0.0F);
+      const std::size_t whole = (end - begin) / kPressureLanes * kPressureLanes;
+      double squares = dotOf(across.data() + begin, across.data() + begin, whole);
+      for (std::size_t i = begin + whole; i < end; ++i)
+        squares += static_cast<double>(across[i]) * static_cast<double>(across[i]);
+      return squares;
     });
   return sum;
 }

@@ -139,16 +139,16 @@ std::vector<ParamSpec> lookParams() {
           .usual(0.1, 5)
           .keyed()
           .tip("The density at the right end of the opacity ramp, and of colours over density."),
-      own(choice("color_by", "Color by",
+      own(choice("color_by", "Colour by",
                  {{"density", "Density", "The ramp goes from thin gas to gas of full density."},
                   {"temperature", "Temperature", "The ramp goes from cold gas to gas of full temperature."},
                   {"age", "Age", "The ramp goes from gas that has just been given off to gas of full age."},
                   {"source", "Source",
-                   "The gas has the colors that its sources give it, mixed as the gas mixes."}}))
+                   "The gas has the colours that its sources give it, mixed as the gas mixes."}}))
           .simulatedToo()
-          .tip("What the color of the gas depends on. Ages are carried along by the simulation, which runs "
+          .tip("What the colour of the gas depends on. Ages are carried along by the simulation, which runs "
                "again when they are asked for."),
-      own(gradient("color", "Color", Gradient({{0, {0.78, 0.8, 0.83}}, {1, {0.78, 0.8, 0.83}}})))
+      own(gradient("color", "Colour", Gradient({{0, {0.78, 0.8, 0.83}}, {1, {0.78, 0.8, 0.83}}})))
           .when("color_by", {"density", "temperature", "age"})
           .tip("The colour of the gas."),
       own(number("full_temperature", "Full temperature", 300))
@@ -164,7 +164,7 @@ std::vector<ParamSpec> lookParams() {
           .usual(0.1, 10)
           .keyed()
           .when("color_by", {"age"})
-          .tip("The time since it was given off at the right end of the color ramp, and of an age of 1 in "
+          .tip("The time since it was given off at the right end of the colour ramp, and of an age of 1 in "
                "the age sheet of a bake."),
       own(number("self_shadow", "Self-shadow", 100))
           .unit("%")

@@ -102,17 +102,17 @@ std::vector<ParamSpec> amountParams() {
 
 std::vector<ParamSpec> colorParams() {
   return {
-      choice("gives_color", "Color",
-             {{"none", "None", "The source gives no color of its own: its gas is white among colored gas."},
-              {"color", "One color", "All of its gas has one color."},
-              {"picture", "Picture", "Its gas has the colors of the picture that it comes from."}})
-          .in("Color")
-          .tip("The color that the source gives to the gas, seen where the gas is colored by Source."),
-      color("source_color", "Gas color", {0.78, 0.8, 0.83})
-          .in("Color")
+      choice("gives_color", "Colour",
+             {{"none", "None", "The source gives no colour of its own: its gas is white among coloured gas."},
+              {"color", "One colour", "All of its gas has one colour."},
+              {"picture", "Picture", "Its gas has the colours of the picture that it comes from."}})
+          .in("Colour")
+          .tip("The colour that the source gives to the gas, seen where the gas is coloured by Source."),
+      color("source_color", "Gas colour", {0.78, 0.8, 0.83})
+          .in("Colour")
           .keyed()
           .when("gives_color", {"color"})
-          .tip("The color of the gas that it gives off."),
+          .tip("The colour of the gas that it gives off."),
   };
 }
 

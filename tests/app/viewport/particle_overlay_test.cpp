@@ -51,7 +51,7 @@ TEST_F(ParticleOverlayTest, VelocityLinesReachAsFarAsATenthOfASecond) {
 
 TEST_F(ParticleOverlayTest, ATintColoursEachParticle) {
   document().select(scene().settings().id);
-  choose("Color by speed");
+  choose("Colour by speed");
   // A single one lies in the middle of its own range.
   EXPECT_TRUE(test::eventually([this] {
     const QColor seen = at(0);

@@ -1,15 +1,21 @@
 // The small jobs at the end of the guide's pages, done in the window as they are written there.
 #include "app/driver.h"
+#include "bake/bake_view.h"
+#include "bake/cell_plot.h"
+#include "base/file.h"
 #include "controls/curve_lane.h"
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
+#include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
 #include "viewport/viewport.h"
 
 #include <QComboBox>
 #include <QFile>
+#include <QLabel>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QToolButton>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -36,16 +42,26 @@ class GuideJobs : public test::WindowTest {
     QApplication::processEvents();
   }
   void choose(const char* param, const QString& label, const char* name = "choice") {
-    auto* box = test::child<QComboBox>(*row(param), name);
+    chooseIn(*row(param), name, label);
+  }
+  // By the keyboard, one entry at a time; each may lead to another box.
+  static void chooseIn(QWidget& parent, const char* name, const QString& label) {
+    auto* box = test::child<QComboBox>(parent, name);
     const int index = box->findText(label);
     ASSERT_GE(index, 0) << label.toStdString();
     for (int tries = 0; box->currentIndex() != index && tries < 50; ++tries) {
       box->setFocus();
       QTest::keyClick(box, box->currentIndex() < index ? Qt::Key_Down : Qt::Key_Up);
       QApplication::processEvents();
-      box = test::child<QComboBox>(*row(param), name);
+      box = test::child<QComboBox>(parent, name);
     }
     EXPECT_EQ(box->currentIndex(), index);
+  }
+  void openDemo(const char* name) {
+    const QString before = document().displayName();
+    test::click(test::child<QToolButton>(window_, QString("demo.") + name));
+    ASSERT_TRUE(test::eventually([&] { return document().displayName() != before; })) << name;
+    document().holdFrame();
   }
   void key(const char* param) { test::click(test::child<KeyMark>(*row(param), "key")); }
   const ParticleStore& particlesAt(int frame, const char* emitter = "emitter") {
@@ -165,9 +181,7 @@ TEST_F(GuideJobs, DropsSplash) {
 TEST_F(GuideJobs, AFlockFallsApart) {
   expectJob("flocks.md",
             "Open the demo *Gull flock*, lower *Alignment* to 0, and watch the flock fall apart.");
-  test::click(test::child<QToolButton>(window_, "demo.gull_flock"));
-  ASSERT_TRUE(test::eventually([this] { return scene().findByName("flock") != nullptr; }));
-  document().holdFrame();
+  openDemo("gull_flock");
   select("flock");
   test::type(field("alignment"), "0");
   EXPECT_EQ(scene().findByName("flock")->number("alignment", 1), 0);
@@ -291,13 +305,13 @@ TEST_F(GuideJobs, OpacityIsDrawnInTheLifeChart) {
 }
 
 TEST_F(GuideJobs, AViewFromTheSideIsOrbitedBack) {
-  expectJob("viewport.md", "Look from the *Side*, choose *Overlays → Color by speed*, and orbit back.");
+  expectJob("viewport.md", "Look from the *Side*, choose *Overlays → Colour by speed*, and orbit back.");
   auto* viewport = test::child<Viewport>(window_, "viewport");
   auto* view = test::child<QComboBox>(window_, "view");
   view->setFocus();
   while (view->currentText() != "Side") QTest::keyClick(view, Qt::Key_Down);
   EXPECT_EQ(viewport->view(), ViewKind::Side);
-  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Color by speed");
+  test::chooseFromMenu(test::child<QPushButton>(window_, "overlay"), "Colour by speed");
   EXPECT_EQ(viewport->overlay().tint, ParticleOverlay::Tint::Speed);
   test::drag(viewport, {40, 40}, {160, 60});
   EXPECT_EQ(viewport->view(), ViewKind::Free);
@@ -343,6 +357,94 @@ TEST_F(GuideJobs, KeysAreHeldAndMirrored) {
   EXPECT_EQ(keys()[0].value, Value(300.0));
   EXPECT_EQ(keys()[1].frame, 25) << "as far from the end as it was from the beginning";
   EXPECT_EQ(keys()[2].value, Value(100.0));
+}
+
+TEST_F(GuideJobs, ASeamIsLookedAtWithAndWithoutALoop) {
+  expectJob(
+      "bake.md",
+      "Bake *Reed drizzle*, look at its seam in **Cells**, and switch the loop from *Exact* to *None* to "
+      "see the difference.");
+  openDemo("reed_drizzle");
+  test::click(test::child<QPushButton>(window_, "page.2"));
+  const auto facts = [this] {
+    test::click(test::child<QPushButton>(window_, "bake_start"));
+    EXPECT_TRUE(test::eventually(
+        [this] {
+          return test::child<QPushButton>(window_, "bake_write")->isEnabled() &&
+                 !test::child<QPushButton>(window_, "bake_cancel")->isEnabled();
+        },
+        120000));
+    return test::child<QLabel>(window_, "bake_facts")->text();
+  };
+  EXPECT_TRUE(facts().contains("The loop is exact"));
+  test::click(test::child<QPushButton>(window_, "bake_page.1"));
+  const auto plot = [this] { return window_.findChild<CellPlot*>()->grab().toImage(); };
+  const QImage exact = plot();
+  chooseIn(*test::child<ParamRow>(*window_.findChild<BakeView*>(), "param.loop"), "choice", "None");
+  EXPECT_FALSE(facts().contains("The loop is exact"));
+  EXPECT_NE(plot(), exact) << "there is no seam any more";
+}
+
+TEST_F(GuideJobs, SparksEndWhereTheyAreHighest) {
+  expectJob(
+      "probe.md",
+      "Probe a spark of *Funnel sparks*, read the age at its highest point, and add a rule that ends each "
+      "particle from that age on.");
+  openDemo("funnel_sparks");
+  document().setFrame(40);
+  const ParticleStore& sparks = particlesAt(40, "embers");
+  Viewport& viewport = window_.viewport();
+  ASSERT_TRUE(test::eventually([&] { return viewport.shownFrame() == 40; }));
+  document().select(scene().camera().id);  // no handles in the way
+  const Projector projector(cameraOf(scene(), 40), viewport.width(), viewport.height());
+  ASSERT_GT(sparks.size(), 40U);
+  const auto at = projector.project(drawnParticle(sparks, sparks.size() / 2).state.position);
+  test::click(&viewport, QPointF(at.x, at.y).toPoint());
+  auto* panel = test::child<ProbePanel>(window_, "probe_panel");
+  const auto highest = [panel] { return panel->lines().filter(QRegularExpression("^highest .* age ")); };
+  ASSERT_TRUE(test::eventually([&] { return !highest().isEmpty(); }));
+  const double age = highest().front().section("age ", 1).section(' ', 0, 0).toDouble();
+  EXPECT_GT(age, 1);
+  const Scene::ItemPtr probed = scene().find(viewport.probe().particle()->emitter);
+  document().select(probed->id);
+  QApplication::processEvents();
+  const auto inRules = [this](const char* name) { return test::child<QWidget>(*row("rules"), name); };
+  test::click(inRules("add_rule"));
+  QApplication::processEvents();
+  choose("rules", "age between", "rule0.when0.kind");
+  test::type(test::child<NumberField>(*row("rules"), "rule0.when0.first"), QString::number(age));
+  test::type(test::child<NumberField>(*row("rules"), "rule0.when0.second"), "1000");
+  choose("rules", "die", "rule0.then0.kind");
+  const ParticleStore& left = particlesAt(40, probed->name.c_str());
+  ASSERT_GT(left.size(), 5U);
+  for (std::size_t i = 0; i < left.size(); ++i) EXPECT_LT(drawnParticle(left, i).state.age * 24, age + 1.001);
+}
+
+TEST_F(GuideJobs, ARibbonsSurfaceIsExported) {
+  expectJob("trails.md",
+            "Open *Wake ribbon*, halve the voxel size of its surface, and export one frame of it as OBJ.");
+  openDemo("wake_ribbon");
+  select("wake");
+  const double voxel = scene().findByName("wake")->number("surface_voxel_size", 1);
+  test::type(field("surface_voxel_size"), QString::number(voxel / 2));
+  EXPECT_NEAR(scene().findByName("wake")->number("surface_voxel_size", 1), voxel / 2, 1e-9);
+  test::click(test::child<QPushButton>(window_, "page.2"));
+  const test::TemporaryFolder folder;
+  auto* edit = test::child<QLineEdit>(window_, "bake_folder");
+  edit->selectAll();
+  QTest::keyClicks(edit, QString::fromStdString(folder.path().string()));
+  chooseIn(window_, "data_what", "Surfaces");
+  chooseIn(window_, "data_format", "OBJ");
+  test::type(test::child<NumberField>(window_, "data_first"), "20");
+  test::type(test::child<NumberField>(window_, "data_last"), "20");
+  test::click(test::child<QPushButton>(window_, "data_write"));
+  const auto* message = test::child<QLabel>(window_, "data_message");
+  ASSERT_TRUE(test::eventually([&] { return message->text().startsWith("Exported "); }, 60000));
+  bool hasMesh = false;
+  for (const auto& file : std::filesystem::directory_iterator(folder.path()))
+    if (file.path().extension() == ".obj")
+      hasMesh = readFile(file.path(), 1 << 28).find("\nf ") != std::string::npos;
+  EXPECT_TRUE(hasMesh);
 }
 
 }  // namespace
