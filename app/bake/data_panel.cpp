@@ -18,7 +18,7 @@
 namespace comet {
 namespace {
 
-constexpr int kMostPoints = 10000;
+constexpr int kMaxPoints = 10000;
 
 }  // namespace
 
@@ -64,7 +64,7 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   last_->setRange(-100000, 100000);
   points_->setObjectName("data_points");
   points_->setPrefix(tr("points"));
-  points_->setRange(0, kMostPoints);
+  points_->setRange(0, kMaxPoints);
   points_->setToolTip(tr("The number of points of each line, spaced evenly; 0 keeps the points that it has"));
   for (NumberField* field : {first_, last_, points_})
     connect(field, &NumberField::edited, field, &NumberField::setValue);

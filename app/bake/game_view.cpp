@@ -24,8 +24,8 @@ constexpr int kColumns = 4;
 
 // From nothing over green and tawny to white, by how often a pixel is drawn.
 Vec3 heat(double count) {
-  constexpr double kMost = 16;
-  const double x = std::clamp(count / kMost, 0.0, 1.0);
+  constexpr double kMax = 16;
+  const double x = std::clamp(count / kMax, 0.0, 1.0);
   const Vec3d color =
       count <= 0 ? Vec3d(0.0)
       : x < 0.5  ? Vec3d(0.1 + 0.75 * 2 * x, 0.3 + 0.27 * 2 * x, 0.2 + 0.09 * 2 * x)
@@ -158,14 +158,14 @@ GameView::GameView(QWidget* parent)
   });
 }
 
-NumberField* GameView::addNumber(const char* name, const QString& prefix, const QString& unit, double most,
+NumberField* GameView::addNumber(const char* name, const QString& prefix, const QString& unit, double max,
                                  double value, const QString& tip, const std::function<void(double)>& set) {
   auto* field = new NumberField;
   field->setObjectName(name);
   field->setPrefix(prefix);
   field->setUnit(unit);
-  field->setRange(0, most);
-  field->setUsualRange(0, most);
+  field->setRange(0, max);
+  field->setUsualRange(0, max);
   field->setValue(value);
   field->setToolTip(tip);
   auto* grid = static_cast<QGridLayout*>(fields_->layout());

@@ -61,7 +61,7 @@ class GameView : public QWidget {
   void setPlaying(bool playing) { picture_->setPlaying(playing); }
 
  private:
-  NumberField* addNumber(const char* name, const QString& prefix, const QString& unit, double most,
+  NumberField* addNumber(const char* name, const QString& prefix, const QString& unit, double max,
                          double value, const QString& tip, const std::function<void(double)>& set);
   void change();
 

@@ -14,7 +14,7 @@ namespace comet {
 namespace {
 
 constexpr double kMargin = 12;
-constexpr double kMostPixelSize = 48;  // pixels of the screen for one of the sheet
+constexpr double kMaxPixelSize = 48;  // pixels of the screen for one of the sheet
 // From here on pixels are drawn as squares.
 constexpr double kSharpFrom = 2;
 
@@ -127,8 +127,8 @@ void SheetView::paintEvent(QPaintEvent*) {
 }
 
 void SheetView::zoomAt(const QPointF& place, double factor) {
-  const double most = std::max(1.0, kMostPixelSize / fittingScale());
-  const double next = std::clamp(zoom_ * factor, 0.5, most);
+  const double max = std::max(1.0, kMaxPixelSize / fittingScale());
+  const double next = std::clamp(zoom_ * factor, 0.5, max);
   // What lies under the pointer stays there.
   const QPointF middle(width() / 2.0, height() / 2.0);
   shift_ = place - middle - (place - middle - shift_) * (next / zoom_);

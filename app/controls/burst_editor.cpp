@@ -22,7 +22,7 @@ struct BurstField {
   double Burst::*value;  // null for the number of times
   Kind kind;
   const char* prefix;
-  double least, most, usual;
+  double min, max, usual;
   const char* tip;
 };
 
@@ -117,7 +117,7 @@ NumberField* BurstEditor::addField(std::size_t index, std::size_t f) {
   field->setObjectName(QString("burst%1.%2").arg(index).arg(f));
   field->setPrefix(QString::fromUtf8(look.prefix));
   field->setToolTip(tr(look.tip));
-  field->setRange(look.least, look.most);
+  field->setRange(look.min, look.max);
   field->setUsualRange(0, look.usual);
   field->setWhole(true);
   field->setShowsBar(false);
@@ -142,8 +142,7 @@ bool BurstEditor::takeSaid(std::size_t index, const QString& text) {
   if (!said) return false;
   bursts_[index] = *said;
   for (std::size_t f = 0; f < kFieldCount; ++f)
-    setValueOf(bursts_[index], f,
-               std::clamp(std::round(valueOf(*said, f)), kFields[f].least, kFields[f].most));
+    setValueOf(bursts_[index], f, std::clamp(std::round(valueOf(*said, f)), kFields[f].min, kFields[f].max));
   offer();
   Q_EMIT finished();
   return true;

@@ -43,12 +43,12 @@ ColorPicker::ColorPicker(QWidget* parent) : QWidget(parent, Qt::Popup) {
   addHexRow(*column);
 }
 
-NumberField* ColorPicker::addField(QHBoxLayout& row, const char* name, const QString& prefix, double most) {
+NumberField* ColorPicker::addField(QHBoxLayout& row, const char* name, const QString& prefix, double max) {
   auto* field = new NumberField(this);
   field->setObjectName(name);
   field->setPrefix(prefix);
-  field->setRange(0, most);
-  field->setUsualRange(0, most);
+  field->setRange(0, max);
+  field->setUsualRange(0, max);
   row.addWidget(field);
   connect(field, &NumberField::finished, this, &ColorPicker::finished);
   return field;

@@ -48,7 +48,7 @@ class ColorPicker : public QWidget {
   void pick(const QPoint& position);
   void offer();
   void showFields();
-  NumberField* addField(QHBoxLayout& row, const char* name, const QString& prefix, double most);
+  NumberField* addField(QHBoxLayout& row, const char* name, const QString& prefix, double max);
   static QHBoxLayout* addRow(QVBoxLayout& column);
   void addHueFields(QVBoxLayout& column);
   void addLightFields(QVBoxLayout& column);

@@ -106,10 +106,10 @@ void CurveLane::paintEvent(QPaintEvent*) {
   painter.setPen(hasFocus() ? theme::kAccent : theme::kLine);
   painter.setBrush(theme::kField);
   painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), theme::kRadius, theme::kRadius);
-  const int most = histogram_.empty() ? 0 : *std::max_element(histogram_.begin(), histogram_.end());
-  for (std::size_t i = 0; most > 0 && i < histogram_.size(); ++i) {
+  const int max = histogram_.empty() ? 0 : *std::max_element(histogram_.begin(), histogram_.end());
+  for (std::size_t i = 0; max > 0 && i < histogram_.size(); ++i) {
     const double step = area().width() / static_cast<double>(histogram_.size());
-    const double height = area().height() * histogram_[i] / most;
+    const double height = area().height() * histogram_[i] / max;
     painter.fillRect(
         QRectF(area().left() + step * static_cast<double>(i), area().bottom() - height, step - 0.5, height),
         theme::withAlpha(theme::kWell, 38));
@@ -185,9 +185,9 @@ void CurveLane::movePoint(const QPointF& position) {
   CurvePoint& point = points[i];
   const CurvePoint wanted = pointUnder(position);
   // A point stays between its neighbours, so that it keeps its place in the order.
-  const double least = i > 0 ? points[i - 1].x : 0;
-  const double most = i + 1 < points.size() ? points[i + 1].x : 1;
-  point.x = std::clamp(std::round(wanted.x * 1000) / 1000, least, most);
+  const double min = i > 0 ? points[i - 1].x : 0;
+  const double max = i + 1 < points.size() ? points[i + 1].x : 1;
+  point.x = std::clamp(std::round(wanted.x * 1000) / 1000, min, max);
   point.y = std::round(wanted.y * 1000) / 1000;
   offer(std::move(points));
 }

@@ -16,14 +16,14 @@ namespace {
 
 constexpr int kNoteHeight = 18;
 constexpr int kMargin = 8;
-constexpr int kMostPixels = 1024;  // of a side: more cannot be seen
+constexpr int kMaxPixels = 1024;  // of a side: more cannot be seen
 
 double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
 
 // After which point a new one belongs: the side that it lies nearest to.
 std::size_t nearestSide(const OutlinePoints& points, const Vec2d& at) {
   std::size_t best = points.size() - 1;
-  double least = 1e300;
+  double min = 1e300;
   for (std::size_t i = 0; i < points.size(); ++i) {
     const Vec2d a = points[i].at, b = points[(i + 1) % points.size()].at;
     const Vec2d along = b - a;
@@ -32,8 +32,8 @@ std::size_t nearestSide(const OutlinePoints& points, const Vec2d& at) {
     const double t = length > 0 ? std::clamp((away.x * along.x + away.y * along.y) / length, 0.0, 1.0) : 0;
     const Vec2d rest = away - along * t;
     const double squared = rest.x * rest.x + rest.y * rest.y;
-    if (squared < least) {
-      least = squared;
+    if (squared < min) {
+      min = squared;
       best = i;
     }
   }
@@ -66,7 +66,7 @@ void MaskEditor::refresh() {
     shown_ = {};
   } else if (shown_ != content->digest()) {
     const auto picture = content->at(document_.frame());
-    const int factor = std::max(picture->width(), picture->height()) / kMostPixels;
+    const int factor = std::max(picture->width(), picture->height()) / kMaxPixels;
     image_ = screenImageOverChecker(factor > 1 ? reduced(*picture, factor) : *picture);
     shown_ = content->digest();
   }

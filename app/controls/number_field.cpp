@@ -34,14 +34,14 @@ NumberField::NumberField(QWidget* parent) : QWidget(parent), editor_(new QLineEd
   });
 }
 
-void NumberField::setRange(double least, double most) {
-  least_ = least;
-  most_ = most;
+void NumberField::setRange(double min, double max) {
+  min_ = min;
+  max_ = max;
 }
 
-void NumberField::setUsualRange(double least, double most) {
-  usualLeast_ = least;
-  usualMost_ = most;
+void NumberField::setUsualRange(double min, double max) {
+  usualMin_ = min;
+  usualMax_ = max;
   update();
 }
 
@@ -95,7 +95,7 @@ void NumberField::paintEvent(QPaintEvent*) {
   painter.drawRoundedRect(box, theme::kRadius, theme::kRadius);
   if (showsBar_) {
     const auto fractionOf = [this](double value) {
-      return std::clamp((value - usualLeast_) / std::max(1e-12, usualMost_ - usualLeast_), 0.0, 1.0);
+      return std::clamp((value - usualMin_) / std::max(1e-12, usualMax_ - usualMin_), 0.0, 1.0);
     };
     // From zero, so that a field of both signs is empty at zero.
     const double from = fractionOf(0), to = fractionOf(value_);
@@ -126,7 +126,7 @@ void NumberField::paintEvent(QPaintEvent*) {
 }
 
 double NumberField::step(Qt::KeyboardModifiers modifiers) const {
-  double step = (usualMost_ - usualLeast_) / kScrubPixels;
+  double step = (usualMax_ - usualMin_) / kScrubPixels;
   if (modifiers.testFlag(Qt::ShiftModifier)) step /= 10;
   if (modifiers.testFlag(Qt::ControlModifier)) step *= 10;
   return step;
@@ -134,7 +134,7 @@ double NumberField::step(Qt::KeyboardModifiers modifiers) const {
 
 void NumberField::offer(double value) {
   if (whole_) value = std::round(value);
-  value = std::clamp(value, least_, most_);
+  value = std::clamp(value, min_, max_);
   isRefused_ = false;
   update();
   if (value == value_) return;
@@ -158,9 +158,8 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
   scrubbed_ = true;
   lastPosition_ = event->pos();
   // Kept apart from the value, which rounding and limits change.
-  scrubValue_ = std::clamp(scrubValue_ + moved * step(event->modifiers()), least_, most_);
-  const double digits =
-      std::pow(10.0, std::max(0.0, 2 - std::floor(std::log10(usualMost_ - usualLeast_)) + 1));
+  scrubValue_ = std::clamp(scrubValue_ + moved * step(event->modifiers()), min_, max_);
+  const double digits = std::pow(10.0, std::max(0.0, 2 - std::floor(std::log10(usualMax_ - usualMin_)) + 1));
   offer(std::round(scrubValue_ * digits) / digits);
 }
 

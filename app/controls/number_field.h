@@ -20,9 +20,9 @@ class NumberField : public QWidget {
  public:
   explicit NumberField(QWidget* parent = nullptr);
 
-  void setRange(double least, double most);
+  void setRange(double min, double max);
   // What a drag across a few hundred pixels covers; also where the bar behind the number is empty and full.
-  void setUsualRange(double least, double most);
+  void setUsualRange(double min, double max);
   void setUnit(const QString& unit) { setUnits(plainUnit(unit)); }
   // The units in which it is shown, the first, and typed.
   void setUnits(const NumberUnits& units);
@@ -89,8 +89,8 @@ class NumberField : public QWidget {
   void refuse(const QString& text, End end);
 
   double value_ = 0;
-  double least_ = -1e9, most_ = 1e9;
-  double usualLeast_ = 0, usualMost_ = 100;
+  double min_ = -1e9, max_ = 1e9;
+  double usualMin_ = 0, usualMax_ = 100;
   bool whole_ = false;
   bool showsBar_ = true;
   NumberUnits units_ = plainUnit({});

@@ -34,8 +34,8 @@ QString tipFor(const ParamSpec& spec) {
   const bool isNumber = spec.type == ParamType::Number || spec.type == ParamType::Integer;
   if (isNumber)
     tip += QObject::tr("<p>Usually %1 to %2 %3</p>")
-               .arg(spec.usualLeast)
-               .arg(spec.usualMost)
+               .arg(spec.usualMin)
+               .arg(spec.usualMax)
                .arg(text(spec.unitText));
   for (const ChoiceOption& option : spec.choices)
     tip += QString("<br><b>%1</b>: %2").arg(text(option.label), text(option.tip));
@@ -330,11 +330,11 @@ void ParamRow::addFollow(QHBoxLayout& row) {
   connect(field, &FollowField::finished, this, [this] { document_.endMerge(); });
 }
 
-NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double least, double most) {
+NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double min, double max) {
   auto* field = new NumberField;
   field->setPrefix(prefix);
-  field->setRange(least, most);
-  field->setUsualRange(spec_.usualLeast, spec_.usualMost);
+  field->setRange(min, max);
+  field->setUsualRange(spec_.usualMin, spec_.usualMax);
   field->setWhole(spec_.type == ParamType::Integer);
   row.addWidget(field, 1);
   if (!first_) first_ = field;
@@ -346,7 +346,7 @@ NumberField* ParamRow::addNumber(QHBoxLayout& row, const QString& prefix, double
 }
 
 void ParamRow::addNumbers(QHBoxLayout& row) {
-  NumberField* number = addNumber(row, {}, spec_.least, spec_.most);
+  NumberField* number = addNumber(row, {}, spec_.min, spec_.max);
   number->setObjectName("value");
   refreshers_.emplace_back([this, number](const ParamValue& v) {
     number->setUnits(unitsOf(spec_, document_.scene(), document_.timeDisplay()));
@@ -357,9 +357,9 @@ void ParamRow::addNumbers(QHBoxLayout& row) {
           [this](double typed) { document_.setBase(item_, spec_.id, typed, mergeKey()); });
   if (spec_.takesFormula()) addFormula(*number);
   if (!spec_.canVary) return;
-  NumberField* variation = addNumber(row, "±", 0, spec_.most - spec_.least);
+  NumberField* variation = addNumber(row, "±", 0, spec_.max - spec_.min);
   variation->setObjectName("variation");
-  variation->setUsualRange(0, (spec_.usualMost - spec_.usualLeast) / 2);
+  variation->setUsualRange(0, (spec_.usualMax - spec_.usualMin) / 2);
   variation->setMaximumWidth(92);
   refreshers_.emplace_back([this, variation](const ParamValue& v) {
     NumberUnits units = withoutOffset(unitsOf(spec_, document_.scene(), document_.timeDisplay()));
@@ -409,7 +409,7 @@ void ParamRow::addVector(QHBoxLayout& row) {
   const QString names = spec_.type == ParamType::Color ? "rgb" : "xyz";
   if (spec_.type == ParamType::Color) addSwatch(row);
   for (int axis = 0; axis < 3; ++axis) {
-    NumberField* field = addNumber(row, names[axis], spec_.least, spec_.most);
+    NumberField* field = addNumber(row, names[axis], spec_.min, spec_.max);
     field->setObjectName(QString(names[axis]));
     field->setShowsBar(false);
     refreshers_.emplace_back([this, field, axis](const ParamValue& v) {

@@ -51,7 +51,7 @@ class ParamRow : public QWidget {
   std::vector<std::string> suggestions() const;
   void addKeyMark(QHBoxLayout& row);
   void addReset();
-  NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double least, double most);
+  NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double min, double max);
   void toggleKey();
   void showKeyMenu(const QPoint& position);
 

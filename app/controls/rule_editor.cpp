@@ -97,7 +97,7 @@ void RuleEditor::rebuild() {
   for (std::size_t i = 0; i < rules_.size(); ++i) addRule(i);
   auto* add = new QPushButton(theme::mark("add"), tr("Add rule"));
   add->setObjectName("add_rule");
-  add->setEnabled(rules_.size() < kMostRules);
+  add->setEnabled(rules_.size() < kMaxRules);
   connect(add, &QPushButton::clicked, this, [this] {
     change([this] {
       // Does nothing until it is said whose births the burst gives.
@@ -270,8 +270,8 @@ void RuleEditor::addClauseFields(std::size_t rule, bool isCondition, std::size_t
 
 NumberField* RuleEditor::addNumber(const RuleField& look, QLayout& row) {
   auto* number = new NumberField;
-  number->setRange(look.least, look.most);
-  number->setUsualRange(std::max(look.least, -100.0), std::min(look.most, 100.0));
+  number->setRange(look.min, look.max);
+  number->setUsualRange(std::max(look.min, -100.0), std::min(look.max, 100.0));
   number->setPrefix(text(look.label));
   number->setToolTip(look.unit.empty() ? text(look.label)
                                        : tr("%1, %2").arg(text(look.label), text(look.unit)));
@@ -343,18 +343,18 @@ void RuleEditor::addTerms(std::size_t rule, QVBoxLayout& rows) {
   refreshers_.emplace_back(
       [this, draw, rule] { draw->setCurrentIndex(rules_[rule].chanceEachFrame ? 1 : 0); });
   row->addWidget(draw);
-  auto* most = new ChoiceBox;
-  most->setObjectName(QString("rule%1.most").arg(rule));
-  most->addItems({tr("unlimited"), tr("once per particle")});
-  for (int times = 2; times <= kMostTimes; ++times) most->addItem(tr("up to %1 times").arg(times));
-  most->setToolTip(tr("How many times it can fire for each particle"));
-  connect(most, &QComboBox::activated, this, [this, rule](int index) {
-    rules_[rule].most = index;
+  auto* max = new ChoiceBox;
+  max->setObjectName(QString("rule%1.most").arg(rule));
+  max->addItems({tr("unlimited"), tr("once per particle")});
+  for (int times = 2; times <= kMaxTimes; ++times) max->addItem(tr("up to %1 times").arg(times));
+  max->setToolTip(tr("How many times it can fire for each particle"));
+  connect(max, &QComboBox::activated, this, [this, rule](int index) {
+    rules_[rule].max = index;
     changed();
     Q_EMIT finished();
   });
-  refreshers_.emplace_back([this, most, rule] { most->setCurrentIndex(rules_[rule].most); });
-  row->addWidget(most);
+  refreshers_.emplace_back([this, max, rule] { max->setCurrentIndex(rules_[rule].max); });
+  row->addWidget(max);
 }
 
 }  // namespace comet

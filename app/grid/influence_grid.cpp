@@ -354,11 +354,11 @@ void InfluenceGrid::paintCell(QPainter& painter, int row, int column) const {
 // Along the cell's lower edge, so that the number stays readable.
 void InfluenceGrid::paintCourse(QPainter& painter, const QRectF& box, const Curve& course) const {
   constexpr int kSteps = 20;
-  const double most = std::max(1.0, course.largest());
+  const double max = std::max(1.0, course.largest());
   QPolygonF line;
   for (int i = 0; i <= kSteps; ++i) {
     const double x = static_cast<double>(i) / kSteps;
-    line << QPointF(box.left() + 3 + x * (box.width() - 6), box.bottom() - 2 - 7 * course.at(x) / most);
+    line << QPointF(box.left() + 3 + x * (box.width() - 6), box.bottom() - 2 - 7 * course.at(x) / max);
   }
   painter.setPen(QPen(theme::kAccent, 1));
   painter.drawPolyline(line);

@@ -22,7 +22,7 @@ namespace comet {
 namespace {
 
 constexpr int kDelayMilliseconds = 500;
-constexpr int kMostRecentFiles = 10;
+constexpr int kMaxRecentFiles = 10;
 constexpr std::size_t kLargestCopy = std::size_t{1} << 30;
 const char* const kTexts[] = {"path", "name", "scene"};
 const char* const kFormat = "tawny-comet-recovery";
@@ -154,7 +154,7 @@ void addRecentFile(const QString& path) {
   const QString absolute = QFileInfo(path).absoluteFilePath();
   files.removeAll(absolute);
   files.prepend(absolute);
-  QSettings().setValue(kRecentKey, files.mid(0, kMostRecentFiles));
+  QSettings().setValue(kRecentKey, files.mid(0, kMaxRecentFiles));
 }
 
 }  // namespace comet

@@ -29,7 +29,7 @@ void BirthsLane::reread() {
       progress.stopIfCancelled();
       Births births{emitter->id, birthsOutlook(scene, *emitter, frame), 0};
       for (const ExpectedBirths& each : births.outlook.perFrame)
-        births.most = std::max(births.most, each.fromRate);
+        births.max = std::max(births.max, each.fromRate);
       all.push_back(std::move(births));
     }
     return all;
@@ -41,7 +41,7 @@ void BirthsLane::show(std::vector<Births> births) {
   for (Births& each : births)
     if (const Births* before = birthsOf(each.emitter);
         before && held_ && held_->place.emitter == each.emitter)
-      each.most = before->most;
+      each.max = before->max;
   births_ = std::move(births);
   update_();
 }
@@ -56,9 +56,9 @@ QPointF BirthsLane::topAt(const Place& place, int frame) const {
   const Births* births = birthsOf(place.emitter);
   const int index = frame - place.scale.range.first;
   double fraction = 0;
-  if (births && births->most > 0 && index >= 0 && index < static_cast<int>(births->outlook.perFrame.size()))
+  if (births && births->max > 0 && index >= 0 && index < static_cast<int>(births->outlook.perFrame.size()))
     fraction =
-        kTopFraction * births->outlook.perFrame[static_cast<std::size_t>(index)].fromRate / births->most;
+        kTopFraction * births->outlook.perFrame[static_cast<std::size_t>(index)].fromRate / births->max;
   return {place.scale.xOf(frame), place.lane.bottom() - std::min(1.0, fraction) * place.lane.height()};
 }
 
@@ -107,7 +107,7 @@ std::optional<std::size_t> BirthsLane::burstAt(const Place& place, const QPointF
 BirthsLane::Part BirthsLane::partAt(const Place& place, const QPointF& position) const {
   if (burstAt(place, position)) return Part::Burst;
   const Births* births = birthsOf(place.emitter);
-  if (!births || births->most <= 0 || !place.lane.contains(position)) return Part::None;
+  if (!births || births->max <= 0 || !place.lane.contains(position)) return Part::None;
   const QPointF top = topAt(place, static_cast<int>(std::lround(place.scale.frameAt(position.x()))));
   const bool hasArea = top.y() < place.lane.bottom() - 1;
   return hasArea && std::abs(top.y() - position.y()) <= kBurstReach ? Part::Rate : Part::None;

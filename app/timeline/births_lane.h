@@ -48,7 +48,7 @@ class BirthsLane {
   struct Births {
     ItemId emitter = 0;
     BirthsOutlook outlook;
-    double most = 0;  // of births from the rate; the area is as high as its lane there
+    double max = 0;  // of births from the rate; the area is as high as its lane there
   };
   struct Held {
     Place place;

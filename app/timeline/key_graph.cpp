@@ -54,29 +54,29 @@ int KeyGraph::components() const { return componentsOf(item()->value(param_).bas
 
 void KeyGraph::fitValues() {
   if (param_.empty()) return;
-  least_ = std::numeric_limits<double>::infinity();
-  most_ = -least_;
+  min_ = std::numeric_limits<double>::infinity();
+  max_ = -min_;
   constexpr int kSamples = 120;
   for (int component = 0; component < components(); ++component) {
     const std::vector<CurvePoint> points = curveOf(track(), component);
     for (int i = 0; i <= kSamples; ++i) {
       const double frame = scale_.range.first + (scale_.range.count() - 1.0) * i / kSamples;
       const double value = sampleCurve(points, frame);
-      least_ = std::min(least_, value);
-      most_ = std::max(most_, value);
+      min_ = std::min(min_, value);
+      max_ = std::max(max_, value);
     }
   }
-  const double margin = most_ > least_ ? 0.12 * (most_ - least_) : std::max(1.0, 0.5 * std::abs(most_));
-  least_ -= margin;
-  most_ += margin;
+  const double margin = max_ > min_ ? 0.12 * (max_ - min_) : std::max(1.0, 0.5 * std::abs(max_));
+  min_ -= margin;
+  max_ += margin;
 }
 
 QPointF KeyGraph::placeOf(double frame, double value) const {
-  return {scale_.xOf(frame), area_.bottom() - (value - least_) / (most_ - least_) * area_.height()};
+  return {scale_.xOf(frame), area_.bottom() - (value - min_) / (max_ - min_) * area_.height()};
 }
 
 double KeyGraph::valueAt(double y) const {
-  return least_ + (area_.bottom() - y) / area_.height() * (most_ - least_);
+  return min_ + (area_.bottom() - y) / area_.height() * (max_ - min_);
 }
 
 std::optional<KeyGraph::Grip> KeyGraph::gripAt(const QPointF& position) const {
@@ -101,9 +101,9 @@ std::optional<KeyGraph::Grip> KeyGraph::gripAt(const QPointF& position) const {
 
 void KeyGraph::paintScale(QPainter& painter) const {
   painter.setFont(theme::font(10));
-  const double step = stepFor(most_ - least_);
-  const auto first = static_cast<long>(std::ceil(least_ / step)),
-             last = static_cast<long>(std::floor(most_ / step));
+  const double step = stepFor(max_ - min_);
+  const auto first = static_cast<long>(std::ceil(min_ / step)),
+             last = static_cast<long>(std::floor(max_ / step));
   for (long line = first; line <= last; ++line) {
     const double value = static_cast<double>(line) * step;
     const double y = placeOf(scale_.range.first, value).y();
@@ -194,11 +194,11 @@ void KeyGraph::drag(const QPointF& position, Qt::KeyboardModifiers modifiers) {
                modifiers.testFlag(Qt::AltModifier));
   } else {
     // A key stays between its neighbours.
-    const double least = held_->key > 0 ? points[held_->key - 1].x + 1 : -1e9;
-    const double most = held_->key + 1 < points.size() ? points[held_->key + 1].x - 1 : 1e9;
-    point.x = std::clamp(std::round(frame), least, most);
+    const double min = held_->key > 0 ? points[held_->key - 1].x + 1 : -1e9;
+    const double max = held_->key + 1 < points.size() ? points[held_->key + 1].x - 1 : 1e9;
+    point.x = std::clamp(std::round(frame), min, max);
     // As fine as half a pixel, in readable numbers.
-    const double grain = std::pow(10.0, std::floor(std::log10((most_ - least_) / area_.height())));
+    const double grain = std::pow(10.0, std::floor(std::log10((max_ - min_) / area_.height())));
     point.y = std::round(value / grain) * grain;
   }
   setCurve(changed, held_->component, points);

@@ -60,7 +60,7 @@ class KeyGraph {
   TimeScale scale_;
   QRectF area_;
   std::string param_;
-  double least_ = 0, most_ = 1;  // at the lower and upper edge
+  double min_ = 0, max_ = 1;  // at the lower and upper edge
   std::optional<Grip> held_;
 };
 

@@ -107,9 +107,9 @@ void Timeline::arrange() {
   const int top = kRulerHeight + kSimulatedHeight + 3;
   graph_.place(scale(), QRectF(kNameWidth, top, width() - kNameWidth - kMargin, height() - top - 4));
   const int needed = y + scrolled_ + (keysTop < 0 ? keys_.height() : 0) + 6;
-  mostScrolled_ = std::max(0, needed - height());
-  if (scrolled_ > mostScrolled_) {
-    scrolled_ = mostScrolled_;
+  maxScrolled_ = std::max(0, needed - height());
+  if (scrolled_ > maxScrolled_) {
+    scrolled_ = maxScrolled_;
     return arrange();
   }
   update();
@@ -124,7 +124,7 @@ bool Timeline::hasSomethingInTime(const Item& item) const {
 void Timeline::resizeEvent(QResizeEvent*) { arrange(); }
 
 void Timeline::wheelEvent(QWheelEvent* event) {
-  scrolled_ = std::clamp(scrolled_ - event->angleDelta().y() / 4, 0, mostScrolled_);
+  scrolled_ = std::clamp(scrolled_ - event->angleDelta().y() / 4, 0, maxScrolled_);
   arrange();
 }
 
@@ -413,7 +413,7 @@ void Timeline::paintMissing(QPainter& painter) const {
 void Timeline::paintFirings(QPainter& painter, const BirthsLane::Place& place) const {
   const Scene::ItemPtr emitter = document_.emitter(place.emitter);
   if (!emitter || std::get<RuleList>(emitter->value("rules").base).empty()) return;
-  constexpr double kLeast = 4, kStep = 4;
+  constexpr double kMin = 4, kStep = 4;
   painter.setPen(QPen(theme::kText, 1.6));
   for (int frame = place.scale.range.first; frame <= place.scale.range.last; ++frame) {
     const SceneFramePtr now = run_.frame(frame);
@@ -423,7 +423,7 @@ void Timeline::paintFirings(QPainter& painter, const BirthsLane::Place& place) c
         fired += stats.emitter == place.emitter ? stats.fired : 0;
     if (fired == 0) continue;
     const double height =
-        std::min(place.lane.height(), kLeast + kStep * std::log10(static_cast<double>(fired)));
+        std::min(place.lane.height(), kMin + kStep * std::log10(static_cast<double>(fired)));
     const double x = place.scale.xOf(frame);
     painter.drawLine(QPointF(x, place.lane.bottom() - height), QPointF(x, place.lane.bottom()));
   }

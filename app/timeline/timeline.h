@@ -98,7 +98,7 @@ class Timeline : public QWidget {
   QToolButton* graphButton_;
   QLineEdit* note_ = nullptr;
   double noteFrame_ = 0;
-  int scrolled_ = 0, mostScrolled_ = 0;  // pixels
+  int scrolled_ = 0, maxScrolled_ = 0;  // pixels
   Held held_ = Held::Nothing;
   Grip gripped_;
   ItemWindow grippedWindow_;  // as it was when the drag began

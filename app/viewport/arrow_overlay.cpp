@@ -165,11 +165,11 @@ void paintForces(QPainter& painter, const Projector& projector, const Scene& sce
 }
 
 void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& frame, const QRect& area) {
-  constexpr std::size_t kMostDrawn = 4000;
+  constexpr std::size_t kMaxDrawn = 4000;
   constexpr double kShortest = 5, kLongest = 26, kDot = 1.8;  // pixels
   float hardest = 1e-6F;
   for (const SurfaceHit& hit : frame.report->hits) hardest = std::max(hardest, hit.speed);
-  const std::size_t drawn = std::min(kMostDrawn, frame.report->hits.size());
+  const std::size_t drawn = std::min(kMaxDrawn, frame.report->hits.size());
   for (std::size_t i = 0; i < drawn; ++i) {
     const SurfaceHit& hit = frame.report->hits[i];
     const auto point = projector.project(Vec3d(hit.position));

@@ -17,7 +17,7 @@ namespace {
 
 constexpr std::size_t kArrowsAlong = 20;
 // The picture stays to be seen through the slice, most where there is nothing.
-constexpr int kLeastAlpha = 70, kMostAlpha = 225;
+constexpr int kMinAlpha = 70, kMaxAlpha = 225;
 
 QString nameOf(GasQuantity quantity) {
   switch (quantity) {
@@ -36,17 +36,17 @@ QString nameOf(GasQuantity quantity) {
 QImage pictureOf(const GasSlice& slice) {
   const auto width = static_cast<int>(slice.counts[0]), height = static_cast<int>(slice.counts[1]);
   QImage image(width, height, QImage::Format_ARGB32);
-  const double range = static_cast<double>(slice.most - slice.least);
+  const double range = static_cast<double>(slice.max - slice.min);
   for (int y = 0; y < height; ++y)
     for (int x = 0; x < width; ++x) {
       const float value =
           slice.values[static_cast<std::size_t>(y) * slice.counts[0] + static_cast<std::size_t>(x)];
-      const double fraction = range > 0 ? static_cast<double>(value - slice.least) / range : 0;
+      const double fraction = range > 0 ? static_cast<double>(value - slice.min) / range : 0;
       const double shown = value == 0 ? 0 : std::min(1.0, 0.4 + fraction);
       image.setPixelColor(
           x, y,
           theme::withAlpha(tintColor(fraction),
-                           static_cast<int>(std::lround(kLeastAlpha + (kMostAlpha - kLeastAlpha) * shown))));
+                           static_cast<int>(std::lround(kMinAlpha + (kMaxAlpha - kMinAlpha) * shown))));
     }
   return image;
 }
@@ -128,7 +128,7 @@ void GasOverlayView::paint(QPainter& painter, const Projector& projector, const 
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(theme::withAlpha(theme::kWell, 90), 1));
   for (const GasBrick& brick : shown_.bricks)
-    paintBox(painter, projector, 0.5 * (brick.least + brick.most), brick.most - brick.least);
+    paintBox(painter, projector, 0.5 * (brick.min + brick.max), brick.max - brick.min);
   paintArrows(painter, projector, area);
 }
 
@@ -148,8 +148,8 @@ void GasOverlayView::paintSlice(QPainter& painter, const Projector& projector, c
   painter.setTransform(placed, true);
   painter.drawImage(0, 0, shown_.image);
   painter.restore();
-  paintLegend(painter, area.adjusted(0, 0, 0, -44), nameOf(*overlay_.slice), static_cast<double>(slice.least),
-              static_cast<double>(slice.most));
+  paintLegend(painter, area.adjusted(0, 0, 0, -44), nameOf(*overlay_.slice), static_cast<double>(slice.min),
+              static_cast<double>(slice.max));
 }
 
 void GasOverlayView::paintArrows(QPainter& painter, const Projector& projector, const QRect& area) const {

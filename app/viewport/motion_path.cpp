@@ -9,7 +9,7 @@ namespace comet {
 namespace {
 
 constexpr double kHandle = 4;
-constexpr int kMostSteps = 600;
+constexpr int kMaxSteps = 600;
 
 }  // namespace
 
@@ -67,7 +67,7 @@ void MotionPath::paint(QPainter& painter, const Projector& projector) const {
   for (const std::string& param : params()) {
     const KeyTrack& keys = item()->value(param).keys;
     const double first = keys.front().frame, last = keys.back().frame;
-    const int steps = std::clamp(static_cast<int>(last - first), 1, kMostSteps);
+    const int steps = std::clamp(static_cast<int>(last - first), 1, kMaxSteps);
     painter.setBrush(Qt::NoBrush);
     QPolygonF line;
     for (int i = 0; i <= steps; ++i) {

@@ -14,7 +14,7 @@ namespace comet {
 namespace {
 
 // Of more, evenly spread ones are drawn: what they say is the same, and the view stays quick.
-constexpr std::size_t kMostDrawn = 30000;
+constexpr std::size_t kMaxDrawn = 30000;
 constexpr double kDot = 1.8;
 
 struct Drawn {
@@ -41,7 +41,7 @@ double numberOf(const ParticleStore& particles, std::size_t i, ParticleOverlay::
 std::vector<Drawn> particlesToDraw(const Projector& projector, const Scene& scene, const SceneFrame& frame,
                                    ParticleOverlay::Tint tint) {
   std::vector<Drawn> drawn;
-  const std::size_t step = frame.particles->count() / kMostDrawn + 1;
+  const std::size_t step = frame.particles->count() / kMaxDrawn + 1;
   for (const ParticleGroup& group : frame.particles->groups) {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
@@ -67,23 +67,23 @@ void paintVelocities(QPainter& painter, const Projector& projector, const std::v
 }
 
 void paintTint(QPainter& painter, const std::vector<Drawn>& drawn, const QRect& area, const QString& label) {
-  double least = std::numeric_limits<double>::infinity(), most = -least;
+  double min = std::numeric_limits<double>::infinity(), max = -min;
   for (const Drawn& particle : drawn) {
-    least = std::min(least, particle.number);
-    most = std::max(most, particle.number);
+    min = std::min(min, particle.number);
+    max = std::max(max, particle.number);
   }
   if (drawn.empty()) return;
   painter.setPen(Qt::NoPen);
   for (const Drawn& particle : drawn) {
-    painter.setBrush(tintColor(most > least ? (particle.number - least) / (most - least) : 0.5));
+    painter.setBrush(tintColor(max > min ? (particle.number - min) / (max - min) : 0.5));
     painter.drawEllipse(QPointF(particle.place.x, particle.place.y), kDot, kDot);
   }
-  paintLegend(painter, area, label, least, most);
+  paintLegend(painter, area, label, min, max);
 }
 
 }  // namespace
 
-void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most) {
+void paintLegend(QPainter& painter, const QRect& area, const QString& label, double min, double max) {
   constexpr int kWidth = 150, kHeight = 8, kMargin = 12;
   const QRect bar(area.right() - kMargin - kWidth, area.bottom() - 30, kWidth, kHeight);
   // Over a plate, or what lies behind it would make it unreadable.
@@ -96,8 +96,8 @@ void paintLegend(QPainter& painter, const QRect& area, const QString& label, dou
   const QRect numbers = bar.adjusted(0, kHeight + 1, 0, kHeight + 10);
   painter.setPen(theme::kQuietText);
   const int flags = Qt::AlignTop | Qt::TextDontClip;
-  painter.drawText(numbers, Qt::AlignLeft | flags, textFromNumber(least));
-  painter.drawText(numbers, Qt::AlignRight | flags, textFromNumber(most));
+  painter.drawText(numbers, Qt::AlignLeft | flags, textFromNumber(min));
+  painter.drawText(numbers, Qt::AlignRight | flags, textFromNumber(max));
 }
 
 QColor tintColor(double fraction) {

@@ -28,7 +28,7 @@ void paintParticles(QPainter& painter, const Projector& projector, const Scene& 
                     const SceneFrame& frame, const ParticleOverlay& overlay, const QRect& area);
 
 // The range of a tint, at the lower right of the view, which is `area`.
-void paintLegend(QPainter& painter, const QRect& area, const QString& label, double least, double most);
+void paintLegend(QPainter& painter, const QRect& area, const QString& label, double min, double max);
 
 // The colour of a fraction of a tint's range, 0 to 1: dark and blue for little, light and warm for much, so
 // that it is read by lightness alone too.

@@ -217,20 +217,20 @@ void ProbePanel::paintSpread(QPainter& painter, const QRect& place, const QStrin
   painter.setPen(theme::kQuietText);
   painter.drawText(place, Qt::AlignTop | Qt::AlignLeft, name);
   painter.drawText(place, Qt::AlignTop | Qt::AlignRight,
-                   tr("%1 to %2 %3").arg(short1(spread.least), short1(spread.most), unit));
+                   tr("%1 to %2 %3").arg(short1(spread.min), short1(spread.max), unit));
   const QRectF area(place.left(), place.top() + 14, place.width(), place.height() - 14);
   painter.fillRect(area, theme::kField);
-  const int most = spread.counts.empty() ? 0 : *std::max_element(spread.counts.begin(), spread.counts.end());
-  if (most == 0) return;
+  const int max = spread.counts.empty() ? 0 : *std::max_element(spread.counts.begin(), spread.counts.end());
+  if (max == 0) return;
   const double step = area.width() / static_cast<double>(spread.counts.size());
   for (std::size_t i = 0; i < spread.counts.size(); ++i) {
-    const double height = area.height() * spread.counts[i] / most;
+    const double height = area.height() * spread.counts[i] / max;
     painter.fillRect(
         QRectF(area.left() + step * static_cast<double>(i), area.bottom() - height, step - 0.7, height),
         theme::withAlpha(theme::kWell, 150));
   }
-  if (!own || spread.most <= spread.least) return;
-  const double x = area.left() + (*own - spread.least) / (spread.most - spread.least) * area.width();
+  if (!own || spread.max <= spread.min) return;
+  const double x = area.left() + (*own - spread.min) / (spread.max - spread.min) * area.width();
   painter.setPen(QPen(theme::kAccent, 1.6));
   painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
 }

@@ -13,7 +13,7 @@
 namespace comet {
 namespace {
 
-constexpr int kMostListed = 60;
+constexpr int kMaxListed = 60;
 constexpr int kRankStep = 5;  // room to order those that fit equally well
 constexpr int kRowsSeen = 12;
 constexpr int kListWidth = 460;
@@ -85,7 +85,7 @@ std::vector<FindControl::Match> FindControl::matches(const QString& words) {
       fits.push_back({QString("%1 › %2").arg(action.group, action.label), kRankStep * *rank + 4, action.run});
   }
   std::stable_sort(fits.begin(), fits.end(), [](const Match& a, const Match& b) { return a.rank < b.rank; });
-  if (fits.size() > kMostListed) fits.resize(kMostListed);
+  if (fits.size() > kMaxListed) fits.resize(kMaxListed);
   return fits;
 }
 

@@ -24,7 +24,7 @@ constexpr int kMeasuredSide = 96;
 // Particles whose motion is measured.
 constexpr std::size_t kMotionSamples = 512;
 // Of these, so many move less than what is taken as the cell's motion.
-constexpr double kMotionShare = 0.95;
+constexpr double kMotionFraction = 0.95;
 
 PictureSize measuredSize(const FlipbookLayout& layout) {
   const double scale =
@@ -60,16 +60,16 @@ std::size_t clearNotNumbers(Picture& picture) {
 // From sums of weighted values to values, going on where there is nothing to see.
 Picture valuesOf(Picture painted) {
   return filledBeyondSeen(changed(std::move(painted), [](const Vec4& value) {
-    return Vec4(Vec2(value) / std::max(value.z, kLeastWeight), 0, std::min(1.0F, value.z));
+    return Vec4(Vec2(value) / std::max(value.z, kMinWeight), 0, std::min(1.0F, value.z));
   }));
 }
 
 struct Range {
-  float least = std::numeric_limits<float>::max(), most = std::numeric_limits<float>::lowest();
+  float min = std::numeric_limits<float>::max(), max = std::numeric_limits<float>::lowest();
 
   void add(const Range& other) {
-    least = std::min(least, other.least);
-    most = std::max(most, other.most);
+    min = std::min(min, other.min);
+    max = std::max(max, other.max);
   }
 };
 
@@ -244,7 +244,7 @@ class Baking {
       if (std::find(leftOut.begin(), leftOut.end(), held.gas) == leftOut.end())
         addMotions(held, paint, projector, motions);
     motions.erase(std::remove(motions.begin(), motions.end(), kUnseen), motions.end());
-    return motions.empty() ? 0 : quantile(std::move(motions), kMotionShare);
+    return motions.empty() ? 0 : quantile(std::move(motions), kMotionFraction);
   }
 
   void putValues(const SpritePaint& paint, int frame, std::size_t index, DataLayer layer) {
@@ -286,14 +286,14 @@ class Baking {
   void setRanges() {
     const auto within = [](DataSheet& sheet, int axes) {
       const Range all = rangeOf(sheet.values, axes);
-      if (all.least > all.most) return;
-      sheet.from = all.least;
-      sheet.to = all.most;
+      if (all.min > all.max) return;
+      sheet.from = all.min;
+      sheet.to = all.max;
     };
     for (auto& [layer, sheet] : book_.data) {
       if (layer == DataLayer::Depth || layer == DataLayer::Temperature) within(sheet, 1);
       if (layer == DataLayer::Density)
-        sheet.to = std::max(1e-6, static_cast<double>(rangeOf(sheet.values, 1).most));
+        sheet.to = std::max(1e-6, static_cast<double>(rangeOf(sheet.values, 1).max));
       if (layer == DataLayer::Normal) sheet.from = -1;
       if (layer != DataLayer::Motion) continue;
       within(sheet, 2);

@@ -56,10 +56,10 @@ Picture filledOutward(Picture values, const Progress& progress) {
   return std::move(levels.front());
 }
 
-Picture filledBeyondSeen(Picture values, float least, const Progress& progress) {
+Picture filledBeyondSeen(Picture values, float min, const Progress& progress) {
   Picture filled = Picture::unset(values.width(), values.height());
   changeRows(values, filled, progress,
-             [least](const Vec4& value) { return value.w >= least ? Vec4(Vec3(value), 1) : Vec4(0.0F); });
+             [min](const Vec4& value) { return value.w >= min ? Vec4(Vec3(value), 1) : Vec4(0.0F); });
   filled = filledOutward(std::move(filled), progress);
   stoppableFor(static_cast<std::size_t>(values.height()), progress, [&](std::size_t row) {
     const Vec4* from = filled.row(static_cast<int>(row));
@@ -71,10 +71,10 @@ Picture filledBeyondSeen(Picture values, float least, const Progress& progress) 
 
 Picture withStraightAlpha(Picture picture, const Progress& progress) {
   // Thinner cover than this says nothing certain of its colour.
-  static constexpr float kLeastAlpha = 1.0F / 65536;
+  static constexpr float kMinAlpha = 1.0F / 65536;
   changeRows(picture, picture, progress,
-             [](const Vec4& pixel) { return Vec4(Vec3(pixel) / std::max(pixel.w, kLeastAlpha), pixel.w); });
-  return filledBeyondSeen(std::move(picture), kLeastAlpha, progress);
+             [](const Vec4& pixel) { return Vec4(Vec3(pixel) / std::max(pixel.w, kMinAlpha), pixel.w); });
+  return filledBeyondSeen(std::move(picture), kMinAlpha, progress);
 }
 
 void bleedEdge(Picture& sheet, int x, int y, int width, int height, int padding) {

@@ -13,8 +13,8 @@ namespace comet {
 Picture filledOutward(Picture values, const Progress& progress = {});
 
 // As filledOutward, but pixels count fully as soon as they weigh `least`, and keep their weights in w.
-constexpr float kLeastWeight = 1e-4F;
-Picture filledBeyondSeen(Picture values, float least = kLeastWeight, const Progress& progress = {});
+constexpr float kMinWeight = 1e-4F;
+Picture filledBeyondSeen(Picture values, float min = kMinWeight, const Progress& progress = {});
 
 // The colour and alpha of each pixel apart, and colours going on beyond the edges, for filters that mix
 // neighbouring pixels. Colour times alpha is what it was.

@@ -21,7 +21,7 @@ constexpr std::array<std::string_view, 2> kFilmNames{"webm", "apng"};
 constexpr std::array<std::string_view, 3> kMotionNames{"none", "eight", "sixteen"};
 
 // Of all sheets: sixteen bytes each while baking.
-constexpr std::int64_t kMostPixels = 268435456;
+constexpr std::int64_t kMaxPixels = 268435456;
 
 // What a bake refuses, and what to do about it.
 class Refusal {
@@ -41,15 +41,15 @@ void checkRange(const FlipbookLayout& layout) {
   if (layout.lastFrame < layout.firstFrame)
     refuse(fmt::format("the last frame, {}, lies before the first, {}", layout.lastFrame, layout.firstFrame),
            "Choose a later last frame");
-  const int most = std::min(layout.largestSheet, kLargestSide);
-  if (layout.width() > most || layout.sheetHeight() > most)
+  const int max = std::min(layout.largestSheet, kLargestSide);
+  if (layout.width() > max || layout.sheetHeight() > max)
     refuse(fmt::format("a sheet would be {} × {} pixels, more than {} a side", layout.width(),
-                       layout.sheetHeight(), most),
+                       layout.sheetHeight(), max),
            "Make the cells smaller, or fewer in a row");
-  if (static_cast<std::int64_t>(layout.width()) * layout.height() > kMostPixels)
+  if (static_cast<std::int64_t>(layout.width()) * layout.height() > kMaxPixels)
     refuse(fmt::format("all sheets would have {} million pixels, more than {}",
                        static_cast<std::int64_t>(layout.width()) * layout.height() / 1000000,
-                       kMostPixels / 1000000),
+                       kMaxPixels / 1000000),
            "Make the cells smaller or fewer");
   const int count = (layout.lastFrame - layout.firstFrame) / layout.step + 1;
   if (layout.loop == LoopKind::CrossFade && layout.framesBy == FramesBy::Step && layout.overlap >= count)

@@ -91,7 +91,7 @@ LayerTraits traitsOf(DataLayer layer, const FlipbookLayout& layout) {
     case DataLayer::Depth:
       return {in(PictureFormat::Png16), PictureChannels::Grey, "scene_units_from_the_viewer", {"Z"}};
     case DataLayer::Age:
-      return {in(PictureFormat::Png16), PictureChannels::Grey, "share_of_life", {"age"}};
+      return {in(PictureFormat::Png16), PictureChannels::Grey, "fraction_of_life", {"age"}};
     case DataLayer::Density:
       return {in(PictureFormat::Png16), PictureChannels::Grey, "density", {"density"}};
     case DataLayer::Temperature:
@@ -269,9 +269,9 @@ PictureRows storedColors(const Picture& sheet, const FlipbookLayout& layout) {
 }  // namespace
 
 MotionCode motionCode(MotionBits bits) {
-  const double most = bits == MotionBits::Sixteen ? 65535 : 255;
-  const double half = (most + 1) / 2;
-  return {half / most, (half - 1) / most};
+  const double max = bits == MotionBits::Sixteen ? 65535 : 255;
+  const double half = (max + 1) / 2;
+  return {half / max, (half - 1) / max};
 }
 
 Picture withAlphaKind(Picture picture, AlphaKind alpha, const Progress& progress) {

@@ -95,21 +95,21 @@ function draw(sheets, position, blend, ground) {
   const first = Math.floor(position) % count;
   const from = book.cells[first];
   const to = book.cells[loops ? (first + 1) % count : Math.min(first + 1, count - 1)];
-  const share = blend === "cell by cell" ? 0 : position - Math.floor(position);
+  const fraction = blend === "cell by cell" ? 0 : position - Math.floor(position);
   const picture = context.createImageData(width, height);
   const a = new Float32Array(4), b = new Float32Array(4);
   const behind = { black: 0, grey: 0.18, white: 1 }[ground];
   for (let y = 0; y < height; ++y)
     for (let x = 0; x < width; ++x) {
       let out = [0, 0], back = [0, 0];
-      if (share > 0 && blend === "along motion") {
+      if (fraction > 0 && blend === "along motion") {
         out = motionAt(sheets.motion, from, x, y);
         back = motionAt(sheets.motion, to, x, y);
       }
-      sample(sheets, from, x - out[0] * share, y - out[1] * share, a);
-      if (share > 0) {
-        sample(sheets, to, x + back[0] * (1 - share), y + back[1] * (1 - share), b);
-        for (let c = 0; c < 4; ++c) a[c] += (b[c] - a[c]) * share;
+      sample(sheets, from, x - out[0] * fraction, y - out[1] * fraction, a);
+      if (fraction > 0) {
+        sample(sheets, to, x + back[0] * (1 - fraction), y + back[1] * (1 - fraction), b);
+        for (let c = 0; c < 4; ++c) a[c] += (b[c] - a[c]) * fraction;
       }
       const at = 4 * (y * width + x);
       for (let c = 0; c < 3; ++c)

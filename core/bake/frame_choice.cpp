@@ -32,8 +32,8 @@ double changeBetween(const PictureView& a, const PictureView& b) {
 
 FrameRange livelyPart(const std::vector<double>& energies, double fraction) {
   const int last = static_cast<int>(energies.size()) - 1;
-  const double most = *std::max_element(energies.begin(), energies.end());
-  const auto isLively = [&](double energy) { return energy > 0 && energy >= fraction * most; };
+  const double max = *std::max_element(energies.begin(), energies.end());
+  const auto isLively = [&](double energy) { return energy > 0 && energy >= fraction * max; };
   const auto first = std::find_if(energies.begin(), energies.end(), isLively);
   if (first == energies.end()) return {0, last};
   const auto end = std::find_if(energies.rbegin(), energies.rend(), isLively);
@@ -50,10 +50,10 @@ std::vector<int> evenInMotion(const std::vector<double>& changes, int count, boo
   for (int i = 0; i < wanted; ++i) {
     const double fraction = isLoop ? static_cast<double>(i) / wanted : wanted > 1 ? i / (wanted - 1.0) : 0;
     // The nearest, but neither one that is taken nor one that later picks need.
-    const int least = picked.empty() ? 0 : picked.back() + 1, most = frames - (wanted - i);
+    const int min = picked.empty() ? 0 : picked.back() + 1, max = frames - (wanted - i);
     // The last one ends it, also where nothing changes any more.
-    int best = !isLoop && i > 0 && i + 1 == wanted ? most : least;
-    for (int at = least; at <= most; ++at)
+    int best = !isLoop && i > 0 && i + 1 == wanted ? max : min;
+    for (int at = min; at <= max; ++at)
       if (std::abs(until[static_cast<std::size_t>(at)] - fraction * all) <
           std::abs(until[static_cast<std::size_t>(best)] - fraction * all))
         best = at;

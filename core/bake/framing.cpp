@@ -11,11 +11,11 @@ namespace {
 
 constexpr int kLongSide = 160;
 // Less than what the bake check takes for something, so that it finds nothing where the fit has left nothing.
-constexpr float kLeastSeen = 0.75F * kSeen;
-constexpr int kMostWidenings = 8, kTightenings = 2;
+constexpr float kMinSeen = 0.75F * kSeen;
+constexpr int kMaxWidenings = 8, kTightenings = 2;
 // The view is tried on all frames, as large as their cells, but no larger than this; and changed so often.
 constexpr int kLongestTried = 512;
-constexpr int kMostTrials = 10;
+constexpr int kMaxTrials = 10;
 // What is cut off at an edge goes on for an unknown way.
 constexpr double kWidened = 1.4;
 // Of what the margin leaves free, at least this much is filled.
@@ -43,7 +43,7 @@ std::vector<int> sampled(const std::vector<int>& frames) {
   return some;
 }
 
-// Takes in `scale` times as much, around the point of the picture at these shares.
+// Takes in `scale` times as much, around the point of the picture at these fractions.
 Camera scaled(Camera view, double aspect, double x, double y, double scale) {
   const Camera::Frame axes = view.frame();
   const bool isPerspective = view.projection == Camera::Projection::Perspective;
@@ -108,7 +108,7 @@ SeenBox seenBox(const Picture& picture) {
   for (int y = 0; y < picture.height(); ++y)
     for (int x = 0; x < picture.width(); ++x) {
       const Vec4& pixel = picture.at(x, y);
-      if (seenOf(pixel) < kLeastSeen) continue;
+      if (seenOf(pixel) < kMinSeen) continue;
       left = std::min(left, x);
       right = std::max(right, x + 1);
       top = std::min(top, y);
@@ -124,7 +124,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   const double aspect = static_cast<double>(layout.cellWidth) / layout.cellHeight;
   const PictureSize size = sizeLike(layout, kLongSide, kLongSide);
   BakeRenderer renderer(run, layout.bake, size, 1);
-  const int rounds = kMostWidenings + kTightenings + kMostTrials;
+  const int rounds = kMaxWidenings + kTightenings + kMaxTrials;
   int done = 0;
   const auto seenIn = [&](const std::vector<int>& some, const Camera& view, PictureSize pixels) {
     renderer.setView(view, pixels);
@@ -147,7 +147,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
     box = seenBy(view);
   }
   // An effect that fills the edge goes on beyond it.
-  for (int i = 0; i < kMostWidenings && (box.empty() || box.touchesEdge()); ++i) {
+  for (int i = 0; i < kMaxWidenings && (box.empty() || box.touchesEdge()); ++i) {
     view = scaled(view, aspect, 0.5, 0.5, 2);
     box = seenBy(view);
   }
@@ -167,7 +167,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   const PictureSize large = sizeLike(layout, kLongSide, kLongestTried);
   const Vec2d pixel(1.0 / large.width, 1.0 / large.height);
   const double margin = 0.5 * (1 - free);
-  for (int i = 0; i < kMostTrials; ++i) {
+  for (int i = 0; i < kMaxTrials; ++i) {
     box = seenIn(all, view, large);
     if (box.touchesEdge()) {
       view = scaled(view, aspect, 0.5, 0.5, kWidened);

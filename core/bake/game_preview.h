@@ -28,7 +28,7 @@ struct GameSprites {
   double spread = 0.15;        // of the picture's height, around its middle
   Vec2d drift{0.05, -0.12};    // of the picture's height, a second; down is positive
   Vec3d tint{1.0};             // linear, multiplied with the colours
-  double flicker = 0;          // share by which the light of the whole effect comes and goes, 0 to 1
+  double flicker = 0;          // fraction by which the light of the whole effect comes and goes, 0 to 1
   CellBlend blend = CellBlend::Mixed;
 };
 

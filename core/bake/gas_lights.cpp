@@ -27,7 +27,7 @@ class TwoSidesPaint : public SpritePaint {
 };
 
 // The fraction of what is seen that is gas.
-class GasSharePaint : public SpritePaint {
+class GasFractionPaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle&, const Sprite&, const Projector::Point&, const Projector&) const override {
     return Vec2d(0.0);
@@ -82,12 +82,12 @@ Vec2d GasLights::at(LitFrom first, LitFrom second, const GasPlace& place, const 
 
 void mixInGas(const GasLights& gases, const std::function<Picture(const SpritePaint&)>& painted,
               SixLights& lights) {
-  const Picture shares = painted(GasSharePaint());
+  const Picture fractions = painted(GasFractionPaint());
   const auto mixIn = [&](int component, LitFrom first, LitFrom second) {
     const Picture sent = painted(TwoSidesPaint(gases, first, second));
     for (int y = 0; y < sent.height(); ++y)
       for (int x = 0; x < sent.width(); ++x) {
-        const float others = 1 - std::clamp(shares.at(x, y).x, 0.0F, 1.0F);
+        const float others = 1 - std::clamp(fractions.at(x, y).x, 0.0F, 1.0F);
         float& one = lights.rightTopBack.at(x, y)[component];
         float& other = lights.leftBottomFront.at(x, y)[component];
         one = one * others + sent.at(x, y).x;

@@ -34,7 +34,7 @@ class GasLights {
   std::vector<std::unique_ptr<const LitGas>> gases_;
 };
 
-// Puts what gas sends on in place of what is there, for the share of what is seen that is gas. `painted`
+// Puts what gas sends on in place of what is there, for the fraction of what is seen that is gas. `painted`
 // gives the values that a paint leaves in a cell; see Renderer::paint.
 void mixInGas(const GasLights& gases, const std::function<Picture(const SpritePaint&)>& painted,
               SixLights& lights);

@@ -12,9 +12,9 @@ namespace comet {
 namespace {
 
 // Cover that lets nothing through is as dense as this.
-constexpr float kMostCover = 0.98F;
+constexpr float kMaxCover = 0.98F;
 
-double densityOf(const Vec4& pixel) { return -std::log(1 - std::min(coverOf(pixel), kMostCover)); }
+double densityOf(const Vec4& pixel) { return -std::log(1 - std::min(coverOf(pixel), kMaxCover)); }
 
 // Light that still comes through at each pixel, from one end of every row or column.
 std::vector<float> through(const std::vector<double>& density, int width, int height, bool alongRows,
@@ -42,7 +42,7 @@ Picture normalsOf(const Picture& middles, const Picture& curvatures, int factor)
   for (int y = 0; y < normals.height(); ++y)
     for (int x = 0; x < normals.width(); ++x) {
       const Vec4 &middle = middles.at(x, y), &curvature = curvatures.at(x, y);
-      if (middle.z < kLeastWeight) continue;
+      if (middle.z < kMinWeight) continue;
       const Vec2d place = Vec2d(x + 0.5, y + 0.5) * static_cast<double>(factor) - centre;
       Vec2d lean =
           (place * static_cast<double>(curvature.x) - Vec2d(Vec2(middle))) / static_cast<double>(middle.z);

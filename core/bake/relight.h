@@ -7,8 +7,8 @@
 namespace comet {
 
 // From MiddlePaint and CurvaturePaint, painted in a picture `factor` times as large: each sprite counts as a
-// ball, in the shares in which sprites are seen. x to the right, y up, z to the viewer, of length one; w is
-// how much is seen. Goes on beyond what is seen.
+// ball, in the fractions in which sprites are seen. x to the right, y up, z to the viewer, of length one; w
+// is how much is seen. Goes on beyond what is seen.
 Picture normalsOf(const Picture& middles, const Picture& curvatures, int factor);
 
 // How bright each pixel is by lights of 1, 0 to 1: a fraction for facing the light, times what of it comes

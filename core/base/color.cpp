@@ -38,17 +38,17 @@ double luminance(const Vec3d& linear) { return glm::dot(linear, Vec3d(0.2126, 0.
 
 Vec3d hsvFromLinear(const Vec3d& linear) {
   const Vec3d c = each(linear, encodeSrgb);
-  const double most = std::max({c.x, c.y, c.z}), least = std::min({c.x, c.y, c.z}), range = most - least;
-  if (most <= 0 || range <= 0) return {0, 0, std::max(0.0, most)};
+  const double max = std::max({c.x, c.y, c.z}), min = std::min({c.x, c.y, c.z}), range = max - min;
+  if (max <= 0 || range <= 0) return {0, 0, std::max(0.0, max)};
   double sixths = 0;
-  if (most == c.x)
+  if (max == c.x)
     sixths = (c.y - c.z) / range;
-  else if (most == c.y)
+  else if (max == c.y)
     sixths = 2 + (c.z - c.x) / range;
   else
     sixths = 4 + (c.x - c.y) / range;
   const double hue = sixths / 6;
-  return {hue - std::floor(hue), range / most, most};
+  return {hue - std::floor(hue), range / max, max};
 }
 
 Vec3d linearFromHsv(const Vec3d& hsv) {

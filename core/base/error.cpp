@@ -15,9 +15,9 @@ constexpr std::size_t kLongestText = 2000;
 bool isMiddleOfCharacter(char c) { return (static_cast<unsigned char>(c) & 0xC0) == 0x80; }
 
 // Its first characters, if there are more than so many; characters are not cut in the middle.
-std::string cut(std::string_view text, std::size_t most) {
-  if (text.size() <= most) return std::string(text);
-  std::size_t end = most;
+std::string cut(std::string_view text, std::size_t max) {
+  if (text.size() <= max) return std::string(text);
+  std::size_t end = max;
   while (end > 0 && isMiddleOfCharacter(text[end])) --end;
   return std::string(text.substr(0, end)) + "…";
 }
@@ -25,13 +25,13 @@ std::string cut(std::string_view text, std::size_t most) {
 enum class Cut { Each, EverySecond };
 
 // With the parts between two marks cut.
-std::string withPartsCut(const std::string& text, char mark, std::size_t most, Cut which) {
+std::string withPartsCut(const std::string& text, char mark, std::size_t max, Cut which) {
   std::string result;
   bool cuts = which == Cut::Each;
   for (std::size_t begin = 0; begin <= text.size(); cuts = !cuts || which == Cut::Each) {
     const std::size_t end = std::min(text.find(mark, begin), text.size());
     const std::string_view part = std::string_view(text).substr(begin, end - begin);
-    result += cuts ? cut(part, most) : std::string(part);
+    result += cuts ? cut(part, max) : std::string(part);
     if (end < text.size()) result += mark;
     begin = end + 1;
   }

@@ -14,7 +14,7 @@ using ParticleId = std::uint64_t;
 constexpr int kBirthBits = 40;  // of the round and the birth
 constexpr int kCycleBits = 14;
 constexpr std::uint64_t kBirthsARound = std::uint64_t{1} << (kBirthBits - kCycleBits);
-constexpr std::uint64_t kMostRounds = std::uint64_t{1} << kCycleBits;
+constexpr std::uint64_t kMaxRounds = std::uint64_t{1} << kCycleBits;
 
 inline ParticleId particleId(std::uint32_t emitter, std::uint64_t birth) {
   return (static_cast<std::uint64_t>(emitter) << kBirthBits) | birth;
@@ -26,6 +26,6 @@ inline std::uint32_t emitterOfId(ParticleId id) { return static_cast<std::uint32
 inline std::uint64_t birthOfId(ParticleId id) { return id & ((std::uint64_t{1} << kBirthBits) - 1); }
 
 // Of an identity, or of a birth alone.
-inline std::uint64_t withoutCycle(std::uint64_t id) { return id & ~((kMostRounds - 1) * kBirthsARound); }
+inline std::uint64_t withoutCycle(std::uint64_t id) { return id & ~((kMaxRounds - 1) * kBirthsARound); }
 
 }  // namespace comet

@@ -7,7 +7,7 @@ namespace comet {
 
 std::shared_ptr<const void> ResultCache::keptOrMade(const Digest& key,
                                                     const std::function<std::shared_ptr<const void>()>& make,
-                                                    std::size_t most) const {
+                                                    std::size_t max) const {
   const std::lock_guard lock(mutex_);
   const auto found =
       std::find_if(kept_.begin(), kept_.end(), [&key](const auto& entry) { return entry.first == key; });
@@ -19,7 +19,7 @@ std::shared_ptr<const void> ResultCache::keptOrMade(const Digest& key,
   std::shared_ptr<const void> made;
   tbb::this_task_arena::isolate([&] { made = make(); });
   kept_.emplace_back(key, made);
-  if (kept_.size() > most) kept_.erase(kept_.begin(), kept_.end() - static_cast<std::ptrdiff_t>(most));
+  if (kept_.size() > max) kept_.erase(kept_.begin(), kept_.end() - static_cast<std::ptrdiff_t>(max));
   return made;
 }
 

@@ -15,22 +15,22 @@ namespace comet {
 class ResultCache {
  public:
   // Enough for all that a scene makes of one thing at a time.
-  static constexpr std::size_t kMost = 16;
+  static constexpr std::size_t kMax = 16;
 
   // `key` is equal for equal results only; two kinds of results never share one. At most `most` results are
   // left; fewer where each takes much memory.
   template <typename Result>
   std::shared_ptr<const Result> get(const Digest& key,
                                     const std::function<std::shared_ptr<const Result>()>& make,
-                                    std::size_t most = kMost) const {
+                                    std::size_t max = kMax) const {
     return std::static_pointer_cast<const Result>(keptOrMade(
-        key, [&make] { return std::shared_ptr<const void>(make()); }, most));
+        key, [&make] { return std::shared_ptr<const void>(make()); }, max));
   }
 
  private:
   std::shared_ptr<const void> keptOrMade(const Digest& key,
                                          const std::function<std::shared_ptr<const void>()>& make,
-                                         std::size_t most) const;
+                                         std::size_t max) const;
 
   mutable std::mutex mutex_;
   mutable std::vector<std::pair<Digest, std::shared_ptr<const void>>> kept_;

@@ -58,11 +58,11 @@ Stroke simplified(const Stroke& stroke, double tolerance) {
     const auto [from, to] = open.back();
     open.pop_back();
     std::size_t farthest = from;
-    double most = tolerance;
+    double max = tolerance;
     for (std::size_t i = from + 1; i < to; ++i) {
       const double distance = distanceFromPiece(stroke[i], stroke[from], stroke[to]);
-      if (distance <= most) continue;
-      most = distance;
+      if (distance <= max) continue;
+      max = distance;
       farthest = i;
     }
     if (farthest == from) continue;

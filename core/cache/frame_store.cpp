@@ -17,7 +17,7 @@ namespace fs = std::filesystem;
 // In front of each file: what this is and in which form.
 constexpr std::uint64_t kMagic = 0x36304D5246544D43ULL;  // "CMTFRM06"
 constexpr const char* kExtension = ".frame";
-constexpr std::uint64_t kMostParticles = 50000000;
+constexpr std::uint64_t kMaxParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
 
 Digest digestOf(std::string_view bytes) {
@@ -99,7 +99,7 @@ SceneFramePtr frameFrom(std::string_view bytes, int number) {
   for (std::uint32_t i = 0; i < gasStats; ++i) report.gases.push_back(reader.take<GasStats>());
   const auto groups = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < groups; ++i) {
-    ParticleGroup group = takeGroup(reader, kMostParticles);
+    ParticleGroup group = takeGroup(reader, kMaxParticles);
     const auto count = reader.take<std::uint64_t>();
     if (count != 0 && count != group.particles.size()) throw DamagedBytes();
     std::vector<Vec3> displacement(count);
@@ -170,7 +170,7 @@ void FrameStore::write(const Digest& key, const SceneFrame& frame) const {
   writeFileAtomically(fileOf(key), content);
 }
 
-void FrameStore::cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnused) const {
+void FrameStore::cleanUp(std::uintmax_t maxBytes, std::chrono::hours longestUnused) const {
   struct Kept {
     fs::path file;
     fs::file_time_type used;
@@ -190,7 +190,7 @@ void FrameStore::cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnu
   std::sort(kept.begin(), kept.end(), [](const Kept& a, const Kept& b) { return a.used > b.used; });
   std::uintmax_t bytes = 0;
   for (const Kept& file : kept)
-    if ((bytes += file.bytes) > mostBytes) fs::remove(file.file, problem);
+    if ((bytes += file.bytes) > maxBytes) fs::remove(file.file, problem);
 }
 
 void cleanUp(const FrameStore& store, const Scene& scene) {

@@ -35,7 +35,7 @@ class FrameStore {
 
   // Removes frames that were not used for so long, then the longest unused until the rest has no more than so
   // many bytes.
-  void cleanUp(std::uintmax_t mostBytes, std::chrono::hours longestUnused) const;
+  void cleanUp(std::uintmax_t maxBytes, std::chrono::hours longestUnused) const;
 
  private:
   std::filesystem::path fileOf(const Digest& key) const;

@@ -7,7 +7,7 @@ namespace comet {
 namespace {
 
 // Plans of later frames are made again when they are needed: a few kilobytes each.
-constexpr std::size_t kMostKept = 4096;
+constexpr std::size_t kMaxKept = 4096;
 
 }  // namespace
 
@@ -43,7 +43,7 @@ Digest ScenePlans::key(int frame, const Progress& progress) {
       hasher << keys_.back();
     hasher << plan->digest;
     keys_.push_back(hasher.digest());
-    if (keys_.size() > kMostKept) plans_[keys_.size() - 1] = nullptr;
+    if (keys_.size() > kMaxKept) plans_[keys_.size() - 1] = nullptr;
   }
   return keys_[static_cast<std::size_t>(frame - first)];
 }

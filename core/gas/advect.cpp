@@ -98,8 +98,8 @@ CarryLimits noLimits() { return {{-kFar, -kFar, -kFar}, {kFar, kFar, kFar}}; }
 CarryLimits openWalls(const GasGrid& grid) {
   CarryLimits limits = noLimits();
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    if (grid.open[axis][0]) limits.least[axis] = -0.5F;
-    if (grid.open[axis][1]) limits.most[axis] = static_cast<float>(grid.counts[axis]) - 0.5F;
+    if (grid.open[axis][0]) limits.min[axis] = -0.5F;
+    if (grid.open[axis][1]) limits.max[axis] = static_cast<float>(grid.counts[axis]) - 0.5F;
   }
   return limits;
 }
@@ -130,8 +130,8 @@ class CarriedChannel {
     row.once = once_.data();
     row.was = before_.row(y, z);
     row.carried = once_.row(y, z);
-    row.least = bounds_.data() + 2 * stride_ * (z * layout_.counts[1] + y);
-    row.most = row.least + stride_;
+    row.min = bounds_.data() + 2 * stride_ * (z * layout_.counts[1] + y);
+    row.max = row.min + stride_;
     row.result = result;
     return row;
   }

@@ -95,17 +95,17 @@ struct Spots {
 };
 
 template <std::size_t kAround>
-HWY_INLINE Float leastOf(const Float (&v)[kAround]) {
-  Float least = v[0];
-  for (std::size_t i = 1; i < kAround; ++i) least = hn::Min(least, v[i]);
-  return least;
+HWY_INLINE Float minOf(const Float (&v)[kAround]) {
+  Float min = v[0];
+  for (std::size_t i = 1; i < kAround; ++i) min = hn::Min(min, v[i]);
+  return min;
 }
 
 template <std::size_t kAround>
-HWY_INLINE Float mostOf(const Float (&v)[kAround]) {
-  Float most = v[0];
-  for (std::size_t i = 1; i < kAround; ++i) most = hn::Max(most, v[i]);
-  return most;
+HWY_INLINE Float maxOf(const Float (&v)[kAround]) {
+  Float max = v[0];
+  for (std::size_t i = 1; i < kAround; ++i) max = hn::Max(max, v[i]);
+  return max;
 }
 
 // Calls act(around) with how many nodes are around a point, as a constant.
@@ -125,14 +125,14 @@ void CarryRowKernel(const CarryNodes& nodes, const CarryRow& row, const CarryLim
       const Points at(row, i);
       const Spots<count()> spots(nodes, at, row.count - i);
       const auto within = [&](Float v, std::size_t axis) {
-        return hn::And(hn::Ge(v, hn::Set(d, limits.least[axis])), hn::Le(v, hn::Set(d, limits.most[axis])));
+        return hn::And(hn::Ge(v, hn::Set(d, limits.min[axis])), hn::Le(v, hn::Set(d, limits.max[axis])));
       };
       const auto isWithin = hn::And(hn::And(within(at.x, 0), within(at.y, 1)), within(at.z, 2));
       for (const CarryChannel& channel : channels) {
         const auto around = spots.around(nodes, channel.before);
         hn::StoreU(hn::IfThenElseZero(isWithin, spots.mix(around)), d, channel.carried + i);
-        hn::StoreU(hn::IfThenElseZero(isWithin, leastOf(around.v)), d, channel.least + i);
-        hn::StoreU(hn::IfThenElseZero(isWithin, mostOf(around.v)), d, channel.most + i);
+        hn::StoreU(hn::IfThenElseZero(isWithin, minOf(around.v)), d, channel.min + i);
+        hn::StoreU(hn::IfThenElseZero(isWithin, maxOf(around.v)), d, channel.max + i);
       }
     }
   });
@@ -147,9 +147,8 @@ void CorrectRowKernel(const CarryNodes& nodes, const CarryRow& row, std::span<co
         const Float back = spots.mix(spots.around(nodes, channel.once));
         const Float wrong = hn::Mul(hn::Set(d, 0.5F), hn::Sub(hn::LoadU(d, channel.was + i), back));
         const Float corrected = hn::Add(hn::LoadU(d, channel.carried + i), wrong);
-        hn::StoreU(
-            hn::Max(hn::LoadU(d, channel.least + i), hn::Min(corrected, hn::LoadU(d, channel.most + i))), d,
-            channel.result + i);
+        hn::StoreU(hn::Max(hn::LoadU(d, channel.min + i), hn::Min(corrected, hn::LoadU(d, channel.max + i))),
+                   d, channel.result + i);
       }
     }
   });

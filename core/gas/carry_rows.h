@@ -30,7 +30,7 @@ struct CarryRow {
 
 // Beyond these points there is clear air.
 struct CarryLimits {
-  std::array<float, 3> least{}, most{};
+  std::array<float, 3> min{}, max{};
 };
 
 // What is carried together, as it has the same points.
@@ -39,7 +39,7 @@ struct CarryChannel {
   const float* once = nullptr;    // the same after it was carried
   // Rows.
   float* carried = nullptr;
-  float *least = nullptr, *most = nullptr;  // of the nodes around each point
+  float *min = nullptr, *max = nullptr;  // of the nodes around each point
   const float* was = nullptr;
   float* result = nullptr;
 };

@@ -19,7 +19,7 @@ class LookTable {
 
   // of(x) for x from 0 to `most`.
   template <typename Of>
-  LookTable(float most, const Of& of) : perUnit_(static_cast<float>(kEntries - 1) / most) {
+  LookTable(float max, const Of& of) : perUnit_(static_cast<float>(kEntries - 1) / max) {
     for (std::size_t i = 0; i < kEntries; ++i) entries_[i] = of(static_cast<float>(i) / perUnit_);
   }
   Value at(float x) const {

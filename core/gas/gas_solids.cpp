@@ -8,7 +8,7 @@ namespace comet {
 namespace {
 
 // Faces that are open by less let nothing through: their voxels' equations would be badly conditioned.
-constexpr double kLeastOpen = 0.01;
+constexpr double kMinOpen = 0.01;
 
 void closeWalls(const GasGrid& grid, GasSolids& solids) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -39,9 +39,9 @@ double areaOf(const std::array<Vec2d, 8>& points, std::size_t count) {
 
 double positiveFraction(const std::array<double, 4>& corners) {
   // Most squares are far from any surface.
-  const auto [least, most] = std::minmax({corners[0], corners[1], corners[2], corners[3]});
-  if (least > 0) return 1;
-  if (most <= 0) return 0;
+  const auto [min, max] = std::minmax({corners[0], corners[1], corners[2], corners[3]});
+  if (min > 0) return 1;
+  if (max <= 0) return 0;
   static constexpr std::array<std::array<double, 2>, 4> kSquare{{{0, 0}, {1, 0}, {1, 1}, {0, 1}}};
   std::array<Vec2d, 8> points;
   std::size_t count = 0;
@@ -87,7 +87,7 @@ GasSolids solidsOf(const GasGrid& grid, const std::function<double(const Vec3d&)
           const double* at = distances.data() + nodes.index(x, y, z);
           double fraction = positiveFraction({at[0], at[one], at[one + other], at[other]});
           if (fraction >= 1) continue;
-          if (fraction < kLeastOpen) fraction = 0;
+          if (fraction < kMinOpen) fraction = 0;
           const std::size_t face = faces.index(x, y, z);
           solids.open[axis][face] *= static_cast<float>(fraction);
           const Vec3d position = grid.corner + grid.voxel * (Vec3d(x, y, z) + middle);

@@ -14,7 +14,7 @@
 namespace comet {
 namespace {
 
-constexpr double kMostPairs = 8;
+constexpr double kMaxPairs = 8;
 
 // The velocity that is mirrored may have so many times more divergence left: the second half takes it away.
 constexpr double kMiddle = 20;
@@ -162,9 +162,9 @@ double largestSpeed(const GasVelocity& velocity) {
   double squares = 0;
   for (const GasChannel& across : velocity) {
     const double found = largestOfBlocks(across.size(), [&](std::size_t begin, std::size_t end) {
-      float most = 0;
-      for (std::size_t i = begin; i < end; ++i) most = std::max(most, std::abs(across[i]));
-      return most;
+      float max = 0;
+      for (std::size_t i = begin; i < end; ++i) max = std::max(max, std::abs(across[i]));
+      return max;
     });
     squares += found * found;
   }
@@ -192,7 +192,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
   GasStepReport report;
   report.resetVoxels = resetEndless(state);
   const double voxels = largestSpeed(state.velocity) * seconds / grid.voxel;
-  const double pairs = std::clamp(std::ceil(voxels / (2 * motion.mostVoxels)), 1.0, kMostPairs);
+  const double pairs = std::clamp(std::ceil(voxels / (2 * motion.maxVoxels)), 1.0, kMaxPairs);
   report.halves = 2 * static_cast<int>(pairs);
   const double half = seconds / report.halves;
   GasVelocity flow = state.velocity;
@@ -214,7 +214,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     copyVelocity(state.velocity, flow);
     const bool isMiddle = i % 2 == 0;
     const PressureResult pressure = solver.project(
-        flow, expansion, (isMiddle ? kMiddle : 1) * motion.tolerance, motion.mostRounds, progress);
+        flow, expansion, (isMiddle ? kMiddle : 1) * motion.tolerance, motion.maxRounds, progress);
     report.rounds += pressure.rounds;
     report.divergenceLeft = pressure.residual;
     report.isReached = report.isReached && pressure.isReached;

@@ -17,9 +17,9 @@ struct GasMotion {
   CurlNoise turbulence{.strength = 0};  // see addTurbulence
   double dissipation = 0;               // the rate at which density fades, per second
   double cooling = 0;                   // the rate at which temperature falls, per second
-  double mostVoxels = 5;                // that gas is carried over in a half of a step at the most
+  double maxVoxels = 5;                 // that gas is carried over in a half of a step at the most
   double tolerance = 1e-4;              // of the pressure, as a fraction of the largest divergence
-  int mostRounds = 60;
+  int maxRounds = 60;
 };
 
 struct GasStepReport {

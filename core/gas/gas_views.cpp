@@ -64,22 +64,22 @@ GasSlice gasSlice(const PackedGas& gas, GasQuantity quantity, std::size_t axis, 
   for (at[second] = 0; at[second] < slice.counts[1]; ++at[second])
     for (at[first] = 0; at[first] < slice.counts[0]; ++at[first])
       slice.values.push_back(channel[cells.index(at[0], at[1], at[2])]);
-  const auto [least, most] = std::minmax_element(channel.begin(), channel.end());
-  slice.least = *least;
-  slice.most = *most;
+  const auto [min, max] = std::minmax_element(channel.begin(), channel.end());
+  slice.min = *min;
+  slice.max = *max;
   slice.corner = grid.corner + alongAxis(axis, (static_cast<double>(slice.plane) + 0.5) * grid.voxel);
   slice.along = alongAxis(first, grid.size()[static_cast<int>(first)]);
   slice.across = alongAxis(second, grid.size()[static_cast<int>(second)]);
   return slice;
 }
 
-std::vector<GasArrow> gasArrows(const PackedGas& gas, std::size_t axis, std::size_t plane, std::size_t most) {
+std::vector<GasArrow> gasArrows(const PackedGas& gas, std::size_t axis, std::size_t plane, std::size_t max) {
   const GasGrid& grid = gas.grid();
   const GridLayout cells = grid.cells();
   const VoxelVectors middle = middleVelocities(grid, gas.velocity());
   const std::size_t first = (axis + 1) % 3, second = (axis + 2) % 3;
   const std::size_t longest = std::max(grid.counts[first], grid.counts[second]);
-  const std::size_t step = std::max<std::size_t>(1, (longest + most - 1) / most);
+  const std::size_t step = std::max<std::size_t>(1, (longest + max - 1) / max);
   std::vector<GasArrow> arrows;
   std::array<std::size_t, 3> at{};
   at[axis] = std::min(plane, grid.counts[axis] - 1);
@@ -112,8 +112,8 @@ std::vector<GasBrick> filledBricks(const PackedGas& gas) {
     for (std::size_t axis = 0; axis < 3; ++axis) {
       const auto component = static_cast<int>(axis);
       const std::size_t end = std::min((at[axis] + 1) * kBrick, cells.counts[axis]);
-      brick.least[component] = grid.corner[component] + grid.voxel * static_cast<double>(at[axis] * kBrick);
-      brick.most[component] = grid.corner[component] + grid.voxel * static_cast<double>(end);
+      brick.min[component] = grid.corner[component] + grid.voxel * static_cast<double>(at[axis] * kBrick);
+      brick.max[component] = grid.corner[component] + grid.voxel * static_cast<double>(end);
     }
     filled.push_back(brick);
   }

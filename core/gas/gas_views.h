@@ -10,7 +10,7 @@ struct GasSlice {
   std::size_t axis = 2, plane = 0;      // the voxels' place along the axis
   std::array<std::size_t, 2> counts{};  // along the next two axes, in the order x, y, z, x, y
   std::vector<float> values;            // the first of the two fastest
-  float least = 0, most = 0;            // in the whole gas
+  float min = 0, max = 0;               // in the whole gas
 
   // The corner of the plane at the lower ends of both axes, and what leads from it to the ends; scene units.
   Vec3d corner{0.0}, along{0.0}, across{0.0};
@@ -27,12 +27,12 @@ struct GasArrow {
 };
 
 // On a plane of voxels across an axis, one for every so many voxels that the longest side has about `most`.
-std::vector<GasArrow> gasArrows(const PackedGas& gas, std::size_t axis, std::size_t plane, std::size_t most);
+std::vector<GasArrow> gasArrows(const PackedGas& gas, std::size_t axis, std::size_t plane, std::size_t max);
 
 // The bricks of 8³ voxels that hold any density, those at the ends cut off there: their least and greatest
 // corners in the scene.
 struct GasBrick {
-  Vec3d least{0.0}, most{0.0};
+  Vec3d min{0.0}, max{0.0};
 };
 std::vector<GasBrick> filledBricks(const PackedGas& gas);
 

@@ -12,16 +12,16 @@ namespace {
 
 // A run is left out if all its numbers are 0.
 constexpr std::size_t kRun = 32;
-constexpr float kLeastHeld = 6.103515625e-5F;  // the smallest normal half
-constexpr float kMostHeld = 65504;
+constexpr float kMinHeld = 6.103515625e-5F;  // the smallest normal half
+constexpr float kMaxHeld = 65504;
 // Far more than any machine holds; what a damaged file says must not be believed.
-constexpr std::uint64_t kMostVoxels = std::uint64_t{1} << 32;
+constexpr std::uint64_t kMaxVoxels = std::uint64_t{1} << 32;
 
 std::size_t runsOf(std::size_t size) { return (size + kRun - 1) / kRun; }
 
 std::uint16_t halfOf(float value) {
-  if (!(std::abs(value) >= kLeastHeld)) return 0;
-  return half(std::clamp(value, -kMostHeld, kMostHeld)).bits();
+  if (!(std::abs(value) >= kMinHeld)) return 0;
+  return half(std::clamp(value, -kMaxHeld, kMaxHeld)).bits();
 }
 
 float floatOf(std::uint16_t bits) {
@@ -45,7 +45,7 @@ HalfChannel::HalfChannel(const GasChannel& channel) : size_(channel.size()), isK
   runRanges(isKept_.size(), Shares::Equal, [&](std::size_t begin, std::size_t end) {
     for (std::size_t run = begin; run < end; ++run)
       for (std::size_t i = run * kRun; i < endOf(run) && isKept_[run] == 0; ++i)
-        isKept_[run] = std::abs(channel[i]) >= kLeastHeld ? 1 : 0;
+        isKept_[run] = std::abs(channel[i]) >= kMinHeld ? 1 : 0;
   });
   const std::vector<std::size_t> starts = startsOf(isKept_);
   values_.resize(starts.back());
@@ -172,7 +172,7 @@ PackedGas PackedGas::take(ByteReader& reader) {
   std::uint64_t voxels = 1;
   for (std::size_t& count : gas.grid_.counts) {
     count = reader.take<std::uint64_t>();
-    if (count == 0 || count > kMostVoxels / voxels) throw DamagedBytes();
+    if (count == 0 || count > kMaxVoxels / voxels) throw DamagedBytes();
     voxels *= count;
   }
   gas.grid_.voxel = reader.take<double>();

@@ -192,7 +192,7 @@ double PressureSolver::goAlongDirection(float far) {
 }
 
 PressureResult PressureSolver::project(GasVelocity& velocity, const GasChannel& expansion, double tolerance,
-                                       int mostRounds, const Progress& progress) {
+                                       int maxRounds, const Progress& progress) {
   const InnerBlocks blocks(problem_->finest());
   std::fill(pressure_.begin(), pressure_.end(), 0.0F);
   findLack(velocity, expansion);
@@ -201,7 +201,7 @@ PressureResult PressureSolver::project(GasVelocity& velocity, const GasChannel& 
   result.before = result.residual = blocks.largest(residual_);
   const double wanted = tolerance * result.before;
   double energy = 0;
-  while (result.residual > wanted && result.rounds < mostRounds) {
+  while (result.residual > wanted && result.rounds < maxRounds) {
     progress.stopIfCancelled();
     multigrid_.precondition(residual_, conditioned_);
     removeMeans(conditioned_);

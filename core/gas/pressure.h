@@ -26,7 +26,7 @@ class PressureSolver {
   // (per second, per voxel; may be empty for none). Ends when the largest error is below `tolerance` times
   // the largest before, or after `mostRounds`. Where all walls are closed, what no velocity could give is
   // left out: the mean. Throws Error(Cancelled).
-  PressureResult project(GasVelocity& velocity, const GasChannel& expansion, double tolerance, int mostRounds,
+  PressureResult project(GasVelocity& velocity, const GasChannel& expansion, double tolerance, int maxRounds,
                          const Progress& progress);
 
   // The flow out of each voxel over its volume, per second, counting what is solid with its own velocity.

@@ -195,9 +195,9 @@ double DotKernel(const float* a, const float* b, std::size_t count) {
 }
 
 float LargestKernel(const float* values, std::size_t count) {
-  Float most = hn::Zero(Tag());
-  for (std::size_t i = 0; i < count; i += kLanes) most = hn::Max(most, hn::Abs(load(values + i)));
-  return hn::GetLane(hn::MaxOfLanes(Tag(), most));
+  Float max = hn::Zero(Tag());
+  for (std::size_t i = 0; i < count; i += kLanes) max = hn::Max(max, hn::Abs(load(values + i)));
+  return hn::GetLane(hn::MaxOfLanes(Tag(), max));
 }
 
 }  // namespace HWY_NAMESPACE

@@ -49,10 +49,10 @@ double sumOfBlocks(std::size_t numbers, const Of& of) {
 // The largest of of(begin, end); 0 if there is none.
 template <typename Of>
 double largestOfBlocks(std::size_t numbers, const Of& of) {
-  std::vector<float> most(blockCount(numbers) + 1, 0.0F);
+  std::vector<float> max(blockCount(numbers) + 1, 0.0F);
   forBlocks(numbers,
-            [&](std::size_t begin, std::size_t end) { most[begin / kNumbersABlock] = of(begin, end); });
-  return static_cast<double>(*std::max_element(most.begin(), most.end()));
+            [&](std::size_t begin, std::size_t end) { max[begin / kNumbersABlock] = of(begin, end); });
+  return static_cast<double>(*std::max_element(max.begin(), max.end()));
 }
 
 }  // namespace comet

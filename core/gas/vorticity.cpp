@@ -65,9 +65,9 @@ void scale(VoxelVectors& vectors, double by) {
 
 }  // namespace
 
-void confineVorticity(const GasGrid& grid, double strength, double seconds, double most,
+void confineVorticity(const GasGrid& grid, double strength, double seconds, double max,
                       GasVelocity& velocity) {
-  if (strength == 0 || most <= 0) return;
+  if (strength == 0 || max <= 0) return;
   const GridLayout cells = grid.cells();
   const VoxelVectors middle = middleVelocities(grid, velocity);
   VoxelVectors curl = voxelVectors(cells), push = voxelVectors(cells);
@@ -112,7 +112,7 @@ void confineVorticity(const GasGrid& grid, double strength, double seconds, doub
     }
   });
   const double given = workOf(push, middle);
-  if (given > most) scale(push, most / given);
+  if (given > max) scale(push, max / given);
   addToFaces(grid, push, velocity);
 }
 

@@ -9,7 +9,7 @@ namespace comet {
 // Fedkiw, Stam and Jensen 2001), but gives it no more than `most` of energy: half the sum of the velocities'
 // squares over the voxels. Without that limit swirls would never come to rest. Runs
 // on all threads.
-void confineVorticity(const GasGrid& grid, double strength, double seconds, double most,
+void confineVorticity(const GasGrid& grid, double strength, double seconds, double max,
                       GasVelocity& velocity);
 
 }  // namespace comet

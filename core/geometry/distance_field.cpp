@@ -20,12 +20,12 @@ struct FieldLayout {
     for (std::size_t axis = 0; axis < 3; ++axis)
       grid.counts[axis] =
           static_cast<std::size_t>(std::ceil(extent[static_cast<int>(axis)] / spacing)) + 1 + 2 * kMargin;
-    least = bounds.least - Vec3d(kMargin * spacing);
+    min = bounds.min - Vec3d(kMargin * spacing);
   }
 
   Box bounds;
   double spacing;
-  Vec3d least;
+  Vec3d min;
   GridLayout grid;
 };
 
@@ -41,7 +41,7 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
   const FieldLayout layout(mesh, cells);
   bounds_ = layout.bounds;
   spacing_ = layout.spacing;
-  least_ = layout.least;
+  min_ = layout.min;
   layout_ = layout.grid;
   perUnit_ = 1 / spacing_;
   const auto& [countX, countY, countZ] = layout_.counts;
@@ -51,11 +51,11 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
   rough_.perUnit = static_cast<float>(perUnit_);
   constexpr double kRounding = 2e-6;
   rough_.slack = static_cast<float>(
-      kRounding * (spacing_ + glm::length(glm::max(glm::abs(bounds_.least), glm::abs(bounds_.most)))));
+      kRounding * (spacing_ + glm::length(glm::max(glm::abs(bounds_.min), glm::abs(bounds_.max)))));
   for (int axis = 0; axis < 3; ++axis) {
-    rough_.least[axis] = static_cast<float>(bounds_.least[axis]);
-    rough_.most[axis] = static_cast<float>(bounds_.most[axis]);
-    rough_.first[axis] = static_cast<float>(least_[axis]);
+    rough_.min[axis] = static_cast<float>(bounds_.min[axis]);
+    rough_.max[axis] = static_cast<float>(bounds_.max[axis]);
+    rough_.first[axis] = static_cast<float>(min_[axis]);
     rough_.last[axis] = static_cast<float>(layout_.counts[static_cast<std::size_t>(axis)] - 1);
   }
   values_.resize(layout_.size());
@@ -65,7 +65,7 @@ DistanceField::DistanceField(const Mesh& mesh, const SurfaceTree& tree, const Ve
     const std::size_t y = row % layout_.counts[1], z = row / layout_.counts[1];
     for (std::size_t x = 0; x < layout_.counts[0]; ++x) {
       const Vec3d node(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z));
-      const Vec3d place = least_ + node * spacing_;
+      const Vec3d place = min_ + node * spacing_;
       const auto nearest = tree.nearest(place, within);
       const double distance = nearest ? glm::length(nearest->at - place) : 0;
       within = (distance + spacing_) * (1 + 1e-6);
@@ -89,7 +89,7 @@ void DistanceField::about(const Places& places, Whereabouts* whereabouts) const 
 }
 
 DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {
-  const Vec3d at = (place - least_) * perUnit_;
+  const Vec3d at = (place - min_) * perUnit_;
   if (!(at.x >= 0 && at.y >= 0 && at.z >= 0 && at.x < lastAt_.x && at.y < lastAt_.y && at.z < lastAt_.z))
     return {};
   const auto x = static_cast<std::size_t>(at.x), y = static_cast<std::size_t>(at.y),
@@ -99,7 +99,7 @@ DistanceField::Spot DistanceField::spotOf(const Vec3d& place) const {
 }
 
 DistanceField::Reading DistanceField::beyond(const Vec3d& place) const {
-  const Vec3d away = place - glm::clamp(place, bounds_.least, bounds_.most);
+  const Vec3d away = place - glm::clamp(place, bounds_.min, bounds_.max);
   const double distance = glm::length(away);
   return {distance, unitOr(away, Vec3d(0, 1, 0))};
 }

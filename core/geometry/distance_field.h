@@ -79,9 +79,9 @@ class DistanceField {
   }
   // From the value there. Without branches, which would go either way.
   Whereabouts judged(const Place& place, float value) const {
-    const float beyond = std::max(std::max(std::max(rough_.least[0] - place.x, place.x - rough_.most[0]),
-                                           std::max(rough_.least[1] - place.y, place.y - rough_.most[1])),
-                                  std::max(rough_.least[2] - place.z, place.z - rough_.most[2]));
+    const float beyond = std::max(std::max(std::max(rough_.min[0] - place.x, place.x - rough_.max[0]),
+                                           std::max(rough_.min[1] - place.y, place.y - rough_.max[1])),
+                                  std::max(rough_.min[2] - place.z, place.z - rough_.max[2]));
     const Vec3 node = nodeNear(place);
     const float dx = place.x - rough_.first[0] - node.x * rough_.spacing,
                 dy = place.y - rough_.first[1] - node.y * rough_.spacing,
@@ -97,12 +97,12 @@ class DistanceField {
 
   Box bounds_;                        // of the mesh
   double spacing_ = 1, perUnit_ = 1;  // and how many to a unit
-  Vec3d least_{0.0};                  // of the grid
+  Vec3d min_{0.0};                    // of the grid
   Vec3d lastAt_{0.0};                 // its last point, in cells from the first
   GridLayout layout_;
   // The same in single floats: the mesh's box, the first grid point, the last's indices.
   struct Rough {
-    float least[3], most[3], first[3], last[3];
+    float min[3], max[3], first[3], last[3];
     float spacing, perUnit;
     float slack;  // what rounding may do to a place
   };

@@ -48,8 +48,8 @@ Box Mesh::bounds() const {
   if (points.empty()) return {};
   Box box{Vec3d(points.front()), Vec3d(points.front())};
   for (const Vec3& point : points) {
-    box.least = glm::min(box.least, Vec3d(point));
-    box.most = glm::max(box.most, Vec3d(point));
+    box.min = glm::min(box.min, Vec3d(point));
+    box.max = glm::max(box.max, Vec3d(point));
   }
   return box;
 }

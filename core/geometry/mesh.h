@@ -13,10 +13,10 @@
 namespace comet {
 
 struct Box {
-  Vec3d least{0.0}, most{0.0};
+  Vec3d min{0.0}, max{0.0};
 
-  Vec3d extent() const { return most - least; }
-  Vec3d centre() const { return (least + most) * 0.5; }
+  Vec3d extent() const { return max - min; }
+  Vec3d centre() const { return (min + max) * 0.5; }
 };
 
 struct Mesh {

@@ -23,9 +23,9 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kMostTriangles = 10000000;
-constexpr unsigned kMostCorners = 10000;
-constexpr int kMostPlyLines = 1000;
+constexpr std::size_t kMaxTriangles = 10000000;
+constexpr unsigned kMaxCorners = 10000;
+constexpr int kMaxPlyLines = 1000;
 constexpr std::array<std::string_view, 5> kExtensions{"obj", "ply", "stl", "gltf", "glb"};
 
 std::string extensionOf(const std::string& name) {
@@ -116,9 +116,9 @@ unsigned wantedSteps() {
 // The library's own steps believe the indices, and cut a polygon in the square of its corners.
 void checkFaces(const aiMesh& part) {
   for (unsigned i = 0; i < part.mNumFaces; ++i) {
-    if (part.mFaces[i].mNumIndices > kMostCorners)
+    if (part.mFaces[i].mNumIndices > kMaxCorners)
       refuseInput(
-          "", fmt::format("has a face of {} corners, more than {}", part.mFaces[i].mNumIndices, kMostCorners),
+          "", fmt::format("has a face of {} corners, more than {}", part.mFaces[i].mNumIndices, kMaxCorners),
           "Cut it into triangles first");
     for (unsigned k = 0; k < part.mFaces[i].mNumIndices; ++k)
       if (part.mFaces[i].mIndices[k] >= part.mNumVertices)
@@ -140,8 +140,8 @@ Mesh meshFrom(Assimp::Importer& importer) {
                 "Export it again");
   std::size_t triangles = 0;
   for (unsigned i = 0; i < scene->mNumMeshes; ++i) triangles += scene->mMeshes[i]->mNumFaces;
-  if (triangles > kMostTriangles)
-    refuseInput("", fmt::format("has {} triangles, more than {}", triangles, kMostTriangles),
+  if (triangles > kMaxTriangles)
+    refuseInput("", fmt::format("has {} triangles, more than {}", triangles, kMaxTriangles),
                 "Simplify it first");
   Mesh mesh;
   if (scene->mRootNode) addNode(*scene, *scene->mRootNode, aiMatrix4x4(), mesh);
@@ -196,8 +196,8 @@ void checkPlyHeader(std::string_view bytes) {
     if (!line.empty() && line.back() == '\r') line.pop_back();
     if (line == "end_header") break;
     // The library looks for each property among all of them.
-    if (number > kMostPlyLines)
-      refuseInput("", fmt::format("has a header of more than {} lines", kMostPlyLines),
+    if (number > kMaxPlyLines)
+      refuseInput("", fmt::format("has a header of more than {} lines", kMaxPlyLines),
                   "Export points and faces alone");
     if (line.find('\0') != std::string::npos || !readPlyLine(line, entries))
       refuseInput("", fmt::format("has a header whose line {} cannot be read", number),

@@ -7,7 +7,7 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kMostCellsAcross = 1024;
+constexpr std::size_t kMaxCellsAcross = 1024;
 
 double cross(const Vec2d& a, const Vec2d& b) { return a.x * b.y - a.y * b.x; }
 
@@ -27,15 +27,15 @@ bool isLeftOf(const Vec2d& point, const Vec2d& a, const Vec2d& b) {
 VerticalLines::VerticalLines(const Mesh& mesh) : mesh_(mesh), bounds_(mesh.bounds()) {
   across_ = std::clamp<std::size_t>(
       static_cast<std::size_t>(std::sqrt(static_cast<double>(mesh.triangles.size()) / 2)), 1,
-      kMostCellsAcross);
+      kMaxCellsAcross);
   starts_.assign(across_ * across_ + 1, 0);
   const auto forCells = [this, &mesh](std::size_t triangle, const auto& visit) {
-    Vec2d least(1e300), most(-1e300);
+    Vec2d min(1e300), max(-1e300);
     for (const std::uint32_t corner : mesh.triangles[triangle]) {
-      least = glm::min(least, flat(mesh.points[corner]));
-      most = glm::max(most, flat(mesh.points[corner]));
+      min = glm::min(min, flat(mesh.points[corner]));
+      max = glm::max(max, flat(mesh.points[corner]));
     }
-    const std::size_t first = cellOf(least.x, least.y), last = cellOf(most.x, most.y);
+    const std::size_t first = cellOf(min.x, min.y), last = cellOf(max.x, max.y);
     for (std::size_t z = first / across_; z <= last / across_; ++z)
       for (std::size_t x = first % across_; x <= last % across_; ++x) visit(z * across_ + x);
   };
@@ -55,7 +55,7 @@ std::size_t VerticalLines::cellOf(double x, double z) const {
         std::clamp(fraction * static_cast<double>(across_), 0.0, static_cast<double>(across_ - 1)));
   };
   const Vec3d extent = bounds_.extent();
-  return cell(z, bounds_.least.z, extent.z) * across_ + cell(x, bounds_.least.x, extent.x);
+  return cell(z, bounds_.min.z, extent.z) * across_ + cell(x, bounds_.min.x, extent.x);
 }
 
 void VerticalLines::crossings(double x, double z, std::vector<double>& heights) const {
@@ -80,7 +80,7 @@ void VerticalLines::crossings(double x, double z, std::vector<double>& heights) 
 }
 
 bool VerticalLines::isInside(const Vec3d& point) const {
-  if (glm::any(glm::lessThan(point, bounds_.least)) || glm::any(glm::greaterThan(point, bounds_.most)))
+  if (glm::any(glm::lessThan(point, bounds_.min)) || glm::any(glm::greaterThan(point, bounds_.max)))
     return false;
   thread_local std::vector<double> heights;
   crossings(point.x, point.z, heights);
@@ -153,7 +153,7 @@ SurfacePoint MeshSampler::pickOnSurface(const Vec3d& numbers) const {
 // uniform over the volume.
 bool MeshSampler::pickInside(const Vec3d& numbers, SurfacePoint& point) const {
   const Vec3d extent = bounds_.extent();
-  const double x = bounds_.least.x + numbers.x * extent.x, z = bounds_.least.z + numbers.z * extent.z;
+  const double x = bounds_.min.x + numbers.x * extent.x, z = bounds_.min.z + numbers.z * extent.z;
   double left = numbers.y * extent.y;
   thread_local std::vector<double> heights;
   lines_->crossings(x, z, heights);

@@ -58,14 +58,14 @@ class MeshSampler {
   SurfacePoint pick(const Vec3d& numbers, const More& more) const {
     if (!lines_) return pickOnSurface(numbers);
     SurfacePoint point;
-    for (std::uint32_t attempt = 0; attempt < kMostAttempts; ++attempt)
+    for (std::uint32_t attempt = 0; attempt < kMaxAttempts; ++attempt)
       if (pickInside(attempt == 0 ? numbers : more(attempt), point)) return point;
     return point;
   }
 
  private:
   // A line through the box of a mesh meets it often enough that this many in vain are not seen in practice.
-  static constexpr std::uint32_t kMostAttempts = 1000;
+  static constexpr std::uint32_t kMaxAttempts = 1000;
 
   SurfacePoint pickOnSurface(const Vec3d& numbers) const;
   bool pickInside(const Vec3d& numbers, SurfacePoint& point) const;

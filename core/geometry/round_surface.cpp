@@ -26,21 +26,21 @@ enum class Part { Whole, Core };
 // Where the grid lies.
 struct Layout {
   Layout(const std::vector<RoundPiece>& pieces, double voxelSize) : voxel(voxelSize) {
-    Vec3d most(-1e300);
-    least = Vec3d(1e300);
+    Vec3d max(-1e300);
+    min = Vec3d(1e300);
     for (const RoundPiece& piece : pieces)
       for (const auto& [end, radius] :
            {std::pair{piece.from, piece.fromRadius}, std::pair{piece.to, piece.toRadius}}) {
         const Vec3d reach(radiusOf(radius, voxel) + (kBand + 1) * voxel);
-        least = glm::min(least, end - reach);
-        most = glm::max(most, end + reach);
+        min = glm::min(min, end - reach);
+        max = glm::max(max, end + reach);
       }
-    for (int axis = 0; axis < 3; ++axis) cells[axis] = std::ceil((most[axis] - least[axis]) / voxel) + 1;
+    for (int axis = 0; axis < 3; ++axis) cells[axis] = std::ceil((max[axis] - min[axis]) / voxel) + 1;
   }
   double bytes() const { return cells.x * cells.y * cells.z * static_cast<double>(sizeof(float)); }
 
   double voxel;
-  Vec3d least{0.0}, cells{0.0};
+  Vec3d min{0.0}, cells{0.0};
 };
 
 // Distances in voxels, between -kBand and kBand; z runs fastest, as OpenVDB's dense grids do.
@@ -121,19 +121,19 @@ class Distances {
     const bool isWhole = part == Part::Whole;
     const double fromRadius = isWhole ? radiusOf(piece.fromRadius, layout_.voxel) / layout_.voxel : 1;
     const double toRadius = isWhole ? radiusOf(piece.toRadius, layout_.voxel) / layout_.voxel : 1;
-    const Vec3d from = (piece.from - layout_.least) / layout_.voxel;
-    const Vec3d to = (piece.to - layout_.least) / layout_.voxel;
+    const Vec3d from = (piece.from - layout_.min) / layout_.voxel;
+    const Vec3d to = (piece.to - layout_.min) / layout_.voxel;
     const Vec3d reach(std::max(fromRadius, toRadius) + kBand);
-    const Vec3d least = glm::min(from, to) - reach, most = glm::max(from, to) + reach;
-    const int x0 = std::max(firstX, static_cast<int>(std::ceil(least.x)));
-    const int x1 = std::min(lastX, static_cast<int>(std::floor(most.x)));
+    const Vec3d min = glm::min(from, to) - reach, max = glm::max(from, to) + reach;
+    const int x0 = std::max(firstX, static_cast<int>(std::ceil(min.x)));
+    const int x1 = std::min(lastX, static_cast<int>(std::floor(max.x)));
     const Vec3d along = to - from;
     const double squared = glm::dot(along, along);
     for (int x = x0; x <= x1; ++x)
-      for (int y = std::max(0, static_cast<int>(std::ceil(least.y)));
-           y <= std::min(ny_ - 1, static_cast<int>(std::floor(most.y))); ++y)
-        for (int z = std::max(0, static_cast<int>(std::ceil(least.z)));
-             z <= std::min(nz_ - 1, static_cast<int>(std::floor(most.z))); ++z) {
+      for (int y = std::max(0, static_cast<int>(std::ceil(min.y)));
+           y <= std::min(ny_ - 1, static_cast<int>(std::floor(max.y))); ++y)
+        for (int z = std::max(0, static_cast<int>(std::ceil(min.z)));
+             z <= std::min(nz_ - 1, static_cast<int>(std::floor(max.z))); ++z) {
           const Vec3d offset = Vec3d(x, y, z) - from;
           const double fraction = squared > 0 ? std::clamp(glm::dot(offset, along) / squared, 0.0, 1.0) : 0;
           const double radius = fromRadius + (toRadius - fromRadius) * fraction;
@@ -170,7 +170,7 @@ Mesh meshOf(const openvdb::FloatGrid& grid, const Layout& layout) {
   openvdb::tools::volumeToMesh(grid, points, quads, 0.0);
   Mesh mesh;
   for (const openvdb::Vec3s& point : points)
-    mesh.points.emplace_back(Vec3(layout.least + Vec3d(point.x(), point.y(), point.z()) * layout.voxel));
+    mesh.points.emplace_back(Vec3(layout.min + Vec3d(point.x(), point.y(), point.z()) * layout.voxel));
   for (const openvdb::Vec4I& quad : quads) {
     mesh.triangles.push_back({quad[0], quad[1], quad[2]});
     mesh.triangles.push_back({quad[0], quad[2], quad[3]});
@@ -190,20 +190,20 @@ double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel) {
   return pieces.empty() ? 0 : Layout(pieces, voxel).bytes();
 }
 
-Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes,
+Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t maxBytes,
                   const Progress& progress) {
   if (pieces.empty()) return {};
   const Layout layout(pieces, voxel);
   // Smoothing needs a second grid.
-  const double bytes = layout.bytes() * (smoothing > 0 ? 2 : 1), most = static_cast<double>(mostBytes);
-  if (bytes > most) {
+  const double bytes = layout.bytes() * (smoothing > 0 ? 2 : 1), max = static_cast<double>(maxBytes);
+  if (bytes > max) {
     constexpr double kGiB = 1024.0 * 1024 * 1024;
     throw Error(ErrorKind::Budget, "",
                 fmt::format("the surface would need {:.3g} GiB for voxels of {:g} units, and {:.3g} GiB are "
                             "allowed",
-                            bytes / kGiB, voxel, most / kGiB),
+                            bytes / kGiB, voxel, max / kGiB),
                 fmt::format("Raise the voxel size to {:.2g} units, or the scene's memory for frames",
-                            1.05 * voxel * std::cbrt(bytes / most)));
+                            1.05 * voxel * std::cbrt(bytes / max)));
   }
   static std::once_flag once;
   std::call_once(once, [] { openvdb::initialize(); });

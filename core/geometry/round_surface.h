@@ -26,7 +26,7 @@ double surfaceBytes(const std::vector<RoundPiece>& pieces, double voxel);
 // cell's diagonal are connected through the cells' faces (Cohen-Or & Kaufman, "Fundamentals of surface
 // voxelization", 1995). Every edge of the mesh has two triangles. Throws Error(Budget) if the grid would take
 // more than `mostBytes`, before it takes any, and Error(Cancelled).
-Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t mostBytes,
+Mesh roundSurface(const std::vector<RoundPiece>& pieces, double voxel, int smoothing, std::size_t maxBytes,
                   const Progress& progress = {});
 
 }  // namespace comet

@@ -77,14 +77,14 @@ Wire planeWire() {
 }
 
 Wire meshWire(const MeshContent& content) {
-  constexpr std::size_t kMostEdges = 4000;
+  constexpr std::size_t kMaxEdges = 4000;
   return *content.derived<Wire>((Hasher() << "wire").digest(), [&content] {
     const auto made = std::make_shared<Wire>();
     const Mesh& mesh = content.mesh();
     const auto add = [&](std::uint32_t from, std::uint32_t to) {
       made->push_back({Vec3d(mesh.points[from]), Vec3d(mesh.points[to])});
     };
-    const std::size_t step = 3 * mesh.triangles.size() / kMostEdges;
+    const std::size_t step = 3 * mesh.triangles.size() / kMaxEdges;
     if (step <= 1)
       for (const auto& edge : edgesOf(mesh)) add(edge[0], edge[1]);
     else

@@ -13,7 +13,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // Pictures of a sequence that are kept: those of the frames around the one that is looked at.
-constexpr std::size_t kMostKept = 12;
+constexpr std::size_t kMaxKept = 12;
 
 // The number that stands for the run of `#` in `pattern`, or -1 if the name does not follow it.
 long long numberIn(const std::string& name, const std::string& pattern) {
@@ -25,9 +25,9 @@ long long numberIn(const std::string& name, const std::string& pattern) {
       name.compare(name.size() - tail.size(), tail.size(), tail) != 0)
     return -1;
   const std::string digits = name.substr(head.size(), name.size() - head.size() - tail.size());
-  constexpr std::size_t kMostDigits = 12;
+  constexpr std::size_t kMaxDigits = 12;
   const bool isNumber =
-      digits.size() <= kMostDigits &&
+      digits.size() <= kMaxDigits &&
       std::all_of(digits.begin(), digits.end(), [](unsigned char c) { return std::isdigit(c) != 0; });
   return isNumber ? std::stoll(digits) : -1;
 }
@@ -86,7 +86,7 @@ std::shared_ptr<const Picture> PictureContent::at(int frame) const {
   const std::lock_guard lock(readMutex_);
   if (const auto found = known_.find(index); found != known_.end()) return found->second;
   const fs::path& file = files_[static_cast<std::size_t>(index)];
-  if (known_.size() >= kMostKept) known_.erase(known_.begin());
+  if (known_.size() >= kMaxKept) known_.erase(known_.begin());
   try {
     Picture picture = read_(file);
     if (picture.width() != width_ || picture.height() != height_)

@@ -94,8 +94,8 @@ oiio::ImageSpec specFor(const PictureRows& rows, PictureFormat format, int chann
   return spec;
 }
 
-constexpr std::int64_t kMostPixels = std::int64_t{64} << 20;
-constexpr int kMostChannels = 64;
+constexpr std::int64_t kMaxPixels = std::int64_t{64} << 20;
+constexpr int kMaxChannels = 64;
 
 std::array<int, 4> channelPlaces(const oiio::ImageSpec& spec) {
   if (spec.nchannels >= 3) return {0, 1, 2, spec.alpha_channel};
@@ -106,13 +106,13 @@ PictureLayout layoutOf(const oiio::ImageSpec& spec) {
   if (spec.width < 1 || spec.height < 1 || spec.nchannels < 1 || spec.depth > 1)
     refuseInput("", "holds no flat picture", "Export it as a plain picture");
   if (spec.width > kLargestSide || spec.height > kLargestSide ||
-      static_cast<std::int64_t>(spec.width) * spec.height > kMostPixels)
+      static_cast<std::int64_t>(spec.width) * spec.height > kMaxPixels)
     refuseInput("",
                 fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
-                            spec.height, kLargestSide, kMostPixels >> 20),
+                            spec.height, kLargestSide, kMaxPixels >> 20),
                 "Make it smaller");
-  if (spec.nchannels > kMostChannels)
-    refuseInput("", fmt::format("has {} channels, more than {}", spec.nchannels, kMostChannels),
+  if (spec.nchannels > kMaxChannels)
+    refuseInput("", fmt::format("has {} channels, more than {}", spec.nchannels, kMaxChannels),
                 "Export colour and alpha alone");
   PictureLayout layout;
   layout.width = spec.width;
@@ -306,9 +306,9 @@ std::size_t PictureLayout::bytesOf(int rows) const {
 }
 
 bool PictureLayout::isPossible() const {
-  const auto isIn = [](int number, int least, int most) { return number >= least && number <= most; };
-  return isIn(width, 1, kLargestSide) && isIn(height, 1, kLargestSide) && isIn(channels, 1, kMostChannels) &&
-         static_cast<std::int64_t>(width) * height <= kMostPixels && isIn(rowsAtOnce, 1, 2 * kLargestSide) &&
+  const auto isIn = [](int number, int min, int max) { return number >= min && number <= max; };
+  return isIn(width, 1, kLargestSide) && isIn(height, 1, kLargestSide) && isIn(channels, 1, kMaxChannels) &&
+         static_cast<std::int64_t>(width) * height <= kMaxPixels && isIn(rowsAtOnce, 1, 2 * kLargestSide) &&
          sample <= Sample::Float &&
          std::all_of(places.begin(), places.begin() + 3, [&](int p) { return isIn(p, 0, channels - 1); }) &&
          isIn(places[3], -1, channels - 1);

@@ -15,7 +15,7 @@
 namespace comet {
 namespace {
 
-constexpr std::int64_t kMostVoxels = std::int64_t{32} << 20;
+constexpr std::int64_t kMaxVoxels = std::int64_t{32} << 20;
 
 Vec3d toVec(const openvdb::Vec3d& v) { return {v.x(), v.y(), v.z()}; }
 
@@ -53,13 +53,13 @@ VectorVolume volumeOf(const Grid& grid) {
   const Placing placing = placingOf(grid);
   const openvdb::CoordBBox box = grid.evalActiveVoxelBoundingBox();
   if (box.empty()) refuseInput(grid.getName(), "holds no vectors: all its voxels are off");
-  const openvdb::Coord least = box.min(), most = box.max();
+  const openvdb::Coord min = box.min(), max = box.max();
   VectorGrid::Counts counts{};
   std::int64_t voxels = 1;
   for (int axis = 0; axis < 3; ++axis) {
-    const std::int64_t count = static_cast<std::int64_t>(most[axis]) - least[axis] + 1;
-    if (count > kMostVoxels || (voxels *= count) > kMostVoxels)
-      refuseInput(grid.getName(), fmt::format("has a box of more than {} million voxels", kMostVoxels >> 20),
+    const std::int64_t count = static_cast<std::int64_t>(max[axis]) - min[axis] + 1;
+    if (count > kMaxVoxels || (voxels *= count) > kMaxVoxels)
+      refuseInput(grid.getName(), fmt::format("has a box of more than {} million voxels", kMaxVoxels >> 20),
                   "Export it with larger voxels, or a part of it");
     counts[axis] = static_cast<int>(count);
   }
@@ -74,12 +74,11 @@ VectorVolume volumeOf(const Grid& grid) {
     const Vec3 vector = finite(
         Vec3(static_cast<float>(held.x()), static_cast<float>(held.y()), static_cast<float>(held.z())));
     for (const openvdb::Coord& at : filled)
-      volume.grid.at(at.x() - least.x(), at.y() - least.y(), at.z() - least.z()) = vector;
+      volume.grid.at(at.x() - min.x(), at.y() - min.y(), at.z() - min.z()) = vector;
   }
   const Vec3d cells(counts[0], counts[1], counts[2]);
   volume.size = cells * placing.voxel;
-  volume.centre =
-      placing.origin + (Vec3d(least.x(), least.y(), least.z()) - 0.5 + 0.5 * cells) * placing.voxel;
+  volume.centre = placing.origin + (Vec3d(min.x(), min.y(), min.z()) - 0.5 + 0.5 * cells) * placing.voxel;
   return volume;
 }
 

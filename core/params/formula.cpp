@@ -145,12 +145,12 @@ bool variesByParticle(const std::string& formula) {
 struct ParticleFormula::Parsers {
   std::string text;
   FormulaMoment moment;
-  double least, most;
+  double min, max;
   tbb::enumerable_thread_specific<std::unique_ptr<Formula>> mine;
 };
 
-ParticleFormula::ParticleFormula(std::string formula, double frame, double seconds, double least, double most)
-    : parsers_(new Parsers{std::move(formula), {frame, seconds, 0}, least, most, {}}) {}
+ParticleFormula::ParticleFormula(std::string formula, double frame, double seconds, double min, double max)
+    : parsers_(new Parsers{std::move(formula), {frame, seconds, 0}, min, max, {}}) {}
 
 ParticleFormula::~ParticleFormula() = default;
 
@@ -162,15 +162,15 @@ double ParticleFormula::of(const ParticleMoment& particle, double value) const {
     formula->particle = particle;
     formula->moment.value = value;
     const double computed = formula->compute();
-    return std::isfinite(computed) ? std::clamp(computed, parsers_->least, parsers_->most) : value;
+    return std::isfinite(computed) ? std::clamp(computed, parsers_->min, parsers_->max) : value;
   } catch (const mu::Parser::exception_type&) {
     return value;
   }
 }
 
 void ParticleFormula::describe(Hasher& hasher) const {
-  hasher << parsers_->text << parsers_->moment.frame << parsers_->moment.seconds << parsers_->least
-         << parsers_->most;
+  hasher << parsers_->text << parsers_->moment.frame << parsers_->moment.seconds << parsers_->min
+         << parsers_->max;
 }
 
 }  // namespace comet

@@ -68,7 +68,7 @@ struct ParticleMoment {
 class ParticleFormula {
  public:
   // Results are brought between `least` and `most`.
-  ParticleFormula(std::string formula, double frame, double seconds, double least, double most);
+  ParticleFormula(std::string formula, double frame, double seconds, double min, double max);
   ~ParticleFormula();
   ParticleFormula(const ParticleFormula&) = delete;
   ParticleFormula& operator=(const ParticleFormula&) = delete;

@@ -7,8 +7,8 @@ namespace comet {
 namespace {
 
 constexpr double kFar = 1e6;
-constexpr std::size_t kMostClauses = 8;
-constexpr RuleField kTagField{"number", "", 1, 1, kMostTags};
+constexpr std::size_t kMaxClauses = 8;
+constexpr RuleField kTagField{"number", "", 1, 1, kMaxTags};
 
 RuleField frames(std::string_view label, double usual) { return {label, "frames", usual, 0, kFar}; }
 RuleField percent(std::string_view label, double usual) { return {label, "%", usual, 0, 100}; }
@@ -37,16 +37,16 @@ std::string joined(const std::vector<std::string>& parts, const std::string& glu
 }
 
 std::optional<std::string> fieldProblem(const RuleField& field, double value) {
-  if (field.label.empty() || (std::isfinite(value) && value >= field.least && value <= field.most))
+  if (field.label.empty() || (std::isfinite(value) && value >= field.min && value <= field.max))
     return std::nullopt;
   return fmt::format("has a clause with {} {:g}, which must lie between {:g} and {:g}", field.label, value,
-                     field.least, field.most);
+                     field.min, field.max);
 }
 
 std::optional<std::string> clausesProblem(const std::vector<RuleClause>& clauses,
                                           const std::vector<RuleForm>& forms) {
   if (clauses.empty()) return "needs at least one condition and one action";
-  if (clauses.size() > kMostClauses) return fmt::format("has more than {} clauses of a kind", kMostClauses);
+  if (clauses.size() > kMaxClauses) return fmt::format("has more than {} clauses of a kind", kMaxClauses);
   for (const RuleClause& clause : clauses) {
     const RuleForm& form = forms.at(clause.form);
     if (auto problem = fieldProblem(form.first, clause.first)) return problem;
@@ -164,8 +164,8 @@ std::string sentenceOf(const Rule& rule) {
   if (rule.chance < 100 || rule.chanceEachFrame)
     text += fmt::format(", with a chance of {:g} % {}", rule.chance,
                         rule.chanceEachFrame ? "in each frame" : "for each particle");
-  if (rule.most == 1) text += ", once per particle";
-  if (rule.most > 1) text += fmt::format(", up to {} times per particle", rule.most);
+  if (rule.max == 1) text += ", once per particle";
+  if (rule.max > 1) text += fmt::format(", up to {} times per particle", rule.max);
   return text + ": " + joined(actions, ", ") + ".";
 }
 
@@ -174,8 +174,8 @@ std::optional<std::string> problemWith(const Rule& rule) {
   if (auto problem = clausesProblem(rule.then, actionForms())) return problem;
   if (!(rule.chance >= 0 && rule.chance <= 100))
     return fmt::format("has a chance of {:g} %, which must lie between 0 and 100", rule.chance);
-  if (rule.most < 0 || rule.most > kMostTimes)
-    return fmt::format("is limited to {} times; 0 to {} can be counted", rule.most, kMostTimes);
+  if (rule.max < 0 || rule.max > kMaxTimes)
+    return fmt::format("is limited to {} times; 0 to {} can be counted", rule.max, kMaxTimes);
   return std::nullopt;
 }
 

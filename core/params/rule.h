@@ -46,7 +46,7 @@ enum class RuleThen : std::uint8_t {
 struct RuleField {
   std::string_view label, unit;  // no label: there is no such field
   double usual = 0;              // what a new clause has
-  double least = 0, most = 0;
+  double min = 0, max = 0;
 };
 
 enum class RuleItem { None, Deflector, Region, Emitter, Child };
@@ -79,7 +79,7 @@ struct Rule {
   bool anyOf = false;            // one of the conditions is enough
   double chance = 100;           // percent
   bool chanceEachFrame = false;  // drawn in each frame anew, and not once for each particle
-  int most = 1;                  // how often for each particle; 0 for any number
+  int max = 1;                   // how often for each particle; 0 for any number
   std::vector<RuleClause> then;
 
   bool operator==(const Rule&) const = default;
@@ -89,9 +89,9 @@ using RuleList = std::vector<Rule>;
 
 // How many rules an emitter may have, how often one can be limited to, and how many tags there are: a
 // particle remembers this in two numbers.
-constexpr std::size_t kMostRules = 8;
-constexpr int kMostTimes = 7;
-constexpr int kMostTags = 16;
+constexpr std::size_t kMaxRules = 8;
+constexpr int kMaxTimes = 7;
+constexpr int kMaxTags = 16;
 
 // A clause of a form with its usual fields.
 RuleClause newCondition(RuleWhen when);

@@ -21,16 +21,16 @@ constexpr std::array<std::string_view, 7> kFamilyNames{"settings", "camera",    
 
 // Colours may glow far above white, but not so far that sums of them leave the range of floats.
 constexpr double kBrightestColor = 1e4;
-constexpr std::size_t kMostBursts = 1000;
-constexpr double kMostBurstCount = 5e6;
-constexpr double kMostFrame = 1e6;
+constexpr std::size_t kMaxBursts = 1000;
+constexpr double kMaxBurstCount = 5e6;
+constexpr double kMaxFrame = 1e6;
 constexpr double kHighestCurve = 1e4;
-constexpr std::size_t kMostOutlinePoints = 500;
-constexpr std::size_t kMostMarkers = 1000;
-constexpr std::size_t kMostStrokes = 1000;
-constexpr std::size_t kMostStrokePoints = 20000;  // in all
+constexpr std::size_t kMaxOutlinePoints = 500;
+constexpr std::size_t kMaxMarkers = 1000;
+constexpr std::size_t kMaxStrokes = 1000;
+constexpr std::size_t kMaxStrokePoints = 20000;  // in all
 constexpr std::size_t kLongestText = 4096;
-constexpr double kLeastFastest = 1e-6;
+constexpr double kMinFastest = 1e-6;
 
 ParamSpec spec(std::string id, std::string label, ParamType type, Value value) {
   ParamSpec result;
@@ -43,25 +43,25 @@ ParamSpec spec(std::string id, std::string label, ParamType type, Value value) {
 
 std::optional<std::string> numberProblem(const ParamSpec& spec, double number) {
   if (!std::isfinite(number)) return "is not a finite number";
-  if (number < spec.least || number > spec.most)
-    return fmt::format("is {:g}, but must lie between {:g} and {:g}", number, spec.least, spec.most);
+  if (number < spec.min || number > spec.max)
+    return fmt::format("is {:g}, but must lie between {:g} and {:g}", number, spec.min, spec.max);
   if (spec.type == ParamType::Integer && number != std::floor(number))
     return fmt::format("is {:g}, but must be a whole number", number);
   return std::nullopt;
 }
 
-std::optional<std::string> rangeProblem(const char* what, double number, double least, double most) {
-  if (std::isfinite(number) && number >= least && number <= most) return std::nullopt;
-  return fmt::format("has a {} of {:g}, but it must lie between {:g} and {:g}", what, number, least, most);
+std::optional<std::string> rangeProblem(const char* what, double number, double min, double max) {
+  if (std::isfinite(number) && number >= min && number <= max) return std::nullopt;
+  return fmt::format("has a {} of {:g}, but it must lie between {:g} and {:g}", what, number, min, max);
 }
 
 std::optional<std::string> burstProblem(const Burst& burst) {
-  if (auto problem = rangeProblem("frame", burst.frame, -kMostFrame, kMostFrame)) return problem;
-  if (auto problem = rangeProblem("count", burst.count, 0, kMostBurstCount)) return problem;
-  if (auto problem = rangeProblem("variation", burst.variation, 0, kMostBurstCount)) return problem;
-  if (auto problem = rangeProblem("duration", burst.duration, 0, kMostFrame)) return problem;
-  if (auto problem = rangeProblem("repeat interval", burst.every, 0, kMostFrame)) return problem;
-  return rangeProblem("number of times", burst.times, 1, kMostFrame);
+  if (auto problem = rangeProblem("frame", burst.frame, -kMaxFrame, kMaxFrame)) return problem;
+  if (auto problem = rangeProblem("count", burst.count, 0, kMaxBurstCount)) return problem;
+  if (auto problem = rangeProblem("variation", burst.variation, 0, kMaxBurstCount)) return problem;
+  if (auto problem = rangeProblem("duration", burst.duration, 0, kMaxFrame)) return problem;
+  if (auto problem = rangeProblem("repeat interval", burst.every, 0, kMaxFrame)) return problem;
+  return rangeProblem("number of times", burst.times, 1, kMaxFrame);
 }
 
 std::optional<std::string> gradientProblem(const Gradient& gradient) {
@@ -78,7 +78,7 @@ std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
   if (outline.size() < kFewestOutlinePoints)
     return fmt::format("is an outline of {} points, but needs at least {}, or none", outline.size(),
                        kFewestOutlinePoints);
-  if (outline.size() > kMostOutlinePoints) return fmt::format("has more than {} points", kMostOutlinePoints);
+  if (outline.size() > kMaxOutlinePoints) return fmt::format("has more than {} points", kMaxOutlinePoints);
   for (const OutlinePoint& point : outline)
     for (const double fraction : {point.at.x, point.at.y})
       if (auto problem = rangeProblem("point", fraction, -1, 2)) return problem;
@@ -86,17 +86,17 @@ std::optional<std::string> outlineProblem(const OutlinePoints& outline) {
 }
 
 std::optional<std::string> strokesProblem(const ParamSpec& spec, const StrokeList& strokes) {
-  if (strokes.size() > kMostStrokes) return fmt::format("has more than {} strokes", kMostStrokes);
+  if (strokes.size() > kMaxStrokes) return fmt::format("has more than {} strokes", kMaxStrokes);
   std::size_t points = 0;
   for (const Stroke& stroke : strokes) {
     if (stroke.size() < kFewestStrokePoints)
       return fmt::format("has a stroke of {} points, but each needs at least {}", stroke.size(),
                          kFewestStrokePoints);
-    if ((points += stroke.size()) > kMostStrokePoints)
-      return fmt::format("has more than {} points", kMostStrokePoints);
+    if ((points += stroke.size()) > kMaxStrokePoints)
+      return fmt::format("has more than {} points", kMaxStrokePoints);
     for (const Vec3d& point : stroke)
       for (int axis = 0; axis < 3; ++axis)
-        if (auto problem = rangeProblem("point", point[axis], spec.least, spec.most)) return problem;
+        if (auto problem = rangeProblem("point", point[axis], spec.min, spec.max)) return problem;
   }
   return std::nullopt;
 }
@@ -107,16 +107,16 @@ std::optional<std::string> textProblem(const std::string& text) {
 }
 
 std::optional<std::string> markersProblem(const MarkerList& markers) {
-  if (markers.size() > kMostMarkers) return fmt::format("has more than {} markers", kMostMarkers);
+  if (markers.size() > kMaxMarkers) return fmt::format("has more than {} markers", kMaxMarkers);
   for (const Marker& marker : markers) {
-    if (auto problem = rangeProblem("marker frame", marker.frame, -kMostFrame, kMostFrame)) return problem;
+    if (auto problem = rangeProblem("marker frame", marker.frame, -kMaxFrame, kMaxFrame)) return problem;
     if (auto problem = textProblem(marker.note)) return problem;
   }
   return std::nullopt;
 }
 
 std::optional<std::string> rulesProblem(const RuleList& rules) {
-  if (rules.size() > kMostRules) return fmt::format("has more than {} rules", kMostRules);
+  if (rules.size() > kMaxRules) return fmt::format("has more than {} rules", kMaxRules);
   for (std::size_t i = 0; i < rules.size(); ++i)
     if (auto problem = problemWith(rules[i])) return fmt::format("has rule {}, which {}", i + 1, *problem);
   return std::nullopt;
@@ -146,8 +146,8 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
     case ParamType::Gradient:
       return gradientProblem(std::get<Gradient>(value));
     case ParamType::Bursts:
-      if (std::get<BurstList>(value).size() > kMostBursts)
-        return fmt::format("has more than {} bursts", kMostBursts);
+      if (std::get<BurstList>(value).size() > kMaxBursts)
+        return fmt::format("has more than {} bursts", kMaxBursts);
       for (const Burst& burst : std::get<BurstList>(value))
         if (auto problem = burstProblem(burst)) return problem;
       return std::nullopt;
@@ -177,9 +177,9 @@ std::optional<std::string> constantProblem(const ParamSpec& spec, const Value& v
 std::optional<std::string> keysProblem(const ParamSpec& spec, const ParamValue& value) {
   if (value.keys.empty()) return std::nullopt;
   if (!spec.canBeKeyed) return "cannot be keyed";
-  double previous = -2 * kMostFrame;
+  double previous = -2 * kMaxFrame;
   for (const Key& key : value.keys) {
-    if (auto problem = rangeProblem("key frame", key.frame, -kMostFrame, kMostFrame)) return problem;
+    if (auto problem = rangeProblem("key frame", key.frame, -kMaxFrame, kMaxFrame)) return problem;
     if (key.frame <= previous)
       return "has keys that are not in the order of their frames, or two on one frame";
     previous = key.frame;
@@ -207,13 +207,13 @@ std::optional<std::string> overAgeProblem(const ParamSpec& spec, const ParamValu
 
 std::optional<std::string> inputProblem(const ParamSpec& spec, const ParamValue& value) {
   if (value.input != CurveInput::Age && !spec.choosesInput) return "can only be read by age";
-  return rangeProblem("fastest speed", value.fastest, kLeastFastest, 1e6);
+  return rangeProblem("fastest speed", value.fastest, kMinFastest, 1e6);
 }
 
 double nearestNumber(const ParamSpec& spec, double number) {
   if (!std::isfinite(number)) number = std::get<double>(spec.defaultValue.base);
   if (spec.type == ParamType::Integer) number = std::round(number);
-  return std::clamp(number, spec.least, spec.most);
+  return std::clamp(number, spec.min, spec.max);
 }
 
 Value nearestValue(const ParamSpec& spec, Value value) {
@@ -222,7 +222,7 @@ Value nearestValue(const ParamSpec& spec, Value value) {
     for (int axis = 0; axis < 3; ++axis) {
       double& number = (*vector)[axis];
       if (!std::isfinite(number)) number = std::get<Vec3d>(spec.defaultValue.base)[axis];
-      number = std::clamp(number, spec.least, spec.most);
+      number = std::clamp(number, spec.min, spec.max);
     }
   return value;
 }
@@ -246,15 +246,15 @@ ParamSpec& ParamSpec::unit(std::string text) {
   return *this;
 }
 ParamSpec& ParamSpec::range(double from, double to) {
-  least = from;
-  most = to;
-  usualLeast = std::max(usualLeast, from);
-  usualMost = std::min(usualMost, to);
+  min = from;
+  max = to;
+  usualMin = std::max(usualMin, from);
+  usualMax = std::min(usualMax, to);
   return *this;
 }
 ParamSpec& ParamSpec::usual(double from, double to) {
-  usualLeast = from;
-  usualMost = to;
+  usualMin = from;
+  usualMax = to;
   return *this;
 }
 ParamSpec& ParamSpec::keyed() {
@@ -402,7 +402,7 @@ std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& 
     return fmt::format("must be a {}", toString(spec.type));
   if (auto problem = constantProblem(spec, value.base)) return problem;
   if (value.variation != 0 && !spec.canVary) return "cannot have a variation";
-  if (auto problem = rangeProblem("variation", value.variation, 0, spec.most - spec.least)) return problem;
+  if (auto problem = rangeProblem("variation", value.variation, 0, spec.max - spec.min)) return problem;
   if (auto problem = keysProblem(spec, value)) return problem;
   if (auto problem = inputProblem(spec, value)) return problem;
   if (auto problem = formulaProblem(spec, value)) return problem;
@@ -412,7 +412,7 @@ std::optional<std::string> problemWith(const ParamSpec& spec, const ParamValue& 
 ParamValue nearestValid(const ParamSpec& spec, ParamValue value) {
   value.base = nearestValue(spec, std::move(value.base));
   value.variation = std::isfinite(value.variation) && spec.canVary
-                        ? std::clamp(value.variation, 0.0, spec.most - spec.least)
+                        ? std::clamp(value.variation, 0.0, spec.max - spec.min)
                         : 0.0;
   for (Key& key : value.keys) key.value = nearestValue(spec, std::move(key.value));
   return value;

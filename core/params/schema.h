@@ -90,8 +90,8 @@ struct ParamSpec {
   std::string section;
   std::string tipText;
   std::string unitText;
-  double least = -1e9, most = 1e9;            // what is accepted
-  double usualLeast = -100, usualMost = 100;  // what a drag over the field covers
+  double min = -1e9, max = 1e9;            // what is accepted
+  double usualMin = -100, usualMax = 100;  // what a drag over the field covers
   bool canBeKeyed = false;
   bool canVary = false;
   bool mapsOverAge = false;

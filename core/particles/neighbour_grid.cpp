@@ -11,7 +11,7 @@ namespace comet {
 namespace {
 
 // More cells than this per particle are not worth their memory; where particles are spread far, cells grow.
-constexpr double kMostCellsEach = 4;
+constexpr double kMaxCellsEach = 4;
 constexpr double kFewestCells = 4096;
 
 // Cells are so much shorter along the rows in which their particles lie one after the other: what is looked
@@ -32,7 +32,7 @@ NeighbourGrid::NeighbourGrid(const std::vector<const ParticleStore*>& stores, do
   std::size_t count = 0;
   for (Source& source : sources) source.target = std::exchange(count, count + source.count);
   if (count == 0) return;
-  setCells(setLeast(sources), count);
+  setCells(setMin(sources), count);
   UntouchedVector<std::uint32_t> cells(count);
   parallelFor(sources.size(), [&](std::size_t s) {
     const Source& source = sources[s];
@@ -75,9 +75,9 @@ void NeighbourGrid::gather(const std::vector<Source>& sources, const UntouchedVe
   });
 }
 
-Vec3d NeighbourGrid::setLeast(const std::vector<Source>& sources) {
+Vec3d NeighbourGrid::setMin(const std::vector<Source>& sources) {
   struct Box {
-    Vec3d least, most;
+    Vec3d min, max;
   };
   std::vector<Box> boxes(sources.size());
   parallelFor(sources.size(), [&](std::size_t s) {
@@ -85,24 +85,24 @@ Vec3d NeighbourGrid::setLeast(const std::vector<Source>& sources) {
     Box box{placeOf(*source.store, source.first), placeOf(*source.store, source.first)};
     for (std::size_t i = source.first; i < source.first + source.count; ++i) {
       const Vec3d place = placeOf(*source.store, i);
-      box = {glm::min(box.least, place), glm::max(box.most, place)};
+      box = {glm::min(box.min, place), glm::max(box.max, place)};
     }
     boxes[s] = box;
   });
-  Vec3d most = boxes.front().most;
-  least_ = boxes.front().least;
+  Vec3d max = boxes.front().max;
+  min_ = boxes.front().min;
   for (const Box& box : boxes) {
-    least_ = glm::min(least_, box.least);
-    most = glm::max(most, box.most);
+    min_ = glm::min(min_, box.min);
+    max = glm::max(max, box.max);
   }
-  return most - least_;
+  return max - min_;
 }
 
 void NeighbourGrid::setCells(const Vec3d& extent, std::size_t count) {
-  const double mostCells = kFewestCells + kMostCellsEach * static_cast<double>(count);
+  const double maxCells = kFewestCells + kMaxCellsEach * static_cast<double>(count);
   Vec3d cell(radius_ * kFinerAlongRows, radius_, radius_);
   const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell[axis]) + 1; };
-  while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > mostCells) cell *= 1.25;
+  while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > maxCells) cell *= 1.25;
   for (int axis = 0; axis < 3; ++axis) {
     layout_.counts[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(cellsAlong(axis));
     perUnit_[axis] = 1 / cell[axis];

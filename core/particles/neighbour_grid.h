@@ -54,12 +54,12 @@ class NeighbourGrid {
   // Calls visit(first, last) for each run of entries of the arrays that may be within the radius of any place
   // in a box; some are farther away.
   template <typename Visit>
-  void forRows(const Vec3d& least, const Vec3d& most, const Visit& visit) const {
+  void forRows(const Vec3d& min, const Vec3d& max, const Visit& visit) const {
     if (size() == 0) return;
     std::array<std::size_t, 3> from, to;
     for (int axis = 0; axis < 3; ++axis) {
-      from[axis] = stepAt(least[axis] - radius_, axis);
-      to[axis] = stepAt(most[axis] + radius_, axis);
+      from[axis] = stepAt(min[axis] - radius_, axis);
+      to[axis] = stepAt(max[axis] + radius_, axis);
     }
     for (std::size_t z = from[2]; z <= to[2]; ++z)
       for (std::size_t y = from[1]; y <= to[1]; ++y) {
@@ -84,7 +84,7 @@ class NeighbourGrid {
   }
   // Places beyond the grid count to the cells at its edge.
   std::size_t stepAt(double place, int axis) const {
-    const double cell = (place - least_[axis]) * perUnit_[axis];
+    const double cell = (place - min_[axis]) * perUnit_[axis];
     return static_cast<std::size_t>(std::clamp(cell, 0.0, static_cast<double>(layout_.counts[axis] - 1)));
   }
   std::size_t cellOf(const Vec3d& place) const {
@@ -101,13 +101,13 @@ class NeighbourGrid {
     std::size_t first, count, target;
   };
   // Returns how far particles are spread.
-  Vec3d setLeast(const std::vector<Source>& sources);
+  Vec3d setMin(const std::vector<Source>& sources);
   void setCells(const Vec3d& extent, std::size_t count);
   // Fills the arrays; `sorted` are places among all sources.
   void gather(const std::vector<Source>& sources, const UntouchedVector<std::uint32_t>& sorted);
 
   double radius_, ahead_;
-  Vec3d least_{0.0}, perUnit_{1.0};    // cells along each axis
+  Vec3d min_{0.0}, perUnit_{1.0};      // cells along each axis
   GridLayout layout_{{1, 1, 1}};       // of cells
   std::vector<std::uint32_t> starts_;  // of each cell's particles, and the end of the last
   Arrays arrays_;

@@ -18,7 +18,7 @@ void putGroup(std::string& bytes, const ParticleGroup& group) {
   putNumbers(bytes, group.particles.ids(), count);
 }
 
-ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
+ParticleGroup takeGroup(ByteReader& reader, std::uint64_t maxParticles) {
   ParticleGroup group;
   group.emitter = reader.take<std::uint32_t>();
   group.births.next = reader.take<std::uint64_t>();
@@ -26,7 +26,7 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles) {
   const auto count = reader.take<std::uint64_t>();
   const FieldSet fields = FieldSet::fromBits(reader.take<FieldSet::Bits>());
   const std::size_t bytesEach = fields.count() * sizeof(float) + sizeof(ParticleId);
-  if (count > mostParticles || count > reader.left() / bytesEach ||
+  if (count > maxParticles || count > reader.left() / bytesEach ||
       !(group.births.carry >= 0 && group.births.carry < 1))
     throw DamagedBytes();
   group.particles = ParticleStore(count, fields);

@@ -12,6 +12,6 @@ namespace comet {
 void putGroup(std::string& bytes, const ParticleGroup& group);
 
 // Throws DamagedBytes: too short, more particles than `mostParticles`, numbers that no particle has.
-ParticleGroup takeGroup(ByteReader& reader, std::uint64_t mostParticles);
+ParticleGroup takeGroup(ByteReader& reader, std::uint64_t maxParticles);
 
 }  // namespace comet

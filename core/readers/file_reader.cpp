@@ -19,8 +19,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::size_t kMostIdle = 4;
-constexpr std::size_t kMostElements = std::size_t{1} << 26;
+constexpr std::size_t kMaxIdle = 4;
+constexpr std::size_t kMaxElements = std::size_t{1} << 26;
 
 // What comes from a reader may be anything too.
 struct WrongAnswer : std::runtime_error {
@@ -30,7 +30,7 @@ struct WrongAnswer : std::runtime_error {
 template <typename Element>
 std::vector<Element> receiveAll(Channel& reader) {
   const auto count = reader.receive<std::uint64_t>();
-  if (count > kMostElements) throw WrongAnswer();
+  if (count > kMaxElements) throw WrongAnswer();
   std::vector<Element> elements(count);
   reader.receive(elements.data(), elements.size() * sizeof(Element));
   return elements;
@@ -43,7 +43,7 @@ Mesh receiveMesh(Channel& reader) {
   mesh.triangles = receiveAll<Mesh::Triangle>(reader);
   mesh.parts = receiveAll<std::uint32_t>(reader);
   const auto names = reader.receive<std::uint64_t>();
-  if (names > kMostElements) throw WrongAnswer();
+  if (names > kMaxElements) throw WrongAnswer();
   for (std::uint64_t i = 0; i < names; ++i) {
     std::string group = reader.receiveText(kLongestText);
     mesh.partNames.push_back({std::move(group), reader.receiveText(kLongestText)});
@@ -61,7 +61,7 @@ Mesh receiveMesh(Channel& reader) {
 }
 
 std::vector<VectorVolume> receiveVolumes(Channel& reader) {
-  std::vector<VectorVolume> volumes(std::min<std::uint64_t>(reader.receive<std::uint64_t>(), kMostElements));
+  std::vector<VectorVolume> volumes(std::min<std::uint64_t>(reader.receive<std::uint64_t>(), kMaxElements));
   for (VectorVolume& volume : volumes) {
     volume.name = reader.receiveText(kLongestText);
     reader.receive(&volume.centre, sizeof volume.centre);
@@ -71,7 +71,7 @@ std::vector<VectorVolume> receiveVolumes(Channel& reader) {
     for (const int count : counts) {
       if (count < 1) throw WrongAnswer();
       cells *= static_cast<std::uint64_t>(count);
-      if (cells > kMostElements) throw WrongAnswer();
+      if (cells > kMaxElements) throw WrongAnswer();
     }
     volume.grid = VectorGrid(counts);
     reader.receive(&volume.grid.at(0, 0, 0), volume.grid.size() * sizeof(Vec3));
@@ -154,7 +154,7 @@ struct FileReader::Pool {
   }
   void giveBack(ReaderProcess reader) {
     const std::lock_guard lock(mutex);
-    if (idle.size() < kMostIdle) idle.push_back(std::move(reader));
+    if (idle.size() < kMaxIdle) idle.push_back(std::move(reader));
   }
 
   // A reader that has refused something is not used again: it may be short of memory, or worse.

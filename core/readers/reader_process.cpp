@@ -31,8 +31,8 @@ std::pair<int, int> socketPair() {
 void limit(__rlimit_resource resource, rlim_t amount) {
   rlimit limits{};
   ::getrlimit(resource, &limits);
-  const rlim_t least = std::min(amount, limits.rlim_max);
-  limits = {least, least};
+  const rlim_t min = std::min(amount, limits.rlim_max);
+  limits = {min, min};
   ::setrlimit(resource, &limits);
 }
 

@@ -28,12 +28,12 @@ struct BoxWidths {
 
 BoxWidths boxesFor(double deviation) {
   const double ideal = std::sqrt(4 * deviation * deviation + 1);
-  int least = static_cast<int>(std::floor(ideal));
-  if (least % 2 == 0) --least;
-  const int narrow = static_cast<int>(std::lround(
-      (12 * deviation * deviation - 3.0 * least * least - 12.0 * least - 9) / (-4.0 * least - 4)));
+  int min = static_cast<int>(std::floor(ideal));
+  if (min % 2 == 0) --min;
+  const int narrow = static_cast<int>(
+      std::lround((12 * deviation * deviation - 3.0 * min * min - 12.0 * min - 9) / (-4.0 * min - 4)));
   BoxWidths boxes{};
-  for (int i = 0; i < 3; ++i) boxes.radii[i] = (i < narrow ? least : least + 2) / 2;
+  for (int i = 0; i < 3; ++i) boxes.radii[i] = (i < narrow ? min : min + 2) / 2;
   return boxes;
 }
 
@@ -129,9 +129,9 @@ Vec4 glowing(const Vec4& pixel, float threshold) {
 Picture exposedGlowing(const Finish& finish, const Picture& source, const Progress& progress) {
   if (!finish.glows || finish.glowStrength <= 0 || finish.glowSize <= 0) return {};
   Picture light = Picture::unset(source.width(), source.height());
-  const auto least = static_cast<float>(finish.glowThreshold);
-  changeRows(source, light, progress, [gain = gainOf(finish), least](const Vec4& pixel) {
-    return glowing(Vec4(Vec3(pixel) * gain, pixel.w), least);
+  const auto min = static_cast<float>(finish.glowThreshold);
+  changeRows(source, light, progress, [gain = gainOf(finish), min](const Vec4& pixel) {
+    return glowing(Vec4(Vec3(pixel) * gain, pixel.w), min);
   });
   return light;
 }

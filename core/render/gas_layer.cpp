@@ -32,7 +32,7 @@ GasSlab inFrontOf(const GasSlab& back, const GasSlab& front) {
   return {front.light + front.transmittance * back.light, front.transmittance * back.transmittance};
 }
 
-GasSlab mixed(const GasSlab& a, const GasSlab& b, float t) {
+GasSlab lerp(const GasSlab& a, const GasSlab& b, float t) {
   return {a.light + (b.light - a.light) * t, a.transmittance + (b.transmittance - a.transmittance) * t};
 }
 
@@ -239,7 +239,7 @@ void GasLayer::pieces(const Part& part, const std::vector<double>& cuts, const G
       GasSlab* out =
           result.data() + (static_cast<std::size_t>(y) * part.width + static_cast<std::size_t>(x)) * count;
       for (std::size_t i = 0; i < count; ++i)
-        out[i] = mixed(mixed(a[i], a[count + i], right), mixed(c[i], c[count + i], right), below);
+        out[i] = lerp(lerp(a[i], a[count + i], right), lerp(c[i], c[count + i], right), below);
     }
 }
 

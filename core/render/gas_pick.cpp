@@ -15,7 +15,7 @@ constexpr double kFarthest = 1e9;
 std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame, const Vec3d& from,
                                     const Vec3d& direction) {
   std::optional<GasPick> pick;
-  float least = kHardlySeen;
+  float min = kHardlySeen;
   for (const HeldGas& held : frame.gases->gases) {
     const Scene::ItemPtr gas = scene.find(held.gas);
     if (!gas || !gas->enabled) continue;
@@ -27,8 +27,8 @@ std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame,
     const GasGrid& grid = held.content->grid();
     const GasLook look = gasLookOf(*gas, frame.number, grid);
     const GasRay ray = GasMarch(grid, state, look, {}).along(from, direction, kFarthest);
-    if (ray.transmittance >= least) continue;
-    least = ray.transmittance;
+    if (ray.transmittance >= min) continue;
+    min = ray.transmittance;
     pick = GasPick{held.gas, from + direction * static_cast<double>(ray.depth)};
   }
   return pick;

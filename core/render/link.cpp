@@ -12,7 +12,7 @@ namespace {
 
 // The particles nearest to each of `from`, as indices into `to`; the nearest first.
 std::vector<std::vector<std::size_t>> nearestOf(const ParticleStore& from, const ParticleStore& to,
-                                                double within, std::size_t most) {
+                                                double within, std::size_t max) {
   const NeighbourGrid grid({&to}, within);
   std::vector<std::vector<std::size_t>> nearest(from.size());
   parallelFor(from.size(), [&](std::size_t i) {
@@ -22,7 +22,7 @@ std::vector<std::vector<std::size_t>> nearestOf(const ParticleStore& from, const
       const double distance = glm::length(Vec3d(other.position) - place);
       if (distance <= within && other.id != from.ids()[i]) near.emplace_back(distance, other.id);
     });
-    const std::size_t kept = std::min(most, near.size());
+    const std::size_t kept = std::min(max, near.size());
     std::partial_sort(near.begin(), near.begin() + static_cast<std::ptrdiff_t>(kept), near.end());
     for (std::size_t k = 0; k < kept; ++k) {
       const ParticleId* found = std::lower_bound(to.ids(), to.ids() + to.size(), near[k].second);
@@ -42,7 +42,7 @@ Links::Links(const Scene& scene, const Item& emitter, const SceneFrame& frame, c
              StampCache& stamps)
     : look_(look),
       within_(emitter.number("link_max_length", frame.number)),
-      most_(static_cast<std::size_t>(emitter.integer("link_max_count", frame.number))),
+      max_(static_cast<std::size_t>(emitter.integer("link_max_count", frame.number))),
       width_(emitter.number("link_width", frame.number)),
       opacity_(emitter.number("link_opacity", frame.number) / 100),
       hasOwnColor_(emitter.chooses("link_color_source", "own")),
@@ -75,7 +75,7 @@ Links::Links(const Scene& scene, const Item& emitter, const SceneFrame& frame, c
 // Among its own kind, two are linked if each is among the nearest of the other: so none has more links than
 // are asked for.
 void Links::pairWithNear(const ParticleStore& others, bool areOwn) {
-  const auto nearest = nearestOf(*from_, others, within_, most_);
+  const auto nearest = nearestOf(*from_, others, within_, max_);
   for (std::size_t i = 0; i < nearest.size(); ++i)
     for (const std::size_t j : nearest[i])
       if (!areOwn || (i < j && contains(nearest[j], i))) pairs_.push_back({i, j});

@@ -35,7 +35,7 @@ class Links : public Lines {
   const ParticleStore* to_ = nullptr;  // null for a place
   Vec3d place_{0.0};
   double within_;
-  std::size_t most_;
+  std::size_t max_;
   double width_, opacity_;
   UnitTable<float> widthBy_, opacityBy_;
   bool hasOwnColor_;

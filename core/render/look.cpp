@@ -351,20 +351,20 @@ bool Look::drawMesh(const DrawnParticle& particle, const Projector& projector, S
         {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
   }
   seen.faces = 0;
-  Vec2 least(std::numeric_limits<float>::infinity()), most(-std::numeric_limits<float>::infinity());
+  Vec2 min(std::numeric_limits<float>::infinity()), max(-std::numeric_limits<float>::infinity());
   for (const MeshModel::Face& face : model_->faces()) {
     MeshFace& drawn = faces[seen.faces];
     if (!drawFace(corners, face, turn, drawn)) continue;
     for (const Vec3& at : drawn.at) {
-      least = glm::min(least, Vec2(at));
-      most = glm::max(most, Vec2(at));
+      min = glm::min(min, Vec2(at));
+      max = glm::max(max, Vec2(at));
     }
     ++seen.faces;
   }
   if (seen.faces == 0) return false;
-  const Vec2 middle = 0.5F * (least + most);
+  const Vec2 middle = 0.5F * (min + max);
   // Rounding included.
-  seen.reach = 0.5F * (most - least) + 0.5F;
+  seen.reach = 0.5F * (max - min) + 0.5F;
   sprite.x = middle.x;
   sprite.y = middle.y;
   sprite.radius = std::max(kSmallestRadius, std::max(seen.reach.x, seen.reach.y));

@@ -65,7 +65,7 @@ class Look {
   // What a child takes over from the particle that it comes from.
   struct Inheritance {
     std::map<ItemId, std::unique_ptr<const Look>> looks;  // of the emitters that parents are of
-    double size = 0, opacity = 0, color = 0;              // shares
+    double size = 0, opacity = 0, color = 0;              // fractions
 
     // Null if the parent's emitter gives births no more.
     const Look* lookOf(const ParticleFacts& parent) const;
@@ -112,7 +112,7 @@ class Look {
   CourseInput colorInput_;
   UnitTable<Vec3> color_;
   bool adjustsColor_;
-  Course hue_, saturation_, value_;  // turns, share, share
+  Course hue_, saturation_, value_;  // turns, fraction, fraction
   double brightness_;
   enum class BookPlay { Age, Rate, One } bookPlay_ = BookPlay::Age;
   bool isBook_ = false, isPuff_ = false, bookMixes_ = false, bookStartsAnywhere_ = false;
@@ -139,7 +139,7 @@ Blend blendOf(const Item& emitter);
 // How an emitter's colours between two stops are made.
 ColorMix colorMixOf(const Item& emitter);
 
-// Share of its life that a particle has behind it, 0 to 1.
+// Fraction of its life that a particle has behind it, 0 to 1.
 double lifeFraction(float age, float lifetime);
 
 DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);

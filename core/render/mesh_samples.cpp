@@ -18,9 +18,9 @@ struct SampleCorner {
 };
 
 // The first sample whose middle lies at or beyond a place.
-int firstFrom(float place, int least, int most) {
+int firstFrom(float place, int min, int max) {
   return static_cast<int>(
-      std::clamp(std::ceil(place - 0.5F), static_cast<float>(least), static_cast<float>(most)));
+      std::clamp(std::ceil(place - 0.5F), static_cast<float>(min), static_cast<float>(max)));
 }
 
 // Where the edge between two corners crosses a row, if it does. From its upper end, so that both faces that

@@ -285,7 +285,7 @@ void drawAmongSolids(const TileSolids& solids, const TileSprites& all, const Spr
 }
 
 // Sprites of a tile that lie in gas are drawn in so many groups at most, between pieces of the gas.
-constexpr std::size_t kMostGasGroups = 24;
+constexpr std::size_t kMaxGasGroups = 24;
 
 // A piece of gas lies before all that the tile has so far.
 void layOver(const std::vector<GasSlab>& pieces, std::size_t piece, std::size_t count, const TilePlace& place,
@@ -315,7 +315,7 @@ class GasAmongSprites {
     };
     behind_ = firstThat(isBefore(depths.far));
     before_ = firstThat(isBefore(depths.near));
-    groups_ = std::min(kMostGasGroups, before_ - behind_);
+    groups_ = std::min(kMaxGasGroups, before_ - behind_);
     // A group lies where its middle one lies.
     cuts_.push_back(depths.near);
     for (std::size_t group = groups_; group-- > 0;)

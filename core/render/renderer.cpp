@@ -12,7 +12,7 @@ namespace {
 constexpr std::size_t kSpanSize = 4096;
 
 // Sprites and faces of meshes that are kept for one picture: about a gigabyte.
-constexpr std::size_t kMostSprites = 8000000;
+constexpr std::size_t kMaxSprites = 8000000;
 
 const ParticleStore kNoParticles;
 
@@ -77,7 +77,7 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
     const std::size_t step = std::max<std::size_t>(1, kSpanSize / (1 + each));
     for (std::size_t first = 0; first < stores_[g]->size(); first += step) {
       const std::size_t count = std::min(step, stores_[g]->size() - first);
-      if (total + faces + count * (1 + each) > kMostSprites) {
+      if (total + faces + count * (1 + each) > kMaxSprites) {
         leftOut_ += stores_[g]->size() - first;
         break;
       }

@@ -265,7 +265,7 @@ template <Blend kBlend>
 void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPiece& piece, const Vec2& normal,
              float length, float widest, float centreX, float centreY, Tile& tile) {
   const Tag d;
-  const Float one = hn::Set(d, 1.0F), zero = hn::Zero(d), least = hn::Set(d, 0.5F);
+  const Float one = hn::Set(d, 1.0F), zero = hn::Zero(d), min = hn::Set(d, 0.5F);
   const Float tint[3] = {one, one, one};
   const Frame frame(piece, normal, length);
   const Paint paint(piece, sprite);
@@ -277,7 +277,7 @@ void drawAny(const Sprite& sprite, const SpriteProfile& profile, const RibbonPie
     const Float within = hn::Mul(behindCut(begin, piece.beginJoins), beforeCut(end, piece.endJoins));
     if (hn::AllTrue(d, hn::Le(within, zero))) return;
     const Float t = saturate(hn::Div(begin, hn::Max(hn::Set(d, 1e-6F), hn::Add(begin, end))));
-    const Float width = widths.at(t), half = hn::Max(width, least);
+    const Float width = widths.at(t), half = hn::Max(width, min);
     const Float side = frame.fromMiddle.at(x, y), across = hn::Abs(side);
     // Thinner than a pixel it is drawn fainter instead.
     const Float thin = hn::Min(one, hn::Add(width, width));

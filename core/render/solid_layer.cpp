@@ -103,10 +103,10 @@ class Builder {
       area = -area;
     }
     if (!(area > 1e-9)) return;
-    const auto [least, most] = std::minmax({a.y, b.y, c.y});
-    if (most <= 0 || least >= height_) return;
-    const int top = static_cast<int>(std::floor(std::max(0.0, least)));
-    const int bottom = static_cast<int>(std::ceil(std::min(static_cast<double>(height_), most)));
+    const auto [min, max] = std::minmax({a.y, b.y, c.y});
+    if (max <= 0 || min >= height_) return;
+    const int top = static_cast<int>(std::floor(std::max(0.0, min)));
+    const int bottom = static_cast<int>(std::ceil(std::min(static_cast<double>(height_), max)));
     triangles_.push_back({corners, area, top, bottom, isVisible});
   }
 
@@ -140,17 +140,17 @@ class Slope {
   Slope(double atOrigin, double perX, double perY) : atOrigin_(atOrigin), perX_(perX), perY_(perY) {
     for (std::size_t i = 0; i < kSamples; ++i) {
       more_[i] = perX * kPlaces[i].x + perY * kPlaces[i].y;
-      most_ = std::max(most_, more_[i]);
+      max_ = std::max(max_, more_[i]);
     }
   }
   double at(double x, double y) const { return atOrigin_ + perX_ * x + perY_ * y; }
   double more(std::size_t sample) const { return more_[sample]; }
-  double most() const { return most_; }
+  double max() const { return max_; }
 
  private:
   double atOrigin_, perX_, perY_;
   std::array<double, kSamples> more_{};
-  double most_ = 0;
+  double max_ = 0;
 };
 
 // How much of the corner opposite an edge a place has, 0 on the edge.
@@ -163,9 +163,9 @@ Slope fractionSlope(const DrawnTriangle& triangle, const DrawnCorner& from, cons
 template <typename Draw>
 void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
   const auto& [a, b, c] = triangle.corners;
-  const auto [least, most] = std::minmax({a.x, b.x, c.x});
-  const int left = std::clamp(static_cast<int>(std::floor(std::clamp(least, -1.0, width + 1.0))), 0, width);
-  const int right = std::clamp(static_cast<int>(std::ceil(std::clamp(most, -1.0, width + 1.0))), 0, width);
+  const auto [min, max] = std::minmax({a.x, b.x, c.x});
+  const int left = std::clamp(static_cast<int>(std::floor(std::clamp(min, -1.0, width + 1.0))), 0, width);
+  const int right = std::clamp(static_cast<int>(std::ceil(std::clamp(max, -1.0, width + 1.0))), 0, width);
   const Slope slopeA = fractionSlope(triangle, b, c), slopeB = fractionSlope(triangle, c, a),
               slopeC = fractionSlope(triangle, a, b);
   constexpr double kSlack = -1e-7;
@@ -173,7 +173,7 @@ void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width
     for (int x = left; x < right; ++x) {
       const double px = x + 0.5, py = y + 0.5;
       const double midA = slopeA.at(px, py), midB = slopeB.at(px, py), midC = slopeC.at(px, py);
-      if (midA + slopeA.most() < kSlack || midB + slopeB.most() < kSlack || midC + slopeC.most() < kSlack)
+      if (midA + slopeA.max() < kSlack || midB + slopeB.max() < kSlack || midC + slopeC.max() < kSlack)
         continue;
       for (std::size_t i = 0; i < kSamples; ++i) {
         const double ofA = midA + slopeA.more(i), ofB = midB + slopeB.more(i), ofC = midC + slopeC.more(i);

@@ -6,7 +6,7 @@
 namespace comet {
 namespace {
 
-constexpr std::size_t kMostKept = 32;
+constexpr std::size_t kMaxKept = 32;
 
 // Large, so that all who draw the picture share them.
 std::shared_ptr<const StampSet> keptWith(const PictureContent& content, const Hasher& key,
@@ -23,7 +23,7 @@ std::shared_ptr<const StampSet> StampCache::kept(const Digest& key, const std::f
     std::rotate(found, found + 1, kept_.end());
     return kept_.back().second;
   }
-  if (kept_.size() == kMostKept) kept_.erase(kept_.begin());
+  if (kept_.size() == kMaxKept) kept_.erase(kept_.begin());
   kept_.emplace_back(key, std::make_shared<const StampSet>(make()));
   return kept_.back().second;
 }

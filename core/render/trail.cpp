@@ -9,14 +9,14 @@
 namespace comet {
 namespace {
 
-constexpr int kMostFrames = 480;         // that a trail reaches back
+constexpr int kMaxFrames = 480;          // that a trail reaches back
 constexpr double kFewestPieces = 12;     // of a trail, so that width and colour can change along it
 constexpr double kBend = 5 * kPi / 180;  // of a piece at most
-constexpr double kMostPieces = 16;       // between two frames
+constexpr double kMaxPieces = 16;        // between two frames
 // Frames between which a particle goes no farther in the picture, pixels, may be left out, but no more of
 // them at a time. The cubic between those that are left is as good as the way.
 constexpr double kFinest = 4;
-constexpr std::size_t kMostFramesPerStep = 8;
+constexpr std::size_t kMaxFramesPerStep = 8;
 constexpr double kUnseen = 0.1;  // pixels by which nobody sees a line lie elsewhere
 
 // The longest life of an emitter's particles that is looked back at, seconds.
@@ -79,10 +79,10 @@ void setFractions(std::vector<LinePoint>& points) {
 }  // namespace
 
 int pastNeeded(const Scene& scene, int frame) {
-  double most = 0;
+  double max = 0;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
-    if (emitter->enabled) most = std::max(most, framesNeeded(*emitter, frame, frameRate(scene)));
-  return static_cast<int>(std::min<double>(most, kMostFrames));
+    if (emitter->enabled) max = std::max(max, framesNeeded(*emitter, frame, frameRate(scene)));
+  return static_cast<int>(std::min<double>(max, kMaxFrames));
 }
 
 Trails::Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, const Past& past,
@@ -175,8 +175,8 @@ Trails::Sight Trails::sightOf(const Head& head, const Projector* seenBy) const {
   if (seenBy) sight.knot.pixelsPerUnit = seenBy->pixelsPerUnitAt(sight.knot.place);
   if (!(sight.knot.pixelsPerUnit > 0)) return sight;
   const double pixels = glm::length(sight.knot.velocity) * frameSeconds_ * sight.knot.pixelsPerUnit;
-  std::size_t& frames = sight.mostFrames;
-  while (frames < kMostFramesPerStep && 2 * static_cast<double>(frames) * pixels <= kFinest) frames *= 2;
+  std::size_t& frames = sight.maxFrames;
+  while (frames < kMaxFramesPerStep && 2 * static_cast<double>(frames) * pixels <= kFinest) frames *= 2;
   return sight;
 }
 
@@ -187,12 +187,12 @@ std::optional<Trails::Sight> Trails::olderThan(const Sight& sight, const Project
     if (!index) return std::nullopt;
     return sightOf({head.frame + frames, *index}, seenBy);
   };
-  for (std::size_t most = sight.mostFrames; most > 1; most /= 2) {
+  for (std::size_t max = sight.maxFrames; max > 1; max /= 2) {
     // To a frame whose number is a multiple, so that a trail stays where it was as time goes on.
-    const int each = static_cast<int>(most), number = frame_ - static_cast<int>(head.frame) - 1;
+    const int each = static_cast<int>(max), number = frame_ - static_cast<int>(head.frame) - 1;
     auto older = before(1 + static_cast<std::size_t>((number % each + each) % each));
     // Not past where it was much faster.
-    if (older && 2 * older->mostFrames >= most) return older;
+    if (older && 2 * older->maxFrames >= max) return older;
   }
   return before(1);
 }
@@ -283,7 +283,7 @@ void Trails::smooth(Knots& knots) const {
 
 // Points along the knots as far as the trail is long, close enough for its bends.
 void Trails::refine(const Knots& knots, double seconds, double units, std::vector<LinePoint>& points) const {
-  const double least = std::max(1.0, std::ceil(kFewestPieces / static_cast<double>(knots.size())));
+  const double min = std::max(1.0, std::ceil(kFewestPieces / static_cast<double>(knots.size())));
   const auto add = [&](const Vec3d& place, double before) {
     const double along = points.empty() ? 0 : points.back().along + glm::length(place - points.back().place);
     LinePoint point;
@@ -295,7 +295,7 @@ void Trails::refine(const Knots& knots, double seconds, double units, std::vecto
   add(knots.front().place, knots.front().before);
   for (std::size_t i = 0; i + 1 < knots.size(); ++i) {
     const Knot &from = knots[i], &to = knots[i + 1];
-    const int pieces = static_cast<int>(std::clamp(piecesBetween(from, to), least, kMostPieces));
+    const int pieces = static_cast<int>(std::clamp(piecesBetween(from, to), min, kMaxPieces));
     const double span = to.before - from.before;
     // By time it ends within a piece: at the very moment.
     const double end = std::min(to.before, seconds);

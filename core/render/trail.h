@@ -55,7 +55,7 @@ class Trails : public Lines {
   struct Sight {
     Head head;
     Knot knot;
-    std::size_t mostFrames = 1;
+    std::size_t maxFrames = 1;
   };
   Sight sightOf(const Head& head, const Projector* seenBy) const;
   // Of the same particle in an older frame, if it is in any.

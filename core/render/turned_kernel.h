@@ -70,11 +70,10 @@ class Texels {
 
   Float sample(const float* plane) const {
     const Tag d;
-    const auto mixed = [](Float a, Float b, Float t) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); };
-    return mixed(
-        mixed(hn::GatherIndex(d, plane, topLeft_), hn::GatherIndex(d, plane, topRight_), right_),
-        mixed(hn::GatherIndex(d, plane, bottomLeft_), hn::GatherIndex(d, plane, bottomRight_), right_),
-        below_);
+    const auto lerp = [](Float a, Float b, Float t) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); };
+    return lerp(lerp(hn::GatherIndex(d, plane, topLeft_), hn::GatherIndex(d, plane, topRight_), right_),
+                lerp(hn::GatherIndex(d, plane, bottomLeft_), hn::GatherIndex(d, plane, bottomRight_), right_),
+                below_);
   }
 
  private:
@@ -151,12 +150,12 @@ class StarSource {
   }
 
  private:
-  static constexpr int kMostPoints = 12;
+  static constexpr int kMaxPoints = 12;
 
   Vec2 edge_;
   int points_;
   float pixels_;
-  std::array<Vec2, kMostPoints> paths_;
+  std::array<Vec2, kMaxPoints> paths_;
 };
 
 template <Stamp::Kind kKind>
@@ -172,9 +171,9 @@ class StampSource {
     if (turn_.mix > 0) {
       const Light next = of(second_, u, v);
       const Float t = hn::Set(d, turn_.mix);
-      const auto mixed = [&t](Float a, Float b) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); };
-      light = {mixed(light.red, next.red), mixed(light.green, next.green), mixed(light.blue, next.blue),
-               mixed(light.cover, next.cover)};
+      const auto lerp = [&t](Float a, Float b) { return hn::Add(a, hn::Mul(hn::Sub(b, a), t)); };
+      light = {lerp(light.red, next.red), lerp(light.green, next.green), lerp(light.blue, next.blue),
+               lerp(light.cover, next.cover)};
     }
     return {hn::Mul(light.red, edge), hn::Mul(light.green, edge), hn::Mul(light.blue, edge),
             hn::Mul(light.cover, edge)};

@@ -17,7 +17,7 @@ double Item::number(std::string_view param, double frame) const {
     const double computed = evaluateFormula(value.formula, {frame, clock.seconds(frame), number});
     if (std::isfinite(computed)) number = computed;
   }
-  return std::clamp(number, spec.least, spec.most);
+  return std::clamp(number, spec.min, spec.max);
 }
 
 std::shared_ptr<const ParticleFormula> Item::particleFormula(std::string_view param, double frame) const {
@@ -25,13 +25,13 @@ std::shared_ptr<const ParticleFormula> Item::particleFormula(std::string_view pa
   const ParamSpec& spec = kind->params()[index];
   const std::string& formula = values[index].formula;
   if (formula.empty() || !spec.isPerParticle || !variesByParticle(formula)) return nullptr;
-  return std::make_shared<const ParticleFormula>(formula, frame, clock.seconds(frame), spec.least, spec.most);
+  return std::make_shared<const ParticleFormula>(formula, frame, clock.seconds(frame), spec.min, spec.max);
 }
 
 Vec3d Item::vector(std::string_view param, double frame) const {
   const std::size_t index = kind->indexOf(param);
   const ParamSpec& spec = kind->params()[index];
-  return glm::clamp(values[index].vectorAt(frame), spec.least, spec.most);
+  return glm::clamp(values[index].vectorAt(frame), spec.min, spec.max);
 }
 
 namespace {

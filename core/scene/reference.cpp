@@ -26,9 +26,9 @@ ordered_json paramJson(const ParamSpec& spec) {
                         {"affects", toString(spec.affectedPart)}};
   if (!spec.unitText.empty()) entry["unit"] = spec.unitText;
   if (isNumeric(spec)) {
-    entry["least"] = spec.least;
-    entry["most"] = spec.most;
-    entry["usual"] = {spec.usualLeast, spec.usualMost};
+    entry["least"] = spec.min;
+    entry["most"] = spec.max;
+    entry["usual"] = {spec.usualMin, spec.usualMax};
   }
   if (spec.canBeKeyed) entry["keyed"] = true;
   if (spec.canVary) entry["variation"] = true;
@@ -63,8 +63,7 @@ std::string rangeText(const ParamSpec& spec) {
     return text;
   }
   if (!isNumeric(spec)) return "";
-  return fmt::format("{:g} to {:g}{}{}", spec.least, spec.most, spec.unitText.empty() ? "" : " ",
-                     spec.unitText);
+  return fmt::format("{:g} to {:g}{}{}", spec.min, spec.max, spec.unitText.empty() ? "" : " ", spec.unitText);
 }
 
 // Whether the default value fits a cell of a table.
@@ -77,9 +76,9 @@ ordered_json definition(const char* name) { return {{"$ref", fmt::format("#/$def
 ordered_json constantSchema(const ParamSpec& spec) {
   switch (spec.type) {
     case ParamType::Number:
-      return {{"type", "number"}, {"minimum", spec.least}, {"maximum", spec.most}};
+      return {{"type", "number"}, {"minimum", spec.min}, {"maximum", spec.max}};
     case ParamType::Integer:
-      return {{"type", "integer"}, {"minimum", spec.least}, {"maximum", spec.most}};
+      return {{"type", "integer"}, {"minimum", spec.min}, {"maximum", spec.max}};
     case ParamType::Flag:
       return {{"type", "boolean"}};
     case ParamType::Choice: {
@@ -90,7 +89,7 @@ ordered_json constantSchema(const ParamSpec& spec) {
     case ParamType::Vector:
     case ParamType::Color:
       return {{"type", "array"},
-              {"items", {{"type", "number"}, {"minimum", spec.least}, {"maximum", spec.most}}},
+              {"items", {{"type", "number"}, {"minimum", spec.min}, {"maximum", spec.max}}},
               {"minItems", 3},
               {"maxItems", 3}};
     case ParamType::Gradient:

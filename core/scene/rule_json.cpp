@@ -87,8 +87,8 @@ Rule ruleFrom(const json& value, const std::string& place) {
   rule.anyOf = isSecond(value, "joined", kJoins, place);
   rule.chance = numberIn(value, "chance", rule.chance, place);
   rule.chanceEachFrame = isSecond(value, "chance_drawn", kDraws, place);
-  const double most = numberIn(value, "max_times", rule.most, place);
-  rule.most = most >= 0 && most <= kMostTimes ? static_cast<int>(most) : -1;
+  const double max = numberIn(value, "max_times", rule.max, place);
+  rule.max = max >= 0 && max <= kMaxTimes ? static_cast<int>(max) : -1;
   return rule;
 }
 
@@ -130,7 +130,7 @@ RuleList rulesFromJson(const json& value, const std::string& place) {
 json jsonFromRules(const RuleList& rules) {
   json list = json::array();
   for (const Rule& rule : rules) {
-    json object = {{"when", json::array()}, {"then", json::array()}, {"max_times", rule.most}};
+    json object = {{"when", json::array()}, {"then", json::array()}, {"max_times", rule.max}};
     for (const RuleClause& clause : rule.when)
       object["when"].push_back(jsonFrom(clause, "if", conditionForms()[clause.form]));
     for (const RuleClause& clause : rule.then)
@@ -145,7 +145,7 @@ json jsonFromRules(const RuleList& rules) {
 
 ordered_json rulesSchema() {
   return {{"type", "array"},
-          {"maxItems", kMostRules},
+          {"maxItems", kMaxRules},
           {"items",
            {{"type", "object"},
             {"required", {"when", "then"}},
@@ -154,7 +154,7 @@ ordered_json rulesSchema() {
               {"joined", {{"enum", kJoins}}},
               {"chance", {{"type", "number"}, {"minimum", 0}, {"maximum", 100}}},
               {"chance_drawn", {{"enum", kDraws}}},
-              {"max_times", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMostTimes}}},
+              {"max_times", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMaxTimes}}},
               {"then", clauseSchema("do", actionForms())}}}}}};
 }
 

@@ -21,7 +21,7 @@ constexpr std::string_view kFormat = "tawny-comet-scene";
 constexpr std::size_t kLargestFile = 64u << 20;
 constexpr int kDeepestNesting = 64;
 constexpr ItemId kLargestId = 0xFFFFFF;  // a particle's identity holds it in 24 bits
-constexpr std::size_t kMostItems = 10000;
+constexpr std::size_t kMaxItems = 10000;
 
 // The library says of a number that is too large only what it is, in quotes; this finds where it is.
 constexpr int kNumberOverflow = 406;
@@ -120,7 +120,7 @@ Item itemFrom(const json& object, const Catalog& catalog, const std::string& pla
 
 Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
   if (!list.is_array()) refuseInput("/items", "must be a list");
-  if (list.size() > kMostItems) refuseInput("/items", fmt::format("has more than {} items", kMostItems));
+  if (list.size() > kMaxItems) refuseInput("/items", fmt::format("has more than {} items", kMaxItems));
   // Ids that a file leaves out come after all that it states, so that they cannot meet.
   ItemId lastId = 0;
   for (const json& object : list)

@@ -27,14 +27,14 @@ std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double leng
 }
 
 // Births that rules of another emitter ask for.
-void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& births, std::size_t most,
+void addRuleBirths(const EmissionPlan& emission, const std::vector<RuleBirths>& births, std::size_t max,
                    ChildBirths& children) {
   for (const RuleBirths& asked : births) {
     if (asked.emitter != emission.emitter) continue;
     children.wanted += asked.count;
     Origin origin = asked.origin;
     if (emission.child.stands == ChildRule::Stands::Motion) origin.up = unitOr(origin.velocity, origin.up);
-    const std::size_t room = most - children.origins.size();
+    const std::size_t room = max - children.origins.size();
     children.origins.insert(children.origins.end(), std::min<std::uint64_t>(asked.count, room), origin);
   }
 }
@@ -45,8 +45,8 @@ GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const Pa
                      const Progress& progress)
     : plan_(plan), emitter_(emitter), schedule_(emitter), previous_(previous), progress_(progress) {
   BirthState before = previous ? previous->births : BirthState{};
-  if (plan.round) before = {*plan.round % kMostRounds * kBirthsARound, 0};
-  births_ = birthTimes(emitter.emission, before, plan.mostParticles);
+  if (plan.round) before = {*plan.round % kMaxRounds * kBirthsARound, 0};
+  births_ = birthTimes(emitter.emission, before, plan.maxParticles);
   firstBirth_ = before.next;
   fields_ = emitter.fields;
   if (!previous) return;
@@ -55,18 +55,18 @@ GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const Pa
 }
 
 void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
-                     std::size_t most) {
+                     std::size_t max) {
   const EmissionPlan& emission = emitter_.emission;
   ChildBirths children;
   for (const GroupStep* source : sources) {
-    const std::size_t room = most - children.origins.size();
+    const std::size_t room = max - children.origins.size();
     if (source->emitter_.emission.emitter == emission.child.source) {
       ChildBirths own = childBirths(emission.child, plan_.time, emission.emitsFrom, emission.emitsUntil,
                                     source->paths_, hits, room);
       children.origins.insert(children.origins.end(), own.origins.begin(), own.origins.end());
       children.wanted += own.wanted;
     }
-    addRuleBirths(emission, source->outcome_.births, most, children);
+    addRuleBirths(emission, source->outcome_.births, max, children);
   }
   origins_ = std::move(children.origins);
   births_.times.resize(origins_.size());
@@ -82,10 +82,10 @@ void GroupStep::applyRules(const RuleScene& scene) {
   store_.remove(outcome_.removed);
 }
 
-void GroupStep::limitBirths(std::size_t most) {
-  if (const std::uint64_t own = emitter_.emission.mostAlive; own > 0)
-    most = std::min(most, own > survivors() ? static_cast<std::size_t>(own - survivors()) : 0);
-  births_.times.resize(std::min(most, births_.times.size()));
+void GroupStep::limitBirths(std::size_t max) {
+  if (const std::uint64_t own = emitter_.emission.maxAlive; own > 0)
+    max = std::min(max, own > survivors() ? static_cast<std::size_t>(own - survivors()) : 0);
+  births_.times.resize(std::min(max, births_.times.size()));
   if (isChild()) births_.after.next = firstBirth_ + births_.times.size();
 }
 

@@ -17,9 +17,9 @@ class GroupStep {
 
   // Of a child: finds the births that follow from what its sources have done in this step. `most` are listed.
   void bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
-            std::size_t most);
+            std::size_t max);
   // Lets at most `most` of the births happen, and no more than the emitter may have alive.
-  void limitBirths(std::size_t most);
+  void limitBirths(std::size_t max);
   // Moves the particles that there were.
   void moveOld(Workspaces& workspaces);
   // Lets those of this step be born, and moves them.

@@ -21,10 +21,10 @@ double longestLifeAt(const Item& emitter, double frame) {
   const double longest = emitter.number("lifetime", frame) + emitter.value("lifetime").variation;
   const auto formula = emitter.particleFormula("lifetime", frame);
   if (!formula) return longest;
-  double most = 0;
+  double max = 0;
   for (int birth = 0; birth < kSampledBirths; ++birth)
-    most = std::max(most, formula->of({0, 1, 0, 0, static_cast<double>(birth), 0, 0, 0}, longest));
-  return most;
+    max = std::max(max, formula->of({0, 1, 0, 0, static_cast<double>(birth), 0, 0, 0}, longest));
+  return max;
 }
 
 // Seconds from a birth in the scene to the end of the last particle that comes of it. Births lead round no

@@ -33,11 +33,11 @@ bool asksForSize(const EmitterPlan& emitter) {
 }
 
 // How many generations the emitter's particles have before them, as far as they are remembered.
-int generationsOf(const FramePlan& plan, const EmitterPlan& emitter, int most = kGenerations) {
+int generationsOf(const FramePlan& plan, const EmitterPlan& emitter, int max = kGenerations) {
   int generations = 0;
   for (const ItemId id : emitter.sources)
-    if (const auto source = plan.indexOf(id); source && most > 0)
-      generations = std::max(generations, 1 + generationsOf(plan, plan.emitters[*source], most - 1));
+    if (const auto source = plan.indexOf(id); source && max > 0)
+      generations = std::max(generations, 1 + generationsOf(plan, plan.emitters[*source], max - 1));
   return generations;
 }
 
@@ -143,11 +143,11 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
   plan.round = clock.cycleThatBegins(frame);
   if (frame == first) plan.start = startStateOf(scene);
   plan.substeps = settings.integer("substeps", plan.time.frame);
-  plan.mostParticles = static_cast<std::uint64_t>(settings.number("max_particles", plan.time.frame));
+  plan.maxParticles = static_cast<std::uint64_t>(settings.number("max_particles", plan.time.frame));
   const std::uint64_t seed = sceneSeed(scene);
 
   Hasher hasher;
-  hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.mostParticles;
+  hasher << plan.time.start << plan.time.length << plan.time.period << plan.substeps << plan.maxParticles;
   if (plan.round) hasher << *plan.round;
   if (plan.start) hasher << plan.start->particles->digest() << plan.start->gases->digest();
   const auto influences = planInfluences(scene, plan.time, plan.substeps, progress);

@@ -38,7 +38,7 @@ struct FramePlan {
   std::optional<std::uint64_t> round;  // that begins with this step, where births are counted anew
   std::optional<StartState> start;     // the first frame of a scene with a start state has this one
   int substeps = 1;
-  std::uint64_t mostParticles = 0;
+  std::uint64_t maxParticles = 0;
   std::vector<EmitterPlan> emitters;
   std::vector<std::size_t> order;  // of the emitters, sources before those whose births come from them
   std::vector<GasPlan> gases;

@@ -137,14 +137,14 @@ PathPoint highestPoint(const std::vector<PathPoint>& path) {
 Spread spreadOf(const std::vector<double>& numbers) {
   Spread spread;
   if (numbers.empty()) return spread;
-  const auto [least, most] = std::minmax_element(numbers.begin(), numbers.end());
-  spread.least = *least;
-  spread.most = *most;
+  const auto [min, max] = std::minmax_element(numbers.begin(), numbers.end());
+  spread.min = *min;
+  spread.max = *max;
   spread.mean = std::accumulate(numbers.begin(), numbers.end(), 0.0) / static_cast<double>(numbers.size());
   spread.counts.assign(kSpreadSteps, 0);
-  const double range = spread.most - spread.least;
+  const double range = spread.max - spread.min;
   for (const double number : numbers) {
-    const double fraction = range > 0 ? (number - spread.least) / range : 0;
+    const double fraction = range > 0 ? (number - spread.min) / range : 0;
     ++spread.counts[std::min(kSpreadSteps - 1, static_cast<std::size_t>(fraction * kSpreadSteps))];
   }
   return spread;

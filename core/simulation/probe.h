@@ -64,7 +64,7 @@ PathPoint highestPoint(const std::vector<PathPoint>& path);
 
 // Numbers counted in equal steps from the least to the most of them.
 struct Spread {
-  double least = 0, most = 0, mean = 0;
+  double min = 0, max = 0, mean = 0;
   std::vector<int> counts;
 };
 

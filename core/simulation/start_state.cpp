@@ -21,15 +21,14 @@ bool hasStartState(const Scene& scene) { return dataOf(scene).bytes != nullptr; 
 
 Scene withStartState(const Scene& scene, const ParticleState& particles, const GasesState& gases) {
   const std::size_t total = particles.count();
-  if (total > kMostStartParticles)
+  if (total > kMaxStartParticles)
     throw Error(ErrorKind::Budget, kPlace,
-                fmt::format("would hold {} particles, more than {}", total, kMostStartParticles),
+                fmt::format("would hold {} particles, more than {}", total, kMaxStartParticles),
                 "Take it at a frame with fewer");
-  if (gases.bytes() > kMostStartGas)
-    throw Error(
-        ErrorKind::Budget, kPlace,
-        fmt::format("would hold {} MB of gas, more than {}", gases.bytes() >> 20, kMostStartGas >> 20),
-        "Take it at a lower resolution of the gas");
+  if (gases.bytes() > kMaxStartGas)
+    throw Error(ErrorKind::Budget, kPlace,
+                fmt::format("would hold {} MB of gas, more than {}", gases.bytes() >> 20, kMaxStartGas >> 20),
+                "Take it at a lower resolution of the gas");
   std::string bytes;
   putNumber(bytes, kMagic);
   const auto groups = static_cast<std::uint32_t>(particles.groups.size());
@@ -60,7 +59,7 @@ std::optional<StartState> startStateOf(const Scene& scene) {
     auto particles = std::make_shared<ParticleState>();
     const auto groups = reader.take<std::uint32_t>();
     for (std::uint32_t g = 0; g < groups; ++g)
-      particles->groups.push_back(takeGroup(reader, kMostStartParticles));
+      particles->groups.push_back(takeGroup(reader, kMaxStartParticles));
     auto gases = std::make_shared<GasesState>();
     const auto count = reader.take<std::uint32_t>();
     for (std::uint32_t g = 0; g < count; ++g) {

@@ -29,8 +29,8 @@ Scene withoutStartState(const Scene& scene);
 std::optional<StartState> startStateOf(const Scene& scene);
 
 // A scene file holds each as 54 characters of text.
-constexpr std::size_t kMostStartParticles = 1000000;
+constexpr std::size_t kMaxStartParticles = 1000000;
 // Bytes; a scene file holds three as four characters of text.
-constexpr std::size_t kMostStartGas = std::size_t{64} << 20;
+constexpr std::size_t kMaxStartGas = std::size_t{64} << 20;
 
 }  // namespace comet

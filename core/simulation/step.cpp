@@ -17,11 +17,11 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 // Births beyond the limit of living particles do not happen; emitters are served in the scene's order.
-std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t most) {
+std::size_t refuseBirths(std::vector<GroupStep>& groups, std::size_t max) {
   std::size_t living = 0, refused = 0;
   for (const GroupStep& group : groups) living += group.survivors();
   for (GroupStep& group : groups) {
-    group.limitBirths(living < most ? most - living : 0);
+    group.limitBirths(living < max ? max - living : 0);
     living += group.births();
     refused += group.wantedBirths() - group.births();
   }
@@ -46,7 +46,7 @@ std::size_t bearChildren(const FramePlan& plan, std::size_t index, const Workspa
                          std::vector<GroupStep>& groups) {
   std::size_t living = 0;
   for (const GroupStep& group : groups) living += group.survivors() + group.births();
-  const std::size_t room = living < plan.mostParticles ? plan.mostParticles - living : 0;
+  const std::size_t room = living < plan.maxParticles ? plan.maxParticles - living : 0;
   std::vector<const GroupStep*> sources;
   for (const ItemId id : plan.emitters[index].sources) sources.push_back(&groups[plan.indexOf(id).value()]);
   GroupStep& group = groups[index];
@@ -137,7 +137,7 @@ class Step {
       return frameOf(plan_, startFrom(*plan_.start->particles, plan_, workspaces_, progress_),
                      std::move(gases_), std::move(report_));
     timed(StepStage::See, [&] { see(); });
-    timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.mostParticles); });
+    timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.maxParticles); });
     for (const std::size_t index : plan_.order)
       for (const EmitterStage& stage : kEmitterStages) timed(stage.stage, [&] { (this->*stage.run)(index); });
     timed(StepStage::Finish, [&] { finish(); });
@@ -207,7 +207,7 @@ class Step {
     stats.losses.refused += stats.refused;
     report_.deflections = deflectionsOf(plan_, workspaces_);
     report_.hits = hitsOf(workspaces_);
-    if (report_.hits.size() > kMostHitsKept) report_.hits.resize(kMostHitsKept);
+    if (report_.hits.size() > kMaxHitsKept) report_.hits.resize(kMaxHitsKept);
     report_.hits.shrink_to_fit();
   }
 

@@ -44,7 +44,7 @@ TEST(PlayerPage, ShowsTheCellThatTheSheetHolds) {
     const Picture shown = test::readPicture(shot), sheet = test::readPicture(folder / "funnel steam.png");
     const int left = cell % kColumns * (kCell + 2 * kPadding) + kPadding;
     const int top = cell / kColumns * (kCell + 2 * kPadding) + kPadding;
-    double most = 0, brightest = 0;
+    double max = 0, brightest = 0;
     for (int y = 0; y < kCell; ++y)
       for (int x = 0; x < kCell; ++x) {
         // The reader takes the file's alpha as straight, and multiplies it in.
@@ -53,12 +53,12 @@ TEST(PlayerPage, ShowsTheCellThatTheSheetHolds) {
         const double seen = encodeSrgb(shown.at(x, y).y);
         // Cover of less than half a step is no cover in the file, but its light can be seen.
         if (pixel.w > 0)
-          most = std::max(most, std::abs(seen - stored));
+          max = std::max(max, std::abs(seen - stored));
         else
           EXPECT_LT(seen, 0.05);
         brightest = std::max(brightest, seen);
       }
-    EXPECT_LT(most, 1.6 / 255) << "cell " << cell;
+    EXPECT_LT(max, 1.6 / 255) << "cell " << cell;
     EXPECT_GT(brightest, 0.3);
   }
 }

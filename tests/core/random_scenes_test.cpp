@@ -89,13 +89,13 @@ class SceneMaker {
   // Mostly as a hand sets it, sometimes at an end of what is accepted, seldom beyond.
   double numberOf(const ParamSpec& spec) {
     const double dice = fraction();
-    double number = spec.usualLeast + fraction() * (spec.usualMost - spec.usualLeast);
-    if (dice < 0.06) number = chance(0.5) ? spec.least : spec.most;
-    if (dice < 0.0008) number = spec.most * 2 + 1;
+    double number = spec.usualMin + fraction() * (spec.usualMax - spec.usualMin);
+    if (dice < 0.06) number = chance(0.5) ? spec.min : spec.max;
+    if (dice < 0.0008) number = spec.max * 2 + 1;
     return spec.type == ParamType::Integer ? std::round(number) : number;
   }
 
-  double axisOf(const ParamSpec& spec) { return std::clamp(fraction() * 6 - 3, spec.least, spec.most); }
+  double axisOf(const ParamSpec& spec) { return std::clamp(fraction() * 6 - 3, spec.min, spec.max); }
 
   json valueOf(const ParamSpec& spec) {
     switch (spec.type) {
@@ -103,7 +103,7 @@ class SceneMaker {
       case ParamType::Integer: {
         json value = numberOf(spec);
         if (spec.canVary && chance(0.2))
-          value = {{"value", value}, {"variation", fraction() * (spec.usualMost - spec.usualLeast)}};
+          value = {{"value", value}, {"variation", fraction() * (spec.usualMax - spec.usualMin)}};
         if (spec.canBeKeyed && chance(0.1))
           value = {{"value", value},
                    {"keys", {{{"frame", 2}, {"value", value}}, {{"frame", 20}, {"value", numberOf(spec)}}}}};

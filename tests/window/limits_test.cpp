@@ -11,8 +11,8 @@ namespace {
 class Limits : public WindowTest {
  protected:
   // Limits what the program may take from now on, or lifts the limit.
-  void limit(__rlimit_resource what, rlim_t most) {
-    const rlimit limits{most, RLIM_INFINITY};
+  void limit(__rlimit_resource what, rlim_t max) {
+    const rlimit limits{max, RLIM_INFINITY};
     ASSERT_EQ(::prlimit(static_cast<pid_t>(processId()), what, &limits, nullptr), 0);
   }
 

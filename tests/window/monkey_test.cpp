@@ -56,7 +56,7 @@ constexpr double kKeptBytes = 300e6;
 
 class Monkey : public WindowTest, public ::testing::WithParamInterface<const char*> {
  protected:
-  int between(int least, int most) { return std::uniform_int_distribution<int>(least, most)(random_); }
+  int between(int min, int max) { return std::uniform_int_distribution<int>(min, max)(random_); }
   bool chance(double of) { return std::uniform_real_distribution<double>(0, 1)(random_) < of; }
   QPoint anywhere() { return {between(0, 1279), between(0, 799)}; }
 

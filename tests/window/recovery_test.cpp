@@ -45,7 +45,7 @@ TEST_F(Survival, SteadyEditingLosesAtMostASecond) {
     const Json value = param("emitter", "seed");
     return Seen{clock.elapsed(), value.is_null() ? 0 : value.get<double>()};
   };
-  double least = 0;
+  double min = 0;
   const int kills = numberFromEnvironment("COMET_KILLS", 4);
   for (int kill = 0; kill <= kills; ++kill) {
     start();
@@ -53,10 +53,10 @@ TEST_F(Survival, SteadyEditingLosesAtMostASecond) {
     click(recovers ? "recover" : "start_new");
     waitFor([this] { return state()["page"] == 1; }, "the scene is shown");
     Seen now = seen();
-    ASSERT_GE(now.value, least) << "kill " << kill << (recovers ? "" : ", which left no copy");
+    ASSERT_GE(now.value, min) << "kill " << kill << (recovers ? "" : ", which left no copy");
     if (kill == kills) break;
     // What was recovered can be recovered again.
-    least = now.value;
+    min = now.value;
     click(seed);
     const qint64 end = clock.elapsed() + std::uniform_int_distribution<qint64>(50, 3000)(random);
     std::vector<Seen> history{now};
@@ -72,7 +72,7 @@ TEST_F(Survival, SteadyEditingLosesAtMostASecond) {
     }
     this->end();
     for (const Seen& each : history)
-      if (each.time < now.time - 1000 - longest) least = std::max(least, each.value);
+      if (each.time < now.time - 1000 - longest) min = std::max(min, each.value);
     ASSERT_GT(now.value, history.front().value) << "the wheel edits nothing";
   }
 }

@@ -19,7 +19,7 @@ double usualChange(const std::vector<CellFacts>& cells) {
 }  // namespace
 
 std::optional<Finding> seam(const Checked& checked) {
-  constexpr double kMost = 1.6;  // times the usual change
+  constexpr double kMax = 1.6;  // times the usual change
   const FlipbookLayout& layout = checked.layout();
   const auto& cells = checked.book.cells;
   if (layout.loop == LoopKind::None || cells.size() < 3) return std::nullopt;
@@ -32,7 +32,7 @@ std::optional<Finding> seam(const Checked& checked) {
     finding.remedy = Remedy{"Cross-fade instead", {{"loop", std::string("cross_fade")}}};
     return finding;
   }
-  if (finding.number <= kMost) return std::nullopt;
+  if (finding.number <= kMax) return std::nullopt;
   finding.text = fmt::format(
       "from the last cell to the first the picture changes {:.1f} times as much as from "
       "cell to cell",
@@ -51,17 +51,17 @@ std::optional<Finding> motion(const Checked& checked) {
   constexpr double kBridged = 0.04, kBridgedByVectors = 0.2;
   const FlipbookLayout& layout = checked.layout();
   const bool hasVectors = layout.motion != MotionBits::None;
-  const double most =
+  const double max =
       (hasVectors ? kBridgedByVectors : kBridged) * std::min(layout.cellWidth, layout.cellHeight);
   Finding finding;
   for (std::size_t i = 0; i < checked.book.cells.size(); ++i) {
-    if (checked.book.cells[i].motion <= most) continue;
+    if (checked.book.cells[i].motion <= max) continue;
     finding.cells.push_back(static_cast<int>(i));
     finding.number = std::max(finding.number, checked.book.cells[i].motion);
   }
   if (finding.cells.empty()) return std::nullopt;
   finding.text = fmt::format("up to {:.0f} px from a cell to the next; blending {}bridges {:.0f} px",
-                             finding.number, hasVectors ? "along motion vectors " : "", most);
+                             finding.number, hasVectors ? "along motion vectors " : "", max);
   if (!hasVectors)
     finding.remedy = Remedy{"Bake motion vectors", {{"motion_vectors", std::string("eight")}}};
   else if (layout.framesBy == FramesBy::Step && layout.step > 1)

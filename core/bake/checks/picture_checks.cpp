@@ -17,9 +17,9 @@ bool hasEightBits(PictureFormat format) {
 }
 
 double fullest(const Checked& checked) {
-  double most = 0;
-  for (const CellFacts& cell : checked.book.cells) most = std::max(most, cell.energy);
-  return most;
+  double max = 0;
+  for (const CellFacts& cell : checked.book.cells) max = std::max(max, cell.energy);
+  return max;
 }
 
 Remedy fit() { return {"Fit the view", {{"view", std::string("own")}}, true}; }
@@ -106,15 +106,15 @@ std::optional<Finding> lostParticles(const Checked& checked) {
 std::optional<Finding> emptyCells(const Checked& checked) {
   constexpr double kMinFraction = 1e-3;
   Finding finding;
-  const double most = fullest(checked);
+  const double max = fullest(checked);
   for (std::size_t i = 0; i < checked.book.cells.size(); ++i)
-    if (most <= 0 || checked.book.cells[i].energy < kMinFraction * most)
+    if (max <= 0 || checked.book.cells[i].energy < kMinFraction * max)
       finding.cells.push_back(static_cast<int>(i));
   if (finding.cells.empty()) return std::nullopt;
   finding.number = static_cast<double>(finding.cells.size());
   finding.text =
-      most <= 0 ? "nothing is seen in any cell" : fmt::format("nothing is seen in {}", named(finding.cells));
-  if (most <= 0)
+      max <= 0 ? "nothing is seen in any cell" : fmt::format("nothing is seen in {}", named(finding.cells));
+  if (max <= 0)
     finding.remedy = fit();
   else if (checked.layout().loop == LoopKind::None)
     finding.remedy = Remedy{"Trim empty ends", {{"trim", true}}};
@@ -123,15 +123,14 @@ std::optional<Finding> emptyCells(const Checked& checked) {
 
 std::optional<Finding> duplicates(const Checked& checked) {
   // Half a step of eight bits, over all of the cell.
-  constexpr float kLeastChange = 0.5F / 255;
+  constexpr float kMinChange = 0.5F / 255;
   Finding finding;
   const std::size_t count = checked.cells.size();
   for (std::size_t i = 0; i + 1 < count; ++i) {
-    float most = 0;
+    float max = 0;
     for (std::size_t p = 0; p < checked.cells[i].pixels().size(); ++p)
-      most =
-          std::max(most, seenOf(glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p])));
-    if (most < kLeastChange && checked.book.cells[i].energy > 0)
+      max = std::max(max, seenOf(glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p])));
+    if (max < kMinChange && checked.book.cells[i].energy > 0)
       finding.cells.push_back(static_cast<int>(i) + 1);
   }
   if (finding.cells.empty()) return std::nullopt;
@@ -146,16 +145,16 @@ std::optional<Finding> dullEnds(const Checked& checked) {
   if (checked.layout().loop != LoopKind::None) return std::nullopt;
   Finding finding;
   const auto& cells = checked.book.cells;
-  const double most = fullest(checked);
-  const auto isDull = [&](std::size_t i) { return cells[i].energy < kDull * most; };
+  const double max = fullest(checked);
+  const auto isDull = [&](std::size_t i) { return cells[i].energy < kDull * max; };
   for (std::size_t i = 0; i < cells.size() && isDull(i); ++i) finding.cells.push_back(static_cast<int>(i));
   if (finding.cells.size() == cells.size()) return std::nullopt;
   for (std::size_t i = cells.size(); i-- > 0 && isDull(i);) finding.cells.push_back(static_cast<int>(i));
   if (finding.cells.empty()) return std::nullopt;
   std::sort(finding.cells.begin(), finding.cells.end());
-  double least = most;
-  for (const int cell : finding.cells) least = std::min(least, cells[static_cast<std::size_t>(cell)].energy);
-  finding.number = 100 * least / most;
+  double min = max;
+  for (const int cell : finding.cells) min = std::min(min, cells[static_cast<std::size_t>(cell)].energy);
+  finding.number = 100 * min / max;
   finding.text =
       fmt::format("down to {:.1f} % of the fullest cell in {}", finding.number, named(finding.cells));
   finding.remedy = Remedy{"Trim empty ends", {{"trim", true}}};
@@ -175,19 +174,19 @@ double blownFraction(const Picture& cell, float gain) {
 }
 
 std::optional<Finding> blownOut(const Checked& checked) {
-  constexpr double kMost = 0.01;     // of what is seen
+  constexpr double kMax = 0.01;      // of what is seen
   constexpr double kMended = 0.005;  // what the remedy leaves
-  constexpr int kMostTenths = 300;
+  constexpr int kMaxTenths = 300;
   if (isFloat(checked.layout().format)) return std::nullopt;
   Finding finding;
   int tenths = 1;  // of a stop
   for (std::size_t i = 0; i < checked.cells.size(); ++i) {
     const double fraction = blownFraction(checked.cells[i], 1);
-    if (fraction <= kMost) continue;
+    if (fraction <= kMax) continue;
     finding.cells.push_back(static_cast<int>(i));
     finding.number = std::max(finding.number, 100 * fraction);
     // Each cell by itself, and what is still seen at that exposure: one press is enough.
-    while (tenths < kMostTenths &&
+    while (tenths < kMaxTenths &&
            blownFraction(checked.cells[i], static_cast<float>(std::exp2(-tenths / 10.0))) > kMended)
       ++tenths;
   }
@@ -216,7 +215,7 @@ std::optional<Finding> tooDark(const Checked& checked) {
 
 std::optional<Finding> banding(const Checked& checked) {
   // Steps of eight bits that are so much wider than a pixel are seen as bands.
-  constexpr double kWideBand = 8, kMost = 0.25;
+  constexpr double kWideBand = 8, kMax = 0.25;
   if (!hasEightBits(checked.layout().format)) return std::nullopt;
   const bool isLinear = checked.layout().encoding == PictureEncoding::Linear;
   const auto stored = [isLinear](float value) {
@@ -238,7 +237,7 @@ std::optional<Finding> banding(const Checked& checked) {
     std::size_t seen = 0, wide = 0;
     for (const auto& [all, slow] : rows) seen += all, wide += slow;
     const double fraction = seen > 0 ? static_cast<double>(wide) / static_cast<double>(seen) : 0;
-    if (fraction <= kMost) continue;
+    if (fraction <= kMax) continue;
     finding.cells.push_back(static_cast<int>(i));
     finding.number = std::max(finding.number, 100 * fraction);
   }
@@ -250,7 +249,7 @@ std::optional<Finding> banding(const Checked& checked) {
 }
 
 std::optional<Finding> fringe(const Checked& checked) {
-  constexpr double kMost = 0.05;
+  constexpr double kMax = 0.05;
   const AlphaKind alpha = checked.layout().alpha;
   if (alpha != AlphaKind::Straight && alpha != AlphaKind::OnBlack) return std::nullopt;
   // Straight alpha cannot hold light that covers nothing, black cannot hold cover.
@@ -262,7 +261,7 @@ std::optional<Finding> fringe(const Checked& checked) {
       lost += alpha == AlphaKind::Straight ? std::max(0.0F, brightest - pixel.w)
                                            : std::max(0.0F, pixel.w - brightest);
     }
-  if (all <= 0 || lost <= kMost * all) return std::nullopt;
+  if (all <= 0 || lost <= kMax * all) return std::nullopt;
   Finding finding;
   finding.number = 100 * lost / all;
   finding.text =
@@ -277,7 +276,7 @@ std::optional<Finding> fringe(const Checked& checked) {
 // Readers that take alpha as the formats of whole numbers define it multiply colours by it: light whose alpha
 // is zero becomes black.
 std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
-  constexpr double kMost = 0.05;
+  constexpr double kMax = 0.05;
   if (checked.layout().alpha != AlphaKind::Premultiplied || isFloat(checked.layout().format))
     return std::nullopt;
   double lost = 0, all = 0, covered = 0;
@@ -287,12 +286,12 @@ std::optional<Finding> lightWithoutAlpha(const Checked& checked) {
       covered += pixel.w;
       lost += std::max(0.0F, brightestOf(pixel) - pixel.w);
     }
-  if (all <= 0 || lost <= kMost * all) return std::nullopt;
+  if (all <= 0 || lost <= kMax * all) return std::nullopt;
   Finding finding;
   finding.number = 100 * lost / all;
   finding.text = fmt::format(
       "{:.0f} % is light that covers nothing: most readers of such files show it black", finding.number);
-  const bool onlyLight = covered <= kMost * all;
+  const bool onlyLight = covered <= kMax * all;
   finding.remedy = onlyLight ? Remedy{"Export on black", {{"alpha", std::string("on_black")}}}
                              : Remedy{"Export OpenEXR", {{"format", std::string("exr")}}};
   return finding;

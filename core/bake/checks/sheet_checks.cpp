@@ -40,10 +40,10 @@ double bleedOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
       alone.at(x - left, y - top) = aloneAt(sheet, layout, cell, x, y);
     }
   const Picture among = reduced(part, factor), apart = reduced(alone, factor);
-  float most = 0;
+  float max = 0;
   const auto compare = [&](double x, double y) {
     const double u = (x - left) / factor, v = (y - top) / factor;
-    most = std::max(most, seenOf(glm::abs(sampled(among, u, v) - sampled(apart, u, v))));
+    max = std::max(max, seenOf(glm::abs(sampled(among, u, v) - sampled(apart, u, v))));
   };
   // Along the cell's edge, at twice as many places as there are texels.
   const double x0 = layout.cellX(cell), y0 = layout.cellY(cell);
@@ -51,7 +51,7 @@ double bleedOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
   const double step = 0.5 * factor;
   for (int i = 0; i * step <= layout.cellWidth; ++i) compare(x0 + i * step, y0), compare(x0 + i * step, y1);
   for (int i = 0; i * step <= layout.cellHeight; ++i) compare(x0, y0 + i * step), compare(x1, y0 + i * step);
-  return most;
+  return max;
 }
 
 }  // namespace
@@ -70,16 +70,16 @@ std::optional<Finding> notSquare(const Checked& checked) {
 }
 
 std::optional<Finding> bleed(const Checked& checked) {
-  constexpr double kMost = 2.0 / 255;
+  constexpr double kMax = 2.0 / 255;
   const FlipbookLayout& layout = checked.layout();
   for (int level = 1; level <= kMipLevels; ++level) {
     if (std::min(layout.cellWidth, layout.cellHeight) >> level < 2) break;
     Finding finding;
     for (std::size_t i = 0; i < checked.cells.size(); ++i) {
-      const double most = bleedOf(checked.book.color, layout, i, level);
-      if (most <= kMost) continue;
+      const double max = bleedOf(checked.book.color, layout, i, level);
+      if (max <= kMax) continue;
       finding.cells.push_back(static_cast<int>(i));
-      finding.number = std::max(finding.number, 100 * most);
+      finding.number = std::max(finding.number, 100 * max);
     }
     if (finding.cells.empty()) continue;
     finding.text = fmt::format("at mip level {} neighbours show up to {:.0f} % in {}", level,
@@ -99,7 +99,7 @@ std::optional<Finding> bleed(const Checked& checked) {
 }
 
 std::optional<Finding> unused(const Checked& checked) {
-  constexpr double kMost = 0.5;
+  constexpr double kMax = 0.5;
   const FlipbookLayout& layout = checked.layout();
   SeenBox box;
   for (const Picture& cell : checked.cells) box.add(seenBox(cell));
@@ -108,7 +108,7 @@ std::optional<Finding> unused(const Checked& checked) {
   const double longer = std::max(box.right - box.left, box.bottom - box.top);
   const double cells = static_cast<double>(layout.cells.size()) / layout.room();
   const double used = cells * longer * longer;
-  if (1 - used <= kMost) return std::nullopt;
+  if (1 - used <= kMax) return std::nullopt;
   Finding finding;
   finding.number = 100 * (1 - used);
   finding.text = fmt::format("{:.0f} % of the sheet is empty in all cells", finding.number);

@@ -13,26 +13,26 @@
 namespace comet {
 namespace {
 
-constexpr int kMostHits = 24;  // of a particle in a substep; after that it is held
+constexpr int kMaxHits = 24;  // of a particle in a substep; after that it is held
 // A bounce that is over within this fraction of the substep is none: the particle rests.
 constexpr double kRestingShare = 1.0 / 24;
 constexpr double kStill = 1e-9;  // units/s²: what rounding leaves in a corner that holds a particle
 
 using OnHit = SurfaceRule::OnHit;
 
-class Journey {
+class Trajectory {
  public:
   // `isNew`: the particle is born where it begins.
-  Journey(const std::vector<Met>& met, const Traveller& traveller, bool isNew)
+  Trajectory(const std::vector<Met>& met, const Traveller& traveller, bool isNew)
       : met_(met), traveller_(traveller), length_(traveller.left), isNew_(isNew) {}
 
   // Whether it met anything; false leaves the particle as it was.
   bool run() {
     pushOut();
-    for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMostHits; ++hits) {
+    for (int hits = 0; traveller_.left > 0 && !ended_ && hits < 2 * kMaxHits; ++hits) {
       // Most come flying, and need not be asked what they touch.
       const bool mayRest = touches_ || hits > 0;
-      const Contacts along = mayRest ? restsOn(hits >= kMostHits) : Contacts{};
+      const Contacts along = mayRest ? restsOn(hits >= kMaxHits) : Contacts{};
       contact_ = {};
       if (!along.isEmpty()) {
         meet(*along.first().met);
@@ -242,7 +242,7 @@ class Journey {
   void followSurface(const Contacts& along) {
     const Met& met = *along.first().met;
     if (sticksTo(met)) return stick(met);
-    std::array<Support, kMostSupports> supports;
+    std::array<Support, kMaxSupports> supports;
     std::size_t count = 0;
     for (const Contact& contact : along)
       supports[count++] = {contact.normal, contact.met->deflector().rule().friction};
@@ -459,12 +459,12 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart&
       met.push_back({&posed[d], deflector.skin() + (radii ? radii[i] * deflector.rule().ownSize : 0.0)});
     }
     if (met.empty()) continue;
-    Journey journey(met, traveller, durations.own != nullptr);
-    if (!journey.run()) continue;
-    chunk.setPosition(i, journey.traveller().at);
-    chunk.setVelocity(i, journey.traveller().velocity);
-    if (held) held[i] = static_cast<float>(journey.traveller().held);
-    if (journey.ended()) chunk.field(ParticleStore::Lifetime)[i] = 0;
+    Trajectory trajectory(met, traveller, durations.own != nullptr);
+    if (!trajectory.run()) continue;
+    chunk.setPosition(i, trajectory.traveller().at);
+    chunk.setVelocity(i, trajectory.traveller().velocity);
+    if (held) held[i] = static_cast<float>(trajectory.traveller().held);
+    if (trajectory.ended()) chunk.field(ParticleStore::Lifetime)[i] = 0;
   }
 }
 

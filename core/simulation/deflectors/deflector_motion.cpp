@@ -45,7 +45,7 @@ Vec3d DeflectorMotion::accelerationAt(const Vec3d& position, const Pose& pose, c
   return glm::cross(spin, glm::cross(spin, position - pose.position) + 2.0 * over);
 }
 
-double DeflectorMotion::mostSpeed(double reach) const {
+double DeflectorMotion::maxSpeed(double reach) const {
   return moves_ ? glm::length(velocity_) + spin_ * reach : 0;
 }
 

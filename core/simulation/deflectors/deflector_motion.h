@@ -22,7 +22,7 @@ class DeflectorMotion {
   // the axis, and sideways (Coriolis). Units/s².
   Vec3d accelerationAt(const Vec3d& position, const Pose& pose, const Vec3d& over) const;
   // No material within `reach` of its place is faster.
-  double mostSpeed(double reach) const;
+  double maxSpeed(double reach) const;
 
   void describe(Hasher& hasher) const;
 

@@ -210,7 +210,7 @@ SurfaceDistance DeflectorShape::at(const Vec3d& place, double within) const {
   return insideOut_ ? SurfaceDistance{-out.distance, -out.normal} : out;
 }
 
-int DeflectorShape::parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const {
+int DeflectorShape::parts(const Vec3d& place, std::array<SurfacePart, kMaxParts>& parts) const {
   const auto single = [&] {
     const SurfaceDistance nearest = at(place);
     parts[0] = {nearest.distance, nearest.normal, 0};

@@ -93,8 +93,8 @@ class DeflectorShape {
   bool hasParts() const { return insideOut_ && (type_ == Type::Box || type_ == Type::Cylinder); }
   // All surfaces that could be met next, always in the same order. What is seen from outside is convex and
   // one of them; what holds particles in has several.
-  static constexpr int kMostParts = 6;
-  int parts(const Vec3d& place, std::array<SurfacePart, kMostParts>& parts) const;
+  static constexpr int kMaxParts = 6;
+  int parts(const Vec3d& place, std::array<SurfacePart, kMaxParts>& parts) const;
   void describe(Hasher& hasher) const;
   // For drawing it.
   Wire wire() const;

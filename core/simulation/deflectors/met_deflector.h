@@ -88,7 +88,7 @@ struct Met {
   SurfaceDistance gapOnPart(int part, const Vec3d& position, double time) const {
     if (!deflector().shape().hasParts()) return gapOn(position, time);
     const Pose pose = poseAt(time);
-    std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+    std::array<SurfacePart, DeflectorShape::kMaxParts> parts;
     deflector().shape().parts(pose.toOwn(position), parts);
     const SurfacePart& own = parts[static_cast<std::size_t>(part)];
     return {own.distance - clearance, pose.rotation * own.normal};
@@ -103,7 +103,7 @@ struct Met {
       return;
     }
     const Pose pose = poseAt(time);
-    std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+    std::array<SurfacePart, DeflectorShape::kMaxParts> parts;
     const int count = deflector().shape().parts(pose.toOwn(position), parts);
     for (int part = 0; part < count; ++part) {
       const SurfacePart& own = parts[static_cast<std::size_t>(part)];

@@ -120,12 +120,12 @@ Frame frameOf(const Deflector& deflector, double clearance, double middleFractio
   }
   // What single floats may lose on the way from the scene's space, with room to spare.
   constexpr double kRounding = 4e-6;
-  const double still = motion.mostSpeed(glm::length(deflector.shape().centre()));
+  const double still = motion.maxSpeed(glm::length(deflector.shape().centre()));
   // No moment is farther from the middle.
   const double half = 0.5 * seconds;
   frame.more = static_cast<float>(clearance + deflector.skin() + still * half +
                                   kRounding * (1 + glm::length(pose.position)));
-  frame.perUnit = static_cast<float>((motion.mostSpeed(1) - motion.mostSpeed(0)) * half + kRounding);
+  frame.perUnit = static_cast<float>((motion.maxSpeed(1) - motion.maxSpeed(0)) * half + kRounding);
   return frame;
 }
 

@@ -7,7 +7,7 @@
 namespace comet {
 namespace {
 
-constexpr int kMostTraceSteps = 96;
+constexpr int kMaxTraceSteps = 96;
 
 // A particle's way as the deflector sees it: a parabola, exactly so unless the deflector turns.
 struct OwnPath {
@@ -40,13 +40,13 @@ double timeToClose(double gap, double speed, double acceleration) {
 // inwards.
 Hit touchOf(const Met& met, double start, const OwnPath& path, double until, unsigned alongParts) {
   const DeflectorShape& shape = met.deflector().shape();
-  std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+  std::array<SurfacePart, DeflectorShape::kMaxParts> parts;
   const auto hitAt = [&](double t, const SurfacePart& part) {
     return Hit{&met, t, met.poseAt(start + t).rotation * part.normal};
   };
   double t = 0;
   const SurfacePart* first = nullptr;
-  for (int step = 0; step < kMostTraceSteps; ++step) {
+  for (int step = 0; step < kMaxTraceSteps; ++step) {
     const Vec3d velocity = path.velocityAt(t);
     const int count = shape.parts(path.at(t), parts);
     double next = kNever;
@@ -84,11 +84,11 @@ double timeOfTouch(const Met& met, const OwnPath& path, double until) {
   const auto goesIn = [&](double t) {
     return glm::dot(path.velocityAt(t), shape.at(path.at(t)).normal) < -1e-9 * path.fastest;
   };
-  const double least = kPartOfCell * shape.fieldSpacing() / path.fastest;
+  const double min = kPartOfCell * shape.fieldSpacing() / path.fastest;
   double t = 0, gap = gapAt(0);
   if (gap <= 0 && goesIn(0)) return 0;
   while (t < until) {
-    const double next = std::min(until, t + std::max(least, gap / (DistanceField::kSteepest * path.fastest)));
+    const double next = std::min(until, t + std::max(min, gap / (DistanceField::kSteepest * path.fastest)));
     const double nextGap = gapAt(next);
     if (nextGap <= 0 && (gap > 0 || goesIn(next))) {
       double free = t, through = next;
@@ -124,9 +124,9 @@ class CrossingFinder {
   // Along so many pieces that none is farther from the parabola than that; what one of them hits is sought
   // again along finer ones, so that the particle is stopped outside.
   Crossing first(double from, double until, double farthest) const {
-    constexpr double kMostPieces = 64;
+    constexpr double kMaxPieces = 64;
     const double bend = glm::length(path_.acceleration) / 8, whole = until - from;
-    const double pieces = std::clamp(std::ceil(whole * std::sqrt(bend / farthest)), 1.0, kMostPieces);
+    const double pieces = std::clamp(std::ceil(whole * std::sqrt(bend / farthest)), 1.0, kMaxPieces);
     const double length = whole / pieces;
     const bool isExact = farthest <= skin_ || bend * length * length <= skin_;
     for (int piece = 0; piece < static_cast<int>(pieces); ++piece) {

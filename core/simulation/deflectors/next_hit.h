@@ -39,7 +39,7 @@ class Contacts {
   const Contact* end() const { return list_.data() + count_; }
 
  private:
-  std::array<Contact, kMostSupports> list_;
+  std::array<Contact, kMaxSupports> list_;
   std::size_t count_ = 0;
 };
 

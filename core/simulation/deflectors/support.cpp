@@ -9,14 +9,14 @@
 namespace comet {
 namespace {
 
-using Supports = std::array<Support, kMostSupports>;
+using Supports = std::array<Support, kMaxSupports>;
 
 // Some of the supports, which bear together: how much each has to push so that nothing goes into any of them.
 class Bearing {
  public:
   // Those whose bits are set.
   Bearing(const Supports& supports, unsigned chosen) {
-    for (std::size_t i = 0; i < kMostSupports; ++i)
+    for (std::size_t i = 0; i < kMaxSupports; ++i)
       if ((chosen >> i & 1U) != 0) bearing_[count_++] = supports[i];
     Mat3d gram(1.0);
     for (std::size_t i = 0; i < count_; ++i)
@@ -68,13 +68,13 @@ class Bearing {
 // Of three there are so few sets that each can be tried.
 Bearing bearingOf(const Supports& supports, std::size_t count, const Vec3d& pull) {
   Bearing best(supports, 1);
-  double least = std::numeric_limits<double>::infinity();
+  double min = std::numeric_limits<double>::infinity();
   for (unsigned chosen = 1; chosen < 1U << count; ++chosen) {
     const Bearing bearing(supports, chosen);
     if (!bearing.differ()) continue;
     const double fault = bearing.fault(supports, count, pull);
-    if (fault < least) {
-      least = fault;
+    if (fault < min) {
+      min = fault;
       best = bearing;
     }
   }
@@ -84,7 +84,7 @@ Bearing bearingOf(const Supports& supports, std::size_t count, const Vec3d& pull
 }  // namespace
 
 SupportedMotion supportedMotion(const Supports& supports, std::size_t count, const Motion& free) {
-  assert(count >= 1 && count <= kMostSupports);
+  assert(count >= 1 && count <= kMaxSupports);
   const Bearing bearing = count == 1 ? Bearing(supports, 1) : bearingOf(supports, count, free.acceleration);
   return {{bearing.left(free.velocity), bearing.left(free.acceleration)},
           bearing.friction(free.acceleration)};

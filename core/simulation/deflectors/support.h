@@ -20,7 +20,7 @@ struct Support {
 };
 
 // As many as say something: three that differ hold a point still.
-constexpr std::size_t kMostSupports = 3;
+constexpr std::size_t kMaxSupports = 3;
 
 struct SupportedMotion {
   Motion motion;        // along all that bear, with friction not yet counted
@@ -30,7 +30,7 @@ struct SupportedMotion {
 // One support: the wall or the ground. Two: the groove between them. Three: a corner. Each pushes and none
 // pulls: where one would have to, the others alone bear. `count` is at least one; of a single one it is known
 // that it bears.
-SupportedMotion supportedMotion(const std::array<Support, kMostSupports>& supports, std::size_t count,
+SupportedMotion supportedMotion(const std::array<Support, kMaxSupports>& supports, std::size_t count,
                                 const Motion& free);
 
 }  // namespace comet

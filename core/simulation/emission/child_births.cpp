@@ -14,11 +14,11 @@ using Come = ChildRule::Come;
 // Collects births as long as there is room, and counts all.
 class Collector {
  public:
-  Collector(const ChildRule& rule, double from, double until, std::size_t most, ChildBirths& births)
-      : rule_(rule), from_(from), until_(until), most_(most), births_(births) {}
+  Collector(const ChildRule& rule, double from, double until, std::size_t max, ChildBirths& births)
+      : rule_(rule), from_(from), until_(until), max_(max), births_(births) {}
 
   bool covers(double time) const { return time >= from_ && time <= until_; }
-  std::size_t room() const { return most_ - births_.origins.size(); }
+  std::size_t room() const { return max_ - births_.origins.size(); }
 
   // `count` births at one moment of a parent's life.
   void add(const ParentPath& path, double time, std::uint64_t count, const Vec3d& place,
@@ -42,7 +42,7 @@ class Collector {
  private:
   const ChildRule& rule_;
   double from_, until_;
-  std::size_t most_;
+  std::size_t max_;
   ChildBirths& births_;
 };
 
@@ -117,9 +117,9 @@ void ChildRule::describe(Hasher& hasher) const {
 
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
                         const std::vector<ParentPath>& paths, const std::vector<SurfaceHit>& hits,
-                        std::size_t most) {
+                        std::size_t max) {
   ChildBirths births;
-  Collector collector(rule, from, until, most, births);
+  Collector collector(rule, from, until, max, births);
   const Counter counter(rule);
   if (rule.come == Come::Hits) {
     std::uint64_t which = 0;

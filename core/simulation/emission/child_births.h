@@ -55,6 +55,6 @@ struct ChildBirths {
 // `ways` and `hits` are those of the source in this step; ways by their identities.
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
                         const std::vector<ParentPath>& paths, const std::vector<SurfaceHit>& hits,
-                        std::size_t most);
+                        std::size_t max);
 
 }  // namespace comet

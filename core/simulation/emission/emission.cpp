@@ -138,10 +138,10 @@ void expectSpread(const Item& emitter, const Burst& burst, double begin, const F
 
 // The fraction of particles with varied lifetimes that live at an age.
 double livingFraction(const Varied& lifetime, double age) {
-  const double least = std::max(kShortestLife, lifetime.value - lifetime.variation);
-  const double most = lifetime.value + lifetime.variation;
-  if (age < least) return 1;
-  return most > least ? std::clamp((most - age) / (2 * lifetime.variation), 0.0, 1.0) : 0;
+  const double min = std::max(kShortestLife, lifetime.value - lifetime.variation);
+  const double max = lifetime.value + lifetime.variation;
+  if (age < min) return 1;
+  return max > min ? std::clamp((max - age) / (2 * lifetime.variation), 0.0, 1.0) : 0;
 }
 
 // From the scene's middle to where a child is born, which way up its shape stands there.
@@ -182,7 +182,7 @@ void LifeSpan::describe(Hasher& hasher) const {
 }
 
 void EmissionPlan::describe(Hasher& hasher) const {
-  hasher << emitter << randomKey << length << emitsFrom << emitsUntil << rateAtStart << rateAtEnd << mostAlive
+  hasher << emitter << randomKey << length << emitsFrom << emitsUntil << rateAtStart << rateAtEnd << maxAlive
          << bursts.size();
   for (const BurstNow& burst : bursts) hasher << burst.time << burst.spacing << burst.count;
   shape.describe(hasher);
@@ -214,7 +214,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.emitter = emitter.id;
   plan.randomKey = emissionKey(emitter, sceneSeed, time.frame);
   plan.length = time.length;
-  plan.mostAlive = static_cast<std::uint64_t>(emitter.number("max_particles", 0));
+  plan.maxAlive = static_cast<std::uint64_t>(emitter.number("max_particles", 0));
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
   const RandomSource random(plan.randomKey);
@@ -239,7 +239,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   return plan;
 }
 
-BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most) {
+BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t max) {
   BirthTimes result;
   const double due =
       before.carry + 0.5 * (plan.rateAtStart + plan.rateAtEnd) * (plan.emitsUntil - plan.emitsFrom);
@@ -248,11 +248,11 @@ BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::u
   const auto fromRate = static_cast<std::uint64_t>(whole);
   result.wanted = fromRate;
   for (const BurstNow& burst : plan.bursts) result.wanted += burst.count;
-  result.times.reserve(std::min(most, result.wanted));
-  for (std::uint64_t i = 1; i <= std::min(most, fromRate); ++i)
+  result.times.reserve(std::min(max, result.wanted));
+  for (std::uint64_t i = 1; i <= std::min(max, fromRate); ++i)
     result.times.push_back(timeOfBirth(plan, static_cast<double>(i) - before.carry));
   for (const BurstNow& burst : plan.bursts)
-    for (std::uint64_t i = 0; i < burst.count && result.times.size() < most; ++i)
+    for (std::uint64_t i = 0; i < burst.count && result.times.size() < max; ++i)
       result.times.push_back(burst.time + static_cast<double>(i) * burst.spacing);
   result.after = {before.next + result.wanted, std::max(0.0, due - whole)};
   return result;
@@ -354,8 +354,8 @@ std::vector<double> expectedLiving(const Item& emitter, const FrameRange& range,
       living[at % living.size()] += births[born].all() * fraction;
     }
   }
-  if (const double most = emitter.number("max_particles", 0); most > 0)
-    for (double& count : living) count = std::min(count, most);
+  if (const double max = emitter.number("max_particles", 0); max > 0)
+    for (double& count : living) count = std::min(count, max);
   return living;
 }
 

@@ -46,7 +46,7 @@ struct EmissionPlan {
   double rateAtStart = 0;  // births per second, changing evenly over that part
   double rateAtEnd = 0;
   std::vector<BurstNow> bursts;
-  std::uint64_t mostAlive = 0;  // of this emitter; 0 for no limit
+  std::uint64_t maxAlive = 0;  // of this emitter; 0 for no limit
   Shape shape;
   ShapePath path;
   double inheritedVelocity = 0;  // fraction of the shape's velocity
@@ -78,7 +78,7 @@ struct BirthTimes {
 };
 
 // Lists at most `most` births: a plan may ask for more than any memory holds.
-BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t most);
+BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t max);
 
 // Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
 // where it is born, as fast as it is thrown, at age zero. `origin` is that of a child, otherwise null.

@@ -6,7 +6,7 @@ namespace comet {
 namespace {
 
 // A variation larger than the mass must not make particles that forces throw to infinity.
-constexpr double kLeastMass = 1e-3;
+constexpr double kMinMass = 1e-3;
 
 }  // namespace
 
@@ -21,7 +21,7 @@ MassRule::MassRule(const Item& emitter, double frame)
 
 double MassRule::bySize(ParticleId id, double mass) const {
   if (size_) mass *= 1 - fromSize_ + fromSize_ * size_->diameter(id) / size_->mean();
-  return std::max(kLeastMass, mass);
+  return std::max(kMinMass, mass);
 }
 
 void MassRule::describe(Hasher& hasher) const {

@@ -22,8 +22,8 @@ Box boxInScene(const Item& emitter, const Mesh& mesh, double frame) {
   Box box{Vec3d(1e300), Vec3d(-1e300)};
   for (const Vec3& point : mesh.points) {
     const Vec3d at = pose.toScene(Vec3d(point));
-    box.least = glm::min(box.least, at);
-    box.most = glm::max(box.most, at);
+    box.min = glm::min(box.min, at);
+    box.max = glm::max(box.max, at);
   }
   return box;
 }
@@ -74,7 +74,7 @@ Item withMeshFitted(const Item& emitter, double longestSide, const Vec3d& centre
 Item withMeshOnGround(const Item& emitter) {
   const auto mesh = emitter.content<MeshContent>("mesh");
   if (!mesh) return emitter;
-  const double bottom = boxInScene(emitter, mesh->mesh(), 0).least.y;
+  const double bottom = boxInScene(emitter, mesh->mesh(), 0).min.y;
   Item stood = emitter;
   ParamValue& place = valueOf(stood, "position");
   place.base = std::get<Vec3d>(place.base) - Vec3d(0, bottom, 0);

@@ -49,7 +49,7 @@ Vec3d strayAt(double time, std::uint32_t rounds, std::uint64_t key) {
   return at / away * (kFree + (1 - kFree) * std::tanh((away - kFree) / (1 - kFree)));
 }
 
-ShapePath::Placement mixed(const ShapePath::Placement& a, const ShapePath::Placement& b, double t) {
+ShapePath::Placement lerp(const ShapePath::Placement& a, const ShapePath::Placement& b, double t) {
   return {a.position * (1 - t) + b.position * t, a.rotation * (1 - t) + b.rotation * t,
           a.frame * (1 - t) + b.frame * t};
 }
@@ -82,7 +82,7 @@ ShapePath::Placement ShapePath::at(double fraction) const {
   if (poses.size() == 1) return poses.front();
   const double spot = fraction * static_cast<double>(poses.size() - 1);
   const std::size_t i = std::min(static_cast<std::size_t>(spot), poses.size() - 2);
-  return mixed(poses[i], poses[i + 1], spot - static_cast<double>(i));
+  return lerp(poses[i], poses[i + 1], spot - static_cast<double>(i));
 }
 
 Vec3d ShapePath::velocity(const Vec3d& local, double fraction) const {

@@ -26,9 +26,9 @@ constexpr std::size_t kBlock = 256;
 // A rate, 1/s, held over a step without overshooting.
 double rateOver(double rate, double step) { return step > 0 ? (1 - std::exp(-rate * step)) / step : rate; }
 
-Vec3d shortened(const Vec3d& vector, double most) {
+Vec3d shortened(const Vec3d& vector, double max) {
   const double length = glm::length(vector);
-  return length > most ? vector * (most / length) : vector;
+  return length > max ? vector * (max / length) : vector;
 }
 
 std::vector<ParamSpec> othersParams() {
@@ -297,8 +297,8 @@ FlockRules::FlockRules(const Item& item, double frame)
       circleRadius(item.number("circle_radius", frame)),
       wander(item.number("wander", frame)),
       wanderRate(item.number("wander_rate", frame)),
-      leastSpeed(item.number("min_speed", frame)),
-      mostSpeed(std::max(leastSpeed, item.number("max_speed", frame))),
+      minSpeed(item.number("min_speed", frame)),
+      maxSpeed(std::max(minSpeed, item.number("max_speed", frame))),
       turnRate(radians(item.number("turn_rate", frame))),
       self(item.id),
       chased{item.reference("chase"), item.number("chase_strength", frame)},
@@ -313,7 +313,7 @@ FlockRules::FlockRules(const Item& item, double frame)
 void FlockRules::describe(Hasher& hasher) const {
   hasher << seesAll << sight << cosineOfSight << separation << separationRadius << alignment
          << alignmentRadius << cohesion << cohesionRadius << target << place << axis << targetStrength
-         << targetSight << slowWithin << circleRadius << wander << wanderRate << leastSpeed << mostSpeed
+         << targetSight << slowWithin << circleRadius << wander << wanderRate << minSpeed << maxSpeed
          << turnRate << self << chased.emitter << chased.strength << feared.emitter << feared.strength
          << lookAhead << keepsOff << avoidance;
 }
@@ -322,7 +322,7 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   // Where they will be in the middle of the step; before and after, they are seen a little away from there.
   const double ahead = 0.5 * around.time.length;
   const double moves = around.substeps > 1 ? 1 - 1.0 / around.substeps : 0;
-  const double radius = rules_.sight + rules_.mostSpeed * ahead * moves;
+  const double radius = rules_.sight + rules_.maxSpeed * ahead * moves;
   using Stores = std::vector<const ParticleStore*>;
   Stores stores;
   View view;
@@ -407,14 +407,14 @@ Vec3d Flock::toTarget(const Self& self) const {
   if (rules_.target == FlockRules::Target::None || distance > rules_.targetSight || distance < 1e-9)
     return Vec3d(0.0);
   const Vec3d towards = path / distance;
-  Vec3d wanted = towards * rules_.mostSpeed;
+  Vec3d wanted = towards * rules_.maxSpeed;
   if (rules_.target == FlockRules::Target::Flee) wanted = -wanted;
   if (rules_.target == FlockRules::Target::Seek && rules_.slowWithin > 0)
     wanted *= std::min(1.0, distance / rules_.slowWithin);
   if (rules_.target == FlockRules::Target::Circle) {
     const Vec3d around = unitOr(glm::cross(towards, rules_.axis), Vec3d(0.0));
     const double off = std::clamp((distance - rules_.circleRadius) / rules_.circleRadius, -1.0, 1.0);
-    wanted = unitOr(around + towards * (2 * off), towards) * rules_.mostSpeed;
+    wanted = unitOr(around + towards * (2 * off), towards) * rules_.maxSpeed;
   }
   return shortened((wanted - self.velocity) * kKeenness, rules_.targetStrength);
 }
@@ -428,11 +428,11 @@ Vec3d Flock::toHunted(const Self& self, double seconds) const {
             if (distance >= nearest || !(distance > 0)) return;
             nearest = distance;
             // To where it will be.
-            const double until = distance / std::max(1e-6, rules_.mostSpeed);
+            const double until = distance / std::max(1e-6, rules_.maxSpeed);
             chase = path + Vec3d(other.velocity) * until;
           });
   if (std::isinf(nearest)) return chase;
-  const Vec3d wanted = unitOr(chase, Vec3d(0.0)) * rules_.mostSpeed;
+  const Vec3d wanted = unitOr(chase, Vec3d(0.0)) * rules_.maxSpeed;
   return shortened((wanted - self.velocity) * kKeenness, rules_.chased.strength);
 }
 
@@ -584,7 +584,7 @@ void Flock::correct(Chunk& chunk, const Substep&, const Durations&, const Masses
     const Vec3d velocity = chunk.velocity(i);
     const double speed = glm::length(velocity);
     if (speed > 0)
-      chunk.setVelocity(i, velocity * (std::clamp(speed, rules_.leastSpeed, rules_.mostSpeed) / speed));
+      chunk.setVelocity(i, velocity * (std::clamp(speed, rules_.minSpeed, rules_.maxSpeed) / speed));
   }
 }
 
@@ -616,7 +616,7 @@ FlockSight flockSight(const Scene& scene, const Item& item, const SceneFrame& fr
           seeing->sightOf({particles.ids()[i], particles.position(i), particles.velocity(i)}, now.start, 0);
       sum.neighbours += sight.neighbours;
       sum.targetSeen += sight.seesTarget ? 1 : 0;
-      sum.atMostSpeed += glm::length(particles.velocity(i)) >= kAtLimit * rules.mostSpeed ? 1 : 0;
+      sum.atMostSpeed += glm::length(particles.velocity(i)) >= kAtLimit * rules.maxSpeed ? 1 : 0;
       ++sum.particles;
     }
   }

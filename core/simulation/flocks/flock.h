@@ -31,7 +31,7 @@ struct FlockRules {
   Vec3d place, axis;
   double targetStrength, targetSight, slowWithin, circleRadius;  // units/s², units
   double wander, wanderRate;                                     // units/s², 1/s
-  double leastSpeed, mostSpeed;
+  double minSpeed, maxSpeed;
   double turnRate;  // rad/s
   ItemId self;      // the flock itself, which its random numbers depend on
   struct Others {

@@ -170,20 +170,20 @@ class Looking {
 
 // How many of those that look, from the first on, are best answered together, and the box around them: as
 // long as looking through the larger box takes no longer than looking a second time.
-std::size_t lookingTogether(const FlockLooker* lookers, std::size_t count, float sight, Vec3& least,
-                            Vec3& most) {
-  least = most = lookers[0].position;
+std::size_t lookingTogether(const FlockLooker* lookers, std::size_t count, float sight, Vec3& min,
+                            Vec3& max) {
+  min = max = lookers[0].position;
   const float single = 8 * sight * sight * sight;
   float volume = single;
   std::size_t together = 1;
   for (; together < std::min(count, kLanes); ++together) {
-    const Vec3 lower = glm::min(least, lookers[together].position);
-    const Vec3 upper = glm::max(most, lookers[together].position);
+    const Vec3 lower = glm::min(min, lookers[together].position);
+    const Vec3 upper = glm::max(max, lookers[together].position);
     const Vec3 sides = upper - lower + 2 * sight;
     const float larger = sides.x * sides.y * sides.z;
     if (!(larger <= volume + single)) break;
-    least = lower;
-    most = upper;
+    min = lower;
+    max = upper;
     volume = larger;
   }
   return together;
@@ -191,10 +191,10 @@ std::size_t lookingTogether(const FlockLooker* lookers, std::size_t count, float
 
 // Looks at all that are near a box. First those are listed that are in sight, as about every other one is:
 // where a branch went either way for each, the processor would guess wrong half of the time.
-void lookAround(const NeighbourGrid& grid, const Vec3& least, const Vec3& most, Looking& looking) {
+void lookAround(const NeighbourGrid& grid, const Vec3& min, const Vec3& max, Looking& looking) {
   const NeighbourGrid::Arrays& arrays = grid.arrays();
   std::array<std::uint32_t, 512> inSight;
-  grid.forRows(Vec3d(least), Vec3d(most), [&](std::size_t from, std::size_t to) {
+  grid.forRows(Vec3d(min), Vec3d(max), [&](std::size_t from, std::size_t to) {
     while (from < to) {
       const std::size_t end = std::min(to, from + inSight.size());
       std::size_t count = 0;
@@ -211,10 +211,10 @@ void lookAround(const NeighbourGrid& grid, const Vec3& least, const Vec3& most, 
 void SumFlock(const NeighbourGrid& grid, const FlockSearch& search, const FlockLooker* lookers,
               std::size_t count, FlockSums* sums) {
   for (std::size_t first = 0; first < count;) {
-    Vec3 least, most;
-    const std::size_t together = lookingTogether(lookers + first, count - first, search.sight, least, most);
+    Vec3 min, max;
+    const std::size_t together = lookingTogether(lookers + first, count - first, search.sight, min, max);
     Looking looking(search, lookers + first, together);
-    lookAround(grid, least, most, looking);
+    lookAround(grid, min, max, looking);
     looking.store(sums + first, together);
     first += together;
   }

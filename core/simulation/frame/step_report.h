@@ -88,7 +88,7 @@ struct GasStats {
 };
 
 // Of the hits of a step, so many are kept: the first ones.
-constexpr std::size_t kMostHitsKept = 50000;
+constexpr std::size_t kMaxHitsKept = 50000;
 
 // Finished when it is made; share it between threads freely.
 struct StepReport {

@@ -17,7 +17,7 @@ namespace {
 // At so many moments of a step it is looked where a shape is that moves.
 constexpr int kMoments = 4;
 // Points that stand for a mesh or for strokes lie about half their radius from each other.
-constexpr std::size_t kMostPoints = 400000;
+constexpr std::size_t kMaxPoints = 400000;
 constexpr int kPiecesOfSpan = 8;
 
 // How much of the gas there is so far beyond the edge: all within, half at it.
@@ -45,13 +45,13 @@ struct VoxelRange {
 };
 
 // The voxels whose middles may lie in a box of the scene.
-VoxelRange voxelsIn(const GasGrid& grid, const Vec3d& least, const Vec3d& most) {
+VoxelRange voxelsIn(const GasGrid& grid, const Vec3d& min, const Vec3d& max) {
   VoxelRange range;
   for (int axis = 0; axis < 3; ++axis) {
     const auto i = static_cast<std::size_t>(axis);
     const auto last = static_cast<double>(grid.counts[i]);
-    const double low = (least[axis] - grid.corner[axis]) / grid.voxel - 0.5;
-    const double high = (most[axis] - grid.corner[axis]) / grid.voxel + 0.5;
+    const double low = (min[axis] - grid.corner[axis]) / grid.voxel - 0.5;
+    const double high = (max[axis] - grid.corner[axis]) / grid.voxel + 0.5;
     range.begin[i] = static_cast<std::size_t>(std::clamp(std::floor(low), 0.0, last));
     range.end[i] = static_cast<std::size_t>(std::clamp(std::ceil(high), 0.0, last));
   }
@@ -207,7 +207,7 @@ class CoverageMaker {
         const Vec3d from = placement.toScene(spots[i - 1].at), to = placement.toScene(spots[i].at);
         const double length = glm::length(to - from);
         const auto pieces = static_cast<std::size_t>(std::clamp(std::ceil(3 * length / radius), 1.0, 1000.0));
-        for (std::size_t piece = 0; piece < pieces && blobs.size() < kMostPoints; ++piece) {
+        for (std::size_t piece = 0; piece < pieces && blobs.size() < kMaxPoints; ++piece) {
           const double part = (static_cast<double>(piece) + 0.5) / static_cast<double>(pieces);
           Blob blob{from + (to - from) * part};
           if (source_.velocity.isSet) blob.velocity = velocityAt(placement, moment, spots[i].at, Vec3d(0.0));
@@ -242,7 +242,7 @@ class CoverageMaker {
         pieces += 0.5 * glm::length(mesh.areaVector(t)) / (apart * apart);
     const ShapePath::Placement& placement = source_.path.poses.front();
     const double scale = std::cbrt(std::abs(glm::determinant(placement.frame)));
-    return static_cast<std::size_t>(std::clamp(2 * pieces * scale * scale, 16.0, double(kMostPoints)));
+    return static_cast<std::size_t>(std::clamp(2 * pieces * scale * scale, 16.0, double(kMaxPoints)));
   }
 
   void addPoints(double moment, double weight) {

@@ -72,15 +72,15 @@ PathFlow::PathFlow(const Item& path, double frame)
 
 PathFlow::Spot PathFlow::nearest(const Vec3d& position) const {
   Spot spot;
-  double least = std::numeric_limits<double>::infinity();
+  double min = std::numeric_limits<double>::infinity();
   for (const Piece& piece : pieces_) {
     const Vec3d along = piece.to.at - piece.from.at, from = position - piece.from.at;
     const double squared = glm::dot(along, along);
     const double fraction = squared > 0 ? std::clamp(glm::dot(from, along) / squared, 0.0, 1.0) : 0;
     const Vec3d away = from - along * fraction;
     const double distance = glm::dot(away, away);
-    if (distance >= least) continue;
-    least = distance;
+    if (distance >= min) continue;
+    min = distance;
     spot = {piece.from.direction + (piece.to.direction - piece.from.direction) * fraction, away};
   }
   spot.direction = unitOr(spot.direction, Vec3d(0.0));
@@ -97,8 +97,8 @@ Vec3d PathFlow::at(const Vec3d& position) const {
   const Vec3d outward = spot.outward / distance;
   flow -= outward * (inward_ * std::min(1.0, fraction));
   // Rises from the line, as in a solid body, and falls to nothing at the width.
-  constexpr double kMostAtShare = 3.493856214843421;  // 1 / the greatest value of s (1 - s²)²
-  flow += glm::cross(spot.direction, outward) * (around_ * kMostAtShare * fraction * near * near);
+  constexpr double kMaxAtFraction = 3.493856214843421;  // 1 / the greatest value of s (1 - s²)²
+  flow += glm::cross(spot.direction, outward) * (around_ * kMaxAtFraction * fraction * near * near);
   return flow;
 }
 

@@ -11,12 +11,12 @@ namespace {
 class Pace : public InfluenceAction {
  public:
   Pace(const Item& item, double frame)
-      : least_(item.number("min_speed", frame)),
-        most_(item.flag("limits", frame) ? std::max(least_, item.number("max_speed", frame)) : kNoLimit),
+      : min_(item.number("min_speed", frame)),
+        max_(item.flag("limits", frame) ? std::max(min_, item.number("max_speed", frame)) : kNoLimit),
         firmness_(item.number("firmness", frame)),
         brake_(item.number("brake", frame)) {}
 
-  void describe(Hasher& hasher) const override { hasher << least_ << most_ << firmness_ << brake_; }
+  void describe(Hasher& hasher) const override { hasher << min_ << max_ << firmness_ << brake_; }
 
   bool corrects() const override { return true; }
 
@@ -27,7 +27,7 @@ class Pace : public InfluenceAction {
       const double speed = glm::length(velocity), time = durations.of(i) * weights.of(i);
       if (speed < 1e-9 || time == 0) continue;
       double wanted = std::max(0.0, speed - brake_ * time);
-      const double beyond = wanted - std::clamp(wanted, least_, most_);
+      const double beyond = wanted - std::clamp(wanted, min_, max_);
       // What is beyond a limit dies away, so that the result does not depend on the number of substeps.
       wanted -= beyond * (1 - std::exp(-firmness_ * std::max(0.0, time)));
       const Vec3d changed = velocity * (wanted / speed);
@@ -40,9 +40,9 @@ class Pace : public InfluenceAction {
  private:
   static constexpr double kNoLimit = 1e30;
 
-  double least_, most_;  // units/s
-  double firmness_;      // 1/s
-  double brake_;         // units/s²
+  double min_, max_;  // units/s
+  double firmness_;   // 1/s
+  double brake_;      // units/s²
 };
 
 const KindSpec& speedLimitSpec() {

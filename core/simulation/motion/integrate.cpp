@@ -157,9 +157,9 @@ void moveThroughAir(Chunk& chunk, std::size_t i, const OwnMotion& motion, double
   const double settled = settledDrag(glm::length(motion.push), evenDrag, motion.bySpeed);
   const Vec3d pushedDrag = motion.drag - evenDrag + settled;
   // So short that the speed does not settle within a piece.
-  constexpr double kPiecesARate = 4, kMostPieces = 64;
+  constexpr double kPiecesARate = 4, kMaxPieces = 64;
   const double rate = std::max({pushedDrag.x, pushedDrag.y, pushedDrag.z});
-  const double pieces = std::clamp(std::ceil(kPiecesARate * rate * duration), 1.0, kMostPieces);
+  const double pieces = std::clamp(std::ceil(kPiecesARate * rate * duration), 1.0, kMaxPieces);
   const double length = duration / pieces;
   const Factors even = factorsFor(evenDrag - settled, length);
   Factors kick[3];
@@ -203,10 +203,10 @@ void moveEachItsOwnWay(Chunk& chunk, const Forces& forces, const Durations& dura
 // The fraction of a spring's pull in the middle of a step that lets it swing at its own rate; `angle` is by
 // how much it would swing in the step, rad, squared.
 double springFraction(double squaredAngle) {
-  constexpr double kExact = 1.5, kMost = 2.6;
+  constexpr double kExact = 1.5, kMax = 2.6;
   if (squaredAngle < 1e-9) return 1;
   double angle = std::sqrt(squaredAngle);
-  if (angle > kExact) angle = kExact + (kMost - kExact) * -std::expm1(-(angle - kExact) / (kMost - kExact));
+  if (angle > kExact) angle = kExact + (kMax - kExact) * -std::expm1(-(angle - kExact) / (kMax - kExact));
   const double half = std::sin(0.5 * angle);
   return 4 * half * half / squaredAngle;
 }

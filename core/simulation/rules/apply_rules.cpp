@@ -57,7 +57,7 @@ class RuledParticle {
       const Since since = firesSince(rule, r);
       if (!since) continue;
       ++outcome.fired[r];
-      if (rule.most > 0) fired_ += 1U << (kCountBits * r);
+      if (rule.max > 0) fired_ += 1U << (kCountBits * r);
       for (const PlannedClause& action : rule.then) perform(action, rule, *since, outcome);
     }
     if (!index_) return;
@@ -73,7 +73,7 @@ class RuledParticle {
 
   Since firesSince(const PlannedRule& rule, std::size_t r) const {
     const auto timesFired = fired_ >> (kCountBits * r) & ((1U << kCountBits) - 1);
-    if (rule.most > 0 && timesFired >= static_cast<std::uint32_t>(rule.most)) return std::nullopt;
+    if (rule.max > 0 && timesFired >= static_cast<std::uint32_t>(rule.max)) return std::nullopt;
     // Whoever died is asked about his death and what led to it only.
     const bool asksEvents = std::any_of(rule.when.begin(), rule.when.end(), [](const PlannedClause& clause) {
       return clause.when() == RuleWhen::Death || clause.when() == RuleWhen::Hit;

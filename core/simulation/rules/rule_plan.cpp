@@ -38,7 +38,7 @@ RulePlan::RulePlan(const Scene& scene, const Item& emitter, std::uint64_t emissi
   for (std::size_t i = 0; i < list.size(); ++i) {
     const Rule& rule = list[i];
     rules.push_back({planned(scene, rule.when, true, frame), planned(scene, rule.then, false, frame),
-                     rule.anyOf, rule.chance / 100, rule.chanceEachFrame, rule.most,
+                     rule.anyOf, rule.chance / 100, rule.chanceEachFrame, rule.max,
                      combineKeys(emissionKey, 1000 + i)});
   }
 }
@@ -67,7 +67,7 @@ bool RulePlan::givesBirthsTo(ItemId emitter) const {
 
 FieldSet RulePlan::fields() const {
   FieldSet fields;
-  if (std::any_of(rules.begin(), rules.end(), [](const PlannedRule& rule) { return rule.most > 0; }))
+  if (std::any_of(rules.begin(), rules.end(), [](const PlannedRule& rule) { return rule.max > 0; }))
     fields |= {ParticleStore::RulesFired};
   if (asks(RuleWhen::Travelled)) fields |= {ParticleStore::Travelled};
   if (asks(RuleWhen::Tag) || does(RuleThen::AddTag) || does(RuleThen::RemoveTag))
@@ -83,7 +83,7 @@ void RulePlan::describe(Hasher& hasher) const {
   for (const PlannedRule& rule : rules) {
     comet::describe(rule.when, hasher);
     comet::describe(rule.then, hasher);
-    hasher << rule.anyOf << rule.chance << rule.chanceEachFrame << rule.most << rule.randomKey;
+    hasher << rule.anyOf << rule.chance << rule.chanceEachFrame << rule.max << rule.randomKey;
   }
 }
 

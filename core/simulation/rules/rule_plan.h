@@ -25,7 +25,7 @@ struct PlannedRule {
   bool anyOf = false;
   double chance = 1;  // share
   bool chanceEachFrame = false;
-  int most = 0;
+  int max = 0;
   std::uint64_t randomKey = 0;
 };
 

@@ -115,7 +115,7 @@ TEST_F(FamilyViewTest, ConditionsAreAddedJoinedAndTakenAway) {
   EXPECT_TRUE(ruleNow().anyOf);
   ASSERT_EQ(ruleNow().when.size(), 2U);
   choose("rules", "rule0.most", "unlimited");
-  EXPECT_EQ(ruleNow().most, 0);
+  EXPECT_EQ(ruleNow().max, 0);
   test::click(test::child<QToolButton>(*row("rules"), "rule0.when0.remove"));
   ASSERT_EQ(ruleNow().when.size(), 1U);
   EXPECT_EQ(static_cast<RuleWhen>(ruleNow().when.front().form), RuleWhen::Speed);

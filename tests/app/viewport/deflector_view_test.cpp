@@ -122,13 +122,13 @@ TEST_F(DeflectorViewTest, IsShadedInTheViewportWhereAskedFor) {
   document().select(document().scene().settings().id);
   const auto greenest = [this] {
     const QImage image = viewport_->grab().toImage();
-    int most = 0;
+    int max = 0;
     for (int y = image.height() / 3; y < 2 * image.height() / 3; y += 4)
       for (int x = image.width() / 3; x < 2 * image.width() / 3; x += 4) {
         const QColor color = image.pixelColor(x, y);
-        most = std::max(most, color.green() - color.red());
+        max = std::max(max, color.green() - color.red());
       }
-    return most;
+    return max;
   };
   EXPECT_TRUE(test::eventually([&] { return window_.backgroundRun().isComplete(); }));
   EXPECT_LT(greenest(), 60);

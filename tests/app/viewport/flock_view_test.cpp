@@ -35,11 +35,11 @@ TEST_F(FlockViewTest, IsAddedAndKeepsParticlesTogether) {
       << note().toStdString();
   const auto farthest = [this](int frame) {
     const SceneFramePtr now = window_.backgroundRun().frame(frame);
-    double most = 0;
+    double max = 0;
     for (std::size_t i = 0; i < test::onlyGroup(now).size(); ++i)
-      most = std::max(most, glm::length(test::positionOf(test::onlyGroup(now), i) -
-                                        test::positionOf(test::onlyGroup(now), 0)));
-    return most;
+      max = std::max(max, glm::length(test::positionOf(test::onlyGroup(now), i) -
+                                      test::positionOf(test::onlyGroup(now), 0)));
+    return max;
   };
   const double together = farthest(90);
   document().edit(scene().withEnabled(flock_, false), "");

@@ -241,10 +241,10 @@ TEST_F(GuideJobs, DropsRestOnARoughSlope) {
   test::type(field("bounce"), "40");
   const auto farthest = [this] {
     const ParticleStore& drops = particlesAt(90);
-    double most = 0;
+    double max = 0;
     for (std::size_t i = 0; i < drops.size(); ++i)
-      most = std::max(most, std::abs(test::positionOf(drops, i).x));
-    return most;
+      max = std::max(max, std::abs(test::positionOf(drops, i).x));
+    return max;
   };
   test::type(field("friction"), "0.2");
   const double sliding = farthest();

@@ -76,12 +76,12 @@ TEST(Flipbook, ACrossFadeKeepsTheLight) {
       smallBake(), {"flipbook.loop=cross_fade", "flipbook.first=60", "flipbook.last=80", "emitter.rate=200"});
   SceneRun run = runOf(scene);
   const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
-  double least = 1e9, most = 0;
+  double min = 1e9, max = 0;
   for (const CellFacts& cell : book.cells) {
-    least = std::min(least, cell.energy);
-    most = std::max(most, cell.energy);
+    min = std::min(min, cell.energy);
+    max = std::max(max, cell.energy);
   }
-  EXPECT_GT(least, 0.85 * most) << "a steady effect stays as bright while it fades";
+  EXPECT_GT(min, 0.85 * max) << "a steady effect stays as bright while it fades";
 }
 
 TEST(Flipbook, DullEndsAreTrimmedByWhatIsSeen) {
@@ -206,13 +206,13 @@ TEST(Flipbook, GlowApartAddsUpToTheWhole) {
       bakeFlipbook(run, layoutOf(with(scene, {"flipbook.separate_glow=true"})), Progress());
   SceneRun apartRun = runOf(with(scene, {"flipbook.separate_glow=true"}));
   const Flipbook parts = bakeFlipbook(apartRun, apart.layout, Progress());
-  double most = 0;
+  double max = 0;
   for (std::size_t i = 0; i < whole.pixels().size(); ++i) {
     const Vec4 sum = parts.color.pixels()[i] + parts.glow.pixels()[i];
     for (int c = 0; c < 3; ++c) EXPECT_NEAR(sum[c], whole.pixels()[i][c], 1e-4);
-    most = std::max(most, static_cast<double>(parts.glow.pixels()[i].x));
+    max = std::max(max, static_cast<double>(parts.glow.pixels()[i].x));
   }
-  EXPECT_GT(most, 0.05);
+  EXPECT_GT(max, 0.05);
 }
 
 TEST(Flipbook, ImpossibleLayoutsAreRefusedWithARemedy) {

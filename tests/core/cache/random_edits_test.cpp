@@ -42,10 +42,10 @@ Scene edited(const Scene& scene, std::mt19937& random) {
       spec.id == "frame_cache")
     return scene;
   if (auto* number = std::get_if<double>(&value.base)) {
-    *number = spec.usualLeast + fraction() * (spec.usualMost - spec.usualLeast);
+    *number = spec.usualMin + fraction() * (spec.usualMax - spec.usualMin);
     if (spec.canBeKeyed && below(2) == 0) {
       value.keys = withKey({}, {1.0 + static_cast<double>(below(kLast)), value.base});
-      value.keys = withKey(value.keys, {3.0 + static_cast<double>(below(kLast)), spec.usualMost});
+      value.keys = withKey(value.keys, {3.0 + static_cast<double>(below(kLast)), spec.usualMax});
     }
     if (spec.takesFormula() && below(4) == 0)
       value.formula = spec.isPerParticle ? "value*(1+0.2*rand(id))" : "value*(1+0.1*sin(time*9))";

@@ -43,9 +43,9 @@ inline GasVelocity randomVelocity(const GasGrid& grid) {
 }
 
 inline double largestOf(const GasChannel& channel) {
-  double most = 0;
-  for (const float value : channel) most = std::max(most, std::abs(static_cast<double>(value)));
-  return most;
+  double max = 0;
+  for (const float value : channel) max = std::max(max, std::abs(static_cast<double>(value)));
+  return max;
 }
 
 inline double sumOf(const GasChannel& channel) {

@@ -26,8 +26,8 @@ TEST(GasViews, SlicesHoldAPlaneInItsPlace) {
   EXPECT_EQ(slice.counts, (std::array<std::size_t, 2>{4, 6})) << "along z and x";
   ASSERT_EQ(slice.values.size(), 24U);
   EXPECT_EQ(slice.values[4 * 5 + 3], 1 + 5 + 8 * 2 + 64 * 3);
-  EXPECT_EQ(slice.least, 1);
-  EXPECT_EQ(slice.most, 1 + 5 + 8 * 4 + 64 * 3) << "of the whole gas, so that planes can be compared";
+  EXPECT_EQ(slice.min, 1);
+  EXPECT_EQ(slice.max, 1 + 5 + 8 * 4 + 64 * 3) << "of the whole gas, so that planes can be compared";
   EXPECT_EQ(slice.corner, Vec3d(0, 1.25, 0));
   EXPECT_EQ(slice.along, Vec3d(0, 0, 2));
   EXPECT_EQ(slice.across, Vec3d(3, 0, 0));
@@ -55,10 +55,10 @@ TEST(GasViews, BricksAreThoseThatHoldGas) {
   state.density[grid.cells().index(19, 0, 0)] = 1;
   const std::vector<GasBrick> bricks = filledBricks(PackedGas(grid, state));
   ASSERT_EQ(bricks.size(), 2U);
-  EXPECT_EQ(bricks[0].least, Vec3d(0, 0, 0));
-  EXPECT_EQ(bricks[0].most, Vec3d(4, 4, 4));
-  EXPECT_EQ(bricks[1].least, Vec3d(8, 0, 0));
-  EXPECT_EQ(bricks[1].most, Vec3d(10, 4, 4)) << "cut off at the end of the box";
+  EXPECT_EQ(bricks[0].min, Vec3d(0, 0, 0));
+  EXPECT_EQ(bricks[0].max, Vec3d(4, 4, 4));
+  EXPECT_EQ(bricks[1].min, Vec3d(8, 0, 0));
+  EXPECT_EQ(bricks[1].max, Vec3d(10, 4, 4)) << "cut off at the end of the box";
 }
 
 }  // namespace

@@ -13,10 +13,10 @@ using test::openAbove;
 using test::randomVelocity;
 
 constexpr double kTolerance = 1e-4;
-constexpr int kMostRounds = 60;
+constexpr int kMaxRounds = 60;
 
 PressureResult project(PressureSolver& solver, GasVelocity& velocity, const GasChannel& expansion = {}) {
-  return solver.project(velocity, expansion, kTolerance, kMostRounds, Progress());
+  return solver.project(velocity, expansion, kTolerance, kMaxRounds, Progress());
 }
 
 TEST(Multigrid, IsTheSameLinearAndSymmetricFunctionEachTime) {
@@ -205,7 +205,7 @@ TEST(Pressure, StopsWhenItIsCancelled) {
   GasVelocity velocity = randomVelocity(grid);
   Progress progress;
   progress.cancel();
-  EXPECT_THROW(solver.project(velocity, {}, kTolerance, kMostRounds, progress), Error);
+  EXPECT_THROW(solver.project(velocity, {}, kTolerance, kMaxRounds, progress), Error);
 }
 
 TEST(Solids, FractionsAreAreas) {

@@ -73,7 +73,7 @@ TEST_P(Lump, RaysNearestPointsAndTheFieldAgree) {
     const double signedDistance = isIn ? -distance : distance;
     // Beyond the grid it is only known to be no nearer than the box.
     const Box box = content_.mesh().bounds();
-    const bool isBeyond = glm::any(glm::lessThan(at, box.least)) || glm::any(glm::greaterThan(at, box.most));
+    const bool isBeyond = glm::any(glm::lessThan(at, box.min)) || glm::any(glm::greaterThan(at, box.max));
     EXPECT_LE(field->at(at).distance, signedDistance + field->spacing());
     EXPECT_GE(field->at(at).distance, isBeyond ? 0 : signedDistance - field->spacing());
     // A ray that leaves for far away meets the surface from within, and no nearer than the nearest point.
@@ -112,7 +112,7 @@ TEST_P(Lump, TheFieldTellsWhereAPlaceIsByOneValue) {
     if (about == Whereabouts::Near) {
       // Beyond the box it is only known how far that is.
       const Box box = content_.mesh().bounds();
-      if (glm::any(glm::lessThan(at, box.least)) || glm::any(glm::greaterThan(at, box.most))) continue;
+      if (glm::any(glm::lessThan(at, box.min)) || glm::any(glm::greaterThan(at, box.max))) continue;
       EXPECT_LT(distance, range + 2 * field->spacing()) << "no farther than need be";
       ++near;
       continue;

@@ -60,8 +60,8 @@ TEST(MeshFile, PlyStlAndGltfAreRead) {
     "buffers":[{"byteLength":42,"uri":"data:application/octet-stream;base64,AAAAAAAAAAAAAAAAAACAPwAAAAAAAAAAAAAAAAAAgD8AAAAAAAABAAIA"}]})";
   const Mesh sail = meshFromBytes(gltf, "sail.gltf");
   ASSERT_EQ(sail.triangles.size(), 1U);
-  EXPECT_NEAR(sail.bounds().least.x, 5, 1e-6);
-  EXPECT_NEAR(sail.bounds().most.x, 6, 1e-6);
+  EXPECT_NEAR(sail.bounds().min.x, 5, 1e-6);
+  EXPECT_NEAR(sail.bounds().max.x, 6, 1e-6);
 }
 
 TEST(MeshFile, PointsWithoutFacesAreAMeshToo) {

@@ -26,8 +26,8 @@ TEST(CutOut, OfADiscIsAClosedCylinderWithItsNormalsOutwards) {
   EXPECT_EQ(report.degenerate, 0U);
   // A quarter of the width is the radius: π r² h, positive only if faces look outwards.
   EXPECT_NEAR(test::volumeOf(mesh) / (kPi * 1 * 1 * 0.5), 1, 0.02);
-  EXPECT_NEAR(mesh.bounds().most.x, 1, 0.04);
-  EXPECT_NEAR(mesh.bounds().most.z, 0.25, 1e-6);
+  EXPECT_NEAR(mesh.bounds().max.x, 1, 0.04);
+  EXPECT_NEAR(mesh.bounds().max.z, 0.25, 1e-6);
 }
 
 TEST(CutOut, UpIsUpAndTheRightIsRight) {

@@ -52,11 +52,11 @@ TEST(RoundSurface, SmoothingRoundsAndKeepsItClosed) {
   const std::vector<RoundPiece> pieces{ball({0, 0, 0}, 0.5), ball({0.8, 0, 0}, 0.5)};
   const auto sharpest = [](const Mesh& mesh) {
     // The largest turn between neighbouring points' normals and their triangle's.
-    double most = 0;
+    double max = 0;
     for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
       for (const std::uint32_t corner : mesh.triangles[t])
-        most = std::max(most, 1 - glm::dot(Vec3d(mesh.normals[corner]), mesh.faceNormal(t)));
-    return most;
+        max = std::max(max, 1 - glm::dot(Vec3d(mesh.normals[corner]), mesh.faceNormal(t)));
+    return max;
   };
   const Mesh rough = roundSurface(pieces, 0.04, 0, kPlenty), smooth = roundSurface(pieces, 0.04, 6, kPlenty);
   EXPECT_TRUE(reportOn(smooth).isClosed());

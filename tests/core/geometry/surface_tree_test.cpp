@@ -28,15 +28,15 @@ TEST(SurfaceTree, AreThoseThatTryingAllTrianglesFinds) {
     const SurfaceTree nearest(mesh);
     for (int i = 0; i < 300; ++i) {
       const Vec3d from(place(random), place(random), place(random));
-      double least = 1e300;
+      double min = 1e300;
       for (const Mesh::Triangle& t : mesh.triangles)
-        least = std::min(
-            least, glm::length(nearestOnTriangle(from, Vec3d(mesh.points[t[0]]), Vec3d(mesh.points[t[1]]),
-                                                 Vec3d(mesh.points[t[2]])) -
-                               from));
+        min =
+            std::min(min, glm::length(nearestOnTriangle(from, Vec3d(mesh.points[t[0]]),
+                                                        Vec3d(mesh.points[t[1]]), Vec3d(mesh.points[t[2]])) -
+                                      from));
       const auto found = nearest.nearest(from);
       ASSERT_TRUE(found);
-      ASSERT_EQ(glm::length(found->at - from), least);
+      ASSERT_EQ(glm::length(found->at - from), min);
     }
   }
 }

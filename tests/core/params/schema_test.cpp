@@ -13,15 +13,15 @@ TEST(Schema, EveryDefaultIsValid) {
       EXPECT_EQ(problemWith(spec, spec.defaultValue), std::nullopt) << kind->id() << "." << spec.id;
 }
 
-TEST(Schema, EveryParameterIsTold) {
+TEST(Schema, EveryParameterIsDescribed) {
   for (const KindSpec* kind : catalog().kinds()) {
     EXPECT_FALSE(kind->tip().empty()) << kind->id();
     for (const ParamSpec& spec : kind->params()) {
       EXPECT_GT(spec.tipText.size(), 10U) << kind->id() << "." << spec.id;
       EXPECT_FALSE(spec.label.empty());
       EXPECT_FALSE(spec.section.empty()) << kind->id() << "." << spec.id;
-      EXPECT_LE(spec.least, spec.usualLeast) << spec.id;
-      EXPECT_GE(spec.most, spec.usualMost) << spec.id;
+      EXPECT_LE(spec.min, spec.usualMin) << spec.id;
+      EXPECT_GE(spec.max, spec.usualMax) << spec.id;
       for (const ChoiceOption& option : spec.choices) EXPECT_FALSE(option.tip.empty()) << option.id;
       for (const Condition& condition : spec.conditions) {
         const ParamSpec& on = kind->params()[kind->indexOf(condition.param)];

@@ -18,8 +18,8 @@ void expectSame(const Ancestor& a, const Ancestor& b) {
 
 TEST(Lineage, KeepsIdentitiesToTheLastBit) {
   // Fields are floats, which hold 24 bits.
-  const std::uint64_t most = (std::uint64_t{1} << kBirthBits) - 1;
-  const Lineage lineage{ancestor(3, most, 0.5F), ancestor(16777215, 12345678901, 1.25F), ancestor(1, 0, 7)};
+  const std::uint64_t max = (std::uint64_t{1} << kBirthBits) - 1;
+  const Lineage lineage{ancestor(3, max, 0.5F), ancestor(16777215, 12345678901, 1.25F), ancestor(1, 0, 7)};
   ParticleStore store(2, lineageFields(kGenerations));
   setLineage(store, 1, lineage);
   const Lineage back = lineageOf(store, 1);

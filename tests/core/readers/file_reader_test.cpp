@@ -61,12 +61,12 @@ TEST(FileReader, ReadsPicturesOfAllFormatsAsTheyWere) {
       writePicture(path, picture, format, channels);
       const Picture read = reader()->picture(path);
       ASSERT_EQ(read.width(), 700);
-      double most = 0;
+      double max = 0;
       for (int y = 0; y < 500; ++y)
         for (int x = 0; x < 700; ++x)
           for (int c = 0; c < 4; ++c)
-            most = std::max<double>(most, std::abs(read.at(x, y)[c] - picture.at(x, y)[c]));
-      EXPECT_LT(most, format == PictureFormat::ExrFloat ? 1e-7 : 0.006) << path;
+            max = std::max<double>(max, std::abs(read.at(x, y)[c] - picture.at(x, y)[c]));
+      EXPECT_LT(max, format == PictureFormat::ExrFloat ? 1e-7 : 0.006) << path;
     }
 }
 

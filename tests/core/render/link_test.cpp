@@ -39,7 +39,7 @@ Scene cloud(int count) {
 }
 
 TEST(Links, JoinThoseThatAreAmongEachOthersNearest) {
-  const std::size_t most = 3;
+  const std::size_t max = 3;
   const double within = 0.9;
   const Linked linked(with(cloud(150), {"emitter.link_max_length=0.9", "emitter.link_max_count=3"}));
   const ParticleStore& all = onlyGroup(linked.frame);
@@ -50,7 +50,7 @@ TEST(Links, JoinThoseThatAreAmongEachOthersNearest) {
       if (const double d = glm::length(all.position(i) - all.position(j)); i != j && d <= within)
         others.emplace_back(d, j);
     std::sort(others.begin(), others.end());
-    others.resize(std::min(most, others.size()));
+    others.resize(std::min(max, others.size()));
     std::set<std::size_t> found;
     for (const auto& other : others) found.insert(other.second);
     return found;
@@ -67,7 +67,7 @@ TEST(Links, JoinThoseThatAreAmongEachOthersNearest) {
     EXPECT_LE(points[1].along, within);
     for (const LinePoint& point : points) ++perEnd[point.place.x];
   }
-  for (const auto& [end, count] : perEnd) EXPECT_LE(count, most);
+  for (const auto& [end, count] : perEnd) EXPECT_LE(count, max);
 }
 
 TEST(Links, FadeAndThinByDistanceAndTakeTheColoursOfTheirEnds) {

@@ -65,17 +65,17 @@ TEST(Look, FollowsItsCurvesOverAge) {
 
 TEST(Look, VariationIsUniformPerParticleAndConstantOverItsLife) {
   const Look look = lookOf(with(starting(), {"emitter.size={\"value\":2,\"variation\":1}"}));
-  double sum = 0, least = 9, most = 0;
+  double sum = 0, min = 9, max = 0;
   for (ParticleId id = 0; id < 5000; ++id) {
     const double diameter = look.diameter(at(0.3, id));
     EXPECT_EQ(diameter, look.diameter(at(0.9, id)));
     sum += diameter;
-    least = std::min(least, diameter);
-    most = std::max(most, diameter);
+    min = std::min(min, diameter);
+    max = std::max(max, diameter);
   }
   EXPECT_NEAR(sum / 5000, 2, 0.05);
-  EXPECT_NEAR(least, 1, 0.01);
-  EXPECT_NEAR(most, 3, 0.01);
+  EXPECT_NEAR(min, 1, 0.01);
+  EXPECT_NEAR(max, 3, 0.01);
 }
 
 TEST(Renderer, SpriteHasItsSizeInPixels) {

@@ -110,17 +110,17 @@ TEST(Trails, LengthVariesAsFarAsSet) {
   Seen seen(with(test::oneBurst(400), {"emitter.trail=ribbon", "emitter.trail_time=0.5±0.2"}), 40);
   const Trails trails = seen.trails();
   std::vector<LinePoint> points;
-  double least = 10, most = 0, sum = 0;
+  double min = 10, max = 0, sum = 0;
   for (std::size_t i = 0; i < trails.count(); ++i) {
     trails.points(i, points);
-    least = std::min(least, points.back().before);
-    most = std::max(most, points.back().before);
+    min = std::min(min, points.back().before);
+    max = std::max(max, points.back().before);
     sum += points.back().before;
   }
-  EXPECT_GE(least, 0.3);
-  EXPECT_LE(most, 0.7);
-  EXPECT_LT(least, 0.32);
-  EXPECT_GT(most, 0.68);
+  EXPECT_GE(min, 0.3);
+  EXPECT_LE(max, 0.7);
+  EXPECT_LT(min, 0.32);
+  EXPECT_GT(max, 0.68);
   EXPECT_NEAR(sum / 400, 0.5, 4 * 0.4 / std::sqrt(12 * 400.0));
 }
 

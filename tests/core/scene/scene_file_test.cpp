@@ -65,7 +65,7 @@ rc::Gen<ParamValue> anyValue(const ParamSpec& spec) {
     ParamValue value = spec.defaultValue;
     const auto number = [&] {
       const double fraction = *rc::gen::inRange(0, 10001) / 10000.0;
-      const double x = spec.usualLeast + fraction * (spec.usualMost - spec.usualLeast);
+      const double x = spec.usualMin + fraction * (spec.usualMax - spec.usualMin);
       return spec.type == ParamType::Integer ? std::round(x) : x;
     };
     const auto constant = [&]() -> Value {

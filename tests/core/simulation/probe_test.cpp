@@ -57,8 +57,8 @@ TEST(Probe, SpreadsCountEveryParticleOnce) {
     for (const int count : spread->counts) sum += count;
     EXPECT_EQ(sum, 1000);
   }
-  EXPECT_NEAR(spreads.highest.least, 25.0 / 20, 0.05);
-  EXPECT_NEAR(spreads.highest.most, 225.0 / 20, 0.1);
+  EXPECT_NEAR(spreads.highest.min, 25.0 / 20, 0.05);
+  EXPECT_NEAR(spreads.highest.max, 225.0 / 20, 0.1);
   // Speeds are even from 5 to 15, and so are the times to the top.
   EXPECT_NEAR(spreads.highestAge.mean, 1, 0.05);
 }

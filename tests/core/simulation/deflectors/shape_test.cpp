@@ -54,7 +54,7 @@ TEST(DeflectorShape, NoWayIsShorterThanTheDistance) {
 TEST(DeflectorShape, ItsNearestPartIsItsDistance) {
   std::mt19937 random(7);
   std::uniform_real_distribution<double> place(-1.4, 1.4);
-  std::array<SurfacePart, DeflectorShape::kMostParts> parts;
+  std::array<SurfacePart, DeflectorShape::kMaxParts> parts;
   for (const DeflectorShape& shape : allShapes())
     for (int i = 0; i < 500; ++i) {
       const Vec3d from(place(random), place(random), place(random));

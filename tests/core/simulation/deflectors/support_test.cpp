@@ -69,7 +69,7 @@ TEST(Support, NoneIsGoneIntoAndWhatIsLeftIsTheNearestToWhatPulled) {
   std::normal_distribution<double> number;
   const auto vector = [&] { return Vec3d(number(random), number(random), number(random)); };
   for (int round = 0; round < 2000; ++round) {
-    std::array<Support, kMostSupports> supports;
+    std::array<Support, kMaxSupports> supports;
     const std::size_t count = 2 + static_cast<std::size_t>(round) % 2;
     Vec3d pull = vector();
     for (std::size_t i = 0; i < count; ++i) {

@@ -114,14 +114,14 @@ TEST(Births, VariationOfABurstStaysInItsBand) {
       with(starting(), {"emitter.rate=0", "emitter.lifetime=0.01",
                         R"(emitter.bursts=[{"frame":1,"count":100,"variation":30,"every":1,"times":60}])"});
   SceneRun run(scene, std::make_shared<FrameCache>(1 << 20));
-  std::uint64_t least = 1000, most = 0;
+  std::uint64_t min = 1000, max = 0;
   for (int frame = 1; frame <= 60; ++frame) {
-    least = std::min(least, run.frame(frame)->report->stats.births);
-    most = std::max(most, run.frame(frame)->report->stats.births);
+    min = std::min(min, run.frame(frame)->report->stats.births);
+    max = std::max(max, run.frame(frame)->report->stats.births);
   }
-  EXPECT_GE(least, 70U);
-  EXPECT_LE(most, 130U);
-  EXPECT_GT(most - least, 30U);
+  EXPECT_GE(min, 70U);
+  EXPECT_LE(max, 130U);
+  EXPECT_GT(max - min, 30U);
 }
 
 TEST(Births, ParticlesDieWhenTheirLifetimeIsOver) {

@@ -177,14 +177,14 @@ TEST(Launch, InTwoDimensionsNothingLeavesItsPlane) {
   const SceneFramePtr frame = simulate(scene, 40);
   const ParticleStore& particles = frame->particles->groups.front().particles;
   ASSERT_GT(particles.size(), 200U);
-  Vec3d least(1e9), most(-1e9);
+  Vec3d min(1e9), max(-1e9);
   for (std::size_t i = 0; i < particles.size(); ++i) {
     EXPECT_EQ(positionOf(particles, i).z, 0.5);
     EXPECT_EQ(velocityOf(particles, i).z, 0);
-    least = glm::min(least, positionOf(particles, i));
-    most = glm::max(most, positionOf(particles, i));
+    min = glm::min(min, positionOf(particles, i));
+    max = glm::max(max, positionOf(particles, i));
   }
-  EXPECT_GT(most.x - least.x, 1) << "within the plane it is pushed about";
+  EXPECT_GT(max.x - min.x, 1) << "within the plane it is pushed about";
 }
 
 TEST(Emitter, WandersAsFarAsItIsToldAndNoFarther) {
@@ -330,13 +330,13 @@ TEST(Mass, ByAFormulaIsThatOfEachParticleAsItIs) {
 TEST(Mass, VariesAndFollowsSize) {
   const Scene scene = with(starting(), {"emitter.mass=2±1", "emitter.size=1±0.5"});
   const MassRule varied(*scene.findByName("emitter"), 1);
-  double least = 9, most = 0;
+  double min = 9, max = 0;
   for (ParticleId id = 0; id < 2000; ++id) {
-    least = std::min(least, massOf(varied, id));
-    most = std::max(most, massOf(varied, id));
+    min = std::min(min, massOf(varied, id));
+    max = std::max(max, massOf(varied, id));
   }
-  EXPECT_NEAR(least, 1, 0.01);
-  EXPECT_NEAR(most, 3, 0.01);
+  EXPECT_NEAR(min, 1, 0.01);
+  EXPECT_NEAR(max, 3, 0.01);
   const Scene sized = with(scene, {"emitter.mass=2", "emitter.mass_from_size=100"});
   const MassRule bySize(*sized.findByName("emitter"), 1);
   const BirthSize size(*sized.findByName("emitter"), 1);

@@ -113,9 +113,9 @@ TEST(Path, AroundIsFastestWhereItSays) {
       oneBurst(), "path",
       {"path.strokes=[[[-5,0,0],[5,0,0]]]", "path.width=1", "path.inward=0", "path.around=100"});
   const PathFlow flow(*scene.findByName("path"), 1);
-  double most = 0;
-  for (int i = 0; i <= 1000; ++i) most = std::max(most, std::abs(flow.at({0, i * 0.001, 0}).z));
-  EXPECT_NEAR(most, 1, 1e-5);
+  double max = 0;
+  for (int i = 0; i <= 1000; ++i) max = std::max(max, std::abs(flow.at({0, i * 0.001, 0}).z));
+  EXPECT_NEAR(max, 1, 1e-5);
 }
 
 TEST(Path, CarriesAParticleFromItsBeginningToItsEnd) {

@@ -102,16 +102,16 @@ TEST(Wind, GustsChangeTheSpeedButNotItsMean) {
                          {"wind.speed=4", "wind.air_drag=50", "wind.gusts=80", "wind.gust_period=0.5"}),
            {"emitter.speed=0", "scene.last_frame=2400"});
   Watched run(scene);
-  double sum = 0, least = 1e9, most = 0;
+  double sum = 0, min = 1e9, max = 0;
   for (int frame = 25; frame <= 2400; ++frame) {
     const double speed = run.velocity(frame).x;
     sum += speed;
-    least = std::min(least, speed);
-    most = std::max(most, speed);
+    min = std::min(min, speed);
+    max = std::max(max, speed);
   }
   EXPECT_NEAR(sum / (2400 - 24), 4, 0.3);
-  EXPECT_LT(least, 2);
-  EXPECT_GT(most, 6);
+  EXPECT_LT(min, 2);
+  EXPECT_GT(max, 6);
 }
 
 TEST(Attractor, DampedSpringSwingsAsItsClosedForm) {

@@ -149,17 +149,16 @@ TEST(OfferedRange, ABrakeStopsAfterTheWayThatItTakes) {
 
 TEST(OfferedRange, WhatIsBeyondAPaceDiesAway) {
   for (const double firmness : {0.01, 3.0, 20.0, 10000.0})
-    for (const double most : {0.0, 1.0, 100000.0})
+    for (const double max : {0.0, 1.0, 100000.0})
       for (const double v : {0.5, 30.0, 100000.0}) {
-        SCOPED_TRACE(testing::Message()
-                     << "firmness " << firmness << ", at most " << most << ", speed " << v);
+        SCOPED_TRACE(testing::Message() << "firmness " << firmness << ", at most " << max << ", speed " << v);
         const Scene scene = with(
             withInfluence(oneBurst(), "speed_limit",
-                          {"speed_limit.max_speed=" + text(most), "speed_limit.firmness=" + text(firmness)}),
+                          {"speed_limit.max_speed=" + text(max), "speed_limit.firmness=" + text(firmness)}),
             {"emitter.speed=" + text(v)});
         const SceneFramePtr now = test::simulate(scene, kLast);
-        const double over = std::max(0.0, v - most) * std::exp(-firmness * secondsAt(kLast));
-        EXPECT_NEAR(test::velocityOf(onlyGroup(now), 0).y, std::min(v, most) + over, 1e-5 * v);
+        const double over = std::max(0.0, v - max) * std::exp(-firmness * secondsAt(kLast));
+        EXPECT_NEAR(test::velocityOf(onlyGroup(now), 0).y, std::min(v, max) + over, 1e-5 * v);
       }
 }
 
@@ -345,48 +344,48 @@ TEST(OfferedRange, KicksAddUpToTheirNumber) {
 // times how keen it is (4 /s), is less than the strength; from then on what it lacks dies away at that rate.
 TEST(OfferedRange, AFlockComesUpToItsSpeedAsItsClosedForm) {
   constexpr double kKeenness = 4;
-  for (const double most : {0.01, 4.0, 10000.0})
+  for (const double max : {0.01, 4.0, 10000.0})
     for (const double strength : {1e-3, 6.0, 10000.0}) {
-      SCOPED_TRACE(testing::Message() << "at most " << most << ", strength " << strength);
+      SCOPED_TRACE(testing::Message() << "at most " << max << ", strength " << strength);
       const Scene scene =
           with(withInfluence(
                    oneBurst(), "flock",
                    {"flock.target=seek", "flock.position=0,100000,0", "flock.target_range=1000000",
                     "flock.slowing_radius=0", "flock.wander=0", "flock.min_speed=0", "flock.look_ahead=0",
-                    "flock.max_speed=" + text(most), "flock.target_strength=" + text(strength)}),
+                    "flock.max_speed=" + text(max), "flock.target_strength=" + text(strength)}),
                {"emitter.speed=0", "scene.substeps=8"});
-      const double even = std::max(0.0, (most - strength / kKeenness) / strength);
+      const double even = std::max(0.0, (max - strength / kKeenness) / strength);
       SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
       for (const int frame : kFrames) {
         const double t = secondsAt(frame), reached = strength * even;
         const double wanted =
-            t < even ? strength * t : most - (most - reached) * std::exp(-kKeenness * (t - even));
+            t < even ? strength * t : max - (max - reached) * std::exp(-kKeenness * (t - even));
         // Of the first order: what it lacks is taken as it is when a substep begins.
         EXPECT_NEAR(test::velocityOf(onlyGroup(frames.frame(frame)), 0).y, wanted,
-                    kKeenness / (kFrameRate * 8) * most + 1e-5 * most)
+                    kKeenness / (kFrameRate * 8) * max + 1e-5 * max)
             << "frame " << frame;
       }
     }
 }
 
 TEST(OfferedRange, AFlockHoldsItsSpeedsAndTurnsNoFaster) {
-  for (const double least : {0.0, 1.0, 10000.0})
+  for (const double min : {0.0, 1.0, 10000.0})
     for (const double turn : {0.0, 30.0, 240.0, 36000.0})
       for (const double speed : {0.01, 3.0, 10000.0}) {
-        SCOPED_TRACE(testing::Message() << "at least " << least << ", turns " << turn << ", speed " << speed);
-        const double most = std::max(least, 4.0);
+        SCOPED_TRACE(testing::Message() << "at least " << min << ", turns " << turn << ", speed " << speed);
+        const double max = std::max(min, 4.0);
         const Scene scene =
             with(withInfluence(oneBurst(), "flock",
                                {"flock.target=seek", "flock.position=100000,0,0",
                                 "flock.target_range=1000000", "flock.target_strength=10000", "flock.wander=0",
-                                "flock.look_ahead=0", "flock.min_speed=" + text(least),
-                                "flock.max_speed=" + text(most), "flock.turn_rate=" + text(turn)}),
+                                "flock.look_ahead=0", "flock.min_speed=" + text(min),
+                                "flock.max_speed=" + text(max), "flock.turn_rate=" + text(turn)}),
                  {"emitter.speed=" + text(speed), "scene.substeps=4"});
         SceneRun frames(scene, std::make_shared<FrameCache>(memoryBudget(scene)));
         for (const int frame : kFrames) {
           const Vec3d v = test::velocityOf(onlyGroup(frames.frame(frame)), 0);
-          EXPECT_GE(glm::length(v), least * (1 - 1e-5));
-          EXPECT_LE(glm::length(v), most * (1 + 1e-5));
+          EXPECT_GE(glm::length(v), min * (1 - 1e-5));
+          EXPECT_LE(glm::length(v), max * (1 + 1e-5));
           const double turned = std::acos(std::clamp(v.y / glm::length(v), -1.0, 1.0));
           // The limit is that of the speed with which a substep begins: one that slows down turns a little
           // farther in it.

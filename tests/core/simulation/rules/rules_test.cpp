@@ -39,11 +39,11 @@ RuleClause action(RuleThen then, double first = 0, double second = 0, const std:
   return clause;
 }
 
-Rule rule(std::vector<RuleClause> when, std::vector<RuleClause> then, int most = 1) {
+Rule rule(std::vector<RuleClause> when, std::vector<RuleClause> then, int max = 1) {
   Rule made;
   made.when = std::move(when);
   made.then = std::move(then);
-  made.most = most;
+  made.max = max;
   return made;
 }
 
@@ -77,10 +77,11 @@ TEST(Rules, OnceFiresOnceForEachParticle) {
 }
 
 TEST(Rules, CountHowOftenTheyFire) {
-  for (const int most : {0, 1, 3, 7}) {
-    const Scene scene = withRules(withFluff(10), {rule({condition(RuleWhen::Frame, 5, 14)},
-                                                       {action(RuleThen::Burst, 1, 0, "fluff")}, most)});
-    EXPECT_EQ(groupOf(scene, simulate(scene, 40), "fluff").size(), 10U * (most == 0 ? 10 : most)) << most;
+  for (const int max : {0, 1, 3, 7}) {
+    const Scene scene =
+        withRules(withFluff(10),
+                  {rule({condition(RuleWhen::Frame, 5, 14)}, {action(RuleThen::Burst, 1, 0, "fluff")}, max)});
+    EXPECT_EQ(groupOf(scene, simulate(scene, 40), "fluff").size(), 10U * (max == 0 ? 10 : max)) << max;
   }
 }
 
@@ -173,7 +174,7 @@ TEST(Rules, ConditionsAreJoinedByAndOrAndNot) {
   // Ages 5 to 9 and heights from 1 on: 3 / 24 units a frame.
   const RuleClause age = condition(RuleWhen::Age, 4.5, 9.5), high = condition(RuleWhen::Height, 1, 100);
   const auto firstAndCount = [&](Rule made) {
-    made.most = 0;
+    made.max = 0;
     made.then = {action(RuleThen::Burst, 1, 0, "fluff")};
     const Scene scene = withRules(withFluff(1), {made});
     const ParticleStore& fluff = groupOf(scene, simulate(scene, 21), "fluff");
