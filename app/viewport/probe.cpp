@@ -164,10 +164,9 @@ QStringList ProbePanel::lines() const {
   if (particle->isStill) lines << tr("frozen by a rule");
   if (!probe_.path().empty()) {
     const PathPoint top = highestPoint(probe_.path());
-    lines << tr("highest  %1 units, frame %2, age %3 frames")
-                 .arg(short1(top.position.y))
-                 .arg(top.frame)
-                 .arg(particle->age * rate - (probe_.frame() - top.frame), 0, 'f', 1);
+    const double age = particle->age - (probe_.frame() - top.frame) / rate;
+    lines << tr("highest  %1 units, frame %2").arg(short1(top.position.y)).arg(top.frame);
+    lines << tr("highest at age  %1 frames, %2 s").arg(age * rate, 0, 'f', 1).arg(short1(age));
   }
   if (!particle->influences.empty()) lines << tr("pushed, in units/s², by");
   for (const ProbedInfluence& influence : particle->influences)

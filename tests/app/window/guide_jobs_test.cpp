@@ -401,9 +401,9 @@ TEST_F(GuideJobs, SparksEndWhereTheyAreHighest) {
   const auto at = projector.project(drawnParticle(sparks, sparks.size() / 2).state.position);
   test::click(&viewport, QPointF(at.x, at.y).toPoint());
   auto* panel = test::child<ProbePanel>(window_, "probe_panel");
-  const auto highest = [panel] { return panel->lines().filter(QRegularExpression("^highest .* age ")); };
+  const auto highest = [panel] { return panel->lines().filter(QRegularExpression("^highest at age ")); };
   ASSERT_TRUE(test::eventually([&] { return !highest().isEmpty(); }));
-  const double age = highest().front().section("age ", 1).section(' ', 0, 0).toDouble();
+  const double age = highest().front().section("age  ", 1).section(' ', 0, 0).toDouble();
   EXPECT_GT(age, 1);
   const Scene::ItemPtr probed = scene().find(viewport.probe().particle()->emitter);
   document().select(probed->id);
