@@ -48,7 +48,7 @@ Scene fittedScene(SceneRun& run, const std::vector<Scene::ItemPtr>& bakes, const
     const auto view = fittedView(run, layoutOf(scene, *bake), progress);
     if (!view)
       throw Error(ErrorKind::Input, placeOf(scene, *bake),
-                  "nothing is to be seen in its frames that the view could fit", "Choose other frames");
+                  "its frames show nothing that the view could be fitted to", "Choose other frames");
     scene = withFittedView(scene, bake->id, *view);
   }
   return scene;

@@ -91,7 +91,7 @@ void GasWallsNote::refresh() {
     if (!first) first = number;
   }
   words_->say(
-      first ? tr("the gas comes to an open wall in frame %1 and is cut off there").arg(*first) : QString(),
+      first ? tr("the gas reaches an open wall in frame %1 and is cut off there").arg(*first) : QString(),
       first.has_value());
   button_->setVisible(first.has_value());
 }

@@ -17,7 +17,7 @@ namespace {
 constexpr std::array<std::string_view, 3> kFramesByNames{"step", "time", "motion"};
 constexpr std::array<std::string_view, 6> kFormatNames{"png8", "png16", "tga", "tiff16", "exr", "exr_float"};
 constexpr std::array<std::string_view, 2> kEncodingNames{"srgb", "linear"};
-constexpr std::array<std::string_view, 2> kFilmNames{"webm", "apng"};
+constexpr std::array<std::string_view, 2> kVideoNames{"webm", "apng"};
 constexpr std::array<std::string_view, 3> kMotionNames{"none", "eight", "sixteen"};
 
 // Of all sheets: sixteen bytes each while baking.
@@ -243,7 +243,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   if (layout.packing)
     for (const PackSource* source : *layout.packing)
       if (source->layer) layout.layers.insert(*source->layer);
-  if (!bake.chooses("video", "none")) layout.film = bake.choiceAs<VideoFormat>("video", kFilmNames);
+  if (!bake.chooses("video", "none")) layout.video = bake.choiceAs<VideoFormat>("video", kVideoNames);
   layout.asSequence = bake.flag("image_sequence");
   layout.withPlayer = bake.flag("web_player");
   checkRange(layout);

@@ -65,7 +65,7 @@ struct FlipbookLayout {
   std::set<DataLayer> layers;      // that are baked
   std::set<DataLayer> ownSheets;   // of these, those that are written as sheets of their own
   std::optional<Packing> packing;  // where the packed sheet's channels come from
-  std::optional<VideoFormat> film;
+  std::optional<VideoFormat> video;
   bool asSequence = false, withPlayer = false;
   double framesPerSecond = 24;  // of cells
   int firstFrame = 1, lastFrame = 1, step = 1;

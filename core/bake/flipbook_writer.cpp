@@ -60,10 +60,10 @@ void addCells(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks
                      }});
 }
 
-void addFilm(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {
+void addVideo(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {
   const FlipbookLayout& layout = book.layout;
   const int frames = static_cast<int>(layout.cells.size());
-  tasks.push_back({files.add(layout.name + std::string(extensionOf(*layout.film))), frames,
+  tasks.push_back({files.add(layout.name + std::string(extensionOf(*layout.video))), frames,
                    [&book, frames](const fs::path& to, const Progress& progress) {
                      const FlipbookLayout& shown = book.layout;
                      const auto frame = [&book](int cell) {
@@ -71,7 +71,7 @@ void addFilm(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks)
                        return withAlphaKind(cellOf(book.color, book.layout, index), AlphaKind::Straight);
                      };
                      writeVideo(to, {shown.cellWidth, shown.cellHeight, shown.framesPerSecond, frames, frame},
-                                *shown.film, progress);
+                                *shown.video, progress);
                    }});
 }
 
@@ -111,7 +111,7 @@ std::vector<fs::path> writeFlipbook(const Flipbook& book, const fs::path& folder
   std::vector<FileTask> tasks;
   addSheets(parts, files, tasks);
   if (layout.asSequence) addCells(book, files, tasks);
-  if (layout.film) addFilm(book, files, tasks);
+  if (layout.video) addVideo(book, files, tasks);
   if (layout.withPlayer)
     tasks.push_back({files.add(layout.name + ".html"), 3 * parts.front().rows.steps(),
                      [&book](const fs::path& to, const Progress& steps) {

@@ -53,18 +53,19 @@ void completeLevel(PressureLevel& level);
 // That of a gas's own voxels.
 PressureLevel levelOf(const GasGrid& grid, const GasSolids& solids);
 
+// So few voxels are done before other threads have begun.
+constexpr std::size_t kSerialVoxels = 8192;
+
 // Calls act(y, z, room) for each row of voxels along x, from several threads if there are many; `room` is for
 // so many numbers, which are 0 when a thread begins.
 template <typename Act>
 void forRowsWith(const PressureLevel& level, std::size_t numbers, const Act& act) {
-  // So few are done before other threads have begun.
-  constexpr std::size_t kSerialCells = 8192;
   const std::size_t across = level.counts[1], rows = across * level.counts[2];
   const auto run = [&](std::size_t begin, std::size_t end) {
     std::vector<float> room(numbers, 0.0F);
     for (std::size_t row = begin; row < end; ++row) act(row % across + 1, row / across + 1, room.data());
   };
-  if (level.layout.size() < kSerialCells)
+  if (level.layout.size() < kSerialVoxels)
     run(0, rows);
   else
     runRanges(rows, Shares::Equal, run);

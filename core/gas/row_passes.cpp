@@ -76,11 +76,9 @@ class Passes {
 }  // namespace
 
 void runRowPasses(const PressureLevel& level, std::size_t passes, std::size_t numbers, const RowPass& act) {
-  // So few are done before other threads have begun.
-  constexpr std::size_t kSerialCells = 8192;
   const Layers layers(level);
   const Passes all(layers, passes, numbers, act);
-  const std::size_t max = level.layout.size() < kSerialCells ? 1 : layers.count() / (2 * passes);
+  const std::size_t max = level.layout.size() < kSerialVoxels ? 1 : layers.count() / (2 * passes);
   const std::size_t slabs = std::clamp<std::size_t>(max, 1, threadCount());
   const auto border = [&](std::size_t slab) { return slab * layers.count() / slabs; };
   if (slabs == 1) return all.overSlab(0, layers.count());

@@ -108,7 +108,7 @@ PictureLayout layoutOf(const oiio::ImageSpec& spec) {
   if (spec.width > kLargestSide || spec.height > kLargestSide ||
       static_cast<std::int64_t>(spec.width) * spec.height > kMaxPixels)
     refuseInput("",
-                fmt::format("is {} × {} pixels, but {} a side and {} million in all are the most", spec.width,
+                fmt::format("is {} × {} pixels, but may have {} a side and {} million in all", spec.width,
                             spec.height, kLargestSide, kMaxPixels >> 20),
                 "Make it smaller");
   if (spec.nchannels > kMaxChannels)

@@ -22,7 +22,7 @@ extern "C" {
 namespace comet {
 namespace {
 
-// Films for review: small, but without visible faults.
+// Videos for review: small, but without visible faults.
 constexpr const char* kQuality = "18";
 
 struct Closer {
@@ -39,20 +39,20 @@ struct Closer {
 template <typename Thing>
 using Owned = std::unique_ptr<Thing, Closer>;
 
-[[noreturn]] void refuseFilm(const std::string& problem) {
-  throw Error(ErrorKind::Write, "", "the film could not be encoded (" + problem + ")");
+[[noreturn]] void refuseVideo(const std::string& problem) {
+  throw Error(ErrorKind::Write, "", "the video could not be encoded (" + problem + ")");
 }
 
 void check(int result) {
   if (result >= 0) return;
   char text[AV_ERROR_MAX_STRING_SIZE] = {};
   av_strerror(result, text, sizeof text);
-  refuseFilm(text);
+  refuseVideo(text);
 }
 
 template <typename Thing>
 Owned<Thing> owned(Thing* made) {
-  if (!made) refuseFilm("out of memory");
+  if (!made) refuseVideo("out of memory");
   return Owned<Thing>(made);
 }
 
@@ -83,17 +83,17 @@ struct Memory {
 class Encoder {
  public:
   Encoder(const Video& video, VideoFormat format) : format_(format) {
-    const bool isFilm = format == VideoFormat::WebM;
+    const bool isWebM = format == VideoFormat::WebM;
     // Colour is stored for two by two pixels.
-    width_ = isFilm ? std::max(2, video.width / 2 * 2) : video.width;
-    height_ = isFilm ? std::max(2, video.height / 2 * 2) : video.height;
+    width_ = isWebM ? std::max(2, video.width / 2 * 2) : video.width;
+    height_ = isWebM ? std::max(2, video.height / 2 * 2) : video.height;
     AVFormatContext* container = nullptr;
-    check(avformat_alloc_output_context2(&container, nullptr, isFilm ? "webm" : "apng", nullptr));
+    check(avformat_alloc_output_context2(&container, nullptr, isWebM ? "webm" : "apng", nullptr));
     container_.reset(container);
     constexpr int kBuffer = 1 << 16;
     output_.reset(avio_alloc_context(static_cast<unsigned char*>(av_malloc(kBuffer)), kBuffer, 1, &memory_,
                                      nullptr, Memory::write, Memory::seek));
-    if (!output_) refuseFilm("out of memory");
+    if (!output_) refuseVideo("out of memory");
     container_->pb = output_.get();
     openCodec(video);
     openStream();
@@ -120,22 +120,22 @@ class Encoder {
 
  private:
   void openCodec(const Video& video) {
-    const bool isFilm = format_ == VideoFormat::WebM;
+    const bool isWebM = format_ == VideoFormat::WebM;
     const AVCodec* kind =
-        isFilm ? avcodec_find_encoder_by_name("libvpx-vp9") : avcodec_find_encoder(AV_CODEC_ID_APNG);
-    if (!kind) refuseFilm("the encoder is missing");
+        isWebM ? avcodec_find_encoder_by_name("libvpx-vp9") : avcodec_find_encoder(AV_CODEC_ID_APNG);
+    if (!kind) refuseVideo("the encoder is missing");
     codec_ = owned(avcodec_alloc_context3(kind));
     codec_->width = width_;
     codec_->height = height_;
-    codec_->pix_fmt = isFilm ? AV_PIX_FMT_YUVA420P : AV_PIX_FMT_RGBA;
+    codec_->pix_fmt = isWebM ? AV_PIX_FMT_YUVA420P : AV_PIX_FMT_RGBA;
     codec_->time_base = av_inv_q(av_d2q(video.framesPerSecond, 100000));
     codec_->framerate = av_d2q(video.framesPerSecond, 100000);
-    codec_->colorspace = isFilm ? AVCOL_SPC_BT709 : AVCOL_SPC_RGB;
+    codec_->colorspace = isWebM ? AVCOL_SPC_BT709 : AVCOL_SPC_RGB;
     codec_->color_primaries = AVCOL_PRI_BT709;
     codec_->color_trc = AVCOL_TRC_IEC61966_2_1;
-    codec_->color_range = isFilm ? AVCOL_RANGE_MPEG : AVCOL_RANGE_JPEG;
+    codec_->color_range = isWebM ? AVCOL_RANGE_MPEG : AVCOL_RANGE_JPEG;
     codec_->thread_count = 0;
-    if (isFilm) {
+    if (isWebM) {
       av_opt_set(codec_->priv_data, "crf", kQuality, 0);
       av_opt_set(codec_->priv_data, "cpu-used", "4", 0);
       av_opt_set(codec_->priv_data, "auto-alt-ref", "0", 0);  // alpha has none
@@ -151,13 +151,13 @@ class Encoder {
     scaler_ = owned(sws_getContext(width_, height_, AV_PIX_FMT_RGBA, width_, height_, codec_->pix_fmt,
                                    SWS_BILINEAR, nullptr, nullptr, nullptr));
     const int* matrix = sws_getCoefficients(SWS_CS_ITU709);
-    sws_setColorspaceDetails(scaler_.get(), matrix, 1, matrix, isFilm ? 0 : 1, 0, 1 << 16, 1 << 16);
+    sws_setColorspaceDetails(scaler_.get(), matrix, 1, matrix, isWebM ? 0 : 1, 0, 1 << 16, 1 << 16);
     packet_ = owned(av_packet_alloc());
   }
 
   void openStream() {
     stream_ = avformat_new_stream(container_.get(), nullptr);
-    if (!stream_) refuseFilm("out of memory");
+    if (!stream_) refuseVideo("out of memory");
     check(avcodec_parameters_from_context(stream_->codecpar, codec_.get()));
     stream_->time_base = codec_->time_base;
     stream_->avg_frame_rate = codec_->framerate;

@@ -23,7 +23,7 @@ struct Video {
   std::function<Picture(int)> frame;
 };
 
-// A WebM film (VP9) or an animated PNG, both with alpha; the latter plays round and round. Odd sizes of films
+// A WebM video (VP9) or an animated PNG, both with alpha; the latter repeats without end. Odd sizes of videos
 // lose their last row or column, which the format cannot hold. Throws Error(Write), and what `frame` throws;
 // no partial file is left.
 void writeVideo(const std::filesystem::path& path, const Video& video, VideoFormat format,

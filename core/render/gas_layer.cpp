@@ -115,7 +115,7 @@ GasLayer& GasLayer::operator=(GasLayer&&) noexcept = default;
 GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress& progress)
     : projector_(&projector),
       forward_(shot.camera.frame().forward),
-      raysApart_(shot.purpose == RenderPurpose::Viewport ? 0.5 : 0.25) {
+      raysApart_(shot.purpose == RenderPurpose::Viewport ? 0.7 : 0.25) {
   depths_ = {std::numeric_limits<double>::infinity(), 0};
   std::vector<std::unique_ptr<Prepared>> found;
   for (const HeldGas& held : shot.frame.gases->gases) {
@@ -209,18 +209,24 @@ void GasLayer::pieces(const Part& part, const std::vector<double>& cuts, const G
   const std::size_t count = cuts.size() - 1;
   const auto pixels = static_cast<std::size_t>(part.width) * static_cast<std::size_t>(part.height);
   result.resize(pixels * count);
-  const int spacing = hides ? 1 : raySpacing();
+  const int spacing = raySpacing();
   RayRoom room;
-  if (spacing == 1) {
-    for (int y = 0; y < part.height; ++y)
-      for (int x = 0; x < part.width; ++x) {
-        const std::size_t pixel = static_cast<std::size_t>(y) * part.width + static_cast<std::size_t>(x);
-        march(part.left + x + 0.5, part.top + y + 0.5, cuts, pass,
-              hides ? static_cast<double>(hides[pixel]) : kEndless, room, result.data() + pixel * count);
-      }
-    return;
-  }
-  // Between rays that lie `spacing` pixels apart, what they see is mixed.
+  if (spacing > 1) mixRays(part, cuts, pass, spacing, room, result);
+  if (spacing > 1 && !hides) return;
+  for (int y = 0; y < part.height; ++y)
+    for (int x = 0; x < part.width; ++x) {
+      const std::size_t pixel = static_cast<std::size_t>(y) * part.width + static_cast<std::size_t>(x);
+      const double farthest = hides ? static_cast<double>(hides[pixel]) : kEndless;
+      // What hides nothing of the gas is as if it were not there.
+      if (spacing > 1 && farthest >= depths_.far) continue;
+      march(part.left + x + 0.5, part.top + y + 0.5, cuts, pass, farthest, room,
+            result.data() + pixel * count);
+    }
+}
+
+void GasLayer::mixRays(const Part& part, const std::vector<double>& cuts, const GasPass& pass, int spacing,
+                       RayRoom& room, std::vector<GasSlab>& result) const {
+  const std::size_t count = cuts.size() - 1;
   const int across = (part.width + spacing - 1) / spacing + 1,
             down = (part.height + spacing - 1) / spacing + 1;
   std::vector<GasSlab> rays(static_cast<std::size_t>(across) * static_cast<std::size_t>(down) * count);

@@ -89,6 +89,9 @@ class GasLayer {
   int raySpacing() const;
   void march(double x, double y, const std::vector<double>& cuts, const GasPass& pass, double farthest,
              RayRoom& room, GasSlab* slabs) const;
+  // Sets the pieces of all pixels of a part, mixed between rays that lie `spacing` pixels apart.
+  void mixRays(const Part& part, const std::vector<double>& cuts, const GasPass& pass, int spacing,
+               RayRoom& room, std::vector<GasSlab>& result) const;
 
   const Projector* projector_ = nullptr;
   Vec3d forward_{0, 0, -1};

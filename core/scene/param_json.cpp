@@ -342,7 +342,7 @@ ParamValue longFormFrom(const ParamSpec& spec, const json& value, const std::str
     result.overAge = curveFrom(*found, place + "/over_age");
   if (const auto found = value.find("follows"); found != value.end())
     if (!fromString(textFrom(*found, place + "/follows"), result.input))
-      refuseInput(place + "/follows", "must be one of: age, speed, chance");
+      refuseInput(place + "/follows", "must be one of: age, speed, random");
   result.fastest = fieldFrom(value, "fastest", result.fastest, place);
   if (const auto found = value.find("formula"); found != value.end())
     result.formula = textFrom(*found, place + "/formula");

@@ -48,7 +48,7 @@ json parse(std::string_view text) {
     std::string words = error.what();
     if (const auto end = words.find("] "); end != std::string::npos) words.erase(0, end + 2);
     if (error.id == kNumberOverflow) words += placeOfNumber(words, text);
-    refuseInput("", "is not JSON: " + words, "Mend the text at that spot, or open a copy");
+    refuseInput("", "is not JSON: " + words, "Correct the text there, or open a copy");
   }
 }
 

@@ -289,10 +289,13 @@ TEST_F(ShapeViewTest, StartPageOpensEachDemo) {
 TEST_F(ShapeViewTest, AnIdleWindowUsesNoProcessorTime) {
   document().setFrame(30);
   ASSERT_TRUE(pictureIsShown());
-  QTest::qWait(300);
-  const std::clock_t before = std::clock();
-  QTest::qWait(1000);
-  const double seconds = static_cast<double>(std::clock() - before) / CLOCKS_PER_SEC;
+  // What is still under way may take a while on a busy machine.
+  double seconds = 1;
+  for (int tries = 0; tries < 10 && seconds >= 0.05; ++tries) {
+    const std::clock_t before = std::clock();
+    QTest::qWait(1000);
+    seconds = static_cast<double>(std::clock() - before) / CLOCKS_PER_SEC;
+  }
   EXPECT_LT(seconds, 0.05);
 }
 

@@ -411,7 +411,7 @@ TEST(Flipbook, ABakeStopsInTheMiddleOfAPicture) {
   EXPECT_EQ(reports, 1);
 }
 
-TEST(Flipbook, CellsAndAFilmAndAPageAreWrittenOnRequest) {
+TEST(Flipbook, CellsAndAVideoAndAPageAreWrittenOnRequest) {
   const Scene scene =
       with(smallBake(), {"flipbook.image_sequence=true", "flipbook.video=apng", "flipbook.web_player=true"});
   SceneRun run = runOf(scene);

@@ -72,7 +72,7 @@ TEST(VideoFile, AnAnimatedPngIsLossless) {
   EXPECT_EQ(frames, 5);
 }
 
-TEST(VideoFile, AFilmHasItsAlpha) {
+TEST(VideoFile, AVideoHasItsAlpha) {
   const test::TemporaryFolder folder;
   writeVideo(folder / "a.webm", movingSquare(6), VideoFormat::WebM, Progress());
   const int frames = readBack(folder / "a.webm", "libvpx-vp9", [](const AVFrame& frame, int index) {

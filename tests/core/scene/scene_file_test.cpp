@@ -171,6 +171,9 @@ TEST(SceneFile, FaultsAreNamedWithTheirPlace) {
   EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"color":[]}})")),
               HasSubstr("at least one stop"));
   EXPECT_THAT(messageFor(std::string(100000, '[')), HasSubstr("nested"));
+  EXPECT_THAT(messageFor(fileWith(R"({"kind":"emitter","params":{"size":{"follows":"luck"}}})")),
+              HasSubstr("/items/0/params/size/follows: must be one of: age, speed, random"));
+  EXPECT_EQ(messageFor(fileWith(R"({"kind":"emitter","params":{"size":{"follows":"random"}}})")), "no error");
 }
 
 TEST(SceneFile, ResponsesNameTheirItems) {
