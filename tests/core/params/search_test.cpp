@@ -2,8 +2,12 @@
 
 #include "catalog.h"
 
+#include <algorithm>
+#include <cctype>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <set>
+#include <sstream>
 
 namespace comet {
 namespace {
@@ -67,6 +71,29 @@ TEST(Search, TakesWordsOfItemAndLabelInAnyOrder) {
   EXPECT_TRUE(searchRank(entry, "position flock"));
   EXPECT_FALSE(searchRank(entry, "flock size"));
   EXPECT_LT(searchRank(entry, "posi"), searchRank(entry, "flock pos"));
+}
+
+// The first word of a sentence that says something of its own.
+std::string subjectOf(const std::string& tip) {
+  static const std::set<std::string> kSmallWords{"the", "a", "an", "how", "what", "which", "where", "when"};
+  std::istringstream words(tip);
+  for (std::string word; words >> word;) {
+    std::erase_if(word, [](unsigned char c) { return std::ispunct(c) != 0; });
+    std::string small = word;
+    std::transform(small.begin(), small.end(), small.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
+    if (!word.empty() && !kSmallWords.contains(small)) return word;
+  }
+  return tip;
+}
+
+TEST(Search, FindsEveryControlByLabelIdAndTheSubjectOfItsTip) {
+  for (const KindSpec* kind : catalog().kinds())
+    for (const ParamSpec& spec : kind->params()) {
+      const SearchEntry entry{spec.label, kind->label() + " " + spec.section, spec.id, spec.tipText};
+      for (const std::string& typed : {spec.label, spec.id, subjectOf(spec.tipText)})
+        EXPECT_TRUE(searchRank(entry, typed)) << kind->id() << "." << spec.id << " by " << typed;
+    }
 }
 
 TEST(Search, FindsNothingForNothing) {
