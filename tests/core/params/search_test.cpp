@@ -78,7 +78,8 @@ std::string subjectOf(const std::string& tip) {
   static const std::set<std::string> kSmallWords{"the", "a", "an", "how", "what", "which", "where", "when"};
   std::istringstream words(tip);
   for (std::string word; words >> word;) {
-    std::erase_if(word, [](unsigned char c) { return std::ispunct(c) != 0; });
+    word.erase(std::find_if(word.begin(), word.end(), [](unsigned char c) { return std::ispunct(c) != 0; }),
+               word.end());
     std::string small = word;
     std::transform(small.begin(), small.end(), small.begin(),
                    [](unsigned char c) { return std::tolower(c); });
