@@ -12,7 +12,7 @@ namespace comet {
 // Method: Gortler, Grzeszczuk, Szeliski & Cohen, "The Lumigraph", 1996 (pull and push).
 Picture filledOutward(Picture values, const Progress& progress = {});
 
-// As filledOutward, but pixels count fully as soon as they weigh `least`, and keep their weights in w.
+// As filledOutward, but pixels count fully as soon as they weigh `min`, and keep their weights in w.
 constexpr float kMinWeight = 1e-4F;
 Picture filledBeyondSeen(Picture values, float min = kMinWeight, const Progress& progress = {});
 

@@ -17,7 +17,7 @@ class ResultCache {
   // Enough for all that a scene makes of one thing at a time.
   static constexpr std::size_t kMax = 16;
 
-  // `key` is equal for equal results only; two kinds of results never share one. At most `most` results are
+  // `key` is equal for equal results only; two kinds of results never share one. At most `max` results are
   // left; fewer where each takes much memory.
   template <typename Result>
   std::shared_ptr<const Result> get(const Digest& key,

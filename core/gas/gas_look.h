@@ -10,14 +10,14 @@
 
 namespace comet {
 
-// A function of a number from 0 to `most`, as a table between whose entries values are mixed. Beyond the ends
+// A function of a number from 0 to `max`, as a table between whose entries values are mixed. Beyond the ends
 // it is what it is there.
 template <typename Value>
 class LookTable {
  public:
   static constexpr std::size_t kEntries = 256;
 
-  // of(x) for x from 0 to `most`.
+  // of(x) for x from 0 to `max`.
   template <typename Of>
   LookTable(float max, const Of& of) : perUnit_(static_cast<float>(kEntries - 1) / max) {
     for (std::size_t i = 0; i < kEntries; ++i) entries_[i] = of(static_cast<float>(i) / perUnit_);

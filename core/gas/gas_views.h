@@ -26,7 +26,7 @@ struct GasArrow {
   Vec3d place{0.0}, velocity{0.0};
 };
 
-// On a plane of voxels across an axis, one for every so many voxels that the longest side has about `most`.
+// On a plane of voxels across an axis, one for every so many voxels that the longest side has about `max`.
 std::vector<GasArrow> gasArrows(const PackedGas& gas, std::size_t axis, std::size_t plane, std::size_t max);
 
 // The bricks of 8³ voxels that hold any density, those at the ends cut off there: their least and greatest

@@ -67,7 +67,7 @@ struct ParticleMoment {
 // has its own parser, made at its first question.
 class ParticleFormula {
  public:
-  // Results are brought between `least` and `most`.
+  // Results are brought between `min` and `max`.
   ParticleFormula(std::string formula, double frame, double seconds, double min, double max);
   ~ParticleFormula();
   ParticleFormula(const ParticleFormula&) = delete;

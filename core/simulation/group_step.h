@@ -15,10 +15,10 @@ class GroupStep {
   GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const ParticleGroup* previous,
             const Progress& progress);
 
-  // Of a child: finds the births that follow from what its sources have done in this step. `most` are listed.
+  // Of a child: finds the births that follow from what its sources have done in this step. `max` are listed.
   void bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
             std::size_t max);
-  // Lets at most `most` of the births happen, and no more than the emitter may have alive.
+  // Lets at most `max` of the births happen, and no more than the emitter may have alive.
   void limitBirths(std::size_t max);
   // Moves the particles that there were.
   void moveOld(Workspaces& workspaces);

@@ -21,7 +21,7 @@ namespace comet {
 constexpr int kMaxWarmUpCycles = 1000;
 
 // How many frames before the scene's first one its simulation begins. Whole rounds in a loop, at most
-// kMostWarmUpRounds of them.
+// kMaxWarmUpRounds of them.
 int warmUpFrames(const Scene& scene);
 
 // The moments of a scene's steps. What they depend on is worked out once: in a loop that means asking for

@@ -21,7 +21,7 @@ struct StartState {
 };
 
 // The scene beginning with these particles and gases. Throws Error(Budget) if they are more than
-// kMostStartParticles, or kMostStartGas.
+// kMaxStartParticles, or kMaxStartGas.
 Scene withStartState(const Scene& scene, const ParticleState& particles, const GasesState& gases = {});
 Scene withoutStartState(const Scene& scene);
 

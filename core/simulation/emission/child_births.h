@@ -51,7 +51,7 @@ struct ChildBirths {
   std::uint64_t wanted = 0;  // may be more than there are origins
 };
 
-// Lists at most `most` births that fall between two moments of the step, in the order of the parents.
+// Lists at most `max` births that fall between two moments of the step, in the order of the parents.
 // `ways` and `hits` are those of the source in this step; ways by their identities.
 ChildBirths childBirths(const ChildRule& rule, const FrameTime& time, double from, double until,
                         const std::vector<ParentPath>& paths, const std::vector<SurfaceHit>& hits,

@@ -77,7 +77,7 @@ struct BirthTimes {
   BirthState after;           // as if all of them had happened
 };
 
-// Lists at most `most` births: a plan may ask for more than any memory holds.
+// Lists at most `max` births: a plan may ask for more than any memory holds.
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t max);
 
 // Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:

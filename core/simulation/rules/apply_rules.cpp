@@ -13,7 +13,7 @@ namespace comet {
 namespace {
 
 constexpr std::size_t kPathsATask = 1024;
-constexpr int kCountBits = 3;  // of how often a rule has fired; kMostTimes fits
+constexpr int kCountBits = 3;  // of how often a rule has fired; kMaxTimes fits
 
 // Hits by particle.
 class HitList {
