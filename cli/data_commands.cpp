@@ -57,6 +57,7 @@ nlohmann::ordered_json gasesFrom(const Scene& scene, const SceneFrame& frame) {
                       {"steps", stats.halves},
                       {"solver_rounds", stats.rounds},
                       {"divergence_left", stats.divergenceLeft},
+                      {"burnt_fuel", stats.burntFuel},
                       {"reset", stats.reset},
                       {"cut_off", stats.wallsMet != 0}});
   return list;

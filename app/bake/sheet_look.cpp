@@ -39,6 +39,7 @@ std::optional<DataLayer> layerOf(SheetChannel channel) {
 const Picture& sourceOf(const Flipbook& book, SheetChannel channel) {
   static const Picture kNone;
   if (channel == SheetChannel::Glow) return book.glow;
+  if (channel == SheetChannel::Fire) return book.fire;
   const auto layer = layerOf(channel);
   if (!layer) return book.color;
   const DataSheet* sheet = book.find(*layer);
@@ -59,6 +60,7 @@ Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
     case SheetChannel::Alpha:
       return grey(pixel.w);
     case SheetChannel::Glow:
+    case SheetChannel::Fire:
       return Vec4(Vec3(pixel), 1);
     default:
       break;
@@ -81,6 +83,7 @@ QStringList channelNames() {
           tr("Blue"),
           tr("Alpha"),
           tr("Glow"),
+          tr("Fire"),
           tr("Motion"),
           tr("Depth"),
           tr("Age"),

@@ -15,6 +15,7 @@ enum class SheetChannel {
   Blue,
   Alpha,
   Glow,
+  Fire,
   Motion,
   Depth,
   Age,

@@ -108,11 +108,13 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
 
 QToolButton* GridPanel::otherGases() {
   auto* button = new QToolButton;
-  makeArrow(*button, "add_flat_gas",
-            tr("Add flat gas, which moves in one plane and can be as fine as a picture"));
+  makeArrow(*button, "add_other_gas",
+            tr("Add fire, or flat gas, which moves in one plane and can be as fine as a picture"));
   connect(button, &QToolButton::clicked, this, [this, button] {
     QMenu* menu = newMenu(this);
-    menu->setObjectName("flat_gases");
+    menu->setObjectName("other_gases");
+    menu->addAction(tr("Fire"), this, [this] { addGas(withNewFire(document_.scene())); })
+        ->setToolTip(tr("A gas whose source gives fuel that burns"));
     menu->addAction(tr("Flat gas"), this, [this] { addGas(withNewFlatGas(document_.scene())); })
         ->setToolTip(tr("Adds flat gas, with a source that fills it"));
     menu->addAction(tr("Flat gas from a picture"), this,

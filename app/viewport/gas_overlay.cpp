@@ -29,6 +29,8 @@ QString nameOf(GasQuantity quantity) {
       return tr("speed, units/s");
     case GasQuantity::Age:
       return tr("age, s");
+    case GasQuantity::Fuel:
+      return tr("fuel");
   }
   return tr("density");
 }

@@ -70,6 +70,7 @@ QStringList GasProbe::lines() const {
   lines << tr("at  %1 units").arg(triple(voxel_->middle));
   lines << tr("density  %1").arg(number(voxel_->density));
   lines << tr("temperature  %1 K above the air's").arg(number(voxel_->temperature));
+  if (voxel_->fuel) lines << tr("fuel  %1").arg(number(*voxel_->fuel));
   lines << tr("speed  %1 units/s").arg(number(glm::length(voxel_->velocity)));
   lines << tr("velocity  %1").arg(triple(voxel_->velocity));
   if (voxel_->age) lines << tr("age  %1 s").arg(number(*voxel_->age));

@@ -63,7 +63,8 @@ void addGas(QMenu& menu, Viewport& viewport) {
                                {tr("Gas slice: density"), GasQuantity::Density},
                                {tr("Gas slice: temperature"), GasQuantity::Temperature},
                                {tr("Gas slice: speed"), GasQuantity::Speed},
-                               {tr("Gas slice: age"), GasQuantity::Age}},
+                               {tr("Gas slice: age"), GasQuantity::Age},
+                               {tr("Gas slice: fuel"), GasQuantity::Fuel}},
              tr("What the gas holds on a plane through its middle, or through the voxel that you click"),
              [change](const Quantity& quantity) {
                change([&quantity](GasOverlay& overlay) { overlay.slice = quantity; });

@@ -101,7 +101,8 @@ PictureView cellView(const Picture& sheet, const FlipbookLayout& layout, std::si
 
 // About what a bake takes beside its particles: its sheets, and a cell that is being drawn.
 std::size_t memoryOf(const FlipbookLayout& layout, const Finish& finish) {
-  const std::size_t sheets = 1 + (layout.glowApart ? 1 : 0) + layout.layers.size();
+  const std::size_t sheets =
+      1 + (layout.glowApart ? 1 : 0) + (layout.fireApart ? 1 : 0) + layout.layers.size();
   const std::size_t pixels =
       static_cast<std::size_t>(layout.width()) * static_cast<std::size_t>(layout.height());
   const PictureSize drawn{layout.cellWidth * layout.supersampling, layout.cellHeight * layout.supersampling};
@@ -119,8 +120,10 @@ class Baking {
         bake_(run.scene().find(layout.bake)) {
     book_.layout = layout;
     renderer_.setGlow(!layout.glowApart);
+    renderer_.setFire(layout.fireApart ? FirePart::Apart : FirePart::Within);
     book_.color = emptySheet(layout);
     if (layout.glowApart) book_.glow = emptySheet(layout);
+    if (layout.fireApart) book_.fire = emptySheet(layout);
     for (const DataLayer layer : layout.layers) book_.data[layer].values = emptySheet(layout);
   }
 
@@ -152,7 +155,7 @@ class Baking {
     CellFacts facts;
     // All that is drawn of the same frame together, so that it is prepared once.
     Picture picture = renderer_.color(cell.frame, progress_);
-    Picture glow = layout.glowApart ? renderer_.glow(cell.frame, progress_) : Picture();
+    putLight(cell, index);
     facts.motion = paintMotion(cell, index);
     if (layout.has(DataLayer::Depth)) putValues(DepthPaint(), cell.frame, index, DataLayer::Depth);
     if (layout.has(DataLayer::Age)) putValues(AgePaint(), cell.frame, index, DataLayer::Age);
@@ -165,14 +168,24 @@ class Baking {
     if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
     if (cell.fadedFraction > 0) {
       mixIn(renderer_.color(cell.fadesTo, progress_), cell.fadedFraction, picture);
-      if (layout.glowApart) mixIn(renderer_.glow(cell.fadesTo, progress_), cell.fadedFraction, glow);
     }
     facts.notNumbers = clearNotNumbers(picture);
     facts.energy = energyOf(picture);
     put(picture, index, book_.color);
-    if (layout.glowApart) put(glow, index, book_.glow);
     if (isLit) relight(normals, cell.frame, index);
     book_.cells.push_back(facts);
+  }
+
+  // The sheets of light that is added to the colour.
+  void putLight(const CellPlan& cell, std::size_t index) {
+    const auto putFaded = [&](Picture (BakeRenderer::*draw)(int, const Progress&), Picture& sheet) {
+      Picture light = (renderer_.*draw)(cell.frame, progress_);
+      if (cell.fadedFraction > 0)
+        mixIn((renderer_.*draw)(cell.fadesTo, progress_), cell.fadedFraction, light);
+      put(light, index, sheet);
+    };
+    if (book_.layout.glowApart) putFaded(&BakeRenderer::glow, book_.glow);
+    if (book_.layout.fireApart) putFaded(&BakeRenderer::fire, book_.fire);
   }
 
   // Returns how far what is seen moves, in pixels.
@@ -208,7 +221,7 @@ class Baking {
   void addMotions(const HeldGas& gas, const MotionPaint& paint, const Projector& projector,
                   std::vector<double>& motions) const {
     const GasGrid& grid = gas.content->grid();
-    const GasState state{gas.content->velocity(), gas.content->density(), {}, {}, {}};
+    const GasState state{gas.content->velocity(), gas.content->density(), {}, {}, {}, {}};
     std::vector<std::size_t> filled;
     for (std::size_t i = 0; i < state.density.size(); ++i)
       if (state.density[i] > 0) filled.push_back(i);
@@ -369,22 +382,27 @@ void BakeRenderer::prepare(int frame, int shown, const Progress& progress) {
   ready_ = wanted;
 }
 
-Picture BakeRenderer::finished(int shown, const Progress& progress) {
+Finish BakeRenderer::finishAt(int shown) const {
   Finish finish = bakeFinish(run_.scene(), *bake_, shown);
   finish.glows = finish.glows && glows_;
-  return renderer_.color(finish, progress);
+  return finish;
 }
 
 Picture BakeRenderer::color(int frame, const Progress& progress) { return colorAs(frame, frame, progress); }
 
 Picture BakeRenderer::colorAs(int frame, int shown, const Progress& progress) {
   prepare(frame, shown, progress);
-  return finished(shown, progress);
+  return renderer_.color(finishAt(shown), progress, fire_);
 }
 
 Picture BakeRenderer::glow(int frame, const Progress& progress) {
   prepare(frame, frame, progress);
   return renderer_.glow(bakeFinish(run_.scene(), *bake_, frame), progress);
+}
+
+Picture BakeRenderer::fire(int frame, const Progress& progress) {
+  prepare(frame, frame, progress);
+  return renderer_.fire(finishAt(frame), progress);
 }
 
 Picture BakeRenderer::paint(const SpritePaint& paint, int frame, const Progress& progress) {

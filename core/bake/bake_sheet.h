@@ -32,8 +32,8 @@ struct DataSheet {
 
 struct Flipbook {
   FlipbookLayout layout;
-  Picture color;  // linear light, premultiplied
-  Picture glow;   // empty unless it was asked for apart
+  Picture color;       // linear light, premultiplied
+  Picture glow, fire;  // light to be added; empty unless it was asked for apart
   // What was asked for. Motion: x and y are pixels to the right and down until the next cell. Depth: x is
   // units from the viewer, along its axis. Age: x is the fraction of life. Normal: x to the right, y up, z to
   // the viewer. Lights: how bright it is by a light of 1 from the right, the top and behind, and from the
@@ -70,25 +70,28 @@ class BakeRenderer {
   // `supersampling` times as large each way, and averaged.
   BakeRenderer(SceneRun& run, ItemId bake, PictureSize size, int supersampling);
 
-  // With its glow, unless that is wanted apart.
+  // With its glow and its fire, unless they are wanted apart.
   Picture color(int frame, const Progress& progress);
   // A frame's particles, as if they were those of frame `shown`.
   Picture colorAs(int frame, int shown, const Progress& progress);
   // The glow alone, before any roll-off.
   Picture glow(int frame, const Progress& progress);
+  // The light that gas gives off by itself alone, finished.
+  Picture fire(int frame, const Progress& progress);
   // See Renderer::paint.
   Picture paint(const SpritePaint& paint, int frame, const Progress& progress);
 
   // As the bake has it unless another one is set.
   void setView(const Camera& camera, PictureSize size);
   void setGlow(bool glows) { glows_ = glows; }
+  void setFire(FirePart fire) { fire_ = fire; }
 
   // How many shots were prepared.
   std::size_t prepared() const { return renderer_.prepared(); }
 
  private:
   void prepare(int frame, int shown, const Progress& progress);
-  Picture finished(int shown, const Progress& progress);
+  Finish finishAt(int shown) const;
 
   SceneRun& run_;
   Scene::ItemPtr bake_;
@@ -98,6 +101,7 @@ class BakeRenderer {
   std::optional<std::pair<int, int>> ready_;  // the frame that is prepared, and as which
   std::optional<Camera> view_;
   bool glows_ = true;
+  FirePart fire_ = FirePart::Within;
 };
 
 }  // namespace comet

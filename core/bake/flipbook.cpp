@@ -231,6 +231,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.encoding = bake.choiceAs<PictureEncoding>("color_encoding", kEncodingNames);
   layout.motion = bake.choiceAs<MotionBits>("motion_vectors", kMotionNames);
   layout.glowApart = bake.flag("separate_glow");
+  layout.fireApart = bake.flag("separate_fire");
   if (layout.motion != MotionBits::None) layout.layers.insert(DataLayer::Motion);
   if (bake.flag("depth_sheet")) layout.layers.insert(DataLayer::Depth);
   if (bake.flag("age_sheet")) layout.layers.insert(DataLayer::Age);

@@ -61,7 +61,7 @@ struct FlipbookLayout {
   PictureFormat format = PictureFormat::Png8;
   PictureEncoding encoding = PictureEncoding::Srgb;
   MotionBits motion = MotionBits::None;
-  bool glowApart = false;
+  bool glowApart = false, fireApart = false;
   std::set<DataLayer> layers;      // that are baked
   std::set<DataLayer> ownSheets;   // of these, those that are written as sheets of their own
   std::optional<Packing> packing;  // where the packed sheet's channels come from

@@ -218,13 +218,26 @@ ordered_json cellsOf(const FlipbookLayout& layout) {
   return cells;
 }
 
+// A sheet of light that is added to the colour.
+struct LightSheet {
+  std::string name;
+  const Picture* picture;
+};
+
+std::vector<LightSheet> lightSheetsOf(const Flipbook& book) {
+  std::vector<LightSheet> sheets;
+  if (!book.glow.empty()) sheets.push_back({"glow", &book.glow});
+  if (!book.fire.empty()) sheets.push_back({"fire", &book.fire});
+  return sheets;
+}
+
 // Of the sheets beside the colours, by their names.
 ordered_json layersOf(const Flipbook& book, const FlipbookLayout& layout) {
   ordered_json layers = ordered_json::object();
-  if (layout.glowApart) {
-    layers["glow"] = {{"color_space", nameOf(layout.lightEncoding())},
-                      {"sample_type", sampleType(layout.format)}};
-    setImages(layers["glow"], layout, "glow", layout.format);
+  for (const LightSheet& sheet : lightSheetsOf(book)) {
+    layers[sheet.name] = {{"color_space", nameOf(layout.lightEncoding())},
+                          {"sample_type", sampleType(layout.format)}};
+    setImages(layers[sheet.name], layout, sheet.name, layout.format);
   }
   for (const DataLayer layer : layout.ownSheets) {
     const LayerTraits traits = traitsOf(layer, layout);
@@ -298,9 +311,10 @@ std::vector<FlipbookPart> flipbookParts(const Flipbook& book, const FlipbookLayo
   std::vector<FlipbookPart> parts;
   parts.push_back({"color", "", storedColors(book.color, layout), layout.format, layout.channels(),
                    layout.colorEncoding()});
-  if (!book.glow.empty())
-    parts.push_back({"glow", "",
-                     cellRows(layout, [&book](int first, int count) { return book.glow.rows(first, count); }),
+  for (const LightSheet& sheet : lightSheetsOf(book))
+    parts.push_back({sheet.name, "",
+                     cellRows(layout, [light = sheet.picture](
+                                          int first, int count) { return light->rows(first, count); }),
                      layout.format, PictureChannels::Rgb, layout.lightEncoding()});
   for (const DataLayer layer : layout.ownSheets) parts.push_back(dataPart(layer, book, layout));
   if (layout.packing) parts.push_back(packedPart(*layout.packing, book, layout));

@@ -100,6 +100,12 @@ Vec4 GamePreview::sheetAt(const Picture& sheet, std::size_t cell, double x, doub
                  layout().cellY(cell) + std::clamp(y, -reach, layout().cellHeight + reach));
 }
 
+Vec4 GamePreview::colorAt(std::size_t cell, double x, double y) const {
+  Vec4 value = sheetAt(sheet(), cell, x, y);
+  if (!book_->fire.empty()) value += Vec4(Vec3(sheetAt(book_->fire, cell, x, y)), 0);
+  return value;
+}
+
 Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) const {
   const std::size_t count = layout().cells.size();
   const bool isLoop = layout().loop != LoopKind::None;
@@ -108,15 +114,14 @@ Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) cons
   const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
   const double fraction = blend == CellBlend::None ? 0 : cell - std::floor(cell);
   const double x = u * layout().cellWidth, y = v * layout().cellHeight;
-  if (fraction == 0 || from == to) return sheetAt(sheet(), from, x, y);
+  if (fraction == 0 || from == to) return colorAt(from, x, y);
   Vec2d out(0.0), in(0.0);
   if (blend == CellBlend::AlongMotion && motion_) {
     out = Vec2d(Vec2(sheetAt(motion_->values, from, x, y))) * fraction;
     in = Vec2d(Vec2(sheetAt(motion_->values, to, x, y))) * (fraction - 1);
   }
   const auto weight = static_cast<float>(fraction);
-  return sheetAt(sheet(), from, x - out.x, y - out.y) * (1 - weight) +
-         sheetAt(sheet(), to, x - in.x, y - in.y) * weight;
+  return colorAt(from, x - out.x, y - out.y) * (1 - weight) + colorAt(to, x - in.x, y - in.y) * weight;
 }
 
 std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites, double seconds, int width,

@@ -59,6 +59,8 @@ class GamePreview {
   std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
   // The value at (u, v), 0 to 1 over a cell.
   Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
+  // Of the sheet at a point of a cell, in pixels, with the light of a fire that was baked apart.
+  Vec4 colorAt(std::size_t cell, double x, double y) const;
   Vec4 sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const;
 
   const FlipbookLayout& layout() const { return book_->layout; }

@@ -47,6 +47,7 @@ struct GasLights::LitGas {
 
   LitGas(const Item& item, const PackedGas& content, double frame, const std::vector<GasLight>& lights)
       : gas(item.id), grid(content.grid()), look(gasLookOf(item, frame, grid)) {
+    look.putOutFire();  // which shines whatever the light
     state.density = content.density();
     march = std::make_unique<const GasMarch>(grid, state, look, lights);
   }

@@ -85,6 +85,7 @@ enum class Draw : std::uint32_t {
   GasDensity,
   GasTemperature,
   GasExpansion,
+  GasFuel,
 };
 
 class RandomSource {

@@ -282,8 +282,7 @@ Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
             const Progress& progress) {
   const Displacements moved = displacements(grid, flow, seconds);
-  std::vector<GasChannel*> contents{&state.density, &state.temperature};
-  for (GasChannel* channel : state.withDensity()) contents.push_back(channel);
+  const std::vector<GasChannel*> contents = state.contents();
   std::vector<double> totals;
   if (grid.isClosed())
     for (const GasChannel* channel : contents) totals.push_back(totalOf(*channel));

@@ -15,6 +15,13 @@ std::vector<GasChannel*> GasState::withDensity() {
   return channels;
 }
 
+std::vector<GasChannel*> GasState::contents() {
+  std::vector<GasChannel*> channels = withDensity();
+  channels.insert(channels.begin(), {&density, &temperature});
+  if (hasFuel()) channels.push_back(&fuel);
+  return channels;
+}
+
 GasState emptyGas(const GasGrid& grid, const GasExtras& extras) {
   GasState state;
   for (std::size_t axis = 0; axis < 3; ++axis) state.velocity[axis].assign(grid.faces(axis).size(), 0.0F);
@@ -23,6 +30,7 @@ GasState emptyGas(const GasGrid& grid, const GasExtras& extras) {
   if (extras.color)
     for (GasChannel& channel : state.color) channel.assign(grid.cells().size(), 0.0F);
   if (extras.age) state.age.assign(grid.cells().size(), 0.0F);
+  if (extras.fuel) state.fuel.assign(grid.cells().size(), 0.0F);
   return state;
 }
 

@@ -81,20 +81,25 @@ struct GasState {
   std::array<GasChannel, 3> color;
   // Density times the seconds since it was given off, by the gas's own time; empty where that is not kept.
   GasChannel age;
+  GasChannel fuel;  // 0 and more; empty where nothing can burn
 
   bool hasColor() const { return !color[0].empty(); }
   bool hasAge() const { return !age.empty(); }
+  bool hasFuel() const { return !fuel.empty(); }
 
   // What it carries that comes and goes with the density: those that it has.
   std::vector<GasChannel*> withDensity();
+  // All that lies at the voxels' middles.
+  std::vector<GasChannel*> contents();
 };
 
 // What a gas carries beside its density and temperature.
 struct GasExtras {
   bool color = false;
   bool age = false;
+  bool fuel = false;
 
-  std::size_t channels() const { return (color ? 3U : 0U) + (age ? 1U : 0U); }
+  std::size_t channels() const { return (color ? 3U : 0U) + (age ? 1U : 0U) + (fuel ? 1U : 0U); }
   bool operator==(const GasExtras&) const = default;
 };
 

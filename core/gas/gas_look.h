@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cstddef>
+#include <limits>
 
 namespace comet {
 
@@ -51,6 +52,14 @@ struct GasLook {
   // nothing is in shadow.
   int scatterings = 1;
   Vec3 ambient{0.1F};  // light from all sides
+  // The light that gas gives off by itself on a unit of its way, by its temperature above the air's; none up
+  // to `glowsFrom`.
+  LookTable<Vec3> fire{1.0F, [](float) { return Vec3(0.0F); }};
+  float glowsFrom = std::numeric_limits<float>::infinity();
+  float fireOnGas = 1;  // how much of it gas is lit by, 0 and more
+
+  void putOutFire() { glowsFrom = std::numeric_limits<float>::infinity(); }
+  bool glows() const { return glowsFrom < std::numeric_limits<float>::infinity(); }
 };
 
 // A light far away.

@@ -88,6 +88,7 @@ GasMarch::GasMarch(const GasGrid& grid, const GasState& state, const GasLook& lo
       stepVoxels_(stepVoxels),
       nodes_(grid.cells()) {
   findBricks();
+  if (look_.glows() && look_.fireOnGas > 0) fireLight_ = FireLight(grid, state, look);
   for (GasLight& light : lights_) {
     light.towards = glm::normalize(light.towards);
     lit_.push_back(lightThrough(light));
@@ -109,11 +110,14 @@ void GasMarch::findBricks() {
           begin[axis] = at[axis] > 0 ? at[axis] * kBrick - 1 : 0;
           end[axis] = std::min((at[axis] + 1) * kBrick + 1, cells.counts[axis]);
         }
+        const auto isSeen = [&](std::size_t voxel) {
+          return look_.extinction.at(state_.density[voxel]) > 0 ||
+                 (look_.glows() && state_.temperature[voxel] > look_.glowsFrom);
+        };
         bool holds = false;
         for (std::size_t k = begin[2]; k < end[2] && !holds; ++k)
           for (std::size_t j = begin[1]; j < end[1] && !holds; ++j)
-            for (std::size_t i = begin[0]; i < end[0] && !holds; ++i)
-              holds = look_.extinction.at(state_.density[cells.index(i, j, k)]) > 0;
+            for (std::size_t i = begin[0]; i < end[0] && !holds; ++i) holds = isSeen(cells.index(i, j, k));
         holdsGas_[bricks_.index(x, y, z)] = holds ? 1 : 0;
       }
   });
@@ -213,31 +217,31 @@ float GasMarch::sentOn(std::size_t which, const Vec3d& place, const Vec3d& direc
   return sentOn(which, nodes_.spotAt(fromFirst((place - grid_.corner) / grid_.voxel)), phases);
 }
 
-Vec3 GasMarch::scattered(const GasSpot& spot, float density, const GasPhases& phases) const {
-  Vec3 sum = look_.ambient;
+Vec3 GasMarch::scattered(const GasPoint& point, const GasPhases& phases) const {
+  if (!(point.density > 0)) return Vec3(0.0F);
+  Vec3 sum = look_.ambient + fireLight_.at(point.at);
   for (std::size_t i = 0; i < lights_.size(); ++i)
-    sum += lights_[i].color * sentOn(i, spot, std::span(phases).subspan(i * octaves(), octaves()));
-  return colorAt(spot, density) * sum;
+    sum += lights_[i].color * sentOn(i, point.spot, std::span(phases).subspan(i * octaves(), octaves()));
+  return colorAt(point.spot, point.density) * sum;
 }
 
 GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthest) const {
   GasRay ray;
-  float stoppedSum = 0;
+  float weights = 0;
   const GasPhases phases = phasesAlong(direction);
-  eachStep(from, direction, farthest, [&](const Four& at, double distance, float length) {
-    const GasSpot spot = nodes_.spotAt(at);
-    float density = 0;
-    const float extinction = extinctionAt(spot, density);
-    if (!(extinction > 0)) return true;
-    const float through = std::exp(-extinction * length);
-    const float stopped = ray.transmittance * (1 - through);
-    ray.light += stopped * scattered(spot, density, phases);
-    ray.depth += stopped * static_cast<float>(distance);
-    stoppedSum += stopped;
-    ray.transmittance *= through;
-    return ray.transmittance > kOpaque;
-  });
-  ray.depth = stoppedSum > 0 ? ray.depth / stoppedSum : 0;
+  eachSeen(from, direction, farthest,
+           [&](const GasPoint& point, float extinction, double distance, float length) {
+             const float through = std::exp(-extinction * length);
+             const float stopped = ray.transmittance * (1 - through);
+             const Vec3 glow = ray.transmittance * litLength(extinction, length, through) * point.glow;
+             ray.light += stopped * scattered(point, phases) + glow;
+             const float weight = stopped + glowWeight(glow);
+             ray.depth += weight * static_cast<float>(distance);
+             weights += weight;
+             ray.transmittance *= through;
+             return ray.transmittance > kOpaque;
+           });
+  ray.depth = weights > 0 ? ray.depth / weights : 0;
   return ray;
 }
 

@@ -2,10 +2,12 @@
 //
 // Light on its way through gas is stopped by the law of Beer and Lambert and sent on once, with what was
 // scattered before approximated by octaves (Wrenninge, Kulla and Lundqvist 2013). How much of a light reaches
-// each voxel is found once for all rays, plane by plane along the light.
+// each voxel is found once for all rays, plane by plane along the light. Gas that glows sends light by
+// itself, and lights the gas around it (see FireLight).
 #pragma once
 
 #include "gas/brick_walk.h"
+#include "gas/fire_light.h"
 #include "gas/gas_grid.h"
 #include "gas/gas_look.h"
 #include "gas/gas_spot.h"
@@ -21,7 +23,7 @@ namespace comet {
 struct GasRay {
   Vec3 light{0.0F};         // that comes from the gas
   float transmittance = 1;  // the fraction of what is behind the gas that still comes through
-  float depth = 0;          // the mean distance at which light was stopped; 0 if none was
+  float depth = 0;          // the mean distance at which light was stopped or given off; 0 if none was
 };
 
 // A piece of a ray's way through gas.
@@ -29,6 +31,25 @@ struct GasSlab {
   Vec3 light{0.0F};         // that it sends along the ray, as seen at its front
   float transmittance = 1;  // the fraction of what is behind it that comes through
 };
+
+// A point in gas that may be seen.
+struct GasPoint {
+  Four at;  // in voxels from the first one's middle
+  GasSpot spot;
+  float density;
+  Vec3 glow;  // the light that it gives off by itself on a unit of the way
+};
+
+// What gas at a point sends along a ray: of others' light, over what it stops, and by itself, on a unit of
+// the way.
+struct GasSent {
+  Vec3 scattered{0.0F};
+  Vec3 glow{0.0F};
+};
+
+// How much light that gas gives off counts where pixels are weighed by how much of the gas is seen: by its
+// luminance.
+inline float glowWeight(const Vec3& glow) { return glm::dot(glow, Vec3(0.2126F, 0.7152F, 0.0722F)); }
 
 // For each light, what each of its octaves of scattering sends in a direction where all of the light comes
 // through: one light after the other.
@@ -44,15 +65,14 @@ class GasMarch {
   // From `from` along `direction`, of length one, as far as `farthest` units. Any thread.
   GasRay along(const Vec3d& from, const Vec3d& direction, double farthest) const;
   // The pieces of the way between `cuts`, distances that ascend, the first one nearest: one fewer than cuts.
-  // `value(at, spot, density)` is what gas at a point sends along the ray, over what it stops; `at` is in
-  // voxels from the first one's middle. Any thread.
-  template <typename Value>
-  void between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts, const Value& value,
+  // `sent(point)` is what gas at a point sends along the ray, a GasSent. Any thread.
+  template <typename Sent>
+  void between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts, const Sent& sent,
                GasSlab* slabs) const;
   // How much of each light is sent along a ray in such a direction, octave by octave. Any thread.
   GasPhases phasesAlong(const Vec3d& direction) const;
-  // The light that gas at a point sends along a ray, over what it stops.
-  Vec3 scattered(const GasSpot& spot, float density, const GasPhases& phases) const;
+  // The light that gas at a point sends along a ray, over what it stops; 0 where it stops nothing.
+  Vec3 scattered(const GasPoint& point, const GasPhases& phases) const;
   // How much of the light `which`, as if it were 1, gas at a place in the scene sends along a ray: 1 where
   // nothing is in its way and gas sends as much in all directions. Any thread.
   float sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const;
@@ -87,9 +107,19 @@ class GasMarch {
   GasChannel lightThrough(const GasLight& light) const;
   // The part of the stopped light that goes on.
   Vec3 colorAt(const GasSpot& spot, float density) const;
-  float extinctionAt(const GasSpot& spot, float& density) const {
-    density = nodes_.valueAt(state_.density.data(), spot);
-    return look_.extinction.at(density);
+  // Calls look(point, extinction, distance, length) for each step that shows anything, as eachStep does.
+  template <typename Look>
+  void eachSeen(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
+  Vec3 glowAt(const GasSpot& spot) const {
+    if (!look_.glows()) return Vec3(0.0F);
+    const float temperature = nodes_.valueAt(state_.temperature.data(), spot);
+    return temperature > look_.glowsFrom ? look_.fire.at(temperature) : Vec3(0.0F);
+  }
+  // How far the light of a step of even gas gets on its way out of it, on average over the step, times its
+  // length.
+  static float litLength(float extinction, float length, float through) {
+    constexpr float kThin = 1e-3F;
+    return extinction * length > kThin ? (1 - through) / extinction : length;
   }
 
   const GasGrid& grid_;
@@ -99,6 +129,7 @@ class GasMarch {
   double stepVoxels_;
   GasNodes nodes_;
   std::vector<GasChannel> lit_;
+  FireLight fireLight_;
   // For each brick of 8³ voxels, whether there is gas in it or at its rim.
   GridLayout bricks_;
   std::vector<std::uint8_t> holdsGas_;
@@ -133,35 +164,46 @@ void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthe
   }
 }
 
-template <typename Value>
+template <typename Look>
+void GasMarch::eachSeen(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const {
+  eachStep(from, direction, farthest, [&](const Four& at, double distance, float length) {
+    const GasSpot spot = nodes_.spotAt(at);
+    const GasPoint point{at, spot, nodes_.valueAt(state_.density.data(), spot), glowAt(spot)};
+    const float extinction = look_.extinction.at(point.density);
+    const bool isSeen = extinction > 0 || point.glow != Vec3(0.0F);
+    return !isSeen || look(point, extinction, distance, length);
+  });
+}
+
+template <typename Sent>
 void GasMarch::between(const Vec3d& from, const Vec3d& direction, std::span<const double> cuts,
-                       const Value& value, GasSlab* slabs) const {
+                       const Sent& sent, GasSlab* slabs) const {
   const std::size_t count = cuts.size() - 1;
   for (std::size_t i = 0; i < count; ++i) slabs[i] = {};
   std::size_t slab = 0;
   float transmittance = 1;
-  eachStep(from, direction, cuts[count], [&](const Four& at, double distance, float length) {
-    const GasSpot spot = nodes_.spotAt(at);
-    float density = 0;
-    const float extinction = extinctionAt(spot, density);
-    if (!(extinction > 0)) return true;
-    const Vec3 sent = value(at, spot, density);
-    // A step that a cut divides belongs to the pieces on both sides of it, each for its part.
-    double begin = distance - 0.5 * static_cast<double>(length);
-    const double end = distance + 0.5 * static_cast<double>(length);
-    if (end <= cuts[0]) return true;
-    begin = std::max(begin, cuts[0]);
-    while (begin < end) {
-      while (slab + 1 < count && begin >= cuts[slab + 1]) ++slab;
-      const double until = slab + 1 < count ? std::min(end, cuts[slab + 1]) : end;
-      const float through = std::exp(-extinction * static_cast<float>(until - begin));
-      slabs[slab].light += slabs[slab].transmittance * (1 - through) * sent;
-      slabs[slab].transmittance *= through;
-      transmittance *= through;
-      begin = until;
-    }
-    return transmittance > kOpaque;
-  });
+  eachSeen(from, direction, cuts[count],
+           [&](const GasPoint& point, float extinction, double distance, float length) {
+             const GasSent light = sent(point);
+             // A step that a cut divides belongs to the pieces on both sides of it, each for its part.
+             double begin = distance - 0.5 * static_cast<double>(length);
+             const double end = distance + 0.5 * static_cast<double>(length);
+             if (end <= cuts[0]) return true;
+             begin = std::max(begin, cuts[0]);
+             while (begin < end) {
+               while (slab + 1 < count && begin >= cuts[slab + 1]) ++slab;
+               const double until = slab + 1 < count ? std::min(end, cuts[slab + 1]) : end;
+               const auto part = static_cast<float>(until - begin);
+               const float through = std::exp(-extinction * part);
+               slabs[slab].light +=
+                   slabs[slab].transmittance *
+                   ((1 - through) * light.scattered + litLength(extinction, part, through) * light.glow);
+               slabs[slab].transmittance *= through;
+               transmittance *= through;
+               begin = until;
+             }
+             return transmittance > kOpaque;
+           });
 }
 
 }  // namespace comet

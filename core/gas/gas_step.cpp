@@ -150,9 +150,9 @@ std::size_t resetEndless(GasChannel& channel) {
 }
 
 std::size_t resetEndless(GasState& state) {
-  std::size_t count = resetEndless(state.density) + resetEndless(state.temperature);
+  std::size_t count = 0;
   for (GasChannel& across : state.velocity) count += resetEndless(across);
-  for (GasChannel* channel : state.withDensity()) count += resetEndless(*channel);
+  for (GasChannel* channel : state.contents()) count += resetEndless(*channel);
   return count;
 }
 
@@ -196,11 +196,20 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
   report.halves = 2 * static_cast<int>(pairs);
   const double half = seconds / report.halves;
   GasVelocity flow = state.velocity;
+  // What burns swells as it burns: another expansion in each half.
+  const bool burns = state.hasFuel();
+  GasChannel swelling;
   SwirlsLost lost(motion.vorticity);
   for (int i = 0; i < report.halves; ++i) {
     progress.stopIfCancelled();
     lost.measure(state.velocity, [&] { advect(grid, flow, half, state, progress); });
     progress.stopIfCancelled();
+    if (burns) {
+      swelling = expansion;
+      swelling.resize(grid.cells().size(), 0.0F);
+      report.burntFuel += burnFuel(motion.combustion, half, state, swelling);
+      radiateHeat(motion.combustion, half, state.temperature);
+    }
     addBuoyancy(grid, motion, half, state);
     confineVorticity(grid, motion.vorticity, half, lost.taken(), state.velocity);
     addTurbulence(grid, motion.turbulence, half, state.velocity);
@@ -213,8 +222,9 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     fade(state.temperature, std::exp(-motion.cooling * half));
     copyVelocity(state.velocity, flow);
     const bool isMiddle = i % 2 == 0;
-    const PressureResult pressure = solver.project(
-        flow, expansion, (isMiddle ? kMiddle : 1) * motion.tolerance, motion.maxRounds, progress);
+    const PressureResult pressure =
+        solver.project(flow, burns ? swelling : expansion, (isMiddle ? kMiddle : 1) * motion.tolerance,
+                       motion.maxRounds, progress);
     report.rounds += pressure.rounds;
     report.divergenceLeft = pressure.residual;
     report.isReached = report.isReached && pressure.isReached;

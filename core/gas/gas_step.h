@@ -3,6 +3,7 @@
 
 #include "base/curl_noise.h"
 #include "base/progress.h"
+#include "gas/combustion.h"
 #include "gas/pressure.h"
 
 #include <functional>
@@ -17,6 +18,7 @@ struct GasMotion {
   CurlNoise turbulence{.strength = 0};  // see addTurbulence
   double dissipation = 0;               // the rate at which density fades, per second
   double cooling = 0;                   // the rate at which temperature falls, per second
+  Combustion combustion{};              // of gas that has fuel
   double maxVoxels = 5;                 // that gas is carried over in a half of a step at the most
   double tolerance = 1e-4;              // of the pressure, as a fraction of the largest divergence
   int maxRounds = 60;
@@ -27,6 +29,7 @@ struct GasStepReport {
   int rounds = 0;               // of the pressure, in all of them
   double divergenceLeft = 0;    // largest error, per second, in the last half
   bool isReached = true;        // whether the pressure was found as exactly as wanted in every half
+  double burntFuel = 0;         // in all voxels and halves
   std::size_t resetVoxels = 0;  // values that were no numbers and became 0
 };
 

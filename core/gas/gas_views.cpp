@@ -27,6 +27,12 @@ GasChannel agesOf(const PackedGas& gas) {
   return ages;
 }
 
+GasChannel fuelOf(const PackedGas& gas) {
+  GasChannel fuel = gas.fuel();
+  fuel.resize(gas.grid().cells().size(), 0.0F);
+  return fuel;
+}
+
 GasChannel quantityOf(const PackedGas& gas, GasQuantity quantity) {
   switch (quantity) {
     case GasQuantity::Density:
@@ -37,6 +43,8 @@ GasChannel quantityOf(const PackedGas& gas, GasQuantity quantity) {
       return speedsOf(gas);
     case GasQuantity::Age:
       return agesOf(gas);
+    case GasQuantity::Fuel:
+      return fuelOf(gas);
   }
   return gas.density();
 }

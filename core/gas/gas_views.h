@@ -16,9 +16,10 @@ struct GasSlice {
   Vec3d corner{0.0}, along{0.0}, across{0.0};
 };
 
-enum class GasQuantity { Density, Temperature, Speed, Age };
+enum class GasQuantity { Density, Temperature, Speed, Age, Fuel };
 
-// Ages are in seconds of the gas's own time, and 0 where none are carried; speeds by the time of the scene.
+// Ages are in seconds of the gas's own time; they and fuel are 0 where none are carried; speeds by the time
+// of the scene.
 GasSlice gasSlice(const PackedGas& gas, GasQuantity quantity, std::size_t axis, std::size_t plane);
 
 // A velocity at a place, units per second in the scene.

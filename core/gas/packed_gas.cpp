@@ -102,7 +102,8 @@ PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScal
       timeScale_(timeScale),
       density_(state.density),
       temperature_(state.temperature),
-      age_(state.age) {
+      age_(state.age),
+      fuel_(state.fuel) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
     velocity_[axis] = HalfChannel(state.velocity[axis]);
     color_[axis] = HalfChannel(state.color[axis]);
@@ -127,13 +128,13 @@ std::array<GasChannel, 3> PackedGas::color() const {
 }
 
 GasState PackedGas::unpacked() const {
-  return {unpackedVelocity(), density(), temperature(), color(), age()};
+  return {unpackedVelocity(), density(), temperature(), color(), age(), fuel()};
 }
 
-GasState PackedGas::inScene() const { return {velocity(), density(), temperature(), color(), age()}; }
+GasState PackedGas::inScene() const { return {velocity(), density(), temperature(), color(), age(), fuel()}; }
 
 std::size_t PackedGas::bytes() const {
-  std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes() + age_.bytes();
+  std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes() + age_.bytes() + fuel_.bytes();
   for (const auto* channels : {&velocity_, &color_})
     for (const HalfChannel& channel : *channels) sum += channel.bytes();
   return sum;
@@ -147,6 +148,7 @@ void PackedGas::describe(Hasher& hasher) const {
   temperature_.describe(hasher);
   for (const HalfChannel& channel : color_) channel.describe(hasher);
   age_.describe(hasher);
+  fuel_.describe(hasher);
 }
 
 void PackedGas::put(std::string& bytes) const {
@@ -163,8 +165,10 @@ void PackedGas::put(std::string& bytes) const {
   putNumber(bytes, static_cast<std::uint8_t>(hasColor));
   if (hasColor)
     for (const HalfChannel& channel : color_) channel.put(bytes);
-  putNumber(bytes, static_cast<std::uint8_t>(age_.size() > 0));
-  if (age_.size() > 0) age_.put(bytes);
+  for (const HalfChannel* channel : {&age_, &fuel_}) {
+    putNumber(bytes, static_cast<std::uint8_t>(channel->size() > 0));
+    if (channel->size() > 0) channel->put(bytes);
+  }
 }
 
 PackedGas PackedGas::take(ByteReader& reader) {
@@ -188,7 +192,8 @@ PackedGas PackedGas::take(ByteReader& reader) {
   gas.temperature_ = HalfChannel::take(reader, gas.grid_.cells().size());
   if (reader.take<std::uint8_t>() != 0)
     for (HalfChannel& channel : gas.color_) channel = HalfChannel::take(reader, gas.grid_.cells().size());
-  if (reader.take<std::uint8_t>() != 0) gas.age_ = HalfChannel::take(reader, gas.grid_.cells().size());
+  for (HalfChannel* channel : {&gas.age_, &gas.fuel_})
+    if (reader.take<std::uint8_t>() != 0) *channel = HalfChannel::take(reader, gas.grid_.cells().size());
   return gas;
 }
 

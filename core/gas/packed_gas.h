@@ -54,10 +54,13 @@ class PackedGas {
   // Empty where the gas carries none.
   std::array<GasChannel, 3> color() const;
   GasChannel age() const { return age_.unpacked(); }
+  GasChannel fuel() const { return fuel_.unpacked(); }
   // By the time of the scene, units per second.
   GasVelocity velocity() const;
   // Voxels in runs that hold any density.
   std::size_t filled() const { return density_.kept(); }
+  // Whether no voxel holds anything that can be seen.
+  bool isClear() const { return density_.kept() == 0 && temperature_.kept() == 0; }
   std::size_t bytes() const;
 
   void describe(Hasher& hasher) const;
@@ -74,7 +77,7 @@ class PackedGas {
   std::array<HalfChannel, 3> velocity_;
   HalfChannel density_, temperature_;
   std::array<HalfChannel, 3> color_;
-  HalfChannel age_;
+  HalfChannel age_, fuel_;
 };
 
 }  // namespace comet

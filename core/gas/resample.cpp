@@ -52,6 +52,7 @@ GasState resampled(const GasGrid& from, const GasState& state, const GasGrid& to
   result.density = resampled(from, state.density, to);
   result.temperature = resampled(from, state.temperature, to);
   result.age = resampled(from, state.age, to);
+  result.fuel = resampled(from, state.fuel, to);
   return result;
 }
 

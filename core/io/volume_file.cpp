@@ -200,7 +200,10 @@ std::string encodeGas(const PackedGas& gas) {
     return openvdb::Vec3s(velocity[0][i], velocity[1][i], velocity[2][i]);
   });
   moving->setVectorType(openvdb::VEC_CONTRAVARIANT_RELATIVE);
-  return bytesOf({dense, warm, moving});
+  openvdb::GridPtrVec grids{dense, warm, moving};
+  if (const GasChannel fuel = gas.fuel(); !fuel.empty())
+    grids.push_back(gridOf<openvdb::FloatGrid>("fuel", box, 0.0F, [&](std::size_t i) { return fuel[i]; }));
+  return bytesOf(grids);
 }
 
 }  // namespace comet

@@ -1,5 +1,6 @@
 #include "render/gas_layer.h"
 
+#include "base/black_body.h"
 #include "gas/advect.h"
 #include "render/mesh_model.h"
 #include "simulation/gas/gas_kind.h"
@@ -14,10 +15,37 @@ namespace {
 
 constexpr int kWidestSpacing = 8;
 constexpr double kEndless = 1e12;
+// Of the air around, and from which nothing is so cold that its glow is not seen; kelvin.
+constexpr double kAir = 293, kFirstGlow = 750;
 
 GasColorBy colorByOf(const Item& gas) {
   static constexpr std::array<std::string_view, 4> kNames{"density", "temperature", "source", "age"};
   return gas.choiceAs<GasColorBy>("color_by", kNames);
+}
+
+// What gas gives off by itself, by its temperature.
+void setFire(const Item& gas, double frame, double depths, GasLook& look) {
+  if (gas.chooses("fire_color", "none")) return;
+  const double full = gas.number("fire_temperature", frame);
+  const double brightness = gas.number("fire_brightness", frame) * depths;
+  look.fireOnGas = static_cast<float>(gas.number("fire_light", frame) / (100 * depths));
+  if (gas.chooses("fire_color", "ramp")) {
+    const Gradient& ramp = std::get<Gradient>(gas.value("fire_ramp").base);
+    const double from = std::min(gas.number("fire_from", frame), full);
+    look.glowsFrom = static_cast<float>(from);
+    look.fire = LookTable<Vec3>(static_cast<float>(full), [&](float temperature) {
+      const double above = static_cast<double>(temperature) - from;
+      return above > 0 ? Vec3(brightness * Vec3d(ramp.at(above / (full - from)))) : Vec3(0.0F);
+    });
+    return;
+  }
+  const Vec3d brightest = blackBodyColor(kAir + full);
+  const double whole = brightness / std::max({brightest.x, brightest.y, brightest.z});
+  look.glowsFrom = static_cast<float>(kFirstGlow - kAir);
+  look.fire = LookTable<Vec3>(static_cast<float>(full), [&](float temperature) {
+    const double kelvin = kAir + static_cast<double>(temperature);
+    return kelvin > kFirstGlow ? Vec3(whole * blackBodyColor(kelvin)) : Vec3(0.0F);
+  });
 }
 
 std::array<Vec3d, 8> cornersOf(const GasGrid& grid) {
@@ -83,6 +111,7 @@ GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
   look.anisotropy = static_cast<float>(gas.number("anisotropy", frame) / 100);
   look.shadow = static_cast<float>(gas.number("self_shadow", frame) / (100 * depths));
   look.scatterings = gas.integer("scatterings", frame);
+  setFire(gas, frame, depths, look);
   return look;
 }
 
@@ -124,7 +153,7 @@ GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress&
     const bool isLeftOut =
         std::find(shot.leftOut.begin(), shot.leftOut.end(), held.gas) != shot.leftOut.end();
     if (!gas || gas->kind->family() != ItemFamily::Gas || !gas->enabled || isLeftOut) continue;
-    if (held.content->filled() == 0) continue;
+    if (held.content->isClear()) continue;
     auto prepared = std::make_unique<Prepared>(*gas, *held.content, shot);
     prepared->depths = {std::numeric_limits<double>::infinity(), 0};
     for (const Vec3d& corner : cornersOf(prepared->grid)) {
@@ -176,27 +205,25 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
     const auto placeOf = [&](const Four& at) {
       return gas->grid.corner + gas->grid.voxel * (Vec3d(at[0], at[1], at[2]) + 0.5);
     };
-    if (pass.onlyDims) {
-      gas->march->between(
-          from, direction, distances, [](const Four&, const GasSpot&, float) { return Vec3(0.0F); },
-          room.own.data());
-    } else if (pass.paint) {
+    if (pass.paint) {
       gas->march->between(
           from, direction, distances,
-          [&](const Four& at, const GasSpot&, float) {
-            const Vec3d position = placeOf(at);
+          [&](const GasPoint& point) {
+            const Vec3d position = placeOf(point.at);
             const GasPlace place(gas->id, gas->grid, gas->state, position,
                                  static_cast<double>(gas->look.fullAge));
             const auto value = pass.paint->ofGas(place, *projector_);
-            return value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);
+            const Vec3 painted = value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);
+            return GasSent{painted, glowWeight(point.glow) * painted};
           },
           room.own.data());
     } else {
       const GasPhases phases = gas->march->phasesAlong(direction);
       gas->march->between(
           from, direction, distances,
-          [&](const Four&, const GasSpot& spot, float density) {
-            return gas->march->scattered(spot, density, phases);
+          [&](const GasPoint& point) {
+            return GasSent{pass.scatters ? gas->march->scattered(point, phases) : Vec3(0.0F),
+                           pass.glows ? point.glow : Vec3(0.0F)};
           },
           room.own.data());
     }

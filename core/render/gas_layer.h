@@ -17,9 +17,10 @@ namespace comet {
 // How a gas of the scene looks at a frame, in a box as it was simulated.
 GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid);
 
-// What is drawn of gas: its light, nothing but its shadow on what is behind it, or what a paint says.
+// What is drawn of gas: the light that it scatters, the light that it gives off by itself, or what a paint
+// says. Whatever it is, gas dims what is behind it.
 struct GasPass {
-  bool onlyDims = false;
+  bool scatters = true, glows = true;
   const SpritePaint* paint = nullptr;
 };
 

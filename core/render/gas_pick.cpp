@@ -6,8 +6,8 @@
 namespace comet {
 namespace {
 
-// Gas that lets more than this through is not meant.
-constexpr float kHardlySeen = 0.98F;
+// Gas that stops and sends less than this of the light is not meant.
+constexpr float kHardlySeen = 0.02F;
 constexpr double kFarthest = 1e9;
 
 }  // namespace
@@ -15,7 +15,7 @@ constexpr double kFarthest = 1e9;
 std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame, const Vec3d& from,
                                     const Vec3d& direction) {
   std::optional<GasPick> pick;
-  float min = kHardlySeen;
+  float most = kHardlySeen;
   for (const HeldGas& held : frame.gases->gases) {
     const Scene::ItemPtr gas = scene.find(held.gas);
     if (!gas || !gas->enabled) continue;
@@ -27,8 +27,9 @@ std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame,
     const GasGrid& grid = held.content->grid();
     const GasLook look = gasLookOf(*gas, frame.number, grid);
     const GasRay ray = GasMarch(grid, state, look, {}).along(from, direction, kFarthest);
-    if (ray.transmittance >= min) continue;
-    min = ray.transmittance;
+    const float seen = 1 - ray.transmittance + glowWeight(ray.light);
+    if (seen <= most) continue;
+    most = seen;
     pick = GasPick{held.gas, from + direction * static_cast<double>(ray.depth)};
   }
   return pick;

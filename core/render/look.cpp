@@ -533,11 +533,11 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
         for (std::size_t f = 0; f < room.meshes[made].faces; ++f)
           room.faces[usedFaces + f].light.fill(Vec3(1.0F));
     }
-    if (options.asGlow) {
-      const auto glow = static_cast<float>(look.glow(particle.state));
-      sprite.red *= glow;
-      sprite.green *= glow;
-      sprite.blue *= glow;
+    if (options.light != SpriteOptions::Light::All) {
+      const float given = options.fraction(look.glow(particle.state));
+      sprite.red *= given;
+      sprite.green *= given;
+      sprite.blue *= given;
     }
     if (isMesh) usedFaces += room.meshes[made].faces;
     ++made;

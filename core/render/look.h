@@ -172,12 +172,18 @@ struct SpriteOptions {
   std::uint32_t firstTurn = 0;  // index of the first turn or mesh that may be used
   std::uint32_t firstFace = 0;  // the same of faces
   double later = 0;             // seconds that each particle goes on along its velocity
-  bool asGlow = false;          // with the light that they give to the glow
+  // With all of their light, with what they give to the glow, or as what hides others' light.
+  enum class Light { All, Glow, None } light = Light::All;
   enum class Order { Depth, Oldest, Youngest } order = Order::Depth;
   // Red and green are what it says, blue is 1; all times how bright the light is, if it is only added to what
   // is behind it.
   const SpritePaint* paint = nullptr;
   bool isLight = false;  // only adds
+
+  // What is drawn of light of which `glow` is given to the glow.
+  float fraction(double glow) const {
+    return light == Light::All ? 1 : light == Light::Glow ? static_cast<float>(glow) : 0;
+  }
 };
 
 // Where sprites are written to: room for one of each particle; also for a turn if the look's profile is

@@ -55,7 +55,7 @@ void addSurface(const Shot& shot, const Item& emitter, const Look& look, const P
 
 SpriteOptions Renderer::optionsOf(const Pass& pass, const SpriteProfile& profile) const {
   SpriteOptions options;
-  options.asGlow = pass.asGlow;
+  options.light = pass.light;
   options.paint = pass.paint;
   options.isLight = isLightOnly(profile.blend);
   options.order = order_;
@@ -107,8 +107,9 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   makeRibbons(pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
+  const bool wantsAll = pass.light == SpriteOptions::Light::All;
   rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture,
-                   solids_, !pass.asGlow && !pass.paint, gas_, {pass.asGlow, pass.paint}, progress);
+                   solids_, wantsAll && !pass.paint, gas_, {wantsAll, pass.withFire, pass.paint}, progress);
 }
 
 void Renderer::makeRibbons(const Pass& pass, std::uint32_t profile, const Picture& picture,
@@ -225,20 +226,30 @@ bool Renderer::drawsGlowApart() const {
                      [](const Look& look) { return !look.hasConstantGlow() || look.constantGlow() != 1; });
 }
 
-Picture Renderer::color(const Finish& finish, const Progress& progress) {
-  Picture picture = average(finish, {}, progress);
+Picture Renderer::color(const Finish& finish, const Progress& progress, FirePart fire) {
+  const bool withFire = fire == FirePart::Within;
+  Picture picture = average(finish, {SpriteOptions::Light::All, withFire}, progress);
   const bool drawsGlow = finish.glows && drawsGlowApart();
-  const Picture light = drawsGlow ? average(finish, {true, nullptr}, progress) : Picture();
+  const Picture light =
+      drawsGlow ? average(finish, {SpriteOptions::Light::Glow, withFire}, progress) : Picture();
   applyFinish(finish, drawsGlow ? light : picture, picture, progress);
   return picture;
 }
 
+Picture Renderer::fire(const Finish& finish, const Progress& progress) {
+  Picture picture = changed(average(finish, {SpriteOptions::Light::None}, progress),
+                            [](const Vec4& pixel) { return Vec4(Vec3(pixel), 0); });
+  applyFinish(finish, picture, picture, progress);
+  return picture;
+}
+
 Picture Renderer::glow(const Finish& finish, const Progress& progress) {
-  return glowOf(finish, average(finish, {drawsGlowApart(), nullptr}, progress), progress);
+  const auto light = drawsGlowApart() ? SpriteOptions::Light::Glow : SpriteOptions::Light::All;
+  return glowOf(finish, average(finish, {light}, progress), progress);
 }
 
 Picture Renderer::paint(const SpritePaint& paint, const Progress& progress) {
-  return average({}, {false, &paint}, progress);
+  return average({}, {SpriteOptions::Light::All, true, &paint}, progress);
 }
 
 }  // namespace comet

@@ -23,6 +23,9 @@ namespace comet {
 // About what drawing and finishing a picture takes at most, and putting it into a file, in bytes.
 std::size_t pictureMemory(PictureSize size, const Finish& finish);
 
+// Whether the light that gas gives off by itself belongs to a picture.
+enum class FirePart { Within, Apart };
+
 // A shot is prepared once; any number of pictures may then be drawn of it. Keeps its buffers between
 // pictures; belongs to one thread at a time, and uses all. All throw Error(Cancelled).
 class Renderer {
@@ -33,7 +36,10 @@ class Renderer {
 
   // The light, finished; transparent where nothing is. Motion blur is centred on the frame and follows the
   // particles, not the camera.
-  Picture color(const Finish& finish, const Progress& progress = {});
+  Picture color(const Finish& finish, const Progress& progress = {}, FirePart fire = FirePart::Within);
+  // The light that gas gives off by itself alone, finished, as far as what lies before it lets it through:
+  // light that covers nothing.
+  Picture fire(const Finish& finish, const Progress& progress = {});
   // The glow alone, before any roll-off: light that covers nothing.
   Picture glow(const Finish& finish, const Progress& progress = {});
   // What `paint` says of the particles that are seen, in place of their light: red and green are its two
@@ -54,9 +60,11 @@ class Renderer {
   std::size_t leftOut() const { return leftOut_; }
 
  private:
-  // What is drawn of the particles: their light, the light that they give to the glow, or what is painted.
+  // What is drawn: of the particles and of what is lit, and whether gas gives off light by itself; or what is
+  // painted.
   struct Pass {
-    bool asGlow = false;
+    SpriteOptions::Light light = SpriteOptions::Light::All;
+    bool withFire = true;
     const SpritePaint* paint = nullptr;
   };
   void prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids, const Progress& progress);

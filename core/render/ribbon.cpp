@@ -183,7 +183,7 @@ void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const 
         points[p].color = painted(values[p], points[p].color, options.isLight);
     }
     project(points, projector, pictureLength, spots);
-    maker.add(spots, options.asGlow ? static_cast<float>(glow) : 1.0F, lines.age(i));
+    maker.add(spots, options.fraction(glow), lines.age(i));
   }
 }
 

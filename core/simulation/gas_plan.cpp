@@ -37,7 +37,12 @@ void GasPlan::describe(Hasher& hasher) const {
   hasher << gas;
   grid.describe(hasher);
   hasher << motion.buoyancy << motion.weight << motion.vorticity << motion.dissipation << motion.cooling
-         << timeScale << extras.color << extras.age;
+         << timeScale << extras.color << extras.age << extras.fuel;
+  if (extras.fuel) {
+    const Combustion& fire = motion.combustion;
+    hasher << fire.ignition << fire.rate << fire.heat << fire.smoke << fire.expansion << fire.glowing
+           << fire.radiation;
+  }
   const CurlNoise& swirls = motion.turbulence;
   hasher << swirls.strength;
   if (swirls.strength != 0) hasher << swirls.scale << swirls.octaves << swirls.turns << swirls.seed;

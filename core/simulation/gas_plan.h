@@ -14,7 +14,7 @@ struct GasPlan {
   ItemId gas = 0;
   GasGrid grid;
   GasMotion motion;
-  GasExtras extras;                         // colors if any source gives one, ages if it is colored by them
+  GasExtras extras;                         // what it carries beside density and temperature
   double timeScale = 1;                     // seconds of the gas in one of the scene
   std::vector<SourcePlan> sources;          // in the scene's order, those that give
   std::vector<ActingInfluence> influences;  // those that move gas

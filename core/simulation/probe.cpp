@@ -110,6 +110,7 @@ std::optional<ProbedVoxel> probeGas(const SceneFrame& frame, ItemId gas, const V
   probed.density = number(state.density);
   probed.temperature = number(state.temperature);
   probed.velocity = velocityAt(grid, state.velocity, probed.middle);
+  if (state.hasFuel()) probed.fuel = number(state.fuel);
   if (probed.density <= 0) return probed;
   if (state.hasAge()) probed.age = number(state.age) / probed.density;
   if (state.hasColor())

@@ -44,6 +44,7 @@ struct ProbedVoxel {
   double density = 0;
   double temperature = 0;      // above the air's, kelvin
   Vec3d velocity{0.0};         // units per second
+  std::optional<double> fuel;  // where the gas carries any
   std::optional<double> age;   // seconds, where the gas carries ages and there is any of it
   std::optional<Vec3d> color;  // linear, where it carries colors and there is any of it
 };

@@ -27,6 +27,7 @@ GasState stateBefore(const GasPlan& plan, const PackedGas* before) {
   if (before->grid() != plan.grid) kept = resampled(before->grid(), kept, plan.grid);
   if (kept.hasColor() != plan.extras.color) kept.color = std::move(state.color);
   if (kept.hasAge() != plan.extras.age) kept.age = std::move(state.age);
+  if (kept.hasFuel() != plan.extras.fuel) kept.fuel = std::move(state.fuel);
   return kept;
 }
 
@@ -120,6 +121,7 @@ class GasStepper {
     stats_.rounds += report.rounds;
     stats_.divergenceLeft = report.divergenceLeft;
     stats_.reset += report.resetVoxels;
+    stats_.burntFuel += report.burntFuel;
   }
 
   // Of all that what is solid depends on, if it rests.

@@ -85,6 +85,7 @@ struct GasStats {
   std::uint64_t filled = 0;    // about how many of them hold anything
   std::uint64_t reset = 0;     // values that were no numbers and became 0
   double divergenceLeft = 0;   // largest error in the last half, per second
+  double burntFuel = 0;        // in all voxels
 };
 
 // Of the hits of a step, so many are kept: the first ones.

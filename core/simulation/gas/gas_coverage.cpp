@@ -378,6 +378,7 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
   const GridLayout cells = grid.cells(), box = coverage.layout();
   const auto given = static_cast<float>(seconds * source.activity);
   const auto density = static_cast<float>(source.density), heat = static_cast<float>(source.temperature);
+  const auto fuel = static_cast<float>(source.fuel);
   const auto swell = static_cast<float>(source.expansion * source.activity);
   forRows(box, [&](std::size_t y, std::size_t z) {
     const std::size_t row = cells.index(coverage.begin[0], y + coverage.begin[1], z + coverage.begin[2]);
@@ -392,6 +393,10 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
       } else {
         dense += more;
         warm += heat * amount * given;
+      }
+      if (state.hasFuel()) {
+        float& own = state.fuel[row + x];
+        own = source.isHeld ? std::max(own, fuel * amount) : own + fuel * amount * given;
       }
       if (swell != 0) expansion[row + x] += swell * amount;
       if (state.hasAge() && source.isHeld) state.age[row + x] *= 1 - std::min(amount, 1.0F);

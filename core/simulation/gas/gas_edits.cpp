@@ -37,6 +37,24 @@ Item flatGas(const Scene& scene) {
   return gas;
 }
 
+// A fire that is tall and narrow, with thin smoke above its flames.
+Item burningGas(const Scene& scene) {
+  Item gas = newItem(gasKind(), scene.freeName("fire"));
+  setBase(gas, "position", Vec3d(0, 2.4, 0));
+  setBase(gas, "size", Vec3d(3.2, 4.8, 3.2));
+  setBase(gas, "buoyancy", 2.0);
+  setBase(gas, "vorticity", 0.6);
+  setBase(gas, "turbulence", 4.0);
+  setBase(gas, "turbulence_scale", 0.6);
+  setBase(gas, "dissipation", 1.2);
+  setBase(gas, "cooling", 1.0);
+  setBase(gas, "burning", std::string("on"));
+  setBase(gas, "opacity", 3.0);
+  setBase(gas, "color", Gradient({{0, {0.09, 0.08, 0.075}}, {1, {0.05, 0.045, 0.04}}}));
+  setBase(gas, "fire_color", std::string("ramp"));
+  return gas;
+}
+
 }  // namespace
 
 std::vector<Scene::ItemPtr> sourcesOfGas(const Scene& scene, ItemId gas) {
@@ -60,6 +78,17 @@ Scene withNewSource(const Scene& scene, const Item& gas) {
 
 Scene withNewGas(const Scene& scene) {
   return withGas(scene, newItem(gasKind(), scene.freeName(gasKind().id())));
+}
+
+Scene withNewFire(const Scene& scene) {
+  const Scene next = withGas(scene, burningGas(scene));
+  Item source = *next.items().back();
+  setBase(source, "amount", std::string("held"));
+  setBase(source, "density", 0.0);
+  setBase(source, "temperature", 600.0);
+  setBase(source, "fuel", 1.0);
+  setBase(source, "noise_speed", 2.0);
+  return next.withReplaced(std::move(source));
 }
 
 Scene withNewFlatGas(const Scene& scene) { return withGas(scene, flatGas(scene)); }

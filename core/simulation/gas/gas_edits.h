@@ -10,6 +10,9 @@ namespace comet {
 // last.
 Scene withNewGas(const Scene& scene);
 
+// The same with a gas whose source gives fuel that burns.
+Scene withNewFire(const Scene& scene);
+
 // The same with flat gas, fine and fast.
 Scene withNewFlatGas(const Scene& scene);
 

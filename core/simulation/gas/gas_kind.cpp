@@ -122,6 +122,105 @@ std::vector<ParamSpec> motionParams() {
   };
 }
 
+std::vector<ParamSpec> burningParams() {
+  const auto own = [](ParamSpec spec) { return std::move(spec.in("Fire").keyed().when("burning", {"on"})); };
+  return {
+      choice("burning", "Burning",
+             {{"off", "Off", "The gas carries no fuel."},
+              {"on", "On", "Fuel that its sources give burns where it is hot."}})
+          .in("Fire")
+          .tip("Whether the gas carries fuel that burns. Its sources say how much."),
+      own(number("ignition", "Ignition temperature", 150))
+          .unit("K")
+          .range(-10000, 10000)
+          .usual(0, 1000)
+          .tip(
+              "Fuel burns where the gas is so much hotter than the air. A source that gives fuel has to heat "
+              "it so far, or fire has to reach it."),
+      own(number("burn_rate", "Burn rate", 5))
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 20)
+          .tip("The rate at which burning fuel is used up. At 1, a third is left after a second: slow fuel "
+               "makes long flames."),
+      own(number("burn_heat", "Heat", 1800))
+          .unit("K")
+          .range(0, 100000)
+          .usual(0, 5000)
+          .tip("By how much a unit of fuel heats the gas when it burns."),
+      own(number("burn_smoke", "Smoke", 0.4))
+          .range(0, 1000)
+          .usual(0, 5)
+          .tip("How much density a unit of fuel leaves when it burns."),
+      own(number("burn_expansion", "Expansion", 0))
+          .range(0, 1000)
+          .usual(0, 20)
+          .tip("By how many times its volume a unit of fuel swells when it burns. Explosions need much of "
+               "it."),
+      own(number("flame_temperature", "Flame temperature", 1500))
+          .unit("K")
+          .range(1, 100000)
+          .usual(500, 4000)
+          .tip("The temperature above the air's at which flames cool at their cooling rate."),
+      own(number("flame_cooling", "Flame cooling", 8))
+          .unit("/s")
+          .range(0, 1000)
+          .usual(0, 20)
+          .tip("The rate at which flames cool by what they radiate: with the fourth power of their "
+               "temperature, "
+               "so that only what is hot cools fast. More makes flames shorter."),
+  };
+}
+
+std::vector<ParamSpec> fireLookParams() {
+  const auto own = [](ParamSpec spec) {
+    return std::move(spec.in("Fire look").affects(Affects::Look).when("fire_color", {"black_body", "ramp"}));
+  };
+  return {
+      choice("fire_color", "Fire colour",
+             {{"none", "None", "The gas gives off no light."},
+              {"black_body", "Black body", "It glows as hot soot does: red, then yellow, then white."},
+              {"ramp", "Ramp", "It glows in colours that you choose, over its temperature."}})
+          .in("Fire look")
+          .affects(Affects::Look)
+          .tip(
+              "The light that hot gas gives off by itself. It adds to what is behind it and covers nothing."),
+      own(gradient(
+              "fire_ramp", "Fire ramp",
+              Gradient({{0, {0, 0, 0}}, {0.25, {0.35, 0.02, 0}}, {0.6, {1, 0.3, 0.03}}, {1, {1, 0.8, 0.4}}})))
+          .when("fire_color", {"ramp"})
+          .tip("The colour of the fire, from where it begins to the full temperature."),
+      own(number("fire_from", "Glows from", 400))
+          .unit("K")
+          .range(0, 100000)
+          .usual(0, 2000)
+          .keyed()
+          .when("fire_color", {"ramp"})
+          .tip("The temperature above the air's at the left end of the ramp. Gas that is colder gives off no "
+               "light."),
+      own(number("fire_temperature", "Full fire temperature", 1500))
+          .unit("K")
+          .range(1, 100000)
+          .usual(500, 4000)
+          .keyed()
+          .tip("The temperature above the air's at which the fire is as bright as said below, and at the "
+               "right "
+               "end of the ramp."),
+      own(number("fire_brightness", "Brightness", 8))
+          .unit("/unit")
+          .range(0, 10000)
+          .usual(0, 50)
+          .keyed()
+          .tip("How much light the hottest gas gives off on a unit of its path."),
+      own(number("fire_light", "Light on smoke", 100))
+          .unit("%")
+          .range(0, 10000)
+          .usual(0, 500)
+          .keyed()
+          .tip("How strongly the fire lights the smoke around it."),
+  };
+}
+
 std::vector<ParamSpec> lookParams() {
   const auto own = [](ParamSpec spec) { return std::move(spec.in("Look").affects(Affects::Look)); };
   return {
@@ -196,17 +295,19 @@ double coarseness(const Item& gas) {
 }  // namespace
 
 const KindSpec& gasKind() {
-  static const KindSpec kind("gas", "Gas", ItemFamily::Gas,
-                             "Smoke, steam or fog in a box of voxels, given off by its sources.", [] {
-                               std::vector<ParamSpec> params;
-                               for (auto&& part : {boxParams(), motionParams(), lookParams()})
-                                 params.insert(params.end(), part.begin(), part.end());
-                               return params;
-                             }());
+  static const KindSpec kind(
+      "gas", "Gas", ItemFamily::Gas, "Smoke, steam or fog in a box of voxels, given off by its sources.", [] {
+        std::vector<ParamSpec> params;
+        for (auto&& part : {boxParams(), motionParams(), burningParams(), lookParams(), fireLookParams()})
+          params.insert(params.end(), part.begin(), part.end());
+        return params;
+      }());
   return kind;
 }
 
 bool isFlat(const Item& gas) { return gas.chooses("dimensions", "2d"); }
+
+bool burns(const Item& gas) { return gas.chooses("burning", "on"); }
 
 GasGrid gasGridOf(const Item& gas) {
   const Vec3d size = gas.vector("size", 0);
@@ -244,12 +345,21 @@ GasMotion gasMotionOf(const Item& gas, const FrameTime& time) {
   motion.vorticity = gas.number("vorticity", frame);
   motion.dissipation = gas.number("dissipation", frame);
   motion.cooling = gas.number("cooling", frame);
+  if (burns(gas))
+    motion.combustion = {.ignition = gas.number("ignition", frame),
+                         .rate = gas.number("burn_rate", frame),
+                         .heat = gas.number("burn_heat", frame),
+                         .smoke = gas.number("burn_smoke", frame),
+                         .expansion = gas.number("burn_expansion", frame),
+                         .glowing = gas.number("flame_temperature", frame),
+                         .radiation = gas.number("flame_cooling", frame)};
   return motion;
 }
 
 GasExtras gasExtrasOf(const Scene& scene, const Item& gas) {
   GasExtras extras;
   extras.age = gas.chooses("color_by", "age");
+  extras.fuel = burns(gas);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source))
     extras.color |=
         item->enabled && item->reference("gas") == gas.id && !item->chooses("gives_color", "none");

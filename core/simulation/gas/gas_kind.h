@@ -14,11 +14,13 @@ const KindSpec& gasKind();
 GasGrid gasGridOf(const Item& gas);
 // Whether it moves in a plane alone, that of its box across z.
 bool isFlat(const Item& gas);
+// Whether it carries fuel that burns.
+bool burns(const Item& gas);
 
 // How it moves by itself at a frame, without its time scale.
 GasMotion gasMotionOf(const Item& gas, const FrameTime& time);
 
-// What it carries: colors if any of its sources gives one, ages if it is colored by them.
+// What it carries: colors if any of its sources gives one, ages if it is colored by them, fuel if it burns.
 GasExtras gasExtrasOf(const Scene& scene, const Item& gas);
 
 // What a gas of these voxels takes while it is simulated, in bytes.

@@ -54,6 +54,21 @@ Giving givingOf(const Item& source, const RandomSource& random, const FrameTime&
   return {activityWithin(time, source.number("emits_from", 0), source.number("emits_until", 0)), frame};
 }
 
+// Whether any source may bring the fuel in a gas to the temperature at which it burns.
+bool mayIgnite(const Scene& scene, const Item& gas, double frame) {
+  const double ignition = gas.number("ignition", frame);
+  if (ignition <= 0 || !gas.value("ignition").keys.empty()) return true;
+  for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
+    if (!item->enabled || item->reference("gas") != gas.id) continue;
+    const ParamValue& temperature = item->value("temperature");
+    if (!temperature.keys.empty()) return true;
+    const double most = item->number("temperature", frame) + temperature.variation;
+    // What is given each second adds up.
+    if (item->chooses("amount", "held") ? most >= ignition : most > 0) return true;
+  }
+  return false;
+}
+
 }  // namespace
 
 void SourcePlan::describe(Hasher& hasher) const {
@@ -67,7 +82,7 @@ void SourcePlan::describe(Hasher& hasher) const {
     shape.describe(hasher);
     path.describe(hasher);
   }
-  hasher << isHeld << density << temperature << expansion;
+  hasher << isHeld << density << temperature << fuel << expansion;
   hasher << noise.amount << noise.size << noise.drift << noise.pattern;
   hasher << velocity.isSet << velocity.own << velocity.outwards << velocity.inherited << activity;
   hasher << color << givesPicture;
@@ -103,6 +118,7 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
   };
   plan.density = std::max(0.0, varied("density", Draw::GasDensity));
   plan.temperature = varied("temperature", Draw::GasTemperature);
+  plan.fuel = std::max(0.0, varied("fuel", Draw::GasFuel));
   plan.expansion = varied("expansion", Draw::GasExpansion);
   plan.noise.amount = source.number("noise", frame) / 100;
   if (plan.noise.amount > 0) {
@@ -125,11 +141,16 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
 std::string problemWithSource(const Scene& scene, const Item& source, double frame) {
   const Scene::ItemPtr gas = scene.find(source.reference("gas"));
   if (!gas) return "gives to no gas: choose one";
-  const bool gives = source.number("density", frame) != 0 || source.number("temperature", frame) != 0 ||
-                     source.number("expansion", frame) != 0 || source.chooses("sets_velocity", "set");
-  const bool isKeyed = !source.value("density").keys.empty() || !source.value("temperature").keys.empty() ||
-                       !source.value("expansion").keys.empty();
-  if (!gives && !isKeyed) return "has nothing to give: raise its density or temperature";
+  const auto mayGive = [&](const char* param) {
+    return source.number(param, frame) != 0 || !source.value(param).keys.empty();
+  };
+  if (!mayGive("density") && !mayGive("temperature") && !mayGive("fuel") && !mayGive("expansion") &&
+      !source.chooses("sets_velocity", "set"))
+    return "has nothing to give: raise its density or temperature";
+  if (mayGive("fuel") && !burns(*gas))
+    return "gives fuel to a gas that does not burn: turn on Burning of the gas, or set the fuel to 0";
+  if (mayGive("fuel") && !mayIgnite(scene, *gas, frame))
+    return "gives fuel that never burns: raise the temperature above the ignition temperature of its gas";
   if (source.chooses("emits_by", "particles"))
     return source.reference("particles_of") == 0 ? "sits on no particles: choose an emitter" : "";
   if (source.chooses("emits_by", "strokes"))

@@ -26,7 +26,8 @@ struct SourcePlan {
 
   bool isHeld = false;                  // else amounts are added, per second
   double density = 0, temperature = 0;  // temperature in kelvin above the air's
-  double expansion = 0;                 // per second
+  double fuel = 0;
+  double expansion = 0;  // per second
   struct {
     double amount = 0;  // 0 to 1
     double size = 1;    // units

@@ -54,7 +54,7 @@ std::vector<ParamSpec> amountParams() {
   return {
       own(choice("amount", "Amount",
                  {{"per_second", "Per second", "So much is added every second."},
-                  {"held", "Held", "Density and temperature are held at these values, or above."}}))
+                  {"held", "Held", "Density, temperature and fuel are held at these values, or above."}}))
           .tip("What the numbers below mean."),
       own(number("density", "Density", 8))
           .range(0, 10000)
@@ -70,6 +70,13 @@ std::vector<ParamSpec> amountParams() {
           .keyed()
           .varied()
           .tip("By how much the gas becomes warmer than the air in a second, or at once where it is held."),
+      own(number("fuel", "Fuel", 0))
+          .range(0, 10000)
+          .usual(0, 20)
+          .keyed()
+          .varied()
+          .tip("How much fuel the gas gets in a second, or at once where it is held. It burns in a gas whose "
+               "Burning is on."),
       own(number("noise", "Noise", 60))
           .unit("%")
           .range(0, 100)

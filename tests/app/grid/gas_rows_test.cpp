@@ -45,7 +45,7 @@ TEST_F(GasRowsTest, OneClickMakesAGasWithASource) {
 
 TEST_F(GasRowsTest, FlatGasesComeFromTheMenuBeside) {
   const auto choose = [this](const char* entry) {
-    test::chooseFromMenu(test::child<QToolButton>(window_, "add_flat_gas"), entry);
+    test::chooseFromMenu(test::child<QToolButton>(window_, "add_other_gas"), entry);
   };
   choose("Flat gas");
   const Scene::ItemPtr flat = scene().find(document().selected());

@@ -3,6 +3,7 @@
 #include "bake/flipbook_file.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "simulation/gas/gas_edits.h"
 #include "support/files.h"
 #include "support/read.h"
 #include "support/scenes.h"
@@ -213,6 +214,28 @@ TEST(Flipbook, GlowApartAddsUpToTheWhole) {
     max = std::max(max, static_cast<double>(parts.glow.pixels()[i].x));
   }
   EXPECT_GT(max, 0.05);
+}
+
+TEST(Flipbook, FireApartAddsUpToTheWhole) {
+  const Scene scene =
+      with(withNewFire(smallBake()), {"fire.resolution=20", "flipbook.columns=2", "flipbook.rows=1",
+                                      "flipbook.first=10", "flipbook.last=11"});
+  const auto bake = [](const Scene& baked) {
+    SceneRun run = runOf(baked);
+    return bakeFlipbook(run, layoutOf(baked), Progress());
+  };
+  const Flipbook whole = bake(scene), parts = bake(with(scene, {"flipbook.separate_fire=true"}));
+  EXPECT_TRUE(whole.fire.empty());
+  double fire = 0, smoke = 0;
+  for (std::size_t i = 0; i < whole.color.pixels().size(); ++i) {
+    const Vec4 &light = parts.fire.pixels()[i], &rest = parts.color.pixels()[i];
+    for (int c = 0; c < 4; ++c) EXPECT_NEAR(light[c] + rest[c], whole.color.pixels()[i][c], 1e-4);
+    EXPECT_EQ(light.w, 0) << "fire covers nothing";
+    fire = std::max(fire, static_cast<double>(light.x));
+    smoke = std::max(smoke, static_cast<double>(rest.w));
+  }
+  EXPECT_GT(fire, 0.2);
+  EXPECT_GT(smoke, 0.05);
 }
 
 TEST(Flipbook, ImpossibleLayoutsAreRefusedWithARemedy) {

@@ -71,6 +71,18 @@ TEST(GamePreview, LaysOverTheGroundAsTheAlphaKindSays) {
   EXPECT_NEAR(middle("on_black").x, 0.3 + 0.4, 1e-5);
 }
 
+TEST(GamePreview, AddsTheFireThatIsApart) {
+  Flipbook book = plainBook();
+  book.fire = Picture(book.layout.width(), book.layout.height());
+  for (int y = 0; y < book.fire.height(); ++y)
+    for (int x = 0; x < book.fire.width(); ++x) book.fire.at(x, y) = Vec4(0, 0.7F, 0, 0);
+  const Picture shown =
+      GamePreview(std::make_shared<const Flipbook>(book)).draw(single(), 5.9, Picture(40, 40));
+  EXPECT_NEAR(shown.at(20, 24).x, 0.3, 1e-5);
+  EXPECT_NEAR(shown.at(20, 24).y, 0.7, 1e-5);
+  EXPECT_NEAR(shown.at(20, 24).w, 0.5, 1e-5) << "it covers nothing";
+}
+
 TEST(GamePreview, CountsHowOftenPixelsAreDrawn) {
   const GamePreview preview(std::make_shared<const Flipbook>(plainBook()));
   GameSprites sprites = single();

@@ -68,6 +68,70 @@ TEST(GasMarch, ColorsComeFromTheAge) {
   EXPECT_NEAR(ray.light.z / (1 - ray.transmittance), 0.75, 1e-3);
 }
 
+// Gas that is 1000 K hotter than the air sends 0.6 of light on each unit of its way.
+void setOnFire(Fog& fog) {
+  fog.state.temperature.assign(fog.state.density.size(), 1000.0F);
+  fog.look.fire = LookTable<Vec3>(1000.0F, [](float t) { return Vec3(0.0006F * t, 0, 0); });
+  fog.look.glowsFrom = 200;
+}
+
+TEST(GasMarch, FireAddsLightAndCoversNothing) {
+  Fog fog(closedBox(40, 24, 30, 0.1));
+  setOnFire(fog);
+  const GasRay ray = fog.march().along(Vec3d(-1, 1.13, 1.4), Vec3d(1, 0, 0), 100);
+  EXPECT_NEAR(ray.light.x, 0.6 * 4, 1e-4);
+  EXPECT_EQ(ray.transmittance, 1);
+  EXPECT_NEAR(ray.depth, 3, 1e-3) << "the mean of where its light is given off";
+  fog.state.temperature.assign(fog.state.density.size(), 199.0F);
+  EXPECT_EQ(fog.march().along(Vec3d(-1, 1.13, 1.4), Vec3d(1, 0, 0), 100).light.x, 0);
+}
+
+TEST(GasMarch, SmokeDimsTheFireInIt) {
+  Fog fog(closedBox(40, 24, 30, 0.1), 0.7F);
+  setOnFire(fog);
+  fog.look.fireOnGas = 0;
+  const double expected = 0.6 * (1 - std::exp(-0.7 * 4)) / 0.7;
+  const GasRay ray = fog.march().along(Vec3d(-1, 1.13, 1.4), Vec3d(1, 0, 0), 100);
+  EXPECT_NEAR(ray.light.x, expected, 1e-3 * expected);
+  EXPECT_NEAR(ray.transmittance, std::exp(-0.7 * 4), 1e-4);
+  // In pieces too, wherever they are cut.
+  const std::vector<double> cuts{0, 2.23, 3.1, 100};
+  std::array<GasSlab, 3> slabs;
+  fog.march().between(
+      Vec3d(-1, 1.13, 1.4), Vec3d(1, 0, 0), cuts,
+      [](const GasPoint& point) {
+        return GasSent{Vec3(0.0F), point.glow};
+      },
+      slabs.data());
+  const double first = 0.6 * (1 - std::exp(-0.7 * 1.23)) / 0.7;
+  EXPECT_NEAR(slabs[0].light.x, first, 2e-3 * first);
+}
+
+// A small fire in the middle of a large box, whose light falls by the inverse square of the distance and is
+// stopped by smoke on its way.
+TEST(GasMarch, FireLightsTheSmokeAroundIt) {
+  for (const float density : {1e-4F, 0.4F}) {
+    Fog fog(closedBox(64, 64, 64, 0.125), density);
+    setOnFire(fog);
+    double volume = 0;
+    for (std::size_t i = 0; i < fog.state.temperature.size(); ++i) {
+      const bool isFire = glm::length(fog.grid.middleOf(i) - Vec3d(4.25)) < 0.3;
+      fog.state.temperature[i] = isFire ? 1000.0F : 0.0F;
+      volume += isFire ? std::pow(0.125, 3) : 0;
+    }
+    const FireLight light(fog.grid, fog.state, fog.look);
+    for (const double distance : {2.0, 3.0}) {
+      const double expected =
+          0.6 * volume / (4 * kPi * distance * distance) * std::exp(-static_cast<double>(density) * distance);
+      const Vec3d at = (Vec3d(4.25 - distance, 4.25, 4.25)) / 0.125 - 0.5;
+      const Vec3 found =
+          light.at(Four{static_cast<float>(at.x), static_cast<float>(at.y), static_cast<float>(at.z), 0});
+      EXPECT_NEAR(found.x, expected, 0.1 * expected) << density << ", " << distance;
+      EXPECT_EQ(found.y, 0);
+    }
+  }
+}
+
 // The distance from a point in a ball of radius 1 about the origin to its surface.
 double wayOut(const Vec3d& from, const Vec3d& direction) {
   const double along = glm::dot(from, direction);

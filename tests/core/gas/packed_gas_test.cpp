@@ -95,9 +95,10 @@ TEST(PackedGas, DamagedBytesAreRefused) {
 
 TEST(PackedGas, ColorsAndAgesAreKeptWhereThereAreAny) {
   const GasGrid grid = openAbove(5, 4, 3);
-  GasState state = emptyGas(grid, {.color = true, .age = true});
+  GasState state = emptyGas(grid, {.color = true, .age = true, .fuel = true});
   state.color[1][7] = 0.5F;
   state.age[8] = 0.25F;
+  state.fuel[9] = 2;
   std::string bytes;
   PackedGas(grid, state).put(bytes);
   ByteReader reader(bytes);
@@ -105,10 +106,12 @@ TEST(PackedGas, ColorsAndAgesAreKeptWhereThereAreAny) {
   ASSERT_TRUE(again.hasColor());
   EXPECT_EQ(again.color, state.color);
   EXPECT_EQ(again.age, state.age);
+  EXPECT_EQ(again.fuel, state.fuel);
   EXPECT_EQ(reader.left(), 0U);
   const GasState plain = PackedGas(grid, emptyGas(grid)).unpacked();
   EXPECT_FALSE(plain.hasColor());
   EXPECT_FALSE(plain.hasAge());
+  EXPECT_FALSE(plain.hasFuel());
 }
 
 TEST(PackedGas, HugeNumbersStayFinite) {

@@ -40,6 +40,11 @@ Scene stillBox(std::initializer_list<std::string> assignments = {}) {
 
 double total(const GasChannel& channel) { return std::accumulate(channel.begin(), channel.end(), 0.0); }
 
+float hottestOf(const PackedGas& gas) {
+  const GasChannel temperature = gas.temperature();
+  return *std::max_element(temperature.begin(), temperature.end());
+}
+
 // The mean height of what is in the air.
 double heightOf(const PackedGas& gas) {
   const GasChannel density = gas.density();
@@ -411,6 +416,42 @@ TEST(GasScene, ColorsOfSourcesMix) {
   const SceneFramePtr mixed = simulate(with(scene, {"source 2.noise=0"}), 4), plain = simulate(stillBox(), 4);
   EXPECT_GT(total(gasOf(mixed).color()[1]), 1);
   EXPECT_TRUE(gasOf(plain).color()[0].empty()) << "none is carried where none is given";
+}
+
+Scene fireScene() { return with(withNewFire(test::starting()), {"emitter.rate=0", "fire.resolution=24"}); }
+
+double burntIn(const SceneFrame& frame) { return frame.report->gases.front().burntFuel; }
+
+TEST(GasScene, FireBurnsTheFuelOfItsSourceAndSmokes) {
+  SceneRun run(fireScene(), roomyCache());
+  const SceneFramePtr frame = run.frame(16);
+  const GasState state = gasOf(frame).unpacked();
+  EXPECT_GT(burntIn(*frame), 0);
+  EXPECT_GT(hottestOf(gasOf(frame)), 800) << "the source holds 600 K; the rest is heat of burning";
+  EXPECT_GT(total(state.density), 0) << "smoke that only burning can have given";
+  SceneRun cold(with(fireScene(), {"source.temperature=0"}), roomyCache());
+  EXPECT_EQ(burntIn(*cold.frame(16)), 0);
+  EXPECT_EQ(total(gasOf(cold.frame(16)).density()), 0);
+}
+
+TEST(GasScene, FireGoesOutWithItsSource) {
+  SceneRun run(with(fireScene(), {"source.emits=frame_range", "source.emits_until=12"}), roomyCache());
+  EXPECT_GT(burntIn(*run.frame(12)), 0);
+  const float hot = hottestOf(gasOf(run.frame(12)));
+  EXPECT_LT(hottestOf(gasOf(run.frame(60))), 0.3F * hot);
+  EXPECT_LT(burntIn(*run.frame(60)), 0.02 * burntIn(*run.frame(12)));
+}
+
+TEST(GasScene, SaysWhyFuelDoesNotBurn) {
+  const auto problem = [](const Scene& scene) {
+    return problemWithSource(scene, *scene.findByName("source"), 1);
+  };
+  EXPECT_EQ(problem(fireScene()), "");
+  EXPECT_NE(problem(with(fireScene(), {"fire.burning=off"})).find("turn on Burning"), std::string::npos);
+  EXPECT_NE(problem(with(fireScene(), {"source.temperature=100"})).find("ignition temperature"),
+            std::string::npos);
+  EXPECT_EQ(problem(with(fireScene(), {"source.temperature=1", "source.amount=per_second"})), "")
+      << "heat that adds up";
 }
 
 TEST(GasScene, PreviewIsCoarserAndKeepsTheBox) {
