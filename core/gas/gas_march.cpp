@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "gas/gas_spot.h"
+#include "gas/smoothed.h"
 
 #include <algorithm>
 #include <cmath>
@@ -87,6 +88,7 @@ GasMarch::GasMarch(const GasGrid& grid, const GasState& state, const GasLook& lo
       lights_(std::move(lights)),
       stepVoxels_(stepVoxels),
       nodes_(grid.cells()) {
+  if (look_.glows()) heat_ = smoothed(grid.cells(), state.temperature);
   findBricks();
   if (look_.glows() && look_.fireOnGas > 0) fireLight_ = FireLight(grid, state, look);
   for (GasLight& light : lights_) {
@@ -112,7 +114,7 @@ void GasMarch::findBricks() {
         }
         const auto isSeen = [&](std::size_t voxel) {
           return look_.extinction.at(state_.density[voxel]) > 0 ||
-                 (look_.glows() && state_.temperature[voxel] > look_.glowsFrom);
+                 (look_.glows() && heat_[voxel] > look_.glowsFrom);
         };
         bool holds = false;
         for (std::size_t k = begin[2]; k < end[2] && !holds; ++k)

@@ -112,7 +112,7 @@ class GasMarch {
   void eachSeen(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   Vec3 glowAt(const GasSpot& spot) const {
     if (!look_.glows()) return Vec3(0.0F);
-    const float temperature = nodes_.valueAt(state_.temperature.data(), spot);
+    const float temperature = nodes_.valueAt(heat_.data(), spot);
     return temperature > look_.glowsFrom ? look_.fire.at(temperature) : Vec3(0.0F);
   }
   // How far the light of a step of even gas gets on its way out of it, on average over the step, times its
@@ -129,6 +129,9 @@ class GasMarch {
   double stepVoxels_;
   GasNodes nodes_;
   std::vector<GasChannel> lit_;
+  // The temperature as fire is seen by: smooth, since a flame's edge is as sharp as a voxel, and its steep
+  // colours would show each one. Empty where nothing glows.
+  GasChannel heat_;
   FireLight fireLight_;
   // For each brick of 8³ voxels, whether there is gas in it or at its rim.
   GridLayout bricks_;

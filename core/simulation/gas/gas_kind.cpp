@@ -130,7 +130,7 @@ std::vector<ParamSpec> burningParams() {
               {"on", "On", "Fuel that its sources give burns where it is hot."}})
           .in("Fire")
           .tip("Whether the gas carries fuel that burns. Its sources say how much."),
-      own(number("ignition", "Ignition temperature", 150))
+      own(number("ignition", "Ignition", 150))
           .unit("K")
           .range(-10000, 10000)
           .usual(0, 1000)
@@ -198,7 +198,7 @@ std::vector<ParamSpec> fireLookParams() {
           .when("fire_color", {"ramp"})
           .tip("The temperature above the air's at the left end of the ramp. Gas that is colder gives off no "
                "light."),
-      own(number("fire_temperature", "Full fire temperature", 1500))
+      own(number("fire_temperature", "Fire temperature", 1500))
           .unit("K")
           .range(1, 100000)
           .usual(500, 4000)

@@ -150,7 +150,7 @@ std::string problemWithSource(const Scene& scene, const Item& source, double fra
   if (mayGive("fuel") && !burns(*gas))
     return "gives fuel to a gas that does not burn: turn on Burning of the gas, or set the fuel to 0";
   if (mayGive("fuel") && !mayIgnite(scene, *gas, frame))
-    return "gives fuel that never burns: raise the temperature above the ignition temperature of its gas";
+    return "gives fuel that never burns: raise its temperature above the Ignition of the gas";
   if (source.chooses("emits_by", "particles"))
     return source.reference("particles_of") == 0 ? "sits on no particles: choose an emitter" : "";
   if (source.chooses("emits_by", "strokes"))

@@ -4,6 +4,7 @@
 #include "grid/influence_grid.h"
 #include "inspector/gas_note.h"
 #include "simulation/gas/gas_kind.h"
+#include "simulation/gas/gas_source.h"
 #include "support/scenes.h"
 #include "viewport/viewport.h"
 
@@ -58,6 +59,20 @@ TEST_F(GasRowsTest, FlatGasesComeFromTheMenuBeside) {
   EXPECT_TRUE(source->chooses("shape", "picture"));
   EXPECT_TRUE(source->chooses("gives_color", "picture"));
   EXPECT_TRUE(scene().findByName("gas")->chooses("color_by", "source"));
+}
+
+TEST_F(GasRowsTest, FireComesFromTheMenuBesideAndBurns) {
+  test::chooseFromMenu(test::child<QToolButton>(window_, "add_other_gas"), "Fire");
+  const Scene::ItemPtr fire = scene().find(document().selected());
+  EXPECT_EQ(fire->name, "fire");
+  EXPECT_TRUE(burns(*fire));
+  const auto problem = [this] { return problemWithSource(scene(), *scene().findByName("source"), 1); };
+  EXPECT_EQ(problem(), "");
+  EXPECT_TRUE(row("burn_rate")->isVisibleTo(&window_));
+  document().setBase(fire->id, "burning", std::string("off"));
+  QApplication::processEvents();
+  EXPECT_FALSE(row("burn_rate")->isVisibleTo(&window_));
+  EXPECT_NE(problem().find("turn on Burning"), std::string::npos);
 }
 
 TEST_F(GasRowsTest, SourcesAreDrawnInTheViewport) {

@@ -2,6 +2,7 @@
 #include "gas/gas_views.h"
 
 #include "core/gas/gas_boxes.h"
+#include "gas/smoothed.h"
 
 namespace comet {
 namespace {
@@ -45,6 +46,22 @@ TEST(GasViews, ArrowsAreSpreadOverThePlane) {
     EXPECT_EQ(arrow.velocity, Vec3d(0, 3, 0));
   }
   EXPECT_EQ(arrows[1].place.x - arrows[0].place.x, 1.0);
+}
+
+TEST(Smoothed, KeepsStraightSlopesAndAThirdOfTheFinestWaves) {
+  const GridLayout layout{{9, 1, 7}};
+  GasChannel slope(layout.size()), wave(layout.size());
+  for (std::size_t i = 0; i < slope.size(); ++i) {
+    slope[i] = static_cast<float>(2 * (i % 9) + 3 * (i / 9));
+    wave[i] = i % 9 % 2 == 0 ? 1.0F : -1.0F;
+  }
+  const GasChannel smoothSlope = smoothed(layout, slope), smoothWave = smoothed(layout, wave);
+  for (std::size_t z = 1; z < 6; ++z)
+    for (std::size_t x = 1; x < 8; ++x) {
+      const std::size_t i = layout.index(x, 0, z);
+      EXPECT_NEAR(smoothSlope[i], slope[i], 1e-5);
+      EXPECT_NEAR(smoothWave[i], wave[i] / 3, 1e-6);
+    }
 }
 
 TEST(GasViews, BricksAreThoseThatHoldGas) {

@@ -448,7 +448,7 @@ TEST(GasScene, SaysWhyFuelDoesNotBurn) {
   };
   EXPECT_EQ(problem(fireScene()), "");
   EXPECT_NE(problem(with(fireScene(), {"fire.burning=off"})).find("turn on Burning"), std::string::npos);
-  EXPECT_NE(problem(with(fireScene(), {"source.temperature=100"})).find("ignition temperature"),
+  EXPECT_NE(problem(with(fireScene(), {"source.temperature=100"})).find("above the Ignition"),
             std::string::npos);
   EXPECT_EQ(problem(with(fireScene(), {"source.temperature=1", "source.amount=per_second"})), "")
       << "heat that adds up";
