@@ -221,7 +221,8 @@ float GasMarch::sentOn(std::size_t which, const Vec3d& place, const Vec3d& direc
 
 Vec3 GasMarch::scattered(const GasPoint& point, const GasPhases& phases) const {
   if (!(point.density > 0)) return Vec3(0.0F);
-  Vec3 sum = look_.ambient + fireLight_.at(point.at);
+  Vec3 sum = look_.ambient;
+  if (look_.glows()) sum += fireLight_.at(point.at);
   for (std::size_t i = 0; i < lights_.size(); ++i)
     sum += lights_[i].color * sentOn(i, point.spot, std::span(phases).subspan(i * octaves(), octaves()));
   return colorAt(point.spot, point.density) * sum;
@@ -235,9 +236,13 @@ GasRay GasMarch::along(const Vec3d& from, const Vec3d& direction, double farthes
            [&](const GasPoint& point, float extinction, double distance, float length) {
              const float through = std::exp(-extinction * length);
              const float stopped = ray.transmittance * (1 - through);
-             const Vec3 glow = ray.transmittance * litLength(extinction, length, through) * point.glow;
-             ray.light += stopped * scattered(point, phases) + glow;
-             const float weight = stopped + glowWeight(glow);
+             float weight = stopped;
+             ray.light += stopped * scattered(point, phases);
+             if (look_.glows()) {
+               const Vec3 glow = ray.transmittance * litLength(extinction, length, through) * point.glow;
+               ray.light += glow;
+               weight += glowWeight(glow);
+             }
              ray.depth += weight * static_cast<float>(distance);
              weights += weight;
              ray.transmittance *= through;

@@ -37,7 +37,7 @@ struct GasPoint {
   Four at;  // in voxels from the first one's middle
   GasSpot spot;
   float density;
-  Vec3 glow;  // the light that it gives off by itself on a unit of the way
+  Vec3 glow{0.0F};  // the light that it gives off by itself on a unit of the way
 };
 
 // What gas at a point sends along a ray: of others' light, over what it stops, and by itself, on a unit of
@@ -111,7 +111,6 @@ class GasMarch {
   template <typename Look>
   void eachSeen(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   Vec3 glowAt(const GasSpot& spot) const {
-    if (!look_.glows()) return Vec3(0.0F);
     const float temperature = nodes_.valueAt(heat_.data(), spot);
     return temperature > look_.glowsFrom ? look_.fire.at(temperature) : Vec3(0.0F);
   }
@@ -171,9 +170,10 @@ template <typename Look>
 void GasMarch::eachSeen(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const {
   eachStep(from, direction, farthest, [&](const Four& at, double distance, float length) {
     const GasSpot spot = nodes_.spotAt(at);
-    const GasPoint point{at, spot, nodes_.valueAt(state_.density.data(), spot), glowAt(spot)};
+    GasPoint point{at, spot, nodes_.valueAt(state_.density.data(), spot)};
     const float extinction = look_.extinction.at(point.density);
-    const bool isSeen = extinction > 0 || point.glow != Vec3(0.0F);
+    if (look_.glows()) point.glow = glowAt(spot);
+    const bool isSeen = extinction > 0 || (look_.glows() && point.glow != Vec3(0.0F));
     return !isSeen || look(point, extinction, distance, length);
   });
 }
@@ -198,9 +198,9 @@ void GasMarch::between(const Vec3d& from, const Vec3d& direction, std::span<cons
                const double until = slab + 1 < count ? std::min(end, cuts[slab + 1]) : end;
                const auto part = static_cast<float>(until - begin);
                const float through = std::exp(-extinction * part);
-               slabs[slab].light +=
-                   slabs[slab].transmittance *
-                   ((1 - through) * light.scattered + litLength(extinction, part, through) * light.glow);
+               Vec3 added = (1 - through) * light.scattered;
+               if (look_.glows()) added += litLength(extinction, part, through) * light.glow;
+               slabs[slab].light += slabs[slab].transmittance * added;
                slabs[slab].transmittance *= through;
                transmittance *= through;
                begin = until;
