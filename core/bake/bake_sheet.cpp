@@ -99,6 +99,11 @@ PictureView cellView(const Picture& sheet, const FlipbookLayout& layout, std::si
           sheet.width()};
 }
 
+void addLight(const PictureView& light, Picture& picture) {
+  for (int y = 0; y < picture.height(); ++y)
+    for (int x = 0; x < picture.width(); ++x) picture.at(x, y) += Vec4(Vec3(light.row(y)[x]), 0);
+}
+
 // About what a bake takes beside its particles: its sheets, and a cell that is being drawn.
 std::size_t memoryOf(const FlipbookLayout& layout, const Finish& finish) {
   const std::size_t sheets =
@@ -154,8 +159,7 @@ class Baking {
     const CellPlan& cell = layout.cells[index];
     CellFacts facts;
     // All that is drawn of the same frame together, so that it is prepared once.
-    Picture picture = renderer_.color(cell.frame, progress_);
-    putLight(cell, index);
+    std::vector<Light> lights = lightsAt(cell.frame);
     facts.motion = paintMotion(cell, index);
     if (layout.has(DataLayer::Depth)) putValues(DepthPaint(), cell.frame, index, DataLayer::Depth);
     if (layout.has(DataLayer::Age)) putValues(AgePaint(), cell.frame, index, DataLayer::Age);
@@ -167,25 +171,31 @@ class Baking {
     const Picture normals = isLit || layout.has(DataLayer::Normal) ? paintNormals(cell.frame) : Picture();
     if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
     if (cell.fadedFraction > 0) {
-      mixIn(renderer_.color(cell.fadesTo, progress_), cell.fadedFraction, picture);
+      const std::vector<Light> others = lightsAt(cell.fadesTo);
+      for (std::size_t i = 0; i < lights.size(); ++i)
+        mixIn(others[i].picture, cell.fadedFraction, lights[i].picture);
     }
-    facts.notNumbers = clearNotNumbers(picture);
-    facts.energy = energyOf(picture);
-    put(picture, index, book_.color);
+    for (Light& light : lights) {
+      facts.notNumbers += clearNotNumbers(light.picture);
+      put(light.picture, index, *light.sheet);
+    }
+    if (layout.fireApart) addLight(viewOf(lights.back().picture), lights.front().picture);
+    facts.energy = energyOf(lights.front().picture);
     if (isLit) relight(normals, cell.frame, index);
     book_.cells.push_back(facts);
   }
 
-  // The sheets of light that is added to the colour.
-  void putLight(const CellPlan& cell, std::size_t index) {
-    const auto putFaded = [&](Picture (BakeRenderer::*draw)(int, const Progress&), Picture& sheet) {
-      Picture light = (renderer_.*draw)(cell.frame, progress_);
-      if (cell.fadedFraction > 0)
-        mixIn((renderer_.*draw)(cell.fadesTo, progress_), cell.fadedFraction, light);
-      put(light, index, sheet);
-    };
-    if (book_.layout.glowApart) putFaded(&BakeRenderer::glow, book_.glow);
-    if (book_.layout.fireApart) putFaded(&BakeRenderer::fire, book_.fire);
+  // A frame's light, and the sheet that it belongs to: the colours first, fire last.
+  struct Light {
+    Picture picture;
+    Picture* sheet;
+  };
+  std::vector<Light> lightsAt(int frame) {
+    std::vector<Light> lights;
+    lights.push_back({renderer_.color(frame, progress_), &book_.color});
+    if (book_.layout.glowApart) lights.push_back({renderer_.glow(frame, progress_), &book_.glow});
+    if (book_.layout.fireApart) lights.push_back({renderer_.fire(frame, progress_), &book_.fire});
+    return lights;
   }
 
   // Returns how far what is seen moves, in pixels.
@@ -323,11 +333,11 @@ class Baking {
     const DataSheet* motion = book_.find(DataLayer::Motion);
     parallelFor(count, [&](std::size_t i) {
       if (progress_.cancelled()) return;
-      const PictureView next = cellView(book_.color, layout, (i + 1) % count);
-      book_.cells[i].change = changeBetween(cellView(book_.color, layout, i), next);
+      const Picture now = seenCell(book_, i), next = seenCell(book_, (i + 1) % count);
+      book_.cells[i].change = changeBetween(now, next);
       if (!motion) return;
-      const Picture moved = warped(cellOf(book_.color, layout, i), cellOf(motion->values, layout, i), 1);
-      book_.cells[i].changeAlongMotion = changeBetween(viewOf(moved), next);
+      const Picture moved = warped(now, cellOf(motion->values, layout, i), 1);
+      book_.cells[i].changeAlongMotion = changeBetween(moved, next);
     });
     progress_.stopIfCancelled();
   }
@@ -414,6 +424,13 @@ Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t c
   Picture picture = Picture::unset(layout.cellWidth, layout.cellHeight);
   for (int y = 0; y < layout.cellHeight; ++y)
     std::copy_n(sheet.row(layout.cellY(cell) + y) + layout.cellX(cell), layout.cellWidth, picture.row(y));
+  return picture;
+}
+
+Picture seenCell(const Flipbook& book, std::size_t cell) {
+  Picture picture = cellOf(book.color, book.layout, cell);
+  if (book.fire.empty()) return picture;
+  addLight(cellView(book.fire, book.layout, cell), picture);
   return picture;
 }
 

@@ -64,6 +64,9 @@ Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progres
 // One cell of a sheet, or what is there of another one that is laid out alike.
 Picture cellOf(const Picture& sheet, const FlipbookLayout& layout, std::size_t cell);
 
+// One cell as it is seen: with the fire that is on a sheet of its own.
+Picture seenCell(const Flipbook& book, std::size_t cell);
+
 // What a bake draws of a frame. What is drawn of the same frame one after the other is prepared once.
 class BakeRenderer {
  public:

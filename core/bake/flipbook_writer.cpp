@@ -68,7 +68,7 @@ void addVideo(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks
                      const FlipbookLayout& shown = book.layout;
                      const auto frame = [&book](int cell) {
                        const auto index = static_cast<std::size_t>(cell);
-                       return withAlphaKind(cellOf(book.color, book.layout, index), AlphaKind::Straight);
+                       return withAlphaKind(seenCell(book, index), AlphaKind::Straight);
                      };
                      writeVideo(to, {shown.cellWidth, shown.cellHeight, shown.framesPerSecond, frames, frame},
                                 *shown.video, progress);

@@ -6,8 +6,10 @@ namespace comet {
 
 Checked::Checked(const Flipbook& flipbook, const Scene& bakedScene)
     : book(flipbook), scene(bakedScene), bake(*bakedScene.find(flipbook.layout.bake)) {
-  for (std::size_t i = 0; i < book.layout.cells.size(); ++i)
+  for (std::size_t i = 0; i < book.layout.cells.size(); ++i) {
     cells.push_back(cellOf(book.color, book.layout, i));
+    seen.push_back(seenCell(book, i));
+  }
 }
 
 const std::vector<BakeCheck>& bakeChecks() {

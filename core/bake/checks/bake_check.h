@@ -37,7 +37,8 @@ struct Checked {
   const Flipbook& book;
   const Scene& scene;
   const Item& bake;
-  std::vector<Picture> cells;
+  std::vector<Picture> cells;  // as on the sheet of colours
+  std::vector<Picture> seen;   // with the fire that is apart
 
   const FlipbookLayout& layout() const { return book.layout; }
 };

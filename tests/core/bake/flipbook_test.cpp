@@ -236,6 +236,13 @@ TEST(Flipbook, FireApartAddsUpToTheWhole) {
   }
   EXPECT_GT(fire, 0.2);
   EXPECT_GT(smoke, 0.05);
+  // What is measured and played is what is seen of both.
+  for (std::size_t cell = 0; cell < parts.cells.size(); ++cell) {
+    EXPECT_NEAR(parts.cells[cell].energy, whole.cells[cell].energy, 1e-4 * whole.cells[cell].energy);
+    EXPECT_NEAR(parts.cells[cell].change, whole.cells[cell].change, 1e-4);
+    EXPECT_NEAR(seenCell(parts, cell).at(24, 16).x, cellOf(whole.color, whole.layout, cell).at(24, 16).x,
+                1e-4);
+  }
 }
 
 TEST(Flipbook, ImpossibleLayoutsAreRefusedWithARemedy) {
