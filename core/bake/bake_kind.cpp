@@ -213,8 +213,7 @@ std::vector<ParamSpec> fileParams() {
       flag("separate_fire", "Separate fire", false)
           .in("Files")
           .tip("Writes the light of fire into a sheet of its own, to be added in the game, and its smoke "
-               "alone "
-               "into the colour: each can be blended and brightened by itself."),
+               "alone into the colour: each can be blended and brightened by itself."),
       flag("depth_sheet", "Depth", false)
           .in("Files")
           .tip("Writes a sheet with the depth of each pixel, from 0 for the nearest to 1."),

@@ -8,9 +8,9 @@ namespace comet {
 
 struct Combustion {
   double ignition = 150;  // the temperature above the air's from which fuel burns, kelvin
-  double rate = 4;        // how fast burning fuel is used up, per second
-  double heat = 1500;     // kelvin for each unit of fuel
-  double smoke = 0.3;     // density for each unit of fuel
+  double rate = 5;        // how fast burning fuel is used up, per second
+  double heat = 1800;     // kelvin for each unit of fuel
+  double smoke = 0.4;     // density for each unit of fuel
   double expansion = 0;   // volumes of gas for each unit of fuel
   double glowing = 1500;  // a temperature above the air's, kelvin, 1 and more, ...
   double radiation = 0;   // ... and how fast gas that is so hot cools by what it radiates, per second

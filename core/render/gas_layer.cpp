@@ -31,7 +31,8 @@ void setFire(const Item& gas, double frame, double depths, GasLook& look) {
   look.fireOnGas = static_cast<float>(gas.number("fire_light", frame) / (100 * depths));
   if (gas.chooses("fire_color", "ramp")) {
     const Gradient& ramp = std::get<Gradient>(gas.value("fire_ramp").base);
-    const double from = std::min(gas.number("fire_from", frame), full);
+    // A ramp that begins beyond its end is a step there.
+    const double from = std::min(gas.number("fire_from", frame), 0.98 * full);
     look.glowsFrom = static_cast<float>(from);
     look.fire = LookTable<Vec3>(static_cast<float>(full), [&](float temperature) {
       const double above = static_cast<double>(temperature) - from;

@@ -167,8 +167,7 @@ std::vector<ParamSpec> burningParams() {
           .range(0, 1000)
           .usual(0, 20)
           .tip("The rate at which flames cool by what they radiate: with the fourth power of their "
-               "temperature, "
-               "so that only what is hot cools fast. More makes flames shorter."),
+               "temperature, so that only what is hot cools fast. More makes flames shorter."),
   };
 }
 
@@ -204,8 +203,7 @@ std::vector<ParamSpec> fireLookParams() {
           .usual(500, 4000)
           .keyed()
           .tip("The temperature above the air's at which the fire is as bright as said below, and at the "
-               "right "
-               "end of the ramp."),
+               "right end of the ramp."),
       own(number("fire_brightness", "Brightness", 8))
           .unit("/unit")
           .range(0, 10000)
