@@ -84,7 +84,7 @@ TEST(SceneRun, AFrameHasItsOwnNumberWhereverTheRangeBegins) {
 TEST(SceneRun, TheSimulationsVersionGoesUpWithWhatItGives) {
   const std::string hash = SceneRun(busyScene(), roomyCache()).frame(20)->particles->digest().hex();
   EXPECT_EQ(hash + " of version " + std::to_string(kSimulationVersion),
-            "75314d376c357199b6dbe90debf326de of version 1")
+            "75314d376c357199b6dbe90debf326de of version 2")
       << "the same scene gives other particles: raise kSimulationVersion, and write down the new hash";
 }
 
