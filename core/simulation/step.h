@@ -6,8 +6,8 @@
 
 namespace comet {
 
-// To be raised with every change after which the same plan gives other particles: frames that are kept on a
-// disk end with the code that made them.
+// To be raised with every change after which the same plan gives other frames, or after which frames are kept
+// in another form: those on a disk end with the code that made them.
 constexpr int kSimulationVersion = 2;
 
 // The frame that follows `previous` according to `plan`. For the scene's first frame pass an empty frame.
