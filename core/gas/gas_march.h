@@ -6,6 +6,7 @@
 // itself, and lights the gas around it (see FireLight).
 #pragma once
 
+#include "base/color.h"
 #include "gas/brick_walk.h"
 #include "gas/fire_light.h"
 #include "gas/gas_grid.h"
@@ -49,7 +50,7 @@ struct GasSent {
 
 // How much light that gas gives off counts where pixels are weighed by how much of the gas is seen: by its
 // luminance.
-inline float glowWeight(const Vec3& glow) { return glm::dot(glow, Vec3(0.2126F, 0.7152F, 0.0722F)); }
+inline float glowWeight(const Vec3& glow) { return static_cast<float>(luminance(Vec3d(glow))); }
 
 // For each light, what each of its octaves of scattering sends in a direction where all of the light comes
 // through: one light after the other.

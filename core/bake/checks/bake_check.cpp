@@ -8,7 +8,7 @@ Checked::Checked(const Flipbook& flipbook, const Scene& bakedScene)
     : book(flipbook), scene(bakedScene), bake(*bakedScene.find(flipbook.layout.bake)) {
   for (std::size_t i = 0; i < book.layout.cells.size(); ++i) {
     cells.push_back(cellOf(book.color, book.layout, i));
-    seen.push_back(seenCell(book, i));
+    if (book.layout.fireApart) withFire_.push_back(seenCell(book, i));
   }
 }
 

@@ -38,9 +38,14 @@ struct Checked {
   const Scene& scene;
   const Item& bake;
   std::vector<Picture> cells;  // as on the sheet of colours
-  std::vector<Picture> seen;   // with the fire that is apart
+
+  // With the fire that is apart.
+  const std::vector<Picture>& seen() const { return withFire_.empty() ? cells : withFire_; }
 
   const FlipbookLayout& layout() const { return book.layout; }
+
+ private:
+  std::vector<Picture> withFire_;  // empty where no fire is apart
 };
 
 struct BakeCheck {

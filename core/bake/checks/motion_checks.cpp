@@ -79,7 +79,7 @@ std::optional<Finding> rotation(const Checked& checked) {
   double weight = 0;
   Vec2d sum(0.0);
   double xx = 0, xy = 0, yy = 0;
-  for (const Picture& cell : checked.seen)
+  for (const Picture& cell : checked.seen())
     for (int y = 0; y < cell.height(); ++y)
       for (int x = 0; x < cell.width(); ++x) {
         const double seen = seenOf(cell.at(x, y));

@@ -56,8 +56,8 @@ std::string named(const std::vector<int>& cells) {
 
 std::optional<Finding> clipped(const Checked& checked) {
   Finding finding;
-  for (std::size_t i = 0; i < checked.seen.size(); ++i) {
-    const Picture& cell = checked.seen[i];
+  for (std::size_t i = 0; i < checked.seen().size(); ++i) {
+    const Picture& cell = checked.seen()[i];
     const int right = cell.width() - 1, bottom = cell.height() - 1;
     int lit = 0;
     const auto look = [&](int x, int y) { lit += seenOf(cell.at(x, y)) > kSeen ? 1 : 0; };

@@ -42,11 +42,12 @@ Item burningGas(const Scene& scene) {
   Item gas = newItem(gasKind(), scene.freeName("fire"));
   setBase(gas, "position", Vec3d(0, 2.4, 0));
   setBase(gas, "size", Vec3d(3.2, 4.8, 3.2));
+  setBase(gas, "preview_resolution", std::string("half"));
   setBase(gas, "buoyancy", 2.0);
   setBase(gas, "vorticity", 0.6);
   setBase(gas, "turbulence", 4.0);
   setBase(gas, "turbulence_scale", 0.6);
-  setBase(gas, "dissipation", 1.2);
+  setBase(gas, "dissipation", 2.5);
   setBase(gas, "cooling", 1.0);
   setBase(gas, "burning", std::string("on"));
   setBase(gas, "opacity", 3.0);
