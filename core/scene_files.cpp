@@ -26,19 +26,23 @@ ContentPtr readSample(FileKind kind, const std::string& name) {
     if (kind == FileKind::Mesh) return std::make_shared<const MeshContent>(meshFromBytes(file.bytes, name));
     if (kind == FileKind::Volume)
       return std::make_shared<const VolumeContent>(vectorVolumesFromBytes(file.bytes, name));
-    return std::make_shared<const PictureContent>(pictureFromBytes(file.bytes, name));
+    return std::make_shared<const PictureContent>(pictureFromBytes(file.bytes, name),
+                                                  std::vector<fs::path>{name},
+                                                  [&file](const fs::path& path, StoredAlpha alpha) {
+                                                    return pictureFromBytes(file.bytes, path.string(), alpha);
+                                                  });
   }
   refuseInput(name, "is not a sample of this program");
 }
 
 ContentPtr readPictures(const fs::path& path, const FileReaderPtr& reader, const Progress& progress) {
-  if (path.filename().string().find('#') == std::string::npos)
-    return std::make_shared<const PictureContent>(reader->picture(path, progress));
-  std::vector<fs::path> files = filesOfSequence(path);
+  const bool isSequence = path.filename().string().find('#') != std::string::npos;
+  std::vector<fs::path> files = isSequence ? filesOfSequence(path) : std::vector<fs::path>{path};
   if (files.empty()) refuseInput(path.string(), "names no files", "Each run of # stands for a number");
   Picture first = reader->picture(files.front(), progress);
   return std::make_shared<const PictureContent>(
-      std::move(first), std::move(files), [reader](const fs::path& file) { return reader->picture(file); });
+      std::move(first), std::move(files),
+      [reader](const fs::path& file, StoredAlpha alpha) { return reader->picture(file, {}, alpha); });
 }
 
 ContentPtr readContent(FileKind kind, const std::string& path, const fs::path& folder,

@@ -219,7 +219,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
     layout.trimBelow = bake.number("trim_threshold", 0) / 100;
   layout.columns = whole("columns");
   layout.rows = whole("rows");
-  layout.order = bake.choiceAs<CellOrder>("order", kOrderNames);
+  layout.order = bake.choiceAs<CellOrder>("order", kCellOrderNames);
   layout.cellWidth = whole("cell_width");
   layout.cellHeight = whole("cell_height");
   layout.padding = whole("padding");

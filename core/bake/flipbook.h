@@ -2,6 +2,7 @@
 #pragma once
 
 #include "bake/packing.h"
+#include "base/cell_order.h"
 #include "io/picture_file.h"
 #include "io/video_file.h"
 #include "render/camera.h"
@@ -22,16 +23,12 @@ enum class AlphaKind { Premultiplied, Straight, OnBlack, Opacity };
 enum class FramesBy { Step, Time, Motion };
 enum class LoopKind { None, Exact, CrossFade, PingPong };
 enum class MotionBits { None, Eight, Sixteen };
-// How cells follow each other on the sheet.
-enum class CellOrder { RowsFromTop, RowsFromBottom, ColumnsFromTop };
 // Sheets that say something of each pixel, beside its colour.
 enum class DataLayer { Motion, Depth, Age, Density, Temperature, Normal, LightA, LightB };
 
 // As in scene files and descriptions, in the order of the enumerations.
 constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
 constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
-constexpr std::array<std::string_view, 3> kOrderNames{"rows_from_top_left", "rows_from_bottom_left",
-                                                      "columns_from_top_left"};
 constexpr std::array<std::string_view, 8> kLayerNames{"motion",      "depth",  "age",     "density",
                                                       "temperature", "normal", "light_a", "light_b"};
 
@@ -79,14 +76,9 @@ struct FlipbookLayout {
   int sheets() const { return (rows + rowsPerSheet() - 1) / rowsPerSheet(); }
   int rowHeight() const { return cellHeight + 2 * padding; }
   int sheetHeight() const { return rowsPerSheet() * rowHeight(); }
-  int columnOf(std::size_t cell) const {
-    return static_cast<int>(cell) / (order == CellOrder::ColumnsFromTop ? rows : 1) % columns;
-  }
-  int rowOf(std::size_t cell) const {
-    if (order == CellOrder::ColumnsFromTop) return static_cast<int>(cell) % rows;
-    const int row = static_cast<int>(cell) / columns;
-    return order == CellOrder::RowsFromBottom ? rows - 1 - row : row;
-  }
+  int columnOf(std::size_t cell) const { return place(cell).column; }
+  int rowOf(std::size_t cell) const { return place(cell).row; }
+  CellPlace place(std::size_t cell) const { return cellPlace(static_cast<int>(cell), columns, rows, order); }
   // Top left pixel of a cell's picture, inside its padding.
   int cellX(std::size_t cell) const { return columnOf(cell) * (cellWidth + 2 * padding) + padding; }
   int cellY(std::size_t cell) const { return rowOf(cell) * rowHeight() + padding; }

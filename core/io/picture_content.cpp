@@ -49,30 +49,24 @@ std::vector<fs::path> filesOfSequence(const fs::path& pattern) {
   return files;
 }
 
-PictureContent::PictureContent(Picture picture)
-    : first_(std::make_shared<const Picture>(std::move(picture))),
-      width_(first_->width()),
-      height_(first_->height()) {
-  Hasher hasher;
-  hasher << width_ << height_;
-  hasher.bytes(first_->pixels().data(), first_->pixels().size() * sizeof(Vec4));
-  digest_ = hasher.digest();
-}
+PictureContent::PictureContent(Picture picture) : PictureContent(std::move(picture), {}, {}) {}
 
 PictureContent::PictureContent(Picture first, std::vector<fs::path> files, Read read)
     : first_(std::make_shared<const Picture>(std::move(first))),
       files_(std::move(files)),
-      read_(std::move(read)) {
-  width_ = first_->width();
-  height_ = first_->height();
-  // The pixels of a sequence may be more than memory holds: its files stand for them.
+      read_(std::move(read)),
+      width_(first_->width()),
+      height_(first_->height()) {
   Hasher hasher;
   hasher << width_ << height_;
-  for (const fs::path& file : files_) {
-    std::error_code problem;
-    hasher << file.string() << static_cast<std::uint64_t>(fs::file_size(file, problem))
-           << static_cast<std::int64_t>(fs::last_write_time(file, problem).time_since_epoch().count());
-  }
+  if (count() == 1) hasher.bytes(first_->pixels().data(), first_->pixels().size() * sizeof(Vec4));
+  // The pixels of a sequence may be more than memory holds: its files stand for them.
+  if (count() > 1)
+    for (const fs::path& file : files_) {
+      std::error_code problem;
+      hasher << file.string() << static_cast<std::uint64_t>(fs::file_size(file, problem))
+             << static_cast<std::int64_t>(fs::last_write_time(file, problem).time_since_epoch().count());
+    }
   digest_ = hasher.digest();
 }
 
@@ -80,26 +74,27 @@ int PictureContent::count() const { return files_.empty() ? 1 : static_cast<int>
 
 int PictureContent::indexAt(int frame) const { return ((frame - 1) % count() + count()) % count(); }
 
-std::shared_ptr<const Picture> PictureContent::at(int frame) const {
+std::shared_ptr<const Picture> PictureContent::at(int frame, StoredAlpha alpha) const {
   const int index = indexAt(frame);
-  if (index == 0) return first_;
+  if (files_.empty() || (index == 0 && alpha == StoredAlpha::Straight)) return first_;
+  const std::pair key(index, alpha);
   const std::lock_guard lock(readMutex_);
-  if (const auto found = known_.find(index); found != known_.end()) return found->second;
+  if (const auto found = known_.find(key); found != known_.end()) return found->second;
   const fs::path& file = files_[static_cast<std::size_t>(index)];
   if (known_.size() >= kMaxKept) known_.erase(known_.begin());
   try {
-    Picture picture = read_(file);
+    Picture picture = read_(file, alpha);
     if (picture.width() != width_ || picture.height() != height_)
       refuseInput(file.string(),
                   fmt::format("is {} × {} pixels, but the first picture of the sequence {} × {}",
                               picture.width(), picture.height(), width_, height_),
                   "Export the whole sequence in one size");
-    return known_[index] = std::make_shared<const Picture>(std::move(picture));
+    return known_[key] = std::make_shared<const Picture>(std::move(picture));
   } catch (const Error& error) {
     // Who draws it goes on; those who are answerable for the result ask for the problem.
     const std::lock_guard problemLock(problemMutex_);
     if (problem_.empty()) problem_ = error.what();
-    return known_[index] = first_;
+    return known_[key] = first_;
   }
 }
 
@@ -110,7 +105,7 @@ std::string PictureContent::problem() const {
 
 std::string PictureContent::summary() const {
   std::string text = fmt::format("{} × {} pixels", width_, height_);
-  if (!files_.empty()) text = fmt::format("{} pictures of {}", files_.size(), text);
+  if (count() > 1) text = fmt::format("{} pictures of {}", files_.size(), text);
   return text;
 }
 

@@ -155,13 +155,14 @@ std::vector<float> decoded(bool isColor) {
 }
 
 template <typename Whole>
-void decodeRow(const PictureLayout& layout, const std::byte* bytes, Vec4* out) {
+void decodeRow(const PictureLayout& layout, StoredAlpha stored, const std::byte* bytes, Vec4* out) {
   static const std::vector<float> colors = decoded<Whole>(true), alphas = decoded<Whole>(false);
   const auto [r, g, b, a] = layout.places;
   const auto* in = reinterpret_cast<const Whole*>(bytes);
   for (int x = 0; x < layout.width; ++x, in += layout.channels) {
     const float alpha = a < 0 ? 1.0F : alphas[in[a]];
-    out[x] = Vec4(Vec3(colors[in[r]], colors[in[g]], colors[in[b]]) * alpha, alpha);
+    const float part = stored == StoredAlpha::Straight ? alpha : 1;
+    out[x] = Vec4(Vec3(colors[in[r]], colors[in[g]], colors[in[b]]) * part, alpha);
   }
 }
 
@@ -351,7 +352,7 @@ void PictureDecoder::rows(int first, int count, std::byte* samples) {
     refuseInput("", "is damaged or cut short (" + file_->input->geterror() + ")", "Export the picture again");
 }
 
-Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows) {
+Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows, StoredAlpha alpha) {
   Picture picture = Picture::unset(layout.width, layout.height);
   for (int first = 0; first < layout.height; first += layout.rowsAtOnce) {
     const int count = std::min(layout.rowsAtOnce, layout.height - first);
@@ -361,9 +362,9 @@ Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows) {
       Vec4* out = picture.row(first + static_cast<int>(y));
       switch (layout.sample) {
         case PictureLayout::Sample::Byte:
-          return decodeRow<std::uint8_t>(layout, in, out);
+          return decodeRow<std::uint8_t>(layout, alpha, in, out);
         case PictureLayout::Sample::Short:
-          return decodeRow<std::uint16_t>(layout, in, out);
+          return decodeRow<std::uint16_t>(layout, alpha, in, out);
         case PictureLayout::Sample::Half:
           return copyRow<half>(layout, in, out);
         case PictureLayout::Sample::Float:
@@ -374,15 +375,16 @@ Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows) {
   return picture;
 }
 
-Picture pictureFromBytes(std::string_view bytes, const std::string& name) {
+Picture pictureFromBytes(std::string_view bytes, const std::string& name, StoredAlpha alpha) {
   try {
     PictureDecoder decoder(bytes, name);
     std::vector<std::byte> samples;
-    return pictureFrom(decoder.layout(), [&](int first, int count) {
+    const auto rows = [&](int first, int count) {
       samples.resize(decoder.layout().bytesOf(count));
       decoder.rows(first, count, samples.data());
       return samples.data();
-    });
+    };
+    return pictureFrom(decoder.layout(), rows, alpha);
   } catch (const Error& error) {
     throw error.within(name);
   }

@@ -106,13 +106,19 @@ class PictureDecoder {
   std::unique_ptr<File> file_;
 };
 
+// What the colours of whole numbers are: apart from alpha, as most files have them, or multiplied by it, so
+// that they can shine without it.
+enum class StoredAlpha : std::uint8_t { Straight, Premultiplied };
+
 // Linear light with premultiplied alpha, from the samples that `rows` gives, from top to bottom. Those of
-// whole numbers are taken as sRGB with alpha apart from colour, those of floats as linear and premultiplied.
+// whole numbers are taken as sRGB, those of floats as linear and premultiplied.
 using SampleRows = std::function<const std::byte*(int first, int count)>;
-Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows);
+Picture pictureFrom(const PictureLayout& layout, const SampleRows& rows,
+                    StoredAlpha alpha = StoredAlpha::Straight);
 
 // The whole picture of a file's bytes. For files that come from elsewhere there is FileReader. Throws as
 // PictureDecoder does, with the name as the place.
-Picture pictureFromBytes(std::string_view bytes, const std::string& name);
+Picture pictureFromBytes(std::string_view bytes, const std::string& name,
+                         StoredAlpha alpha = StoredAlpha::Straight);
 
 }  // namespace comet

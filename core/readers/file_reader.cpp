@@ -117,16 +117,17 @@ void awaitResult(Channel& reader, const fs::path& path) {
     }
 }
 
-Picture receivePicture(Channel& reader, const fs::path& path) {
+Picture receivePicture(Channel& reader, const fs::path& path, StoredAlpha alpha) {
   const auto layout = reader.receive<PictureLayout>();
   if (!layout.isPossible()) throw WrongAnswer();
   std::vector<std::byte> samples;
-  return pictureFrom(layout, [&](int, int count) {
+  const auto rows = [&](int, int count) {
     awaitResult(reader, path);
     samples.resize(layout.bytesOf(count));
     reader.receive(samples.data(), samples.size());
     return samples.data();
-  });
+  };
+  return pictureFrom(layout, rows, alpha);
 }
 
 }  // namespace
@@ -190,9 +191,9 @@ struct FileReader::Pool {
 FileReader::FileReader() : pool_(std::make_unique<Pool>()) {}
 FileReader::~FileReader() = default;
 
-Picture FileReader::picture(const fs::path& path, const Progress& progress) const {
+Picture FileReader::picture(const fs::path& path, const Progress& progress, StoredAlpha alpha) const {
   return pool_->read(ReaderTask::Picture, path, progress,
-                     [&path](Channel& reader) { return receivePicture(reader, path); });
+                     [&](Channel& reader) { return receivePicture(reader, path, alpha); });
 }
 
 Mesh FileReader::mesh(const fs::path& path, const Progress& progress) const {

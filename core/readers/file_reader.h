@@ -4,6 +4,7 @@
 #include "base/picture.h"
 #include "base/progress.h"
 #include "geometry/mesh.h"
+#include "io/picture_file.h"
 #include "io/volume_file.h"
 
 #include <filesystem>
@@ -26,7 +27,8 @@ class FileReader {
 
   // As described with pictureFromBytes, meshFromBytes and vectorVolumesFromBytes. A glTF may name further
   // files in its folder or below it.
-  Picture picture(const std::filesystem::path& path, const Progress& progress = {}) const;
+  Picture picture(const std::filesystem::path& path, const Progress& progress = {},
+                  StoredAlpha alpha = StoredAlpha::Straight) const;
   Mesh mesh(const std::filesystem::path& path, const Progress& progress = {}) const;
   std::vector<VectorVolume> volumes(const std::filesystem::path& path, const Progress& progress = {}) const;
 

@@ -184,15 +184,19 @@ StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop
   return set;
 }
 
-StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, int columns, int rows, int count) {
-  const int width = std::max(1, picture->width() / columns), height = std::max(1, picture->height() / rows);
-  const int cells = columns * rows, used = count > 0 ? std::min(count, cells) : cells;
+StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, const SheetCells& cells) {
+  const int width = std::max(1, picture->width() / cells.columns),
+            height = std::max(1, picture->height() / cells.rows);
+  const int all = cells.columns * cells.rows, used = cells.used > 0 ? std::min(cells.used, all) : all;
+  // Something is left of each.
+  const int padding = std::clamp(cells.padding, 0, (std::min(width, height) - 1) / 2);
   StampSet set;
   for (int cell = 0; cell < used; ++cell) {
-    const int left = cell % columns * width, top = cell / columns * height;
+    const CellPlace place = cellPlace(cell, cells.columns, cells.rows, cells.order);
+    const int left = place.column * width, top = place.row * height;
     // A picture with fewer pixels than columns or rows ends before its last cells.
     if (left + width > picture->width() || top + height > picture->height()) continue;
-    set.emplace_back(picture, left, top, width, height);
+    set.emplace_back(picture, left + padding, top + padding, width - 2 * padding, height - 2 * padding);
   }
   return set;
 }

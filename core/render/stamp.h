@@ -3,6 +3,7 @@
 // Immutable once made; read from any thread.
 #pragma once
 
+#include "base/cell_order.h"
 #include "base/outline.h"
 #include "base/picture.h"
 
@@ -84,7 +85,13 @@ struct Crop {
 // A picture cropped to whole pixels (at least one), with what lies outside the outline taken away.
 StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop& crop,
                        const OutlinePoints& mask);
-// The first `count` cells, row by row; all for 0.
-StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, int columns, int rows, int count);
+// The cells of a sheet.
+struct SheetCells {
+  int columns = 1, rows = 1;
+  int used = 0;     // the first so many; all for 0
+  int padding = 0;  // pixels on each side of a cell that are not shown
+  CellOrder order = CellOrder::RowsFromTop;
+};
+StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, const SheetCells& cells);
 
 }  // namespace comet

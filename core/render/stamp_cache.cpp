@@ -1,6 +1,7 @@
 #include "render/stamp_cache.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace comet {
@@ -51,14 +52,20 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
   const auto content = emitter.content<PictureContent>("picture");
   if (!content) return nullptr;
   const int whole = static_cast<int>(std::lround(frame));
+  const auto alpha = emitter.choiceAs<StoredAlpha>(
+      "picture_alpha", std::array<std::string_view, 2>{"straight", "premultiplied"});
   Hasher key;
-  key << "stamps" << content->indexAt(whole);
+  key << "stamps" << content->indexAt(whole) << static_cast<int>(alpha);
   if (emitter.chooses("sprite", "flipbook")) {
-    const int columns = emitter.integer("flipbook_columns", frame),
-              rows = emitter.integer("flipbook_rows", frame);
-    const int count = emitter.integer("flipbook_cells", frame);
-    key << "cells" << columns << rows << count;
-    return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole), columns, rows, count); });
+    SheetCells cells;
+    cells.columns = emitter.integer("flipbook_columns", frame);
+    cells.rows = emitter.integer("flipbook_rows", frame);
+    cells.used = emitter.integer("flipbook_cells", frame);
+    cells.padding = emitter.integer("flipbook_padding", frame);
+    cells.order = emitter.choiceAs<CellOrder>("flipbook_order", kCellOrderNames);
+    key << "cells" << cells.columns << cells.rows << cells.used << cells.padding
+        << static_cast<int>(cells.order);
+    return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole, alpha), cells); });
   }
   const auto fraction = [&](const char* param) { return emitter.number(param, frame) / 100.0; };
   const Crop crop{fraction("crop_left"), fraction("crop_right"), fraction("crop_top"),
@@ -66,7 +73,7 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
   const auto& mask = std::get<OutlinePoints>(emitter.value("mask").base);
   key << "cut" << crop.left << crop.right << crop.top << crop.bottom;
   for (const OutlinePoint& point : mask) key << point.at.x << point.at.y << point.smooth;
-  return keptWith(*content, key, [&] { return pictureStamps(content->at(whole), crop, mask); });
+  return keptWith(*content, key, [&] { return pictureStamps(content->at(whole, alpha), crop, mask); });
 }
 
 }  // namespace comet

@@ -28,6 +28,16 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"picture", "flipbook"})
           .tip("A PNG, TGA, TIFF or OpenEXR file. Its colour is multiplied with the particle's."),
+      choice(
+          "picture_alpha", "Alpha",
+          {{"straight", "Straight", "Colours are apart from alpha, as most files have them."},
+           {"premultiplied", "Premultiplied",
+            "Colours are multiplied by alpha already, so that light may cover nothing: as most flipbooks are "
+            "exported."}})
+          .in("Sprite")
+          .affects(Affects::Look)
+          .when("sprite", {"picture", "flipbook"})
+          .tip("What the colours of PNG, TGA and TIFF files are; those of OpenEXR are always premultiplied."),
       file("sprite_mesh", "Mesh", FileKind::Mesh)
           .in("Sprite")
           .affects(Affects::Look)
@@ -106,6 +116,22 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
           .tip("How many cells are used; 0 uses all."),
+      integer("flipbook_padding", "Padding", 0)
+          .in("Sprite")
+          .unit("px")
+          .range(0, 256)
+          .usual(0, 8)
+          .affects(Affects::Look)
+          .when("sprite", {"flipbook"})
+          .tip("The pixels around each cell that are not shown: they only keep its neighbours away."),
+      choice("flipbook_order", "Cell order",
+             {{"rows_from_top_left", "Rows from the top", "From left to right, then the row below."},
+              {"rows_from_bottom_left", "Rows from the bottom", "From left to right, then the row above."},
+              {"columns_from_top_left", "Columns", "From top to bottom, then the column to the right."}})
+          .in("Sprite")
+          .affects(Affects::Look)
+          .when("sprite", {"flipbook"})
+          .tip("How the cells follow each other on the sheet."),
       choice(
           "flipbook_play_mode", "Play mode",
           {{"life", "Over life", "All cells are played from birth to death, as the life chart's lane says."},
@@ -166,7 +192,7 @@ std::vector<ParamSpec> spriteParams() {
               {"puff", "Puff", "A lump of smoke; each particle shows one of several variants."},
               {"picture", "Picture", "A picture from a file, or a part of it."},
               {"flipbook", "Flipbook", "The cells of a picture, one after the other."},
-              {"mesh", "Mesh", "A mesh from a file, lit by the scene's light."}})
+              {"mesh", "Mesh", "A mesh from a file, lit by the scene's lights."}})
           .in("Sprite")
           .affects(Affects::Look)
           .tip("What is drawn for each particle."),
@@ -360,6 +386,13 @@ std::vector<ParamSpec> colorParams() {
           .keyed()
           .affects(Affects::Look)
           .tip("Multiplies the colour; above 1, overlapping additive sprites turn white."),
+      flag("lit", "Lit", false)
+          .in("Colour")
+          .keyed()
+          .affects(Affects::Look)
+          .when("sprite", {"soft_disc", "dot", "ring", "streak", "star", "puff", "picture", "flipbook"})
+          .tip("Multiplies the colour by the light that reaches the particle: of the scene, of its light "
+               "items, and from all around. Otherwise sprites shine by themselves."),
       number("hue", "Hue", 0)
           .in("Colour")
           .unit("°")
