@@ -53,10 +53,12 @@ void validate(const SceneOptions& options, const Progress& progress);
 
 struct NewOptions {
   std::string path;
-  std::string demo;    // empty for the starting scene
+  std::string demo;   // empty for the starting scene
+  std::string sheet;  // the description of an exported flipbook, to begin with a scene that uses it
+  FileReaderPtr files;
   bool force = false;  // also over a file that is there
 };
-void newScene(const NewOptions& options);
+void newScene(const NewOptions& options, Progress& progress);
 
 enum class SchemaForm { Text, Json, Markdown, JsonSchema };
 void schema(SchemaForm form);

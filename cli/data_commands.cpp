@@ -7,6 +7,7 @@
 #include "console.h"
 #include "scene/scene_file.h"
 #include "scene_files.h"
+#include "sheet_scene.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -147,10 +148,13 @@ void validate(const SceneOptions& options, const Progress& progress) {
   if (!options.quiet) fmt::print("{}: valid, {} items\n", options.path, scene.items().size());
 }
 
-void newScene(const NewOptions& options) {
+void newScene(const NewOptions& options, Progress& progress) {
   if (!options.force && std::filesystem::exists(options.path))
     throw Error(ErrorKind::Write, options.path, "is there already", "Choose another name, or add --force");
-  writeScene(options.path, options.demo.empty() ? startingScene() : openDemo(options.demo));
+  const Scene scene = !options.sheet.empty()  ? sceneOfSheet(options.sheet, options.files, progress)
+                      : !options.demo.empty() ? openDemo(options.demo)
+                                              : startingScene();
+  writeScene(options.path, scene);
 }
 
 }  // namespace comet::cli

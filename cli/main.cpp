@@ -100,10 +100,15 @@ struct Commands {
                   [this](Progress& p) { validateOptions.inScene([&] { validate(validateOptions, p); }); });
     validateOptions.addTo(*command, files);
 
-    command =
-        add(app, "new", "write a starting scene or a demo", [this](Progress&) { newScene(newOptions); });
+    command = add(app, "new", "write a starting scene, a demo, or a scene that uses a flipbook",
+                  [this](Progress& p) { newScene(newOptions, p); });
     command->add_option("OUT", newOptions.path, "the file to write")->required();
-    command->add_option("--demo", newOptions.demo, "name of a demo");
+    CLI::Option* demo = command->add_option("--demo", newOptions.demo, "name of a demo");
+    command
+        ->add_option("--sheet", newOptions.sheet,
+                     "the JSON file of an exported flipbook, which the scene's emitters play")
+        ->excludes(demo);
+    newOptions.files = files;
     command->add_flag("--force", newOptions.force, "also over a file that is there");
 
     command = add(app, "schema", "every parameter of every kind", [this](Progress&) { schema(schemaForm); });

@@ -44,7 +44,8 @@ void BakeRun::perform(const Request& request, const Progress& steps) {
     for (const auto& file : files) bytes += static_cast<qint64>(std::filesystem::file_size(file));
     const int count = static_cast<int>(files.size());
     const QString first = QString::fromStdString(files.front().filename().string());
-    report(request, [=, this] { Q_EMIT written(count, first, bytes); });
+    const QString description = QString::fromStdString(files.back().string());
+    report(request, [=, this] { Q_EMIT written(count, first, bytes, description); });
   };
   const std::filesystem::path folder = request.folder.toStdString();
   if (request.task == Task::Write) return tell(writeFlipbook(request.sheet->book, folder, steps));

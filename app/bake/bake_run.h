@@ -50,8 +50,8 @@ class BakeRun : public QObject {
   void finished(std::shared_ptr<const comet::BakedSheet> sheet);
   // `seesNothing` if there was nothing to fit the view to.
   void fitted(comet::ItemId bake, comet::Camera view, bool seesNothing);
-  // How many files, the first one's name, and the bytes of all.
-  void written(int files, const QString& first, qint64 bytes);
+  // How many files, the first one's name, the bytes of all, and the path of the last flipbook's description.
+  void written(int files, const QString& first, qint64 bytes, const QString& description);
   void failed(const QString& problem);
   void cancelled();
 

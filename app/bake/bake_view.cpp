@@ -87,23 +87,25 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
     document_.edit(withFittedView(document_.scene(), bake, view), tr("fit view"));
     if (bakes) startBake();
   });
-  connect(&run_, &BakeRun::written, this, [this](int files, const QString& first, qint64 bytes) {
-    setWorking(false);
-    QSettings().setValue(kFolderKey, folder_->text());
-    say(tr("Exported %1 and %2 more, %3 KB.")
-            .arg(first)
-            .arg(files - 1)
-            .arg(static_cast<double>(bytes) / 1024, 0, 'f', 0),
-        false);
-  });
+  connect(&run_, &BakeRun::written, this,
+          [this](int files, const QString& first, qint64 bytes, const QString& description) {
+            setWorking(false);
+            QSettings().setValue(kFolderKey, folder_->text());
+            say(tr("Exported %1 and %2 more, %3 KB.")
+                    .arg(first)
+                    .arg(files - 1)
+                    .arg(static_cast<double>(bytes) / 1024, 0, 'f', 0),
+                false);
+            if (std::exchange(usesAfterWriting_, false)) Q_EMIT useWanted(description);
+          });
   connect(&run_, &BakeRun::failed, this, [this](const QString& problem) {
     setWorking(false);
-    bakesAfterFit_ = false;
+    bakesAfterFit_ = usesAfterWriting_ = false;
     say(problem, true);
   });
   connect(&run_, &BakeRun::cancelled, this, [this] {
     setWorking(false);
-    bakesAfterFit_ = false;
+    bakesAfterFit_ = usesAfterWriting_ = false;
     say(sheet_ ? tr("Cancelled. The previous sheet is still here.") : tr("Cancelled."), false);
   });
   refresh();
@@ -192,6 +194,16 @@ void BakeView::addFolderRow(QVBoxLayout& layout) {
   row->addWidget(write_);
   row->addWidget(writeAll_);
   layout.addLayout(row);
+  use_ = new QPushButton(theme::mark("emitter"), tr("Use in a new scene"));
+  use_->setObjectName("bake_use");
+  use_->setToolTip(
+      tr("Exports the sheets that are shown, and opens a scene whose sprites play them, as in a game, "
+         "with a light that flickers"));
+  layout.addWidget(use_);
+  connect(use_, &QPushButton::clicked, this, [this] {
+    usesAfterWriting_ = true;
+    writeFiles(false);
+  });
   connect(browse, &QToolButton::clicked, this, [this] {
     const QString chosen =
         QFileDialog::getExistingDirectory(this, tr("Folder for the flipbook"), folder_->text());
@@ -331,7 +343,7 @@ void BakeView::setWorking(bool works) {
   cancel_->setEnabled(works);
   checks_->setEnabled(true);
   for (QPushButton* button : {start_, fit_, writeAll_}) button->setEnabled(!works && bake());
-  write_->setEnabled(!works && sheet_);
+  for (QPushButton* button : {write_, use_}) button->setEnabled(!works && sheet_);
   progress_->setVisible(works);
 }
 
@@ -401,7 +413,7 @@ void BakeView::forget() {
   checks_->setSheet(nullptr);
   facts_->clear();
   say({}, false);
-  write_->setEnabled(false);
+  for (QPushButton* button : {write_, use_}) button->setEnabled(false);
 }
 
 void BakeView::writeFiles(bool all) {

@@ -32,6 +32,10 @@ class BakeView : public QWidget {
   void reveal(const std::string& param);
   void leave();
 
+ Q_SIGNALS:
+  // A flipbook was exported to be used in a new scene.
+  void useWanted(const QString& description);
+
  private:
   QWidget* makeSettings();
   void addRunRow(QVBoxLayout& layout);
@@ -59,7 +63,7 @@ class BakeView : public QWidget {
   BakeRun run_;
   std::shared_ptr<const BakedSheet> sheet_;
   ItemId selectedBefore_ = 0;
-  bool bakesAfterFit_ = false;
+  bool bakesAfterFit_ = false, usesAfterWriting_ = false;
   bool isOutdated_ = false;  // the scene has changed since the sheet was baked
   QComboBox* bakes_;
   Inspector* inspector_;
@@ -73,6 +77,7 @@ class BakeView : public QWidget {
   QLineEdit* folder_;
   QPushButton* write_;
   QPushButton* writeAll_;
+  QPushButton* use_;
   QLabel* message_;
   BakeStage* stage_;
   CheckList* checks_;

@@ -8,6 +8,7 @@
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "scene_files.h"
+#include "sheet_scene.h"
 #include "simulation/gas/gas_edits.h"
 #include "start/start_page.h"
 #include "theme/theme.h"
@@ -83,10 +84,11 @@ MainWindow::MainWindow(FileReaderPtr files)
   setCentralWidget(content);
   shortcuts_ = new ShortcutsOverlay(content);
   auto* notice = new FileNotice(document_, content);
-  connect(notice, &FileNotice::reload, this, [this] { read(document_.path(), true); });
+  connect(notice, &FileNotice::reload, this, [this] { read(document_.path(), Opened::As::Reload); });
   addShortcuts();
   qApp->installEventFilter(this);
 
+  connect(bakeView_, &BakeView::useWanted, this, &MainWindow::useSheet);
   connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
   connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
   connect(start_, &StartPage::openFile, this, &MainWindow::openFile);
@@ -463,17 +465,23 @@ void MainWindow::present(const Scene& scene, const QString& path, const QString&
 }
 
 void MainWindow::openFile(const QString& path) {
-  if (mayDiscardChanges() && !offersRecovery(path)) read(path, false);
+  if (mayDiscardChanges() && !offersRecovery(path)) read(path, Opened::As::Scene);
 }
 
-void MainWindow::read(const QString& path, bool isReload) {
+void MainWindow::useSheet(const QString& description) {
+  if (mayDiscardChanges()) read(description, Opened::As::Sheet);
+}
+
+void MainWindow::read(const QString& path, Opened::As as) {
   reading_ = path;
   complain({});
   refreshNumbers();
-  Opened opened{path, document_.scene(), {}, {}, isReload};
+  Opened opened{path, document_.scene(), {}, {}, as};
   opening_.ask([opened, files = document_.files()](const Progress& progress) mutable {
     try {
-      opened.scene = openScene(opened.path.toStdString(), files, progress);
+      const std::filesystem::path file = opened.path.toStdString();
+      opened.scene = opened.as == Opened::As::Sheet ? sceneOfSheet(file, files, progress)
+                                                    : openScene(file, files, progress);
     } catch (const Error& error) {
       opened.problem = QString::fromUtf8(error.what());
     } catch (const std::bad_alloc&) {
@@ -489,8 +497,10 @@ void MainWindow::take(const Opened& opened) {
   reading_.clear();
   refreshNumbers();
   if (!opened.problem.isEmpty()) return complain(opened.problem);
-  if (opened.isReload) return document_.takeReloaded(opened.scene);
+  if (opened.as == Opened::As::Reload) return document_.takeReloaded(opened.scene);
   if (document_.scene() != opened.before && !mayDiscardChanges()) return;
+  if (opened.as == Opened::As::Sheet)
+    return present(opened.scene, {}, tr("%1 in use").arg(QFileInfo(opened.path).completeBaseName()));
   present(opened.scene, opened.path, {});
   addRecentFile(opened.path);
   if (tellsOfRecovery_) tellOfRecovery();

@@ -79,9 +79,11 @@ class MainWindow : public QMainWindow {
     Scene before;  // that was shown when it was asked for
     Scene scene;
     QString problem;  // why there is none
-    bool isReload = false;
+    enum class As { Scene, Reload, Sheet } as = As::Scene;
   };
-  void read(const QString& path, bool isReload);
+  void read(const QString& path, Opened::As as);
+  // Opens a scene that plays a flipbook, given its description.
+  void useSheet(const QString& description);
   void take(const Opened& opened);
   void recover(const RecoveryCopy& copy);
   // Asks whether to recover unsaved work on a file that is to be opened; true if the file is not to be

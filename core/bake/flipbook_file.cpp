@@ -1,5 +1,6 @@
 #include "bake/flipbook_file.h"
 
+#include "bake/cell_balance.h"
 #include "bake/fill_outward.h"
 #include "bake/seen.h"
 #include "base/parallel.h"
@@ -338,7 +339,7 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
       {"columns", layout.columns},
       {"rows", layout.rows},
       {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
-      {"order", kOrderNames[static_cast<std::size_t>(layout.order)]},
+      {"order", kCellOrderNames[static_cast<std::size_t>(layout.order)]},
       {"frames_per_second", layout.framesPerSecond},
       {"frame_range", {{"first", layout.firstFrame}, {"last", layout.lastFrame}, {"step", layout.step}}},
       {"loop", {{"kind", kLoopNames[static_cast<std::size_t>(layout.loop)]}}},
@@ -347,6 +348,7 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
       {"sample_type", sampleType(layout.format)}};
   setImages(root, layout, "color", layout.format);
   if (layout.loop == LoopKind::Exact) root["loop"]["verified"] = book.isExact;
+  root["random_rotation"] = balanceOf(book).canRotate();
   if (const ordered_json layers = layersOf(book, layout); !layers.empty()) root["layers"] = layers;
   if (book.losses.any())
     root["losses"] = {{"births_refused", book.losses.refused}, {"particles_lost", book.losses.lost}};

@@ -14,10 +14,10 @@ namespace {
 constexpr std::uint64_t kGameKey = 20261;
 
 // What draws are for; they are no particles of a scene.
-enum Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY, kParts };
+enum class Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY };
 
 double signedPart(std::uint64_t sprite, Part part) {
-  return RandomSource(kGameKey + part).signedUnit(sprite, Draw::Variant);
+  return RandomSource(kGameKey + static_cast<std::uint64_t>(part)).signedUnit(sprite, Draw::Variant);
 }
 
 Vec3 grey(double encoded) { return Vec3(static_cast<float>(decodeSrgb(encoded))); }

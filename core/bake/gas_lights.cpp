@@ -45,7 +45,7 @@ struct GasLights::LitGas {
   GasLook look;
   std::unique_ptr<const GasMarch> march;
 
-  LitGas(const Item& item, const PackedGas& content, double frame, const std::vector<GasLight>& lights)
+  LitGas(const Item& item, const PackedGas& content, double frame, const std::vector<Light>& lights)
       : gas(item.id), grid(content.grid()), look(gasLookOf(item, frame, grid)) {
     look.putOutFire();  // which shines whatever the light
     state.density = content.density();
@@ -56,8 +56,8 @@ struct GasLights::LitGas {
 GasLights::GasLights(const Scene& scene, const SceneFrame& frame, const std::vector<ItemId>& leftOut,
                      const Camera& view, const Progress& progress) {
   const Camera::Frame axes = view.frame();
-  const std::vector<GasLight> lights{{axes.right}, {-axes.right},  {axes.up},
-                                     {-axes.up},   {axes.forward}, {-axes.forward}};
+  const std::vector<Light> lights{{axes.right}, {-axes.right},  {axes.up},
+                                  {-axes.up},   {axes.forward}, {-axes.forward}};
   for (const HeldGas& held : frame.gases->gases) {
     progress.stopIfCancelled();
     const bool isLeftOut = std::find(leftOut.begin(), leftOut.end(), held.gas) != leftOut.end();

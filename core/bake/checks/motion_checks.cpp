@@ -1,4 +1,5 @@
 // Checks of how one cell leads to the next.
+#include "bake/cell_balance.h"
 #include "bake/checks/checks.h"
 #include "base/quantile.h"
 
@@ -73,38 +74,15 @@ std::optional<Finding> motion(const Checked& checked) {
 }
 
 std::optional<Finding> rotation(const Checked& checked) {
-  // How far the middle of what is seen may lie from the cell's, as a fraction of the cell, and how much
-  // longer than wide it may be, to look the same whichever way it is turned.
-  constexpr double kOffCentre = 0.12, kLonger = 1.6;
-  double weight = 0;
-  Vec2d sum(0.0);
-  double xx = 0, xy = 0, yy = 0;
-  for (const Picture& cell : checked.seen())
-    for (int y = 0; y < cell.height(); ++y)
-      for (int x = 0; x < cell.width(); ++x) {
-        const double seen = seenOf(cell.at(x, y));
-        const double u = x + 0.5 - 0.5 * cell.width(), v = y + 0.5 - 0.5 * cell.height();
-        weight += seen;
-        sum += seen * Vec2d(u, v);
-        xx += seen * u * u, xy += seen * u * v, yy += seen * v * v;
-      }
-  if (weight <= 0) return std::nullopt;
-  const Vec2d middle = sum / weight;
-  xx = xx / weight - middle.x * middle.x;
-  xy = xy / weight - middle.x * middle.y;
-  yy = yy / weight - middle.y * middle.y;
-  const double half = 0.5 * (xx + yy), spread = std::hypot(0.5 * (xx - yy), xy);
-  const double longer = std::sqrt((half + spread) / std::max(1e-9, half - spread));
-  const double offCentre =
-      std::hypot(middle.x, middle.y) / std::min(checked.layout().cellWidth, checked.layout().cellHeight);
-  if (offCentre <= kOffCentre && longer <= kLonger) return std::nullopt;
+  const CellBalance balance = balanceOf(checked.book);
+  if (balance.canRotate()) return std::nullopt;
   Finding finding;
   finding.isTrouble = false;
-  finding.number = longer > kLonger ? longer : 100 * offCentre;
+  finding.number = balance.isLong() ? balance.longer : 100 * balance.offCentre;
   finding.text =
-      longer > kLonger
+      balance.isLong()
           ? fmt::format("{:.1f} times as long as wide: turned at random in the game, its direction is lost",
-                        longer)
+                        balance.longer)
           : fmt::format(
                 "its middle lies {:.0f} % of the cell off: turned at random in the game, it jumps about",
                 finding.number);

@@ -1,5 +1,6 @@
 #include "simulation/gas/gas_edits.h"
 
+#include "scene/item_edit.h"
 #include "simulation/gas/gas_kind.h"
 #include "simulation/gas/source_kind.h"
 #include "simulation/influences/influences.h"
@@ -9,13 +10,6 @@
 
 namespace comet {
 namespace {
-
-void setBase(Item& item, std::string_view param, Value value) {
-  item.values[item.kind->indexOf(param)].base = std::move(value);
-}
-
-// With two figures, so that fields stay readable.
-double shortened(double number) { return std::round(number * 100) / 100; }
 
 Scene withGas(const Scene& scene, Item item) {
   Scene next = scene.withAdded(std::move(item));
