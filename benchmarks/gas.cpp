@@ -98,7 +98,7 @@ void gasSeen(benchmark::State& state) {
   const Plume& gas = plume();
   GasLook look;
   look.extinction = LookTable<float>(2.0F, [](float density) { return 6 * density; });
-  const std::vector<GasLight> lights{{glm::normalize(Vec3d(0.5, 1, 0.3)), Vec3(1.0F)}};
+  const std::vector<Light> lights{{glm::normalize(Vec3d(0.5, 1, 0.3)), Vec3(1.0F)}};
   const GasMarch march(gas.grid, gas.state, look, lights);
   constexpr std::size_t kPixels = 256;
   std::vector<float> picture(kPixels * kPixels);

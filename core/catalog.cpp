@@ -2,6 +2,7 @@
 
 #include "bake/bake_kind.h"
 #include "render/camera.h"
+#include "render/light_kind.h"
 #include "scene/scene_file.h"
 #include "scene/settings_kind.h"
 #include "simulation/emission/emitter_kind.h"
@@ -13,8 +14,8 @@ namespace comet {
 
 const Catalog& catalog() {
   static const Catalog all = [] {
-    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &emitterKind(), &gasKind(),
-                                       &sourceKind()};
+    std::vector<const KindSpec*> kinds{&settingsKind(), &cameraKind(), &lightKind(),
+                                       &emitterKind(),  &gasKind(),    &sourceKind()};
     for (const InfluenceKind& kind : influenceKinds()) kinds.push_back(&kind.spec);
     kinds.push_back(&bakeKind());
     return Catalog(std::move(kinds));

@@ -5,6 +5,7 @@
 #include "controls/menu.h"
 #include "grid/influence_grid.h"
 #include "grid/influence_popup.h"
+#include "render/lights.h"
 #include "simulation/gas/gas_edits.h"
 #include "theme/theme.h"
 
@@ -22,7 +23,7 @@ namespace comet {
 namespace {
 
 constexpr int kPresetPicture = 40;
-constexpr int kArrowWidth = 18;
+constexpr int kArrowWidth = 16;
 
 // The button beside one that adds, for all else that can be added.
 void makeArrow(QToolButton& button, const char* name, const QString& tip) {
@@ -92,6 +93,15 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
     InfluencePopup::open(document_, influence->mapToGlobal(QPoint(0, influence->height())), this);
   });
   row->addWidget(influence);
+  auto* light = new QPushButton(theme::mark("add"), tr("Light"));
+  light->setObjectName("add_light");
+  light->setToolTip(tr("Add a light, beside the scene's own"));
+  connect(light, &QPushButton::clicked, this, [this] {
+    const Scene next = withNewLight(document_.scene());
+    document_.edit(next, tr("add light"));
+    document_.select(next.items().back()->id);
+  });
+  row->addWidget(light);
   row->addStretch(1);
   for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
     const QString kind = QString::fromStdString(catalog().kindsOf(family).front()->id());
@@ -103,6 +113,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
             [this, family] { document_.select(document_.scene().theOnly(family).id); });
     row->addWidget(button);
   }
+  // Many stand beside each other.
+  for (int i = 0; i < row->count(); ++i)
+    if (auto* button = qobject_cast<QPushButton*>(row->itemAt(i)->widget()))
+      button->setProperty("tight", true);
   layout->addLayout(row);
 }
 

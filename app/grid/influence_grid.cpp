@@ -65,7 +65,7 @@ int indentOf(const Item& item) { return item.kind->family() == ItemFamily::Sourc
 
 QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
 
-// Emitters, then each gas with its sources, then sources that give to none.
+// Emitters, then each gas with its sources, then sources that give to none, then lights.
 std::vector<Scene::ItemPtr> rowsOf(const Scene& scene) {
   std::vector<Scene::ItemPtr> rows = scene.itemsOf(ItemFamily::Emitter);
   const auto add = [&rows](const std::vector<Scene::ItemPtr>& more) {
@@ -76,6 +76,7 @@ std::vector<Scene::ItemPtr> rowsOf(const Scene& scene) {
     add(sourcesOfGas(scene, gas->id));
   }
   add(sourcesOfGas(scene, 0));
+  add(scene.itemsOf(ItemFamily::Light));
   return rows;
 }
 

@@ -7,6 +7,7 @@
 #include "inspector/mesh_tools.h"
 #include "inspector/packing_board.h"
 #include "inspector/surface_note.h"
+#include "render/lights.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/shape.h"
 #include "simulation/gas/gas_source.h"
@@ -82,7 +83,7 @@ void Inspector::rebuild() {
   shown_ = item->id;
   shownKind_ = item->kind;
   sections_.clear();
-  shapeProblem_ = boundsProblem_ = sourceProblem_ = nullptr;
+  shapeProblem_ = boundsProblem_ = itemProblem_ = nullptr;
   enabled_ = nullptr;
   auto* content = new QWidget;
   auto* layout = new QVBoxLayout(content);
@@ -296,7 +297,9 @@ std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param)
   const std::string& id = item.kind->params()[param].id;
   if (item.kind->family() == ItemFamily::Emitter) return emitterNotes(item, id);
   if (item.kind->family() == ItemFamily::Source && id == "gas")
-    return {sourceProblem_ = new NoteLabel("source_problem", 0)};
+    return {itemProblem_ = new NoteLabel("source_problem", 0)};
+  if (item.kind->family() == ItemFamily::Light && id == "follow_what")
+    return {itemProblem_ = new NoteLabel("light_problem", 0)};
   if (item.kind->family() == ItemFamily::Gas && id == "resolution")
     return {new GasCostNote(document_, run_, item.id)};
   if (item.kind->family() == ItemFamily::Gas && id == "size")
@@ -320,10 +323,11 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
 
 // Behind the window, since a mesh or a picture may have to be prepared for it.
 void Inspector::askProblems(const Scene::ItemPtr& item) {
-  if (!shapeProblem_ && !boundsProblem_ && !sourceProblem_) return;
+  if (!shapeProblem_ && !boundsProblem_ && !itemProblem_) return;
   problems_.ask([item, frame = document_.frame(), scene = document_.scene()](const Progress&) -> Problems {
     if (item->kind->family() == ItemFamily::Source)
       return {item->id, {}, {}, problemWithSource(scene, *item, frame)};
+    if (item->kind->family() == ItemFamily::Light) return {item->id, {}, {}, problemWithLight(scene, *item)};
     return {item->id, problemWithShape(*item, frame), problemWithBounds(*item), {}};
   });
 }
@@ -331,7 +335,7 @@ void Inspector::askProblems(const Scene::ItemPtr& item) {
 void Inspector::showProblems(const Problems& problems) {
   if (problems.item != shown_) return;
   if (shapeProblem_) shapeProblem_->say(QString::fromStdString(problems.shape), !problems.shape.empty());
-  if (sourceProblem_) sourceProblem_->say(QString::fromStdString(problems.source), !problems.source.empty());
+  if (itemProblem_) itemProblem_->say(QString::fromStdString(problems.whole), !problems.whole.empty());
   if (boundsProblem_) boundsProblem_->say(QString::fromStdString(problems.bounds), !problems.bounds.empty());
 }
 

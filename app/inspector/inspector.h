@@ -73,7 +73,7 @@ class Inspector : public QWidget {
   void fold(Section& section, bool folded);
   struct Problems {
     ItemId item = 0;
-    std::string shape, bounds, source;
+    std::string shape, bounds, whole;
   };
   void askProblems(const Scene::ItemPtr& item);
   void showProblems(const Problems& problems);
@@ -95,7 +95,7 @@ class Inspector : public QWidget {
   QToolButton* enabled_ = nullptr;
   NoteLabel* shapeProblem_ = nullptr;
   NoteLabel* boundsProblem_ = nullptr;
-  NoteLabel* sourceProblem_ = nullptr;
+  NoteLabel* itemProblem_ = nullptr;
   BackgroundAnswer<Problems> problems_;
 };
 

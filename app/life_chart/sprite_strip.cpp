@@ -52,9 +52,11 @@ QImage imageOfAges(const Scene& scene, const Item& emitter, int frame, StampCach
   std::vector<SpriteTurn> turns(kAges);
   std::vector<MeshView> meshes(kAges);
   std::vector<MeshFace> faces(kAges * look.facesPerParticle());
-  const std::size_t made = makeSprites(
-      look, {}, ages, 0, kAges, Projector(camera, picture.width(), picture.height()), picture.width(),
-      picture.height(), {sprites.data(), turns.data(), meshes.data(), faces.data()});
+  // Light items shine elsewhere.
+  const std::size_t made =
+      makeSprites(look, settingsLight(scene, frame), {}, ages, 0, kAges,
+                  Projector(camera, picture.width(), picture.height()), picture.width(), picture.height(),
+                  {sprites.data(), turns.data(), meshes.data(), faces.data()});
   const std::vector<SpriteProfile> profiles{look.profile()};
   Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data()},
                     picture);

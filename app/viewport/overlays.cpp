@@ -1,5 +1,6 @@
 #include "viewport/overlays.h"
 
+#include "render/lights.h"
 #include "simulation/emission/emission.h"
 #include "simulation/frame/cycles.h"
 #include "simulation/gas/gas_kind.h"
@@ -54,10 +55,7 @@ void draw(QPainter& painter, const Projector& projector, const std::vector<Place
 void paintOwnView(QPainter& painter, const Projector& projector, const Item& bake, double frame) {
   const Camera view = viewOf(bake, frame);
   const Camera::Frame axes = view.frame();
-  const bool isPerspective = view.projection == Camera::Projection::Perspective;
-  const double height =
-      isPerspective ? 2 * glm::length(view.aim - view.place) * std::tan(0.5 * radians(view.fieldOfView))
-                    : view.height;
+  const double height = view.heightAtAim();
   const Vec3d up = axes.up * (0.5 * height);
   const Vec3d right =
       axes.right * (0.5 * height * bake.number("cell_width", 0) / bake.number("cell_height", 0));
@@ -160,7 +158,48 @@ ShapePath::Placement paintShape(QPainter& painter, const Projector& projector, c
   return pose;
 }
 
+// An arrow through what the camera aims at, the way the light goes.
+void paintLightDirection(QPainter& painter, const Item& light, double frame, const Projector& projector) {
+  const Vec3d towards = unitOr(light.vector("direction", frame), Vec3d(0, 1, 0));
+  const Vec2d way = -projector.directionInPicture(towards);
+  const QRectF area = painter.viewport();
+  const QPointF middle = area.center(), half = QPointF(way.x, way.y) * (0.18 * area.height());
+  const QPointF tip = middle + half, back = -half * 0.2, side(back.y(), -back.x());
+  painter.drawLine(middle - half, tip);
+  painter.drawLine(tip, tip + back + side * 0.5);
+  painter.drawLine(tip, tip + back - side * 0.5);
+}
+
 }  // namespace
+
+void paintLight(QPainter& painter, const Projector& projector, const Scene& scene, const Item& light,
+                const SceneFrame& frame, bool selected) {
+  const QColor ink = selected ? theme::kAccent : theme::kQuietText;
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(theme::withAlpha(ink, selected ? 230 : 150), 1.2));
+  if (light.chooses("type", "directional")) {
+    if (selected) paintLightDirection(painter, light, frame.number, projector);
+    return;
+  }
+  const auto place = lightPlace(scene, light, frame);
+  const auto at = place ? projector.project(*place) : Projector::Point{0, 0, 0, 0};
+  if (!place || !projector.visible(at)) return;
+  constexpr double kCore = 3.5, kInner = 6, kOuter = 9;
+  const QPointF middle(at.x, at.y);
+  painter.drawEllipse(middle, kCore, kCore);
+  for (int i = 0; i < 8; ++i) {
+    const QPointF ray(std::cos(i * kPi / 4), std::sin(i * kPi / 4));
+    painter.drawLine(middle + ray * kInner, middle + ray * kOuter);
+  }
+  if (!selected) return;
+  const auto circle = [&](const char* param) {
+    const double radius = light.number(param, frame.number) * at.pixelsPerUnit;
+    painter.drawEllipse(middle, radius, radius);
+  };
+  painter.setPen(QPen(theme::withAlpha(ink, 120), 1, Qt::DashLine));
+  if (!light.chooses("falloff", "none")) circle("full_distance");
+  if (light.chooses("falloff", "linear")) circle("range");
+}
 
 void paintBox(QPainter& painter, const Projector& projector, const Vec3d& middle, const Vec3d& size) {
   draw(painter, projector, boxWire(size), Pose{middle, Mat3d(1.0)});

@@ -3,6 +3,7 @@
 
 #include "render/camera.h"
 #include "scene/scene.h"
+#include "simulation/frame/scene_frame.h"
 
 #include <QPainter>
 #include <QSize>
@@ -32,6 +33,10 @@ void paintGasBox(QPainter& painter, const Projector& projector, const Item& gas,
 // The outline of the shape that a source gives gas from. Nothing for one that sits on particles.
 void paintSource(QPainter& painter, const Projector& projector, const Scene& scene, const Item& source,
                  double frame, bool selected);
+
+// Where a light is, or from where it comes; of the selected one, how far it reaches too.
+void paintLight(QPainter& painter, const Projector& projector, const Scene& scene, const Item& light,
+                const SceneFrame& frame, bool selected);
 
 // What can be seen of an influence: its reach, its axis or walls. Nothing if it acts alike everywhere.
 void paintInfluence(QPainter& painter, const Projector& projector, const Item& influence, double frame,

@@ -14,13 +14,6 @@ double distanceOf(const Camera& camera) {
   return std::max(kNearestAim, glm::length(camera.place - camera.aim));
 }
 
-// How much of the scene fits into the picture's height at the aim.
-double heightAtAim(const Camera& camera) {
-  return camera.projection == Camera::Projection::Orthographic
-             ? camera.height
-             : 2 * distanceOf(camera) * std::tan(0.5 * radians(camera.fieldOfView));
-}
-
 }  // namespace
 
 Camera ViewCamera::camera(const Scene& scene, double frame) const {
@@ -37,7 +30,7 @@ void ViewCamera::look(ViewKind kind, const Camera& now) {
   own_ = now;
   kind_ = kind;
   if (kind == ViewKind::Camera || kind == ViewKind::Free) return;
-  own_.height = heightAtAim(now);
+  own_.height = now.heightAtAim();
   own_.projection = Camera::Projection::Orthographic;
   const Vec3d direction = kind == ViewKind::Front  ? Vec3d(0, 0, 1)
                           : kind == ViewKind::Side ? Vec3d(1, 0, 0)
@@ -62,7 +55,7 @@ void ViewCamera::orbit(const QPointF& pixels, const Camera& now) {
 
 void ViewCamera::pan(const QPointF& pixels, int height, const Camera& now) {
   makeFree(now);
-  const double unitsPerPixel = heightAtAim(own_) / std::max(1, height);
+  const double unitsPerPixel = own_.heightAtAim() / std::max(1, height);
   const Camera::Frame frame = own_.frame();
   const Vec3d shift = (frame.up * pixels.y() - frame.right * pixels.x()) * unitsPerPixel;
   own_.place += shift;

@@ -209,6 +209,13 @@ void Viewport::paintEvent(QPaintEvent*) {
     if (source->enabled)
       paintSource(painter, view, document_.scene(), *source, document_.frame(),
                   source->id == document_.selected());
+  // Where it follows particles, a light is where they are.
+  const SceneFramePtr shown = run_.frame(shownFrame_);
+  for (const Scene::ItemPtr& light : document_.scene().itemsOf(ItemFamily::Light))
+    if (light->enabled)
+      paintLight(painter, view, document_.scene(), *light,
+                 shown ? shown->as(document_.frame()) : SceneFrame{document_.frame()},
+                 light->id == document_.selected());
   for (const Scene::ItemPtr& influence : document_.scene().itemsOf(ItemFamily::Influence))
     if (influence->enabled || influence->id == document_.selected())
       paintInfluence(painter, view, *followingItem(document_.scene(), influence), document_.frame(),

@@ -62,12 +62,6 @@ struct GasLook {
   bool glows() const { return glowsFrom < std::numeric_limits<float>::infinity(); }
 };
 
-// A light far away.
-struct GasLight {
-  Vec3d towards{0, 1, 0};  // the direction in which it is
-  Vec3 color{1.0F};
-};
-
 // How much light is sent on in a direction (Henyey and Greenstein 1941), given the cosine of the angle by
 // which it is turned, compared with gas that sends as much in all directions.
 float phase(float anisotropy, float cosine);

@@ -2,11 +2,12 @@
 //
 // Light on its way through gas is stopped by the law of Beer and Lambert and sent on once, with what was
 // scattered before approximated by octaves (Wrenninge, Kulla and Lundqvist 2013). How much of a light reaches
-// each voxel is found once for all rays, plane by plane along the light. Gas that glows sends light by
+// each voxel is found once for all rays. Gas that glows sends light by
 // itself, and lights the gas around it (see FireLight).
 #pragma once
 
 #include "base/color.h"
+#include "base/light.h"
 #include "gas/brick_walk.h"
 #include "gas/fire_light.h"
 #include "gas/gas_grid.h"
@@ -52,15 +53,19 @@ struct GasSent {
 // luminance.
 inline float glowWeight(const Vec3& glow) { return static_cast<float>(luminance(Vec3d(glow))); }
 
-// For each light, what each of its octaves of scattering sends in a direction where all of the light comes
-// through: one light after the other.
-using GasPhases = std::vector<float>;
+// How light is sent in a direction.
+struct GasPhases {
+  Vec3d direction;
+  // What each octave of scattering sends of a light from far away where all of it comes through: one such
+  // light after the other.
+  std::vector<float> ofFar;
+};
 
 class GasMarch {
  public:
   // Box, state and look have to outlive it; velocities are not asked for. `stepVoxels`: how far apart looks
   // along a ray are taken, in voxels.
-  GasMarch(const GasGrid& grid, const GasState& state, const GasLook& look, std::vector<GasLight> lights,
+  GasMarch(const GasGrid& grid, const GasState& state, const GasLook& look, std::vector<Light> lights,
            double stepVoxels = 1);
 
   // From `from` along `direction`, of length one, as far as `farthest` units. Any thread.
@@ -77,10 +82,14 @@ class GasMarch {
   // How much of the light `which`, as if it were 1, gas at a place in the scene sends along a ray: 1 where
   // nothing is in its way and gas sends as much in all directions. Any thread.
   float sentOn(std::size_t which, const Vec3d& place, const Vec3d& direction) const;
+  // In the scene, of a point's `at`.
+  Vec3d placeOf(const Four& at) const {
+    return grid_.corner + grid_.voxel * (Vec3d(at[0], at[1], at[2]) + 0.5);
+  }
   // How much of what is at such a distance comes through. Any thread.
   float transmittanceTo(const Vec3d& from, const Vec3d& direction, double distance) const;
 
-  // The fraction of the light `which` that reaches each voxel.
+  // The fraction of the light `which` that gas lets through to each voxel; empty if it throws no shadow.
   const GasChannel& lit(std::size_t which) const { return lit_[which]; }
 
  private:
@@ -89,10 +98,15 @@ class GasMarch {
     return Four{static_cast<float>(at.x - 0.5), static_cast<float>(at.y - 0.5),
                 static_cast<float>(at.z - 0.5), 0};
   }
-  // `octaves`: how much each sends where all of the light comes through.
-  float sentOn(std::size_t which, const GasSpot& spot, std::span<const float> octaves) const;
+  // How much of the light `which` gets to a spot.
+  float throughTo(std::size_t which, const GasSpot& spot) const;
+  float sentOn(std::size_t which, const Vec3d& place, const GasSpot& spot, const Vec3d& direction) const;
+  float sentOnOfFar(std::size_t which, const GasSpot& spot, const float* phases) const;
   std::size_t octaves() const { return static_cast<std::size_t>(look_.scatterings); }
-  void addPhases(std::size_t which, const Vec3d& direction, GasPhases& phases) const;
+  // Calls take(sent) for each octave of scattering: what it sends of a light at such an angle where all of it
+  // comes through.
+  template <typename Take>
+  void eachOctave(float cosine, const Take& take) const;
   struct Span {
     double begin = 0, end = 0;
     bool isEmpty() const { return end <= begin; }
@@ -105,7 +119,6 @@ class GasMarch {
   template <typename Look>
   void eachStep(const Vec3d& from, const Vec3d& direction, double farthest, const Look& look) const;
   void findBricks();
-  GasChannel lightThrough(const GasLight& light) const;
   // The part of the stopped light that goes on.
   Vec3 colorAt(const GasSpot& spot, float density) const;
   // Calls look(point, extinction, distance, length) for each step that shows anything, as eachStep does.
@@ -125,8 +138,9 @@ class GasMarch {
   const GasGrid& grid_;
   const GasState& state_;
   const GasLook& look_;
-  std::vector<GasLight> lights_;
+  std::vector<Light> lights_;
   double stepVoxels_;
+  float firstOctave_ = 1;  // its weight; all of them make 1
   GasNodes nodes_;
   std::vector<GasChannel> lit_;
   // The temperature as fire is seen by: smooth, since a flame's edge is as sharp as a voxel, and its steep

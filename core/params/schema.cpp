@@ -16,8 +16,8 @@ constexpr std::array<std::string_view, 17> kTypeNames{
     "number", "integer", "flag", "choice", "vector",  "color",   "gradient", "bursts", "text",
     "curve",  "outline", "file", "data",   "strokes", "markers", "item",     "rules"};
 constexpr std::array<std::string_view, 4> kAffectsNames{"simulation", "look", "bake", "view"};
-constexpr std::array<std::string_view, 7> kFamilyNames{"settings", "camera",    "emitter", "gas",
-                                                       "source",   "influence", "bake"};
+constexpr std::array<std::string_view, 8> kFamilyNames{"settings", "camera", "light",     "emitter",
+                                                       "gas",      "source", "influence", "bake"};
 
 // Colours may glow far above white, but not so far that sums of them leave the range of floats.
 constexpr double kBrightestColor = 1e4;

@@ -45,7 +45,7 @@ enum class ParamType {
 // What has to be made again when the parameter changes.
 enum class Affects { Simulation, Look, Bake, View };
 
-enum class ItemFamily { Settings, Camera, Emitter, Gas, Source, Influence, Bake };
+enum class ItemFamily { Settings, Camera, Light, Emitter, Gas, Source, Influence, Bake };
 
 // Whether items of a family respond to influences: they are the rows of the influence grid.
 constexpr bool responds(ItemFamily family) {
@@ -54,7 +54,8 @@ constexpr bool responds(ItemFamily family) {
 
 // Whether items of a family can be turned off and removed.
 constexpr bool canBeOff(ItemFamily family) {
-  return responds(family) || family == ItemFamily::Source || family == ItemFamily::Influence;
+  return responds(family) || family == ItemFamily::Source || family == ItemFamily::Influence ||
+         family == ItemFamily::Light;
 }
 
 std::string_view toString(ParamType type);

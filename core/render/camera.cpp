@@ -96,6 +96,13 @@ Camera::Frame Camera::frame() const {
   return {right, glm::cross(right, forward), forward};
 }
 
+double Camera::heightAtAim() const {
+  constexpr double kNearestAim = 0.05;
+  return projection == Projection::Orthographic
+             ? height
+             : 2 * std::max(kNearestAim, glm::length(place - aim)) * std::tan(0.5 * radians(fieldOfView));
+}
+
 Camera viewOf(const Item& item, double frame) {
   Camera camera;
   camera.projection = item.chooses("projection", "orthographic") ? Camera::Projection::Orthographic

@@ -29,6 +29,8 @@ struct Camera {
     Vec3d right, up, forward;
   };
   Frame frame() const;
+  // How much of the scene fits between the picture's bottom and top at the aim, units.
+  double heightAtAim() const;
 };
 
 // The parameters of a view, for every kind of item that has one; `affected` is what they change.

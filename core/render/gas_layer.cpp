@@ -2,7 +2,6 @@
 
 #include "base/black_body.h"
 #include "gas/advect.h"
-#include "render/mesh_model.h"
 #include "simulation/gas/gas_kind.h"
 
 #include <algorithm>
@@ -125,15 +124,10 @@ struct GasLayer::Prepared {
   std::unique_ptr<const GasMarch> march;
   Depths depths;
 
-  Prepared(const Item& gas, const PackedGas& content, const Shot& shot)
-      : id(gas.id),
-        grid(content.grid()),
-        state(content.inScene()),
-        look(gasLookOf(gas, shot.frame.number, grid)) {
-    const SceneLight light = sceneLight(shot.scene, shot.frame.number);
-    look.ambient = Vec3(light.around);
-    march = std::make_unique<const GasMarch>(grid, state, look,
-                                             std::vector<GasLight>{{light.towards, Vec3(light.color)}});
+  Prepared(const Item& gas, const PackedGas& content, double frame, const SceneLights& lights)
+      : id(gas.id), grid(content.grid()), state(content.inScene()), look(gasLookOf(gas, frame, grid)) {
+    look.ambient = Vec3(lights.around);
+    march = std::make_unique<const GasMarch>(grid, state, look, lights.lights);
   }
 };
 
@@ -142,7 +136,8 @@ GasLayer::~GasLayer() = default;
 GasLayer::GasLayer(GasLayer&&) noexcept = default;
 GasLayer& GasLayer::operator=(GasLayer&&) noexcept = default;
 
-GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress& progress)
+GasLayer::GasLayer(const Shot& shot, const SceneLights& lights, const Projector& projector,
+                   const Progress& progress)
     : projector_(&projector),
       forward_(shot.camera.frame().forward),
       raysApart_(shot.purpose == RenderPurpose::Viewport ? 0.7 : 0.25) {
@@ -155,7 +150,7 @@ GasLayer::GasLayer(const Shot& shot, const Projector& projector, const Progress&
         std::find(shot.leftOut.begin(), shot.leftOut.end(), held.gas) != shot.leftOut.end();
     if (!gas || gas->kind->family() != ItemFamily::Gas || !gas->enabled || isLeftOut) continue;
     if (held.content->isClear()) continue;
-    auto prepared = std::make_unique<Prepared>(*gas, *held.content, shot);
+    auto prepared = std::make_unique<Prepared>(*gas, *held.content, shot.frame.number, lights);
     prepared->depths = {std::numeric_limits<double>::infinity(), 0};
     for (const Vec3d& corner : cornersOf(prepared->grid)) {
       const double depth = projector.project(corner).depth;
@@ -203,14 +198,11 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
   std::fill_n(slabs, count, GasSlab());
   room.own.resize(count);
   for (const auto& gas : gases_) {
-    const auto placeOf = [&](const Four& at) {
-      return gas->grid.corner + gas->grid.voxel * (Vec3d(at[0], at[1], at[2]) + 0.5);
-    };
     if (pass.paint) {
       gas->march->between(
           from, direction, distances,
           [&](const GasPoint& point) {
-            const Vec3d position = placeOf(point.at);
+            const Vec3d position = gas->march->placeOf(point.at);
             const GasPlace place(gas->id, gas->grid, gas->state, position,
                                  static_cast<double>(gas->look.fullAge));
             const auto value = pass.paint->ofGas(place, *projector_);

@@ -55,7 +55,7 @@ class GasLayer {
   // Empty.
   GasLayer();
   // All gases of the shot's frame that are on and not left out. `projector` has to outlive it.
-  GasLayer(const Shot& shot, const Projector& projector, const Progress& progress);
+  GasLayer(const Shot& shot, const SceneLights& lights, const Projector& projector, const Progress& progress);
   ~GasLayer();
   GasLayer(GasLayer&&) noexcept;
   GasLayer& operator=(GasLayer&&) noexcept;

@@ -113,6 +113,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
   const ColorMix mix = colorMixOf(emitter);
   color_.fill([&](double x) { return Vec3(gradient.at(x, mix)); });
+  isLit_ = emitter.flag("lit", frame);
   adjustsColor_ = !isAlways(hue_, 0) || !isAlways(saturation_, 1) || !isAlways(value_, 1);
   bookPlay_ = emitter.choiceAs<BookPlay>("flipbook_play_mode",
                                          std::array<std::string_view, 3>{"life", "rate", "one"});
@@ -128,7 +129,6 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
     // Without a mesh there is nothing to see, rather than something else.
     model_ = mesh ? modelOf(*mesh) : std::make_shared<const MeshModel>(MeshContent(Mesh()));
     isFlatShaded_ = emitter.chooses("shading", "flat");
-    light_ = sceneLight(scene, frame);
   }
   if (isBook_ || emitter.chooses("sprite", "picture"))
     pivot_ = Vec2d(emitter.number("pivot_x", frame), emitter.number("pivot_y", frame)) / 50.0 - 1.0;
@@ -337,8 +337,8 @@ Mat3d Look::meshTurn(const DrawnParticle& particle) const {
   return upright * Mat3d(glm::mat3_cast(glm::angleAxis(angle, Vec3d(0, 1, 0))));
 }
 
-bool Look::drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite& sprite, MeshView& seen,
-                    MeshFace* faces) const {
+bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+                    Sprite& sprite, MeshView& seen, MeshFace* faces) const {
   const double size = diameter(particle.state);
   sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
   if (!(size > 0) || !(sprite.opacity > 0)) return false;
@@ -346,15 +346,16 @@ bool Look::drawMesh(const DrawnParticle& particle, const Projector& projector, S
   thread_local std::vector<MeshCorner> corners;
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
-    const Projector::Point place = projector.project(particle.state.position + turn * (point.at * size));
-    corners.push_back(
-        {place, isFlatShaded_ ? Vec3(0.0F) : Vec3(light_.on(turn * point.normal)), projector.visible(place)});
+    const Vec3d at = particle.state.position + turn * (point.at * size);
+    const Projector::Point place = projector.project(at);
+    corners.push_back({at, place, isFlatShaded_ ? Vec3(0.0F) : Vec3(lights.on(at, turn * point.normal)),
+                       projector.visible(place)});
   }
   seen.faces = 0;
   Vec2 min(std::numeric_limits<float>::infinity()), max(-std::numeric_limits<float>::infinity());
   for (const MeshModel::Face& face : model_->faces()) {
     MeshFace& drawn = faces[seen.faces];
-    if (!drawFace(corners, face, turn, drawn)) continue;
+    if (!drawFace(corners, lights, face, turn, drawn)) continue;
     for (const Vec3& at : drawn.at) {
       min = glm::min(min, Vec2(at));
       max = glm::max(max, Vec2(at));
@@ -375,8 +376,8 @@ bool Look::drawMesh(const DrawnParticle& particle, const Projector& projector, S
   return true;
 }
 
-bool Look::drawFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                    MeshFace& drawn) const {
+bool Look::drawFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
+                    const MeshModel::Face& face, const Mat3d& turn, MeshFace& drawn) const {
   for (std::size_t i = 0; i < 3; ++i) {
     const MeshCorner& corner = corners[face.points[i]];
     if (!corner.isSeen) return false;
@@ -389,24 +390,28 @@ bool Look::drawFace(const std::vector<MeshCorner>& corners, const MeshModel::Fac
   const bool isFront = area < 0;
   // Also what is not a number.
   if (!(std::abs(area) > 0) || (!isFront && model_->isClosed())) return false;
-  lightFace(corners, face, turn, isFront, drawn);
+  lightFace(corners, lights, face, turn, isFront, drawn);
   return true;
 }
 
-void Look::lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                     bool isFront, MeshFace& drawn) const {
+void Look::lightFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
+                     const MeshModel::Face& face, const Mat3d& turn, bool isFront, MeshFace& drawn) const {
   if (isFlatShaded_) {
-    drawn.light.fill(Vec3(light_.on(turn * (isFront ? face.normal : -face.normal))));
+    const Vec3d middle =
+        (corners[face.points[0]].at + corners[face.points[1]].at + corners[face.points[2]].at) / 3.0;
+    drawn.light.fill(Vec3(lights.on(middle, turn * (isFront ? face.normal : -face.normal))));
     return;
   }
   // Seen from behind, the surface is lit from behind.
-  for (std::size_t i = 0; i < 3; ++i)
-    drawn.light[i] = isFront ? corners[face.points[i]].light
-                             : Vec3(light_.on(turn * -model_->points()[face.points[i]].normal));
+  for (std::size_t i = 0; i < 3; ++i) {
+    const MeshCorner& corner = corners[face.points[i]];
+    drawn.light[i] =
+        isFront ? corner.light : Vec3(lights.on(corner.at, turn * -model_->points()[face.points[i]].normal));
+  }
 }
 
-bool Look::draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
-                Sprite& sprite, SpriteTurn& turn) const {
+bool Look::draw(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+                const Projector::Point& point, Sprite& sprite, SpriteTurn& turn) const {
   const double diameter = this->diameter(particle.state);
   if (!(diameter > 0)) return false;
   sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
@@ -419,7 +424,8 @@ bool Look::draw(const DrawnParticle& particle, const Projector& projector, const
     sprite.radius = static_cast<float>(0.5 * diameter * point.pixelsPerUnit);
     keepVisible(sprite);
   }
-  const Vec3d light = color(particle.state, particle.state.age);
+  Vec3d light = color(particle.state, particle.state.age);
+  if (isLit_) light *= lights.at(particle.state.position);
   sprite.red = static_cast<float>(light.x);
   sprite.green = static_cast<float>(light.y);
   sprite.blue = static_cast<float>(light.z);
@@ -488,20 +494,20 @@ SpriteProfile paintProfile(SpriteProfile profile) {
 namespace {
 
 // Offers the sprite of a particle in the room's places of this number; false if there is nothing to see.
-bool offer(const Look& look, const SpriteOptions& options, const DrawnParticle& particle,
-           const Projector& projector, const Projector::Point& point, const SpriteRoom& room,
-           std::size_t place, std::size_t& usedFaces, Vec2& reach) {
+bool offer(const Look& look, const SceneLights& lights, const SpriteOptions& options,
+           const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
+           const SpriteRoom& room, std::size_t place, std::size_t& usedFaces, Vec2& reach) {
   Sprite& sprite = room.sprites[place];
   if (look.profile().type == SpriteProfile::Type::Mesh) {
     MeshView& seen = room.meshes[place];
-    if (!look.drawMesh(particle, projector, sprite, seen, room.faces + usedFaces)) return false;
+    if (!look.drawMesh(particle, lights, projector, sprite, seen, room.faces + usedFaces)) return false;
     seen.firstFace = options.firstFace + static_cast<std::uint32_t>(usedFaces);
     reach = seen.reach;
     return true;
   }
   SpriteTurn spare{};
   SpriteTurn& turn = look.profile().turned ? room.turns[place] : spare;
-  if (!projector.visible(point) || !look.draw(particle, projector, point, sprite, turn)) return false;
+  if (!projector.visible(point) || !look.draw(particle, lights, projector, point, sprite, turn)) return false;
   // Beyond its rim a disc reaches a little further than its radius.
   reach = look.profile().turned ? Vec2(turn.reachX, turn.reachY) : Vec2(1.5F * sprite.radius + 1);
   return true;
@@ -509,9 +515,9 @@ bool offer(const Look& look, const SpriteOptions& options, const DrawnParticle& 
 
 }  // namespace
 
-std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, const SpriteRoom& room) {
+std::size_t makeSprites(const Look& look, const SceneLights& lights, const SpriteOptions& options,
+                        const ParticleStore& particles, std::size_t first, std::size_t count,
+                        const Projector& projector, int width, int height, const SpriteRoom& room) {
   const bool isMesh = look.profile().type == SpriteProfile::Type::Mesh;
   std::size_t made = 0, usedFaces = 0;
   for (std::size_t i = first; i < first + count; ++i) {
@@ -519,7 +525,7 @@ std::size_t makeSprites(const Look& look, const SpriteOptions& options, const Pa
     if (options.later != 0 && !goOn(particle, options.later)) continue;
     const Projector::Point point = projector.project(particle.state.position);
     Vec2 reach;
-    if (!offer(look, options, particle, projector, point, room, made, usedFaces, reach)) continue;
+    if (!offer(look, lights, options, particle, projector, point, room, made, usedFaces, reach)) continue;
     Sprite& sprite = room.sprites[made];
     if (!meetsPicture(sprite, reach.x, reach.y, width, height)) continue;
     sprite.distance = static_cast<float>(point.depth);

@@ -7,6 +7,7 @@
 
 #include "render/camera.h"
 #include "render/course.h"
+#include "render/lights.h"
 #include "render/lines.h"
 #include "render/mesh_model.h"
 #include "render/sprite.h"
@@ -54,12 +55,12 @@ class Look {
   // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is
   // nothing to see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are
   // set, not its depth and indices.
-  bool draw(const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
-            Sprite& sprite, SpriteTurn& turn) const;
+  bool draw(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+            const Projector::Point& point, Sprite& sprite, SpriteTurn& turn) const;
   // The same of one that shows a mesh: writes its faces that are seen, at most facesPerParticle, and sets how
   // many they are and how far they reach.
-  bool drawMesh(const DrawnParticle& particle, const Projector& projector, Sprite& sprite, MeshView& seen,
-                MeshFace* faces) const;
+  bool drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+                Sprite& sprite, MeshView& seen, MeshFace* faces) const;
 
  private:
   // What a child takes over from the particle that it comes from.
@@ -88,15 +89,16 @@ class Look {
                double diameter, Sprite& sprite, SpriteTurn& turn) const;
   // A corner of a particle's mesh, and a face, as they lie in the picture.
   struct MeshCorner {
+    Vec3d at;  // in the scene
     Projector::Point place;
     Vec3 light;
     bool isSeen;
   };
   // False if nothing of the face is seen.
-  bool drawFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                MeshFace& drawn) const;
-  void lightFace(const std::vector<MeshCorner>& corners, const MeshModel::Face& face, const Mat3d& turn,
-                 bool isFront, MeshFace& drawn) const;
+  bool drawFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
+                const MeshModel::Face& face, const Mat3d& turn, MeshFace& drawn) const;
+  void lightFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
+                 const MeshModel::Face& face, const Mat3d& turn, bool isFront, MeshFace& drawn) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
   void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 
@@ -122,7 +124,7 @@ class Look {
   std::shared_ptr<const MeshModel> model_;
   bool isFlatShaded_ = false;
   Vec3d up_{0, 1, 0};  // of meshes that lie in a plane: its normal
-  SceneLight light_;
+  bool isLit_ = false;
   std::optional<Inheritance> inherits_;
 };
 
@@ -196,8 +198,8 @@ struct SpriteRoom {
 };
 
 // The sprites of particles `first` to `first + count` of a group that can be seen; returns how many.
-std::size_t makeSprites(const Look& look, const SpriteOptions& options, const ParticleStore& particles,
-                        std::size_t first, std::size_t count, const Projector& projector, int width,
-                        int height, const SpriteRoom& room);
+std::size_t makeSprites(const Look& look, const SceneLights& lights, const SpriteOptions& options,
+                        const ParticleStore& particles, std::size_t first, std::size_t count,
+                        const Projector& projector, int width, int height, const SpriteRoom& room);
 
 }  // namespace comet

@@ -21,17 +21,4 @@ std::shared_ptr<const MeshModel> modelOf(const MeshContent& content) {
                                     [&content] { return std::make_shared<const MeshModel>(content); });
 }
 
-Vec3d SceneLight::on(const Vec3d& normal) const {
-  return color * std::max(0.0, glm::dot(normal, towards)) + around;
-}
-
-SceneLight sceneLight(const Scene& scene, double frame) {
-  const Item& settings = scene.settings();
-  SceneLight light;
-  light.towards = unitOr(settings.vector("light_direction", frame), Vec3d(0, 1, 0));
-  light.color = settings.vector("light_color", frame) * settings.number("light_strength", frame);
-  light.around = settings.vector("ambient_color", frame);
-  return light;
-}
-
 }  // namespace comet

@@ -3,7 +3,6 @@
 
 #include "geometry/mesh_content.h"
 #include "render/sprite.h"
-#include "scene/scene.h"
 
 #include <memory>
 
@@ -36,17 +35,5 @@ class MeshModel {
 
 // Kept with the mesh's content.
 std::shared_ptr<const MeshModel> modelOf(const MeshContent& content);
-
-// The scene's light: one from far away, and what comes from all around.
-struct SceneLight {
-  Vec3d towards{0, 1, 0};  // where the light comes from, of length one
-  Vec3d color{1.0};
-  Vec3d around{0.2};
-
-  // Of a surface of a white that scatters evenly (Lambert).
-  Vec3d on(const Vec3d& normal) const;
-};
-
-SceneLight sceneLight(const Scene& scene, double frame);
 
 }  // namespace comet

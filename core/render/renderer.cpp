@@ -101,8 +101,9 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
     options.firstFace = static_cast<std::uint32_t>(span.targetFace);
     const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
                           anyMesh ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
-    made[s] = {room.sprites, makeSprites(looks_[span.group], options, *stores_[span.group], span.first,
-                                         span.count, *projector_, picture.width(), picture.height(), room)};
+    made[s] = {room.sprites,
+               makeSprites(looks_[span.group], lights_, options, *stores_[span.group], span.first, span.count,
+                           *projector_, picture.width(), picture.height(), room)};
   });
   makeRibbons(pass, static_cast<std::uint32_t>(profiles.size()), picture, made);
   for (const LineGroup& group : lines_)
@@ -189,14 +190,15 @@ void Renderer::prepare(Shot shot, const Progress& progress) {
   const std::vector<ParticleGroup>& groups = shot_.frame.particles->groups;
   looks_.reserve(groups.size());  // lines point to them
   order_ = orderOf(shot_.scene);
+  lights_ = lightsOf(shot_.scene, shot_.frame);
   std::vector<Solid> solids = solidsOf(shot_.scene, shot_.frame.number, shot_.purpose);
   for (const ParticleGroup& group : groups)
     if (std::find(shot_.leftOut.begin(), shot_.leftOut.end(), group.emitter) == shot_.leftOut.end())
       prepareGroup(group, solids, progress);
   surfaces_.keepOnly(shot_.scene);
-  gas_ = GasLayer(shot_, *projector_, progress);
+  gas_ = GasLayer(shot_, lights_, *projector_, progress);
   progress.stopIfCancelled();
-  solids_ = SolidLayer(solids, sceneLight(shot_.scene, shot_.frame.number), *projector_, width, height);
+  solids_ = SolidLayer(solids, lights_, *projector_, width, height);
 }
 
 void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& solids,

@@ -96,6 +96,7 @@ class Renderer {
   std::vector<LineGroup> lines_;
   SolidLayer solids_;
   GasLayer gas_;
+  SceneLights lights_;
   SpriteOptions::Order order_ = SpriteOptions::Order::Depth;
   std::size_t prepared_ = 0;
   // Of the picture that is being drawn.

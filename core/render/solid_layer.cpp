@@ -17,26 +17,31 @@ constexpr int kBandHeight = 8;
 struct DrawnCorner {
   double x = 0, y = 0, nearness = 0;
   Vec3 light{0.0F};
+  Vec3d at{0.0}, normal{0.0};  // in the scene; the normal is on the side that is seen
 };
 
 struct DrawnTriangle {
   std::array<DrawnCorner, 3> corners;
   double area = 0;  // twice the triangle's, positive
   int top = 0, bottom = 0;
-  bool isVisible = false;
+  const Solid* solid = nullptr;
 };
 
 // A corner in the scene.
 struct Placed {
   Vec3d at{0.0};
   double depth = 0;
-  Vec3 light{0.0F};
+  Vec3 light{0.0F};  // from far away
+  Vec3d normal{0.0};
 };
 
 class Builder {
  public:
-  Builder(const SceneLight& light, const Projector& projector, int height)
-      : light_(light), projector_(projector), height_(height) {}
+  // The lights from far away: their light is as good as linear over a triangle.
+  Builder(const SceneLights& lights, const Projector& projector, int height)
+      : lights_(lights), projector_(projector), height_(height) {}
+
+  // Those that are added have to outlive what is built.
 
   void add(const Solid& solid) {
     const Mesh& mesh = *solid.mesh;
@@ -59,9 +64,11 @@ class Builder {
       if (solid.faces == Solid::Faces::Back && isFront) continue;
       for (std::size_t i = 0; i < 3; ++i) {
         const Vec3d own = solid.turn * Vec3d(mesh.normals[mesh.triangles[t][i]]);
-        corners[i].light = solid.isVisible ? Vec3(light_.on(isFront ? own : -own) * solid.color) : Vec3(0.0F);
+        corners[i].normal = isFront ? own : -own;
+        if (solid.isVisible)
+          corners[i].light = Vec3(lights_.on(corners[i].at, corners[i].normal) * solid.color);
       }
-      addClipped(corners, solid.isVisible);
+      addClipped(corners, solid);
     }
   }
 
@@ -69,8 +76,8 @@ class Builder {
 
  private:
   // What of it lies before the camera, after Sutherland and Hodgman, "Reentrant Polygon Clipping", 1974.
-  void addClipped(const std::array<Placed, 3>& corners, bool isVisible) {
-    if (!projector_.isPerspective()) return addPolygon({corners.begin(), corners.end()}, isVisible);
+  void addClipped(const std::array<Placed, 3>& corners, const Solid& solid) {
+    if (!projector_.isPerspective()) return addPolygon({corners.begin(), corners.end()}, solid);
     std::vector<Placed> kept;
     for (std::size_t i = 0; i < 3; ++i) {
       const Placed &here = corners[i], &next = corners[(i + 1) % 3];
@@ -79,23 +86,24 @@ class Builder {
       if ((inFront > 0) == (nextInFront > 0)) continue;
       const double fraction = inFront / (inFront - nextInFront);
       kept.push_back({here.at + (next.at - here.at) * fraction, kNear,
-                      here.light + (next.light - here.light) * static_cast<float>(fraction)});
+                      here.light + (next.light - here.light) * static_cast<float>(fraction),
+                      here.normal + (next.normal - here.normal) * fraction});
     }
-    addPolygon(kept, isVisible);
+    addPolygon(kept, solid);
   }
 
-  void addPolygon(const std::vector<Placed>& polygon, bool isVisible) {
+  void addPolygon(const std::vector<Placed>& polygon, const Solid& solid) {
     std::vector<DrawnCorner> corners;
     for (const Placed& placed : polygon) {
       const Projector::Point point = projector_.project(placed.at);
       const double nearness = projector_.isPerspective() ? 1 / placed.depth : -placed.depth;
-      corners.push_back({point.x, point.y, nearness, placed.light});
+      corners.push_back({point.x, point.y, nearness, placed.light, placed.at, placed.normal});
     }
     for (std::size_t i = 2; i < corners.size(); ++i)
-      addTriangle({corners[0], corners[i - 1], corners[i]}, isVisible);
+      addTriangle({corners[0], corners[i - 1], corners[i]}, solid);
   }
 
-  void addTriangle(std::array<DrawnCorner, 3> corners, bool isVisible) {
+  void addTriangle(std::array<DrawnCorner, 3> corners, const Solid& solid) {
     const auto& [a, b, c] = corners;
     double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
     if (area < 0) {
@@ -107,13 +115,13 @@ class Builder {
     if (max <= 0 || min >= height_) return;
     const int top = static_cast<int>(std::floor(std::max(0.0, min)));
     const int bottom = static_cast<int>(std::ceil(std::min(static_cast<double>(height_), max)));
-    triangles_.push_back({corners, area, top, bottom, isVisible});
+    triangles_.push_back({corners, area, top, bottom, &solid});
   }
 
   // Twice what the projector can show.
   static constexpr double kNear = 2 * Projector::kNearest;
 
-  const SceneLight& light_;
+  const SceneLights& lights_;
   const Projector& projector_;
   int height_;
   std::vector<DrawnTriangle> triangles_;
@@ -159,6 +167,12 @@ Slope fractionSlope(const DrawnTriangle& triangle, const DrawnCorner& from, cons
   return {-from.x * perX - from.y * perY, perX, perY};
 }
 
+// A pixel, and how much of each corner of a triangle its middle has; less than 0 where it lies outside.
+struct PixelOf {
+  int x, y;
+  std::array<double, 3> fractions;
+};
+
 // Places that lie in the triangle; on an edge that two share, either may draw.
 template <typename Draw>
 void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
@@ -178,7 +192,7 @@ void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width
       for (std::size_t i = 0; i < kSamples; ++i) {
         const double ofA = midA + slopeA.more(i), ofB = midB + slopeB.more(i), ofC = midC + slopeC.more(i);
         if (ofA < kSlack || ofB < kSlack || ofC < kSlack) continue;
-        draw(x, y, i, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
+        draw(PixelOf{x, y, {midA, midB, midC}}, i, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
              a.light * static_cast<float>(ofA) + b.light * static_cast<float>(ofB) +
                  c.light * static_cast<float>(ofC));
       }
@@ -188,8 +202,10 @@ void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width
 // The nearest surface at each place of the pixels of some rows.
 class Band {
  public:
-  Band(int width, int top, int bottom)
-      : width_(width),
+  // `lights`: those that are near.
+  Band(const SceneLights& lights, int width, int top, int bottom)
+      : lights_(lights),
+        width_(width),
         top_(top),
         bottom_(bottom),
         depths_(static_cast<std::size_t>(width) * static_cast<std::size_t>(bottom - top) * kSamples,
@@ -198,12 +214,14 @@ class Band {
 
   void draw(const DrawnTriangle& triangle, bool perspective) {
     forSamples(triangle, std::max(top_, triangle.top), std::min(bottom_, triangle.bottom), width_,
-               [&](int x, int y, std::size_t sample, double nearness, const Vec3& color) {
+               [&](const PixelOf& pixel, std::size_t sample, double nearness, const Vec3& color) {
                  const auto depth = static_cast<float>(perspective ? 1 / nearness : -nearness);
-                 const std::size_t at = indexOf(x, y) + sample;
+                 const std::size_t at = indexOf(pixel.x, pixel.y) + sample;
                  if (!(depth < depths_[at])) return;
                  depths_[at] = depth;
-                 colors_[at] = triangle.isVisible ? Vec4(color, 1) : Vec4(0.0F);
+                 colors_[at] = Vec4(0.0F);
+                 if (!triangle.solid->isVisible) return;
+                 colors_[at] = Vec4(color + nearLight(triangle, pixel, perspective), 1);
                });
   }
 
@@ -231,12 +249,37 @@ class Band {
  private:
   static constexpr float kNothing = std::numeric_limits<float>::infinity();
 
+  // What near lights add in a pixel of a triangle: the same at all of its places.
+  Vec3 nearLight(const DrawnTriangle& triangle, const PixelOf& pixel, bool perspective) {
+    if (lights_.lights.empty()) return Vec3(0.0F);
+    if (lit_.triangle == &triangle && lit_.x == pixel.x && lit_.y == pixel.y) return lit_.light;
+    Vec3d at(0.0), normal(0.0);
+    double sum = 0;
+    for (std::size_t i = 0; i < 3; ++i) {
+      const DrawnCorner& corner = triangle.corners[i];
+      // What is linear in the scene is so in the picture only times the nearness.
+      const double weight = std::max(0.0, pixel.fractions[i]) * (perspective ? corner.nearness : 1);
+      at += weight * corner.at;
+      normal += weight * corner.normal;
+      sum += weight;
+    }
+    lit_ = {&triangle, pixel.x, pixel.y,
+            Vec3(lights_.on(at / sum, unitOr(normal, Vec3d(0, 1, 0))) * triangle.solid->color)};
+    return lit_.light;
+  }
+
   std::size_t indexOf(int x, int y) const {
     return (static_cast<std::size_t>(y - top_) * static_cast<std::size_t>(width_) +
             static_cast<std::size_t>(x)) *
            kSamples;
   }
 
+  const SceneLights& lights_;
+  struct {
+    const DrawnTriangle* triangle = nullptr;
+    int x = 0, y = 0;
+    Vec3 light{0.0F};
+  } lit_;  // the last one
   int width_, top_, bottom_;
   std::vector<float> depths_;
   std::vector<Vec4> colors_;
@@ -244,18 +287,19 @@ class Band {
 
 }  // namespace
 
-SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLight& light, const Projector& projector,
-                       int width, int height)
+SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLights& lights,
+                       const Projector& projector, int width, int height)
     : width_(width), perspective_(projector.isPerspective()), perPixel_(1 / projector.scale()) {
   if (solids.empty() || width < 1 || height < 1) return;
-  Builder builder(light, projector, height);
+  const SceneLights far = lights.fromFarAway(), near = lights.fromNear();
+  Builder builder(far, projector, height);
   for (const Solid& solid : solids) builder.add(solid);
   depths_.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
   covers_.resize(depths_.size());
   colors_ = Picture::unset(width, height);
   parallelFor(static_cast<std::size_t>((height + kBandHeight - 1) / kBandHeight), [&](std::size_t index) {
     const int top = static_cast<int>(index) * kBandHeight, bottom = std::min(height, top + kBandHeight);
-    Band band(width, top, bottom);
+    Band band(near, width, top, bottom);
     for (const DrawnTriangle& triangle : builder.triangles()) band.draw(triangle, perspective_);
     for (int y = top; y < bottom; ++y)
       for (int x = 0; x < width; ++x) {

@@ -7,7 +7,7 @@
 #include "base/picture.h"
 #include "geometry/mesh.h"
 #include "render/camera.h"
-#include "render/mesh_model.h"
+#include "render/lights.h"
 
 #include <memory>
 #include <vector>
@@ -33,8 +33,8 @@ class SolidLayer {
   SolidLayer() = default;
   // Runs on all threads; the result does not depend on their number. Surfaces that come behind the camera are
   // cut off there.
-  SolidLayer(const std::vector<Solid>& solids, const SceneLight& light, const Projector& projector, int width,
-             int height);
+  SolidLayer(const std::vector<Solid>& solids, const SceneLights& lights, const Projector& projector,
+             int width, int height);
 
   bool empty() const { return depths_.empty(); }
   // From the viewer along its axis, units; infinite where there is no surface.

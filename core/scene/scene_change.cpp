@@ -17,7 +17,7 @@ void addParam(const ParamSpec& spec, SceneChange& change) {
 void addWhole(const Item& item, SceneChange& change) {
   const bool isBake = item.kind->family() == ItemFamily::Bake;
   change.bake |= isBake;
-  change.simulation |= !isBake;
+  change.simulation |= !isBake && item.kind->family() != ItemFamily::Light;
   change.look |= !isBake;
 }
 

@@ -86,8 +86,8 @@ const KindSpec& settingsKind() {
               .usual(-1, 1)
               .keyed()
               .affects(Affects::Look)
-              .tip(
-                  "The direction from which light falls on meshes and surfaces; its length does not matter."),
+              .tip("The direction from which the scene's own light falls on meshes, surfaces, gas and lit "
+                   "sprites; its length does not matter."),
           color("light_color", "Light colour", {1, 0.9, 0.75})
               .in("Light")
               .keyed()
@@ -100,7 +100,7 @@ const KindSpec& settingsKind() {
               .usual(0, 5)
               .keyed()
               .affects(Affects::Look)
-              .tip("The brightness of the light."),
+              .tip("The brightness of the light. At 0, light items alone shine."),
           color("ambient_color", "Ambient colour", {0.16, 0.2, 0.24})
               .in("Light")
               .keyed()

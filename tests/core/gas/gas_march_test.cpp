@@ -14,7 +14,7 @@ struct Fog {
   GasGrid grid;
   GasState state;
   GasLook look;
-  std::vector<GasLight> lights;
+  std::vector<Light> lights;
 
   explicit Fog(const GasGrid& box, float everywhere = 0) : grid(box), state(emptyGas(box)) {
     state.density.assign(box.cells().size(), everywhere);

@@ -85,17 +85,14 @@ TEST(SolidLayer, IsCutOffBehindTheCamera) {
 }
 
 TEST(SolidLayer, ShowsColourUnderTheLightAndHollowThingsFromWithin) {
-  SceneLight light;
-  light.towards = {0, 0, 1};
-  light.color = Vec3d(0.5);
-  light.around = Vec3d(0.25);
+  const SceneLights light{{{Vec3d(0, 0, 1), Vec3(0.5F)}}, Vec3d(0.25)};
   Solid box = solidOf(boxMesh({1, 1, 1}));
   box.isVisible = true;
   box.color = {1, 0.5, 0};
   const Projector projector(kFront, 60, 60);
   const SolidLayer outside({box}, light, projector, 60, 60);
   EXPECT_NEAR(outside.depths(30)[30], 9, 1e-5);
-  const Vec3d lit = light.on({0, 0, 1}) * box.color;
+  const Vec3d lit = light.on(Vec3d(0.0), {0, 0, 1}) * box.color;
   for (int c = 0; c < 3; ++c) EXPECT_NEAR(outside.colors().at(30, 30)[c], lit[c], 1e-6);
   EXPECT_EQ(outside.colors().at(30, 30).w, 1);
   box.faces = Solid::Faces::Back;
