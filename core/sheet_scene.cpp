@@ -168,8 +168,7 @@ Scene withStage(Scene scene) {
   setBase(ground, "shape", std::string("plane"));
   setBase(ground, "render_display", std::string("visible"));
   setBase(ground, "surface_color", Vec3d(0.35, 0.31, 0.27));
-  scene = scene.withAdded(std::move(ground));
-  return scene.withAdded(newBake(scene.freeName("flipbook")));
+  return scene.withAdded(std::move(ground));
 }
 
 // The mean colour of the light in a picture, at its brightest; nothing if it is black.
@@ -205,6 +204,7 @@ Scene sceneOfSheet(const fs::path& description, const FileReaderPtr& reader, con
     if (&name == &sheet.lights.front().first) shining = scene.items().back()->id;
   }
   scene = withTorchLight(scene, *scene.find(shining));
+  scene = scene.withAdded(newBake(scene.freeName("flipbook")));
   return withLightColored(withFilesRead(scene, {}, reader, progress), shining);
 }
 

@@ -72,7 +72,9 @@ const ParamValue& ParamRow::value() const { return document_.scene().find(item_)
 QString ParamRow::mergeKey() const { return QString("%1.%2").arg(item_).arg(text(spec_.id)); }
 
 void ParamRow::refresh() {
-  if (!document_.scene().find(item_)) return;
+  // Another scene may have another item under that id.
+  const Scene::ItemPtr item = document_.scene().find(item_);
+  if (!item || index_ >= item->values.size() || &item->kind->params()[index_] != &spec_) return;
   for (const auto& refresher : refreshers_) refresher(value());
   if (keyMark_) {
     const KeyTrack& keys = value().keys;

@@ -35,8 +35,8 @@ GasCostNote::GasCostNote(Document& document, BackgroundRun* run, ItemId gas, QWi
 }
 
 void GasCostNote::refresh() {
-  const Scene::ItemPtr gas = document_.scene().find(gas_);
-  if (!gas || gas->kind->family() != ItemFamily::Gas) return;
+  const Scene::ItemPtr gas = document_.item(gas_, ItemFamily::Gas);
+  if (!gas) return;
   const GasGrid grid = gasGridOf(*gas);
   const GasExtras extras = gasExtrasOf(document_.scene(), *gas);
   const std::size_t needed = gasMemory(grid, extras);
@@ -97,7 +97,7 @@ void GasWallsNote::refresh() {
 }
 
 void GasWallsNote::enlarge() {
-  const Scene::ItemPtr gas = document_.scene().find(gas_);
+  const Scene::ItemPtr gas = document_.item(gas_, ItemFamily::Gas);
   if (gas && walls_ != 0) document_.edit(withEnlargedGas(document_.scene(), *gas, walls_), tr("enlarge box"));
 }
 

@@ -76,7 +76,7 @@ void InfluenceNote::showEvent(QShowEvent* event) {
 }
 
 void InfluenceNote::ask() {
-  const Scene::ItemPtr influence = document_.scene().find(influence_);
+  const Scene::ItemPtr influence = document_.item(influence_, ItemFamily::Influence);
   if (!influence || !isVisible()) return;
   const SceneFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
   words_.askWhenFree([scene = document_.scene(), influence, frame, shown = document_.frame(),

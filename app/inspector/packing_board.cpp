@@ -45,7 +45,7 @@ PackingBoard::PackingBoard(Document& document, ItemId bake, QWidget* parent)
 }
 
 void PackingBoard::refresh() {
-  const Scene::ItemPtr bake = document_.scene().find(bake_);
+  const Scene::ItemPtr bake = document_.item(bake_, ItemFamily::Bake);
   setVisible(bake && bake->flag("channel_packing"));
   update();
 }
@@ -89,9 +89,9 @@ int PackingBoard::channelAt(const QPoint& place) const {
 }
 
 const PackSource* PackingBoard::held(int channel) const {
-  if (channel < 0) return nullptr;
-  const PackSource* source =
-      packSource(document_.scene().find(bake_)->choice(paramOf(static_cast<std::size_t>(channel))));
+  const Scene::ItemPtr bake = document_.item(bake_, ItemFamily::Bake);
+  if (channel < 0 || !bake) return nullptr;
+  const PackSource* source = packSource(bake->choice(paramOf(static_cast<std::size_t>(channel))));
   return source == &nothing() ? nullptr : source;
 }
 
@@ -102,7 +102,7 @@ const PackSource* PackingBoard::sourceAt(const QPoint& place) const {
 }
 
 void PackingBoard::paintEvent(QPaintEvent*) {
-  if (!document_.scene().find(bake_)) return;
+  if (!document_.item(bake_, ItemFamily::Bake)) return;
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   const int under = drag_.source ? channelAt(drag_.at) : -1;
@@ -152,7 +152,7 @@ void PackingBoard::mouseReleaseEvent(QMouseEvent* event) {
 
 void PackingBoard::drop(const QPoint& place) {
   const int onto = channelAt(place);
-  if (onto == drag_.from) return;
+  if (onto == drag_.from || !document_.item(bake_, ItemFamily::Bake)) return;
   Scene next = document_.scene();
   const auto put = [&](int channel, const PackSource& source) {
     if (channel < 0) return;

@@ -202,9 +202,9 @@ QString Document::displayName() const {
   return displayName_.isEmpty() ? tr("New scene") : displayName_;
 }
 
-Scene::ItemPtr Document::emitter(ItemId id) const {
+Scene::ItemPtr Document::item(ItemId id, ItemFamily family) const {
   Scene::ItemPtr item = scene_.find(id);
-  return item && item->kind->family() == ItemFamily::Emitter ? item : nullptr;
+  return item && item->kind->family() == family ? item : nullptr;
 }
 
 void Document::select(ItemId item) {

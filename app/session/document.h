@@ -79,8 +79,9 @@ class Document : public QObject {
   // Takes what its file holds now as an edit, after which nothing is unsaved.
   void takeReloaded(const Scene& scene);
 
-  // The emitter of this id; null if there is none, or another kind of item bears the id now.
-  Scene::ItemPtr emitter(ItemId id) const;
+  // The item of this id; null if there is none, or one of another family bears the id now, in another scene.
+  Scene::ItemPtr item(ItemId id, ItemFamily family) const;
+  Scene::ItemPtr emitter(ItemId id) const { return item(id, ItemFamily::Emitter); }
 
   // The item whose parameters are shown; always one of the scene's.
   ItemId selected() const { return selected_; }

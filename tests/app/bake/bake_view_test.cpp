@@ -58,6 +58,26 @@ TEST_F(BakeViewTest, WritesEachFormat) {
   EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.json"));
 }
 
+TEST_F(BakeViewTest, TheSheetIsUsedInANewScene) {
+  const test::TemporaryFolder folder;
+  setFolder(QString::fromStdString(folder.path().string()));
+  // In the new scene other items bear the ids that the settings of the bake were made for.
+  document().setBase(bake(), "channel_packing", true);
+  EXPECT_FALSE(test::child<QPushButton>(window_, "bake_use")->isEnabled());
+  bakeSheet();
+  document().save(QString::fromStdString((folder / "effect.comet").string()));
+  test::click(test::child<QPushButton>(window_, "bake_use"));
+  ASSERT_TRUE(test::eventually([this] { return document().displayName() == "flipbook in use"; }))
+      << message().toStdString();
+  EXPECT_EQ(window_.page(), MainWindow::Shape);
+  const Scene::ItemPtr player = scene().findByName("flipbook");
+  ASSERT_TRUE(player);
+  EXPECT_TRUE(player->chooses("sprite", "flipbook"));
+  EXPECT_TRUE(std::get<FileRef>(player->value("picture").base).content) << "its sheet was read";
+  EXPECT_TRUE(std::filesystem::exists(folder / "flipbook.json"));
+  EXPECT_EQ(document().path(), "") << "it has a file of its own only once it is saved";
+}
+
 TEST_F(BakeViewTest, AFolderThatCannotBeWrittenIsToldAndTheSheetStays) {
   const test::TemporaryFolder folder;
   writeFileAtomically(folder / "taken", "a file");
