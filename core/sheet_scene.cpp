@@ -200,7 +200,7 @@ Scene sceneOfSheet(const fs::path& description, const FileReaderPtr& reader, con
   scene = withPlayer(scene, sheet, sheet.name, sheet.colors, addsOnly);
   ItemId shining = scene.items().back()->id;
   for (const auto& [name, picture] : sheet.lights) {
-    scene = withPlayer(scene, sheet, sheet.name + " " + name, picture, true);
+    scene = withPlayer(scene, sheet, name, picture, true);
     if (&name == &sheet.lights.front().first) shining = scene.items().back()->id;
   }
   scene = withTorchLight(scene, *scene.find(shining));

@@ -21,6 +21,7 @@ constexpr int kTick = 33;  // ms
 // The picture is drawn no higher than this, and enlarged: the processor stands in for a graphics card.
 constexpr int kHighest = 400;
 constexpr int kColumns = 4;
+constexpr double kFirstLight = 3;
 
 // From nothing over green and tawny to white, by how often a pixel is drawn.
 Vec3 heat(double count) {
@@ -127,26 +128,40 @@ GameView::GameView(QWidget* parent)
             tr("How much sizes differ"), [this](double v) { sprites_.sizeVariation = v / 100; });
   addNumber("game_rotation", tr("rotation ±"), "°", 180, sprites_.rotation,
             tr("The largest random rotation to either side"), [this](double v) { sprites_.rotation = v; });
-  addNumber("game_drift", tr("rise"), "%/s", 200, -100 * sprites_.drift.y,
-            tr("The rise in each second, in percent of the picture's height"),
-            [this](double v) { sprites_.drift.y = -v / 100; });
+  addNumber("game_size_at_birth", tr("size at birth"), "%", 100, 100 * sprites_.sizeAtBirth,
+            tr("The size at birth, in percent of that which sprites grow to over their lives"),
+            [this](double v) { sprites_.sizeAtBirth = v / 100; });
+  addNumber("game_rise", tr("speed"), "%/s", 200, 100 * sprites_.rise,
+            tr("The speed upwards at birth, in percent of the picture's height each second"),
+            [this](double v) { sprites_.rise = v / 100; });
+  addNumber("game_cone", tr("cone"), "°", 180, sprites_.cone,
+            tr("How far sprites go off to either side of straight up"),
+            [this](double v) { sprites_.cone = v; });
+  addNumber("game_drag", tr("drag"), "/s", 20, sprites_.drag, tr("How fast sprites lose their speed"),
+            [this](double v) { sprites_.drag = v; });
   addNumber("game_spread", tr("spread"), "%", 100, 100 * sprites_.spread,
-            tr("How far from the middle sprites are born"), [this](double v) { sprites_.spread = v / 100; });
+            tr("How far from the emitter sprites are born"), [this](double v) { sprites_.spread = v / 100; });
+  addNumber("game_sway", tr("sway"), "%", 100, 100 * sprites_.sway,
+            tr("How far the emitter moves to either side, so that one sees how the effect trails"),
+            [this](double v) { sprites_.sway = v / 100; });
   addNumber("game_warmth", tr("tint"), "%", 100, 0, tr("Multiplies the colours with a warm dusk light"),
             [this](double v) { sprites_.tint = Vec3d(1, 1 - 0.35 * v / 100, 1 - 0.65 * v / 100); });
   addNumber("game_flicker", tr("flicker"), "%", 100, 0, tr("How much the light flickers, as from a flame"),
             [this](double v) { sprites_.flicker = v / 100; });
+  light_ = addNumber("game_light", tr("light"), "%", 1000, 100 * sprites_.groundLight,
+                     tr("The brightness of the light that the effect throws on the ground"),
+                     [this](double v) { sprites_.groundLight = v / 100; });
   blend_->setObjectName("game_blend");
   blend_->addItems({tr("Cell by cell"), tr("Blended"), tr("Motion vectors")});
   blend_->setCurrentIndex(static_cast<int>(sprites_.blend));
   blend_->setToolTip(tr("How the game blends from one cell to the next"));
-  grid->addWidget(blend_, 2, 2);
+  grid->addWidget(blend_, 3, 3);
   auto* heatBox = new QCheckBox(tr("Overdraw"));
   heatBox->setObjectName("game_overdraw");
   heatBox->setToolTip(tr("How many times each pixel is drawn: green is once, tawny 8 times, white 16"));
-  grid->addWidget(heatBox, 2, 3);
+  grid->addWidget(heatBox, 4, 0);
   overdraw_->setObjectName("game_fill");
-  grid->addWidget(overdraw_, 3, 0, 1, kColumns);
+  grid->addWidget(overdraw_, 4, 1, 1, kColumns - 1);
   layout->addWidget(fields_);
   connect(blend_, &QComboBox::activated, this, [this](int index) {
     sprites_.blend = static_cast<CellBlend>(index);
@@ -185,6 +200,10 @@ void GameView::setSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   if (sheet) {
     sprites_.lifetime = sheet->layout().seconds();
     life_->setValue(sprites_.lifetime);
+    // What shines lights the ground, as brightly as was set while it did.
+    if (shone_ != sheet->preview.shines()) sprites_.groundLight = shone_ ? 0 : kFirstLight;
+    shone_ = sheet->preview.shines();
+    light_->setValue(100 * sprites_.groundLight);
     picture_->setSprites(sprites_);
   }
   picture_->setSheet(sheet);

@@ -69,6 +69,8 @@ class GameView : public QWidget {
   GamePicture* picture_;
   QWidget* fields_;
   NumberField* life_ = nullptr;
+  NumberField* light_ = nullptr;
+  bool shone_ = false;  // whether the sheet that was shown last shines
   QComboBox* blend_;
   QLabel* overdraw_;
 };

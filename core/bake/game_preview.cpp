@@ -2,6 +2,7 @@
 
 #include "bake/flipbook_file.h"
 #include "base/color.h"
+#include "base/flicker.h"
 #include "base/noise.h"
 #include "base/parallel.h"
 
@@ -12,9 +13,11 @@ namespace comet {
 namespace {
 
 constexpr std::uint64_t kGameKey = 20261;
+constexpr double kFlickerRate = 8, kSwayPeriod = 4;  // 1 / s, s
+constexpr double kEmitterHeight = 0.6;               // from the picture's top, of its height
 
 // What draws are for; they are no particles of a scene.
-enum class Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY };
+enum class Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY, Way };
 
 double signedPart(std::uint64_t sprite, Part part) {
   return RandomSource(kGameKey + static_cast<std::uint64_t>(part)).signedUnit(sprite, Draw::Variant);
@@ -64,6 +67,12 @@ Picture storedSheet(const Flipbook& book) {
   return sheet;
 }
 
+// Where sprites are born.
+Vec2d emitterAt(const GameSprites& sprites, double seconds, int width, int height) {
+  const double aside = sprites.sway * std::sin(2 * kPi * seconds / kSwayPeriod);
+  return {0.5 * width + aside * height, kEmitterHeight * height};
+}
+
 }  // namespace
 
 Picture groundPicture(Ground ground, int width, int height) {
@@ -91,7 +100,14 @@ void GamePreview::Placed::forRow(int y, int pictureWidth, const Visit& visit) co
 }
 
 GamePreview::GamePreview(std::shared_ptr<const Flipbook> book)
-    : book_(std::move(book)), stored_(storedSheet(*book_)), motion_(book_->find(DataLayer::Motion)) {}
+    : book_(std::move(book)), stored_(storedSheet(*book_)), motion_(book_->find(DataLayer::Motion)) {
+  shines_ = !book_->fire.empty() || layout().alpha == AlphaKind::OnBlack;
+  Vec3d sum(0.0);
+  const Picture& shining = book_->fire.empty() ? sheet() : book_->fire;
+  for (const Vec4& pixel : shining.pixels()) sum += Vec3d(Vec3(pixel));
+  const double most = std::max({sum.x, sum.y, sum.z});
+  if (most > 0) hue_ = sum / most;
+}
 
 Vec4 GamePreview::sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const {
   // As a texture is read: up to the padding, which goes on with the edge.
@@ -124,6 +140,33 @@ Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) cons
   return colorAt(from, x - out.x, y - out.y) * (1 - weight) + colorAt(to, x - in.x, y - in.y) * weight;
 }
 
+// The floor is seen in perspective from `kEye` above it, with a focal length of 1; lengths are of the
+// picture's height. The light is straight above the place where it is 1 away from the viewer.
+void GamePreview::lightGround(const GameSprites& sprites, double seconds, double light,
+                              Picture& picture) const {
+  constexpr double kHorizon = 0.55, kEye = 0.32, kAlbedo = 0.12, kFull = 0.2;
+  constexpr double kAbove = kHorizon + kEye - kEmitterHeight;
+  const double height = picture.height();
+  const double lightX =
+      (emitterAt(sprites, seconds, picture.width(), picture.height()).x - 0.5 * picture.width()) / height;
+  const Vec3d color = hue_ * sprites.tint * (sprites.groundLight * light);
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    const double below = (y + 0.5) / height - kHorizon;
+    if (below <= 0) return;
+    const double away = kEye / below;
+    for (int x = 0; x < picture.width(); ++x) {
+      const double aside = ((x + 0.5) / height - 0.5 * picture.width() / height) * away - lightX;
+      const double squared = aside * aside + kAbove * kAbove + (away - 1) * (away - 1);
+      // The inverse square, and the angle at which it falls.
+      const double arrives = std::min(1.0, kFull * kFull / squared) * kAbove / std::sqrt(squared);
+      Vec4& pixel = picture.at(x, y);
+      const Vec3 sent = Vec3(color * arrives) * (Vec3(pixel) + static_cast<float>(kAlbedo));
+      pixel += Vec4(sent, 0);
+    }
+  });
+}
+
 std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites, double seconds, int width,
                                                      int height) const {
   std::vector<Placed> all;
@@ -137,10 +180,17 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
     if (age >= life || life <= 0) continue;
     const double turn = radians(sprites.rotation * signedPart(sprite, Part::Turn));
     const Vec2d start(signedPart(sprite, Part::PlaceX), signedPart(sprite, Part::PlaceY));
+    const double way = radians(sprites.cone * signedPart(sprite, Part::Way));
+    // Each stays where it was born, and goes as far as drag lets it.
+    const double far =
+        sprites.rise * (sprites.drag > 0 ? -std::expm1(-sprites.drag * age) / sprites.drag : age);
+    const double born = static_cast<double>(i) / rate;
     Placed made;
-    made.middle = Vec2d(0.5 * width, 0.6 * height) +
-                  (start * sprites.spread + sprites.drift * age) * static_cast<double>(height);
-    made.width = height * sprites.size * (1 + sprites.sizeVariation * signedPart(sprite, Part::Size));
+    made.middle =
+        emitterAt(sprites, born, width, height) +
+        (start * sprites.spread + far * Vec2d(std::sin(way), -std::cos(way))) * static_cast<double>(height);
+    made.width = height * sprites.size * (1 + sprites.sizeVariation * signedPart(sprite, Part::Size)) *
+                 (sprites.sizeAtBirth + (1 - sprites.sizeAtBirth) * age / life);
     made.height = made.width * layout().cellHeight / layout().cellWidth;
     made.cosine = std::cos(turn);
     made.sine = std::sin(turn);
@@ -153,8 +203,9 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
 Picture GamePreview::draw(const GameSprites& sprites, double seconds, const Picture& ground) const {
   Picture picture = ground;
   const std::vector<Placed> all = placed(sprites, seconds, ground.width(), ground.height());
-  const double light = 1 - sprites.flicker * (0.5 + 0.5 * smoothNoise({seconds * 7, 0.31, 0.7}, 21) * 1.6);
-  const Vec4 tint(Vec3(sprites.tint * std::max(0.0, light)), 1);
+  const double light = Flicker{sprites.flicker, kFlickerRate}.at(seconds);
+  const Vec4 tint(Vec3(sprites.tint * light), 1);
+  if (sprites.groundLight > 0) lightGround(sprites, seconds, light, picture);
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (const Placed& sprite : all)

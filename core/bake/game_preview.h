@@ -25,10 +25,15 @@ struct GameSprites {
   double size = 0.45;          // of the picture's height, across a cell
   double sizeVariation = 0.3;  // fraction of it
   double rotation = 0;         // degrees, at random either way
-  double spread = 0.15;        // of the picture's height, around its middle
-  Vec2d drift{0.05, -0.12};    // of the picture's height, a second; down is positive
+  double sizeAtBirth = 1;      // fraction of what it grows to until its death
+  double spread = 0.15;        // of the picture's height, around the emitter
+  double rise = 0.12;          // speed upwards at birth, of the picture's height, a second
+  double cone = 10;            // degrees to either side within which it goes
+  double drag = 0;             // rate at which its speed fades, 1 / s
+  double sway = 0;             // how far the emitter moves to either side, of the picture's height
   Vec3d tint{1.0};             // linear, multiplied with the colours
-  double flicker = 0;          // fraction by which the light of the whole effect comes and goes, 0 to 1
+  double flicker = 0;          // how much of the light of the whole effect goes out, 0 to 1
+  double groundLight = 0;      // the brightness of the light that the emitter throws on the ground
   CellBlend blend = CellBlend::Mixed;
 };
 
@@ -37,10 +42,12 @@ class GamePreview {
   // Reads the sheet as it is stored: straight alpha is multiplied in again, what is on black is added.
   explicit GamePreview(std::shared_ptr<const Flipbook> book);
 
-  // Over the ground, which gives the size.
+  // Over the ground, which gives the size, and is a floor below the picture's middle where light falls on it.
   Picture draw(const GameSprites& sprites, double seconds, const Picture& ground) const;
   // How often each pixel is drawn: red counts the sprites that cover it with their squares.
   Picture overdraw(const GameSprites& sprites, double seconds, int width, int height) const;
+  // Whether any of its light covers nothing, as that of fire.
+  bool shines() const { return shines_; }
   // One cell alone, as it is at a time of playing: `seconds` at the sheet's own rate, round and round.
   Picture cellAt(double seconds, CellBlend blend) const;
 
@@ -56,6 +63,7 @@ class GamePreview {
     template <typename Visit>
     void forRow(int y, int pictureWidth, const Visit& visit) const;
   };
+  void lightGround(const GameSprites& sprites, double seconds, double light, Picture& picture) const;
   std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
   // The value at (u, v), 0 to 1 over a cell.
   Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
@@ -67,8 +75,10 @@ class GamePreview {
   const Picture& sheet() const { return stored_.empty() ? book_->color : stored_; }
 
   std::shared_ptr<const Flipbook> book_;
+  Vec3d hue_{1.0};           // the mean colour of what shines, at its brightest
   Picture stored_;           // premultiplied again; empty where the sheet is stored so
   const DataSheet* motion_;  // may be null
+  bool shines_ = false;
 };
 
 }  // namespace comet

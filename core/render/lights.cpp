@@ -1,6 +1,6 @@
 #include "render/lights.h"
 
-#include "base/noise.h"
+#include "base/flicker.h"
 #include "render/camera.h"
 #include "render/light_kind.h"
 #include "scene/item_edit.h"
@@ -162,29 +162,13 @@ std::optional<Vec3d> lightPlace(const Scene& scene, const Item& light, const Sce
   return *place + light.vector("follow_offset", frame.number);
 }
 
-// Noise along a line that meets no point of its lattice, where it would be the same each time.
 double flickerOf(const Scene& scene, const Item& light, double frame) {
-  const double amount = light.number("flicker", frame) / 100;
-  if (amount == 0) return 1;
-  const auto seed = static_cast<std::uint64_t>(light.number("flicker_seed", frame));
-  const double rate = light.number("flicker_rate", frame), seconds = light.clock.seconds(frame);
-  double length = 0;  // of a loop, seconds
-  if (scene.settings().flag("exact_loop")) length = frameRange(scene).count() / light.clock.rate;
-  double sum = 0, weight = 1;
-  for (int octave = 0; octave < 3; ++octave, weight *= 0.6) {
-    // Not in whole numbers, so that the octaves do not beat together.
-    const double speed = rate * std::pow(2.31, octave);
-    const std::uint64_t pattern = seed * 8 + static_cast<std::uint64_t>(octave);
-    const Vec3d beside(0, 0.37, 0.61);
-    if (length > 0) {
-      const double periods = std::max(1.0, std::round(speed * length));
-      sum += weight *
-             repeatingNoise(beside + Vec3d(seconds / length * periods, 0, 0), Vec3d(periods, 1, 1), pattern);
-    } else {
-      sum += weight * smoothNoise(beside + Vec3d(speed * seconds, 0, 0), pattern);
-    }
-  }
-  return 1 - amount * std::clamp(0.5 + 0.9 * sum, 0.0, 1.0);
+  Flicker flicker;
+  flicker.amount = light.number("flicker", frame) / 100;
+  flicker.rate = light.number("flicker_rate", frame);
+  flicker.seed = static_cast<std::uint64_t>(light.number("flicker_seed", frame));
+  if (scene.settings().flag("exact_loop")) flicker.period = frameRange(scene).count() / light.clock.rate;
+  return flicker.at(light.clock.seconds(frame));
 }
 
 }  // namespace comet

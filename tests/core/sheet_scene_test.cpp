@@ -96,7 +96,7 @@ TEST_F(SheetInUse, LightOfItsOwnIsPlayedByAnEmitterOfItsOwn) {
   const Scene scene = used({"flipbook.separate_glow=true", "camera.glow=true", "emitter.brightness=4"});
   const auto emitters = scene.itemsOf(ItemFamily::Emitter);
   ASSERT_EQ(emitters.size(), 2U);
-  EXPECT_EQ(emitters[1]->name, "flipbook glow");
+  EXPECT_EQ(emitters[1]->name, "glow");
   EXPECT_TRUE(emitters[1]->chooses("blend", "additive"));
   EXPECT_TRUE(missingFiles(scene).empty());
   EXPECT_EQ(scene.itemsOf(ItemFamily::Light).front()->reference("follow"), emitters[1]->id);

@@ -107,6 +107,29 @@ TEST_F(Jobs, BakeAndWrite) {
   EXPECT_EQ(description["frame_range"]["last"], 96);
   const QImage sheet(out + "/flipbook.png");
   ASSERT_EQ(sheet.size(), QSize(512, 512));
+  // What was baked is tried as a game would use it.
+  click("bake_use");
+  waitFor([this] { return textOf("scene_name") == "flipbook in use"; }, "the scene is shown");
+  EXPECT_EQ(param("flipbook", "sprite"), "flipbook");
+  EXPECT_TRUE(comesTrue([this] { return state()["simulated"] == true; }));
+}
+
+TEST_F(Jobs, LightThatIsDraggedAndFlickers) {
+  startNewScene();
+  click("add_light");
+  waitFor([this] { return item("light").is_object(); }, "a light is there");
+  const Json before = param("light", "position");
+  const QPoint handle = placeOf({{"of", "handle"}, {"axis", -1}});
+  desktop_.drag(handle, handle + QPoint(60, 40));
+  waitFor([&] { return param("light", "position") != before; }, "it is moved");
+  typeInto("inspector/param.flicker/value", "50");
+  waitFor([this] { return param("light", "flicker") == 50.0; }, "it flickers");
+  // Two steps: the number, and the whole drag.
+  desktop_.key("z", {"Control_L"});
+  waitFor([this] { return param("light", "flicker").is_null() || param("light", "flicker") == 0.0; },
+          "steady");
+  desktop_.key("z", {"Control_L"});
+  EXPECT_TRUE(comesTrue([&] { return param("light", "position") == before; }));
 }
 
 TEST_F(Jobs, SmokeFromABoxToASheet) {
