@@ -33,7 +33,7 @@ std::vector<ParamSpec> placeParams() {
           .when("type", {"point"})
           .tip("An item that the light moves with: an emitter, a deflector, an attractor."),
       choice(
-          "follow_what", "Follows",
+          "follow_what", "Follow what",
           {{"item", "Its position", "The light is where the item is."},
            {"middle", "Middle of its particles", "The light is in the middle of the emitter's particles."},
            {"oldest", "Oldest particle", "The light is at the particle that was born first of those alive."},

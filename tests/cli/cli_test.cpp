@@ -56,6 +56,25 @@ class CommandLine : public testing::Test {
   test::TemporaryFolder folder_;
 };
 
+TEST_F(CommandLine, MakesASceneThatUsesAFlipbook) {
+  ASSERT_EQ(comet("bake " + scene() + " --out " + out()).code, 0);
+  std::string description;
+  for (const auto& entry : std::filesystem::directory_iterator(out()))
+    if (entry.path().extension() == ".json") description = entry.path().string();
+  const std::string use = (folder_ / "use.comet").string();
+  const Result made = comet("new " + use + " --sheet '" + description + "'");
+  ASSERT_EQ(made.code, 0) << made.output;
+  EXPECT_EQ(comet("validate " + use).code, 0);
+  EXPECT_EQ(comet("render " + use + " --frames 30-30 --size 64x48 --out " + out()).code, 0);
+  EXPECT_TRUE(std::filesystem::exists(folder_ / "out" / "use.0030.png"));
+  // Not over a file that is there, not of what is no flipbook, and not of a demo at the same time.
+  EXPECT_EQ(comet("new " + use + " --sheet '" + description + "'").code, 4);
+  const Result wrong = comet("new --force " + use + " --sheet " + scene());
+  EXPECT_EQ(wrong.code, 3);
+  EXPECT_THAT(wrong.output, HasSubstr("describes no flipbook"));
+  EXPECT_EQ(comet("new --force " + use + " --demo paddle_spray --sheet " + scene()).code, 2);
+}
+
 TEST_F(CommandLine, BakesEveryDemo) {
   for (const char* demo : {"funnel_sparks", "paddle_spray"}) {
     ASSERT_EQ(comet("new --force " + scene() + " --demo " + demo).code, 0);
