@@ -4,6 +4,7 @@
 #include "gas/advect.h"
 #include "gas/gas_march.h"
 #include "gas/gas_step.h"
+#include "gas/light_sweep.h"
 #include "ratio.h"
 
 #include <benchmark/benchmark.h>
@@ -94,10 +95,29 @@ void gasCarried(benchmark::State& state) {
 }
 BENCHMARK(gasCarried)->Iterations(1)->Unit(benchmark::kMillisecond);
 
-void gasSeen(benchmark::State& state) {
-  const Plume& gas = plume();
+GasLook plumeLook() {
   GasLook look;
   look.extinction = LookTable<float>(2.0F, [](float density) { return 6 * density; });
+  return look;
+}
+
+// The light of a place, within the gas, against one from far away.
+void gasPointLight(benchmark::State& state) {
+  const Plume& gas = plume();
+  const GasLook look = plumeLook();
+  const Light far{glm::normalize(Vec3d(0.5, 1, 0.3)), Vec3(1.0F)};
+  Light near;
+  near.point = {gas.grid.middle(), Falloff::InverseSquare, 1, 1};
+  const auto sweep = [&](const Light& light) {
+    benchmark::DoNotOptimize(lightThrough(gas.grid, gas.state.density, look, light).data());
+  };
+  for (auto _ : state) report(state, bestRatio([&] { sweep(near); }, [&] { sweep(far); }, kRounds), 3);
+}
+BENCHMARK(gasPointLight)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+void gasSeen(benchmark::State& state) {
+  const Plume& gas = plume();
+  const GasLook look = plumeLook();
   const std::vector<Light> lights{{glm::normalize(Vec3d(0.5, 1, 0.3)), Vec3(1.0F)}};
   const GasMarch march(gas.grid, gas.state, look, lights);
   constexpr std::size_t kPixels = 256;
