@@ -1,6 +1,7 @@
 #include "sheet_scene.h"
 
 #include "bake/bake_kind.h"
+#include "bake/light_hue.h"
 #include "base/cell_order.h"
 #include "base/color.h"
 #include "base/error.h"
@@ -151,9 +152,7 @@ Scene withTorchLight(const Scene& scene, const Item& emitter) {
 Scene withStage(Scene scene) {
   const ItemId settings = scene.settings().id;
   const auto set = [&scene](ItemId item, const char* param, Value value) {
-    ParamValue changed;
-    changed.base = std::move(value);
-    scene = scene.withParam(item, param, changed);
+    scene = withBase(scene, item, param, std::move(value));
   };
   set(settings, "frame_rate", 30.0);
   set(settings, "last_frame", 150.0);
@@ -171,24 +170,13 @@ Scene withStage(Scene scene) {
   return scene.withAdded(std::move(ground));
 }
 
-// The mean colour of the light in a picture, at its brightest; nothing if it is black.
-std::optional<Vec3d> hueOf(const PictureContent& content) {
-  const auto picture = content.at(1, StoredAlpha::Premultiplied);
-  Vec3d sum(0.0);
-  for (const Vec4& pixel : picture->pixels()) sum += Vec3d(Vec3(pixel));
-  const double most = std::max({sum.x, sum.y, sum.z});
-  if (!(most > 0)) return std::nullopt;
-  return Vec3d(shortened(sum.x / most), shortened(sum.y / most), shortened(sum.z / most));
-}
-
 // The light has the colour of what shines.
 Scene withLightColored(const Scene& scene, ItemId emitter) {
   const auto content = scene.find(emitter)->content<PictureContent>("picture");
-  const auto hue = content ? hueOf(*content) : std::nullopt;
+  const auto hue = content ? hueOf(*content->at(1, StoredAlpha::Premultiplied)) : std::nullopt;
   if (!hue) return scene;
-  ParamValue color;
-  color.base = *hue;
-  return scene.withParam(scene.itemsOf(ItemFamily::Light).front()->id, "color", color);
+  return withBase(scene, scene.itemsOf(ItemFamily::Light).front()->id, "color",
+                  Vec3d(shortened(hue->x), shortened(hue->y), shortened(hue->z)));
 }
 
 }  // namespace

@@ -8,11 +8,11 @@
 #include "controls/typed_number.h"
 #include "grid/cell_tip.h"
 #include "grid/duplicate_popup.h"
+#include "grid/grid_items.h"
 #include "grid/response_popup.h"
 #include "render/renderer.h"
 #include "session/emitter_presets.h"
 #include "simulation/gas/gas_edits.h"
-#include "simulation/influences/influences.h"
 #include "theme/theme.h"
 
 #include <QContextMenuEvent>
@@ -40,45 +40,10 @@ constexpr int kSwitchReach = 3;  // how far around it a click still means it
 constexpr int kDragThreshold = 3;
 constexpr int kFormulaWidth = 220;
 
-QString nameOf(InfluenceGroup group) {
-  switch (group) {
-    case InfluenceGroup::Force:
-      return QObject::tr("forces");
-    case InfluenceGroup::Air:
-      return QObject::tr("air");
-    case InfluenceGroup::Field:
-      return QObject::tr("fields");
-    case InfluenceGroup::Flock:
-      return QObject::tr("flocks");
-    case InfluenceGroup::Limit:
-      return QObject::tr("limits");
-    case InfluenceGroup::Deflector:
-      return QObject::tr("deflectors");
-  }
-  return {};
-}
-
-InfluenceGroup groupOf(const Scene::ItemPtr& influence) { return influenceKindOf(*influence).group; }
-
 // What belongs to a gas stands a little further in.
 int indentOf(const Item& item) { return item.kind->family() == ItemFamily::Source ? 12 : 0; }
 
 QString nameOf(const Item& item) { return QString::fromStdString(item.name); }
-
-// Emitters, then each gas with its sources, then sources that give to none, then lights.
-std::vector<Scene::ItemPtr> rowsOf(const Scene& scene) {
-  std::vector<Scene::ItemPtr> rows = scene.itemsOf(ItemFamily::Emitter);
-  const auto add = [&rows](const std::vector<Scene::ItemPtr>& more) {
-    rows.insert(rows.end(), more.begin(), more.end());
-  };
-  for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas)) {
-    rows.push_back(gas);
-    add(sourcesOfGas(scene, gas->id));
-  }
-  add(sourcesOfGas(scene, 0));
-  add(scene.itemsOf(ItemFamily::Light));
-  return rows;
-}
 
 // In four letters or a few more: 950, 12.4k, 1.2M.
 QString shortCount(std::size_t count) {
@@ -115,10 +80,8 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
 
 void InfluenceGrid::reread() {
   const auto before = std::make_pair(rows_.size(), influences_.size());
-  rows_ = rowsOf(document_.scene());
-  influences_ = document_.scene().itemsOf(ItemFamily::Influence);
-  std::stable_sort(influences_.begin(), influences_.end(),
-                   [](const auto& a, const auto& b) { return groupOf(a) < groupOf(b); });
+  rows_ = gridRows(document_.scene());
+  influences_ = gridColumns(document_.scene());
   columnLefts_.clear();
   int left = kRowHeadWidth;
   for (std::size_t i = 0; i < influences_.size(); ++i) {

@@ -8,7 +8,7 @@
 namespace comet {
 namespace {
 
-constexpr double kMegabyte = 1 << 20;
+constexpr double kBytesAMegabyte = 1 << 20;
 // As much of a surface may be made thicker than it is without a word.
 constexpr double kThinFraction = 0.5;
 
@@ -75,7 +75,7 @@ void SurfaceNote::ask() {
     const bool smooths = emitter->integer("surface_smoothing", frame) > 0;
     if (bytes * (smooths ? 2 : 1) > static_cast<double>(memoryBudget(scene)))
       return {tr("would need %L1 MB of voxels, more than the scene's frame cache: raise the voxel size")
-                  .arg(bytes / kMegabyte, 0, 'f', 0),
+                  .arg(bytes / kBytesAMegabyte, 0, 'f', 0),
               true};
     if (const double thin = thinFraction(pieces, voxel); thin > kThinFraction)
       return {tr("%1 % of it is thinner than the voxels and drawn as thick as they are: lower the voxel size "
@@ -83,7 +83,7 @@ void SurfaceNote::ask() {
                   .arg(100 * thin, 0, 'f', 0)
                   .arg(medianRadius(pieces), 0, 'g', 2),
               true};
-    return {tr("%L1 MB of voxels in this frame").arg(bytes / kMegabyte, 0, 'f', 1), false};
+    return {tr("%L1 MB of voxels in this frame").arg(bytes / kBytesAMegabyte, 0, 'f', 1), false};
   });
 }
 

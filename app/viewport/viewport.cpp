@@ -196,8 +196,8 @@ void Viewport::paintEvent(QPaintEvent*) {
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
   // What is said of particles belongs to the picture below it.
-  if (const SceneFramePtr frame = run_.frame(shownFrame_))
-    paintParticles(painter, view, document_.drawnScene(), *frame, overlay_, overlayArea());
+  const SceneFramePtr shown = run_.frame(shownFrame_);
+  if (shown) paintParticles(painter, view, document_.drawnScene(), *shown, overlay_, overlayArea());
   gasOverlay_.paint(painter, view, overlayArea());
   for (const Scene::ItemPtr& emitter : document_.scene().itemsOf(ItemFamily::Emitter))
     if (emitter->enabled)
@@ -210,7 +210,6 @@ void Viewport::paintEvent(QPaintEvent*) {
       paintSource(painter, view, document_.scene(), *source, document_.frame(),
                   source->id == document_.selected());
   // Where it follows particles, a light is where they are.
-  const SceneFramePtr shown = run_.frame(shownFrame_);
   for (const Scene::ItemPtr& light : document_.scene().itemsOf(ItemFamily::Light))
     if (light->enabled)
       paintLight(painter, view, document_.scene(), *light,
@@ -225,8 +224,7 @@ void Viewport::paintEvent(QPaintEvent*) {
   strokes_.paint(painter, view);
   // Seen through itself, a camera's own way says nothing.
   if (!looksThroughSelected()) motion_.paint(painter, view);
-  if (const SceneFramePtr frame = sceneOverlay_.showsHits ? run_.frame(shownFrame_) : nullptr)
-    paintHits(painter, view, *frame, rect());
+  if (shown && sceneOverlay_.showsHits) paintHits(painter, view, *shown, rect());
   if (sceneOverlay_.showsBakeFrame)
     paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),
                    camera_.kind() == ViewKind::Camera);

@@ -1,6 +1,7 @@
 #include "bake/bake_kind.h"
 
 #include "bake/packing.h"
+#include "params/cell_order_choice.h"
 #include "render/camera.h"
 #include "render/finish.h"
 
@@ -118,12 +119,7 @@ std::vector<ParamSpec> sheetParams() {
           .usual(1, 16)
           .tip("The cells from left to right."),
       integer("rows", "Rows", 4).in("Sheet").range(1, 256).usual(1, 16).tip("The cells from top to bottom."),
-      choice("order", "Cell order",
-             {{"rows_from_top_left", "Rows from the top", "From left to right, then the row below."},
-              {"rows_from_bottom_left", "Rows from the bottom", "From left to right, then the row above."},
-              {"columns_from_top_left", "Columns", "From top to bottom, then the column to the right."}})
-          .in("Sheet")
-          .tip("The order of the cells on the sheet."),
+      cellOrderChoice("order").in("Sheet"),
       integer("cell_width", "Cell width", 128)
           .in("Sheet")
           .unit("px")

@@ -1,6 +1,7 @@
 #include "bake/game_preview.h"
 
 #include "bake/flipbook_file.h"
+#include "bake/light_hue.h"
 #include "base/color.h"
 #include "base/flicker.h"
 #include "base/noise.h"
@@ -102,11 +103,7 @@ void GamePreview::Placed::forRow(int y, int pictureWidth, const Visit& visit) co
 GamePreview::GamePreview(std::shared_ptr<const Flipbook> book)
     : book_(std::move(book)), stored_(storedSheet(*book_)), motion_(book_->find(DataLayer::Motion)) {
   shines_ = !book_->fire.empty() || layout().alpha == AlphaKind::OnBlack;
-  Vec3d sum(0.0);
-  const Picture& shining = book_->fire.empty() ? sheet() : book_->fire;
-  for (const Vec4& pixel : shining.pixels()) sum += Vec3d(Vec3(pixel));
-  const double most = std::max({sum.x, sum.y, sum.z});
-  if (most > 0) hue_ = sum / most;
+  hue_ = hueOf(book_->fire.empty() ? sheet() : book_->fire).value_or(hue_);
 }
 
 Vec4 GamePreview::sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const {
@@ -175,7 +172,7 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
   const auto first = static_cast<std::int64_t>(std::floor((seconds - longest) * rate));
   for (std::int64_t i = std::max<std::int64_t>(0, first); i / rate <= seconds; ++i) {
     const auto sprite = static_cast<std::uint64_t>(i);
-    const double age = seconds - static_cast<double>(i) / rate;
+    const double born = static_cast<double>(i) / rate, age = seconds - born;
     const double life = sprites.lifetime * (1 + sprites.lifeVariation * signedPart(sprite, Part::Life));
     if (age >= life || life <= 0) continue;
     const double turn = radians(sprites.rotation * signedPart(sprite, Part::Turn));
@@ -184,7 +181,6 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
     // Each stays where it was born, and goes as far as drag lets it.
     const double far =
         sprites.rise * (sprites.drag > 0 ? -std::expm1(-sprites.drag * age) / sprites.drag : age);
-    const double born = static_cast<double>(i) / rate;
     Placed made;
     made.middle =
         emitterAt(sprites, born, width, height) +

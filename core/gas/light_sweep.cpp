@@ -57,11 +57,11 @@ class Planes {
 
   // Sets what reaches the voxels of a plane in these runs, from `before`, the plane that light comes through
   // to it, where `reached` is known already. Beyond a plane's rim there is nothing but light.
-  // `distance(one, other)` is how far a point of that plane is from the light, units: what reaches it is
-  // mixed from the voxels around it, which are farther on average where light goes apart.
-  template <typename WayOf, typename Distance>
+  // `farther(spot, way)` is how much farther from the light, on average, the voxels are that the light of a
+  // point there is mixed from than that point, units: more than nothing where light goes apart.
+  template <typename WayOf, typename Farther>
   void carry(std::size_t plane, std::size_t before, const Run& ones, const Run& others, const WayOf& wayOf,
-             const Distance& distance, GasChannel& reached) const {
+             const Farther& farther, GasChannel& reached) const {
     parallelFor(others.end - others.begin, [&](std::size_t row) {
       const std::size_t other = others.begin + row;
       for (std::size_t one = ones.begin; one < ones.end; ++one) {
@@ -70,9 +70,8 @@ class Planes {
         const Spot spot = spotAt(before, way.one, way.other);
         const auto extinction = [&](std::size_t i) { return extinctionAt(i); };
         const float between = 0.5F * (extinctionAt(voxel) + spot.mix(0, extinction));
-        const double farther = spot.mixPlaces(distance) - distance(way.one, way.other);
         reached[voxel] = spot.mix(1, [&](std::size_t i) { return reached[i]; }) *
-                         std::exp(-static_cast<float>(way.length - farther) * between);
+                         std::exp(-static_cast<float>(way.length - farther(spot, way)) * between);
       }
     });
   }
@@ -156,7 +155,7 @@ GasChannel fromFarAway(const GasGrid& grid, const GasChannel& density, const Gas
         [&](std::size_t one, std::size_t other) {
           return Way{static_cast<double>(one) + shiftOne, static_cast<double>(other) + shiftOther, length};
         },
-        [](double, double) { return 0.0; }, reached);
+        [](const auto&, const Way&) { return 0.0; }, reached);
   return reached;
 }
 
@@ -224,7 +223,11 @@ class Pyramid {
           return Way{one_ + std::clamp(x * nearer, -known, known),
                      other_ + std::clamp(y * nearer, -known, known), lengthOf(one, other, away) / away};
         },
-        [&](double one, double other) { return lengthOf(one, other, away - 1); }, reached);
+        [&](const auto& spot, const Way& way) {
+          const auto distance = [&](double one, double other) { return lengthOf(one, other, away - 1); };
+          return spot.mixPlaces(distance) - distance(way.one, way.other);
+        },
+        reached);
   }
   void keep(std::size_t plane, double away, const GasChannel& reached, GasChannel& result) const {
     const Run ones = across(0, away), others = across(1, away);

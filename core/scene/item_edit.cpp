@@ -14,6 +14,12 @@ void setVaried(Item& item, std::string_view param, double value, double variatio
   changed.variation = variation;
 }
 
+Scene withBase(const Scene& scene, ItemId item, std::string_view param, Value value) {
+  ParamValue changed;
+  changed.base = std::move(value);
+  return scene.withParam(item, param, std::move(changed));
+}
+
 double shortened(double number) { return std::round(number * 100) / 100; }
 
 }  // namespace comet

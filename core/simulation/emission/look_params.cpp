@@ -1,3 +1,4 @@
+#include "params/cell_order_choice.h"
 #include "simulation/emission/emitter_params.h"
 
 namespace comet {
@@ -124,14 +125,7 @@ std::vector<ParamSpec> pictureParams() {
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
           .tip("The pixels around each cell that are not shown: they only keep its neighbours away."),
-      choice("flipbook_order", "Cell order",
-             {{"rows_from_top_left", "Rows from the top", "From left to right, then the row below."},
-              {"rows_from_bottom_left", "Rows from the bottom", "From left to right, then the row above."},
-              {"columns_from_top_left", "Columns", "From top to bottom, then the column to the right."}})
-          .in("Sprite")
-          .affects(Affects::Look)
-          .when("sprite", {"flipbook"})
-          .tip("How the cells follow each other on the sheet."),
+      cellOrderChoice("flipbook_order").in("Sprite").affects(Affects::Look).when("sprite", {"flipbook"}),
       choice(
           "flipbook_play_mode", "Play mode",
           {{"life", "Over life", "All cells are played from birth to death, as the life chart's lane says."},
