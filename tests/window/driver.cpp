@@ -50,8 +50,8 @@ void WindowTest::startNewScene() {
 void WindowTest::TearDown() {
   if (HasFailure()) {
     // What the screen showed says more than the message.
-    const QString path = QDir::temp().filePath(
-        QString("%1.png").arg(::testing::UnitTest::GetInstance()->current_test_info()->name()));
+    QString name = ::testing::UnitTest::GetInstance()->current_test_info()->name();
+    const QString path = QDir::temp().filePath(name.replace('/', '_') + ".png");
     desktop_.picture().save(path);
     std::cerr << "the screen when it failed: " << path.toStdString() << '\n';
   }
