@@ -19,7 +19,7 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.timeScale = gas.number("time_scale", frame) / 100;
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
-    SourcePlan source = planSource(*item, sceneSeed(scene), frameRate(scene), time);
+    SourcePlan source = planSource(scene, *item, time);
     if (source.activity > 0) plan.sources.push_back(std::move(source));
   }
   for (const auto& influence : influences) {

@@ -34,6 +34,10 @@ struct Covered {
 struct Blob {
   Vec3d at{0.0};
   Vec3d velocity{0.0};
+  double radius = 0;
+  double amount = 1;  // of what the source gives
+
+  Vec3d reach(double softness) const { return Vec3d(radius + 0.5 * softness); }
 };
 
 struct VoxelRange {
@@ -75,7 +79,7 @@ class CoverageMaker {
       progress_.stopIfCancelled();
       const double moment = (i + 0.5) / moments;
       if (hasParticles)
-        addBlobs(particleBlobs(), source_.particleRadius, 1);
+        addBlobs(particleBlobs(), 1);
       else if (!source_.strokes.empty())
         addStrokes(moment, 1.0 / moments);
       else if (source_.shape.type == ShapeType::Picture)
@@ -209,13 +213,13 @@ class CoverageMaker {
         const auto pieces = static_cast<std::size_t>(std::clamp(std::ceil(3 * length / radius), 1.0, 1000.0));
         for (std::size_t piece = 0; piece < pieces && blobs.size() < kMaxPoints; ++piece) {
           const double part = (static_cast<double>(piece) + 0.5) / static_cast<double>(pieces);
-          Blob blob{from + (to - from) * part};
+          Blob blob{.at = from + (to - from) * part, .radius = radius};
           if (source_.velocity.isSet) blob.velocity = velocityAt(placement, moment, spots[i].at, Vec3d(0.0));
           blobs.push_back(blob);
         }
       }
     }
-    addBlobs(blobs, radius, weight);
+    addBlobs(blobs, weight);
   }
 
   Vec3d velocityAt(const ShapePath::Placement& placement, double moment, const Vec3d& own,
@@ -266,28 +270,36 @@ class CoverageMaker {
                          random.unit(combineKeys(i, more), Draw::ShapeC));
           });
       blobs[i].at = placement.toScene(point.at);
+      blobs[i].radius = radius;
       if (source_.velocity.isSet) blobs[i].velocity = velocityAt(placement, moment, point.at, point.normal);
     });
-    addBlobs(blobs, radius, weight);
+    addBlobs(blobs, weight);
   }
 
   std::vector<Blob> particleBlobs() const {
     std::vector<Blob> blobs;
     const ParticleGroup* group = particles_.find(source_.particlesOf);
     if (!group) return blobs;
-    blobs.resize(group->particles.size());
-    for (std::size_t i = 0; i < blobs.size(); ++i)
-      blobs[i] = {group->particles.position(i),
-                  source_.velocity.own + source_.velocity.inherited * group->particles.velocity(i)};
+    const ParticleStore& particles = group->particles;
+    blobs.reserve(particles.size());
+    const float *ages = particles.field(ParticleStore::Age),
+                *lives = particles.field(ParticleStore::Lifetime);
+    for (std::size_t i = 0; i < particles.size(); ++i) {
+      const double amount = source_.puff.amountAt(ages[i], lives[i]);
+      if (amount <= 0) continue;
+      blobs.push_back({particles.position(i),
+                       source_.velocity.own + source_.velocity.inherited * particles.velocity(i),
+                       source_.puff.radiusOf(particles.ids()[i]), amount});
+    }
     return blobs;
   }
 
-  void addBlobs(const std::vector<Blob>& blobs, double radius, double weight) {
+  void addBlobs(const std::vector<Blob>& blobs, double weight) {
     if (blobs.empty()) return;
-    const Vec3d reach(radius + 0.5 * softness_);
     std::vector<VoxelRange> ranges(blobs.size());
     VoxelRange all{grid_.counts, {}};
     for (std::size_t i = 0; i < blobs.size(); ++i) {
+      const Vec3d reach = blobs[i].reach(softness_);
       ranges[i] = voxelsIn(grid_, blobs[i].at - reach, blobs[i].at + reach);
       if (ranges[i].isEmpty()) continue;
       for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -306,8 +318,8 @@ class CoverageMaker {
       for (const std::uint32_t i : slices[k])
         for (std::size_t y = ranges[i].begin[1]; y < ranges[i].end[1]; ++y)
           for (std::size_t x = ranges[i].begin[0]; x < ranges[i].end[0]; ++x) {
-            const double beyond = glm::length(grid_.middleOf(x, y, z) - blobs[i].at) - radius;
-            const auto amount = static_cast<float>(fadeOf(beyond, softness_));
+            const double beyond = glm::length(grid_.middleOf(x, y, z) - blobs[i].at) - blobs[i].radius;
+            const auto amount = static_cast<float>(blobs[i].amount * fadeOf(beyond, softness_));
             const std::size_t at = box.index(x - all.begin[0], y - all.begin[1], k);
             if (amount <= amounts[at]) continue;
             amounts[at] = amount;

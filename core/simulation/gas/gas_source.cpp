@@ -69,11 +69,29 @@ bool mayIgnite(const Scene& scene, const Item& gas, double frame) {
   return false;
 }
 
+void sitOnParticles(const Item& source, const Item& emitter, double frame, SourcePlan& plan) {
+  plan.particlesOf = emitter.id;
+  if (source.chooses("particle_radius_by", "size")) {
+    plan.puff.radius = source.number("particle_radius_of_size", frame) / 100;
+    plan.puff.size.emplace(emitter, frame);
+  } else {
+    plan.puff.radius = source.number("particle_radius", frame);
+  }
+  const auto& amount = std::get<Curve>(source.value("amount_over_life").base);
+  if (amount == Curve::constant(1)) return;
+  plan.puff.overLife.emplace();
+  plan.puff.overLife->fill([&amount](double x) { return static_cast<float>(std::max(0.0, amount.at(x))); });
+}
+
 }  // namespace
 
 void SourcePlan::describe(Hasher& hasher) const {
-  hasher << source << particlesOf << particleRadius << thickness << softness;
-  if (particlesOf == 0) {
+  hasher << source << particlesOf << thickness << softness;
+  if (particlesOf != 0) {
+    hasher << puff.radius << puff.size.has_value() << puff.overLife.has_value();
+    if (puff.size) puff.size->describe(hasher);
+    if (puff.overLife) hasher.bytes(&*puff.overLife, sizeof *puff.overLife);
+  } else {
     hasher << strokes.size();
     for (const Stroke& stroke : strokes) {
       hasher << stroke.size();
@@ -88,19 +106,21 @@ void SourcePlan::describe(Hasher& hasher) const {
   hasher << color << givesPicture;
 }
 
-SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameRate, const FrameTime& time) {
+SourcePlan planSource(const Scene& scene, const Item& source, const FrameTime& time) {
   SourcePlan plan;
   const double frame = time.middleFrame();
-  const std::uint64_t key = emissionKey(source, sceneSeed, frame);
+  const std::uint64_t key = emissionKey(source, sceneSeed(scene), frame);
   plan.source = source.id;
   const RandomSource random(key);
   const Giving giving = givingOf(source, random, time);
   plan.activity = giving.activity;
   plan.softness = source.number("softness", frame);
   if (source.chooses("emits_by", "particles")) {
-    plan.particlesOf = source.reference("particles_of");
-    plan.particleRadius = source.number("particle_radius", frame);
-    if (plan.particlesOf == 0) plan.activity = 0;
+    const Scene::ItemPtr emitter = scene.find(source.reference("particles_of"));
+    if (emitter)
+      sitOnParticles(source, *emitter, frame, plan);
+    else
+      plan.activity = 0;
   } else {
     if (source.chooses("emits_by", "strokes")) {
       plan.strokes = std::get<StrokeList>(source.value("strokes").base);
@@ -108,7 +128,7 @@ SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameR
     } else {
       plan.shape = shapeOf(source, frame);
     }
-    plan.path = shapePath(source, time, frameRate, wanderKey(key));
+    plan.path = shapePath(source, time, frameRate(scene), wanderKey(key));
     plan.thickness = source.number("thickness", frame);
   }
   plan.isHeld = source.chooses("amount", "held");

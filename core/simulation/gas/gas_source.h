@@ -2,12 +2,15 @@
 #pragma once
 
 #include "base/strokes.h"
+#include "base/unit_table.h"
 #include "scene/scene.h"
 #include "simulation/emission/shape.h"
 #include "simulation/emission/shape_path.h"
+#include "simulation/emission/size.h"
 #include "simulation/frame/frame_time.h"
 
 #include <cstdint>
+#include <optional>
 #include <string>
 
 namespace comet {
@@ -15,9 +18,19 @@ namespace comet {
 // Everything that a source does in one step, already evaluated.
 struct SourcePlan {
   ItemId source = 0;
-  // The emitter on whose particles it sits; 0 for one with a shape.
+  // The emitter on whose particles it sits, and how it sits there; 0 for one with a shape.
   ItemId particlesOf = 0;
-  double particleRadius = 0;
+  struct Puff {
+    double radius = 0;              // units, or if there is a size the fraction of half of it
+    std::optional<BirthSize> size;  // of the particles
+    // How much of it there is over a particle's life; none: all.
+    std::optional<UnitTable<float>> overLife;
+
+    double radiusOf(ParticleId id) const { return size ? 0.5 * size->diameter(id) * radius : radius; }
+    double amountAt(double age, double lifetime) const {
+      return overLife ? overLife->at(static_cast<float>(age / lifetime)) : 1;
+    }
+  } puff;
   // The lines on which it sits, in the space of the shape; none for one with a shape.
   StrokeList strokes;
   Shape shape;
@@ -47,7 +60,7 @@ struct SourcePlan {
   void describe(Hasher& hasher) const;
 };
 
-SourcePlan planSource(const Item& source, std::uint64_t sceneSeed, double frameRate, const FrameTime& time);
+SourcePlan planSource(const Scene& scene, const Item& source, const FrameTime& time);
 
 // Why a source gives nothing although it is asked to; empty if it does.
 std::string problemWithSource(const Scene& scene, const Item& source, double frame);

@@ -23,6 +23,12 @@ std::vector<ParamSpec> whereParams() {
           .range(-1e6, 1e6)
           .when("emits_by", {"strokes"})
           .tip("The lines that give off gas."),
+      choice("particle_radius_by", "Radius",
+             {{"fixed", "The same for all", "There is gas so far around each particle."},
+              {"size", "By size", "Around particles that are born larger there is gas farther out."}})
+          .in("Source")
+          .when("emits_by", {"particles"})
+          .tip("Whether all particles give off equally large puffs."),
       number("particle_radius", "Particle radius", 0.15)
           .in("Source")
           .unit("units")
@@ -30,7 +36,22 @@ std::vector<ParamSpec> whereParams() {
           .usual(0, 2)
           .keyed()
           .when("emits_by", {"particles"})
+          .when("particle_radius_by", {"fixed"})
           .tip("How far around each particle there is gas."),
+      number("particle_radius_of_size", "Radius of size", 100)
+          .in("Source")
+          .unit("%")
+          .range(0, 10000)
+          .usual(0, 400)
+          .keyed()
+          .when("emits_by", {"particles"})
+          .when("particle_radius_by", {"size"})
+          .tip(
+              "How far around each particle there is gas, as a percentage of half the size it is born with."),
+      curve("amount_over_life", "Amount over life", Curve::constant(1))
+          .in("Source")
+          .when("emits_by", {"particles"})
+          .tip("How much each particle gives off from its birth on the left to its death on the right."),
       number("thickness", "Thickness", 0.2)
           .in("Source")
           .unit("units")

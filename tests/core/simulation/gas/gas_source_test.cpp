@@ -31,7 +31,7 @@ struct Box {
     time.frame = frame;
     time.start = test::secondsAt(frame - 1);
     time.length = 1 / test::kFrameRate;
-    return planSource(*scene.findByName("source"), 1, test::kFrameRate, time);
+    return planSource(scene, *scene.findByName("source"), time);
   }
   SourceCoverage coverage(const ParticleState& particles = {}, int frame = 2) const {
     return coverageOf(plan(frame), grid, particles, {});
@@ -132,6 +132,65 @@ TEST(GasSource, SitsOnParticles) {
     const std::size_t i = layout.index(x, layout.counts[1] / 2, layout.counts[2] / 2);
     if (covered.amount[i] <= 0) continue;
     EXPECT_FLOAT_EQ(covered.velocity[i].x, x < layout.counts[0] / 2 ? 3.0F : -5.0F);
+  }
+}
+
+TEST(GasSource, PuffsFollowTheSizeAndTheLifeOfTheirParticles) {
+  Box box({"source.emits_by=particles", "source.particles_of=emitter", "source.particle_radius_by=size",
+           "source.particle_radius_of_size=200", "emitter.size=0.6"});
+  ParticleState particles;
+  particles.groups.push_back({box.scene.findByName("emitter")->id, {}, ParticleStore(1)});
+  ParticleStore& store = particles.groups.back().particles;
+  store.resize(1);
+  store.field(ParticleStore::PositionX)[0] = store.field(ParticleStore::PositionZ)[0] = 0;
+  store.field(ParticleStore::PositionY)[0] = 2;
+  store.field(ParticleStore::Lifetime)[0] = 2;
+  const auto volumeAt = [&](float age) {
+    store.field(ParticleStore::Age)[0] = age;
+    const SourceCoverage covered = box.coverage(particles);
+    return std::accumulate(covered.amount.begin(), covered.amount.end(), 0.0) * std::pow(box.grid.voxel, 3);
+  };
+  const double ball = 4 * kPi / 3 * 0.216;  // of twice half its size
+  EXPECT_NEAR(volumeAt(0), ball, 0.02);
+  EXPECT_NEAR(volumeAt(2), ball, 0.02) << "as much all its life long unless asked otherwise";
+  ParamValue amount = box.scene.findByName("source")->value("amount_over_life");
+  amount.base = Curve({{0, 1}, {0.5, 0}});
+  box.scene = box.scene.withParam(box.scene.findByName("source")->id, "amount_over_life", amount);
+  EXPECT_NEAR(volumeAt(0.5F), 0.5 * ball, 0.01) << "a quarter of its life is halfway down";
+  EXPECT_EQ(volumeAt(1.2F), 0);
+}
+
+TEST(GasSource, ASequenceDrivesGasFrameByFrame) {
+  // White in one quarter, another one in each picture.
+  const auto picture = [](int quarter) {
+    Picture made(32, 32);
+    for (int y = 0; y < 16; ++y)
+      for (int x = 0; x < 16; ++x) made.at(x + 16 * (quarter % 2), y + 16 * (quarter / 2)) = Vec4(1);
+    return made;
+  };
+  const auto sequence = std::make_shared<const PictureContent>(
+      picture(0), std::vector<std::filesystem::path>{"0", "1", "2", "3"},
+      [&](const std::filesystem::path& path, StoredAlpha) { return picture(std::stoi(path.string())); });
+  Box box({"source.shape=picture", "source.picture_width=2", "source.thickness=0.2", "source.density=1"});
+  ParamValue file = box.scene.findByName("source")->value("birth_picture");
+  file.base = FileRef{"#.png", sequence, {}};
+  box.scene = box.scene.withParam(box.scene.findByName("source")->id, "birth_picture", file);
+  for (int frame = 1; frame <= 5; ++frame) {
+    const SourceCoverage covered = box.coverage({}, frame);
+    const GridLayout layout = covered.layout();
+    Vec3d middle(0.0);
+    double sum = 0;
+    for (std::size_t i = 0; i < layout.size(); ++i) {
+      middle += static_cast<double>(covered.amount[i]) *
+                box.grid.middleOf(covered.begin[0] + i % layout.row(),
+                                  covered.begin[1] + i % layout.plane() / layout.row(),
+                                  covered.begin[2] + i / layout.plane());
+      sum += covered.amount[i];
+    }
+    middle /= sum;
+    const int quarter = (frame - 1) % 4;
+    EXPECT_NEAR(middle.x, quarter % 2 == 0 ? -0.5 : 0.5, 0.05) << "frame " << frame;
+    EXPECT_NEAR(middle.y, quarter / 2 == 0 ? 2.5 : 1.5, 0.05) << "frame " << frame;
   }
 }
 
