@@ -308,8 +308,75 @@ def drying_net():
     obj.write("drying_net.obj")
 
 
+def deck_hatch():
+    """A deck of 6 by 6, 0.2 thick, with its top at y = 0, and a square hatch in its middle."""
+    obj = Obj("A deck with a hatch.", "deck_hatch")
+    half, opening, depth = 3.0, 0.55, 0.2
+    corners = [(-1, -1), (-1, 1), (1, 1), (1, -1)]
+    # Four corners each: outside at the top, the hatch at the top, then both at the bottom.
+    points = [(x * size, height, z * size) for height in (0.0, -depth) for size in (half, opening) for x, z in corners]
+    faces = []
+    for i in range(4):
+        j = (i + 1) % 4
+        faces += [[i, j, 4 + j, 4 + i], [8 + j, 8 + i, 12 + i, 12 + j],
+                  [8 + i, 8 + j, j, i], [12 + j, 12 + i, 4 + i, 4 + j]]
+    obj.add(points, faces)
+    obj.write("deck_hatch.obj")
+
+
+def boiler_plate():
+    """A torn piece of bent plate, about 1 across."""
+    obj = Obj("A torn piece of a boiler's plate.", "boiler_plate")
+    outline = [(-0.5, -0.22), (-0.1, -0.34), (0.18, -0.2), (0.46, -0.3), (0.5, 0.1), (0.2, 0.2), (0.05, 0.38), (-0.3, 0.26)]
+    points, faces = swept(outline, -0.03, 0.03)
+    obj.add([(x, y, z + 0.5 * x * x) for x, y, z in points], faces)
+    obj.write("boiler_plate.obj")
+
+
+def tube(rings):
+    """A closed solid through rings of as many points each, counter-clockwise about the way from the first on."""
+    count, points = len(rings[0]), [point for ring in rings for point in ring]
+    faces = [list(reversed(range(count))), [len(points) - count + i for i in range(count)]]
+    for r in range(len(rings) - 1):
+        for i in range(count):
+            j, low = (i + 1) % count, r * count
+            faces.append([low + i, low + j, low + count + j, low + count + i])
+    return points, faces
+
+
+def kettle():
+    """A round kettle about the y axis with its bottom at y = 0; its spout ends at (0.52, 0.72)."""
+    obj = Obj("A kettle.", "kettle")
+    sides = 28
+
+    def ring(center, along, radius, count):
+        """A ring in the plane of the z axis and the one across `along`, which lies in that of x and y."""
+        (x, y), (ax, ay) = center, along
+        length = math.hypot(ax, ay)
+        across = (-ay / length, ax / length)
+        angles = [2 * math.pi * i / count for i in range(count)]
+        return [(x + radius * math.cos(a) * across[0], y + radius * math.cos(a) * across[1], radius * math.sin(a))
+                for a in angles]
+
+    obj.group("body")
+    profile = [(0.3, 0.0), (0.38, 0.05), (0.4, 0.2), (0.37, 0.38), (0.28, 0.54), (0.19, 0.62),
+               (0.18, 0.66), (0.1, 0.71), (0.03, 0.73), (0.03, 0.76), (0.055, 0.79), (0.02, 0.83)]
+    obj.add(*tube([ring((0, height), (0, 1), radius, sides) for radius, height in profile]))
+    obj.group("spout")
+    spout = [((0.26, 0.26), 0.1), ((0.38, 0.42), 0.075), ((0.45, 0.58), 0.055), ((0.52, 0.7), 0.045)]
+    obj.add(*tube([ring(center, (0.45, 0.75), radius, 12) for center, radius in spout]))
+    obj.group("handle")
+    arc = [math.pi * (0.04 + 0.92 * i / 14) for i in range(15)]
+    obj.add(*tube([ring((-0.31 * math.cos(a), 0.52 + 0.5 * math.sin(a)), (math.sin(a), math.cos(a)), 0.022, 8)
+                   for a in arc]))
+    obj.write("kettle.obj")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    kettle()
+    deck_hatch()
+    boiler_plate()
     paddle_wheel()
     ferry_hull()
     drying_net()

@@ -540,11 +540,12 @@ TEST_F(CommandLine, WhatASimulationLostIsSaidAndStrictlyAnError) {
 }
 
 TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo : {"chain_grit",  "hull_splinters", "reed_drizzle", "salt_stars",    "seed_crown",
-                           "salt_devil",  "gusty_seeds",    "gull_flock",   "lantern_moths", "marsh_lights",
-                           "dew_net",     "marsh_bubbles",  "wake_ribbon",  "reed_fluff",    "tide_of_motes",
-                           "barley_hold", "deck_drizzle",   "pump_hose",    "funnel_steam",  "landing_steam",
-                           "marsh_fog",   "paddle_mist",    "whistle_puff", "beacon_brazier"}) {
+  for (const char* demo :
+       {"chain_grit",   "hull_splinters", "reed_drizzle",   "salt_stars",   "seed_crown",   "salt_devil",
+        "gusty_seeds",  "gull_flock",     "lantern_moths",  "marsh_lights", "dew_net",      "marsh_bubbles",
+        "wake_ribbon",  "reed_fluff",     "tide_of_motes",  "barley_hold",  "deck_drizzle", "pump_hose",
+        "funnel_steam", "landing_steam",  "marsh_fog",      "paddle_mist",  "whistle_puff", "beacon_brazier",
+        "boiler_burst", "lamp_soot",      "kettle_on_deck", "ferry_torch"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;
