@@ -60,6 +60,11 @@ std::vector<ParamSpec> frameParams() {
           .usual(1, 16)
           .when("loop", {"cross_fade"})
           .tip("How many of the last cells fade."),
+      flag("find_loop", "Find the best loop", false)
+          .in("Frames")
+          .when("loop", {"cross_fade"})
+          .tip("Looks within the range for the frames whose end agrees best with what came before their "
+               "beginning, in what is seen and in how it moves. The range has to be longer than the loop."),
       flag("trim", "Trim empty ends", false)
           .in("Frames")
           .when("loop", {"none"})

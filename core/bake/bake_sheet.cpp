@@ -5,6 +5,7 @@
 #include "bake/frame_choice.h"
 #include "bake/gas_lights.h"
 #include "bake/loop_check.h"
+#include "bake/picture_flow.h"
 #include "bake/relight.h"
 #include "bake/warp.h"
 #include "base/memory.h"
@@ -31,15 +32,6 @@ PictureSize measuredSize(const FlipbookLayout& layout) {
       std::min(1.0, static_cast<double>(kMeasuredSide) / std::max(layout.cellWidth, layout.cellHeight));
   return {std::max(1, static_cast<int>(std::lround(layout.cellWidth * scale))),
           std::max(1, static_cast<int>(std::lround(layout.cellHeight * scale)))};
-}
-
-void mixIn(const Picture& other, double fraction, Picture& picture) {
-  const auto weight = static_cast<float>(fraction);
-  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
-    Vec4* out = picture.row(static_cast<int>(y));
-    const Vec4* in = other.row(static_cast<int>(y));
-    for (int x = 0; x < picture.width(); ++x) out[x] = out[x] * (1 - weight) + in[x] * weight;
-  });
 }
 
 // Light without limit has no place in a file. Returns how many pixels were cleared.
@@ -170,11 +162,7 @@ class Baking {
     const bool isLit = layout.has(DataLayer::LightA) || layout.has(DataLayer::LightB);
     const Picture normals = isLit || layout.has(DataLayer::Normal) ? paintNormals(cell.frame) : Picture();
     if (layout.has(DataLayer::Normal)) put(normals, index, book_.data[DataLayer::Normal].values);
-    if (cell.fadedFraction > 0) {
-      const std::vector<Light> others = lightsAt(cell.fadesTo);
-      for (std::size_t i = 0; i < lights.size(); ++i)
-        mixIn(others[i].picture, cell.fadedFraction, lights[i].picture);
-    }
+    if (cell.fadedFraction > 0) fade(cell, index, lights, facts);
     for (Light& light : lights) {
       facts.notNumbers += clearNotNumbers(light.picture);
       put(light.picture, index, *light.sheet);
@@ -198,6 +186,42 @@ class Baking {
     return lights;
   }
 
+  // Fades along what turns the one picture into the other, so that nothing is seen twice.
+  void fade(const CellPlan& cell, std::size_t index, std::vector<Light>& lights, CellFacts& facts) {
+    const std::vector<Light> others = lightsAt(cell.fadesTo);
+    const auto seen = [this](const std::vector<Light>& of) {
+      Picture picture = of.front().picture;
+      if (book_.layout.fireApart) addLight(viewOf(of.back().picture), picture);
+      return picture;
+    };
+    const Picture from = seen(lights), to = seen(others), flow = flowBetween(from, to);
+    facts.faded = changeBetween(from, to);
+    for (std::size_t i = 0; i < lights.size(); ++i)
+      lights[i].picture = morphed(lights[i].picture, others[i].picture, flow, cell.fadedFraction);
+    if (!book_.layout.has(DataLayer::Motion)) return;
+    Picture& sheet = book_.data[DataLayer::Motion].values;
+    Picture motion =
+        morphed(cellOf(sheet, book_.layout, index),
+                motionOf(cell.fadesTo, cell.fadesTo + cell.next - cell.frame), flow, cell.fadedFraction);
+    // The fade itself moves things from cell to cell.
+    const auto step = static_cast<float>(cell.fadeStep);
+    for (int y = 0; y < motion.height(); ++y)
+      for (int x = 0; x < motion.width(); ++x) motion.at(x, y) += Vec4(Vec2(flow.at(x, y)) * step, 0, 0);
+    put(motion, index, sheet);
+  }
+
+  // Where what is seen in a frame moves until another one, pixels of a cell.
+  Picture motionOf(int frame, int next) {
+    const int factor = book_.layout.supersampling;
+    const SceneFramePtr then = run_.frame(next, progress_);
+    const Projector projector(bakeView(run_.scene(), *bake_, viewFrame(next)), size_.width * factor,
+                              size_.height * factor);
+    const MotionPaint paint(*then->particles, projector, (next - frame) / frameRate(run_.scene()));
+    return changed(valuesOf(renderer_.paint(paint, frame, progress_)), [factor](const Vec4& value) {
+      return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
+    });
+  }
+
   // Returns how far what is seen moves, in pixels.
   double paintMotion(const CellPlan& cell, std::size_t index) {
     const int factor = book_.layout.supersampling;
@@ -208,13 +232,8 @@ class Baking {
     const Projector then(bakeView(scene, *bake_, viewFrame(cell.next)), size_.width * factor,
                          size_.height * factor);
     const MotionPaint paint(*next->particles, then, seconds);
-    if (book_.layout.has(DataLayer::Motion)) {
-      put(changed(valuesOf(renderer_.paint(paint, cell.frame, progress_)),
-                  [factor](const Vec4& value) {
-                    return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
-                  }),
-          index, book_.data[DataLayer::Motion].values);
-    }
+    if (book_.layout.has(DataLayer::Motion))
+      put(motionOf(cell.frame, cell.next), index, book_.data[DataLayer::Motion].values);
     return measuredMotion(
         *now, paint,
         Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor, size_.height * factor));
@@ -434,46 +453,101 @@ Picture seenCell(const Flipbook& book, std::size_t cell) {
   return picture;
 }
 
-FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
-  if (!layout.isMeasured()) return layout;
-  const FrameRange range{layout.firstFrame, layout.lastFrame};
-  BakeRenderer renderer(run, layout.bake, measuredSize(layout), 1);
-  std::vector<double> energies, changes;
-  Picture first, before;
-  for (int frame = range.first; frame <= range.last; ++frame) {
-    progress.step(frame - range.first, range.count());
-    Picture picture = renderer.color(frame, progress);
-    energies.push_back(energyOf(picture));
-    if (frame == range.first)
-      first = picture;
-    else
-      changes.push_back(changeBetween(before, picture));
-    before = std::move(picture);
-  }
-  FrameRange lively{0, range.count() - 1};
-  if (layout.trimBelow) lively = livelyPart(energies, *layout.trimBelow);
-  const bool isLoop = layout.leadsCycle();
-  const FrameRange kept{range.first + lively.first, range.first + lively.last};
-  std::vector<int> frames;
-  switch (layout.framesBy) {
-    case FramesBy::Step:
-      frames = framesOf(kept, layout.step);
-      break;
-    case FramesBy::Time:
-      frames = evenlySpread(kept, layout.wantedFrames(), isLoop);
-      break;
-    case FramesBy::Motion: {
-      std::vector<double> within(changes.begin() + lively.first, changes.begin() + lively.last);
-      if (isLoop) within.push_back(changeBetween(before, first));
-      frames = evenInMotion(within, layout.wantedFrames(), isLoop);
-      for (int& frame : frames) frame += kept.first;
-      break;
+namespace {
+
+// What the frames of a layout's range show, small.
+class MeasuredFrames {
+ public:
+  MeasuredFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress)
+      : run_(run), layout_(layout), range_{layout.firstFrame, layout.lastFrame} {
+    const PictureSize size = measuredSize(layout);
+    BakeRenderer renderer(run, layout.bake, size, 1);
+    for (int frame = range_.first; frame <= range_.last; ++frame) {
+      progress.step(frame - range_.first, range_.count());
+      add(renderer.color(frame, progress));
+      if (layout.findsLoop) motions_.push_back(motionAt(renderer, size, frame, progress));
     }
   }
+
+  // By indices from the range's first frame on.
+  FrameRange part() const {
+    if (layout_.findsLoop) return loop();
+    return layout_.trimBelow ? livelyPart(energies_, *layout_.trimBelow) : FrameRange{0, range_.count() - 1};
+  }
+
+  // Frames of a part, as the layout wants them.
+  std::vector<int> chosen(const FrameRange& part) const {
+    const FrameRange kept{range_.first + part.first, range_.first + part.last};
+    const bool isLoop = layout_.leadsCycle();
+    if (layout_.framesBy == FramesBy::Step) return framesOf(kept, layout_.step);
+    if (layout_.framesBy == FramesBy::Time) return evenlySpread(kept, layout_.wantedFrames(), isLoop);
+    std::vector<double> within(changes_.begin() + part.first, changes_.begin() + part.last);
+    if (isLoop) within.push_back(changeBetween(pictureAt(part.last), pictureAt(part.first)));
+    std::vector<int> frames = evenInMotion(within, layout_.wantedFrames(), isLoop);
+    for (int& frame : frames) frame += kept.first;
+    return frames;
+  }
+
+ private:
+  // All pictures are kept where any may be the first or the last one.
+  void add(Picture picture) {
+    energies_.push_back(energyOf(picture));
+    if (!pictures_.empty()) changes_.push_back(changeBetween(pictures_.back(), picture));
+    if (pictures_.size() > 1 && !layout_.findsLoop) pictures_.pop_back();
+    pictures_.push_back(std::move(picture));
+  }
+  const Picture& pictureAt(int index) const {
+    if (layout_.findsLoop) return pictures_[static_cast<std::size_t>(index)];
+    return index == 0 ? pictures_.front() : pictures_.back();
+  }
+
+  // How far what is seen moves in a frame, by how much of it is seen.
+  Picture motionAt(BakeRenderer& renderer, PictureSize size, int frame, const Progress& progress) const {
+    const Scene& scene = run_.scene();
+    const SceneFramePtr next = run_.frame(frame + 1, progress);
+    const Projector then(bakeView(scene, *scene.find(layout_.bake), frame + 1), size.width, size.height);
+    return renderer.paint(MotionPaint(*next->particles, then, 1 / frameRate(scene)), frame, progress);
+  }
+
+  FrameRange loop() const {
+    // Light and motion count alike: each by its difference between two frames that have nothing to do with
+    // each other, here half of the range apart.
+    const auto mean = [](const std::vector<Picture>& of) {
+      const std::size_t half = of.size() / 2;
+      double sum = 0;
+      for (std::size_t i = 0; i + half < of.size(); ++i) sum += changeBetween(of[i], of[i + half]);
+      return std::max(sum / static_cast<double>(of.size() - half), 1e-12);
+    };
+    const double light = mean(pictures_), motion = mean(motions_);
+    const FrameRange lengths = layout_.loopLengths();
+    return bestLoop(
+               range_.count(), lengths.first, lengths.last,
+               [this](int length) { return layout_.framesOfOverlap(length); },
+               [&](int a, int b) {
+                 const auto i = static_cast<std::size_t>(a), k = static_cast<std::size_t>(b);
+                 return changeBetween(pictures_[i], pictures_[k]) / light +
+                        changeBetween(motions_[i], motions_[k]) / motion;
+               })
+        .range;
+  }
+
+  SceneRun& run_;
+  const FlipbookLayout& layout_;
+  FrameRange range_;
+  std::vector<double> energies_, changes_;
+  std::vector<Picture> pictures_, motions_;
+};
+
+}  // namespace
+
+FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
+  if (!layout.isMeasured()) return layout;
+  const MeasuredFrames measured(run, layout, progress);
+  const FrameRange part = measured.part();
   FlipbookLayout chosen = layout;
-  chosen.firstFrame = kept.first;
-  chosen.lastFrame = kept.last;
-  return withFrames(run.scene(), *run.scene().find(layout.bake), chosen, frames);
+  chosen.firstFrame = layout.firstFrame + part.first;
+  chosen.lastFrame = layout.firstFrame + part.last;
+  return withFrames(run.scene(), *run.scene().find(layout.bake), chosen, measured.chosen(part));
 }
 
 Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {

@@ -20,6 +20,8 @@ struct CellFacts {
   double energy = 0;           // see energyOf
   double change = 0;           // to the next cell, see changeBetween; of the last one to the first
   std::optional<double> changeAlongMotion;  // what is left of it where the cell is moved along its vectors
+  // Of one that fades: by how much the two pictures differ that are mixed.
+  double faded = 0;
   double motion = 0;  // until the next cell: of what is seen, 95 of 100 parts move less, pixels
 };
 

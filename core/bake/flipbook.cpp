@@ -51,6 +51,17 @@ void checkRange(const FlipbookLayout& layout) {
                        static_cast<std::int64_t>(layout.width()) * layout.height() / 1000000,
                        kMaxPixels / 1000000),
            "Make the cells smaller or fewer");
+  if (layout.findsLoop) {
+    const FrameRange lengths = layout.loopLengths();
+    const int missing =
+        lengths.first + layout.framesOfOverlap(lengths.first) - (layout.lastFrame - layout.firstFrame + 1);
+    if (lengths.count() < 1 || missing > 0)
+      refuse(fmt::format("{} frames are too few to find a loop of {} cells with {} that fade in",
+                         layout.lastFrame - layout.firstFrame + 1, layout.room(), layout.overlap),
+             fmt::format("Raise the last frame by {} or more, or take fewer cells or a smaller overlap",
+                         std::max(1, missing)));
+    return;
+  }
   const int count = (layout.lastFrame - layout.firstFrame) / layout.step + 1;
   if (layout.loop == LoopKind::CrossFade && layout.framesBy == FramesBy::Step && layout.overlap >= count)
     refuse(fmt::format("{} cells cannot fade: there are {}", layout.overlap, count),
@@ -101,12 +112,15 @@ std::vector<CellPlan> cellsOf(const FlipbookLayout& layout, const Scene& scene,
       break;
     case LoopKind::CrossFade: {
       // As long as the loop lasts, so that the last cell leads to what the first one shows.
-      const int length = frames.back() - frames.front() + gap;
+      const int length = layout.framesBy == FramesBy::Step ? static_cast<int>(frames.size()) * layout.step
+                                                           : layout.lastFrame - layout.firstFrame + 1;
+      cells.back().next = frames.front() + length;
       const int overlap = std::min(layout.overlap, static_cast<int>(cells.size()) - 1);
       for (int i = 0; i < overlap; ++i) {
         CellPlan& cell = cells[cells.size() - static_cast<std::size_t>(overlap - i)];
         cell.fadesTo = cell.frame - length;
-        cell.fadedFraction = (i + 1.0) / (overlap + 1.0);
+        cell.fadeStep = 1 / (overlap + 1.0);
+        cell.fadedFraction = (i + 1) * cell.fadeStep;
       }
       break;
     }
@@ -175,6 +189,19 @@ PictureEncoding FlipbookLayout::colorEncoding() const {
   return alpha == AlphaKind::Opacity ? PictureEncoding::Linear : lightEncoding();
 }
 
+int FlipbookLayout::framesOfOverlap(int length) const {
+  const int faded = std::min(overlap, room() - 1);
+  return std::max(1, (faded * length + room() - 1) / room());
+}
+
+FrameRange FlipbookLayout::loopLengths() const {
+  if (framesBy == FramesBy::Step) return {room() * step, room() * step};
+  // Half of what there is leaves enough to choose from; no cell twice.
+  const int frames = lastFrame - firstFrame + 1;
+  const int longest = frames * room() / (room() + std::min(overlap, room() - 1));
+  return {std::max(room(), longest / 2), longest};
+}
+
 int FlipbookLayout::wantedFrames() const { return loop == LoopKind::PingPong ? room() / 2 + 1 : room(); }
 
 std::vector<int> framesOf(const FrameRange& range, int step) {
@@ -215,6 +242,7 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.lastFrame = isWhole ? frameRange(scene).last : whole("last");
   layout.step = layout.framesBy == FramesBy::Step ? whole("step") : 1;
   layout.overlap = whole("overlap");
+  layout.findsLoop = layout.loop == LoopKind::CrossFade && bake.flag("find_loop");
   if (layout.loop == LoopKind::None && bake.flag("trim"))
     layout.trimBelow = bake.number("trim_threshold", 0) / 100;
   layout.columns = whole("columns");
@@ -249,13 +277,23 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.withPlayer = bake.flag("web_player");
   checkRange(layout);
   checkLoop(layout, scene);
+  const FrameRange searched{layout.firstFrame, layout.lastFrame};
+  // The first one stands for that which will be found.
+  if (layout.findsLoop) {
+    const int length = layout.loopLengths().last;
+    layout.firstFrame += layout.framesOfOverlap(length);
+    layout.lastFrame = layout.firstFrame + length - 1;
+  }
   const FrameRange range{layout.firstFrame, layout.lastFrame};
   std::vector<int> frames = layout.framesBy == FramesBy::Step
                                 ? framesOf(range, layout.step)
                                 : evenlySpread(range, layout.wantedFrames(), layout.leadsCycle());
   // Trimmed, they may fit.
   if (layout.trimBelow) frames.resize(std::min(frames.size(), static_cast<std::size_t>(layout.room())));
-  return withFrames(scene, bake, layout, frames);
+  layout = withFrames(scene, bake, layout, frames);
+  layout.firstFrame = searched.first;
+  layout.lastFrame = searched.last;
+  return layout;
 }
 
 Camera bakeView(const Scene& scene, const Item& bake, double frame) {

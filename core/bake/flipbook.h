@@ -38,6 +38,7 @@ struct CellPlan {
   int next = 0;              // the frame that its motion leads to
   int fadesTo = 0;           // another frame that is mixed in
   double fadedFraction = 0;  // how much of that there is, 0 to 1
+  double fadeStep = 0;       // by how much more of it there is in the next cell
 };
 
 struct FlipbookLayout {
@@ -66,7 +67,8 @@ struct FlipbookLayout {
   bool asSequence = false, withPlayer = false;
   double framesPerSecond = 24;  // of cells
   int firstFrame = 1, lastFrame = 1, step = 1;
-  int overlap = 0;
+  int overlap = 0;         // cells
+  bool findsLoop = false;  // the frames between the first and the last that make the best loop
 
   int width() const { return columns * (cellWidth + 2 * padding); }
   int height() const { return rows * rowHeight(); }
@@ -88,11 +90,15 @@ struct FlipbookLayout {
   PictureEncoding colorEncoding() const;
   bool has(DataLayer layer) const { return layers.count(layer) > 0; }
   // Whether which frames get a cell depends on what they show; see chooseFrames.
-  bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value(); }
+  bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value() || findsLoop; }
   // Whether the first frame follows the last one.
   bool leadsCycle() const { return loop == LoopKind::Exact || loop == LoopKind::CrossFade; }
   // How many frames have to be picked for the cells to be full.
   int wantedFrames() const;
+  // How many frames the cells last that fade, of a loop of so many frames.
+  int framesOfOverlap(int length) const;
+  // How many frames a loop that is to be found may have.
+  FrameRange loopLengths() const;
   // How long all cells take to play, seconds.
   double seconds() const { return static_cast<double>(cells.size()) / framesPerSecond; }
 };

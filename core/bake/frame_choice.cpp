@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/common.hpp>
+#include <limits>
 #include <numeric>
 
 namespace comet {
@@ -38,6 +39,24 @@ FrameRange livelyPart(const std::vector<double>& energies, double fraction) {
   if (first == energies.end()) return {0, last};
   const auto end = std::find_if(energies.rbegin(), energies.rend(), isLively);
   return {static_cast<int>(first - energies.begin()), last - static_cast<int>(end - energies.rbegin())};
+}
+
+LoopStretch bestLoop(int count, int shortest, int longest, const std::function<int(int length)>& overlap,
+                     const std::function<double(int a, int b)>& unlike) {
+  std::vector<LoopStretch> best(static_cast<std::size_t>(std::max(0, longest - shortest + 1)),
+                                {{0, count - 1}, std::numeric_limits<double>::infinity()});
+  parallelFor(best.size(), [&](std::size_t i) {
+    const int length = longest - static_cast<int>(i), faded = overlap(length);
+    std::vector<double> until(1, 0.0);  // the sums of all differences before an index
+    for (int at = 0; at + length < count; ++at) until.push_back(until.back() + unlike(at, at + length));
+    for (int first = faded; first + length <= count; ++first) {
+      const auto begin = static_cast<std::size_t>(first - faded), end = static_cast<std::size_t>(first);
+      const double mean = (until[end] - until[begin]) / faded;
+      if (mean < best[i].unlike) best[i] = {{first, first + length - 1}, mean};
+    }
+  });
+  return *std::min_element(best.begin(), best.end(),
+                           [](const LoopStretch& a, const LoopStretch& b) { return a.unlike < b.unlike; });
 }
 
 std::vector<int> evenInMotion(const std::vector<double>& changes, int count, bool isLoop) {

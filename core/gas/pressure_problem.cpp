@@ -7,7 +7,7 @@ namespace comet {
 namespace {
 
 // Neighbouring voxels of a row with gas, through whose faces it can flow.
-struct Run {
+struct CellRun {
   std::uint32_t begin = 0, end = 0;  // places in the row
 };
 
@@ -17,7 +17,7 @@ class ClosedParts {
  public:
   explicit ClosedParts(const PressureLevel& level) : level_(level) {
     const std::size_t rows = level.layout.counts[1] * level.layout.counts[2];
-    std::vector<std::vector<Run>> found(rows);
+    std::vector<std::vector<CellRun>> found(rows);
     forRows(level, [&](std::size_t y, std::size_t z) { found[rowNumber(y, z)] = runsOf(y, z); });
     first_.assign(rows + 1, 0);
     for (std::size_t row = 0; row < rows; ++row) {
@@ -57,10 +57,10 @@ class ClosedParts {
  private:
   std::size_t rowNumber(std::size_t y, std::size_t z) const { return z * level_.layout.counts[1] + y; }
 
-  std::vector<Run> runsOf(std::size_t y, std::size_t z) const {
+  std::vector<CellRun> runsOf(std::size_t y, std::size_t z) const {
     const auto end = static_cast<std::uint32_t>(level_.counts[0] + 1);
     if (level_.plain(y, z)) return {{1, end}};
-    std::vector<Run> runs;
+    std::vector<CellRun> runs;
     const std::size_t start = level_.rowOf(y, z);
     bool isIn = false;
     for (std::uint32_t x = 1; x < end; ++x) {
@@ -123,7 +123,7 @@ class ClosedParts {
   }
 
   const PressureLevel& level_;
-  std::vector<Run> runs_;             // row by row
+  std::vector<CellRun> runs_;         // row by row
   std::vector<std::uint32_t> first_;  // the first run of each row
   std::vector<std::uint32_t> root_;   // a run of the same part with a lower number, or the run itself
   std::vector<bool> reachesAir_;      // of those that are their own root

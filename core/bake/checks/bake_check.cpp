@@ -27,6 +27,7 @@ const std::vector<BakeCheck>& bakeChecks() {
       {"fringe", "Fringe", checks::fringe},
       {kLightWithoutAlpha, "Light without alpha", checks::lightWithoutAlpha},
       {"seam", "Loop seam", checks::seam},
+      {"fade", "Fades between unlike pictures", checks::fade},
       {"motion", "Motion too large to blend", checks::motion},
       {"rotation", "Loses direction when rotated", checks::rotation},
       {"not_square", "Cells not square", checks::notSquare},

@@ -25,6 +25,7 @@ std::optional<Finding> lightWithoutAlpha(const Checked& checked);
 
 // Of how one leads to the next.
 std::optional<Finding> seam(const Checked& checked);
+std::optional<Finding> fade(const Checked& checked);
 std::optional<Finding> motion(const Checked& checked);
 std::optional<Finding> rotation(const Checked& checked);
 

@@ -17,6 +17,19 @@ double usualChange(const std::vector<CellFacts>& cells) {
   return quantile(std::move(changes), 0.5);
 }
 
+// All of the scene's frames are searched; none if there are too few.
+std::optional<Remedy> loopToFind(const Checked& checked) {
+  FlipbookLayout wanted = checked.layout();
+  const FrameRange all = frameRange(checked.scene);
+  wanted.firstFrame = all.first;
+  wanted.lastFrame = all.last;
+  const FrameRange lengths = wanted.loopLengths();
+  // Where there is nothing to choose from, nothing gets better.
+  if (lengths.count() < 1 || lengths.first + wanted.framesOfOverlap(lengths.first) >= all.count())
+    return std::nullopt;
+  return Remedy{"Find the best loop", {{"find_loop", true}, {"frame_range", std::string("scene")}}};
+}
+
 }  // namespace
 
 std::optional<Finding> seam(const Checked& checked) {
@@ -43,6 +56,32 @@ std::optional<Finding> seam(const Checked& checked) {
         Remedy{"Fade over more cells", {{"overlap", std::min(2.0 * layout.overlap, cells.size() - 1.0)}}};
   else
     finding.remedy = Remedy{"Cross-fade", {{"loop", std::string("cross_fade")}}};
+  return finding;
+}
+
+std::optional<Finding> fade(const Checked& checked) {
+  // Times the usual change: pictures that differ more are seen one through the other.
+  constexpr double kMax = 5.5;
+  const FlipbookLayout& layout = checked.layout();
+  const auto& cells = checked.book.cells;
+  if (layout.loop != LoopKind::CrossFade || cells.size() < 3) return std::nullopt;
+  Finding finding;
+  finding.isTrouble = false;
+  const double usual = usualChange(cells);
+  double sum = 0;
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    if (layout.cells[i].fadedFraction <= 0) continue;
+    finding.cells.push_back(static_cast<int>(i));
+    sum += cells[i].faded;
+  }
+  if (usual <= 0 || finding.cells.empty()) return std::nullopt;
+  finding.number = sum / static_cast<double>(finding.cells.size()) / usual;
+  if (finding.number <= kMax) return std::nullopt;
+  finding.text = fmt::format(
+      "pictures fade into others that differ {:.1f} times as much from them as from "
+      "cell to cell",
+      finding.number);
+  if (!layout.findsLoop) finding.remedy = loopToFind(checked);
   return finding;
 }
 

@@ -72,6 +72,39 @@ TEST(Flipbook, ACrossFadeLeadsToTheFirstFrame) {
   EXPECT_NEAR(layout.cells[5].fadedFraction, 2 / 3.0, 1e-12);
 }
 
+TEST(Flipbook, TheBestLoopFillsItsCellsWithFramesOfTheRange) {
+  // A jet that is turned on and off every 20 frames.
+  const Scene scene =
+      with(smallBake(),
+           {"flipbook.loop=cross_fade", "flipbook.find_loop=true", "flipbook.first=1", "flipbook.last=70",
+            "flipbook.frame_choice=time", "flipbook.overlap=3", "emitter.rate=0", "emitter.lifetime=0.4",
+            "emitter.speed=3", R"(emitter.bursts=[{"frame":3,"count":60,"every":20,"times":5}])"});
+  SceneRun run = runOf(scene);
+  const Flipbook book = bakeFlipbook(run, layoutOf(scene), Progress());
+  ASSERT_EQ(book.cells.size(), 12U);
+  EXPECT_EQ(book.layout.lastFrame - book.layout.firstFrame + 1, 40) << "two rounds, the longest that fit";
+  EXPECT_GE(book.layout.firstFrame, 1 + 10);
+  EXPECT_LE(book.layout.lastFrame, 70);
+  for (std::size_t i = 9; i < 12; ++i)
+    EXPECT_EQ(book.layout.cells[i].frame - book.layout.cells[i].fadesTo, 40);
+}
+
+TEST(Flipbook, ALoopToFindNeedsFramesToChooseFrom) {
+  const auto layout = [](const char* last) {
+    return layoutOf(
+        with(smallBake(), {"flipbook.loop=cross_fade", "flipbook.find_loop=true", "flipbook.first=1",
+                           std::string("flipbook.last=") + last, "flipbook.step=2", "flipbook.overlap=3"}));
+  };
+  // Twelve cells of two frames, and three that fade in.
+  EXPECT_EQ(layout("30").cells.size(), 12U);
+  try {
+    layout("29");
+    FAIL() << "too few frames are accepted";
+  } catch (const Error& error) {
+    EXPECT_NE(std::string(error.what()).find("Raise the last frame by 1"), std::string::npos) << error.what();
+  }
+}
+
 TEST(Flipbook, ACrossFadeKeepsTheLight) {
   const Scene scene = with(
       smallBake(), {"flipbook.loop=cross_fade", "flipbook.first=60", "flipbook.last=80", "emitter.rate=200"});

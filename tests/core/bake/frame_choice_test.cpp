@@ -1,5 +1,6 @@
 #include "bake/frame_choice.h"
 
+#include <cmath>
 #include <gmock/gmock.h>
 #include <numeric>
 #include <rapidcheck/gtest.h>
@@ -43,6 +44,31 @@ TEST(FrameChoice, EvenMotionPicksManyFramesWhereThereIsMuch) {
 TEST(FrameChoice, EvenMotionOfALoopCountsTheSeam) {
   EXPECT_THAT(evenInMotion({1, 1, 1, 5}, 2, true), ElementsAre(0, 3));
   EXPECT_THAT(evenInMotion({1, 1, 1, 1}, 2, true), ElementsAre(0, 2));
+}
+
+TEST(FrameChoice, TheBestLoopIsWhereAMotionComesAgain) {
+  // A swing of 24 frames that dies away, and a knock at 30 to 33 that no loop should hold in its fade.
+  const auto shows = [](int frame) {
+    return std::sin(2 * 3.14159265358979 * frame / 24) * std::exp(-frame / 200.0) +
+           (frame >= 30 && frame <= 33 ? 5 : 0);
+  };
+  const auto unlike = [&](int a, int b) { return std::abs(shows(a) - shows(b)); };
+  const LoopStretch best = bestLoop(
+      100, 20, 40, [](int length) { return length / 4; }, unlike);
+  EXPECT_EQ(best.range.count(), 24);
+  EXPECT_GE(best.range.first, 6) << "what fades in lies within the range";
+  EXPECT_LE(best.range.last, 99);
+  double sum = 0;
+  for (int i = best.range.first - 6; i < best.range.first; ++i) sum += unlike(i, i + 24);
+  EXPECT_NEAR(best.unlike, sum / 6, 1e-12);
+  EXPECT_LT(best.unlike, 0.1);
+}
+
+TEST(FrameChoice, OfLoopsThatAreAlikeTheLongestIsTaken) {
+  const LoopStretch best = bestLoop(
+      50, 10, 30, [](int) { return 4; }, [](int, int) { return 1.0; });
+  EXPECT_EQ(best.range.first, 4);
+  EXPECT_EQ(best.range.count(), 30);
 }
 
 RC_GTEST_PROP(FrameChoiceProperty, EvenMotionIsInOrderAndCloseToItsGoal, ()) {

@@ -252,6 +252,31 @@ TEST_F(BakeChecks, SeamOfALoop) {
   EXPECT_FALSE(find("seam", good_)) << "without a loop there is no seam";
 }
 
+TEST_F(BakeChecks, FadesBetweenUnlikePictures) {
+  const Scene loop = with(scene_, {"flipbook.loop=cross_fade", "flipbook.first=30", "flipbook.last=45",
+                                   "scene.last_frame=200", "scene.first_frame=1"});
+  const Paint round = [](std::size_t cell, double u, double v) {
+    const double angle = 2 * kPi * static_cast<double>(cell) / 16;
+    return goodBall(0, u + 0.1 * std::cos(angle), v + 0.1 * std::sin(angle), 0.6);
+  };
+  Flipbook book = bookOf(loop, round);
+  const double usual = book.cells.front().change;
+  EXPECT_FALSE(find("fade", book, loop)) << "what is mixed is alike";
+  for (std::size_t i = 12; i < 16; ++i) book.cells[i].faded = 8 * usual;
+  const auto finding = find("fade", book, loop);
+  ASSERT_TRUE(finding);
+  EXPECT_FALSE(finding->isTrouble);
+  EXPECT_NEAR(finding->number, 8, 1);
+  EXPECT_THAT(finding->cells, testing::ElementsAre(12, 13, 14, 15));
+  const Scene searched = fixed(loop, loop.findByName("flipbook")->id, *finding->remedy);
+  const FlipbookLayout layout = flipbookLayout(searched, *searched.findByName("flipbook"));
+  EXPECT_TRUE(layout.findsLoop);
+  EXPECT_EQ(layout.lastFrame, 200);
+  // With nothing to choose from, nothing is offered.
+  const Scene brief = with(loop, {"scene.last_frame=17"});
+  EXPECT_FALSE(find("fade", book, brief)->remedy);
+}
+
 TEST_F(BakeChecks, AnExactLoopThatIsNoneIsToldWithItsReason) {
   const Scene loop = with(scene_, {"scene.exact_loop=true", "scene.last_frame=16", "flipbook.loop=exact"});
   Flipbook book = bookOf(loop, good_);
