@@ -53,6 +53,7 @@ void GasCostNote::refresh() {
   const Scene preview = atPreviewResolution(document_.scene());
   const GasGrid coarse = gasGridOf(*preview.find(gas_));
   if (!(coarse == grid)) words += tr("; the preview has %1").arg(countsOf(coarse));
+  if (extras.detail > 1) words += tr("; bakes are seen in %1").arg(countsOf(finerGrid(grid, extras.detail)));
   const SceneFramePtr frame = run_ ? run_->frame(document_.frame()) : nullptr;
   if (frame && statsOf(*frame, gas_))
     words += tr(". All gases took %L1 ms in this frame")

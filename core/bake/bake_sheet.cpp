@@ -257,7 +257,7 @@ class Baking {
     const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
     for (std::size_t sample = 0; sample < filled.size(); sample += step) {
       const Vec3d place = grid.middleOf(filled[sample]);
-      const Vec2d motion = *paint.ofGas(GasPlace(gas.gas, grid, state, place), projector);
+      const Vec2d motion = *paint.ofGas(GasPlace(gas.gas, grid, grid, state, place), projector);
       motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
     }
   }

@@ -46,9 +46,9 @@ struct GasLights::LitGas {
   std::unique_ptr<const GasMarch> march;
 
   LitGas(const Item& item, const PackedGas& content, double frame, const std::vector<Light>& lights)
-      : gas(item.id), grid(content.grid()), look(gasLookOf(item, frame, grid)) {
+      : gas(item.id), grid(content.finest().grid()), look(gasLookOf(item, frame, grid)) {
     look.putOutFire();  // which shines whatever the light
-    state.density = content.density();
+    state.density = content.finest().density();
     march = std::make_unique<const GasMarch>(grid, state, look, lights);
   }
 };

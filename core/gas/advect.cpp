@@ -277,17 +277,27 @@ Four voxelsFromFirst(const GasGrid& grid, const Vec3d& position) {
   return Four{static_cast<float>(at.x), static_cast<float>(at.y), static_cast<float>(at.z), 0};
 }
 
-}  // namespace
-
-void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
-            const Progress& progress) {
-  const Displacements moved = displacements(grid, flow, seconds);
+void advectContents(const GasGrid& grid, const Displacements& moved, GasState& state,
+                    const Progress& progress) {
   const std::vector<GasChannel*> contents = state.contents();
   std::vector<double> totals;
   if (grid.isClosed())
     for (const GasChannel* channel : contents) totals.push_back(totalOf(*channel));
   carry(moved, Carried(grid), openWalls(grid), contents, progress);
   for (std::size_t i = 0; i < totals.size(); ++i) keepTotal(totals[i], *contents[i]);
+}
+
+}  // namespace
+
+void advectContents(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
+                    const Progress& progress) {
+  advectContents(grid, displacements(grid, flow, seconds), state, progress);
+}
+
+void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
+            const Progress& progress) {
+  const Displacements moved = displacements(grid, flow, seconds);
+  advectContents(grid, moved, state, progress);
   const Vec3d outside = airOutside(grid, state.velocity);
   for (std::size_t axis = 0; axis < 3; ++axis) {
     if (grid.isStill(axis)) continue;

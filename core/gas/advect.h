@@ -16,6 +16,10 @@ namespace comet {
 void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
             const Progress& progress = {});
 
+// Its contents alone, in a grid to whose faces `flow` belongs.
+void advectContents(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
+                    const Progress& progress = {});
+
 // The velocity at a position in the scene, mixed from the faces around it; outside the box that at its wall.
 Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position);
 

@@ -98,6 +98,7 @@ struct GasExtras {
   bool color = false;
   bool age = false;
   bool fuel = false;
+  int detail = 1;  // how many times as fine, along each axis, the voxels are in which it is seen
 
   std::size_t channels() const { return (color ? 3U : 0U) + (age ? 1U : 0U) + (fuel ? 1U : 0U); }
   bool operator==(const GasExtras&) const = default;

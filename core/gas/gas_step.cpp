@@ -171,6 +171,14 @@ double largestSpeed(const GasVelocity& velocity) {
   return std::sqrt(squares);
 }
 
+void fadeContents(const GasMotion& motion, double seconds, GasState& state) {
+  const double left = std::exp(-motion.dissipation * seconds);
+  fade(state.density, left);
+  for (GasChannel* channel : state.withDensity()) fade(*channel, left);
+  growOlder(seconds, state);
+  fade(state.temperature, std::exp(-motion.cooling * seconds));
+}
+
 void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, GasState& state) {
   if (motion.buoyancy == 0 && motion.weight == 0) return;
   const GridLayout cells = grid.cells(), faces = grid.faces(1);
@@ -215,11 +223,7 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
     addTurbulence(grid, motion.turbulence, half, state.velocity);
     if (push) push(state.velocity, half);
     lost.measure(state.velocity, [&] { dampGridWaves(grid, state.velocity); });
-    const double left = std::exp(-motion.dissipation * half);
-    fade(state.density, left);
-    for (GasChannel* channel : state.withDensity()) fade(*channel, left);
-    growOlder(half, state);
-    fade(state.temperature, std::exp(-motion.cooling * half));
+    fadeContents(motion, half, state);
     copyVelocity(state.velocity, flow);
     const bool isMiddle = i % 2 == 0;
     const PressureResult pressure =

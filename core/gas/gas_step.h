@@ -43,6 +43,9 @@ GasStepReport stepGas(const GasGrid& grid, PressureSolver& solver, const GasMoti
                       const GasChannel& expansion, const GasPush& push, GasState& state,
                       const Progress& progress);
 
+// What is carried fades, cools and grows older.
+void fadeContents(const GasMotion& motion, double seconds, GasState& state);
+
 // Pushes gas up by its temperature and down by its density (Fedkiw, Stam and Jensen 2001).
 void addBuoyancy(const GasGrid& grid, const GasMotion& motion, double seconds, GasState& state);
 

@@ -97,13 +97,15 @@ HalfChannel HalfChannel::take(ByteReader& reader, std::size_t size) {
   return channel;
 }
 
-PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScale)
+PackedGas::PackedGas(const GasGrid& grid, const GasState& state, double timeScale,
+                     std::shared_ptr<const PackedGas> detail)
     : grid_(grid),
       timeScale_(timeScale),
       density_(state.density),
       temperature_(state.temperature),
       age_(state.age),
-      fuel_(state.fuel) {
+      fuel_(state.fuel),
+      detail_(std::move(detail)) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
     velocity_[axis] = HalfChannel(state.velocity[axis]);
     color_[axis] = HalfChannel(state.color[axis]);
@@ -137,7 +139,7 @@ std::size_t PackedGas::bytes() const {
   std::size_t sum = sizeof *this + density_.bytes() + temperature_.bytes() + age_.bytes() + fuel_.bytes();
   for (const auto* channels : {&velocity_, &color_})
     for (const HalfChannel& channel : *channels) sum += channel.bytes();
-  return sum;
+  return sum + (detail_ ? detail_->bytes() : 0);
 }
 
 void PackedGas::describe(Hasher& hasher) const {
@@ -149,20 +151,28 @@ void PackedGas::describe(Hasher& hasher) const {
   for (const HalfChannel& channel : color_) channel.describe(hasher);
   age_.describe(hasher);
   fuel_.describe(hasher);
+  if (detail_) detail_->describe(hasher);
 }
 
-void PackedGas::put(std::string& bytes) const {
+// Bits of the number before the optional channels.
+namespace {
+constexpr std::uint8_t kHasColor = 1, kHasDetail = 2;
+}
+
+void PackedGas::putGrid(std::string& bytes) const {
   for (const std::size_t count : grid_.counts) putNumber(bytes, static_cast<std::uint64_t>(count));
   putNumber(bytes, grid_.voxel);
   putNumbers(bytes, &grid_.corner.x, 3);
   putNumber(bytes, timeScale_);
   for (const auto& walls : grid_.open)
     for (const bool isOpen : walls) putNumber(bytes, static_cast<std::uint8_t>(isOpen));
-  for (const HalfChannel& channel : velocity_) channel.put(bytes);
+}
+
+void PackedGas::putContents(std::string& bytes) const {
   density_.put(bytes);
   temperature_.put(bytes);
   const bool hasColor = color_[0].size() > 0;
-  putNumber(bytes, static_cast<std::uint8_t>(hasColor));
+  putNumber(bytes, static_cast<std::uint8_t>((hasColor ? kHasColor : 0) | (detail_ ? kHasDetail : 0)));
   if (hasColor)
     for (const HalfChannel& channel : color_) channel.put(bytes);
   for (const HalfChannel* channel : {&age_, &fuel_}) {
@@ -171,7 +181,16 @@ void PackedGas::put(std::string& bytes) const {
   }
 }
 
-PackedGas PackedGas::take(ByteReader& reader) {
+void PackedGas::put(std::string& bytes) const {
+  putGrid(bytes);
+  for (const HalfChannel& channel : velocity_) channel.put(bytes);
+  putContents(bytes);
+  if (!detail_) return;
+  detail_->putGrid(bytes);
+  detail_->putContents(bytes);
+}
+
+PackedGas PackedGas::takeGrid(ByteReader& reader) {
   PackedGas gas;
   std::uint64_t voxels = 1;
   for (std::size_t& count : gas.grid_.counts) {
@@ -186,14 +205,30 @@ PackedGas PackedGas::take(ByteReader& reader) {
     throw DamagedBytes();
   for (auto& walls : gas.grid_.open)
     for (bool& isOpen : walls) isOpen = reader.take<std::uint8_t>() != 0;
+  return gas;
+}
+
+bool PackedGas::takeContents(ByteReader& reader) {
+  const std::size_t voxels = grid_.cells().size();
+  density_ = HalfChannel::take(reader, voxels);
+  temperature_ = HalfChannel::take(reader, voxels);
+  const auto has = reader.take<std::uint8_t>();
+  if ((has & kHasColor) != 0)
+    for (HalfChannel& channel : color_) channel = HalfChannel::take(reader, voxels);
+  for (HalfChannel* channel : {&age_, &fuel_})
+    if (reader.take<std::uint8_t>() != 0) *channel = HalfChannel::take(reader, voxels);
+  return (has & kHasDetail) != 0;
+}
+
+PackedGas PackedGas::take(ByteReader& reader) {
+  PackedGas gas = takeGrid(reader);
   for (std::size_t axis = 0; axis < 3; ++axis)
     gas.velocity_[axis] = HalfChannel::take(reader, gas.grid_.faces(axis).size());
-  gas.density_ = HalfChannel::take(reader, gas.grid_.cells().size());
-  gas.temperature_ = HalfChannel::take(reader, gas.grid_.cells().size());
-  if (reader.take<std::uint8_t>() != 0)
-    for (HalfChannel& channel : gas.color_) channel = HalfChannel::take(reader, gas.grid_.cells().size());
-  for (HalfChannel* channel : {&gas.age_, &gas.fuel_})
-    if (reader.take<std::uint8_t>() != 0) *channel = HalfChannel::take(reader, gas.grid_.cells().size());
+  if (!gas.takeContents(reader)) return gas;
+  PackedGas detail = takeGrid(reader);
+  // Details have none of their own.
+  if (detail.takeContents(reader)) throw DamagedBytes();
+  gas.detail_ = std::make_shared<const PackedGas>(std::move(detail));
   return gas;
 }
 

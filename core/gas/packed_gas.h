@@ -9,6 +9,7 @@
 #include "gas/gas_grid.h"
 
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -40,11 +41,16 @@ class HalfChannel {
 class PackedGas {
  public:
   // `timeScale` is how many seconds pass in the gas while one passes in the scene: the state's velocities are
-  // by the gas's own time.
-  PackedGas(const GasGrid& grid, const GasState& state, double timeScale = 1);
+  // by the gas's own time. `detail`: its contents in finer voxels of the same box, which have no velocity.
+  PackedGas(const GasGrid& grid, const GasState& state, double timeScale = 1,
+            std::shared_ptr<const PackedGas> detail = {});
 
   const GasGrid& grid() const { return grid_; }
   double timeScale() const { return timeScale_; }
+  // Null if there is none.
+  const std::shared_ptr<const PackedGas>& detail() const { return detail_; }
+  // As it is seen: its detail, if there is any.
+  const PackedGas& finest() const { return detail_ ? *detail_ : *this; }
   // By the gas's own time.
   GasState unpacked() const;
   // As unpacked, with the velocity by the time of the scene, units per second.
@@ -71,6 +77,11 @@ class PackedGas {
  private:
   PackedGas() = default;
   GasVelocity unpackedVelocity() const;
+  void putGrid(std::string& bytes) const;
+  void putContents(std::string& bytes) const;
+  static PackedGas takeGrid(ByteReader& reader);
+  // Returns whether a detail follows.
+  bool takeContents(ByteReader& reader);
 
   GasGrid grid_;
   double timeScale_ = 1;
@@ -78,6 +89,7 @@ class PackedGas {
   HalfChannel density_, temperature_;
   std::array<HalfChannel, 3> color_;
   HalfChannel age_, fuel_;
+  std::shared_ptr<const PackedGas> detail_;
 };
 
 }  // namespace comet

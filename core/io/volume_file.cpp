@@ -188,20 +188,22 @@ void writeVectorVolume(const std::filesystem::path& path, const VectorVolume& vo
 
 std::string encodeGas(const PackedGas& gas) {
   openvdb::initialize();
-  const GasGrid& box = gas.grid();
-  const GasChannel density = gas.density(), temperature = gas.temperature();
-  const VoxelVectors velocity = middleVelocities(box, gas.velocity());
+  // Its contents may be in finer voxels than its velocity.
+  const PackedGas& seen = gas.finest();
+  const GasGrid& box = seen.grid();
+  const GasChannel density = seen.density(), temperature = seen.temperature();
+  const VoxelVectors velocity = middleVelocities(gas.grid(), gas.velocity());
   const auto dense =
       gridOf<openvdb::FloatGrid>("density", box, 0.0F, [&](std::size_t i) { return density[i]; });
   dense->setGridClass(openvdb::GRID_FOG_VOLUME);
   const auto warm =
       gridOf<openvdb::FloatGrid>("temperature", box, 0.0F, [&](std::size_t i) { return temperature[i]; });
-  const auto moving = gridOf<openvdb::Vec3SGrid>("velocity", box, openvdb::Vec3s(0.0F), [&](std::size_t i) {
-    return openvdb::Vec3s(velocity[0][i], velocity[1][i], velocity[2][i]);
-  });
+  const auto moving = gridOf<openvdb::Vec3SGrid>(
+      "velocity", gas.grid(), openvdb::Vec3s(0.0F),
+      [&](std::size_t i) { return openvdb::Vec3s(velocity[0][i], velocity[1][i], velocity[2][i]); });
   moving->setVectorType(openvdb::VEC_CONTRAVARIANT_RELATIVE);
   openvdb::GridPtrVec grids{dense, warm, moving};
-  if (const GasChannel fuel = gas.fuel(); !fuel.empty())
+  if (const GasChannel fuel = seen.fuel(); !fuel.empty())
     grids.push_back(gridOf<openvdb::FloatGrid>("fuel", box, 0.0F, [&](std::size_t i) { return fuel[i]; }));
   return bytesOf(grids);
 }

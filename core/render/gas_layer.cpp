@@ -66,7 +66,7 @@ GasSlab lerp(const GasSlab& a, const GasSlab& b, float t) {
 
 }  // namespace
 
-Vec3d GasPlace::velocity() const { return velocityAt(grid_, state_.velocity, position_); }
+Vec3d GasPlace::velocity() const { return velocityAt(flow_, state_.velocity, position_); }
 
 double GasPlace::value(GasChannel GasState::*channel) const {
   return valueAt(grid_, state_.*channel, position_);
@@ -118,14 +118,19 @@ GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
 // One gas, with all that its march refers to.
 struct GasLayer::Prepared {
   ItemId id;
-  GasGrid grid;
-  GasState state;  // its velocity by the time of the scene
+  GasGrid grid, flow;
+  GasState state;  // its velocity by the time of the scene, across the faces of `flow`
   GasLook look;
   std::unique_ptr<const GasMarch> march;
   Depths depths;
 
   Prepared(const Item& gas, const PackedGas& content, double frame, const SceneLights& lights)
-      : id(gas.id), grid(content.grid()), state(content.inScene()), look(gasLookOf(gas, frame, grid)) {
+      : id(gas.id),
+        grid(content.finest().grid()),
+        flow(content.grid()),
+        state(content.finest().inScene()),
+        look(gasLookOf(gas, frame, grid)) {
+    if (content.detail()) state.velocity = content.velocity();
     look.ambient = Vec3(lights.around);
     march = std::make_unique<const GasMarch>(grid, state, look, lights.lights);
   }
@@ -149,7 +154,7 @@ GasLayer::GasLayer(const Shot& shot, const SceneLights& lights, const Projector&
     const bool isLeftOut =
         std::find(shot.leftOut.begin(), shot.leftOut.end(), held.gas) != shot.leftOut.end();
     if (!gas || gas->kind->family() != ItemFamily::Gas || !gas->enabled || isLeftOut) continue;
-    if (held.content->isClear()) continue;
+    if (held.content->finest().isClear()) continue;
     auto prepared = std::make_unique<Prepared>(*gas, *held.content, shot.frame.number, lights);
     prepared->depths = {std::numeric_limits<double>::infinity(), 0};
     for (const Vec3d& corner : cornersOf(prepared->grid)) {
@@ -203,7 +208,7 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
           from, direction, distances,
           [&](const GasPoint& point) {
             const Vec3d position = gas->march->placeOf(point.at);
-            const GasPlace place(gas->id, gas->grid, gas->state, position,
+            const GasPlace place(gas->id, gas->grid, gas->flow, gas->state, position,
                                  static_cast<double>(gas->look.fullAge));
             const auto value = pass.paint->ofGas(place, *projector_);
             const Vec3 painted = value ? Vec3(Vec3d(*value, 1)) : Vec3(0.0F);

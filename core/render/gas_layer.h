@@ -27,9 +27,11 @@ struct GasPass {
 // A place in a gas that is seen.
 class GasPlace {
  public:
-  // `gas` is the item's id, `fullAge` that of its look.
-  GasPlace(ItemId gas, const GasGrid& grid, const GasState& state, const Vec3d& position, double fullAge = 1)
-      : gas_(gas), grid_(grid), state_(state), position_(position), fullAge_(fullAge) {}
+  // `gas` is the item's id, `fullAge` that of its look. The state's velocity is across the faces of `flow`,
+  // which is another grid where the gas is seen in finer voxels than it moves in.
+  GasPlace(ItemId gas, const GasGrid& grid, const GasGrid& flow, const GasState& state, const Vec3d& position,
+           double fullAge = 1)
+      : gas_(gas), grid_(grid), flow_(flow), state_(state), position_(position), fullAge_(fullAge) {}
 
   ItemId gas() const { return gas_; }
   const Vec3d& position() const { return position_; }
@@ -44,6 +46,7 @@ class GasPlace {
  private:
   ItemId gas_;
   const GasGrid& grid_;
+  const GasGrid& flow_;
   const GasState& state_;
   const Vec3d& position_;
   double fullAge_;

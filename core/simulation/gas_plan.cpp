@@ -17,6 +17,7 @@ GasPlan planGas(const Scene& scene, const Item& gas, const FrameTime& time,
   plan.motion = gasMotionOf(gas, time);
   plan.extras = gasExtrasOf(scene, gas);
   plan.timeScale = gas.number("time_scale", frame) / 100;
+  if (plan.extras.detail > 1) plan.swirls = detailSwirlsOf(gas, time);
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source)) {
     if (!item->enabled || item->reference("gas") != gas.id) continue;
     SourcePlan source = planSource(scene, *item, time);
@@ -43,9 +44,11 @@ void GasPlan::describe(Hasher& hasher) const {
     hasher << fire.ignition << fire.rate << fire.heat << fire.smoke << fire.expansion << fire.glowing
            << fire.radiation;
   }
-  const CurlNoise& swirls = motion.turbulence;
-  hasher << swirls.strength;
-  if (swirls.strength != 0) hasher << swirls.scale << swirls.octaves << swirls.turns << swirls.seed;
+  hasher << extras.detail;
+  if (extras.detail > 1) hasher << swirls.strength << swirls.seconds << swirls.seed;
+  const CurlNoise& stirred = motion.turbulence;
+  hasher << stirred.strength;
+  if (stirred.strength != 0) hasher << stirred.scale << stirred.octaves << stirred.turns << stirred.seed;
   hasher << sources.size();
   for (const SourcePlan& source : sources) source.describe(hasher);
   hasher << influences.size();

@@ -1,6 +1,7 @@
 // Everything that a gas does in the step that leads to a frame, already evaluated.
 #pragma once
 
+#include "gas/gas_detail.h"
 #include "gas/gas_step.h"
 #include "simulation/acting_influence.h"
 #include "simulation/gas/gas_source.h"
@@ -15,6 +16,7 @@ struct GasPlan {
   GasGrid grid;
   GasMotion motion;
   GasExtras extras;                         // what it carries beside density and temperature
+  DetailSwirls swirls;                      // of what is seen in finer voxels
   double timeScale = 1;                     // seconds of the gas in one of the scene
   std::vector<SourcePlan> sources;          // in the scene's order, those that give
   std::vector<ActingInfluence> influences;  // those that move gas

@@ -1,6 +1,8 @@
 #include "simulation/step_gas.h"
 
 #include "base/memory.h"
+#include "gas/advect.h"
+#include "gas/gas_detail.h"
 #include "gas/resample.h"
 #include "simulation/gas/gas_coverage.h"
 #include "simulation/gas/gas_kind.h"
@@ -10,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <optional>
 
 namespace comet {
 namespace {
@@ -20,15 +23,22 @@ constexpr float kSeenDensity = 0.02F;
 // That of the viewport and that of a bake: what is solid stays as it is from frame to frame unless it moves.
 constexpr std::size_t kProblemsKept = 2;
 
+// With those extras that it has from now on; new ones are empty.
+GasState withExtras(GasState state, const GasExtras& extras, std::size_t voxels) {
+  const auto setTo = [voxels](bool has, GasChannel& channel) {
+    if (has == channel.empty()) channel = GasChannel(has ? voxels : 0);
+  };
+  for (GasChannel& color : state.color) setTo(extras.color, color);
+  setTo(extras.age, state.age);
+  setTo(extras.fuel, state.fuel);
+  return state;
+}
+
 GasState stateBefore(const GasPlan& plan, const PackedGas* before) {
-  GasState state = emptyGas(plan.grid, plan.extras);
-  if (!before) return state;
+  if (!before) return emptyGas(plan.grid, plan.extras);
   GasState kept = before->unpacked();
   if (before->grid() != plan.grid) kept = resampled(before->grid(), kept, plan.grid);
-  if (kept.hasColor() != plan.extras.color) kept.color = std::move(state.color);
-  if (kept.hasAge() != plan.extras.age) kept.age = std::move(state.age);
-  if (kept.hasFuel() != plan.extras.fuel) kept.fuel = std::move(state.fuel);
-  return kept;
+  return withExtras(std::move(kept), plan.extras, plan.grid.cells().size());
 }
 
 std::vector<const Deflector*> deflectorsOf(const GasPlan& plan) {
@@ -65,6 +75,63 @@ void requireMemoryFor(const GasGrid& grid, const GasExtras& extras) {
                             std::max(4.0, std::floor(static_cast<double>(longest) * fits))));
 }
 
+// What is seen of a gas in finer voxels, carried along with it.
+class DetailStepper {
+ public:
+  DetailStepper(const GasPlan& plan, const PackedGas* before, const GasState& gas,
+                const ParticleState& particles, const Progress& progress)
+      : plan_(plan), progress_(progress), grid_(finerGrid(plan.grid, plan.extras.detail)) {
+    const PackedGas* kept = before ? before->detail().get() : nullptr;
+    if (kept && kept->grid() == grid_) {
+      state_ = withExtras(kept->unpacked(), plan.extras, grid_.cells().size());
+    } else {
+      GasState contents = gas;
+      contents.velocity = {};
+      state_ = resampled(plan.grid, contents, grid_);
+    }
+    for (SourcePlan source : plan.sources) {
+      // As soft as in the gas's own voxels, so that it gives as much.
+      source.softness = std::max(source.softness, plan.grid.voxel);
+      coverages_.push_back(coverageOf(source, grid_, particles, progress));
+    }
+  }
+
+  // Along with a step of the gas in which its velocity went from `before` to that of `gas`.
+  void step(const GasVelocity& before, const GasState& gas, double seconds, int parts) {
+    GasVelocity flow = before;
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      for (std::size_t i = 0; i < flow[axis].size(); ++i)
+        flow[axis][i] = 0.5F * (flow[axis][i] + gas.velocity[axis][i]);
+    const GasVelocity fine = detailFlow(plan_.grid, flow, grid_, plan_.swirls);
+    const double part = seconds / parts;
+    for (int i = 0; i < parts; ++i) {
+      progress_.stopIfCancelled();
+      GasChannel swelling(grid_.cells().size());
+      for (std::size_t s = 0; s < plan_.sources.size(); ++s)
+        giveGas(plan_.sources[s], coverages_[s], grid_, part, plan_.timeScale, state_, swelling);
+      advectContents(grid_, fine, part, state_, progress_);
+      if (state_.hasFuel()) {
+        burnFuel(plan_.motion.combustion, part, state_, swelling);
+        radiateHeat(plan_.motion.combustion, part, state_.temperature);
+      }
+      fadeContents(plan_.motion, part, state_);
+    }
+    // Twice: what is mixed between voxels does not reach their means at once.
+    for (int i = 0; i < 2; ++i) keepNear(plan_.grid, gas, grid_, state_);
+  }
+
+  std::shared_ptr<const PackedGas> packed() const {
+    return std::make_shared<const PackedGas>(grid_, state_, plan_.timeScale);
+  }
+
+ private:
+  const GasPlan& plan_;
+  const Progress& progress_;
+  GasGrid grid_;
+  GasState state_;  // without a velocity
+  std::vector<SourceCoverage> coverages_;
+};
+
 class GasStepper {
  public:
   GasStepper(const GasPlan& plan, const FrameTime& time, int substeps, const PackedGas* before,
@@ -78,6 +145,7 @@ class GasStepper {
       coverages_.push_back(coverageOf(source, plan.grid, particles, progress));
       if (coverages_.back().isEmpty() && source.particlesOf == 0) ++stats_.missedBy;
     }
+    if (plan.extras.detail > 1) detail_.emplace(plan, before, state_, particles, progress);
     stats_.gas = plan.gas;
     stats_.voxels = plan.grid.cells().size();
   }
@@ -86,7 +154,9 @@ class GasStepper {
     const double length = time_.length / substeps_;
     for (int i = 0; i < substeps_ && length > 0; ++i)
       step({time_.start + i * length, length, static_cast<std::size_t>(i)});
-    SteppedGas stepped{std::make_shared<const PackedGas>(plan_.grid, state_, plan_.timeScale), stats_};
+    SteppedGas stepped{std::make_shared<const PackedGas>(plan_.grid, state_, plan_.timeScale,
+                                                         detail_ ? detail_->packed() : nullptr),
+                       stats_};
     stepped.stats.filled = stepped.content->filled();
     stepped.stats.wallsMet = static_cast<std::uint16_t>(wallsMetBy(plan_.grid, state_.density));
     return stepped;
@@ -115,8 +185,10 @@ class GasStepper {
     const GasPush push = [&](GasVelocity& velocity, double part) {
       forces.push(state_.density, part, velocity);
     };
+    const GasVelocity before = detail_ ? state_.velocity : GasVelocity();
     const GasStepReport report = stepGas(plan_.grid, *solver_, plan_.motion, seconds, expansion,
                                          forces.empty() ? GasPush() : push, state_, progress_);
+    if (detail_) detail_->step(before, state_, seconds, report.halves / 2);
     stats_.halves += report.halves;
     stats_.rounds += report.rounds;
     stats_.divergenceLeft = report.divergenceLeft;
@@ -140,6 +212,7 @@ class GasStepper {
   std::vector<SourceCoverage> coverages_;  // of each source
   std::unique_ptr<PressureSolver> solver_;
   GasState state_;
+  std::optional<DetailStepper> detail_;
   GasStats stats_;
 };
 

@@ -421,7 +421,8 @@ void giveGas(const SourcePlan& source, const SourceCoverage& coverage, const Gas
       }
     }
   });
-  if (!source.velocity.isSet) return;
+  // What only goes along with a gas has no velocity of its own.
+  if (!source.velocity.isSet || state.velocity[0].empty()) return;
   for (std::size_t axis = 0; axis < 3; ++axis) {
     const GridLayout faces = grid.faces(axis);
     const std::size_t step = stepAlong(box, axis);

@@ -51,6 +51,23 @@ std::vector<ParamSpec> boxParams() {
               {"quarter", "Quarter", "The viewport simulates a quarter as many voxels along each side."}})
           .in("Box")
           .tip("How coarse the gas is in the viewport. Bakes and the command line use the full resolution."),
+      choice("detail", "Detail",
+             {{"none", "None", "The gas is seen in the voxels that it is simulated in."},
+              {"2", "2 × as fine", "Each voxel is seen as eight."},
+              {"3", "3 × as fine", "Each voxel is seen as 27."},
+              {"4", "4 × as fine", "Each voxel is seen as 64."}})
+          .in("Box")
+          .tip("How much finer the gas is carried along than it is simulated, with swirls below those of its "
+               "voxels; its large shapes stay. Bakes, pictures and exports have it, the viewport does not."),
+      number("detail_swirls", "Detail swirls", 100)
+          .in("Box")
+          .unit("%")
+          .range(0, 1000)
+          .usual(0, 200)
+          .keyed()
+          .when("detail", {"2", "3", "4"})
+          .tip(
+              "How strong the swirls of the detail are. At 100 they go on from the gas's own smallest ones."),
       walls("side_walls", "Side walls", "to the left and the right"),
       walls("floor", "Floor", "downwards"),
       walls("ceiling", "Ceiling", "upwards"),
@@ -354,10 +371,18 @@ GasMotion gasMotionOf(const Item& gas, const FrameTime& time) {
   return motion;
 }
 
+DetailSwirls detailSwirlsOf(const Item& gas, const FrameTime& time) {
+  const double frame = time.middleFrame();
+  return {.strength = gas.number("detail_swirls", frame) / 100,
+          .seconds = (time.start + 0.5 * time.length) * gas.number("time_scale", frame) / 100,
+          .seed = static_cast<std::uint32_t>(gas.id)};
+}
+
 GasExtras gasExtrasOf(const Scene& scene, const Item& gas) {
   GasExtras extras;
   extras.age = gas.chooses("color_by", "age");
   extras.fuel = burns(gas);
+  extras.detail = gas.chooses("detail", "none") ? 1 : std::stoi(gas.choice("detail"));
   for (const Scene::ItemPtr& item : scene.itemsOf(ItemFamily::Source))
     extras.color |=
         item->enabled && item->reference("gas") == gas.id && !item->chooses("gives_color", "none");
@@ -367,13 +392,19 @@ GasExtras gasExtrasOf(const Scene& scene, const Item& gas) {
 std::size_t gasMemory(const GasGrid& grid, const GasExtras& extras) {
   // Measured at 128³: five channels, some of them several times over while they are carried, solids, the
   // levels of the pressure.
-  constexpr std::size_t kBytesAVoxel = 180, kBytesOfAnExtra = 22;
-  return grid.cells().size() * (kBytesAVoxel + kBytesOfAnExtra * extras.channels());
+  constexpr std::size_t kBytesAVoxel = 180, kBytesOfAnExtra = 22, kBytesAFinerVoxel = 110;
+  const std::size_t own = grid.cells().size() * (kBytesAVoxel + kBytesOfAnExtra * extras.channels());
+  if (extras.detail == 1) return own;
+  return own + finerGrid(grid, extras.detail).cells().size() *
+                   (kBytesAFinerVoxel + kBytesOfAnExtra * extras.channels());
 }
 
 std::size_t gasFrameMemory(const GasGrid& grid, const GasExtras& extras) {
   constexpr std::size_t kChannels = 5;
-  return grid.cells().size() * sizeof(std::uint16_t) * (kChannels + extras.channels());
+  std::size_t numbers = grid.cells().size() * (kChannels + extras.channels());
+  if (extras.detail > 1)
+    numbers += finerGrid(grid, extras.detail).cells().size() * (kChannels - 3 + extras.channels());
+  return numbers * sizeof(std::uint16_t);
 }
 
 int largestResolution(const Item& gas, const GasExtras& extras, std::size_t bytes) {
@@ -386,6 +417,11 @@ int largestResolution(const Item& gas, const GasExtras& extras, std::size_t byte
 Scene atPreviewResolution(const Scene& scene) {
   Scene coarse = scene;
   for (const Scene::ItemPtr& gas : scene.itemsOf(ItemFamily::Gas)) {
+    if (!gas->chooses("detail", "none")) {
+      ParamValue none = gas->value("detail");
+      none.base = std::string("none");
+      coarse = coarse.withParam(gas->id, "detail", none);
+    }
     const double times = coarseness(*gas);
     if (times == 1) continue;
     const double voxels = std::max(4.0, std::round(gas->number("resolution", 0) / times));

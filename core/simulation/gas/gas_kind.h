@@ -1,6 +1,7 @@
 // The parameters of gases, and what follows from them alone.
 #pragma once
 
+#include "gas/gas_detail.h"
 #include "gas/gas_grid.h"
 #include "gas/gas_step.h"
 #include "scene/scene.h"
@@ -20,6 +21,9 @@ bool burns(const Item& gas);
 // How it moves by itself at a frame, without its time scale.
 GasMotion gasMotionOf(const Item& gas, const FrameTime& time);
 
+// Of what is seen of it in finer voxels.
+DetailSwirls detailSwirlsOf(const Item& gas, const FrameTime& time);
+
 // What it carries: colors if any of its sources gives one, ages if it is colored by them, fuel if it burns.
 GasExtras gasExtrasOf(const Scene& scene, const Item& gas);
 
@@ -31,7 +35,8 @@ std::size_t gasFrameMemory(const GasGrid& grid, const GasExtras& extras = {});
 // The finest resolution of a gas that takes no more than so many bytes while it is simulated.
 int largestResolution(const Item& gas, const GasExtras& extras, std::size_t bytes);
 
-// The voxels of the viewport: the scene with each gas as coarse as its preview resolution says.
+// The voxels of the viewport: the scene with each gas as coarse as its preview resolution says, and without
+// detail.
 Scene atPreviewResolution(const Scene& scene);
 
 }  // namespace comet
