@@ -7,6 +7,7 @@
 #include "io/picture_content.h"
 #include "io/picture_file.h"
 #include "scene/scene_file.h"
+#include "simulation/gas/gas_kind.h"
 #include "support/files.h"
 #include "support/read.h"
 #include "support/reader.h"
@@ -153,7 +154,7 @@ TEST(SceneFiles, EveryDemoFindsItsFiles) {
   for (const Demo& demo : demos()) {
     const Scene scene = openDemo(demo.name);
     EXPECT_TRUE(missingFiles(scene).empty()) << demo.name;
-    const SceneFramePtr frame = test::simulate(scene, 30);
+    const SceneFramePtr frame = test::simulate(atPreviewResolution(scene), 30);
     std::size_t shown = frame->particles->count();
     for (const HeldGas& held : frame->gases->gases) shown += held.content->filled();
     EXPECT_GT(shown, 0U) << demo.name;

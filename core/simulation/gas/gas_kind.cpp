@@ -59,7 +59,7 @@ std::vector<ParamSpec> boxParams() {
           .in("Box")
           .tip("How much finer the gas is carried along than it is simulated, with swirls below those of its "
                "voxels; its large shapes stay. Bakes, pictures and exports have it, the viewport does not."),
-      number("detail_swirls", "Detail swirls", 100)
+      number("detail_turbulence", "Detail turbulence", 100)
           .in("Box")
           .unit("%")
           .range(0, 1000)
@@ -373,7 +373,7 @@ GasMotion gasMotionOf(const Item& gas, const FrameTime& time) {
 
 DetailSwirls detailSwirlsOf(const Item& gas, const FrameTime& time) {
   const double frame = time.middleFrame();
-  return {.strength = gas.number("detail_swirls", frame) / 100,
+  return {.strength = gas.number("detail_turbulence", frame) / 100,
           .seconds = (time.start + 0.5 * time.length) * gas.number("time_scale", frame) / 100,
           .seed = static_cast<std::uint32_t>(gas.id)};
 }

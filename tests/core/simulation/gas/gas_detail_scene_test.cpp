@@ -64,7 +64,8 @@ TEST_F(DetailedPlume, ShowsMoreThanItsVoxelsHold) {
     }
     return std::sqrt(squares / all);
   };
-  const double plain = roughness("gas.detail_swirls=0"), swirling = roughness("gas.detail_swirls=300");
+  const double plain = roughness("gas.detail_turbulence=0"),
+               swirling = roughness("gas.detail_turbulence=300");
   EXPECT_GT(plain, 0.2) << "within voxels";
   EXPECT_GT(swirling, plain);
 }
