@@ -10,6 +10,9 @@
 namespace comet {
 namespace {
 
+// Bits of the number before the optional channels.
+constexpr std::uint8_t kHasColor = 1, kHasDetail = 2;
+
 // A run is left out if all its numbers are 0.
 constexpr std::size_t kRun = 32;
 constexpr float kMinHeld = 6.103515625e-5F;  // the smallest normal half
@@ -152,11 +155,6 @@ void PackedGas::describe(Hasher& hasher) const {
   age_.describe(hasher);
   fuel_.describe(hasher);
   if (detail_) detail_->describe(hasher);
-}
-
-// Bits of the number before the optional channels.
-namespace {
-constexpr std::uint8_t kHasColor = 1, kHasDetail = 2;
 }
 
 void PackedGas::putGrid(std::string& bytes) const {

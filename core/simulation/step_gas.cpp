@@ -4,6 +4,7 @@
 #include "gas/advect.h"
 #include "gas/gas_detail.h"
 #include "gas/resample.h"
+#include "gas/rows.h"
 #include "simulation/gas/gas_coverage.h"
 #include "simulation/gas/gas_kind.h"
 #include "simulation/gas/gas_obstacles.h"
@@ -75,6 +76,15 @@ void requireMemoryFor(const GasGrid& grid, const GasExtras& extras) {
                             std::max(4.0, std::floor(static_cast<double>(longest) * fits))));
 }
 
+// The velocity in the middle of a step.
+GasVelocity between(GasVelocity before, const GasVelocity& after) {
+  for (std::size_t axis = 0; axis < 3; ++axis)
+    forBlocks(before[axis].size(), [&](std::size_t begin, std::size_t end) {
+      for (std::size_t i = begin; i < end; ++i) before[axis][i] = 0.5F * (before[axis][i] + after[axis][i]);
+    });
+  return before;
+}
+
 // What is seen of a gas in finer voxels, carried along with it.
 class DetailStepper {
  public:
@@ -97,12 +107,9 @@ class DetailStepper {
   }
 
   // Along with a step of the gas in which its velocity went from `before` to that of `gas`.
-  void step(const GasVelocity& before, const GasState& gas, double seconds, int parts) {
-    GasVelocity flow = before;
-    for (std::size_t axis = 0; axis < 3; ++axis)
-      for (std::size_t i = 0; i < flow[axis].size(); ++i)
-        flow[axis][i] = 0.5F * (flow[axis][i] + gas.velocity[axis][i]);
-    const GasVelocity fine = detailFlow(plan_.grid, flow, grid_, plan_.swirls);
+  void step(GasVelocity before, const GasState& gas, double seconds, int parts) {
+    const GasVelocity fine =
+        detailFlow(plan_.grid, between(std::move(before), gas.velocity), grid_, plan_.swirls);
     const double part = seconds / parts;
     for (int i = 0; i < parts; ++i) {
       progress_.stopIfCancelled();
@@ -185,10 +192,10 @@ class GasStepper {
     const GasPush push = [&](GasVelocity& velocity, double part) {
       forces.push(state_.density, part, velocity);
     };
-    const GasVelocity before = detail_ ? state_.velocity : GasVelocity();
+    GasVelocity before = detail_ ? state_.velocity : GasVelocity();
     const GasStepReport report = stepGas(plan_.grid, *solver_, plan_.motion, seconds, expansion,
                                          forces.empty() ? GasPush() : push, state_, progress_);
-    if (detail_) detail_->step(before, state_, seconds, report.halves / 2);
+    if (detail_) detail_->step(std::move(before), state_, seconds, report.halves / 2);
     stats_.halves += report.halves;
     stats_.rounds += report.rounds;
     stats_.divergenceLeft = report.divergenceLeft;
