@@ -251,13 +251,14 @@ class Baking {
                   std::vector<double>& motions) const {
     const GasGrid& grid = gas.content->grid();
     const GasState state{gas.content->velocity(), gas.content->density(), {}, {}, {}, {}};
+    const FlowBetweenFaces flow(grid, state.velocity);
     std::vector<std::size_t> filled;
     for (std::size_t i = 0; i < state.density.size(); ++i)
       if (state.density[i] > 0) filled.push_back(i);
     const std::size_t step = std::max<std::size_t>(1, filled.size() / kMotionSamples);
     for (std::size_t sample = 0; sample < filled.size(); sample += step) {
       const Vec3d place = grid.middleOf(filled[sample]);
-      const Vec2d motion = *paint.ofGas(GasPlace(gas.gas, grid, grid, state, place), projector);
+      const Vec2d motion = *paint.ofGas(GasPlace(gas.gas, grid, flow, state, place), projector);
       motions.push_back(std::hypot(motion.x, motion.y) / book_.layout.supersampling);
     }
   }

@@ -308,14 +308,20 @@ void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasSta
   }
 }
 
-Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position) {
+FlowBetweenFaces::FlowBetweenFaces(const GasGrid& grid, const GasVelocity& velocity)
+    : grid_(grid),
+      velocity_(velocity),
+      faces_{GasNodes(grid.faces(0)), GasNodes(grid.faces(1)), GasNodes(grid.faces(2))} {}
+
+Vec3d FlowBetweenFaces::at(const Vec3d& position) const {
+  const Four middle = voxelsFromFirst(grid_, position);
   Vec3d result(0.0);
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    Four at = voxelsFromFirst(grid, position);
+    Four at = middle;
     at[axis] += 0.5F;
-    const GasNodes nodes(grid.faces(axis));
+    const GasNodes& nodes = faces_[axis];
     result[static_cast<int>(axis)] =
-        static_cast<double>(nodes.valueAt(velocity[axis].data(), nodes.spotAt(at)));
+        static_cast<double>(nodes.valueAt(velocity_[axis].data(), nodes.spotAt(at)));
   }
   return result;
 }

@@ -7,6 +7,7 @@
 
 #include "base/progress.h"
 #include "gas/gas_grid.h"
+#include "gas/gas_spot.h"
 
 namespace comet {
 
@@ -20,8 +21,25 @@ void advect(const GasGrid& grid, const GasVelocity& flow, double seconds, GasSta
 void advectContents(const GasGrid& grid, const GasVelocity& flow, double seconds, GasState& state,
                     const Progress& progress = {});
 
-// The velocity at a position in the scene, mixed from the faces around it; outside the box that at its wall.
-Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position);
+// The velocity anywhere in a gas, mixed from the faces around a place. Any thread.
+class FlowBetweenFaces {
+ public:
+  // Both have to outlive it.
+  FlowBetweenFaces(const GasGrid& grid, const GasVelocity& velocity);
+
+  // At a position in the scene; outside the box that at its wall.
+  Vec3d at(const Vec3d& position) const;
+
+ private:
+  const GasGrid& grid_;
+  const GasVelocity& velocity_;
+  std::array<GasNodes, 3> faces_;
+};
+
+// To ask but a few times.
+inline Vec3d velocityAt(const GasGrid& grid, const GasVelocity& velocity, const Vec3d& position) {
+  return FlowBetweenFaces(grid, velocity).at(position);
+}
 
 // A channel of the voxels at a position in the scene; outside the box that at its wall.
 double valueAt(const GasGrid& grid, const GasChannel& channel, const Vec3d& position);

@@ -12,7 +12,10 @@
 namespace comet {
 namespace {
 
-constexpr int kWidestSpacing = 8;
+constexpr int kWidestSpacing = 8;  // of rays, in pixels
+// How far rays may lie apart at most, in voxels; what is between them is mixed. What paints say of a gas
+// changes no faster than from voxel to voxel, unlike its light, which has the steep colours of fire.
+constexpr double kRays = 0.25, kRaysOfPaint = 0.5, kRaysOfViewport = 0.7;
 constexpr double kEndless = 1e12;
 // Of the air around, and from which nothing is so cold that its glow is not seen; kelvin.
 constexpr double kAir = 293, kFirstGlow = 750;
@@ -66,8 +69,6 @@ GasSlab lerp(const GasSlab& a, const GasSlab& b, float t) {
 
 }  // namespace
 
-Vec3d GasPlace::velocity() const { return velocityAt(flow_, state_.velocity, position_); }
-
 double GasPlace::value(GasChannel GasState::*channel) const {
   return valueAt(grid_, state_.*channel, position_);
 }
@@ -118,8 +119,9 @@ GasLook gasLookOf(const Item& gas, double frame, const GasGrid& grid) {
 // One gas, with all that its march refers to.
 struct GasLayer::Prepared {
   ItemId id;
-  GasGrid grid, flow;
-  GasState state;  // its velocity by the time of the scene, across the faces of `flow`
+  GasGrid grid, flowGrid;
+  GasState state;  // its velocity by the time of the scene, across the faces of `flowGrid`
+  FlowBetweenFaces flow;
   GasLook look;
   std::unique_ptr<const GasMarch> march;
   Depths depths;
@@ -127,8 +129,9 @@ struct GasLayer::Prepared {
   Prepared(const Item& gas, const PackedGas& content, double frame, const SceneLights& lights)
       : id(gas.id),
         grid(content.finest().grid()),
-        flow(content.grid()),
+        flowGrid(content.grid()),
         state(content.finest().inScene()),
+        flow(flowGrid, state.velocity),
         look(gasLookOf(gas, frame, grid)) {
     if (content.detail()) state.velocity = content.velocity();
     look.ambient = Vec3(lights.around);
@@ -145,7 +148,7 @@ GasLayer::GasLayer(const Shot& shot, const SceneLights& lights, const Projector&
                    const Progress& progress)
     : projector_(&projector),
       forward_(shot.camera.frame().forward),
-      raysApart_(shot.purpose == RenderPurpose::Viewport ? 0.7 : 0.25) {
+      raysApart_(shot.purpose == RenderPurpose::Viewport ? kRaysOfViewport : kRays) {
   depths_ = {std::numeric_limits<double>::infinity(), 0};
   std::vector<std::unique_ptr<Prepared>> found;
   for (const HeldGas& held : shot.frame.gases->gases) {
@@ -173,13 +176,14 @@ GasLayer::GasLayer(const Shot& shot, const SceneLights& lights, const Projector&
 }
 
 // A power of two, so that tiles share them.
-int GasLayer::raySpacing() const {
+int GasLayer::raySpacing(const GasPass& pass) const {
+  const double raysApart = pass.paint ? std::max(raysApart_, kRaysOfPaint) : raysApart_;
   double pixels = kWidestSpacing;
   for (const auto& gas : gases_) {
     const double perUnit = projector_->isPerspective()
                                ? projector_->scale() / std::max(gas->depths.far, gas->grid.voxel)
                                : projector_->scale();
-    pixels = std::min(pixels, raysApart_ * gas->grid.voxel * perUnit);
+    pixels = std::min(pixels, raysApart * gas->grid.voxel * perUnit);
   }
   int spacing = 1;
   while (2 * spacing <= static_cast<int>(pixels)) spacing *= 2;
@@ -234,7 +238,7 @@ void GasLayer::pieces(const Part& part, const std::vector<double>& cuts, const G
   const std::size_t count = cuts.size() - 1;
   const auto pixels = static_cast<std::size_t>(part.width) * static_cast<std::size_t>(part.height);
   result.resize(pixels * count);
-  const int spacing = raySpacing();
+  const int spacing = raySpacing(pass);
   RayRoom room;
   if (spacing > 1) mixRays(part, cuts, pass, spacing, room, result);
   if (spacing > 1 && !hides) return;

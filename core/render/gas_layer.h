@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/progress.h"
+#include "gas/advect.h"
 #include "gas/gas_march.h"
 #include "gas/packed_gas.h"
 #include "render/camera.h"
@@ -27,16 +28,16 @@ struct GasPass {
 // A place in a gas that is seen.
 class GasPlace {
  public:
-  // `gas` is the item's id, `fullAge` that of its look. The state's velocity is across the faces of `flow`,
-  // which is another grid where the gas is seen in finer voxels than it moves in.
-  GasPlace(ItemId gas, const GasGrid& grid, const GasGrid& flow, const GasState& state, const Vec3d& position,
-           double fullAge = 1)
+  // `gas` is the item's id, `fullAge` that of its look. `flow` is of another grid where the gas is seen in
+  // finer voxels than it moves in.
+  GasPlace(ItemId gas, const GasGrid& grid, const FlowBetweenFaces& flow, const GasState& state,
+           const Vec3d& position, double fullAge = 1)
       : gas_(gas), grid_(grid), flow_(flow), state_(state), position_(position), fullAge_(fullAge) {}
 
   ItemId gas() const { return gas_; }
   const Vec3d& position() const { return position_; }
   // Units per second.
-  Vec3d velocity() const;
+  Vec3d velocity() const { return flow_.at(position_); }
   double value(GasChannel GasState::*channel) const;
   // As a fraction of its full age, 0 to 1; none if it carries no ages.
   std::optional<double> age() const;
@@ -46,7 +47,7 @@ class GasPlace {
  private:
   ItemId gas_;
   const GasGrid& grid_;
-  const GasGrid& flow_;
+  const FlowBetweenFaces& flow_;
   const GasState& state_;
   const Vec3d& position_;
   double fullAge_;
@@ -90,7 +91,7 @@ class GasLayer {
   };
 
   // In pixels.
-  int raySpacing() const;
+  int raySpacing(const GasPass& pass) const;
   void march(double x, double y, const std::vector<double>& cuts, const GasPass& pass, double farthest,
              RayRoom& room, GasSlab* slabs) const;
   // Sets the pieces of all pixels of a part, mixed between rays that lie `spacing` pixels apart.
@@ -99,7 +100,7 @@ class GasLayer {
 
   const Projector* projector_ = nullptr;
   Vec3d forward_{0, 0, -1};
-  double raysApart_ = 0.25;  // how far rays may lie apart at most, in voxels: what is between them is mixed
+  double raysApart_ = 0;  // at most, in voxels
   std::vector<std::unique_ptr<const Prepared>> gases_;  // the farthest first
   Depths depths_;
 };

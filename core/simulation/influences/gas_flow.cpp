@@ -41,8 +41,9 @@ class GasFlow : public InfluenceAction {
       inside[i] = isReached(samples.position(i)) ? static_cast<float>(weights.of(i)) : 0.0F;
     const Weights own{0, inside.data()};
     if (effect_.carries) forces.addWind(Vec3d(0.0), effect_.airDrag, own, samples.count);
+    const FlowBetweenFaces flow(grid_, velocity_);
     (effect_.carries ? forces.air : forces.force).addEach(own, samples.count, [&](std::size_t i) {
-      return effect_.strength * velocityAt(grid_, velocity_, samples.position(i));
+      return effect_.strength * flow.at(samples.position(i));
     });
   }
 
