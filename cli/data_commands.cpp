@@ -41,6 +41,17 @@ nlohmann::ordered_json deflectionsFrom(const Scene& scene, const SceneFrame& fra
   return list;
 }
 
+nlohmann::ordered_json contactsFrom(const Scene& scene, const SceneFrame& frame) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const ContactStats& stats : frame.report->contacts)
+    if (const Scene::ItemPtr contact = scene.find(stats.contact))
+      list.push_back({{"contact", contact->name},
+                      {"particles", stats.particles},
+                      {"pairs", stats.pairs},
+                      {"deepest_overlap", stats.deepest}});
+  return list;
+}
+
 nlohmann::ordered_json millisecondsFrom(const FrameStats& stats) {
   nlohmann::ordered_json stages;
   for (std::size_t stage = 0; stage < kStepStages.size(); ++stage)
@@ -79,6 +90,7 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std
           {"refused", stats.refused},
           {"lost", stats.losses.lost},
           {"deflections", deflectionsFrom(scene, frame)},
+          {"contacts", contactsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
           {"gases", gasesFrom(scene, frame)},
           {"milliseconds", millisecondsFrom(stats)},

@@ -42,6 +42,8 @@ QString nameOf(InfluenceGroup group) {
       return QObject::tr("flocks");
     case InfluenceGroup::Limit:
       return QObject::tr("limits");
+    case InfluenceGroup::Contact:
+      return QObject::tr("contacts");
     case InfluenceGroup::Deflector:
       return QObject::tr("deflectors");
   }

@@ -25,6 +25,16 @@ QString deflectorWords(const Scene& scene, const Item& deflector, double frame, 
   return (lines << text).join("\n");
 }
 
+QString contactWords(const Item& contact, const SceneFrame& frame) {
+  for (const ContactStats& stats : frame.report->contacts)
+    if (stats.contact == contact.id)
+      return QObject::tr("%L1 particles, %L2 pairs touch\ndeepest overlap %3 of a radius")
+          .arg(stats.particles)
+          .arg(stats.pairs)
+          .arg(percent(std::max(0.0, stats.deepest)));
+  return QObject::tr("it acts on no particles in this frame");
+}
+
 QString sightWords(const FlockSight& sight) {
   if (sight.particles == 0) return QObject::tr("it acts on no particles in this frame");
   QString text = QObject::tr("each sees %1 neighbours on average").arg(sight.neighbours, 0, 'f', 1);
@@ -83,6 +93,7 @@ void InfluenceNote::ask() {
                       about = about_](const Progress& progress) -> Words {
     if (about == About::DeflectorHits) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};
+    if (about == About::Contacts) return {contactWords(*influence, *frame), false};
     if (about == About::FlockSight)
       return {sightWords(flockSight(scene, *influence, *frame, progress)), false};
     return {limitWords(flockSight(scene, *influence, *frame, progress)), true};

@@ -15,7 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 // In front of each file: what this is and in which form.
-constexpr std::uint64_t kMagic = 0x36304D5246544D43ULL;  // "CMTFRM06"
+constexpr std::uint64_t kMagic = 0x37304D5246544D43ULL;  // "CMTFRM07"
 constexpr const char* kExtension = ".frame";
 constexpr std::uint64_t kMaxParticles = 50000000;
 constexpr std::size_t kLargestFile = std::size_t{4} << 30;
@@ -36,6 +36,8 @@ std::string bytesOf(const SceneFrame& frame) {
     putNumber(bytes, stats.hits);
     putNumber(bytes, stats.caught);
   }
+  putNumber(bytes, static_cast<std::uint32_t>(frame.report->contacts.size()));
+  putNumbers(bytes, frame.report->contacts.data(), frame.report->contacts.size());
   putNumber(bytes, static_cast<std::uint32_t>(frame.report->hits.size()));
   for (const SurfaceHit& hit : frame.report->hits) {
     putNumber(bytes, hit.time);
@@ -79,6 +81,8 @@ SceneFramePtr frameFrom(std::string_view bytes, int number) {
     const auto hits = reader.take<std::uint64_t>();
     report.deflections.push_back({deflector, hits, reader.take<std::uint64_t>()});
   }
+  const auto contacts = reader.take<std::uint32_t>();
+  for (std::uint32_t i = 0; i < contacts; ++i) report.contacts.push_back(reader.take<ContactStats>());
   const auto hits = reader.take<std::uint32_t>();
   for (std::uint32_t i = 0; i < hits; ++i) {
     SurfaceHit hit;

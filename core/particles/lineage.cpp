@@ -9,7 +9,7 @@ using Field = ParticleStore::Field;
 
 // An identity takes three floats, each with a whole number that it holds exactly.
 enum Part { Emitter, BirthHigh, BirthLow, Age, Lifetime, Speed, kParts };
-static_assert(kParts * kGenerations == ParticleStore::kFieldCount - ParticleStore::Lineage);
+static_assert(kParts * kGenerations == ParticleStore::RollX - ParticleStore::Lineage);
 
 constexpr int kLowBits = 20;
 

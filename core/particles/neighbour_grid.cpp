@@ -1,10 +1,10 @@
 #include "particles/neighbour_grid.h"
 
+#include "base/cell_sort.h"
 #include "base/parallel.h"
 
 #include <cmath>
 #include <glm/common.hpp>
-#include <numeric>
 #include <utility>
 
 namespace comet {
@@ -39,14 +39,9 @@ NeighbourGrid::NeighbourGrid(const std::vector<const ParticleStore*>& stores, do
     for (std::size_t i = 0; i < source.count; ++i)
       cells[source.target + i] = static_cast<std::uint32_t>(cellOf(placeOf(*source.store, source.first + i)));
   });
-  // Counting sort, stable.
-  starts_.assign(layout_.size() + 1, 0);
-  for (const std::uint32_t cell : cells) ++starts_[cell + 1];
-  std::partial_sum(starts_.begin(), starts_.end(), starts_.begin());
-  UntouchedVector<std::uint32_t> sorted(count);
-  std::vector<std::uint32_t> next(starts_.begin(), starts_.end() - 1);
-  for (std::size_t i = 0; i < count; ++i) sorted[next[cells[i]]++] = static_cast<std::uint32_t>(i);
-  gather(sources, sorted);
+  CellSort sorted = sortedByCell(cells, layout_.size());
+  starts_ = std::move(sorted.starts);
+  gather(sources, sorted.order);
 }
 
 void NeighbourGrid::gather(const std::vector<Source>& sources, const UntouchedVector<std::uint32_t>& sorted) {

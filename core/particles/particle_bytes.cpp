@@ -35,7 +35,8 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t maxParticles) {
     float* values = group.particles.field(field);
     reader.take(values, count);
     // Only lifetimes may be endless, also those of ancestors.
-    const bool mayBeEndless = field == ParticleStore::Lifetime || field >= ParticleStore::Lineage;
+    const bool mayBeEndless =
+        field == ParticleStore::Lifetime || (field >= ParticleStore::Lineage && field < ParticleStore::RollX);
     for (std::size_t i = 0; i < count; ++i)
       if (std::isnan(values[i]) || (!mayBeEndless && std::isinf(values[i]))) throw DamagedBytes();
   });

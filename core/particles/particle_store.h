@@ -40,7 +40,11 @@ struct ParticleFields {
     Tags,        // a bit for each, as a whole number
     Still,       // 1 for one that a rule holds still, else 0
     Lineage,     // the first of those that lineage.h reads
-    kFieldCount = Lineage + 18
+    // How a particle that touches others rolls, rad/s about each axis.
+    RollX = Lineage + 18,
+    RollY,
+    RollZ,
+    kFieldCount
   };
 };
 

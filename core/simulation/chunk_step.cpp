@@ -11,15 +11,6 @@ namespace {
 
 using Field = ParticleStore::Field;
 
-// Derived anew in each step, since it is not stored.
-Masses massesOf(const MassRule& rule, Workspace& work) {
-  if (rule.isUniform()) return {rule.uniform(), nullptr};
-  const Chunk& chunk = work.chunk;
-  for (std::size_t i = 0; i < chunk.count; ++i)
-    work.masses[i] = rule.of(chunk.ids[i], [&] { return chunk.moment(i); });
-  return {1, work.masses.data()};
-}
-
 // Ends the particles that the bounds do not allow where they are now.
 void endAtBounds(const EndBounds& bounds, Chunk& chunk) {
   if (bounds.type == EndBounds::Type::None) return;
@@ -29,14 +20,12 @@ void endAtBounds(const EndBounds& bounds, Chunk& chunk) {
   }
 }
 
-// Seconds since each particle's birth, in the middle of its way through a substep. `before` is how long the
-// frame's step has gone on when the substep begins; `births` are those of particles that are born in it, or
-// null.
-void setMiddleAges(const Durations& durations, double before, double length, const double* births,
-                   Chunk& chunk) {
+// Seconds since each particle's birth, in the middle of its way through a small step.
+void setMiddleAges(const Durations& durations, const SmallStep& step, const double* births, Chunk& chunk) {
   const float* age = chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    const double end = births ? before + length - births[i] : age[i] + before + length;
+    const double length = step.substep.length;
+    const double end = births ? step.begin() + length - births[i] : age[i] + step.begin() + length;
     chunk.middleAge[i] = static_cast<float>(std::max(0.0, end - 0.5 * durations.of(i)));
   }
 }
@@ -82,35 +71,8 @@ void keepDepth(Workspace& work) {
   std::fill_n(work.chunk.field(ParticleStore::VelocityZ), work.chunk.count, 0.0F);
 }
 
-void applyInfluences(const Schedule& schedule, const Substep& substep, const Durations& durations,
-                     const Masses& masses, Workspace& work) {
-  work.forces.clear();
-  if (schedule.readsPositions) predictMiddle(work.chunk, durations);
-  const bool deflects = !schedule.deflecting.empty();
-  const bool holdsStill = work.chunk.present.has(ParticleStore::Still);
-  if (deflects || holdsStill || schedule.keepsDepth) work.substepStart.take(work.chunk);
-  const Samples samples = work.chunk.samples();
-  for (const ActingInfluence* acting : schedule.pushing)
-    acting->action().addTo(work.forces, samples, substep, acting->weights(samples, substep, work.weights));
-  if (schedule.keepsDepth) work.forces.flatten();
-  integrate(work.chunk, work.forces, durations, masses);
-  for (const ActingInfluence* acting : schedule.correcting)
-    acting->action().correct(work.chunk, substep, durations, masses,
-                             acting->weights(samples, substep, work.weights));
-  // Before deflectors, since they follow the path that is left.
-  if (schedule.keepsDepth) keepDepth(work);
-  if (deflects) applyDeflectors(schedule, substep, durations, work);
-  if (schedule.keepsDepth && deflects) keepDepth(work);
-  if (holdsStill) holdStill(work);
-}
-
-Substep substepOf(const FramePlan& plan, int index) {
-  const double length = plan.time.length / plan.substeps;
-  return {plan.time.start + index * length, length, static_cast<std::size_t>(index)};
-}
-
 // Notes the ways of a source's particles, from where they were when the step began, and how far they have
-// gone by now. `births` as for setMiddleAges; `ways` has room for the chunk.
+// gone by now. `paths` has room for the chunk.
 void notePaths(const FramePlan& plan, const double* births, Workspace& work, ParentPath* paths) {
   Chunk& chunk = work.chunk;
   const double length = plan.time.length;
@@ -170,6 +132,13 @@ void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, s
   });
 }
 
+void storeChunk(const Chunk& chunk, Field from, std::size_t first, ParticleStore& store) {
+  store.fields().forEach([&](Field field) {
+    if (field >= from)
+      std::memcpy(store.field(field) + first, chunk.fields[field].data(), chunk.count * sizeof(float));
+  });
+}
+
 Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target) {
   const float* age = chunk.field(ParticleStore::Age);
   const float* lifetime = chunk.field(ParticleStore::Lifetime);
@@ -197,48 +166,87 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
   return {count, lost};
 }
 
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* paths) {
-  if (paths) work.stepStart.take(work.chunk);
-  const Masses masses = massesOf(schedule.emitter.emission.mass, work);
-  for (int i = 0; i < plan.substeps; ++i) {
-    const Substep substep = substepOf(plan, i);
-    const Durations durations{substep.length, nullptr};
-    if (schedule.readsAges) setMiddleAges(durations, i * substep.length, substep.length, nullptr, work.chunk);
-    applyInfluences(schedule, substep, durations, masses, work);
-  }
-  const auto length = static_cast<float>(plan.time.length);
-  float* age = work.chunk.field(ParticleStore::Age);
-  for (std::size_t i = 0; i < work.chunk.count; ++i) age[i] += length;
-  endAtBounds(schedule.emitter.emission.bounds, work.chunk);
-  if (paths) notePaths(plan, nullptr, work, paths);
+Masses massesOf(const MassRule& rule, Workspace& work) {
+  if (rule.isUniform()) return {rule.uniform(), nullptr};
+  const Chunk& chunk = work.chunk;
+  for (std::size_t i = 0; i < chunk.count; ++i)
+    work.masses[i] = rule.of(chunk.ids[i], [&] { return chunk.moment(i); });
+  return {1, work.masses.data()};
 }
 
-void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentPath* paths) {
-  work.chunk.startInGroup.reset();
-  if (paths) work.stepStart.take(work.chunk);
-  const Masses masses = massesOf(schedule.emitter.emission.mass, work);
-  for (int s = 0; s < plan.substeps; ++s) {
-    const Substep substep = substepOf(plan, s);
-    const double end = (s + 1) * substep.length;
+SmallStep smallStep(const FramePlan& plan, int number, int partsOfSubstep) {
+  const double length = plan.time.length / (plan.substeps * partsOfSubstep);
+  return {{plan.time.start + number * length, length, static_cast<std::size_t>(number / partsOfSubstep)},
+          number};
+}
+
+Durations beginStep(const Schedule& schedule, const SmallStep& step, const double* births, Workspace& work) {
+  const double length = step.substep.length;
+  Durations durations{length, nullptr};
+  if (births) {
     for (std::size_t i = 0; i < work.chunk.count; ++i)
-      work.durations[i] = std::clamp(end - births[i], 0.0, substep.length);
-    const Durations durations{substep.length, work.durations.data()};
-    if (schedule.readsAges) setMiddleAges(durations, s * substep.length, substep.length, births, work.chunk);
-    applyInfluences(schedule, substep, durations, masses, work);
+      work.durations[i] = std::clamp(step.end() - births[i], 0.0, length);
+    durations.own = work.durations.data();
   }
+  if (schedule.readsAges) setMiddleAges(durations, step, births, work.chunk);
+  if (schedule.readsPositions) predictMiddle(work.chunk, durations);
+  const bool asksForStart = !schedule.touching.empty() || !schedule.deflecting.empty() ||
+                            work.chunk.present.has(ParticleStore::Still) || schedule.keepsDepth;
+  if (asksForStart) work.substepStart.take(work.chunk);
+  return durations;
+}
+
+void push(const Schedule& schedule, const Substep& substep, const Durations& durations, const Masses& masses,
+          Workspace& work) {
+  work.forces.clear();
+  const Samples samples = work.chunk.samples();
+  for (const ActingInfluence* acting : schedule.pushing)
+    acting->action().addTo(work.forces, samples, substep, acting->weights(samples, substep, work.weights));
+  if (schedule.keepsDepth) work.forces.flatten();
+  integrate(work.chunk, work.forces, durations, masses);
+  for (const ActingInfluence* acting : schedule.correcting)
+    acting->action().correct(work.chunk, substep, durations, masses,
+                             acting->weights(samples, substep, work.weights));
+}
+
+void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durations& durations,
+                  Workspace& work) {
+  // Before deflectors, since they follow the path that is left.
+  if (schedule.keepsDepth) keepDepth(work);
+  const bool deflects = !schedule.deflecting.empty();
+  if (deflects) applyDeflectors(schedule, substep, durations, work);
+  if (schedule.keepsDepth && deflects) keepDepth(work);
+  if (work.chunk.present.has(ParticleStore::Still)) holdStill(work);
+}
+
+void endStep(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
+             ParentPath* paths) {
   float* age = work.chunk.field(ParticleStore::Age);
   for (std::size_t i = 0; i < work.chunk.count; ++i)
-    age[i] += static_cast<float>(plan.time.length - births[i]);
+    age[i] += static_cast<float>(births ? plan.time.length - births[i] : plan.time.length);
   endAtBounds(schedule.emitter.emission.bounds, work.chunk);
   if (paths) notePaths(plan, births, work, paths);
+}
+
+void advance(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
+             ParentPath* paths) {
+  if (births) work.chunk.startInGroup.reset();
+  if (paths) work.stepStart.take(work.chunk);
+  const Masses masses = massesOf(schedule.emitter.emission.mass, work);
+  for (int number = 0; number < plan.substeps; ++number) {
+    const SmallStep step = smallStep(plan, number);
+    const Durations durations = beginStep(schedule, step, births, work);
+    push(schedule, step.substep, durations, masses, work);
+    meetSurfaces(schedule, step.substep, durations, work);
+  }
+  endStep(plan, schedule, births, work, paths);
 }
 
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,
               const Progress& progress) {
   if (schedule.displacing.empty()) return;
   std::vector<Vec3> displacement(store.size());
-  const Substep last = substepOf(plan, plan.substeps - 1);
+  const Substep last = smallStep(plan, plan.substeps - 1).substep;
   stoppableForEqual(chunkCount(store.size()), progress, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
     const std::size_t first = c * kChunkSize;

@@ -42,6 +42,9 @@ inline std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
 void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, std::size_t count,
                Chunk& chunk);
 
+// Stores what has become of the particles, in the store's fields from `from` on.
+void storeChunk(const Chunk& chunk, ParticleStore::Field from, std::size_t first, ParticleStore& store);
+
 // What is left of a chunk after a step.
 struct Survivors {
   std::size_t count = 0;
@@ -51,13 +54,38 @@ struct Survivors {
 // Writes the particles that still live, in their order, from `target` on.
 Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t target);
 
-// Moves particles that existed before the step. `ways` are those of a source, or null.
-void advanceOld(const FramePlan& plan, const Schedule& schedule, Workspace& work, ParentPath* paths);
+// One of the steps of equal length that a frame's step is made of: a substep, or a part of one.
+struct SmallStep {
+  Substep substep;  // its times, and which substep of the frame's step it is or belongs to
+  int number = 0;   // among all small steps of the frame's step
 
-// Moves particles born during the step, each from its own birth on. `births` are seconds since the step's
-// start.
-void advanceNew(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
-                ParentPath* paths);
+  // Seconds since the frame's step began.
+  double begin() const { return number * substep.length; }
+  double end() const { return (number + 1) * substep.length; }
+};
+SmallStep smallStep(const FramePlan& plan, int number, int partsOfSubstep = 1);
+
+// In what follows `births` are those of particles that are born in the frame's step, seconds since it began,
+// each of which moves from then on; null for those that there were. `paths` are those of a source, or null.
+
+// The whole of a frame's step for particles that do not look at others meanwhile.
+void advance(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
+             ParentPath* paths);
+
+// The pieces of it. Notes where particles are as a small step begins, and where they will be in its middle.
+Durations beginStep(const Schedule& schedule, const SmallStep& step, const double* births, Workspace& work);
+// Lets influences act on particles on their way through it.
+void push(const Schedule& schedule, const Substep& substep, const Durations& durations, const Masses& masses,
+          Workspace& work);
+// Lets them meet deflectors on that way.
+void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durations& durations,
+                  Workspace& work);
+// What is left to do when all small steps are done: ages, bounds, and paths from `work.stepStart`.
+void endStep(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
+             ParentPath* paths);
+
+// Derived anew in each step, since it is not stored.
+Masses massesOf(const MassRule& rule, Workspace& work);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.
 void displace(const FramePlan& plan, const Schedule& schedule, Workspaces& workspaces, ParticleStore& store,

@@ -89,8 +89,31 @@ void GroupStep::limitBirths(std::size_t max) {
   if (isChild()) births_.after.next = firstBirth_ + births_.times.size();
 }
 
+std::vector<MovingParticles*> GroupStep::startTogether() {
+  std::vector<MovingParticles*> started;
+  if (previous_) {
+    const ParticleStore& old = previous_->particles;
+    ParticleStore copy(old.size(), fields_);
+    copy.append(old, 0, old.size());
+    started.push_back(&oldTogether_.emplace(plan_, schedule_, std::move(copy), std::vector<double>()));
+  }
+  if (isChild()) return started;
+  ParticleStore newborn(births(), fields_);
+  newborn.resize(births());
+  stoppableFor(chunkCount(births()), progress_, [&](std::size_t c) { place(c, newborn); });
+  started.push_back(&newTogether_.emplace(plan_, schedule_, std::move(newborn), births_.times));
+  return started;
+}
+
+void GroupStep::place(std::size_t chunk, ParticleStore& newborn) const {
+  const std::size_t first = chunk * kChunkSize;
+  for (std::size_t i = first; i < first + chunkLength(births(), chunk); ++i)
+    placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
+               origins_.empty() ? nullptr : &origins_[i], newborn, i);
+}
+
 void GroupStep::moveOld(Workspaces& workspaces) {
-  store_ = ParticleStore(survivors() + births_.times.size(), fields_);
+  store_ = ParticleStore(survivors() + births(), fields_);
   if (!previous_) return;
   const ParticleStore& old = previous_->particles;
   if (emitter_.isSource) paths_.resize(old.size());
@@ -98,8 +121,13 @@ void GroupStep::moveOld(Workspaces& workspaces) {
   std::vector<Survivors> living(chunkCount(old.size()));
   stoppableForEqual(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
-    loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-    advanceOld(plan_, schedule_, work, emitter_.isSource ? paths_.data() + c * kChunkSize : nullptr);
+    ParentPath* paths = emitter_.isSource ? paths_.data() + c * kChunkSize : nullptr;
+    if (oldTogether_) {
+      oldTogether_->end(c, work, paths);
+    } else {
+      loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
+      advance(plan_, schedule_, nullptr, work, paths);
+    }
     living[c] = storeLiving(work.chunk, store_, offsets_[c]);
   });
   closeGaps(living);
@@ -107,7 +135,7 @@ void GroupStep::moveOld(Workspaces& workspaces) {
 }
 
 void GroupStep::addNew(Workspaces& workspaces) {
-  const std::size_t count = births_.times.size();
+  const std::size_t count = births();
   ParticleStore newborn(count, fields_);
   newborn.resize(count);
   const std::size_t oldPaths = paths_.size();
@@ -115,13 +143,15 @@ void GroupStep::addNew(Workspaces& workspaces) {
   std::vector<Survivors> living(chunkCount(count));
   stoppableFor(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
-    const std::size_t first = c * kChunkSize, length = chunkLength(count, c);
-    for (std::size_t i = first; i < first + length; ++i)
-      placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
-                 origins_.empty() ? nullptr : &origins_[i], newborn, i);
-    loadChunk(newborn, fields_, first, length, work.chunk);
-    advanceNew(plan_, schedule_, births_.times.data() + first, work,
-               emitter_.isSource ? paths_.data() + oldPaths + first : nullptr);
+    const std::size_t first = c * kChunkSize;
+    ParentPath* paths = emitter_.isSource ? paths_.data() + oldPaths + first : nullptr;
+    if (newTogether_) {
+      newTogether_->end(c, work, paths);
+    } else {
+      place(c, newborn);
+      loadChunk(newborn, fields_, first, chunkLength(count, c), work.chunk);
+      advance(plan_, schedule_, births_.times.data() + first, work, paths);
+    }
     // First into its own place, since how many die before their first frame is known only now.
     living[c] = storeLiving(work.chunk, newborn, first);
   });

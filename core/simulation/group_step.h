@@ -3,8 +3,10 @@
 
 #include "simulation/chunk_step.h"
 #include "simulation/emission/child_births.h"
+#include "simulation/moving_particles.h"
 #include "simulation/rules/apply_rules.h"
 
+#include <optional>
 #include <vector>
 
 namespace comet {
@@ -20,6 +22,10 @@ class GroupStep {
             std::size_t max);
   // Lets at most `max` of the births happen, and no more than the emitter may have alive.
   void limitBirths(std::size_t max);
+  // Of an emitter whose particles touch others: its particles, for all that touch each other to be moved
+  // together before moveOld and addNew take up what has become of them. Births that are known only when the
+  // sources are done are not among them; they touch others from the next step on.
+  std::vector<MovingParticles*> startTogether();
   // Moves the particles that there were.
   void moveOld(Workspaces& workspaces);
   // Lets those of this step be born, and moves them.
@@ -30,6 +36,7 @@ class GroupStep {
 
   const EmitterPlan& emitter() const { return emitter_; }
   bool isChild() const { return emitter_.emission.child.isChild(); }
+  bool touchesOthers() const { return !schedule_.touching.empty(); }
   bool hasRules() const { return !emitter_.rules.empty(); }
   const RuleOutcome& outcome() const { return outcome_; }
   // Of the particles that there were, those whose age lets them live on.
@@ -45,6 +52,9 @@ class GroupStep {
   void countLost(const std::vector<Survivors>& living) {
     for (const Survivors& chunk : living) lost_ += chunk.lost;
   }
+
+  // Puts a chunk of those that are born where they are born.
+  void place(std::size_t chunk, ParticleStore& newborn) const;
 
   // Bounds end particles that their age would have let live: what follows them moves up.
   void closeGaps(const std::vector<Survivors>& living);
@@ -63,6 +73,7 @@ class GroupStep {
   std::vector<std::size_t> offsets_{0};
   std::size_t earlyDeaths_ = 0;
   std::size_t lost_ = 0;
+  std::optional<MovingParticles> oldTogether_, newTogether_;
   ParticleStore store_;
 };
 

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "scene/item_reference.h"
+#include "simulation/contacts/contact.h"
 #include "simulation/deflectors/deflector.h"
 #include "simulation/influences/influences.h"
 #include "simulation/start_state.h"
@@ -24,11 +25,11 @@ std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene&
   return planned;
 }
 
-// Whether a deflector stops the emitter's particles by their rims.
+// Whether particles of the emitter meet deflectors or each other with their rims.
 bool asksForSize(const EmitterPlan& emitter) {
   return std::any_of(emitter.influences.begin(), emitter.influences.end(), [](const ActingInfluence& acting) {
     const Deflector* deflector = acting.action().deflector();
-    return deflector && deflector->rule().ownSize > 0;
+    return acting.action().contact() || (deflector && deflector->rule().ownSize > 0);
   });
 }
 
@@ -114,7 +115,8 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
 
 FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progress) {
   ActingInfluence::Seen seen;
-  Surroundings around{*frame.particles, *frame.gases, plan.time, {}, {}, plan.substeps, progress};
+  Surroundings around{*frame.particles,           *frame.gases, plan.time, {}, {},
+                      plan.substeps * plan.parts, progress};
   for (const EmitterPlan& emitter : plan.emitters)
     for (const ActingInfluence& acting : emitter.influences) {
       around.answering[acting.influence()].push_back(emitter.emission.emitter);
@@ -167,6 +169,8 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
       emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);
       emitter.fields |= influence->action->remembers();
+      if (const ContactRule* contact = influence->action->contact())
+        plan.parts = std::max(plan.parts, contact->steps);
     }
     if (asksForSize(emitter)) {
       emitter.size.emplace(*item, plan.time.middleFrame());

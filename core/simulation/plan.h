@@ -25,7 +25,7 @@ namespace comet {
 struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
-  std::optional<BirthSize> size;  // if deflectors have to know it
+  std::optional<BirthSize> size;  // if deflectors or contacts have to know it
   FieldSet fields;                // what is asked for beside those that every particle has
   RulePlan rules;
   std::vector<ItemId> sources;  // that its births come from, directly or by their rules
@@ -38,6 +38,7 @@ struct FramePlan {
   std::optional<std::uint64_t> round;  // that begins with this step, where births are counted anew
   std::optional<StartState> start;     // the first frame of a scene with a start state has this one
   int substeps = 1;
+  int parts = 1;  // of a substep, for particles that touch others
   std::uint64_t maxParticles = 0;
   std::vector<EmitterPlan> emitters;
   std::vector<std::size_t> order;  // of the emitters, sources before those whose births come from them

@@ -7,6 +7,7 @@ Schedule::Schedule(const EmitterPlan& plan) : emitter(plan), keepsDepth(plan.emi
     const InfluenceAction& action = acting.action();
     if (action.adds()) pushing.push_back(&acting);
     if (action.corrects()) correcting.push_back(&acting);
+    if (action.contact()) touching.push_back(&acting);
     if (action.deflector()) deflecting.push_back(&acting);
     if (action.displaces()) displacing.push_back(&acting);
     readsPositions |= acting.readsPositions() || action.readsPositions();

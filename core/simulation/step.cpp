@@ -1,6 +1,7 @@
 #include "simulation/step.h"
 
 #include "base/error.h"
+#include "simulation/contact_step.h"
 #include "simulation/group_step.h"
 #include "simulation/step_gas.h"
 
@@ -138,6 +139,7 @@ class Step {
                      std::move(gases_), std::move(report_));
     timed(StepStage::See, [&] { see(); });
     timed(StepStage::Births, [&] { report_.stats.refused = refuseBirths(groups_, plan_.maxParticles); });
+    timed(StepStage::Touch, [&] { moveTogether(); });
     for (const std::size_t index : plan_.order)
       for (const EmitterStage& stage : kEmitterStages) timed(stage.stage, [&] { (this->*stage.run)(index); });
     timed(StepStage::Finish, [&] { finish(); });
@@ -177,6 +179,15 @@ class Step {
       gases_.gases.push_back({gas.gas, std::move(stepped.content)});
       report_.gases.push_back(stepped.stats);
     }
+  }
+
+  void moveTogether() {
+    ContactStep together(plan_, workspaces_, progress_);
+    for (GroupStep& group : groups_)
+      if (group.touchesOthers())
+        for (MovingParticles* particles : group.startTogether()) together.add(*particles);
+    together.run();
+    report_.contacts = together.stats();
   }
 
   void bear(std::size_t index) {

@@ -65,6 +65,7 @@ Scene busyScene() {
   scene = withInfluence(scene, "spin", {"spin.rate=90±30"});
   scene = withInfluence(scene, "flock", {"flock.sight_radius=1", "flock.target=circle"});
   scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
+  scene = withInfluence(scene, "contact", {"contact.contact_steps=2", "contact.contact_radius=60"});
   scene = withInfluence(
       scene, "deflector",
       {R"(deflector.position={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",

@@ -189,7 +189,8 @@ class Trajectory {
     const Motion relative = met.relativeOf(traveller_);
     const Vec3d surface = traveller_.velocity - relative.velocity;
     const double against = std::max(0.0, -glm::dot(relative.velocity, normal));
-    const bool rests = against <= restingSpeed(glm::dot(relative.acceleration, normal));
+    // What others press against it does not hit it either.
+    const bool rests = against <= restingSpeed(glm::dot(relative.acceleration, normal)) + traveller_.pushed;
     // What lies there does not hit it again and again.
     if (!rests || rule.onHit == OnHit::End || rule.onHit == OnHit::Stick) note(met.acting(), normal, against);
     if (rule.onHit == OnHit::End) {
@@ -451,6 +452,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart&
     traveller.left = length;
     traveller.id = chunk.ids[i];
     if (held) traveller.held = held[i];
+    if (start.arePushed) traveller.pushed = static_cast<double>(start.pushes[i]);
     met.clear();
     for (std::size_t d = 0; d < deflectors.size(); ++d) {
       const Deflector& deflector = posed[d].deflector();

@@ -12,6 +12,7 @@
 #include "simulation/frame/scene_frame.h"
 
 #include <cstdint>
+#include <glm/geometric.hpp>
 #include <vector>
 
 namespace comet {
@@ -33,10 +34,22 @@ struct ActingDeflector {
 // Where the particles of a chunk were when the substep began, or when they were born in it.
 struct SubstepStart {
   alignas(64) std::array<ChunkArray, 6> fields;  // as the first six of the store
+  // The speeds that other particles gave them there, which are in their velocities; only if arePushed.
+  alignas(64) ChunkArray pushes;
+  bool arePushed = false;
 
-  void take(const Chunk& chunk) { std::copy_n(chunk.fields.begin(), fields.size(), fields.begin()); }
+  void take(const Chunk& chunk) {
+    std::copy_n(chunk.fields.begin(), fields.size(), fields.begin());
+    arePushed = false;
+  }
   Vec3d position(std::size_t i) const { return {fields[0][i], fields[1][i], fields[2][i]}; }
   Vec3d velocity(std::size_t i) const { return {fields[3][i], fields[4][i], fields[5][i]}; }
+  // For each particle of the chunk.
+  void push(std::size_t i, const Vec3d& velocity) {
+    for (int axis = 0; axis < 3; ++axis) fields[3 + axis][i] += static_cast<float>(velocity[axis]);
+    pushes[i] = static_cast<float>(glm::length(velocity));
+    arePushed = true;
+  }
 };
 
 // `radii` may be null; otherwise half of each particle's size. Changes places, velocities and lifetimes, and

@@ -18,7 +18,8 @@ struct Traveller {
   double time = 0;  // seconds since the scene's first frame
   double left = 0;  // seconds until the substep's end
   ParticleId id = 0;
-  double held = 0;  // as ParticleStore::Held
+  double held = 0;    // as ParticleStore::Held
+  double pushed = 0;  // the speed that other particles gave it as the substep began
 
   bool isLetGo() const { return held < 0; }
   Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }

@@ -322,8 +322,14 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   // Where they will be in the middle of the step; before and after, they are seen a little away from there.
   const double ahead = 0.5 * around.time.length;
   const double moves = around.substeps > 1 ? 1 - 1.0 / around.substeps : 0;
-  const double radius = rules_.sight + rules_.maxSpeed * ahead * moves;
   using Stores = std::vector<const ParticleStore*>;
+  const auto gridOf = [&](const Stores& stores) {
+    double fastest = 0;
+    for (const ParticleStore* store : stores)
+      for (std::size_t i = 0; i < store->size(); ++i)
+        fastest = std::max(fastest, glm::length(store->velocity(i)));
+    return std::make_shared<const NeighbourGrid>(stores, rules_.sight + fastest * ahead * moves, ahead);
+  };
   Stores stores;
   View view;
   const auto found = around.answering.find(rules_.self);
@@ -333,15 +339,13 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   };
   for (const ParticleGroup& group : around.particles.groups) {
     stores.push_back(&group.particles);
-    const auto own = [&] {
-      return std::make_shared<const NeighbourGrid>(Stores{&group.particles}, radius, ahead);
-    };
+    const auto own = [&] { return gridOf({&group.particles}); };
     if (!rules_.seesAll && answers(group.emitter)) view.flocks[group.emitter] = own();
     if (group.emitter == rules_.chased.emitter) view.chased = own();
     if (group.emitter == rules_.feared.emitter) view.feared = own();
   }
   if (rules_.seesAll) {
-    const auto all = std::make_shared<const NeighbourGrid>(stores, radius, ahead);
+    const auto all = gridOf(stores);
     for (const ParticleGroup& group : around.particles.groups)
       if (answers(group.emitter)) view.flocks[group.emitter] = all;
   }

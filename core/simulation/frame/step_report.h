@@ -28,13 +28,14 @@ enum class StepStage : std::uint8_t {
   Gases,    // sources, forces, pressure, and what gases carry
   See,      // influences look at the particles as they are
   Births,   // which births are due
+  Touch,    // those that touch each other: all of them, substep by substep
   MoveOld,  // particles that there were: accelerated, integrated, corrected, deflected, ended
   MoveNew,  // those that are born, from their own moments on
   Rules,    // when and then
   Finish,   // what lives on, and where it is shown
 };
-inline constexpr std::array<std::string_view, 7> kStepStages{"gases",    "see",   "births", "move_old",
-                                                             "move_new", "rules", "finish"};
+inline constexpr std::array<std::string_view, 8> kStepStages{"gases",    "see",      "births", "touch",
+                                                             "move_old", "move_new", "rules",  "finish"};
 
 struct FrameStats {
   std::uint64_t living = 0;
@@ -54,6 +55,14 @@ struct DeflectionStats {
   std::uint32_t deflector = 0;  // its item id
   std::uint64_t hits = 0;       // beginnings of contacts, bounces among them
   std::uint64_t caught = 0;     // particles that were found inside and pushed out
+};
+
+// Who touches whom at the end of a step, by one contact.
+struct ContactStats {
+  std::uint32_t contact = 0;    // its item id
+  std::uint64_t particles = 0;  // that take part
+  std::uint64_t pairs = 0;      // that touch
+  double deepest = 0;           // overlap, as a fraction of the smaller one's radius
 };
 
 // A particle that met a deflector.
@@ -95,14 +104,15 @@ constexpr std::size_t kMaxHitsKept = 50000;
 struct StepReport {
   FrameStats stats;
   std::vector<DeflectionStats> deflections;  // of deflectors that did anything, in the scene's order
+  std::vector<ContactStats> contacts;        // in the scene's order
   std::vector<SurfaceHit> hits;              // by their times
   std::vector<RuleStats> rules;              // of those that fired
   std::vector<GasStats> gases;               // in the scene's order
 
   std::size_t bytes() const {
     return sizeof *this + deflections.capacity() * sizeof(DeflectionStats) +
-           hits.capacity() * sizeof(SurfaceHit) + rules.capacity() * sizeof(RuleStats) +
-           gases.capacity() * sizeof(GasStats);
+           contacts.capacity() * sizeof(ContactStats) + hits.capacity() * sizeof(SurfaceHit) +
+           rules.capacity() * sizeof(RuleStats) + gases.capacity() * sizeof(GasStats);
   }
 };
 

@@ -24,6 +24,7 @@
 namespace comet {
 
 class Deflector;
+struct ContactRule;
 
 class InfluenceAction;
 
@@ -34,7 +35,7 @@ struct Surroundings {
   const FrameTime& time;
   std::vector<std::shared_ptr<const InfluenceAction>> deflectors;  // of all that act on any particles
   std::map<ItemId, std::vector<ItemId>> answering;                 // the emitters that an influence acts on
-  int substeps = 1;                                                // that the step is made of
+  int substeps = 1;  // that the step is made of, for those of the finest
   const Progress& progress;
 };
 
@@ -49,7 +50,7 @@ class InfluenceAction {
   virtual void describe(Hasher& hasher) const = 0;
 
   // Whether it acts by addTo while particles move.
-  virtual bool adds() const { return !corrects() && !displaces() && !deflector(); }
+  virtual bool adds() const { return !corrects() && !displaces() && !deflector() && !contact(); }
   // Whether addTo reads the positions of samples.
   virtual bool readsPositions() const { return false; }
   // Adds the action on each sample. Called from many threads.
@@ -70,6 +71,10 @@ class InfluenceAction {
   // Itself, if it is a deflector. Those act together, on the way that a particle went in the substep.
   virtual const Deflector* deflector() const { return nullptr; }
 
+  // What particles that touch do to each other by it, if it is a contact. All that take part move together,
+  // in smaller steps.
+  virtual const ContactRule* contact() const { return nullptr; }
+
   // Whether it has to see what became of the particles at the end of a substep.
   virtual bool corrects() const { return false; }
   // Changes velocities, places or lifetimes there. Corrections are made in the scene's order. Called from
@@ -78,7 +83,7 @@ class InfluenceAction {
 };
 
 // What an influence is of, for putting like beside like.
-enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Deflector };
+enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Contact, Deflector };
 
 // The box that an influence fills: its full size along its own axes, and where its middle lies.
 struct FilledBox {
@@ -88,7 +93,7 @@ struct FilledBox {
 
 // What is said below a parameter about particles as they are.
 struct KindNote {
-  enum class About { DeflectorHits, FlockSight, FlockLimit };
+  enum class About { DeflectorHits, FlockSight, FlockLimit, Contacts };
   std::string_view param;
   About about;
 };

@@ -30,6 +30,7 @@ InfluenceKind kicksInfluence();
 InfluenceKind spinInfluence();
 InfluenceKind flockInfluence();
 InfluenceKind enclosureInfluence();
+InfluenceKind contactInfluence();
 InfluenceKind deflectorInfluence();
 InfluenceKind fieldInfluence();
 InfluenceKind pathInfluence();

@@ -35,6 +35,9 @@ TEST(FrameStore, GivesBackWhatItWasGiven) {
   EXPECT_EQ(read->particles->digest(), made->particles->digest());
   EXPECT_EQ(read->number, 12);
   EXPECT_EQ(read->report->stats.living, made->report->stats.living);
+  ASSERT_EQ(read->report->contacts.size(), 1U);
+  EXPECT_GT(read->report->contacts[0].particles, 0U);
+  EXPECT_EQ(read->report->contacts[0].pairs, made->report->contacts[0].pairs);
   EXPECT_FALSE(read->particles->groups[0].particles.displacement().empty());
   EXPECT_EQ(read->particles->groups[0].particles.displacement(),
             made->particles->groups[0].particles.displacement());
