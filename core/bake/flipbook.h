@@ -89,8 +89,12 @@ struct FlipbookLayout {
   PictureEncoding lightEncoding() const;
   PictureEncoding colorEncoding() const;
   bool has(DataLayer layer) const { return layers.count(layer) > 0; }
-  // Whether which frames get a cell depends on what they show; see chooseFrames.
-  bool isMeasured() const { return framesBy == FramesBy::Motion || trimBelow.has_value() || findsLoop; }
+  // Whether which frames get a cell depends on what they show; see chooseFrames. It does not where there is
+  // one for each.
+  bool isMeasured() const {
+    const bool isChoice = lastFrame - firstFrame >= wantedFrames();
+    return (framesBy == FramesBy::Motion && isChoice) || trimBelow.has_value() || findsLoop;
+  }
   // Whether the first frame follows the last one.
   bool leadsCycle() const { return loop == LoopKind::Exact || loop == LoopKind::CrossFade; }
   // How many frames have to be picked for the cells to be full.

@@ -185,8 +185,9 @@ int GasLayer::raySpacing(const GasPass& pass) const {
                                : projector_->scale();
     pixels = std::min(pixels, raysApart * gas->grid.voxel * perUnit);
   }
+  constexpr double kRounding = 1e-6;
   int spacing = 1;
-  while (2 * spacing <= static_cast<int>(pixels)) spacing *= 2;
+  while (2 * spacing <= pixels + kRounding) spacing *= 2;
   return spacing;
 }
 
