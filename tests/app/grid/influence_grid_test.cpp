@@ -1,7 +1,9 @@
 #include "grid/influence_grid.h"
 
 #include "app/driver.h"
+#include "simulation/influences/influences.h"
 #include "support/scenes.h"
+#include "theme/theme.h"
 
 #include <QCheckBox>
 #include <QPushButton>
@@ -29,6 +31,11 @@ class InfluenceGridTest : public test::WindowTest {
 
   InfluenceGrid* grid_ = nullptr;
 };
+
+TEST_F(InfluenceGridTest, EveryKindHasAMarkOfItsOwn) {
+  for (const InfluenceKind& kind : influenceKinds())
+    EXPECT_TRUE(theme::hasMark(QString::fromStdString(kind.spec.id()))) << kind.spec.id();
+}
 
 TEST_F(InfluenceGridTest, DraggingACellScrubsItsResponseInOneStep) {
   test::drag(grid_, cell(1, 0), cell(1, 0) - QPoint(50, 0));
