@@ -10,10 +10,6 @@
 namespace comet {
 namespace {
 
-// More cells than this per particle are not worth their memory; where particles are spread far, cells grow.
-constexpr double kMaxCellsEach = 4;
-constexpr double kFewestCells = 4096;
-
 // Cells are so much shorter along the rows in which their particles lie one after the other: what is looked
 // through can then begin and end nearer to what is asked for.
 constexpr double kFinerAlongRows = 0.25;
@@ -94,14 +90,9 @@ Vec3d NeighbourGrid::setMin(const std::vector<Source>& sources) {
 }
 
 void NeighbourGrid::setCells(const Vec3d& extent, std::size_t count) {
-  const double maxCells = kFewestCells + kMaxCellsEach * static_cast<double>(count);
   Vec3d cell(radius_ * kFinerAlongRows, radius_, radius_);
-  const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell[axis]) + 1; };
-  while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > maxCells) cell *= 1.25;
-  for (int axis = 0; axis < 3; ++axis) {
-    layout_.counts[static_cast<std::size_t>(axis)] = static_cast<std::size_t>(cellsAlong(axis));
-    perUnit_[axis] = 1 / cell[axis];
-  }
+  layout_.counts = cellsOver(extent, count, cell);
+  perUnit_ = 1.0 / cell;
 }
 
 std::size_t NeighbourGrid::countOf(std::uint32_t emitter) const {

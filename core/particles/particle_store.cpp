@@ -62,7 +62,10 @@ void ParticleStore::append(const ParticleStore& source, std::size_t first, std::
   resize(size_ + count);
   if (count == 0) return;
   present_.forEach([&](Field field) {
-    std::memcpy(fields_[field] + target, source.fields_[field] + first, count * sizeof(float));
+    if (const float* from = source.fields_[field])
+      std::memcpy(fields_[field] + target, from + first, count * sizeof(float));
+    else
+      std::fill_n(fields_[field] + target, count, 0.0F);
   });
   std::memcpy(ids_ + target, source.ids_ + first, count * sizeof(ParticleId));
 }

@@ -90,7 +90,7 @@ class ParticleStore : public ParticleFields {
 
   // What follows changes fields and identities alike, and leaves the displacement alone.
 
-  // Behind the last one, so many particles from `first` on of another store, which has these fields too.
+  // Behind the last one, so many particles from `first` on of another store; fields that it lacks are zero.
   void append(const ParticleStore& source, std::size_t first, std::size_t count);
   // Moves so many particles to where others were, towards the front.
   void moveDown(std::size_t from, std::size_t to, std::size_t count);

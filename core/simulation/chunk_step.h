@@ -84,7 +84,7 @@ void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durati
 void endStep(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
              ParentPath* paths);
 
-// Derived anew in each step, since it is not stored.
+// Derived again in each step, since it is not stored.
 Masses massesOf(const MassRule& rule, Workspace& work);
 
 // Sets by how much particles are shown elsewhere at the end of the frame's step.

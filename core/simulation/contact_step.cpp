@@ -56,11 +56,11 @@ void ContactStep::describeBodies() {
   for (Solving& contact : contacts_) contact.firmness.assign(count_, 0);
   for (const Moving& moving : moving_) {
     const EmitterPlan& emitter = moving.particles->schedule().emitter;
-    for (std::size_t i = 0; i < moving.particles->size(); ++i) {
+    parallelForEqual(moving.particles->size(), [&](std::size_t i) {
       bodies_.emitters[moving.first + i] = emitter.emission.emitter;
       bodies_.halfSizes[moving.first + i] =
           static_cast<float>(0.5 * emitter.size->diameter(moving.particles->id(i)));
-    }
+    });
     for (std::size_t chunk = 0; chunk < moving.particles->chunks(); ++chunk)
       pieces_.push_back({&moving, chunk});
   }

@@ -1,9 +1,10 @@
 #include "simulation/moving_particles.h"
 
-#include <algorithm>
+#include <memory>
 #include <utility>
 
 namespace comet {
+
 MovingParticles::MovingParticles(const FramePlan& plan, const Schedule& schedule, ParticleStore particles,
                                  std::vector<double> births)
     : plan_(plan), schedule_(schedule), particles_(std::move(particles)), births_(std::move(births)) {
@@ -11,11 +12,11 @@ MovingParticles::MovingParticles(const FramePlan& plan, const Schedule& schedule
   const MassRule& mass = schedule.emitter.emission.mass;
   if (mass.isUniform()) return;
   masses_.resize(size());
-  Workspace work;
+  const auto work = std::make_unique<Workspace>();
   for (std::size_t chunk = 0; chunk < chunks(); ++chunk) {
-    load(particles_, chunk, work);
-    const Masses masses = massesOf(mass, work);
-    for (std::size_t i = 0; i < work.chunk.count; ++i) masses_[chunk * kChunkSize + i] = masses.of(i);
+    load(particles_, chunk, *work);
+    const Masses masses = massesOf(mass, *work);
+    for (std::size_t i = 0; i < work->chunk.count; ++i) masses_[chunk * kChunkSize + i] = masses.of(i);
   }
 }
 

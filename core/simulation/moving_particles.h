@@ -4,7 +4,6 @@
 #include "simulation/chunk_step.h"
 
 #include <optional>
-#include <span>
 #include <vector>
 
 namespace comet {

@@ -1,4 +1,3 @@
-#include "scene/item_reference.h"
 #include "simulation/contacts/contact.h"
 #include "simulation/influences/influences.h"
 

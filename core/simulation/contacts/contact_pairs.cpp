@@ -5,17 +5,12 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <limits>
 
 namespace comet {
 namespace {
-
-// More cells than this per particle are not worth their memory; where particles are spread far, cells grow.
-constexpr double kMaxCellsEach = 4;
-constexpr double kFewestCells = 4096;
 
 // Cells as large as any two particles reach, in which slabs are planes.
 class Cells {
@@ -35,12 +30,10 @@ class Cells {
     min_ = min;
     const Vec3d extent = Vec3d(max) - Vec3d(min);
     if (extent.x > extent.z) axes_ = {2, 1, 0};
-    double cell = static_cast<double>(2 * largest + reserve);
-    const auto cellsAlong = [&](int axis) { return std::floor(extent[axis] / cell) + 1; };
-    const double most = kFewestCells + kMaxCellsEach * static_cast<double>(count);
-    while (cellsAlong(0) * cellsAlong(1) * cellsAlong(2) > most) cell *= 1.25;
-    for (std::size_t i = 0; i < 3; ++i) layout_.counts[i] = static_cast<std::size_t>(cellsAlong(axes_[i]));
-    perUnit_ = 1 / cell;
+    Vec3d cell(static_cast<double>(2 * largest + reserve));
+    const std::array<std::size_t, 3> counts = cellsOver(extent, count, cell);
+    for (std::size_t i = 0; i < 3; ++i) layout_.counts[i] = counts[static_cast<std::size_t>(axes_[i])];
+    perUnit_ = 1 / cell.x;
   }
 
   const GridLayout& layout() const { return layout_; }

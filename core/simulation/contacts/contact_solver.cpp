@@ -1,13 +1,12 @@
 #include "simulation/contacts/contact_solver.h"
 
 #include "base/random.h"
+#include "simulation/emission/launch.h"
 
 #include <algorithm>
 #include <atomic>
 #include <cmath>
 #include <glm/geometric.hpp>
-#include <numbers>
-#include <numeric>
 
 namespace comet {
 namespace {
@@ -23,7 +22,7 @@ constexpr float kRecovery = 10;
 // bounce: they lie there.
 constexpr float kResting = 2;
 
-// How much of the mean radius particles may move before their pairs are listed anew.
+// How much of the mean radius particles may move before their pairs are listed again.
 constexpr float kReserve = 0.3F;
 
 // Particles touch that are no farther apart than this fraction of the distance at which they do.
@@ -36,10 +35,8 @@ constexpr float kNowhere = 1e-6F;
 Vec3 anyDirection(std::uint32_t i, std::uint32_t j) {
   const std::uint64_t bits = mixBits((std::uint64_t{i} << 32U) | j);
   constexpr double kUnit = 1.0 / 4294967296.0;
-  const double height = 2 * static_cast<double>(bits >> 32U) * kUnit - 1;
-  const double angle = 2 * std::numbers::pi * static_cast<double>(bits & 0xFFFFFFFFU) * kUnit;
-  const double level = std::sqrt(1 - height * height);
-  return Vec3(Vec3d(level * std::cos(angle), height, level * std::sin(angle)));
+  return Vec3(directionInCone({0, 1, 0}, kPi, static_cast<double>(bits >> 32U) * kUnit,
+                              static_cast<double>(bits & 0xFFFFFFFFU) * kUnit));
 }
 
 bool isNumber(const Vec3& v) {

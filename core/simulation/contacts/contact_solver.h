@@ -69,7 +69,7 @@ class ContactSolver {
     BlockVector<std::uint8_t> touched;
   };
 
-  // Lists the pairs anew if any body may have come near others since.
+  // Lists the pairs again if any body may have come near others since.
   void list(const ContactBodies& bodies);
   bool haveMoved(const ContactBodies& bodies) const;
   void gather(const ContactBodies& bodies, std::span<const float> firmness, float length);

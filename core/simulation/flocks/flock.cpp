@@ -326,7 +326,7 @@ std::shared_ptr<const InfluenceAction> Flock::seeing(const Surroundings& around)
   const auto gridOf = [&](const Stores& stores) {
     double fastest = 0;
     for (const ParticleStore* store : stores)
-      for (std::size_t i = 0; i < store->size(); ++i)
+      for (std::size_t i = 0; moves > 0 && i < store->size(); ++i)
         fastest = std::max(fastest, glm::length(store->velocity(i)));
     return std::make_shared<const NeighbourGrid>(stores, rules_.sight + fastest * ahead * moves, ahead);
   };

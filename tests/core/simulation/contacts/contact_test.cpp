@@ -168,6 +168,17 @@ TEST(Contact, BirthsDuringAStepTakePartInIt) {
   EXPECT_GT(radiusOf(onlyGroup(simulate(scene, 24)), 90), 0.05);
 }
 
+// Those that there were before it have to remember from then on how they roll.
+TEST(Contact, BeginsWhileParticlesLive) {
+  const Scene scene = with(falling(50), {"emitter.shape=point", "contact.acts=frame_range",
+                                         "contact.acts_from=10", "contact.acts_until=100"});
+  const SceneFramePtr before = simulate(scene, 9), after = simulate(scene, 30);
+  EXPECT_TRUE(before->report->contacts.empty());
+  EXPECT_EQ(radiusOf(onlyGroup(before), 100), 0);
+  EXPECT_EQ(statsOf(after).particles, 50U);
+  EXPECT_GT(radiusOf(onlyGroup(after), 50), 0.1);
+}
+
 TEST(Contact, IsTheSameHoweverRun) {
   Scene scene = with(falling(400), {"emitter.position=0,0.5,0", "emitter.extent=0.6,1,0.6",
                                     "emitter.rate=100", "emitter.mass=1±0.5"});
