@@ -372,8 +372,49 @@ def kettle():
     obj.write("kettle.obj")
 
 
+def kelp_jar():
+    """The inside of a round jar about the y axis, 2.4 high and 1.8 wide, with a neck; closed."""
+    obj = Obj("The inside of a jar.", "kelp_jar")
+    sides = 40
+    profile = [(0.62, -1.2), (0.76, -1.17), (0.86, -1.07), (0.9, -0.9), (0.9, 0.5), (0.88, 0.66), (0.81, 0.82),
+               (0.7, 0.94), (0.58, 1.01), (0.54, 1.06), (0.54, 1.2)]
+    angles = [2 * math.pi * i / sides for i in range(sides)]
+    obj.add(*tube([[(radius * math.cos(a), height, -radius * math.sin(a)) for a in angles]
+                   for radius, height in profile]))
+    obj.write("kelp_jar.obj")
+
+
+def pebble():
+    """A pebble, about as long as 1, flattened and with a dull edge; smooth enough to be round in the light."""
+    bumps = noise(31)
+    rows, sides = 7, 12
+    points = [(0.0, 0.36, 0.0)]
+    for row in range(1, rows):
+        polar = math.pi * row / rows
+        for side in range(sides):
+            angle = 2 * math.pi * side / sides
+            x, y, z = math.sin(polar) * math.cos(angle), math.cos(polar), -math.sin(polar) * math.sin(angle)
+            size = 1 + 0.16 * bumps(2.1 * x + 5 + y, 2.1 * z + 9 - y)
+            points.append((0.5 * size * x, 0.36 * size * y, 0.44 * size * z))
+    points.append((0.0, -0.36, 0.0))
+
+    def at(row, side):
+        return 0 if row == 0 else len(points) - 1 if row == rows else 1 + (row - 1) * sides + side % sides
+
+    faces = []
+    for row in range(rows):
+        for side in range(sides):
+            corners = [at(row, side), at(row + 1, side), at(row + 1, side + 1), at(row, side + 1)]
+            faces.append([c for k, c in enumerate(corners) if c not in corners[:k]])
+    obj = Obj("A pebble.", "pebble")
+    obj.add(points, faces)
+    obj.write("pebble.obj")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    kelp_jar()
+    pebble()
     kettle()
     deck_hatch()
     boiler_plate()

@@ -1,5 +1,6 @@
 #include "inspector/influence_note.h"
 
+#include "simulation/contacts/contact_notes.h"
 #include "simulation/deflectors/deflector_notes.h"
 #include "simulation/flocks/flock.h"
 
@@ -12,10 +13,14 @@ constexpr int kPauseMilliseconds = 250;
 
 QString percent(double fraction) { return QObject::tr("%1 %").arg(100 * fraction, 0, 'f', 0); }
 
-QString deflectorWords(const Scene& scene, const Item& deflector, double frame, const SceneFrame* particles) {
+QStringList linesOf(const std::vector<std::string>& notes) {
   QStringList lines;
-  for (const std::string& note : notesOnDeflector(scene, deflector, frame))
-    lines << QString::fromStdString(note);
+  for (const std::string& note : notes) lines << QString::fromStdString(note);
+  return lines;
+}
+
+QString deflectorWords(const Scene& scene, const Item& deflector, double frame, const SceneFrame* particles) {
+  QStringList lines = linesOf(notesOnDeflector(scene, deflector, frame));
   if (!particles) return lines.join("\n");
   DeflectionStats here{deflector.id, 0, 0};
   for (const DeflectionStats& stats : particles->report->deflections)
@@ -93,7 +98,11 @@ void InfluenceNote::ask() {
                       about = about_](const Progress& progress) -> Words {
     if (about == About::DeflectorHits) return {deflectorWords(scene, *influence, shown, frame.get()), false};
     if (!frame) return {};
-    if (about == About::Contacts) return {contactWords(*influence, *frame), false};
+    if (about == About::Contacts) {
+      QStringList lines = linesOf(notesOnContact(scene, *influence, *frame));
+      const bool isTrouble = !lines.isEmpty();
+      return {(lines << contactWords(*influence, *frame)).join("\n"), isTrouble};
+    }
     if (about == About::FlockSight)
       return {sightWords(flockSight(scene, *influence, *frame, progress)), false};
     return {limitWords(flockSight(scene, *influence, *frame, progress)), true};

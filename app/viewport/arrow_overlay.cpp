@@ -137,6 +137,39 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
                     tr("arrows of %1: the longest is %2 %3").arg(of, textFromNumber(longest), unit));
 }
 
+void paintClipPlane(QPainter& painter, const Projector& projector, double half) {
+  const ClipPlane& plane = *projector.clip();
+  Vec3d first, second;
+  perpendiculars(plane.direction, first, second);
+  QPolygonF square;
+  for (const Vec3d& corner : {first + second, first - second, -first - second, second - first}) {
+    const Projector::Point at = projector.project(plane.at + corner * half);
+    if (!projector.visible(at)) return;
+    square << pixel(at);
+  }
+  painter.setPen(QPen(theme::withAlpha(theme::kAccent, 200), 1.4));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawPolygon(square);
+  const Projector::Point from = projector.project(plane.at);
+  const Projector::Point to = projector.project(plane.at + plane.direction * (0.5 * half));
+  if (projector.visible(from) && projector.visible(to)) paintArrow(painter, pixel(from), pixel(to));
+}
+
+void paintTouches(QPainter& painter, const Projector& projector, const ProbedParticle& particle) {
+  const Projector::Point from = projector.project(particle.position);
+  if (!projector.visible(from)) return;
+  painter.setPen(QPen(theme::kAccent, 1.4));
+  for (const ProbedTouch& touch : particle.touches) {
+    const Projector::Point at = projector.project(touch.at);
+    if (!projector.visible(at)) continue;
+    painter.drawLine(pixel(from), pixel(at));
+    constexpr double kDot = 2.5;
+    painter.setBrush(theme::kAccent);
+    painter.drawEllipse(pixel(at), kDot, kDot);
+  }
+  painter.setBrush(Qt::NoBrush);
+}
+
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,
                  const ProbedParticle& particle) {
   double longest = 0;

@@ -39,6 +39,13 @@ void paintFieldArrows(QPainter& painter, const Projector& projector, const Scene
 // longer for harder hits.
 void paintHits(QPainter& painter, const Projector& projector, const SceneFrame& frame, const QRect& area);
 
+// The plane that cuts the scene open, as a square so far to all sides of its point, and which side it takes
+// away.
+void paintClipPlane(QPainter& painter, const Projector& projector, double half);
+
+// A line to each place where others touch the particle.
+void paintTouches(QPainter& painter, const Projector& projector, const ProbedParticle& particle);
+
 // One arrow for each influence, named and told by its number in the order of the scene.
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,
                  const ProbedParticle& particle);

@@ -162,6 +162,13 @@ QStringList ProbePanel::lines() const {
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
   if (particle->isStill) lines << tr("frozen by a rule");
+  if (const auto& touches = particle->touches; !touches.empty()) {
+    const auto deepest = std::max_element(touches.begin(), touches.end(),
+                                          [](const auto& a, const auto& b) { return a.depth < b.depth; });
+    lines << tr("touches %L1, deepest %2 % of a radius")
+                 .arg(touches.size())
+                 .arg(100 * std::max(0.0, deepest->depth), 0, 'f', 1);
+  }
   if (!probe_.path().empty()) {
     const PathPoint top = highestPoint(probe_.path());
     const double age = particle->age - (probe_.frame() - top.frame) / rate;

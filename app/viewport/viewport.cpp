@@ -97,7 +97,9 @@ void Viewport::keepUp(double milliseconds) {
 }
 
 Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), document_.frame()); }
-Projector Viewport::projector() const { return {cameraNow(), width(), height()}; }
+Projector Viewport::projector() const {
+  return {cameraNow(), width(), height(), clipPlaneOf(document_.scene(), document_.frame())};
+}
 
 void Viewport::askForPicture() {
   gasOverlay_.lookAlong(cameraNow().frame().forward);
@@ -152,8 +154,9 @@ void Viewport::setPlaying(bool playing) {
 
 const char* Viewport::gizmoParam() const {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
-  if (!item || !canBeOff(item->kind->family())) return nullptr;
-  for (const char* param : {"position", "reach_position"})
+  if (!item || !(canBeOff(item->kind->family()) || item->kind->family() == ItemFamily::Settings))
+    return nullptr;
+  for (const char* param : {"position", "reach_position", "clip_position"})
     if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
   return nullptr;
 }
@@ -229,6 +232,8 @@ void Viewport::paintEvent(QPaintEvent*) {
     paintBakeFrame(painter, view, document_.scene(), document_.selected(), document_.frame(), rect(),
                    camera_.kind() == ViewKind::Camera);
   if (const auto box = gizmoBox()) boxGizmo_.paint(painter, view, *box, hoveredFace_);
+  if (view.clip() && document_.selected() == document_.scene().settings().id)
+    paintClipPlane(painter, view, 0.3 * cameraNow().heightAtAim());
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
@@ -321,6 +326,7 @@ void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
   const auto now = view.project(probe_.particle()->position);
   painter.setPen(QPen(theme::kAccent, 1.8));
   if (view.visible(now)) mark(now, 8);
+  paintTouches(painter, view, *probe_.particle());
   if (sceneOverlay_.showsForces) paintForces(painter, view, document_.scene(), *probe_.particle());
   painter.setPen(QPen(theme::kAccent, 1.8));
   const PathPoint highest = highestPoint(probe_.path());
@@ -342,9 +348,10 @@ std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
     const Scene::ItemPtr emitter = scene.find(group.emitter);
     if (!emitter || !emitter->enabled) continue;
     for (std::size_t i = 0; i < group.particles.size(); ++i) {
-      const auto point = view.project(group.particles.shownPosition(i));
+      const Vec3d place = group.particles.shownPosition(i);
+      const auto point = view.project(place);
       const double away = std::hypot(point.x - position.x(), point.y - position.y());
-      if (!view.visible(point) || away >= nearest) continue;
+      if (!view.visible(point) || away >= nearest || view.isClipped(place)) continue;
       nearest = away;
       found = group.particles.ids()[i];
     }

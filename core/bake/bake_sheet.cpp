@@ -234,9 +234,9 @@ class Baking {
     const MotionPaint paint(*next->particles, then, seconds);
     if (book_.layout.has(DataLayer::Motion))
       put(motionOf(cell.frame, cell.next), index, book_.data[DataLayer::Motion].values);
-    return measuredMotion(
-        *now, paint,
-        Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor, size_.height * factor));
+    return measuredMotion(*now, paint,
+                          Projector(bakeView(scene, *bake_, cell.frame), size_.width * factor,
+                                    size_.height * factor, clipPlaneOf(scene, cell.frame)));
   }
 
   // A loop's next round sees what this one sees.
@@ -276,8 +276,9 @@ class Baking {
       parallelFor(motions.size() - before, [&](std::size_t sample) {
         const DrawnParticle particle = drawnParticle(group.particles, sample * step);
         const Projector::Point point = projector.project(particle.state.position);
-        const bool isInside = projector.visible(point) && point.x >= 0 && point.y >= 0 &&
-                              point.x < size_.width * factor && point.y < size_.height * factor;
+        const bool isInside = projector.visible(point) && !projector.isClipped(particle.state.position) &&
+                              point.x >= 0 && point.y >= 0 && point.x < size_.width * factor &&
+                              point.y < size_.height * factor;
         if (!isInside) return;
         const Vec2d motion = paint.of(particle, Sprite(), point, projector);
         motions[before + sample] = std::hypot(motion.x, motion.y) / factor;

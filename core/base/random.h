@@ -86,6 +86,7 @@ enum class Draw : std::uint32_t {
   GasTemperature,
   GasExpansion,
   GasFuel,
+  BirthPoint,
 };
 
 class RandomSource {

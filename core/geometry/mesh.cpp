@@ -60,6 +60,13 @@ std::vector<Edge> edgesOf(const Mesh& mesh) {
   return edges;
 }
 
+double volumeOf(const Mesh& mesh) {
+  double volume = 0;
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
+    volume += glm::dot(Vec3d(mesh.points[mesh.triangles[i][0]]), mesh.areaVector(i)) / 6;
+  return volume;
+}
+
 MeshReport reportOn(const Mesh& mesh) {
   MeshReport report;
   report.points = mesh.points.size();
@@ -71,7 +78,10 @@ MeshReport reportOn(const Mesh& mesh) {
     std::size_t end = i + 1;
     while (end < sides.size() && sides[end] == sides[i]) ++end;
     ++report.edges;
-    report.openEdges += end - i == 1 ? 1 : 0;
+    if (end - i == 1) {
+      ++report.openEdges;
+      report.openAt = 0.5 * (Vec3d(mesh.points[sides[i][0]]) + Vec3d(mesh.points[sides[i][1]]));
+    }
     report.crowdedEdges += end - i > 2 ? 1 : 0;
     i = end;
   }

@@ -51,11 +51,15 @@ struct MeshReport {
   std::size_t points = 0, triangles = 0, edges = 0;
   std::size_t degenerate = 0;    // triangles without area; nothing is born on them
   std::size_t openEdges = 0;     // with a triangle on one side only
+  Vec3d openAt{0.0};             // the middle of one of them
   std::size_t crowdedEdges = 0;  // with three triangles or more
 
   // Whether it has an inside.
   bool isClosed() const { return triangles > 0 && openEdges == 0 && crowdedEdges == 0; }
 };
+
+// Of a closed mesh, units³, by the divergence theorem: positive if its faces look outwards.
+double volumeOf(const Mesh& mesh);
 
 // Every edge once, as a pair of rising indices.
 std::vector<std::array<std::uint32_t, 2>> edgesOf(const Mesh& mesh);

@@ -156,14 +156,6 @@ void setNormals(Mesh& mesh) {
   for (const Vec3d& sum : sums) mesh.normals.emplace_back(Vec3(unitOr(sum, Vec3d(0, 1, 0))));
 }
 
-double volumeOf(const Mesh& mesh) {
-  double sum = 0;
-  for (const Mesh::Triangle& corners : mesh.triangles)
-    sum += glm::dot(Vec3d(mesh.points[corners[0]]),
-                    glm::cross(Vec3d(mesh.points[corners[1]]), Vec3d(mesh.points[corners[2]])));
-  return sum / 6;
-}
-
 Mesh meshOf(const openvdb::FloatGrid& grid, const Layout& layout) {
   std::vector<openvdb::Vec3s> points;
   std::vector<openvdb::Vec4I> quads;

@@ -40,10 +40,14 @@ struct ParticleFields {
     Tags,        // a bit for each, as a whole number
     Still,       // 1 for one that a rule holds still, else 0
     Lineage,     // the first of those that lineage.h reads
-    // How a particle that touches others rolls, rad/s about each axis.
+    // How a particle rolls on others and on deflectors, rad/s about each axis, and how it has turned by that:
+    // the vector part of a quaternion of length one whose scalar part is not negative. See rolling.h.
     RollX = Lineage + 18,
     RollY,
     RollZ,
+    OrientX,
+    OrientY,
+    OrientZ,
     kFieldCount
   };
 };

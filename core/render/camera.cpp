@@ -140,14 +140,15 @@ Scene withCamera(const Scene& scene, const Camera& camera) {
   return scene.withReplaced(withView(scene.camera(), camera));
 }
 
-Projector::Projector(const Camera& camera, int width, int height)
+Projector::Projector(const Camera& camera, int width, int height, std::optional<ClipPlane> clip)
     : frame_(camera.frame()),
       place_(camera.place),
       perspective_(camera.projection == Camera::Projection::Perspective),
       scale_(perspective_ ? 0.5 * height / std::tan(0.5 * radians(camera.fieldOfView))
                           : height / camera.height),
       centreX_(0.5 * width),
-      centreY_(0.5 * height) {}
+      centreY_(0.5 * height),
+      clip_(clip) {}
 
 Projector::Point Projector::project(const Vec3d& point) const {
   const Vec3d offset = point - place_;

@@ -5,9 +5,11 @@
 
 #include "base/vec.h"
 #include "params/schema.h"
+#include "render/clip_plane.h"
 #include "scene/scene.h"
 
 #include <glm/geometric.hpp>
+#include <optional>
 #include <vector>
 
 namespace comet {
@@ -43,10 +45,10 @@ Item withView(Item item, const Camera& camera);
 Camera cameraOf(const Scene& scene, double frame);
 Scene withCamera(const Scene& scene, const Camera& camera);
 
-// A camera made ready for one picture size.
+// A camera made ready for one picture size, and what it does not see.
 class Projector {
  public:
-  Projector(const Camera& camera, int width, int height);
+  Projector(const Camera& camera, int width, int height, std::optional<ClipPlane> clip = {});
 
   struct Point {
     double x, y;           // pixels
@@ -67,6 +69,9 @@ class Projector {
   double scale() const { return scale_; }
   bool visible(const Point& point) const { return !perspective_ || point.depth > kNearest; }
 
+  const std::optional<ClipPlane>& clip() const { return clip_; }
+  bool isClipped(const Vec3d& point) const { return clip_ && clip_->beyond(point) > 0; }
+
   // A direction of the scene as it lies in the picture, x to the right and y down, per unit of length; seen
   // from the middle of the picture, which is exact for an orthographic camera.
   Vec2d directionInPicture(const Vec3d& direction) const;
@@ -82,6 +87,7 @@ class Projector {
   bool perspective_;
   double scale_;  // pixels per unit at distance 1 (perspective) or everywhere (orthographic)
   double centreX_, centreY_;
+  std::optional<ClipPlane> clip_;
 };
 
 }  // namespace comet

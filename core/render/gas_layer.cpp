@@ -203,8 +203,9 @@ void GasLayer::march(double x, double y, const std::vector<double>& cuts, const 
   for (std::size_t i = 0; i <= count; ++i) distances[i] = cuts[i] / perUnit;
   distances.front() = 0;
   distances.back() = kEndless;
-  const double end = std::min(farthest / perUnit, kEndless);
-  for (double& distance : distances) distance = std::min(distance, end);
+  const ClipPlane::Span drawn = drawnAlong(projector_->clip(), from, direction);
+  const double end = std::max(drawn.begin, std::min({farthest / perUnit, drawn.end, kEndless}));
+  for (double& distance : distances) distance = std::clamp(distance, drawn.begin, end);
   std::fill_n(slabs, count, GasSlab());
   room.own.resize(count);
   for (const auto& gas : gases_) {

@@ -1,7 +1,10 @@
 #include "render/gas_pick.h"
 
 #include "gas/gas_march.h"
+#include "render/clip_plane.h"
 #include "render/gas_layer.h"
+
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -16,6 +19,7 @@ std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame,
                                     const Vec3d& direction) {
   std::optional<GasPick> pick;
   float most = kHardlySeen;
+  const ClipPlane::Span drawn = drawnAlong(clipPlaneOf(scene, frame.number), from, direction);
   for (const HeldGas& held : frame.gases->gases) {
     const Scene::ItemPtr gas = scene.find(held.gas);
     if (!gas || !gas->enabled) continue;
@@ -26,11 +30,13 @@ std::optional<GasPick> gasSeenAlong(const Scene& scene, const SceneFrame& frame,
     state.age = held.content->age();
     const GasGrid& grid = held.content->grid();
     const GasLook look = gasLookOf(*gas, frame.number, grid);
-    const GasRay ray = GasMarch(grid, state, look, {}).along(from, direction, kFarthest);
+    const GasRay ray =
+        GasMarch(grid, state, look, {})
+            .along(from + direction * drawn.begin, direction, std::min(drawn.end, kFarthest) - drawn.begin);
     const float seen = 1 - ray.transmittance + glowWeight(ray.light);
     if (seen <= most) continue;
     most = seen;
-    pick = GasPick{held.gas, from + direction * static_cast<double>(ray.depth)};
+    pick = GasPick{held.gas, from + direction * (drawn.begin + static_cast<double>(ray.depth))};
   }
   return pick;
 }

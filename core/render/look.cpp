@@ -1,6 +1,7 @@
 #include "render/look.h"
 
 #include "base/color.h"
+#include "particles/rolling.h"
 #include "scene/item_reference.h"
 
 #include <algorithm>
@@ -80,6 +81,7 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
                                          particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
   if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
+  if (particles.fields().has(ParticleStore::OrientX)) particle.rolled = orientationOf(particles, index);
   if (particles.fields().has(ParticleStore::Lineage)) particle.state.lineage = lineageOf(particles, index);
   return particle;
 }
@@ -342,7 +344,7 @@ bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, co
   const double size = diameter(particle.state);
   sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
   if (!(size > 0) || !(sprite.opacity > 0)) return false;
-  const Mat3d turn = meshTurn(particle);
+  const Mat3d turn = Mat3d(glm::mat3_cast(particle.rolled)) * meshTurn(particle);
   thread_local std::vector<MeshCorner> corners;
   corners.clear();
   for (const MeshModel::Point& point : model_->points()) {
@@ -497,6 +499,7 @@ namespace {
 bool offer(const Look& look, const SceneLights& lights, const SpriteOptions& options,
            const DrawnParticle& particle, const Projector& projector, const Projector::Point& point,
            const SpriteRoom& room, std::size_t place, std::size_t& usedFaces, Vec2& reach) {
+  if (projector.isClipped(particle.state.position)) return false;
   Sprite& sprite = room.sprites[place];
   if (look.profile().type == SpriteProfile::Type::Mesh) {
     MeshView& seen = room.meshes[place];

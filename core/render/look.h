@@ -17,6 +17,7 @@
 #include "simulation/emission/size.h"
 #include "simulation/frame/scene_frame.h"
 
+#include <glm/gtc/quaternion.hpp>
 #include <map>
 #include <memory>
 #include <optional>
@@ -30,7 +31,8 @@ enum class Facing { Camera, Motion, Launch, Plane };
 struct DrawnParticle {
   ParticleFacts state;
   Vec3d velocity{0.0};
-  double turn = 0;  // by influences, radians clockwise
+  double turn = 0;                // by influences, radians clockwise
+  glm::dquat rolled{1, 0, 0, 0};  // how it has turned by rolling
 };
 
 // An emitter's look at one frame, evaluated. Read from any thread.

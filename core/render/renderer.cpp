@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "render/tube.h"
 
 #include <algorithm>
 
@@ -186,7 +187,7 @@ void Renderer::prepare(Shot shot, const Progress& progress) {
   shot_ = std::move(shot);
   ++prepared_;
   const int width = shot_.size.width * shot_.supersampling, height = shot_.size.height * shot_.supersampling;
-  projector_.emplace(shot_.camera, width, height);
+  projector_.emplace(shot_.camera, width, height, clipPlaneOf(shot_.scene, shot_.frame.number));
   const std::vector<ParticleGroup>& groups = shot_.frame.particles->groups;
   looks_.reserve(groups.size());  // lines point to them
   order_ = orderOf(shot_.scene);
@@ -213,10 +214,14 @@ void Renderer::prepareGroup(const ParticleGroup& group, std::vector<Solid>& soli
   const bool hasTrails = Trails::hasAny(*emitter) && !isAlone;
   const bool hasSprites = !isAlone && !(hasTrails && emitter->flag("trail_hide_sprites"));
   stores_.push_back(hasSprites ? &group.particles : &kNoParticles);
-  if (hasTrails)
-    lines_.push_back({std::make_unique<const Trails>(scene, *emitter, frame, shot_.past, look),
-                      trailProfile(*emitter, frame.number, stamps_), false,
-                      emitter->number("trail_picture_length", frame.number)});
+  if (hasTrails) {
+    auto trails = std::make_unique<const Trails>(scene, *emitter, frame, shot_.past, look);
+    if (hasTubes(*emitter))
+      solids.push_back(tubeSolid(*trails, *projector_));
+    else
+      lines_.push_back({std::move(trails), trailProfile(*emitter, frame.number, stamps_), false,
+                        emitter->number("trail_picture_length", frame.number)});
+  }
   if (Links::hasAny(*emitter) && !isAlone)
     lines_.push_back({std::make_unique<const Links>(scene, *emitter, frame, look, stamps_),
                       linkProfile(*emitter), true, 0});

@@ -18,6 +18,8 @@ struct Spot {
 
 // Closer ones than this are taken as one, pixels.
 constexpr double kClosest = 0.5;
+// So far before the plane that cuts a line it ends, units.
+constexpr double kOnPlane = 1e-9;
 // A point is left out if the line without it goes so near by, and no piece becomes so long, pixels. Widths
 // are held to the same, opacities and colours to what cannot be seen.
 constexpr double kNearBy = 0.1, kLongest = 24, kSameShade = 0.02;
@@ -54,7 +56,7 @@ void project(const std::vector<LinePoint>& points, const Projector& projector, d
     spot.half = 0.5 * point.width * place.pixelsPerUnit;
     spot.along = pictureLength > 0 ? point.along / pictureLength : point.fraction;
     spot.point = &point;
-    spot.isSeen = projector.visible(place);
+    spot.isSeen = projector.visible(place) && !projector.isClipped(point.place);
     const bool isClose = !spots.empty() && spot.isSeen && spots.back().isSeen &&
                          glm::length(spot.at - spots.back().at) < kClosest;
     // The last one counts, that the line ends where it does.
@@ -72,6 +74,24 @@ Vec2d cutBetween(const Vec2d& before, const Vec2d& after) {
   const double length = glm::length(sum);
   // It turns right back: there is no line that both could be cut at but across the first.
   return length > 1e-3 ? sum / length : before;
+}
+
+// Adds points where a line meets the plane that cuts the scene open, so that it ends right there.
+void addCuts(const ClipPlane& clip, std::vector<LinePoint>& points) {
+  std::vector<LinePoint> cut;
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    if (i > 0) {
+      const LinePoint &from = points[i - 1], &to = points[i];
+      const double before = clip.beyond(from.place), here = clip.beyond(to.place);
+      if ((before > 0) != (here > 0)) {
+        cut.push_back(pointBetween(from, to, before / (before - here)));
+        // On the side that is drawn, whatever rounding does.
+        cut.back().place -= clip.direction * (clip.beyond(cut.back().place) + kOnPlane);
+      }
+    }
+    cut.push_back(points[i]);
+  }
+  points.swap(cut);
 }
 
 bool meetsPicture(const Vec2d& at, const Vec2& reach, int width, int height) {
@@ -177,6 +197,7 @@ void addRibbons(const Lines& lines, std::size_t first, std::size_t count, const 
   for (std::size_t i = first; i < first + count; ++i) {
     const double glow = lines.points(i, points, &projector);
     if (points.size() < 2) continue;
+    if (projector.clip()) addCuts(*projector.clip(), points);
     if (options.paint) {
       options.paint->ofTrail(points, projector, values);
       for (std::size_t p = 0; p < points.size(); ++p)

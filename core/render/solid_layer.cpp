@@ -18,6 +18,7 @@ struct DrawnCorner {
   double x = 0, y = 0, nearness = 0;
   Vec3 light{0.0F};
   Vec3d at{0.0}, normal{0.0};  // in the scene; the normal is on the side that is seen
+  Vec3 color{0.0F};
 };
 
 struct DrawnTriangle {
@@ -33,77 +34,98 @@ struct Placed {
   double depth = 0;
   Vec3 light{0.0F};  // from far away
   Vec3d normal{0.0};
+  Vec3 color{0.0F};
 };
 
+Placed between(const Placed& from, const Placed& to, double fraction) {
+  const auto part = static_cast<float>(fraction);
+  return {from.at + (to.at - from.at) * fraction, from.depth + (to.depth - from.depth) * fraction,
+          from.light + (to.light - from.light) * part, from.normal + (to.normal - from.normal) * fraction,
+          from.color + (to.color - from.color) * part};
+}
+
+// The part of a polygon where `inside(corner)`, which is linear, is above 0, after Sutherland and Hodgman,
+// "Reentrant Polygon Clipping", 1974.
+template <typename Inside>
+std::vector<Placed> clipped(const std::vector<Placed>& polygon, const Inside& inside) {
+  std::vector<Placed> kept;
+  for (std::size_t i = 0; i < polygon.size(); ++i) {
+    const Placed &here = polygon[i], &next = polygon[(i + 1) % polygon.size()];
+    const double at = inside(here), atNext = inside(next);
+    if (at > 0) kept.push_back(here);
+    if ((at > 0) != (atNext > 0)) kept.push_back(between(here, next, at / (at - atNext)));
+  }
+  return kept;
+}
+
+// What is seen of some of a solid's triangles.
 class Builder {
  public:
   // The lights from far away: their light is as good as linear over a triangle.
   Builder(const SceneLights& lights, const Projector& projector, int height)
       : lights_(lights), projector_(projector), height_(height) {}
 
-  // Those that are added have to outlive what is built.
-
-  void add(const Solid& solid) {
-    const Mesh& mesh = *solid.mesh;
-    for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
-      const Vec3d normal = solid.turn * mesh.areaVector(t);
-      std::array<Placed, 3> corners;
-      Vec3d centre(0.0);
-      for (std::size_t i = 0; i < 3; ++i) {
-        corners[i].at = solid.place + solid.turn * (Vec3d(mesh.points[mesh.triangles[t][i]]) * solid.scale);
-        corners[i].depth = projector_.project(corners[i].at).depth;
-        centre += corners[i].at / 3.0;
-      }
-      Vec3d from, direction;
-      const Projector::Point seen = projector_.project(centre);
-      projector_.ray(seen.x, seen.y, from, direction);
-      // From behind the camera's plane the ray would lead the other way.
-      if (seen.depth < 0 && projector_.isPerspective()) direction = centre - from;
-      const bool isFront = glm::dot(normal, direction) < 0;
-      if (solid.faces == Solid::Faces::Front && !isFront) continue;
-      if (solid.faces == Solid::Faces::Back && isFront) continue;
-      for (std::size_t i = 0; i < 3; ++i) {
-        const Vec3d own = solid.turn * Vec3d(mesh.normals[mesh.triangles[t][i]]);
-        corners[i].normal = isFront ? own : -own;
-        if (solid.isVisible)
-          corners[i].light = Vec3(lights_.on(corners[i].at, corners[i].normal) * solid.color);
-      }
-      addClipped(corners, solid);
-    }
+  // The solid has to outlive what is built.
+  void add(const Solid& solid, std::size_t first, std::size_t count) {
+    for (std::size_t t = first; t < first + count; ++t) addTriangle(solid, t);
   }
 
-  const std::vector<DrawnTriangle>& triangles() const { return triangles_; }
+  std::vector<DrawnTriangle> take() { return std::move(triangles_); }
 
  private:
-  // What of it lies before the camera, after Sutherland and Hodgman, "Reentrant Polygon Clipping", 1974.
-  void addClipped(const std::array<Placed, 3>& corners, const Solid& solid) {
-    if (!projector_.isPerspective()) return addPolygon({corners.begin(), corners.end()}, solid);
-    std::vector<Placed> kept;
+  void addTriangle(const Solid& solid, std::size_t index) {
+    const Mesh& mesh = *solid.mesh;
+    const Mesh::Triangle& triangle = mesh.triangles[index];
+    std::array<Placed, 3> corners;
+    Vec3d centre(0.0);
     for (std::size_t i = 0; i < 3; ++i) {
-      const Placed &here = corners[i], &next = corners[(i + 1) % 3];
-      const double inFront = here.depth - kNear, nextInFront = next.depth - kNear;
-      if (inFront > 0) kept.push_back(here);
-      if ((inFront > 0) == (nextInFront > 0)) continue;
-      const double fraction = inFront / (inFront - nextInFront);
-      kept.push_back({here.at + (next.at - here.at) * fraction, kNear,
-                      here.light + (next.light - here.light) * static_cast<float>(fraction),
-                      here.normal + (next.normal - here.normal) * fraction});
+      corners[i].at = solid.place + solid.turn * (Vec3d(mesh.points[triangle[i]]) * solid.scale);
+      corners[i].depth = projector_.project(corners[i].at).depth;
+      centre += corners[i].at / 3.0;
     }
-    addPolygon(kept, solid);
+    const bool isFront = facesViewer(solid.turn * mesh.areaVector(index), centre);
+    // What is solid is cut like wood: its far side is seen where the near one is cut off, as if it lay in the
+    // plane.
+    const bool isCut = projector_.clip() && solid.faces == Solid::Faces::Front && !isFront;
+    if (solid.faces == Solid::Faces::Front && !isFront && !isCut) return;
+    if (solid.faces == Solid::Faces::Back && isFront) return;
+    for (std::size_t i = 0; i < 3; ++i) {
+      const Vec3d own = solid.turn * Vec3d(mesh.normals[triangle[i]]);
+      corners[i].normal = isCut ? projector_.clip()->direction : isFront ? own : -own;
+      corners[i].color = solid.colors.empty() ? Vec3(solid.color) : solid.colors[triangle[i]];
+      if (solid.isVisible)
+        corners[i].light = Vec3(lights_.on(corners[i].at, corners[i].normal)) * corners[i].color;
+    }
+    addClipped({corners.begin(), corners.end()}, solid);
   }
 
-  void addPolygon(const std::vector<Placed>& polygon, const Solid& solid) {
+  bool facesViewer(const Vec3d& normal, const Vec3d& centre) const {
+    Vec3d from, direction;
+    const Projector::Point seen = projector_.project(centre);
+    projector_.ray(seen.x, seen.y, from, direction);
+    // From behind the camera's plane the ray would lead the other way.
+    if (seen.depth < 0 && projector_.isPerspective()) direction = centre - from;
+    return glm::dot(normal, direction) < 0;
+  }
+
+  // What of it lies before the camera and is not cut away.
+  void addClipped(std::vector<Placed> polygon, const Solid& solid) {
+    if (projector_.isPerspective())
+      polygon = clipped(polygon, [](const Placed& corner) { return corner.depth - kNear; });
+    if (const auto& plane = projector_.clip())
+      polygon = clipped(polygon, [&](const Placed& corner) { return -plane->beyond(corner.at); });
     std::vector<DrawnCorner> corners;
     for (const Placed& placed : polygon) {
       const Projector::Point point = projector_.project(placed.at);
       const double nearness = projector_.isPerspective() ? 1 / placed.depth : -placed.depth;
-      corners.push_back({point.x, point.y, nearness, placed.light, placed.at, placed.normal});
+      corners.push_back(
+          {point.x, point.y, nearness, placed.light, placed.at, placed.normal, placed.color});
     }
     for (std::size_t i = 2; i < corners.size(); ++i)
-      addTriangle({corners[0], corners[i - 1], corners[i]}, solid);
+      addDrawn({corners[0], corners[i - 1], corners[i]}, solid);
   }
 
-  void addTriangle(std::array<DrawnCorner, 3> corners, const Solid& solid) {
+  void addDrawn(std::array<DrawnCorner, 3> corners, const Solid& solid) {
     const auto& [a, b, c] = corners;
     double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
     if (area < 0) {
@@ -173,7 +195,8 @@ struct PixelOf {
   std::array<double, 3> fractions;
 };
 
-// Places that lie in the triangle; on an edge that two share, either may draw.
+// Calls draw(pixel, place, fractions) for places that lie in the triangle, with how much of each corner the
+// place has; on an edge that two share, either may draw.
 template <typename Draw>
 void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width, const Draw& draw) {
   const auto& [a, b, c] = triangle.corners;
@@ -192,9 +215,7 @@ void forSamples(const DrawnTriangle& triangle, int fromRow, int toRow, int width
       for (std::size_t i = 0; i < kSamples; ++i) {
         const double ofA = midA + slopeA.more(i), ofB = midB + slopeB.more(i), ofC = midC + slopeC.more(i);
         if (ofA < kSlack || ofB < kSlack || ofC < kSlack) continue;
-        draw(PixelOf{x, y, {midA, midB, midC}}, i, a.nearness * ofA + b.nearness * ofB + c.nearness * ofC,
-             a.light * static_cast<float>(ofA) + b.light * static_cast<float>(ofB) +
-                 c.light * static_cast<float>(ofC));
+        draw(PixelOf{x, y, {midA, midB, midC}}, i, {ofA, ofB, ofC});
       }
     }
 }
@@ -214,14 +235,18 @@ class Band {
 
   void draw(const DrawnTriangle& triangle, bool perspective) {
     forSamples(triangle, std::max(top_, triangle.top), std::min(bottom_, triangle.bottom), width_,
-               [&](const PixelOf& pixel, std::size_t sample, double nearness, const Vec3& color) {
+               [&](const PixelOf& pixel, std::size_t sample, const Vec3d& of) {
+                 const auto& [a, b, c] = triangle.corners;
+                 const double nearness = a.nearness * of.x + b.nearness * of.y + c.nearness * of.z;
                  const auto depth = static_cast<float>(perspective ? 1 / nearness : -nearness);
                  const std::size_t at = indexOf(pixel.x, pixel.y) + sample;
                  if (!(depth < depths_[at])) return;
                  depths_[at] = depth;
                  colors_[at] = Vec4(0.0F);
                  if (!triangle.solid->isVisible) return;
-                 colors_[at] = Vec4(color + nearLight(triangle, pixel, perspective), 1);
+                 const Vec3 light = a.light * static_cast<float>(of.x) + b.light * static_cast<float>(of.y) +
+                                    c.light * static_cast<float>(of.z);
+                 colors_[at] = Vec4(light + nearLight(triangle, pixel, perspective), 1);
                });
   }
 
@@ -254,6 +279,7 @@ class Band {
     if (lights_.lights.empty()) return Vec3(0.0F);
     if (lit_.triangle == &triangle && lit_.x == pixel.x && lit_.y == pixel.y) return lit_.light;
     Vec3d at(0.0), normal(0.0);
+    Vec3 color(0.0F);
     double sum = 0;
     for (std::size_t i = 0; i < 3; ++i) {
       const DrawnCorner& corner = triangle.corners[i];
@@ -261,10 +287,11 @@ class Band {
       const double weight = std::max(0.0, pixel.fractions[i]) * (perspective ? corner.nearness : 1);
       at += weight * corner.at;
       normal += weight * corner.normal;
+      color += static_cast<float>(weight) * corner.color;
       sum += weight;
     }
     lit_ = {&triangle, pixel.x, pixel.y,
-            Vec3(lights_.on(at / sum, unitOr(normal, Vec3d(0, 1, 0))) * triangle.solid->color)};
+            Vec3(lights_.on(at / sum, unitOr(normal, Vec3d(0, 1, 0)))) * (color / static_cast<float>(sum))};
     return lit_.light;
   }
 
@@ -285,6 +312,43 @@ class Band {
   std::vector<Vec4> colors_;
 };
 
+// What is drawn of all solids, in runs, in the solids' order.
+std::vector<std::vector<DrawnTriangle>> drawnTriangles(const std::vector<Solid>& solids,
+                                                       const SceneLights& lights, const Projector& projector,
+                                                       int height) {
+  constexpr std::size_t kTrianglesATask = 4096;
+  struct Run {
+    const Solid* solid;
+    std::size_t first, count;
+  };
+  std::vector<Run> runs;
+  for (const Solid& solid : solids) {
+    const std::size_t count = solid.mesh->triangles.size();
+    for (std::size_t first = 0; first < count; first += kTrianglesATask)
+      runs.push_back({&solid, first, std::min(kTrianglesATask, count - first)});
+  }
+  std::vector<std::vector<DrawnTriangle>> drawn(runs.size());
+  parallelFor(runs.size(), [&](std::size_t r) {
+    Builder builder(lights, projector, height);
+    builder.add(*runs[r].solid, runs[r].first, runs[r].count);
+    drawn[r] = builder.take();
+  });
+  return drawn;
+}
+
+int bandsOf(int height) { return (height + kBandHeight - 1) / kBandHeight; }
+
+// The triangles that reach into each band, in their order.
+std::vector<std::vector<const DrawnTriangle*>> byBand(const std::vector<std::vector<DrawnTriangle>>& drawn,
+                                                      int bands) {
+  std::vector<std::vector<const DrawnTriangle*>> inBands(static_cast<std::size_t>(bands));
+  for (const std::vector<DrawnTriangle>& run : drawn)
+    for (const DrawnTriangle& triangle : run)
+      for (int band = triangle.top / kBandHeight; band * kBandHeight < triangle.bottom; ++band)
+        inBands[static_cast<std::size_t>(band)].push_back(&triangle);
+  return inBands;
+}
+
 }  // namespace
 
 SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLights& lights,
@@ -292,15 +356,15 @@ SolidLayer::SolidLayer(const std::vector<Solid>& solids, const SceneLights& ligh
     : width_(width), perspective_(projector.isPerspective()), perPixel_(1 / projector.scale()) {
   if (solids.empty() || width < 1 || height < 1) return;
   const SceneLights far = lights.fromFarAway(), near = lights.fromNear();
-  Builder builder(far, projector, height);
-  for (const Solid& solid : solids) builder.add(solid);
+  const std::vector<std::vector<DrawnTriangle>> drawn = drawnTriangles(solids, far, projector, height);
   depths_.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
   covers_.resize(depths_.size());
   colors_ = Picture::unset(width, height);
-  parallelFor(static_cast<std::size_t>((height + kBandHeight - 1) / kBandHeight), [&](std::size_t index) {
+  const std::vector<std::vector<const DrawnTriangle*>> inBands = byBand(drawn, bandsOf(height));
+  parallelFor(inBands.size(), [&](std::size_t index) {
     const int top = static_cast<int>(index) * kBandHeight, bottom = std::min(height, top + kBandHeight);
     Band band(near, width, top, bottom);
-    for (const DrawnTriangle& triangle : builder.triangles()) band.draw(triangle, perspective_);
+    for (const DrawnTriangle* triangle : inBands[index]) band.draw(*triangle, perspective_);
     for (int y = top; y < bottom; ++y)
       for (int x = 0; x < width; ++x) {
         const Band::Pixel pixel = band.pixel(x, y);

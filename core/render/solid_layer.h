@@ -25,6 +25,7 @@ struct Solid {
   Faces faces = Faces::Front;
   bool isVisible = false;  // else it leaves a hole: nothing is seen of it, and nothing behind it
   Vec3d color{0.5};        // linear
+  std::vector<Vec3> colors{};  // of the mesh's points, in its place; may be empty
 };
 
 class SolidLayer {

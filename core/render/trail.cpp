@@ -71,6 +71,17 @@ void takeVelocities(Knots& knots) {
   }
 }
 
+// Moves each knot halfway to the middle between its neighbours; the ends stay.
+template <typename Knots>
+void roundOff(Knots& knots) {
+  Vec3d before = knots.front().place;
+  for (std::size_t i = 1; i + 1 < knots.size(); ++i) {
+    const Vec3d here = knots[i].place;
+    knots[i].place = 0.25 * before + 0.5 * here + 0.25 * knots[i + 1].place;
+    before = here;
+  }
+}
+
 void setFractions(std::vector<LinePoint>& points) {
   const double length = points.back().along;
   for (LinePoint& point : points) point.fraction = length > 0 ? point.along / length : 0;
@@ -91,11 +102,12 @@ Trails::Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, c
       random_(lookRandom(emitter, now.number)),
       frame_(now.number),
       frameSeconds_(1 / frameRate(scene)),
-      throughAll_(emitter.chooses("trail_connect", "all")),
       byTime_(emitter.chooses("trail_length_mode", "time")),
       stays_(emitter.chooses("trail_at_death", "lingers")),
       fade_(emitter.number("trail_fade_out", now.number)),
       smoothness_(emitter.number("trail_smoothness", now.number)),
+      spacing_(emitter.number("trail_point_spacing", now.number)),
+      smoothing_(emitter.integer("trail_smoothing", now.number)),
       width_(emitter, "trail_width", now.number, Draw::TrailWidth, Draw::TrailWidthFollows),
       colorFrom_(emitter.choiceAs<ColorFrom>("trail_color_source",
                                              std::array<std::string_view, 3>{"particle", "path", "own"})),
@@ -119,14 +131,28 @@ Trails::Trails(const Scene& scene, const Item& emitter, const SceneFrame& now, c
     if (!older) break;
     stores_.push_back(&older->particles);
   }
-  findHeads();
+  if (emitter.chooses("trail_connect", "path"))
+    findHeads();
+  else
+    findThreads(emitter.chooses("trail_connect", "birth_point") ? BirthPoints(emitter) : BirthPoints());
+}
+
+void Trails::findThreads(const BirthPoints& birthPoints) {
+  const ParticleStore& store = *stores_.front();
+  const std::size_t count = std::max<std::size_t>(1, birthPoints.count());
+  UntouchedVector<std::uint32_t> pointOf(store.size());
+  for (std::size_t i = 0; i < store.size(); ++i)
+    pointOf[i] = static_cast<std::uint32_t>(birthPoints.pointOf(birthOfId(store.ids()[i])));
+  threads_ = sortedByCell(pointOf, count);
+  for (std::size_t point = 0; point < count; ++point) {
+    const std::size_t end = threads_.starts[point + 1];
+    if (end - threads_.starts[point] < 2) continue;
+    heads_.push_back({0, threads_.order[end - 1]});
+    threadOfTrail_.push_back(point);
+  }
 }
 
 void Trails::findHeads() {
-  if (throughAll_) {
-    if (stores_.front()->size() > 1) heads_.push_back({});
-    return;
-  }
   for (std::size_t i = 0; i < stores_.front()->size(); ++i) heads_.push_back({0, i});
   if (!stays_) return;
   const auto frames = std::min(stores_.size(), static_cast<std::size_t>(fade_ / frameSeconds_) + 2);
@@ -331,7 +357,7 @@ void Trails::paint(const Brush& brush, LinePoint& point) const {
   point.color = colorFrom_ == ColorFrom::Own ? Vec3d(ownColor_.at(point.fraction)) : brush.color;
   if (colorFrom_ != ColorFrom::Way) return;
   ParticleFacts there = brush.state;
-  if (!throughAll_) there.age = std::max(0.0, there.age - point.before);
+  if (!leadThroughMany()) there.age = std::max(0.0, there.age - point.before);
   there.fraction = lifeFraction(static_cast<float>(there.age), static_cast<float>(there.lifetime));
   there.position = point.place;
   // What is asked for of the birth lies as far back as ever.
@@ -341,7 +367,7 @@ void Trails::paint(const Brush& brush, LinePoint& point) const {
 
 double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const {
   points.clear();
-  if (throughAll_) return throughAll(points);
+  if (leadThroughMany()) return throughMany(index, points, seenBy);
   const Head& head = heads_[index];
   const ParticleStore& store = *stores_[head.frame];
   ParticleFacts state = drawnParticle(store, head.index).state;
@@ -369,22 +395,57 @@ double Trails::find(std::size_t index, std::vector<LinePoint>& points, const Pro
   return look_.glow(state);
 }
 
-// From the youngest particle to the oldest.
-double Trails::throughAll(std::vector<LinePoint>& points) const {
-  const ParticleStore& store = *stores_.front();
-  Knots knots;
-  for (std::size_t i = store.size(); i-- > 0;)
-    knots.push_back({store.shownPosition(i), Vec3d(0.0), static_cast<double>(knots.size()), 0});
+void Trails::spread(Knots& knots) const {
+  std::vector<LinePoint> points;
   takeVelocities(knots);
   constexpr double kAny = std::numeric_limits<double>::infinity();
   refine(knots, kAny, kAny, points);
-  setFractions(points);
-  for (LinePoint& point : points) {
-    // `before` counts particles here; each gives what the line has beside it.
-    const auto nearest = static_cast<std::size_t>(std::lround(point.before));
-    paint(brushOf(drawnParticle(store, store.size() - 1 - nearest).state, 1), point);
+  const double length = points.back().along;
+  // With very many it would only take longer.
+  constexpr double kMaxKnots = 100000;
+  const double pieces = std::clamp(std::round(length / spacing_), 1.0, kMaxKnots);
+  Knots even;
+  std::size_t next = 1;
+  for (double piece = 0; piece <= pieces; ++piece) {
+    const double along = length * piece / pieces;
+    while (next + 1 < points.size() && points[next].along < along) ++next;
+    const double from = points[next - 1].along, span = points[next].along - from;
+    const double fraction = span > 0 ? std::clamp((along - from) / span, 0.0, 1.0) : 0;
+    const LinePoint point = pointBetween(points[next - 1], points[next], fraction);
+    even.push_back({point.place, Vec3d(0.0), point.before});
   }
-  return look_.glow(drawnParticle(store, store.size() - 1).state);
+  knots = std::move(even);
+}
+
+double Trails::throughMany(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const {
+  const ParticleStore& store = *stores_.front();
+  const std::size_t thread = threadOfTrail_[index], first = threads_.starts[thread],
+                    count = threads_.starts[thread + 1] - first;
+  // From the youngest on; `before` counts particles here.
+  const auto member = [&](std::size_t i) -> std::size_t { return threads_.order[first + count - 1 - i]; };
+  Knots knots;
+  for (std::size_t i = 0; i < count; ++i)
+    knots.push_back({store.shownPosition(member(i)), Vec3d(0.0), static_cast<double>(i)});
+  if (spacing_ > 0) spread(knots);
+  for (int i = 0; i < smoothing_; ++i) roundOff(knots);
+  takeVelocities(knots);
+  if (seenBy)
+    for (Knot& knot : knots) knot.pixelsPerUnit = seenBy->pixelsPerUnitAt(knot.place);
+  constexpr double kAny = std::numeric_limits<double>::infinity();
+  refine(knots, kAny, kAny, points);
+  setFractions(points);
+  // Each particle gives what the line has beside it, which are several points, one after the other.
+  std::size_t painting = 0;
+  Brush brush = brushOf(drawnParticle(store, member(painting)).state, 1);
+  for (LinePoint& point : points) {
+    const auto nearest = static_cast<std::size_t>(std::lround(point.before));
+    if (nearest != painting) {
+      painting = nearest;
+      brush = brushOf(drawnParticle(store, member(painting)).state, 1);
+    }
+    paint(brush, point);
+  }
+  return look_.glow(drawnParticle(store, member(0)).state);
 }
 
 }  // namespace comet

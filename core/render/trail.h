@@ -2,9 +2,11 @@
 //
 // Nothing of a trail is stored: it is read from the frames before the one that is shown. Between two frames
 // it follows the cubic that begins and ends with the particle's places and velocities, which is exact as long
-// as its acceleration stays the same, and it begins where and when the particle was born.
+// as its acceleration stays the same, and it begins where and when the particle was born. Or a trail leads
+// through many particles of one frame, from the youngest to the oldest.
 #pragma once
 
+#include "base/cell_sort.h"
 #include "render/lines.h"
 #include "render/look.h"
 #include "scene/scene.h"
@@ -27,7 +29,7 @@ class Trails : public Lines {
   static bool hasAny(const Item& emitter) { return !emitter.chooses("trail", "none"); }
 
   std::size_t count() const override { return heads_.size(); }
-  // The particle that a trail is of.
+  // The particle that a trail is of, or the youngest that it leads through.
   ParticleId particle(std::size_t index) const;
   // When it was seen last.
   double age(std::size_t index) const override;
@@ -48,6 +50,9 @@ class Trails : public Lines {
 
   double find(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const override;
   void findHeads();
+  // Lines through the particles of each birth point, or through all.
+  void findThreads(const BirthPoints& birthPoints);
+  bool leadThroughMany() const { return !threads_.starts.empty(); }
   // Where a particle of one frame is so many frames before; nothing if it is not.
   std::optional<std::size_t> inOlder(std::size_t frame, std::size_t index, std::size_t frames = 1) const;
   // What is known of a particle in a frame, and how many frames before that may be left out as nothing
@@ -76,17 +81,25 @@ class Trails : public Lines {
   Brush brushOf(const ParticleFacts& state, double fade) const;
   // Where `fraction` is known.
   void paint(const Brush& brush, LinePoint& point) const;
-  double throughAll(std::vector<LinePoint>& points) const;
+  double throughMany(std::size_t index, std::vector<LinePoint>& points, const Projector* seenBy) const;
+  // Puts knots evenly along the line, as far apart as set.
+  void spread(Knots& knots) const;
 
   const Look& look_;
   std::vector<const ParticleStore*> stores_;  // of the frames, from now backwards, without gaps
   std::vector<Head> heads_;
+  // Where trails lead through many: the particles of each birth point, the oldest first; and which of these
+  // each trail is.
+  CellSort threads_;
+  std::vector<std::size_t> threadOfTrail_;
   std::optional<BirthRecall> births_;  // of an emitter that gives births on its own
   RandomSource random_;
   int frame_;  // that is shown
   double frameSeconds_;
-  bool throughAll_, byTime_, stays_;
+  bool byTime_, stays_;
   double length_, lengthVariation_, fade_, smoothness_;
+  double spacing_;  // of lines through many particles, units; 0 for the particles themselves
+  int smoothing_;
   Course width_;
   UnitTable<float> taper_, fadesAlong_;
   enum class ColorFrom { Particle, Way, Own } colorFrom_;

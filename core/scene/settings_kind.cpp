@@ -80,6 +80,28 @@ const KindSpec& settingsKind() {
               .in("Drawing")
               .affects(Affects::Look)
               .tip("Decides which sprites are drawn over which."),
+          flag("clip", "Clipping plane", false)
+              .in("Drawing")
+              .affects(Affects::Look)
+              .tip("Cuts the scene open along a plane, in every view, bake and picture, for a look inside. "
+                   "Nothing is simulated differently."),
+          vector("clip_position", "Plane position", {0, 0, 0})
+              .in("Drawing")
+              .unit("units")
+              .range(-1e6, 1e6)
+              .usual(-10, 10)
+              .keyed()
+              .affects(Affects::Look)
+              .when("clip", {"true"})
+              .tip("A point of the clipping plane."),
+          vector("clip_direction", "Plane direction", {0, 0, 1})
+              .in("Drawing")
+              .range(-1000, 1000)
+              .usual(-1, 1)
+              .keyed()
+              .affects(Affects::Look)
+              .when("clip", {"true"})
+              .tip("Everything on the side of the plane that this direction points to is not drawn."),
           vector("light_direction", "Light direction", {-0.5, 0.8, 0.6})
               .in("Light")
               .range(-1000, 1000)

@@ -1,6 +1,7 @@
 #include "simulation/chunk_step.h"
 
 #include "base/stoppable.h"
+#include "particles/rolling.h"
 #include "simulation/motion/integrate.h"
 
 #include <algorithm>
@@ -61,6 +62,7 @@ void holdStill(Workspace& work) {
     if (still[i] == 0) continue;
     work.chunk.setPosition(i, work.substepStart.position(i));
     work.chunk.setVelocity(i, Vec3d(0.0));
+    if (work.chunk.present.has(ParticleStore::RollX)) setRoll(work.chunk, i, Vec3d(0.0));
   }
 }
 
@@ -191,7 +193,8 @@ Durations beginStep(const Schedule& schedule, const SmallStep& step, const doubl
   if (schedule.readsAges) setMiddleAges(durations, step, births, work.chunk);
   if (schedule.readsPositions) predictMiddle(work.chunk, durations);
   const bool asksForStart = !schedule.touching.empty() || !schedule.deflecting.empty() ||
-                            work.chunk.present.has(ParticleStore::Still) || schedule.keepsDepth;
+                            work.chunk.present.has(ParticleStore::Still) ||
+                            work.chunk.present.has(ParticleStore::RollX) || schedule.keepsDepth;
   if (asksForStart) work.substepStart.take(work.chunk);
   return durations;
 }
@@ -219,6 +222,16 @@ void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durati
   if (work.chunk.present.has(ParticleStore::Still)) holdStill(work);
 }
 
+void turnRolling(const Durations& durations, Workspace& work) {
+  Chunk& chunk = work.chunk;
+  if (!chunk.present.has(ParticleStore::RollX)) return;
+  for (std::size_t i = 0; i < chunk.count; ++i) {
+    const Vec3d roll = 0.5 * (work.substepStart.roll(i) + rollOf(chunk, i));
+    if (roll != Vec3d(0.0))
+      setOrientation(chunk, i, turnedOn(orientationOf(chunk, i), roll, durations.of(i)));
+  }
+}
+
 void endStep(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
              ParentPath* paths) {
   float* age = work.chunk.field(ParticleStore::Age);
@@ -238,6 +251,7 @@ void advance(const FramePlan& plan, const Schedule& schedule, const double* birt
     const Durations durations = beginStep(schedule, step, births, work);
     push(schedule, step.substep, durations, masses, work);
     meetSurfaces(schedule, step.substep, durations, work);
+    turnRolling(durations, work);
   }
   endStep(plan, schedule, births, work, paths);
 }

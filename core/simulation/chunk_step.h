@@ -80,6 +80,8 @@ void push(const Schedule& schedule, const Substep& substep, const Durations& dur
 // Lets them meet deflectors on that way.
 void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durations& durations,
                   Workspace& work);
+// Turns those that roll, as they did on average.
+void turnRolling(const Durations& durations, Workspace& work);
 // What is left to do when all small steps are done: ages, bounds, and paths from `work.stepStart`.
 void endStep(const FramePlan& plan, const Schedule& schedule, const double* births, Workspace& work,
              ParentPath* paths);

@@ -1,6 +1,7 @@
 #include "simulation/contact_step.h"
 
 #include "base/stoppable.h"
+#include "particles/rolling.h"
 
 #include <algorithm>
 #include <cmath>
@@ -23,14 +24,13 @@ double heldBy(double staticFriction) {
 
 // At the end of a small step in which a particle that touches others gained so much speed, units/s. `held` is
 // the fraction of free motion that does not count.
-void settle(const Vec3d& start, double gained, double length, double held, std::size_t i, Chunk& chunk,
-            Vec3& roll) {
+void settle(const Vec3d& start, double gained, double length, double held, std::size_t i, Chunk& chunk) {
   const Vec3d path = chunk.position(i) - start;
   const double moved = glm::length(path), free = 0.5 * gained * length;
   if (moved < held * free) {
     chunk.setPosition(i, start);
     chunk.setVelocity(i, Vec3d(0.0));
-    roll = Vec3(0.0F);
+    setRoll(chunk, i, Vec3d(0.0));
   } else if (moved < kLying * free) {
     chunk.setVelocity(i, path / length);
   }
@@ -93,8 +93,7 @@ void ContactStep::push(const Piece& piece, const SmallStep& step) {
     bodies_.starts[body] = Vec3(work.substepStart.position(i));
     bodies_.places[body] = Vec3(chunk.position(i));
     bodies_.velocities[body] = Vec3(after);
-    for (int axis = 0; axis < 3; ++axis)
-      bodies_.rolls[body][axis] = chunk.fields[ParticleStore::RollX + axis][i];
+    bodies_.rolls[body] = Vec3(rollOf(chunk, i));
     bodies_.gained[body] = static_cast<float>(glm::length(after - before));
     const bool isFixed = (still && still[i] != 0) || (held && held[i] > 0);
     bodies_.inverseMasses[body] = isFixed ? 0.0F : static_cast<float>(1 / masses.of(i));
@@ -126,21 +125,22 @@ void ContactStep::meetSurfaces(const Piece& piece, const SmallStep& step) {
   Workspace& work = workspaceOf(workspaces_);
   MovingParticles& particles = *piece.moving->particles;
   const std::size_t first = piece.first();
-  particles.meetSurfaces(piece.chunk, step, &bodies_.places[first], &bodies_.velocities[first],
-                         &bodies_.moved[first], work);
+  const Durations durations = particles.meetSurfaces(
+      piece.chunk, step,
+      {&bodies_.places[first], &bodies_.velocities[first], &bodies_.rolls[first], &bodies_.moved[first]},
+      work);
   Chunk& chunk = work.chunk;
   double held = 1;
   for (const ActingInfluence* acting : particles.schedule().touching)
     held = std::min(held, heldBy(acting->action().contact()->staticFriction));
   for (std::size_t i = 0; i < chunk.count; ++i) {
     const std::size_t body = first + i;
-    Vec3& roll = bodies_.rolls[body];
     if (bodies_.touched[body] != 0)
       settle(work.substepStart.position(i), static_cast<double>(bodies_.gained[body]), step.substep.length,
-             held, i, chunk, roll);
-    for (int axis = 0; axis < 3; ++axis) chunk.fields[ParticleStore::RollX + axis][i] = roll[axis];
+             held, i, chunk);
     bodies_.places[body] = Vec3(chunk.position(i));
   }
+  turnRolling(durations, work);
   particles.keep(piece.chunk, work);
 }
 

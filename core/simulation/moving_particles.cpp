@@ -1,5 +1,7 @@
 #include "simulation/moving_particles.h"
 
+#include "particles/rolling.h"
+
 #include <memory>
 #include <utility>
 
@@ -36,16 +38,19 @@ Masses MovingParticles::push(std::size_t chunk, const SmallStep& step, Workspace
   return masses;
 }
 
-void MovingParticles::meetSurfaces(std::size_t chunk, const SmallStep& step, const Vec3* places,
-                                   const Vec3* velocities, const Vec3* moved, Workspace& work) const {
+Durations MovingParticles::meetSurfaces(std::size_t chunk, const SmallStep& step, const Touched& touched,
+                                        Workspace& work) const {
   load(particles_, chunk, work);
   const Durations durations = beginStep(schedule_, step, births(chunk), work);
   for (std::size_t i = 0; i < work.chunk.count; ++i) {
-    work.chunk.setPosition(i, Vec3d(places[i]));
-    work.chunk.setVelocity(i, Vec3d(velocities[i]));
-    work.substepStart.push(i, durations.of(i) > 0 ? Vec3d(moved[i]) / durations.of(i) : Vec3d(0.0));
+    work.chunk.setPosition(i, Vec3d(touched.places[i]));
+    work.chunk.setVelocity(i, Vec3d(touched.velocities[i]));
+    setRoll(work.chunk, i, Vec3d(touched.rolls[i]));
+    const double length = durations.of(i);
+    work.substepStart.push(i, length > 0 ? Vec3d(touched.moved[i]) / length : Vec3d(0.0));
   }
   comet::meetSurfaces(schedule_, step.substep, durations, work);
+  return durations;
 }
 
 void MovingParticles::keep(std::size_t chunk, const Workspace& work) {

@@ -29,11 +29,17 @@ class MovingParticles {
   // Moves a chunk through a small step as far as its particles do not look at each other: `work.chunk` is it
   // then, and `work.substepStart` where it was before. Returns what its particles weigh.
   Masses push(std::size_t chunk, const SmallStep& step, Workspace& work);
-  // Takes it up again where that has led, or rather to the places and with the velocities given, and lets it
-  // meet deflectors: `work.chunk` is it then, to be kept. `moved` is by how much others have moved each
-  // particle, which has happened to it as the small step began.
-  void meetSurfaces(std::size_t chunk, const SmallStep& step, const Vec3* places, const Vec3* velocities,
-                    const Vec3* moved, Workspace& work) const;
+  // What others have made of the particles of a chunk, one after the other.
+  struct Touched {
+    const Vec3* places;
+    const Vec3* velocities;
+    const Vec3* rolls;  // rad/s
+    const Vec3* moved;  // by how much they moved each, which happened to it as the small step began
+  };
+  // Takes it up again where that has led and lets it meet deflectors: `work.chunk` is it then, to be kept.
+  // Returns how long its particles live in the step.
+  Durations meetSurfaces(std::size_t chunk, const SmallStep& step, const Touched& touched,
+                         Workspace& work) const;
   void keep(std::size_t chunk, const Workspace& work);
   // What is left to do when all small steps are done; `work.chunk` is what a chunk has become.
   void end(std::size_t chunk, Workspace& work, ParentPath* paths) const;

@@ -25,11 +25,12 @@ std::vector<std::shared_ptr<const PlannedInfluence>> planInfluences(const Scene&
   return planned;
 }
 
-// Whether particles of the emitter meet deflectors or each other with their rims.
+// Whether particles of the emitter meet deflectors or each other with their rims, or roll.
 bool asksForSize(const EmitterPlan& emitter) {
   return std::any_of(emitter.influences.begin(), emitter.influences.end(), [](const ActingInfluence& acting) {
     const Deflector* deflector = acting.action().deflector();
-    return acting.action().contact() || (deflector && deflector->rule().ownSize > 0);
+    return acting.action().contact() ||
+           (deflector && (deflector->rule().ownSize > 0 || deflector->rule().isRolledOn));
   });
 }
 

@@ -1,6 +1,7 @@
 #include "simulation/probe.h"
 
 #include "gas/advect.h"
+#include "simulation/contacts/contact.h"
 #include "simulation/motion/chunk.h"
 #include "simulation/plan.h"
 #include "simulation/rules/apply_rules.h"
@@ -35,6 +36,53 @@ std::unique_ptr<Chunk> chunkOf(const ProbedParticle& particle) {
   return chunk;
 }
 
+// What touches the particle by one contact.
+class TouchFinder {
+ public:
+  TouchFinder(const ContactRule& rule, const EmitterPlan& emitter, ProbedParticle& particle)
+      : rule_(rule), particle_(particle), radius_(radiusOf(emitter, particle.id)) {}
+
+  void addFrom(const EmitterPlan& emitter, const ParticleStore& others) {
+    if (!rule_.isBetweenAll && emitter.emission.emitter != particle_.emitter) return;
+    for (std::size_t i = 0; i < others.size(); ++i) {
+      const Vec3d apart = others.position(i) - particle_.position;
+      const double radius = radiusOf(emitter, others.ids()[i]), reach = radius_ + radius;
+      const double distance = glm::length(apart);
+      if (others.ids()[i] == particle_.id || !(distance <= (1 + kTouching) * reach)) continue;
+      const auto isSame = [&](const ProbedTouch& touch) { return touch.other == others.ids()[i]; };
+      if (std::any_of(particle_.touches.begin(), particle_.touches.end(), isSame)) continue;
+      particle_.touches.push_back({others.ids()[i], particle_.position + apart * (radius_ / reach),
+                                   (reach - distance) / std::min(radius_, radius)});
+    }
+  }
+
+ private:
+  double radiusOf(const EmitterPlan& emitter, ParticleId id) const {
+    return 0.5 * rule_.radius * emitter.size->diameter(id);
+  }
+
+  const ContactRule& rule_;
+  ProbedParticle& particle_;
+  double radius_;
+};
+
+void addTouches(const FramePlan& plan, const EmitterPlan& emitter, const SceneFrame& frame,
+                ProbedParticle& particle) {
+  for (const ActingInfluence& acting : emitter.influences) {
+    const ContactRule* rule = acting.action().contact();
+    if (!rule) continue;
+    TouchFinder finder(*rule, emitter, particle);
+    for (const EmitterPlan& other : plan.emitters) {
+      const auto takesPart = [&](const ActingInfluence& its) {
+        return its.influence() == acting.influence();
+      };
+      const ParticleGroup* group = frame.particles->find(other.emission.emitter);
+      if (group && std::any_of(other.influences.begin(), other.influences.end(), takesPart))
+        finder.addFrom(other, group->particles);
+    }
+  }
+}
+
 void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& particle) {
   // As they act at the frame itself.
   FramePlan plan = planFrame(scene, frame.number);
@@ -50,12 +98,15 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
   const auto room = std::make_unique<ChunkArray>();
   const Substep now{plan.time.start, 0, static_cast<std::size_t>(plan.substeps - 1)};
   for (const ActingInfluence& acting : emitter->influences) {
+    // What touches does so at moments: it is told by hits and touches.
+    if (acting.action().deflector() || acting.action().contact()) continue;
     const Weights weights = acting.weights(chunk->samples(), now, *room);
     forces->clear();
     acting.action().addTo(*forces, chunk->samples(), now, weights);
     particle.influences.push_back(
         {acting.influence(), weights.of(0), forces->accelerationOn(0, particle.velocity, particle.mass)});
   }
+  addTouches(plan, *emitter, frame, particle);
 }
 
 void addRules(const Scene& scene, const ParticleGroup& group, std::size_t index, ProbedParticle& particle) {

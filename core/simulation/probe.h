@@ -20,6 +20,13 @@ struct ProbedInfluence {
   Vec3d acceleration{0.0};  // units per second squared, mass and response counted in
 };
 
+// Another particle that it touches by a contact.
+struct ProbedTouch {
+  ParticleId other = 0;
+  Vec3d at{0.0};     // where they touch
+  double depth = 0;  // of the overlap, as a fraction of the smaller one's radius; negative for a slight gap
+};
+
 struct ProbedParticle {
   ParticleId id = 0;
   ItemId emitter = 0;
@@ -30,6 +37,7 @@ struct ProbedParticle {
   std::vector<int> rulesFired;  // how often each of its emitter's rules has, where that is remembered
   bool isStill = false;         // held by a rule
   std::vector<ProbedInfluence> influences;  // in the scene's order
+  std::vector<ProbedTouch> touches;         // in the order of the frame's groups, each other one once
 };
 
 // The particle of this identity in a frame; nothing if it is not there.

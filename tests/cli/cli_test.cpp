@@ -545,7 +545,7 @@ TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
         "gusty_seeds",  "gull_flock",     "lantern_moths",  "marsh_lights", "dew_net",      "marsh_bubbles",
         "wake_ribbon",  "reed_fluff",     "tide_of_motes",  "barley_hold",  "deck_drizzle", "pump_hose",
         "funnel_steam", "landing_steam",  "marsh_fog",      "paddle_mist",  "whistle_puff", "beacon_brazier",
-        "boiler_burst", "lamp_soot",      "kettle_on_deck", "ferry_torch"}) {
+        "boiler_burst", "lamp_soot",      "kettle_on_deck", "ferry_torch",  "kelp_jar",     "pebble_chute"}) {
     const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
     ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
     ASSERT_EQ(comet("validate " + file).code, 0) << demo;

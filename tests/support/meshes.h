@@ -69,12 +69,4 @@ inline Mesh ballMesh(double radius, int around, int along) {
   return mesh;
 }
 
-// By the divergence theorem; positive if faces look outwards.
-inline double volumeOf(const Mesh& mesh) {
-  double volume = 0;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-    volume += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t)) / 6;
-  return volume;
-}
-
 }  // namespace comet::test

@@ -70,7 +70,7 @@ Scene busyScene() {
       scene, "deflector",
       {R"(deflector.position={"keys":[{"frame":1,"value":[0,-1,0]},{"frame":40,"value":[0,1,0]}]})",
        "deflector.rotation=0,0,20", "deflector.bounce=40±20", "deflector.roughness=10",
-       "deflector.pass_through=20"});
+       "deflector.pass_through=20", "deflector.rolling=true"});
   scene = withChild(scene, "parent_death",
                     {"dust.lifetime=0.5±0.2", "dust.speed=1", "dust.max_particles=150"}, "dust");
   scene = withChild(scene, "rules", {"crumbs.lifetime=0.5", "crumbs.speed=2", "crumbs.max_particles=150"},

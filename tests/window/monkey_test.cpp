@@ -14,11 +14,12 @@ namespace {
 // In all; each demo gets its part.
 constexpr int kEvents = 10000;
 const char* const kDemos[] = {
-    "barley_hold",    "beacon_brazier", "boiler_burst",  "chain_grit",    "deck_drizzle",  "dew_net",
-    "ferry_torch",    "funnel_sparks",  "funnel_steam",  "gull_flock",    "gusty_seeds",   "hull_splinters",
-    "kettle_on_deck", "lamp_soot",      "landing_steam", "lantern_moths", "marsh_bubbles", "marsh_fog",
-    "marsh_lights",   "paddle_mist",    "paddle_spray",  "pump_hose",     "reed_drizzle",  "reed_fluff",
-    "salt_devil",     "salt_stars",     "seed_crown",    "tide_of_motes", "wake_ribbon",   "whistle_puff"};
+    "barley_hold",  "beacon_brazier", "boiler_burst", "chain_grit",    "deck_drizzle",  "dew_net",
+    "ferry_torch",  "funnel_sparks",  "funnel_steam", "gull_flock",    "gusty_seeds",   "hull_splinters",
+    "kelp_jar",     "kettle_on_deck", "lamp_soot",    "landing_steam", "lantern_moths", "marsh_bubbles",
+    "marsh_fog",    "marsh_lights",   "paddle_mist",  "paddle_spray",  "pebble_chute",  "pump_hose",
+    "reed_drizzle", "reed_fluff",     "salt_devil",   "salt_stars",    "seed_crown",    "tide_of_motes",
+    "wake_ribbon",  "whistle_puff"};
 // Of the window's thread's own processor time: what other programs do at the same time does not count.
 constexpr double kLongestMilliseconds = 100;
 // A machine that others share stands still now and then, and counts it as time of whoever ran: what takes

@@ -3,6 +3,9 @@
 
 namespace comet {
 
+// Particles touch that are no farther apart than this fraction of the distance at which they do.
+inline constexpr double kTouching = 0.02;
+
 // As it is in a frame. Friction as coefficients of Coulomb's law.
 struct ContactRule {
   bool isBetweenAll = true;   // emitters; else each particle meets only those of its own

@@ -1,3 +1,4 @@
+#include "particles/rolling.h"
 #include "simulation/contacts/contact.h"
 #include "simulation/influences/influences.h"
 
@@ -31,9 +32,7 @@ class ParticleContact : public InfluenceAction {
 
   const ContactRule* contact() const override { return &rule_; }
 
-  FieldSet remembers() const override {
-    return {ParticleStore::RollX, ParticleStore::RollY, ParticleStore::RollZ};
-  }
+  FieldSet remembers() const override { return rollingFields(); }
 
  private:
   ContactRule rule_;

@@ -1,6 +1,7 @@
 #include "simulation/contacts/contact_solver.h"
 
 #include "base/random.h"
+#include "particles/rolling.h"
 #include "simulation/emission/launch.h"
 
 #include <algorithm>
@@ -24,9 +25,6 @@ constexpr float kResting = 2;
 
 // How much of the mean radius particles may move before their pairs are listed again.
 constexpr float kReserve = 0.3F;
-
-// Particles touch that are no farther apart than this fraction of the distance at which they do.
-constexpr float kTouching = 0.02F;
 
 // At this fraction of that distance there is no direction from one to the other.
 constexpr float kNowhere = 1e-6F;
@@ -111,60 +109,54 @@ void ContactSolver::list(const ContactBodies& bodies) {
 }
 
 void ContactSolver::gather(const ContactBodies& bodies, std::span<const float> firmness, float length) {
-  const std::size_t count = pairs_.size();
-  Entries& own = entries_;
-  for (auto* vectors : {&own.starts, &own.places, &own.velocities, &own.turns}) vectors->resize(count);
-  for (auto* numbers : {&own.gained, &own.radii, &own.inverseMasses, &own.firmness}) numbers->resize(count);
-  own.emitters.resize(count);
-  own.touched.assign(count, 0);
-  forEach(count, [&](std::size_t entry) {
+  balls_.resize(pairs_.size());
+  bodies_.resize(pairs_.size());
+  forEach(pairs_.size(), [&](std::size_t entry) {
     const std::uint32_t body = pairs_.order()[entry];
-    own.starts[entry] = bodies.starts[body];
-    own.places[entry] = bodies.places[body];
-    own.velocities[entry] = bodies.velocities[body];
-    own.turns[entry] = bodies.rolls[body] * length;
-    own.gained[entry] = bodies.gained[body];
-    own.radii[entry] = static_cast<float>(rule_.radius) * bodies.halfSizes[body];
-    own.inverseMasses[entry] = bodies.inverseMasses[body];
-    own.firmness[entry] = firmness[body];
-    own.emitters[entry] = bodies.emitters[body];
+    balls_[entry] = {bodies.places[body], static_cast<float>(rule_.radius) * bodies.halfSizes[body]};
+    bodies_[entry] = {bodies.starts[body],         bodies.inverseMasses[body],
+                      bodies.velocities[body],     bodies.gained[body],
+                      bodies.rolls[body] * length, firmness[body],
+                      bodies.emitters[body],       false};
   });
 }
 
 // How much less the lower one of two gives way than its mass lets it, if they rest on each other.
-float ContactSolver::supported(const Vec3& normal, float against, std::uint32_t lower) const {
-  if (!(std::abs(against) < kResting * entries_.gained[lower])) return 1;
+float ContactSolver::supported(const Vec3& normal, float against, const Body& lower) const {
+  if (!(std::abs(against) < kResting * lower.gained)) return 1;
   return 1 - static_cast<float>(rule_.support) * std::abs(normal.y);
 }
 
 std::optional<ContactSolver::Meeting> ContactSolver::meetingOf(std::uint32_t i, std::uint32_t j,
                                                                float slack) const {
-  const Entries& own = entries_;
-  const Vec3 apart = own.places[i] - own.places[j];
-  const float reach = own.radii[i] + own.radii[j], least = reach * (1 + slack);
+  const Ball &first = balls_[i], &second = balls_[j];
+  const Vec3 apart = first.place - second.place;
+  const float reach = first.radius + second.radius, least = reach * (1 + slack);
   const float squared = glm::dot(apart, apart);
   if (!(squared < least * least)) return std::nullopt;
-  if (!rule_.isBetweenAll && own.emitters[i] != own.emitters[j]) return std::nullopt;
-  if (!(std::min(own.firmness[i], own.firmness[j]) > 0)) return std::nullopt;
+  if (!rule_.isBetweenAll && bodies_[i].emitter != bodies_[j].emitter) return std::nullopt;
+  if (!(std::min(bodies_[i].firmness, bodies_[j].firmness) > 0)) return std::nullopt;
   return Meeting{reach, std::sqrt(squared)};
 }
 
 std::optional<ContactSolver::Touch> ContactSolver::touchOf(std::uint32_t i, std::uint32_t j,
                                                            float length) const {
-  const Entries& own = entries_;
   const std::optional<Meeting> meeting = meetingOf(i, j, 0);
-  float first = own.inverseMasses[i], second = own.inverseMasses[j];
-  if (!meeting || !(first + second > 0)) return std::nullopt;
+  if (!meeting) return std::nullopt;
+  const Body &one = bodies_[i], &other = bodies_[j];
+  float first = one.inverseMass, second = other.inverseMass;
+  if (!(first + second > 0)) return std::nullopt;
   const auto [reach, distance] = *meeting;
-  const float depth = reach - distance, firmness = std::min(own.firmness[i], own.firmness[j]);
+  const float depth = reach - distance, firmness = std::min(one.firmness, other.firmness);
   const Vec3 normal =
-      distance > kNowhere * reach ? (own.places[i] - own.places[j]) / distance : anyDirection(i, j);
-  const float against = -glm::dot(own.velocities[i] - own.velocities[j], normal);
-  if (rule_.support > 0) (normal.y > 0 ? second : first) *= supported(normal, against, normal.y > 0 ? j : i);
-  const float before = std::clamp(reach - glm::length(own.starts[i] - own.starts[j]), 0.0F, depth);
+      distance > kNowhere * reach ? (balls_[i].place - balls_[j].place) / distance : anyDirection(i, j);
+  const float against = -glm::dot(one.velocity - other.velocity, normal);
+  if (rule_.support > 0)
+    (normal.y > 0 ? second : first) *= supported(normal, against, normal.y > 0 ? other : one);
+  const float before = std::clamp(reach - glm::length(one.start - other.start), 0.0F, depth);
   const float soft = 1 + static_cast<float>(rule_.softness) / (length * length);
   const float wanted = depth - before + std::min(before, kRecovery * reach * length);
-  const bool lies = against <= kResting * std::max(own.gained[i], own.gained[j]);
+  const bool lies = against <= kResting * std::max(one.gained, other.gained);
   return Touch{i,
                j,
                normal,
@@ -175,48 +167,46 @@ std::optional<ContactSolver::Touch> ContactSolver::touchOf(std::uint32_t i, std:
 }
 
 // Takes back by how much two that touch have slid along each other, as far as friction can. It moves and
-// turns both: balls, whose moment of inertia is 2/5 of mass times radius squared, roll.
+// turns both, so that they roll.
 void ContactSolver::rub(const Touch& touch) {
-  constexpr float kTurning = 2.5F;
-  Entries& own = entries_;
-  const auto [i, j] = std::pair(touch.first, touch.second);
-  const Vec3 path = (own.places[i] - own.starts[i]) - (own.places[j] - own.starts[j]);
-  const Vec3 rolled = glm::cross(own.turns[i] * own.radii[i] + own.turns[j] * own.radii[j], touch.normal);
+  constexpr auto kTurning = static_cast<float>(kBallTurning);
+  Ball &first = balls_[touch.first], &second = balls_[touch.second];
+  Body &one = bodies_[touch.first], &other = bodies_[touch.second];
+  const Vec3 path = (first.place - one.start) - (second.place - other.start);
+  const Vec3 rolled = glm::cross(one.turn * first.radius + other.turn * second.radius, touch.normal);
   Vec3 along = (path - touch.normal * glm::dot(path, touch.normal) - rolled) / (1 + kTurning);
   const float slid = glm::length(along);
   if (!(slid > 0)) return;
   if (slid > static_cast<float>(rule_.staticFriction) * touch.depth)
     along *= std::min(1.0F, static_cast<float>(rule_.friction) * touch.depth / slid);
-  own.places[i] -= along * touch.firstShare;
-  own.places[j] += along * touch.secondShare;
+  first.place -= along * touch.firstShare;
+  second.place += along * touch.secondShare;
   const Vec3 turn = glm::cross(touch.normal, along) * kTurning;
-  own.turns[i] += turn * (touch.firstShare / own.radii[i]);
-  own.turns[j] += turn * (touch.secondShare / own.radii[j]);
+  one.turn += turn * (touch.firstShare / first.radius);
+  other.turn += turn * (touch.secondShare / second.radius);
 }
 
 void ContactSolver::pushApart(std::size_t slab, float length) {
   BlockVector<Touch>& touches = touches_[slab];
   touches.clear();
-  Entries& own = entries_;
   const ContactPairs::Slab& pairs = pairs_.slabs()[slab];
   for (std::uint32_t i = pairs.first; i < pairs.last; ++i)
     for (const std::uint32_t j : pairs.of(i)) {
       const std::optional<Touch> touch = touchOf(i, j, length);
       if (!touch) continue;
       const Vec3 push = touch->normal * touch->depth;
-      own.places[i] += push * touch->firstShare;
-      own.places[j] -= push * touch->secondShare;
+      balls_[i].place += push * touch->firstShare;
+      balls_[j].place -= push * touch->secondShare;
       rub(*touch);
-      own.touched[i] = own.touched[j] = 1;
+      bodies_[i].isTouched = bodies_[j].isTouched = true;
       touches.push_back(*touch);
     }
 }
 
 // They part as fast as they should, and no faster: the way by which overlaps end must not throw them apart.
 void ContactSolver::setParting(std::size_t slab, float length) {
-  Entries& own = entries_;
   for (const Touch& touch : touches_[slab]) {
-    Vec3 &first = own.velocities[touch.first], &second = own.velocities[touch.second];
+    Vec3 &first = bodies_[touch.first].velocity, &second = bodies_[touch.second].velocity;
     const float parting = glm::dot(first - second, touch.normal);
     const float change = std::max(touch.parting - parting, -touch.depth / length);
     first += touch.normal * (change * touch.firstShare);
@@ -229,20 +219,20 @@ void ContactSolver::solve(ContactBodies& bodies, std::span<const float> firmness
   const auto seconds = static_cast<float>(length);
   gather(bodies, firmness, seconds);
   pairs_.forSlabs([&](std::size_t slab) { pushApart(slab, seconds); });
-  const auto forTouched = [&](const auto& body) {
+  const auto forTouched = [&](const auto& act) {
     forEach(pairs_.size(), [&](std::size_t entry) {
-      if (entries_.touched[entry] != 0) body(entry, pairs_.order()[entry]);
+      if (bodies_[entry].isTouched) act(balls_[entry], bodies_[entry], pairs_.order()[entry]);
     });
   };
-  forTouched([&](std::size_t entry, std::uint32_t body) {
-    entries_.velocities[entry] += (entries_.places[entry] - bodies.places[body]) / seconds;
+  forTouched([&](const Ball& ball, Body& own, std::uint32_t body) {
+    own.velocity += (ball.place - bodies.places[body]) / seconds;
   });
   pairs_.forSlabs([&](std::size_t slab) { setParting(slab, seconds); });
-  forTouched([&](std::size_t entry, std::uint32_t body) {
-    bodies.moved[body] += entries_.places[entry] - bodies.places[body];
-    bodies.places[body] = entries_.places[entry];
-    bodies.velocities[body] = entries_.velocities[entry];
-    bodies.rolls[body] = entries_.turns[entry] / seconds;
+  forTouched([&](const Ball& ball, const Body& own, std::uint32_t body) {
+    bodies.moved[body] += ball.place - bodies.places[body];
+    bodies.places[body] = ball.place;
+    bodies.velocities[body] = own.velocity;
+    bodies.rolls[body] = own.turn / seconds;
     bodies.touched[body] = 1;
   });
 }
@@ -255,14 +245,14 @@ ContactSolver::Overlap ContactSolver::overlap(const ContactBodies& bodies, std::
     const ContactPairs::Slab& pairs = pairs_.slabs()[slab];
     Overlap& sum = slabs[slab];
     for (std::uint32_t i = pairs.first; i < pairs.last; ++i) {
-      sum.particles += entries_.firmness[i] > 0 ? 1 : 0;
+      sum.particles += bodies_[i].firmness > 0 ? 1 : 0;
       for (const std::uint32_t j : pairs.of(i)) {
-        const std::optional<Meeting> meeting = meetingOf(i, j, kTouching);
+        const std::optional<Meeting> meeting = meetingOf(i, j, static_cast<float>(kTouching));
         if (!meeting) continue;
         ++sum.pairs;
         const float depth = meeting->reach - meeting->distance;
-        sum.deepest = std::max(sum.deepest,
-                               static_cast<double>(depth / std::min(entries_.radii[i], entries_.radii[j])));
+        sum.deepest =
+            std::max(sum.deepest, static_cast<double>(depth / std::min(balls_[i].radius, balls_[j].radius)));
       }
     }
   });

@@ -60,14 +60,23 @@ class ContactSolver {
     float parting;                  // the speed with which they should part, units/s
     float firstShare, secondShare;  // of a change between them, together 1
   };
-  // By entry of the pairs.
-  struct Entries {
-    BlockVector<Vec3> starts, places, velocities;
-    BlockVector<Vec3> turns;  // in the step, rad about each axis
-    BlockVector<float> gained, radii, inverseMasses, firmness;
-    BlockVector<std::uint32_t> emitters;
-    BlockVector<std::uint8_t> touched;
+  // What is asked of each entry of the pairs: of nearly all of them where they are, of those that touch the
+  // rest, which fills a line of the cache.
+  struct Ball {
+    Vec3 place;
+    float radius;
   };
+  struct alignas(64) Body {
+    Vec3 start;
+    float inverseMass;
+    Vec3 velocity;
+    float gained;
+    Vec3 turn;  // in the step, rad about each axis
+    float firmness;
+    std::uint32_t emitter;
+    bool isTouched;
+  };
+  static_assert(sizeof(Body) == 64);
 
   // Lists the pairs again if any body may have come near others since.
   void list(const ContactBodies& bodies);
@@ -81,7 +90,7 @@ class ContactSolver {
   };
   std::optional<Meeting> meetingOf(std::uint32_t i, std::uint32_t j, float slack) const;
   std::optional<Touch> touchOf(std::uint32_t i, std::uint32_t j, float length) const;
-  float supported(const Vec3& normal, float against, std::uint32_t lower) const;
+  float supported(const Vec3& normal, float against, const Body& lower) const;
   void rub(const Touch& touch);
   void setParting(std::size_t slab, float length);
 
@@ -89,7 +98,8 @@ class ContactSolver {
   ContactPairs pairs_;
   float reserve_ = 0;           // of the pairs
   BlockVector<Vec3> listedAt_;  // the bodies' places when the pairs were listed
-  Entries entries_;
+  BlockVector<Ball> balls_;
+  BlockVector<Body> bodies_;
   std::vector<BlockVector<Touch>> touches_;  // of each slab
 };
 

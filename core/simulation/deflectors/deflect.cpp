@@ -1,5 +1,6 @@
 #include "simulation/deflectors/deflect.h"
 
+#include "particles/rolling.h"
 #include "simulation/deflectors/near_deflector.h"
 #include "simulation/deflectors/next_hit.h"
 #include "simulation/emission/launch.h"
@@ -200,6 +201,7 @@ class Trajectory {
     if (rule.onHit == OnHit::Stick) {
       traveller_.velocity = surface;
       traveller_.held = 0;
+      traveller_.ball.roll = Vec3d(0.0);
       return;
     }
     const RandomSource random = met.deflector().hitRandom(moment());
@@ -208,9 +210,12 @@ class Trajectory {
                         : rule.bounce.value;
     if (rests || rule.onHit == OnHit::Slide) bounce = 0;
     Vec3d along = relative.velocity + normal * against;
-    const double sliding = glm::length(along);
-    const double lost = std::min(sliding, rule.friction * (1 + std::max(0.0, bounce)) * against);
-    if (sliding > 0) along *= (sliding - lost) / sliding;
+    const double mostLost = rule.friction * (1 + std::max(0.0, bounce)) * against;
+    if (rollsOn(met)) {
+      along = afterFriction(along, normal, mostLost, traveller_.ball);
+    } else if (const double sliding = glm::length(along); sliding > 0) {
+      along *= (sliding - std::min(sliding, mostLost)) / sliding;
+    }
     Vec3d thrown = along + normal * (bounce * against);
     if (rule.roughness > 0 && bounce > 0) thrown = scattered(thrown, normal, rule.roughness, random);
     traveller_.velocity = surface + thrown;
@@ -248,6 +253,7 @@ class Trajectory {
     for (const Contact& contact : along)
       supports[count++] = {contact.normal, contact.met->deflector().rule().friction};
     const SupportedMotion over = supportedMotion(supports, count, met.relativeOf(traveller_));
+    if (rollsOn(met)) return roll(along, over);
     const Vec3d &velocity = over.motion.velocity, &pushed = over.motion.acceleration;
     const double speed = glm::length(velocity);
     const bool isStill = speed <= 1e-9 + over.friction * 1e-6;
@@ -258,6 +264,26 @@ class Trajectory {
     // Friction stops it; it does not drive it back.
     const double stopsAfter = !isStill && over.friction > 0 && slowing > 0 ? speed / slowing : kNever;
     slide(along, {velocity, acceleration}, std::min(traveller_.left, stopsAfter), stopsAfter);
+  }
+
+  bool rollsOn(const Met& met) const { return traveller_.ball.rolls() && met.deflector().rule().isRolledOn; }
+
+  // For the rest of the substep, with its friction as if it came at once, so that slip ends exactly.
+  void roll(const Contacts& along, const SupportedMotion& over) {
+    const Met& met = *along.first().met;
+    const double time = traveller_.left;
+    Vec3d normal(0.0);
+    for (const Contact& contact : along) normal += contact.normal;
+    normal = unitOr(normal, along.first().normal);
+    const Vec3d pulled = over.motion.velocity + over.motion.acceleration * time;
+    Vec3d end = afterFriction(pulled, normal, over.friction * time, traveller_.ball);
+    constexpr double kSlips = 1e-9;
+    if (glm::length(slipOf(traveller_.ball, end, normal)) <= kSlips + 1e-6 * glm::length(end))
+      end = afterRolling(end, normal, met.deflector().rule().rollingFriction * over.load * time,
+                         traveller_.ball);
+    if (end == Vec3d(0.0) && glm::length(over.motion.velocity) <= over.friction * 1e-6)
+      return rideAlong(met, time);
+    slide(along, {over.motion.velocity, (end - over.motion.velocity) / time}, time, kNever);
   }
 
   // Until the substep ends, or the time that it may stick is over.
@@ -439,6 +465,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart&
   for (const ActingDeflector& acting : deflectors) posed.emplace_back(acting, begins, durations.all);
   std::vector<Met> met;
   float* held = chunk.present.has(ParticleStore::Held) ? chunk.field(ParticleStore::Held) : nullptr;
+  const bool mayRoll = radii && chunk.present.has(ParticleStore::RollX);
   for (std::size_t i = 0; i < chunk.count; ++i) {
     const double length = durations.of(i);
     if (masks[i] == 0 || !(length > 0)) continue;
@@ -453,6 +480,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart&
     traveller.id = chunk.ids[i];
     if (held) traveller.held = held[i];
     if (start.arePushed) traveller.pushed = static_cast<double>(start.pushes[i]);
+    if (mayRoll) traveller.ball = {radii[i], rollOf(chunk, i)};
     met.clear();
     for (std::size_t d = 0; d < deflectors.size(); ++d) {
       const Deflector& deflector = posed[d].deflector();
@@ -466,6 +494,7 @@ void deflect(const std::vector<ActingDeflector>& deflectors, const SubstepStart&
     chunk.setPosition(i, trajectory.traveller().at);
     chunk.setVelocity(i, trajectory.traveller().velocity);
     if (held) held[i] = static_cast<float>(trajectory.traveller().held);
+    if (mayRoll) setRoll(chunk, i, trajectory.traveller().ball.roll);
     if (trajectory.ended()) chunk.field(ParticleStore::Lifetime)[i] = 0;
   }
 }

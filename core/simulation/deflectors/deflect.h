@@ -38,12 +38,17 @@ struct SubstepStart {
   alignas(64) ChunkArray pushes;
   bool arePushed = false;
 
+  alignas(64) std::array<ChunkArray, 3> rolls;  // if the chunk has them
+
   void take(const Chunk& chunk) {
     std::copy_n(chunk.fields.begin(), fields.size(), fields.begin());
     arePushed = false;
+    if (chunk.present.has(ParticleStore::RollX))
+      std::copy_n(chunk.fields.begin() + ParticleStore::RollX, rolls.size(), rolls.begin());
   }
   Vec3d position(std::size_t i) const { return {fields[0][i], fields[1][i], fields[2][i]}; }
   Vec3d velocity(std::size_t i) const { return {fields[3][i], fields[4][i], fields[5][i]}; }
+  Vec3d roll(std::size_t i) const { return {rolls[0][i], rolls[1][i], rolls[2][i]}; }
   // For each particle of the chunk.
   void push(std::size_t i, const Vec3d& velocity) {
     for (int axis = 0; axis < 3; ++axis) fields[3 + axis][i] += static_cast<float>(velocity[axis]);

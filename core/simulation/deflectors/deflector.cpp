@@ -1,5 +1,6 @@
 #include "simulation/deflectors/deflector.h"
 
+#include "particles/rolling.h"
 #include "simulation/deflectors/deflector_params.h"
 #include "simulation/influences/influences.h"
 
@@ -25,6 +26,8 @@ SurfaceRule ruleOf(const Item& item, double frame) {
   rule.letGoSpeed = item.number("release_speed", frame);
   rule.hold = item.number("stick_strength", frame);
   rule.ownSize = item.number("particle_radius", frame) / 100;
+  rule.isRolledOn = item.flag("rolling") && (rule.onHit == OnHit::Bounce || rule.onHit == OnHit::Slide);
+  rule.rollingFriction = item.number("rolling_friction", frame);
   return rule;
 }
 
@@ -58,7 +61,8 @@ const KindSpec& deflectorSpec() {
 }  // namespace
 
 void SurfaceRule::describe(Hasher& hasher) const {
-  hasher << onHit << friction << roughness << pass << hold << letGoSpeed << ownSize;
+  hasher << onHit << friction << roughness << pass << hold << letGoSpeed << ownSize << isRolledOn
+         << rollingFriction;
   bounce.describe(hasher);
   stickTime.describe(hasher);
 }
@@ -71,6 +75,13 @@ Deflector::Deflector(const Item& item, const FrameTime& time, const Progress& pr
       skin_(skinOf(item, time.middleFrame(), shape_)),
       stepStart_(time.start),
       stepLength_(time.length) {}
+
+FieldSet Deflector::remembers() const {
+  FieldSet fields;
+  if (rule_.letsGo()) fields |= {ParticleStore::Held};
+  if (rule_.isRolledOn) fields |= rollingFields();
+  return fields;
+}
 
 void Deflector::describe(Hasher& hasher) const {
   shape_.describe(hasher);

@@ -25,6 +25,8 @@ struct SurfaceRule {
   double letGoSpeed = 0;   // away from the surface then, units/s
   double hold = 0;         // a sticking particle comes off if it is pulled away with more, units/s²
   double ownSize = 0;      // fraction of its own radius at which a particle is stopped
+  bool isRolledOn = false;
+  double rollingFriction = 0;  // coefficient
 
   // Whether what sticks to it comes off by itself.
   bool letsGo() const { return onHit == OnHit::Stick && (stickTime.value > 0 || stickTime.variation > 0); }
@@ -36,7 +38,7 @@ class Deflector : public InfluenceAction {
   Deflector(const Item& item, const FrameTime& time, const Progress& progress = {});
 
   const Deflector* deflector() const override { return this; }
-  FieldSet remembers() const override { return rule_.letsGo() ? FieldSet{ParticleStore::Held} : FieldSet(); }
+  FieldSet remembers() const override;
   void describe(Hasher& hasher) const override;
 
   const DeflectorShape& shape() const { return shape_; }

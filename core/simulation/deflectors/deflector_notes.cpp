@@ -1,5 +1,6 @@
 #include "simulation/deflectors/deflector_notes.h"
 
+#include "base/pose.h"
 #include "simulation/deflectors/deflector_shape.h"
 #include "simulation/emission/size.h"
 
@@ -8,12 +9,16 @@
 namespace comet {
 namespace {
 
-std::string problemWithMesh(const MeshContent& mesh, bool wantsInside) {
-  const MeshReport& report = mesh.report();
+std::string problemWithMesh(const MeshReport& report, const Item& deflector, double scale, double frame) {
   if (report.isClosed()) return {};
+  const bool wantsInside = deflector.flag("inside_out", frame);
+  const Pose pose{deflector.vector("position", frame),
+                  rotationFromDegrees(deflector.vector("rotation", frame))};
+  const Vec3d open = pose.toScene(report.openAt * scale);
   const std::string what = report.crowdedEdges > 0
                                ? fmt::format("{} edges join more than two faces", report.crowdedEdges)
-                               : fmt::format("{} edges are open", report.openEdges);
+                               : fmt::format("{} edges are open, one at {:.3g}, {:.3g}, {:.3g}",
+                                             report.openEdges, open.x, open.y, open.z);
   return what + (wantsInside ? ": it cannot hold anything in and is hit from both sides. Close it for that"
                              : ": it has no inside and is hit from both sides");
 }
@@ -64,7 +69,7 @@ std::vector<std::string> notesOnDeflector(const Scene& scene, const Item& deflec
   std::vector<std::string> notes{howItIsMet(scene, deflector, shape, frame)};
   // A relief is a sheet by nature.
   if (!deflector.chooses("shape", "heightmap"))
-    if (const std::string problem = problemWithMesh(mesh, deflector.flag("inside_out", frame));
+    if (const std::string problem = problemWithMesh(report, deflector, shape.meshScale(), frame);
         !problem.empty())
       notes.push_back(problem);
   if (report.degenerate > 0)

@@ -169,6 +169,19 @@ std::vector<ParamSpec> surfaceParams() {
           .when("on_hit", {"bounce", "slide", "stick"})
           .tip("The friction coefficient: particles rest on slopes up to a rise of this to one. 0 is ice, 1 "
                "is rubber. Sticking particles feel it once they are released."),
+      flag("rolling", "Rolling", false)
+          .in("Surface")
+          .when("on_hit", {"bounce", "slide"})
+          .tip("Friction turns particles, so that they roll over it as balls; meshes are seen to turn. Where "
+               "this is off, they slide."),
+      number("rolling_friction", "Rolling friction", 0.02)
+          .in("Surface")
+          .range(0, 100)
+          .usual(0, 0.2)
+          .keyed()
+          .when("rolling", {"true"})
+          .tip("The coefficient of rolling friction: balls come to rest on slopes up to a rise of this to "
+               "one. At 0 they roll on for ever."),
       number("roughness", "Roughness", 0)
           .in("Surface")
           .unit("°")

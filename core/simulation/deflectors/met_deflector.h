@@ -4,6 +4,7 @@
 #pragma once
 
 #include "simulation/deflectors/deflect.h"
+#include "simulation/deflectors/rolling_friction.h"
 #include "simulation/deflectors/support.h"
 
 #include <array>
@@ -20,6 +21,7 @@ struct Traveller {
   ParticleId id = 0;
   double held = 0;    // as ParticleStore::Held
   double pushed = 0;  // the speed that other particles gave it as the substep began
+  Ball ball{};
 
   bool isLetGo() const { return held < 0; }
   Vec3d placeAfter(double t) const { return at + velocity * t + acceleration * (0.5 * t * t); }

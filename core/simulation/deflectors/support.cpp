@@ -49,11 +49,19 @@ class Bearing {
     for (std::size_t i = 0; i < count; ++i) fault = std::max(fault, -glm::dot(out, all[i].normal));
     return fault;
   }
-  double friction(const Vec3d& against) const {
+  // What friction may take, and how hard all push.
+  struct Hold {
+    double friction = 0, load = 0;
+  };
+  Hold hold(const Vec3d& against) const {
     const Vec3d push = pushes(against);
-    double friction = 0;
-    for (std::size_t i = 0; i < count_; ++i) friction += bearing_[i].friction * std::max(0.0, push[axis(i)]);
-    return friction;
+    Hold hold;
+    for (std::size_t i = 0; i < count_; ++i) {
+      const double load = std::max(0.0, push[axis(i)]);
+      hold.friction += bearing_[i].friction * load;
+      hold.load += load;
+    }
+    return hold;
   }
 
  private:
@@ -86,8 +94,8 @@ Bearing bearingOf(const Supports& supports, std::size_t count, const Vec3d& pull
 SupportedMotion supportedMotion(const Supports& supports, std::size_t count, const Motion& free) {
   assert(count >= 1 && count <= kMaxSupports);
   const Bearing bearing = count == 1 ? Bearing(supports, 1) : bearingOf(supports, count, free.acceleration);
-  return {{bearing.left(free.velocity), bearing.left(free.acceleration)},
-          bearing.friction(free.acceleration)};
+  const Bearing::Hold hold = bearing.hold(free.acceleration);
+  return {{bearing.left(free.velocity), bearing.left(free.acceleration)}, hold.friction, hold.load};
 }
 
 }  // namespace comet

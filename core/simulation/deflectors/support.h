@@ -25,6 +25,7 @@ constexpr std::size_t kMaxSupports = 3;
 struct SupportedMotion {
   Motion motion;        // along all that bear, with friction not yet counted
   double friction = 0;  // what it may take of the acceleration at most, units/s²
+  double load = 0;      // with which it presses against them, units/s²
 };
 
 // One support: the wall or the ground. Two: the groove between them. Three: a corner. Each pushes and none

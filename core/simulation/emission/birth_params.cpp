@@ -77,6 +77,24 @@ std::vector<ParamSpec> sourceParams() {
   };
 }
 
+std::vector<ParamSpec> pointParams() {
+  return {
+      integer("birth_points", "Birth points", 0)
+          .in("Shape")
+          .range(0, 100000)
+          .usual(0, 60)
+          .when("shape", {"line", "ring", "disc", "rectangle", "box", "sphere", "mesh", "picture"})
+          .tip("How many fixed points of the shape give births, in turn; 0 for births anywhere on it. The "
+               "particles of a point can make one line: see Connect."),
+      choice("birth_point_spread", "Point spread",
+             {{"random", "Random", "The points lie at random."},
+              {"even", "Even", "The points lie far apart: on a ring, at equal angles."}})
+          .in("Shape")
+          .when("birth_points", {"positive"})
+          .tip("How the birth points are spread over the shape."),
+  };
+}
+
 std::vector<ParamSpec> amountParams() {
   return {
       number("rate", "Rate", 120)
@@ -135,7 +153,7 @@ std::vector<ParamSpec> ruleParams() {
 std::vector<ParamSpec> birthParams() {
   std::vector<ParamSpec> params;
   for (auto&& part :
-       {sourceParams(), shapeParams("particles are born"), amountParams(),
+       {sourceParams(), shapeParams("particles are born"), pointParams(), amountParams(),
         emitWindowParams("Birth", "particles are born"), limitParams(), shapeMotionParams(), inheritParams()})
     params.insert(params.end(), part.begin(), part.end());
   return params;

@@ -186,6 +186,7 @@ void EmissionPlan::describe(Hasher& hasher) const {
          << bursts.size();
   for (const BurstNow& burst : bursts) hasher << burst.time << burst.spacing << burst.count;
   shape.describe(hasher);
+  points.describe(hasher);
   path.describe(hasher);
   hasher << inheritedVelocity;
   launch.describe(hasher);
@@ -217,6 +218,7 @@ EmissionPlan planEmission(const Item& emitter, std::uint64_t sceneSeed, double f
   plan.maxAlive = static_cast<std::uint64_t>(emitter.number("max_particles", 0));
   const double middle = time.middleFrame();
   plan.shape = shapeOf(emitter, middle);
+  plan.points = BirthPoints(emitter);
   const RandomSource random(plan.randomKey);
   const double startFrame = time.length > 0 ? time.frame - 1.0 : time.frame;
   plan.child = ChildRule(emitter, plan.randomKey, middle);
@@ -262,15 +264,9 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   const RandomSource random(plan.randomKey);
   const double fraction = plan.length > 0 ? time / plan.length : 1.0;
   const ShapePath::Placement pose = plan.path.at(fraction);
-  const auto more = [&random, birth](std::uint32_t counter) {
-    // A stream of its own for each further try, so that the draws' order stays as it is.
-    const RandomSource again(combineKeys(random.key(), counter));
-    return Vec3d(again.unit(birth, Draw::ShapeMore), again.unit(birth, Draw::ShapeB),
-                 again.unit(birth, Draw::ShapeC));
-  };
-  const Vec3d numbers(random.unit(birth, Draw::ShapeA), random.unit(birth, Draw::ShapeB),
-                      random.unit(birth, Draw::ShapeC));
-  const ShapePoint point = pointOn(plan.shape, numbers, more);
+  const ShapePoint point = pointOn(
+      plan.shape, plan.points.numbers(random, birth),
+      [&](std::uint32_t counter) { return plan.points.moreNumbers(random, birth, counter); });
   Birth born;
   born.position = pose.toScene(point.at);
   born.velocity = plan.launch.velocity(birth, point, pose, born.launch);

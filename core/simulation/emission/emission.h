@@ -6,6 +6,7 @@
 
 #include "base/random.h"
 #include "scene/scene.h"
+#include "simulation/emission/birth_points.h"
 #include "simulation/emission/bounds.h"
 #include "simulation/emission/child_births.h"
 #include "simulation/emission/launch.h"
@@ -48,6 +49,7 @@ struct EmissionPlan {
   std::vector<BurstNow> bursts;
   std::uint64_t maxAlive = 0;  // of this emitter; 0 for no limit
   Shape shape;
+  BirthPoints points;  // on the shape
   ShapePath path;
   double inheritedVelocity = 0;  // fraction of the shape's velocity
   Launch launch;

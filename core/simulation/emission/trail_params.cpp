@@ -4,6 +4,10 @@ namespace comet {
 
 std::vector<ParamSpec> trailParams() {
   const auto ofTrail = [](ParamSpec spec) {
+    return std::move(spec.in("Trail").affects(Affects::Look).when("trail", {"ribbon", "thread", "tube"}));
+  };
+  // Of what lies flat in the picture.
+  const auto ofBand = [](ParamSpec spec) {
     return std::move(spec.in("Trail").affects(Affects::Look).when("trail", {"ribbon", "thread"}));
   };
   Curve fadeOut({{0, 1, Interpolation::Linear}, {1, 0}});
@@ -11,7 +15,8 @@ std::vector<ParamSpec> trailParams() {
       choice("trail", "Trail",
              {{"none", "None", "Particles leave nothing behind."},
               {"ribbon", "Ribbon", "A flat band that faces the camera."},
-              {"thread", "Thread", "A round thread, whose edges are darker than its middle."}})
+              {"thread", "Thread", "A round thread, whose edges are darker than its middle."},
+              {"tube", "Tube", "A solid, round tube in the light of the scene."}})
           .in("Trail")
           .affects(Affects::Look)
           .tip("What is drawn along the path of a particle."),
@@ -19,6 +24,9 @@ std::vector<ParamSpec> trailParams() {
           .tip("Draws only the trails, not the particles."),
       ofTrail(choice("trail_connect", "Connect",
                      {{"path", "Each path", "One trail behind each particle."},
+                      {"birth_point", "Each birth point",
+                       "A line through the particles of each birth point, from the youngest to the oldest; "
+                       "without birth points, one through all."},
                       {"all", "All particles",
                        "One line through all particles, from the youngest to the oldest."}}))
           .tip("Which particles share a trail."),
@@ -67,7 +75,7 @@ std::vector<ParamSpec> trailParams() {
           .tip("The width of a trail where it is widest; its curve is over the life of the particle."),
       ofTrail(curve("trail_width_along", "Width along", fadeOut))
           .tip("The width along the trail, from the particle on the left to the tail on the right."),
-      ofTrail(number("trail_softness", "Softness", 20))
+      ofBand(number("trail_softness", "Softness", 20))
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
@@ -76,7 +84,21 @@ std::vector<ParamSpec> trailParams() {
           .unit("s")
           .range(0, 2)
           .usual(0, 0.5)
+          .when("trail_connect", {"path"})
           .tip("Smooths bends that are shorter than this time; 0 follows the path exactly."),
+      ofTrail(number("trail_point_spacing", "Point spacing", 0))
+          .unit("units")
+          .range(0, 1000)
+          .usual(0, 0.5)
+          .when("trail_connect", {"birth_point", "all"})
+          .tip("Resamples the line: points at this distance along it take the place of the particles; 0 "
+               "leads it through each particle."),
+      ofTrail(integer("trail_smoothing", "Smoothing", 0))
+          .range(0, 100)
+          .usual(0, 20)
+          .when("trail_connect", {"birth_point", "all"})
+          .tip("How many times the line is smoothed: each time, its points move towards the middle between "
+               "their neighbours."),
       ofTrail(
           choice("trail_color_source", "Trail colour source",
                  {{"particle", "Particle now", "The colour that the particle has now."},
@@ -86,22 +108,22 @@ std::vector<ParamSpec> trailParams() {
       ofTrail(gradient("trail_color", "Colour along", Gradient(Vec3d(1.0))))
           .when("trail_color_source", {"own"})
           .tip("The colour along the trail, from the particle on the left to the tail on the right."),
-      ofTrail(file("trail_picture", "Trail picture", FileKind::Picture))
+      ofBand(file("trail_picture", "Trail picture", FileKind::Picture))
           .tip("A picture along the trail, its left edge at the particle. Its colours multiply the trail's."),
-      ofTrail(number("trail_picture_length", "Picture length", 0))
+      ofBand(number("trail_picture_length", "Picture length", 0))
           .unit("units")
           .range(0, 100000)
           .usual(0, 5)
           .tip("The length of trail that the picture covers before it repeats; 0 stretches it over the whole "
                "trail."),
-      ofTrail(number("trail_opacity", "Trail opacity", 100))
+      ofBand(number("trail_opacity", "Trail opacity", 100))
           .unit("%")
           .range(0, 100)
           .usual(0, 100)
           .keyed()
           .tip("The opacity of the whole trail; unless the trail has its own colour, it multiplies the "
                "particle's."),
-      ofTrail(curve("trail_opacity_along", "Opacity along", fadeOut))
+      ofBand(curve("trail_opacity_along", "Opacity along", fadeOut))
           .tip("The opacity along the trail, from the particle on the left to the tail on the right."),
   };
 }

@@ -6,11 +6,13 @@
 #include "controls/curve_lane.h"
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
+#include "render/trail.h"
 #include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
 #include "viewport/viewport.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFile>
 #include <QLabel>
@@ -445,6 +447,48 @@ TEST_F(GuideJobs, ARibbonsSurfaceIsExported) {
     if (file.path().extension() == ".obj")
       hasMesh = readFile(file.path(), 1 << 28).find("\nf ") != std::string::npos;
   EXPECT_TRUE(hasMesh);
+}
+
+TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {
+  expectJob(
+      "threads.md",
+      "In a new scene choose *Ring*, *Birth points* 8, *Trail* → *Tube*, *Connect* → *Each birth point*: "
+      "eight tubes. Turn on *Clipping plane* in **Scene**: those in front are cut away.");
+  choose("shape", "Ring");
+  test::type(field("birth_points"), "8");
+  choose("trail", "Tube");
+  choose("trail_connect", "Each birth point");
+  ASSERT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }));
+  document().setFrame(40);
+  const Scene whole = scene();
+  StampCache stamps;
+  const Item& emitter = *whole.findByName("emitter");
+  const Look look(whole, emitter, 40, stamps);
+  EXPECT_EQ(Trails(whole, emitter, *window_.backgroundRun().frame(40), {}, look).count(), 8U);
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  // Without handles over it.
+  document().select(scene().settings().id);
+  const auto picture = [&] { return viewport->grab().toImage(); };
+  // Once it is drawn, it stays.
+  const auto settled = [&] {
+    QImage last;
+    EXPECT_TRUE(test::eventually([&] {
+      const QImage now = picture();
+      const bool isSame = now == last;
+      last = now;
+      QTest::qWait(150);
+      return isSame;
+    }));
+    return last;
+  };
+  const QImage before = settled();
+  auto* clip = row("clip")->findChild<QCheckBox*>();
+  // Where its mark is.
+  test::click(clip, QPoint(8, clip->height() / 2));
+  ASSERT_TRUE(clipPlaneOf(scene(), 40));
+  EXPECT_TRUE(test::eventually([&] { return picture() != before; }));
+  test::click(test::child<QToolButton>(window_, "undo"));
+  EXPECT_TRUE(test::eventually([&] { return picture() == before; })) << "nothing else has changed";
 }
 
 }  // namespace

@@ -25,7 +25,7 @@ TEST(CutOut, OfADiscIsAClosedCylinderWithItsNormalsOutwards) {
   EXPECT_TRUE(report.isClosed());
   EXPECT_EQ(report.degenerate, 0U);
   // A quarter of the width is the radius: π r² h, positive only if faces look outwards.
-  EXPECT_NEAR(test::volumeOf(mesh) / (kPi * 1 * 1 * 0.5), 1, 0.02);
+  EXPECT_NEAR(volumeOf(mesh) / (kPi * 1 * 1 * 0.5), 1, 0.02);
   EXPECT_NEAR(mesh.bounds().max.x, 1, 0.04);
   EXPECT_NEAR(mesh.bounds().max.z, 0.25, 1e-6);
 }
@@ -43,7 +43,7 @@ TEST(CutOut, ClosesWhereItTouchesThePicturesEdge) {
   const Mesh mesh = cutOutOf(full, {30, 3}, 0.5, 1);
   EXPECT_TRUE(reportOn(mesh).isClosed());
   // About half a cell wider all round.
-  EXPECT_NEAR(test::volumeOf(mesh), 3.1 * 2.1, 0.05);
+  EXPECT_NEAR(volumeOf(mesh), 3.1 * 2.1, 0.05);
 }
 
 TEST(CutOut, IsClosedWhateverThePictureAndEmptyIfNothingIsOpaque) {
@@ -57,7 +57,7 @@ TEST(CutOut, IsClosedWhateverThePictureAndEmptyIfNothingIsOpaque) {
     const MeshReport report = reportOn(mesh);
     EXPECT_GT(report.triangles, 100U);
     EXPECT_TRUE(report.isClosed()) << report.openEdges << " open, " << report.crowdedEdges << " crowded";
-    EXPECT_GT(test::volumeOf(mesh), 0);
+    EXPECT_GT(volumeOf(mesh), 0);
   }
   EXPECT_TRUE(cutOutOf(Picture(8, 8), {8, 1}, 0.5, 1).triangles.empty());
 }

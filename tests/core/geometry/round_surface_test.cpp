@@ -14,13 +14,6 @@ namespace {
 
 constexpr std::size_t kPlenty = std::size_t{1} << 31;
 
-double volumeOf(const Mesh& mesh) {
-  double sum = 0;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-    sum += glm::dot(Vec3d(mesh.points[mesh.triangles[t][0]]), mesh.areaVector(t));
-  return sum / 6;
-}
-
 RoundPiece ball(const Vec3d& place, double radius) { return {place, place, radius, radius}; }
 
 TEST(RoundSurface, VolumeOfSeparateBallsIsTheirs) {

@@ -35,7 +35,7 @@ TEST(Schema, EveryParameterIsDescribed) {
             EXPECT_TRUE(id == "true" || id == "false") << spec.id;
             continue;
           }
-          if (on.type == ParamType::Number) {
+          if (on.type == ParamType::Number || on.type == ParamType::Integer) {
             EXPECT_TRUE(id == "zero" || id == "positive") << spec.id;
             continue;
           }

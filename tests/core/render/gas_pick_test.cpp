@@ -28,6 +28,10 @@ TEST(GasPick, MeansWhatIsSeenOfTheGas) {
   EXPECT_NEAR(pick->position.x, 0, 1e-9);
   EXPECT_FALSE(gasSeenAlong(scene, *frame, {-1.7, 3.8, 10}, {0, 0, -1})) << "in the box, beside the gas";
   EXPECT_FALSE(gasSeenAlong(scene, *frame, {0, 2, 10}, {0, 0, 1})) << "behind the viewer";
+  const auto cut = gasSeenAlong(test::with(scene, {"scene.clip=true", "scene.clip_direction=0,0,1"}), *frame,
+                                {0, 2, 10}, {0, 0, -1});
+  ASSERT_TRUE(cut);
+  EXPECT_NEAR(cut->position.z, 0, 0.15) << "where the ball is cut open";
 }
 
 TEST(GasPick, TheVoxelThereIsRead) {

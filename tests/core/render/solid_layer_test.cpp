@@ -17,7 +17,7 @@ using test::simulate;
 using test::with;
 using test::withInfluence;
 
-constexpr Camera kFront{Camera::Projection::Orthographic, {0, 0, 10}, {0, 0, 0}, 40, 6};
+constexpr Camera kBeforeSolids{Camera::Projection::Orthographic, {0, 0, 10}, {0, 0, 0}, 40, 6};
 
 Solid solidOf(Mesh mesh) {
   Solid solid;
@@ -26,10 +26,10 @@ Solid solidOf(Mesh mesh) {
 }
 
 TEST(ShapeMesh, HasTheVolumeOfItsShapeAndLooksOutwards) {
-  EXPECT_NEAR(test::volumeOf(boxMesh({1, 2, 3})), 48, 1e-4);
-  EXPECT_NEAR(test::volumeOf(latheMesh(sphereOutline(2))) / (4 * kPi * 8 / 3), 1, 0.01);
-  EXPECT_NEAR(test::volumeOf(latheMesh(cylinderOutline(2, 1.5))) / (kPi * 4 * 3), 1, 0.01);
-  EXPECT_NEAR(test::volumeOf(latheMesh(capsuleOutline(1, 2))) / (kPi * 4 + 4 * kPi / 3), 1, 0.01);
+  EXPECT_NEAR(volumeOf(boxMesh({1, 2, 3})), 48, 1e-4);
+  EXPECT_NEAR(volumeOf(latheMesh(sphereOutline(2))) / (4 * kPi * 8 / 3), 1, 0.01);
+  EXPECT_NEAR(volumeOf(latheMesh(cylinderOutline(2, 1.5))) / (kPi * 4 * 3), 1, 0.01);
+  EXPECT_NEAR(volumeOf(latheMesh(capsuleOutline(1, 2))) / (kPi * 4 + 4 * kPi / 3), 1, 0.01);
   for (const Mesh& mesh : {latheMesh(sphereOutline(2)), latheMesh(cylinderOutline(2, 1.5))})
     for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
       for (const std::uint32_t corner : mesh.triangles[t])
@@ -39,7 +39,7 @@ TEST(ShapeMesh, HasTheVolumeOfItsShapeAndLooksOutwards) {
 class SphereFrom : public ::testing::TestWithParam<Camera::Projection> {};
 
 TEST_P(SphereFrom, IsAsFarAtEachPixelAsARaySays) {
-  Camera camera = kFront;
+  Camera camera = kBeforeSolids;
   camera.projection = GetParam();
   const Projector projector(camera, 120, 90);
   Solid ball = solidOf(latheMesh(sphereOutline(1.5)));
@@ -89,7 +89,7 @@ TEST(SolidLayer, ShowsColourUnderTheLightAndHollowThingsFromWithin) {
   Solid box = solidOf(boxMesh({1, 1, 1}));
   box.isVisible = true;
   box.color = {1, 0.5, 0};
-  const Projector projector(kFront, 60, 60);
+  const Projector projector(kBeforeSolids, 60, 60);
   const SolidLayer outside({box}, light, projector, 60, 60);
   EXPECT_NEAR(outside.depths(30)[30], 9, 1e-5);
   const Vec3d lit = light.on(Vec3d(0.0), {0, 0, 1}) * box.color;
@@ -104,7 +104,7 @@ TEST(SolidLayer, CoversPixelsAtItsEdgesByTheirPart) {
   constexpr double kUnits = 6.0 / kSize, kAngle = 0.35;
   Solid box = solidOf(boxMesh({1.5, 0.8, 0.5}));
   box.turn = rotationFromDegrees({0, 0, kAngle * 180 / kPi});
-  const SolidLayer layer({box}, {}, Projector(kFront, kSize, kSize), kSize, kSize);
+  const SolidLayer layer({box}, {}, Projector(kBeforeSolids, kSize, kSize), kSize, kSize);
   const auto isInside = [&](double px, double py) {
     const double x = (px - kSize / 2.0) * kUnits, y = (kSize / 2.0 - py) * kUnits;
     return std::abs(x * std::cos(kAngle) + y * std::sin(kAngle)) < 1.5 &&
@@ -132,7 +132,7 @@ double coverBy(const std::string& wallAt, std::initializer_list<std::string> set
                         {"deflector.shape=box", "deflector.size=2,2,0.2", "deflector.position=" + wallAt,
                          "deflector.render_display=holdout"});
   scene = with(scene, settings);
-  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kBeforeSolids, {90, 90}});
   double cover = 0;
   for (const Vec4& pixel : picture.pixels()) cover += pixel.w;
   return cover / (kPi * std::pow(0.25 * 90 / 6, 2));
@@ -159,7 +159,7 @@ TEST(Solids, AreSeenWhereVisibleUnderSpritesBeforeThem) {
                                "deflector.render_display=visible"});
   scene = with(scene, {"emitter.speed=0", "emitter.sprite=dot", "emitter.size=0.5", "emitter.opacity=50",
                        R"(emitter.color=[{"at":0,"color":[1,1,1]}])"});
-  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kBeforeSolids, {90, 90}});
   const Vec4 wall = picture.at(35, 35), over = picture.at(45, 45);
   EXPECT_EQ(wall.w, 1);
   EXPECT_GT(wall.y, 0);
@@ -175,7 +175,7 @@ TEST(Solids, LeaveNoRimBeforeWhatIsOpaque) {
       scene, "deflector",
       {"deflector.shape=box", "deflector.size=1.4,1,0.2", "deflector.position=0,0,3",
        "deflector.rotation=0,0,20", "deflector.render_display=visible", "deflector.surface_color=0,0,0"});
-  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kFront, {90, 90}});
+  const Picture picture = Renderer().draw({scene, *simulate(scene, 1), {}, kBeforeSolids, {90, 90}});
   int between = 0;
   for (int y = 20; y < 70; ++y)
     for (int x = 20; x < 70; ++x) {

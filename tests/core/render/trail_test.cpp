@@ -160,6 +160,63 @@ TEST(Trails, ThroughAllRunFromTheYoungestToTheOldest) {
   EXPECT_EQ(points.back().width, 0);
 }
 
+// Four points of a ring, each of which gives a birth six times a second, all straight up.
+Scene rising(std::initializer_list<std::string> assignments = {}) {
+  return with(with(test::starting(),
+                   {"emitter.shape=ring", "emitter.birth_points=4", "emitter.rate=24", "emitter.speed=1",
+                    "emitter.cone=0", "emitter.lifetime=100", "emitter.trail=tube",
+                    "emitter.trail_connect=birth_point"}),
+              assignments);
+}
+
+TEST(Trails, ThroughEachBirthPointFollowItsBirths) {
+  Seen seen(rising(), 49);
+  const Trails trails = seen.trails();
+  ASSERT_EQ(trails.count(), 4U);
+  const ParticleStore& particles = test::onlyGroup(seen.now);
+  std::vector<LinePoint> points;
+  for (std::size_t place = 0; place < 4; ++place) {
+    trails.points(place, points);
+    // The first birth of the place is the oldest.
+    EXPECT_LT(glm::length(points.back().place - particles.position(place)), 1e-6);
+    EXPECT_EQ(birthOfId(trails.particle(place)) % 4, place);
+    EXPECT_NEAR(points.back().along, 11 / 6.0, 1e-4) << "12 births, a sixth of a unit apart";
+    for (std::size_t i = 1; i < points.size(); ++i) {
+      EXPECT_GT(points[i].place.y, points[i - 1].place.y);
+      EXPECT_NEAR(points[i].place.x, points[0].place.x, 1e-5);
+    }
+  }
+  EXPECT_EQ(Seen(rising({"emitter.birth_points=0"}), 49).trails().count(), 1U);
+}
+
+TEST(Trails, AreResampledAtEvenDistances) {
+  Seen seen(rising({"emitter.trail_point_spacing=0.1"}), 49);
+  const auto points = seen.points();
+  // 11 / 6 units in 18 even pieces.
+  ASSERT_EQ(points.size(), 19U);
+  for (std::size_t i = 0; i < points.size(); ++i)
+    EXPECT_NEAR(points[i].along, static_cast<double>(i) * 11 / 6 / 18, 1e-4);
+}
+
+TEST(Trails, SmoothingMovesPointsBetweenTheirNeighbours) {
+  // One line that goes to and fro between two places: once smoothed, it runs along their middle.
+  const Scene zigzag = rising({"emitter.birth_points=2", "emitter.birth_point_spread=even",
+                               "emitter.trail_connect=all", "emitter.trail_smoothing=1"});
+  Seen seen(zigzag, 25);
+  const auto points = seen.points();
+  const ParticleStore& particles = test::onlyGroup(seen.now);
+  const Vec3d middle = 0.5 * (particles.position(0) + particles.position(1));
+  EXPECT_LT(glm::length(points.back().place - particles.position(0)), 1e-6) << "the ends stay";
+  int along = 0;
+  for (const LinePoint& point : points) {
+    if (point.before < 2 || point.before > 21) continue;
+    EXPECT_NEAR(point.place.x, middle.x, 1e-5);
+    EXPECT_NEAR(point.place.z, middle.z, 1e-5);
+    ++along;
+  }
+  EXPECT_GT(along, 18);
+}
+
 TEST(Trails, WidthAndColourRunAlongAsSet) {
   Seen seen(with(oneTrail(), {"emitter.trail_color_source=own",
                               R"(emitter.trail_color=[{"at":0,"color":[1,0,0]},{"at":1,"color":[0,0,1]}])",

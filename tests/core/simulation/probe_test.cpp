@@ -9,6 +9,7 @@ namespace {
 
 using test::oneBurst;
 using test::with;
+using test::withChild;
 using test::withInfluence;
 
 std::vector<SceneFramePtr> framesOf(const Scene& scene, int last) {
@@ -34,6 +35,35 @@ TEST(Probe, TellsWhatActs) {
   EXPECT_LT(glm::length(probed->influences[0].acceleration - Vec3d(0, -5, 0)), 1e-6);
   // airDrag (air - velocity) / mass, at a velocity of 3 upwards.
   EXPECT_LT(glm::length(probed->influences[1].acceleration - Vec3d(6, -4.5, 0)), 1e-6);
+}
+
+// Two balls of radius 0.5 and one of 0.25 in a row, and one that is out of reach.
+TEST(Probe, FindsWhatTouches) {
+  const auto ball = [](const Scene& scene, const char* name, double x, double size) {
+    const Scene more = withChild(scene, "own", {}, name);
+    const std::string item = name;
+    return with(more, {item + ".rate=0", item + R"(.bursts=[{"frame":1,"count":1}])", item + ".speed=0",
+                       item + ".shape=point", item + ".position=" + std::to_string(x) + ",0,0",
+                       item + ".size=" + std::to_string(size)});
+  };
+  Scene scene = with(oneBurst(1), {"emitter.size=1", "emitter.speed=0"});
+  scene = ball(ball(ball(scene, "near", 0.9, 1), "small", -0.75, 0.5), "far", 3, 1);
+  scene = withInfluence(scene, "contact");
+  const auto probed = [](const Scene& shown) {
+    const SceneFramePtr frame = test::simulate(shown, 1);
+    const ItemId emitter = shown.findByName("emitter")->id;
+    return *probeParticle(shown, *frame, frame->particles->find(emitter)->particles.ids()[0]);
+  };
+  const ProbedParticle particle = probed(scene);
+  ASSERT_EQ(particle.touches.size(), 2U);
+  EXPECT_EQ(emitterOfId(particle.touches[0].other), scene.findByName("near")->id);
+  EXPECT_NEAR(particle.touches[0].depth, 0.2, 1e-6) << "a tenth of a unit";
+  EXPECT_LT(glm::length(particle.touches[0].at - Vec3d(0.45, 0, 0)), 1e-6);
+  EXPECT_EQ(emitterOfId(particle.touches[1].other), scene.findByName("small")->id);
+  EXPECT_NEAR(particle.touches[1].depth, 0, 1e-6);
+  EXPECT_LT(glm::length(particle.touches[1].at - Vec3d(-0.5, 0, 0)), 1e-6);
+  EXPECT_TRUE(probed(with(scene, {"contact.neighbours=own"})).touches.empty());
+  EXPECT_EQ(probed(with(scene, {"contact.contact_radius=92"})).touches.size(), 1U);
 }
 
 TEST(Probe, FindsTheHighestPointOfAThrow) {

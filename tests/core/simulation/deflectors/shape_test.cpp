@@ -113,7 +113,7 @@ TEST(DeflectorNotes, SayHowItIsMetAndWhatIsWrong) {
   Mesh open = box;
   open.triangles.pop_back();
   open.parts.pop_back();
-  EXPECT_THAT(notesOn(open), HasSubstr("3 edges are open: it has no inside"));
+  EXPECT_THAT(notesOn(open), HasSubstr("3 edges are open, one at 0, 1, 1: it has no inside"));
   EXPECT_THAT(notesOn(open, {"deflector.inside_out=true"}), HasSubstr("cannot hold anything in"));
   EXPECT_THAT(notesOn(open, {"deflector.collision_test=distance_field"}),
               HasSubstr("only a closed mesh has a distance field"));

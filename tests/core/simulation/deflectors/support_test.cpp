@@ -91,11 +91,11 @@ TEST(DeflectorMotion, TellsHowWhatGoesOverItIsAccelerated) {
   const auto at = [&](double seconds) {
     return motion.at(seconds / 0.5).toScene(from + own * (seconds - 0.2));
   };
-  constexpr double kStep = 1e-4;
+  constexpr double kTimeStep = 1e-4;
   const Pose pose = motion.at(0.2 / 0.5);
   const Vec3d over = pose.rotation * own;
-  const Vec3d velocity = (at(0.2 + kStep) - at(0.2 - kStep)) / (2 * kStep);
-  const Vec3d acceleration = (at(0.2 + kStep) - 2.0 * at(0.2) + at(0.2 - kStep)) / (kStep * kStep);
+  const Vec3d velocity = (at(0.2 + kTimeStep) - at(0.2 - kTimeStep)) / (2 * kTimeStep);
+  const Vec3d acceleration = (at(0.2 + kTimeStep) - 2.0 * at(0.2) + at(0.2 - kTimeStep)) / (kTimeStep * kTimeStep);
   expectNear(motion.velocityAt(at(0.2), pose) + over, velocity, 1e-6);
   expectNear(motion.accelerationAt(at(0.2), pose, over), acceleration, 1e-5);
 }
