@@ -1,6 +1,7 @@
 // The command line as scripts use it: the real program, its exit codes, messages and files.
 #include "base/file.h"
 #include "geometry/mesh_file.h"
+#include "support/demo_names.h"
 #include "support/files.h"
 #include "support/read.h"
 
@@ -539,26 +540,24 @@ TEST_F(CommandLine, WhatASimulationLostIsSaidAndStrictlyAnError) {
   EXPECT_EQ(comet("bake " + scene() + " --quiet --strict --out " + out()).code, 0);
 }
 
-TEST_F(CommandLine, EveryDemoIsWrittenCheckedAndDrawn) {
-  for (const char* demo :
-       {"chain_grit",   "hull_splinters", "reed_drizzle",   "salt_stars",   "seed_crown",   "salt_devil",
-        "gusty_seeds",  "gull_flock",     "lantern_moths",  "marsh_lights", "dew_net",      "marsh_bubbles",
-        "wake_ribbon",  "reed_fluff",     "tide_of_motes",  "barley_hold",  "deck_drizzle", "pump_hose",
-        "funnel_steam", "landing_steam",  "marsh_fog",      "paddle_mist",  "whistle_puff", "beacon_brazier",
-        "boiler_burst", "lamp_soot",      "kettle_on_deck", "ferry_torch",  "kelp_jar",     "pebble_chute"}) {
-    const std::string file = (folder_ / (std::string(demo) + ".comet")).string();
-    ASSERT_EQ(comet("new " + file + " --demo " + demo).code, 0) << demo;
-    ASSERT_EQ(comet("validate " + file).code, 0) << demo;
-    ASSERT_EQ(comet("render " + file + " --frames 20 --size 160x120 --out " + out()).code, 0) << demo;
-    const auto input = OIIO::ImageInput::open(out() + "/" + demo + ".0020.png");
-    ASSERT_TRUE(input) << demo;
-    std::vector<float> pixels(160 * 120 * 4);
-    ASSERT_TRUE(input->read_image(0, 0, 0, 4, OIIO::TypeDesc::FLOAT, pixels.data()));
-    int seen = 0;
-    for (std::size_t i = 3; i < pixels.size(); i += 4) seen += pixels[i] > 0.05F ? 1 : 0;
-    EXPECT_GT(seen, 50) << demo;
-  }
+class CommandLineDemo : public CommandLine, public testing::WithParamInterface<std::string> {};
+
+TEST_P(CommandLineDemo, IsWrittenCheckedAndDrawn) {
+  const std::string file = (folder_ / (GetParam() + ".comet")).string();
+  ASSERT_EQ(comet("new " + file + " --demo " + GetParam()).code, 0);
+  ASSERT_EQ(comet("validate " + file).code, 0);
+  ASSERT_EQ(comet("render " + file + " --frames 20 --size 160x120 --out " + out()).code, 0);
+  const auto input = OIIO::ImageInput::open(out() + "/" + GetParam() + ".0020.png");
+  ASSERT_TRUE(input);
+  std::vector<float> pixels(160 * 120 * 4);
+  ASSERT_TRUE(input->read_image(0, 0, 0, 4, OIIO::TypeDesc::FLOAT, pixels.data()));
+  int seen = 0;
+  for (std::size_t i = 3; i < pixels.size(); i += 4) seen += pixels[i] > 0.05F ? 1 : 0;
+  EXPECT_GT(seen, 50);
 }
+
+INSTANTIATE_TEST_SUITE_P(Demos, CommandLineDemo, testing::ValuesIn(test::demoNames()),
+                         [](const auto& demo) { return demo.param; });
 
 TEST_F(CommandLine, SchemaListsEveryKind) {
   const auto json = nlohmann::json::parse(comet("schema --json").output);

@@ -1,5 +1,6 @@
 // Ten thousand random clicks, drags and keys: the program must neither end nor stop answering nor keep what
 // it took. The events are the same in each run, for a seed that COMET_SEED overrides.
+#include "support/demo_names.h"
 #include "window/driver.h"
 
 #include <algorithm>
@@ -13,13 +14,6 @@ namespace {
 
 // In all; each demo gets its part.
 constexpr int kEvents = 10000;
-const char* const kDemos[] = {
-    "barley_hold",  "beacon_brazier", "boiler_burst", "chain_grit",    "deck_drizzle",  "dew_net",
-    "ferry_torch",  "funnel_sparks",  "funnel_steam", "gull_flock",    "gusty_seeds",   "hull_splinters",
-    "kelp_jar",     "kettle_on_deck", "lamp_soot",    "landing_steam", "lantern_moths", "marsh_bubbles",
-    "marsh_fog",    "marsh_lights",   "paddle_mist",  "paddle_spray",  "pebble_chute",  "pump_hose",
-    "reed_drizzle", "reed_fluff",     "salt_devil",   "salt_stars",    "seed_crown",    "tide_of_motes",
-    "wake_ribbon",  "whistle_puff"};
 // Of the window's thread's own processor time: what other programs do at the same time does not count.
 constexpr double kLongestMilliseconds = 100;
 // A machine that others share stands still now and then, and counts it as time of whoever ran: what takes
@@ -55,7 +49,7 @@ class Slowness {
 // What buffers may keep once the scene is gone.
 constexpr double kKeptBytes = 300e6;
 
-class Monkey : public WindowTest, public ::testing::WithParamInterface<const char*> {
+class Monkey : public WindowTest, public ::testing::WithParamInterface<std::string> {
  protected:
   int between(int min, int max) { return std::uniform_int_distribution<int>(min, max)(random_); }
   bool chance(double of) { return std::uniform_real_distribution<double>(0, 1)(random_) < of; }
@@ -114,8 +108,9 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<const cha
     random_.seed(seeds);
     start({"--demo", GetParam()});
     const double before = state()["memory"];
+    const int events = kEvents / static_cast<int>(demoNames().size());
     ask({{"ask", "times"}});
-    for (int i = 0; i < kEvents / static_cast<int>(std::size(kDemos)); ++i) {
+    for (int i = 0; i < events; ++i) {
       if (i % 10 == 0) slowness_.sample();
       actOnce();
       // Dialogs and lists hold up everything else.
@@ -167,8 +162,8 @@ TEST_P(Monkey, LeavesAProgramThatAnswersAndGivesBackWhatItTook) {
          << " times slower than at its best";
 }
 
-INSTANTIATE_TEST_SUITE_P(Demos, Monkey, ::testing::ValuesIn(kDemos),
-                         [](const auto& test) { return std::string(test.param); });
+INSTANTIATE_TEST_SUITE_P(Demos, Monkey, ::testing::ValuesIn(demoNames()),
+                         [](const auto& demo) { return demo.param; });
 
 }  // namespace
 }  // namespace comet::test
