@@ -8,6 +8,7 @@
 #include "scene/scene_file.h"
 #include "scene_files.h"
 #include "sheet_scene.h"
+#include "simulation/arrivals/arrival_report.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -52,6 +53,18 @@ nlohmann::ordered_json contactsFrom(const Scene& scene, const SceneFrame& frame)
   return list;
 }
 
+nlohmann::ordered_json arrivalsFrom(const Scene& scene, const SceneFrame& frame) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const ArrivalCount& count : countArrivals(scene, frame))
+    if (const Scene::ItemPtr influence = scene.find(count.influence))
+      list.push_back({{"influence", influence->name},
+                      {"points", count.points},
+                      {"arrived", count.arrived},
+                      {"travelling", count.travelling},
+                      {"waiting", count.waiting}});
+  return list;
+}
+
 nlohmann::ordered_json millisecondsFrom(const FrameStats& stats) {
   nlohmann::ordered_json stages;
   for (std::size_t stage = 0; stage < kStepStages.size(); ++stage)
@@ -91,6 +104,7 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std
           {"lost", stats.losses.lost},
           {"deflections", deflectionsFrom(scene, frame)},
           {"contacts", contactsFrom(scene, frame)},
+          {"arrivals", arrivalsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
           {"gases", gasesFrom(scene, frame)},
           {"milliseconds", millisecondsFrom(stats)},

@@ -411,8 +411,137 @@ def pebble():
     obj.write("pebble.obj")
 
 
+def inside(polygon, x, y):
+    """Whether a point lies in a polygon."""
+    crossings = False
+    for (ax, ay), (bx, by) in zip(polygon, polygon[1:] + polygon[:1]):
+        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
+            crossings = not crossings
+    return crossings
+
+
+def distance_to_line(points, x, y):
+    """From a point to the nearest of a line's pieces."""
+    nearest = math.inf
+    for (ax, ay), (bx, by) in zip(points, points[1:]):
+        length = (bx - ax) ** 2 + (by - ay) ** 2
+        t = max(0.0, min(1.0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) if length else 0.0
+        nearest = min(nearest, math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y))
+    return nearest
+
+
+def mix(a, b, t):
+    """Between two lists of numbers, or of points."""
+    return [mix(p, q, t) if isinstance(p, (list, tuple)) else p + (q - p) * t for p, q in zip(a, b)]
+
+
+def gull_sheet():
+    """A gull seen from its right, from gliding to standing with its wings folded, in eight cells; 0, 0 is where
+    its feet stand."""
+    cells, size, fine = 8, 96, 4
+    body = ([(0.52, 0.42), (0.36, 0.5), (0.06, 0.48), (-0.34, 0.36), (-0.62, 0.34), (-0.3, 0.26), (0.1, 0.24), (0.36, 0.3)],
+            [(0.36, 0.66), (0.26, 0.66), (0.04, 0.5), (-0.28, 0.3), (-0.62, 0.14), (-0.26, 0.16), (0.1, 0.2), (0.32, 0.42)])
+    head = ((0.46, 0.44, 0.11), (0.34, 0.68, 0.12))
+    beak = ([(0.54, 0.47), (0.72, 0.4), (0.55, 0.39)], [(0.43, 0.72), (0.6, 0.64), (0.43, 0.64)])
+    near = ([(0.22, 0.44), (0.0, 0.44), (-0.3, 0.62), (-0.62, 0.92), (-0.3, 0.88), (0.06, 0.68)],
+            [(0.18, 0.5), (0.02, 0.3), (-0.28, 0.2), (-0.72, 0.08), (-0.34, 0.36), (0.0, 0.52)])
+    tips = ([(-0.62, 0.92), (-0.3, 0.88), (-0.36, 0.76)], [(-0.72, 0.08), (-0.4, 0.3), (-0.36, 0.2)])
+    far = ([(0.24, 0.46), (0.1, 0.46), (0.12, 0.7), (0.3, 0.98), (0.34, 0.72)],
+           [(0.18, 0.5), (0.02, 0.4), (-0.2, 0.3), (-0.5, 0.16), (-0.1, 0.42)])
+    white, grey, dark, yellow = (0.93, 0.93, 0.9), (0.6, 0.65, 0.69), (0.16, 0.17, 0.19), (0.86, 0.62, 0.2)
+
+    def color(t, x, y):
+        """The color at a place of the gull, or nothing beside it."""
+        if inside(mix(*beak, t), x, y):
+            return yellow
+        hx, hy, hr = mix(*head, t)
+        if math.hypot(x - hx - 0.05, y - hy - 0.02) < 0.022:
+            return dark
+        if inside(mix(*tips, t), x, y):
+            return dark
+        if inside(mix(*near, t), x, y):
+            return grey
+        if math.hypot(x - hx, y - hy) < hr or inside(mix(*body, t), x, y):
+            return white
+        if inside(mix(*far, t), x, y):
+            return [0.8 * c for c in grey]
+        legs = max(0.0, 2 * t - 1)
+        if legs and abs(x - 0.02) < 0.07 and abs(abs(x - 0.02) - 0.05) < 0.016 and 0.24 * (1 - legs) < y < 0.26:
+            return yellow
+        return None
+
+    def pixel(px, py):
+        t = px // size / (cells - 1)
+        t = t * t * (3 - 2 * t)
+        total = [0.0] * 4
+        for i in range(fine * fine):
+            x = ((px % size) + (i % fine + 0.5) / fine) / size * 1.7 - 0.9
+            y = 1.15 - (py + (i // fine + 0.5) / fine) / size * 1.3
+            found = color(t, x, y)
+            if found:
+                total = [a + b for a, b in zip(total, (*found, 1.0))]
+        if total[3] == 0:
+            return (0, 0, 0, 0)
+        return (*[c / total[3] for c in total[:3]], total[3] / fine**2)
+
+    write_png("gull_sheet.png", cells * size, size, pixel)
+
+
+POSTS = [(-2.6, 1.5, -0.5), (-1.7, 1.15, 0.35), (-0.9, 1.75, -0.25), (-0.05, 1.3, 0.4), (0.75, 1.95, -0.4),
+         (1.5, 1.2, 0.25), (2.3, 1.6, -0.3), (-2.15, 0.8, 0.9), (0.35, 0.75, 1.0), (1.95, 0.7, 0.95),
+         (-1.3, 0.55, 1.2), (1.15, 0.5, 1.3)]
+
+
+def mooring_posts():
+    """Twelve mooring posts that stand out of the water, and the middles of their tops as vertices."""
+    posts = Obj("Mooring posts.", "posts")
+    wear = random.Random(12)
+    for x, height, z in POSTS:
+        radius, angles = 0.13 + 0.04 * wear.random(), [2 * math.pi * (i + wear.random() * 0.3) / 9 for i in range(9)]
+        rings = [(radius * 1.08, -2.2), (radius, height - 0.06), (radius * 0.8, height)]
+        posts.add(*tube([[(x + r * math.cos(a), y, z - r * math.sin(a)) for a in angles] for r, y in rings]))
+    posts.write("mooring_posts.obj")
+    head = ["ply", "format ascii 1.0", f"element vertex {len(POSTS)}", "property float x", "property float y",
+            "property float z", "end_header"]
+    (FOLDER / "mooring_post_tops.ply").write_text("\n".join(head + ["%.4f %.4f %.4f" % post for post in POSTS]) + "\n")
+
+
+def name_board():
+    """The ferry's name with a line around it, as light parts of a picture that is else see-through."""
+    letters = {
+        "S": [[(0.9, 0.85), (0.6, 1), (0.25, 0.97), (0.08, 0.78), (0.25, 0.58), (0.7, 0.45), (0.9, 0.25), (0.7, 0.04), (0.3, 0), (0.05, 0.16)]],
+        "A": [[(0, 0), (0.5, 1), (1, 0)], [(0.2, 0.35), (0.8, 0.35)]],
+        "L": [[(0.1, 1), (0.1, 0), (0.85, 0)]],
+        "T": [[(0, 1), (1, 1)], [(0.5, 1), (0.5, 0)]],
+        "M": [[(0, 0), (0.08, 1), (0.5, 0.35), (0.92, 1), (1, 0)]],
+        "R": [[(0.1, 0), (0.1, 1), (0.65, 1), (0.88, 0.77), (0.65, 0.52), (0.1, 0.52)], [(0.5, 0.52), (0.92, 0)]],
+        "H": [[(0.08, 0), (0.08, 1)], [(0.92, 0), (0.92, 1)], [(0.08, 0.52), (0.92, 0.52)]],
+    }
+    width, height, wide, high, apart = 640, 160, 44, 74, 14
+    name = "SALTMARSH"
+    left, low = (width - len(name) * (wide + apart) + apart) / 2, (height - high) / 2
+    cream, teal = (0.95, 0.86, 0.62), (0.36, 0.62, 0.6)
+    lines = [([(left + i * (wide + apart) + x * wide, low + y * high) for x, y in line], 6.5, cream)
+             for i, letter in enumerate(name) for line in letters[letter]]
+    lines.append(([(24, 18), (width - 24, 18), (width - 24, height - 18), (24, height - 18), (24, 18)], 3.5, teal))
+
+    def pixel(px, py):
+        x, y = px + 0.5, height - py - 0.5
+        cover, color = 0.0, cream
+        for points, half, paint in lines:
+            if min(p[0] for p in points) - 8 < x < max(p[0] for p in points) + 8:
+                here = min(1.0, half - distance_to_line(points, x, y) + 0.5)
+                cover, color = max((cover, color), (here, paint))
+        return (*color, cover)
+
+    write_png("name_board.png", width, height, pixel)
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    gull_sheet()
+    mooring_posts()
+    name_board()
     kelp_jar()
     pebble()
     kettle()

@@ -40,6 +40,8 @@ QString nameOf(InfluenceGroup group) {
       return QObject::tr("fields");
     case InfluenceGroup::Flock:
       return QObject::tr("flocks");
+    case InfluenceGroup::Arrival:
+      return QObject::tr("arrivals");
     case InfluenceGroup::Limit:
       return QObject::tr("limits");
     case InfluenceGroup::Contact:

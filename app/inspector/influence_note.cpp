@@ -1,5 +1,6 @@
 #include "inspector/influence_note.h"
 
+#include "simulation/arrivals/arrival_report.h"
 #include "simulation/contacts/contact_notes.h"
 #include "simulation/deflectors/deflector_notes.h"
 #include "simulation/flocks/flock.h"
@@ -38,6 +39,14 @@ QString contactWords(const Item& contact, const SceneFrame& frame) {
           .arg(stats.pairs)
           .arg(percent(std::max(0.0, stats.deepest)));
   return QObject::tr("it acts on no particles in this frame");
+}
+
+QString arrivalWords(const ArrivalCount& count) {
+  return QObject::tr("%L1 points, %L2 of them free\n%L3 particles have arrived, %L4 are on their way")
+      .arg(count.points)
+      .arg(count.free())
+      .arg(count.arrived)
+      .arg(count.travelling);
 }
 
 QString sightWords(const FlockSight& sight) {
@@ -102,6 +111,11 @@ void InfluenceNote::ask() {
       QStringList lines = linesOf(notesOnContact(scene, *influence, *frame));
       const bool isTrouble = !lines.isEmpty();
       return {(lines << contactWords(*influence, *frame)).join("\n"), isTrouble};
+    }
+    if (about == About::Arrivals) {
+      QStringList lines = linesOf(notesOnArrivals(scene, *influence, *frame, progress));
+      const bool isTrouble = !lines.isEmpty();
+      return {(lines << arrivalWords(countArrivals(*influence, *frame, progress))).join("\n"), isTrouble};
     }
     if (about == About::FlockSight)
       return {sightWords(flockSight(scene, *influence, *frame, progress)), false};

@@ -195,6 +195,8 @@ void LifeChart::showColorHead(const Item& emitter) {
     words += tr("\n%1 % parent's").arg(emitter.number("inherit_color", document_.frame()));
   else if (input == CurveInput::Speed)
     words += tr("\nover speed");
+  else if (input == CurveInput::Arrival)
+    words += tr("\nover arrival");
   else if (input != CurveInput::Age)
     words += tr("\nrandom");
   colorHead_->setText(words);

@@ -1,6 +1,7 @@
 #include "viewport/arrow_overlay.h"
 
 #include "controls/typed_number.h"
+#include "simulation/arrivals/arrival_report.h"
 #include "simulation/influences/influences.h"
 #include "simulation/influences/reach.h"
 #include "simulation/push_at.h"
@@ -168,6 +169,25 @@ void paintTouches(QPainter& painter, const Projector& projector, const ProbedPar
     painter.drawEllipse(pixel(at), kDot, kDot);
   }
   painter.setBrush(Qt::NoBrush);
+}
+
+void paintArrivals(QPainter& painter, const Projector& projector, const Item& influence,
+                   const SceneFrame& frame) {
+  constexpr std::size_t kMaxDrawn = 5000;
+  constexpr double kDot = 1.6;
+  const ArrivalMap map = mapArrivals(influence, frame);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(theme::kAccent);
+  for (std::size_t i = 0; i < map.points.size(); i += map.points.size() / kMaxDrawn + 1)
+    if (const Projector::Point at = projector.project(map.points[i]); projector.visible(at))
+      painter.drawEllipse(pixel(at), kDot, kDot);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(theme::withAlpha(theme::kWell, 150), 1));
+  for (std::size_t i = 0; i < map.travelling.size(); i += map.travelling.size() / kMaxDrawn + 1) {
+    const Projector::Point from = projector.project(map.travelling[i].from);
+    const Projector::Point to = projector.project(map.travelling[i].to);
+    if (projector.visible(from) && projector.visible(to)) painter.drawLine(pixel(from), pixel(to));
+  }
 }
 
 void paintForces(QPainter& painter, const Projector& projector, const Scene& scene,

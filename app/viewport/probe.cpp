@@ -32,8 +32,31 @@ double sizeOf(const Scene& scene, const ProbedParticle& particle, double frame, 
       particle.age,
       particle.lifetime,
       particle.position,
-      particle.lineage};
+      particle.lineage,
+      particle.arrival.travelled()};
   return Look(scene, *emitter, frame, stamps).diameter(state);
+}
+
+// What an influence that gives particles points of their own makes of this one; empty for nothing.
+QString arrivalWords(const Scene& scene, const Arrival& arrival) {
+  const Scene::ItemPtr influence = scene.find(arrival.influence);
+  if (!influence) return {};
+  const QString name = QString::fromStdString(influence->name);
+  switch (arrival.stage) {
+    case ArrivalStage::Waiting:
+      return Probe::tr("waits for a point of %1").arg(name);
+    case ArrivalStage::Led:
+      return arrival.isHeld() ? Probe::tr("held at point %L1 of %2").arg(arrival.point + 1).arg(name)
+                              : Probe::tr("%1 %  of the time to point %L2 of %3")
+                                    .arg(100 * arrival.travelled(), 0, 'f', 0)
+                                    .arg(arrival.point + 1)
+                                    .arg(name);
+    case ArrivalStage::Released:
+      return Probe::tr("released by %1").arg(name);
+    case ArrivalStage::None:
+      break;
+  }
+  return {};
 }
 
 QString short1(double number) { return QString::number(number, 'f', std::abs(number) < 10 ? 2 : 1); }
@@ -161,6 +184,7 @@ QStringList ProbePanel::lines() const {
                  .arg(birthOfId(withoutCycle(particle->lineage.front().id)) + 1);
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
+  if (const QString words = arrivalWords(scene, particle->arrival); !words.isEmpty()) lines << words;
   if (particle->isStill) lines << tr("frozen by a rule");
   if (const auto& touches = particle->touches; !touches.empty()) {
     const auto deepest = std::max_element(touches.begin(), touches.end(),

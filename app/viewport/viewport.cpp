@@ -3,6 +3,7 @@
 #include "controls/file_field.h"
 #include "render/look.h"
 #include "scene/item_reference.h"
+#include "simulation/influences/influences.h"
 #include "theme/theme.h"
 #include "viewport/facing_plane.h"
 #include "viewport/overlays.h"
@@ -234,6 +235,9 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (const auto box = gizmoBox()) boxGizmo_.paint(painter, view, *box, hoveredFace_);
   if (view.clip() && document_.selected() == document_.scene().settings().id)
     paintClipPlane(painter, view, 0.3 * cameraNow().heightAtAim());
+  if (const Scene::ItemPtr selected = document_.item(document_.selected(), ItemFamily::Influence);
+      shown && selected && influenceKindOf(*selected).group == InfluenceGroup::Arrival)
+    paintArrivals(painter, view, *selected, *shown);
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);

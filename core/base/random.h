@@ -87,6 +87,9 @@ enum class Draw : std::uint32_t {
   GasExpansion,
   GasFuel,
   BirthPoint,
+  ArriveTime,
+  ArriveHold,
+  ArriveRelease,
 };
 
 class RandomSource {

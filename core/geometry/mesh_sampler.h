@@ -52,6 +52,9 @@ class MeshSampler {
 
   bool isEmpty() const { return cumulative_.empty() && !lines_; }
 
+  // How many vertices, edges or faces there are to pick from; 0 for an inside.
+  std::size_t elements() const { return elements_.size(); }
+
   // A point for three numbers in [0, 1): uniform over the vertices, edge lengths, area or volume for uniform
   // numbers. `more` gives further uniform numbers, by a counter, for choices that may have to be made again.
   template <typename More>

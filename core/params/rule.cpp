@@ -94,6 +94,7 @@ const std::vector<RuleForm>& conditionForms() {
        {"from", "frame", 24, -kFar, kFar},
        {"to", "frame", 48, -kFar, kFar}},
       {"tag", "tag", "it has tag {0:g}", kTagField},
+      {"arrived", "arrived", "it has arrived", {}},
   };
   return forms;
 }

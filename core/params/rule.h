@@ -28,6 +28,7 @@ enum class RuleWhen : std::uint8_t {
   Near,   // units, particles of another emitter
   Frame,  // of the scene
   Tag,
+  Arrived,  // at the point that an influence has brought it to
 };
 
 // What may be done, in the order of actionForms().

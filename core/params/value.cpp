@@ -11,7 +11,7 @@ namespace {
 // Keys set by hand lie on frames; what is nearer than this is the same moment.
 constexpr double kSameFrame = 1e-6;
 
-constexpr std::array<std::string_view, 3> kInputNames{"age", "speed", "random"};
+constexpr std::array<std::string_view, 4> kInputNames{"age", "speed", "random", "arrival"};
 
 auto findKey(const KeyTrack& track, double frame) {
   return std::find_if(track.begin(), track.end(),

@@ -64,9 +64,10 @@ using Value = std::variant<double, bool, std::string, Vec3d, Gradient, BurstList
 
 // What runs along the axis of a curve or gradient that a particle reads its value from.
 enum class CurveInput : std::uint8_t {
-  Age,     // the fraction of its life that is over
-  Speed,   // its speed as a fraction of `fastest`
-  Random,  // a number of its own, drawn once
+  Age,      // the fraction of its life that is over
+  Speed,    // its speed as a fraction of `fastest`
+  Random,   // a number of its own, drawn once
+  Arrival,  // how much of its way to a point of its own it has behind it
 };
 
 // Calls act(reference) for each reference to another item that a value holds. `Held` is Value or const Value.

@@ -48,6 +48,18 @@ struct ParticleFields {
     OrientX,
     OrientY,
     OrientZ,
+    // Which influence brings a particle to a point of its own, which point, how far it has come, and where
+    // and how fast it set out. See arrival.h.
+    ArriveBy,
+    ArriveStage,
+    ArrivePoint,
+    ArriveProgress,
+    ArriveFromX,
+    ArriveFromY,
+    ArriveFromZ,
+    ArriveSpeedX,
+    ArriveSpeedY,
+    ArriveSpeedZ,
     kFieldCount
   };
 };

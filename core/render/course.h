@@ -19,7 +19,9 @@ struct ParticleFacts {
   double speed = 0;              // units per second
   double age = 0, lifetime = 1;  // seconds
   Vec3d position{0.0};
-  Lineage lineage{};  // of a child; see lineage.h
+  Lineage lineage{};   // of a child; see lineage.h
+  double arrival = 0;  // of its way to a point of its own, how much is behind it, 0 to 1
+  std::uint32_t arrivalBy = 0, arrivalPoint = 0;  // the influence that gave it the point, and which one
 
   // As formulas know it.
   ParticleMoment moment() const {
@@ -42,6 +44,8 @@ class CourseInput {
         return std::min(1.0, state.speed / fastest_);
       case CurveInput::Random:
         return random.unit(state.id, draw_);
+      case CurveInput::Arrival:
+        return state.arrival;
     }
     return 0;
   }

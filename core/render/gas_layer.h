@@ -94,13 +94,42 @@ class GasLayer {
   int raySpacing(const GasPass& pass) const;
   void march(double x, double y, const std::vector<double>& cuts, const GasPass& pass, double farthest,
              RayRoom& room, GasSlab* slabs) const;
-  // Sets the pieces of all pixels of a part, mixed between rays that lie `spacing` pixels apart.
-  void mixRays(const Part& part, const std::vector<double>& cuts, const GasPass& pass, int spacing,
-               RayRoom& room, std::vector<GasSlab>& result) const;
+  // Rays over a part of a picture, with one more at each end; an odd number along both sides.
+  struct RayField {
+    RayField(int width, int height, int pixelsApart, std::size_t piecesEach)
+        : spacing(pixelsApart),
+          across(raysOver(width)),
+          down(raysOver(height)),
+          pieces(piecesEach),
+          slabs(static_cast<std::size_t>(across) * static_cast<std::size_t>(down) * pieces),
+          isMarched(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), false) {}
+
+    int raysOver(int pixels) const { return (pixels + 2 * spacing - 1) / (2 * spacing) * 2 + 1; }
+    std::size_t index(int i, int j) const {
+      return static_cast<std::size_t>(j) * static_cast<std::size_t>(across) + static_cast<std::size_t>(i);
+    }
+    GasSlab* at(int i, int j) { return slabs.data() + index(i, j) * pieces; }
+    const GasSlab* at(int i, int j) const { return slabs.data() + index(i, j) * pieces; }
+    // Whether four rays, two apart from each other, see about the same; of the first of them.
+    bool isEven(int i, int j) const;
+    // Mixes what has not been marched from its neighbours that have.
+    void fillGaps();
+
+    int spacing, across, down;  // in pixels, in rays
+    std::size_t pieces;
+    std::vector<GasSlab> slabs;
+    std::vector<char> isMarched;
+  };
+  // Every other ray along both sides is marched, and those between where it matters.
+  void marchField(const Part& part, const std::vector<double>& cuts, const GasPass& pass, RayRoom& room,
+                  RayField& field) const;
+  // Sets the pieces of all pixels of a part, mixed between rays.
+  void mixRays(const Part& part, const std::vector<double>& cuts, const GasPass& pass, RayRoom& room,
+               std::vector<GasSlab>& result) const;
 
   const Projector* projector_ = nullptr;
   Vec3d forward_{0, 0, -1};
-  double raysApart_ = 0;  // at most, in voxels
+  double raysApart_ = 0;                                // at most, in voxels
   std::vector<std::unique_ptr<const Prepared>> gases_;  // the farthest first
   Depths depths_;
 };

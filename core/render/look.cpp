@@ -1,6 +1,7 @@
 #include "render/look.h"
 
 #include "base/color.h"
+#include "particles/arrival.h"
 #include "particles/rolling.h"
 #include "scene/item_reference.h"
 
@@ -81,6 +82,12 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
                                          particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
   if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
+  if (particles.fields().has(ParticleStore::ArriveBy)) {
+    const Arrival arrival = arrivalOf(particles, index);
+    particle.state.arrival = arrival.travelled();
+    particle.state.arrivalBy = arrival.influence;
+    particle.state.arrivalPoint = arrival.point;
+  }
   if (particles.fields().has(ParticleStore::OrientX)) particle.rolled = orientationOf(particles, index);
   if (particles.fields().has(ParticleStore::Lineage)) particle.state.lineage = lineageOf(particles, index);
   return particle;
@@ -111,6 +118,8 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       bookStartsAnywhere_(emitter.chooses("flipbook_start", "random")),
       bookRate_(emitter.number("flipbook_rate", frame)),
       colorFromBirth_(emitter.chooses("color_source", "picture")),
+      arrivalColors_(emitter.chooses("color_source", "arrival") ? arrivalColors(scene, emitter.id, frame)
+                                                                : ArrivalColors()),
       inherits_(inheritanceOf(scene, emitter, frame, stamps)) {
   const auto& gradient = std::get<Gradient>(emitter.value("color").base);
   const ColorMix mix = colorMixOf(emitter);
@@ -196,6 +205,8 @@ double Look::opacity(const ParticleFacts& state) const {
 Vec3d Look::color(const ParticleFacts& state, double age) const {
   Vec3d color =
       colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
+  if (const auto there = arrivalColors_.find(state.arrivalBy); there != arrivalColors_.end())
+    color = mixed(color, there->second.color(state.arrivalPoint), state.arrival);
   if (adjustsColor_)
     color = adjustColor(color, hue_.of(state, random_), std::max(0.0, saturation_.of(state, random_)),
                         value_.of(state, random_));

@@ -13,6 +13,7 @@
 #include "render/sprite.h"
 #include "render/stamp_cache.h"
 #include "scene/scene.h"
+#include "simulation/arrivals/arrival_colors.h"
 #include "simulation/birth_recall.h"
 #include "simulation/emission/size.h"
 #include "simulation/frame/scene_frame.h"
@@ -123,6 +124,7 @@ class Look {
   double bookRate_ = 0;
   std::optional<BirthRecall> births_;  // if the launch or the birth picture is asked for
   bool colorFromBirth_ = false;
+  ArrivalColors arrivalColors_;
   std::shared_ptr<const MeshModel> model_;
   bool isFlatShaded_ = false;
   Vec3d up_{0, 1, 0};  // of meshes that lie in a plane: its normal

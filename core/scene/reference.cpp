@@ -34,7 +34,7 @@ ordered_json paramJson(const ParamSpec& spec) {
   if (spec.canVary) entry["variation"] = true;
   if (spec.mapsOverAge) entry["over_age"] = true;
   if (spec.isPerParticle) entry["formula_per_particle"] = true;
-  if (spec.choosesInput) entry["follows"] = {"age", "speed", "random"};
+  if (spec.choosesInput) entry["follows"] = {"age", "speed", "random", "arrival"};
   for (const ChoiceOption& option : spec.choices)
     entry["choices"].push_back({{"id", option.id}, {"label", option.label}, {"tip", option.tip}});
   for (const Condition& condition : spec.conditions)
@@ -50,7 +50,7 @@ std::string abilities(const ParamSpec& spec) {
   add(spec.canBeKeyed, "keys");
   add(spec.canVary, "±");
   add(spec.mapsOverAge, "over age");
-  add(spec.choosesInput, "over speed, random");
+  add(spec.choosesInput, "over speed, random, over arrival");
   add(spec.isPerParticle, "formula per particle");
   return text;
 }
@@ -127,7 +127,7 @@ ordered_json paramSchema(const ParamSpec& spec) {
   if (spec.canVary) properties["variation"] = {{"type", "number"}, {"minimum", 0}};
   if (spec.mapsOverAge) properties["over_age"] = definition("curve");
   if (spec.choosesInput) {
-    properties["follows"] = {{"enum", {"age", "speed", "random"}}};
+    properties["follows"] = {{"enum", {"age", "speed", "random", "arrival"}}};
     properties["fastest"] = {{"type", "number"}, {"exclusiveMinimum", 0}};
   }
   if (spec.takesFormula()) properties["formula"] = {{"type", "string"}};

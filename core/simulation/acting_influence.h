@@ -19,7 +19,7 @@ struct PlannedInfluence {
   ItemId id = 0;
   const KindSpec* kind = nullptr;
   std::shared_ptr<const InfluenceAction> action;
-  std::vector<double> activity;  // in each substep, by its window in the scene's time; not all are 0
+  std::vector<double> activity;  // in each substep, by its window in the scene's time
   Reach reach;
   AgeWindow ages;
 };

@@ -108,9 +108,11 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
   std::vector<double> activity;
   for (int i = 0; i < substeps; ++i)
     activity.push_back(activityBetween(influence, start + i * length, start + (i + 1) * length));
-  if (std::all_of(activity.begin(), activity.end(), [](double each) { return each == 0; })) return nullptr;
+  const InfluenceKind& kind = influenceKindOf(influence);
+  const bool rests = std::all_of(activity.begin(), activity.end(), [](double each) { return each == 0; });
+  if (rests && !kind.letsGo) return nullptr;
   return std::make_shared<const PlannedInfluence>(PlannedInfluence{
-      influence.id, influence.kind, influenceKindOf(influence).plan(influence, time, progress),
+      influence.id, influence.kind, kind.plan(influence, time, progress),
       std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
 }
 

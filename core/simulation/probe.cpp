@@ -112,6 +112,8 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
 void addRules(const Scene& scene, const ParticleGroup& group, std::size_t index, ProbedParticle& particle) {
   const float* still = group.particles.field(ParticleStore::Still);
   particle.isStill = still && still[index] != 0;
+  if (group.particles.fields().has(ParticleStore::ArriveBy))
+    particle.arrival = arrivalOf(group.particles, index);
   const float* fired = group.particles.field(ParticleStore::RulesFired);
   const Scene::ItemPtr emitter = scene.find(group.emitter);
   if (!fired || !emitter) return;

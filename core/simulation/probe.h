@@ -2,6 +2,7 @@
 // effect.
 #pragma once
 
+#include "particles/arrival.h"
 #include "particles/lineage.h"
 #include "scene/scene.h"
 #include "simulation/frame/scene_frame.h"
@@ -36,6 +37,7 @@ struct ProbedParticle {
   Lineage lineage{};            // of a child
   std::vector<int> rulesFired;  // how often each of its emitter's rules has, where that is remembered
   bool isStill = false;         // held by a rule
+  Arrival arrival{};            // at a point of its own
   std::vector<ProbedInfluence> influences;  // in the scene's order
   std::vector<ProbedTouch> touches;         // in the order of the frame's groups, each other one once
 };

@@ -65,6 +65,9 @@ Scene busyScene() {
   scene = withInfluence(scene, "spin", {"spin.rate=90±30"});
   scene = withInfluence(scene, "flock", {"flock.sight_radius=1", "flock.target=circle"});
   scene = withInfluence(scene, "enclosure", {"enclosure.size=30,30,30"});
+  scene = withInfluence(scene, "arrive",
+                        {"arrive.shape=sphere", "arrive.points=80", "arrive.position=3,2,0",
+                         "arrive.age_range=from", "arrive.age_from=0.6±0.3", "arrive.travel_time=0.4±0.2"});
   scene = withInfluence(scene, "contact", {"contact.contact_steps=2", "contact.contact_radius=60"});
   scene = withInfluence(
       scene, "deflector",

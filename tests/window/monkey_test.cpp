@@ -106,7 +106,7 @@ class Monkey : public WindowTest, public ::testing::WithParamInterface<std::stri
     std::seed_seq seeds{chosen ? std::atoi(chosen) : 1,
                         static_cast<int>(std::hash<std::string>()(GetParam()))};
     random_.seed(seeds);
-    start({"--demo", GetParam()});
+    start({"--demo", QString::fromStdString(GetParam())});
     const double before = state()["memory"];
     const int events = kEvents / static_cast<int>(demoNames().size());
     ask({{"ask", "times"}});

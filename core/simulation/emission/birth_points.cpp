@@ -10,8 +10,8 @@ double fractionOf(double number) { return number - std::floor(number); }
 }  // namespace
 
 BirthPoints::BirthPoints(const Item& emitter)
-    : count_(static_cast<std::uint64_t>(emitter.number("birth_points", 0))),
-      isEven_(emitter.chooses("birth_point_spread", "even")) {}
+    : BirthPoints(static_cast<std::uint64_t>(emitter.number("birth_points", 0)),
+                  emitter.chooses("birth_point_spread", "even")) {}
 
 BirthPoints::Draws BirthPoints::drawsOf(const RandomSource& random, std::uint64_t birth) const {
   if (count_ == 0) return {random, birth};

@@ -15,6 +15,8 @@ class BirthPoints {
   // None: particles are born all over the shape.
   BirthPoints() = default;
   explicit BirthPoints(const Item& emitter);
+  // So many, far apart from each other or at random.
+  BirthPoints(std::uint64_t count, bool isEven) : count_(count), isEven_(isEven) {}
 
   std::uint64_t count() const { return count_; }
   // Which point, from 0, the birth of this number has; in every round of a loop the same one. Without points

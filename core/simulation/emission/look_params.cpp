@@ -351,13 +351,17 @@ std::vector<ParamSpec> colorParams() {
           .in("Colour")
           .follows()
           .affects(Affects::Look)
-          .when("color_source", {"gradient"})
+          .when("color_source", {"gradient", "arrival"})
           .tip("The colour over life, from birth on the left to death on the right; or over speed; or chosen "
                "at random."),
       choice(
           "color_source", "Colour source",
           {{"gradient", "Gradient", "The gradient gives the colour over life, over speed or at random."},
-           {"picture", "Birth picture", "The birth picture gives the colour at the position of the birth."}})
+           {"picture", "Birth picture", "The birth picture gives the colour at the position of the birth."},
+           {"arrival", "Arrival picture",
+            "The gradient gives the colour at first; on the way to a point of a picture, the particle takes "
+            "on "
+            "the picture's colour there."}})
           .in("Colour")
           .affects(Affects::Look)
           .tip("Where the colour comes from."),
@@ -370,7 +374,7 @@ std::vector<ParamSpec> colorParams() {
               {"hsv", "HSV", "Around the hue circle the shorter way, as vivid as the stops."}})
           .in("Colour")
           .affects(Affects::Look)
-          .when("color_source", {"gradient"})
+          .when("color_source", {"gradient", "arrival"})
           .tip("How colours between two stops are computed."),
       number("brightness", "Brightness", 1)
           .in("Colour")

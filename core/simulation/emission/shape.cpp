@@ -135,8 +135,8 @@ std::string problemWithShape(const Item& emitter, double frame) {
   if (shape.givesBirths()) return {};
   if (shape.type == ShapeType::Picture)
     return shape.pictureSampler ? "no part of the picture is above the threshold: lower it"
-                                : "no births without a picture: choose one";
-  if (!shape.mesh) return "no births without a mesh: choose one";
+                                : "there is no picture: choose one";
+  if (!shape.mesh) return "there is no mesh: choose one";
   switch (shape.region.place) {
     case MeshPlace::Inside:
       return "the mesh is not closed, so it has no inside: choose Surface";

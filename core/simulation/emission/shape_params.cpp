@@ -4,7 +4,7 @@
 
 namespace comet {
 
-std::vector<ParamSpec> shapeParams(const std::string& giving) {
+std::vector<ParamSpec> shapeParams(const std::string& giving, const std::string& where) {
   const std::string begins = static_cast<char>(std::toupper(giving.front())) + giving.substr(1);
   return {
       choice("shape", "Shape",
@@ -20,7 +20,7 @@ std::vector<ParamSpec> shapeParams(const std::string& giving) {
           .in("Shape")
           .tip("The shape on or in which " + giving + "."),
       choice(
-          "emit_from", "Emit from",
+          "emit_from", where,
           {{"inside", "Inside", "All through the shape."}, {"surface", "Surface", "On the shape's surface."}})
           .in("Shape")
           .when("shape", {"box", "sphere"})
@@ -47,7 +47,7 @@ std::vector<ParamSpec> shapeParams(const std::string& giving) {
           .in("Shape")
           .when("shape", {"mesh"})
           .tip("An OBJ, PLY, STL or glTF file. Drop one on the viewport, or choose it here."),
-      choice("mesh_emit_from", "Emit from",
+      choice("mesh_emit_from", where,
              {{"surface", "Surface", "Evenly over the faces."},
               {"vertices", "Vertices", "At the mesh's vertices."},
               {"edges", "Edges", "Evenly along the edges."},
@@ -82,7 +82,7 @@ std::vector<ParamSpec> shapeParams(const std::string& giving) {
           .in("Shape")
           .when("shape", {"picture"})
           .tip("A picture that stands upright in the scene; # stands for each digit of a sequence."),
-      choice("picture_emit_from", "Emit from",
+      choice("picture_emit_from", where,
              {{"bright", "Bright", "More where the picture is brighter."},
               {"opaque", "Opaque", "More where the picture is more opaque."}})
           .in("Shape")

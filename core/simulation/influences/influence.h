@@ -83,7 +83,7 @@ class InfluenceAction {
 };
 
 // What an influence is of, for putting like beside like.
-enum class InfluenceGroup { Force, Air, Field, Flock, Limit, Contact, Deflector };
+enum class InfluenceGroup { Force, Air, Field, Flock, Arrival, Limit, Contact, Deflector };
 
 // The box that an influence fills: its full size along its own axes, and where its middle lies.
 struct FilledBox {
@@ -93,7 +93,7 @@ struct FilledBox {
 
 // What is said below a parameter about particles as they are.
 struct KindNote {
-  enum class About { DeflectorHits, FlockSight, FlockLimit, Contacts };
+  enum class About { DeflectorHits, FlockSight, FlockLimit, Contacts, Arrivals };
   std::string_view param;
   About about;
 };
@@ -108,6 +108,8 @@ struct InfluenceKind {
   bool feelsMass = true;  // whether heavier particles answer less
   bool movesGas = true;   // whether it acts on gas, which has no single particles
   bool repeats = true;    // whether it does the same again in each round of a scene that loops
+  // Whether it has to see particles also while its window in the scene's time is closed, to let go of them.
+  bool letsGo = false;
   // Lines that show it beside its reach: what particles meet, and what else it is about. Null for none.
   std::vector<PlacedWire> (*walls)(const Item& item, double frame) = nullptr;
   std::vector<PlacedWire> (*hints)(const Item& item, double frame) = nullptr;

@@ -17,11 +17,11 @@ std::vector<ParamSpec> influenceParams(std::vector<ParamSpec> own) {
 const std::vector<InfluenceKind>& influenceKinds() {
   // By their groups.
   static const std::vector<InfluenceKind> kinds{
-      gravityInfluence(), forceInfluence(),     attractorInfluence(),  bendInfluence(),
-      kicksInfluence(),   spinInfluence(),      windInfluence(),       dragInfluence(),
-      vortexInfluence(),  gasFlowInfluence(),   turbulenceInfluence(), fieldInfluence(),
-      pathInfluence(),    flockInfluence(),     speedLimitInfluence(), enclosureInfluence(),
-      contactInfluence(), deflectorInfluence(),
+      gravityInfluence(),   forceInfluence(),   attractorInfluence(),  bendInfluence(),
+      kicksInfluence(),     spinInfluence(),    windInfluence(),       dragInfluence(),
+      vortexInfluence(),    gasFlowInfluence(), turbulenceInfluence(), fieldInfluence(),
+      pathInfluence(),      flockInfluence(),   arriveInfluence(),     speedLimitInfluence(),
+      enclosureInfluence(), contactInfluence(), deflectorInfluence(),
   };
   return kinds;
 }

@@ -29,6 +29,7 @@ InfluenceKind speedLimitInfluence();
 InfluenceKind kicksInfluence();
 InfluenceKind spinInfluence();
 InfluenceKind flockInfluence();
+InfluenceKind arriveInfluence();
 InfluenceKind enclosureInfluence();
 InfluenceKind contactInfluence();
 InfluenceKind deflectorInfluence();

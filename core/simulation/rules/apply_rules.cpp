@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "base/random.h"
+#include "particles/arrival.h"
 #include "simulation/emission/launch.h"
 
 #include <algorithm>
@@ -146,6 +147,8 @@ class RuledParticle {
         return endIfBetween(plan_.frame, clause);
       case RuleWhen::Tag:
         return endIf((tags_ >> (static_cast<int>(clause.first) - 1) & 1U) != 0);
+      case RuleWhen::Arrived:
+        return endIf(index_ && arrivalOf(particles_, *index_).isHeld());
     }
     return std::nullopt;
   }

@@ -1,6 +1,7 @@
 #include "simulation/rules/rule_plan.h"
 
 #include "base/random.h"
+#include "particles/arrival.h"
 
 #include <algorithm>
 
@@ -69,6 +70,7 @@ FieldSet RulePlan::fields() const {
   FieldSet fields;
   if (std::any_of(rules.begin(), rules.end(), [](const PlannedRule& rule) { return rule.max > 0; }))
     fields |= {ParticleStore::RulesFired};
+  if (asks(RuleWhen::Arrived)) fields |= arrivalFields();
   if (asks(RuleWhen::Travelled)) fields |= {ParticleStore::Travelled};
   if (asks(RuleWhen::Tag) || does(RuleThen::AddTag) || does(RuleThen::RemoveTag))
     fields |= {ParticleStore::Tags};

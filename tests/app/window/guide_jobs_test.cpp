@@ -7,6 +7,7 @@
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
 #include "render/trail.h"
+#include "simulation/arrivals/arrival_report.h"
 #include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
@@ -447,6 +448,21 @@ TEST_F(GuideJobs, ARibbonsSurfaceIsExported) {
     if (file.path().extension() == ".obj")
       hasMesh = readFile(file.path(), 1 << 28).find("\nf ") != std::string::npos;
   EXPECT_TRUE(hasMesh);
+}
+
+TEST_F(GuideJobs, LettersFallApartAfterATime) {
+  expectJob("arriving.md",
+            "Open *name board* and set *Hold* of *name* to *For a time*: the letters fall apart as they came "
+            "together, each mote two seconds after it has arrived.");
+  openDemo("name_board");
+  document().select(scene().findByName("name")->id);
+  const auto held = [this](int frame) {
+    EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }, 60000));
+    return countArrivals(*scene().findByName("name"), *window_.backgroundRun().frame(frame)).arrived;
+  };
+  EXPECT_EQ(held(94), 6000U);
+  choose("hold", "For a time");
+  EXPECT_LT(held(104), 3500U);
 }
 
 TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {
