@@ -276,7 +276,7 @@ void GasLayer::marchField(const Part& part, const std::vector<double>& cuts, con
   for (int j = 0; j + 2 < field.down; j += 2)
     for (int i = 0; i + 2 < field.across; i += 2) {
       if (field.isEven(i, j)) continue;
-      for (const auto [right, below] : {std::pair(1, 0), {0, 1}, {1, 1}, {2, 1}, {1, 2}})
+      for (const auto& [right, below] : {std::pair(1, 0), {0, 1}, {1, 1}, {2, 1}, {1, 2}})
         march(i + right, j + below);
     }
   field.fillGaps();
@@ -287,7 +287,7 @@ bool GasLayer::RayField::isEven(int i, int j) const {
     const GasSlab& first = at(i, j)[piece];
     Vec3 least = first.light, most = first.light;
     float thinnest = first.transmittance, densest = first.transmittance;
-    for (const auto [right, below] : {std::pair(2, 0), {0, 2}, {2, 2}}) {
+    for (const auto& [right, below] : {std::pair(2, 0), {0, 2}, {2, 2}}) {
       const GasSlab& other = at(i + right, j + below)[piece];
       least = glm::min(least, other.light);
       most = glm::max(most, other.light);
