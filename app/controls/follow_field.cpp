@@ -16,9 +16,9 @@ FollowField::FollowField(Qt::Orientation orientation, QWidget* parent)
   input_->setObjectName("follows");
   input_->setFocusPolicy(Qt::StrongFocus);
   input_->addItems({tr("over life"), tr("over speed"), tr("random"), tr("over arrival")});
-  input_->setToolTip(
-      tr("What runs from left to right: a particle's life, its speed, a random number of its own, or its way to "
-         "the point at which it arrives"));
+  input_->setToolTip(tr(
+      "What runs from left to right: a particle's life, its speed, a random number of its own, or its way to "
+      "the point at which it arrives"));
   input_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   input_->setMinimumContentsLength(5);
   row->addWidget(input_);

@@ -44,15 +44,15 @@ QString arrivalWords(const Scene& scene, const Arrival& arrival) {
   const QString name = QString::fromStdString(influence->name);
   switch (arrival.stage) {
     case ArrivalStage::Waiting:
-      return Probe::tr("waits for a point of %1").arg(name);
+      return Probe::tr("%1: waits for a point").arg(name);
     case ArrivalStage::Led:
-      return arrival.isHeld() ? Probe::tr("held at point %L1 of %2").arg(arrival.point + 1).arg(name)
-                              : Probe::tr("%1 %  of the time to point %L2 of %3")
-                                    .arg(100 * arrival.travelled(), 0, 'f', 0)
+      return arrival.isHeld() ? Probe::tr("%1: held at point %L2").arg(name).arg(arrival.point + 1)
+                              : Probe::tr("%1: to point %L2, %3 %")
+                                    .arg(name)
                                     .arg(arrival.point + 1)
-                                    .arg(name);
+                                    .arg(100 * arrival.travelled(), 0, 'f', 0);
     case ArrivalStage::Released:
-      return Probe::tr("released by %1").arg(name);
+      return Probe::tr("%1: released").arg(name);
     case ArrivalStage::None:
       break;
   }

@@ -22,7 +22,7 @@ MeshContent::MeshContent(Mesh mesh)
 
 std::string MeshContent::summary() const {
   std::string text = fmt::format("{} points, {} triangles", report_.points, report_.triangles);
-  if (report_.triangles == 0) return text + ": births on vertices only";
+  if (report_.triangles == 0) return text + ": only its vertices can be used";
   if (report_.degenerate > 0) text += fmt::format(", {} without area are left out", report_.degenerate);
   if (!report_.isClosed())
     text += report_.crowdedEdges > 0

@@ -98,11 +98,13 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
   const auto room = std::make_unique<ChunkArray>();
   const Substep now{plan.time.start, 0, static_cast<std::size_t>(plan.substeps - 1)};
   for (const ActingInfluence& acting : emitter->influences) {
-    // What touches does so at moments: it is told by hits and touches.
-    if (acting.action().deflector() || acting.action().contact()) continue;
+    const InfluenceAction& action = acting.action();
+    // What touches does so at moments: it is told by hits and touches. What brings it to a point does not
+    // push.
+    if (action.deflector() || action.contact() || action.remembers().has(ParticleStore::ArriveBy)) continue;
     const Weights weights = acting.weights(chunk->samples(), now, *room);
     forces->clear();
-    acting.action().addTo(*forces, chunk->samples(), now, weights);
+    action.addTo(*forces, chunk->samples(), now, weights);
     particle.influences.push_back(
         {acting.influence(), weights.of(0), forces->accelerationOn(0, particle.velocity, particle.mass)});
   }

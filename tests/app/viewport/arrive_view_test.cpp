@@ -34,13 +34,13 @@ class ArriveViewTest : public test::WindowTest {
 TEST_F(ArriveViewTest, IsAddedAndSaysWhoHasArrived) {
   EXPECT_EQ(scene().find(arrive_)->kind->id(), "arrive");
   document().setFrame(20);
-  EXPECT_TRUE(test::eventually(
-      [&] { return note() == "200 points, 170 of them free\n0 particles have arrived, 30 are on their way"; }))
-      << note().toStdString();
+  EXPECT_TRUE(test::eventually([&] {
+    return note() == "200 points, 170 of them free\n0 particles have arrived, 30 are on their way";
+  })) << note().toStdString();
   document().setFrame(48);
   EXPECT_TRUE(test::eventually([&] { return note().contains("30 particles have arrived"); }))
       << note().toStdString();
-  test::type(test::child<NumberField>(window_, "points"), "20");
+  test::type(field("points"), "20");
   EXPECT_TRUE(test::eventually([&] { return note().startsWith("10 particles find no free point"); }))
       << note().toStdString();
   test::click(test::child<QToolButton>(window_, "undo"));

@@ -452,8 +452,8 @@ TEST_F(GuideJobs, ARibbonsSurfaceIsExported) {
 
 TEST_F(GuideJobs, LettersFallApartAfterATime) {
   expectJob("arriving.md",
-            "Open *name board* and set *Hold* of *name* to *For a time*: the letters fall apart as they came "
-            "together, each mote two seconds after it has arrived.");
+            "Open *name board*, set *Hold* of *name* to *For a time* and *Hold time* to 0.5: the letters fall "
+            "apart as they came together, half a second later.");
   openDemo("name_board");
   document().select(scene().findByName("name")->id);
   const auto held = [this](int frame) {
@@ -462,7 +462,8 @@ TEST_F(GuideJobs, LettersFallApartAfterATime) {
   };
   EXPECT_EQ(held(94), 6000U);
   choose("hold", "For a time");
-  EXPECT_LT(held(104), 3500U);
+  test::type(field("hold_time"), "0.5");
+  EXPECT_LT(held(94), 600U);
 }
 
 TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {

@@ -56,7 +56,7 @@ TEST(MeshContent, SaysWhatIsWrong) {
   Mesh cloud = test::boxMesh(Vec3d(1.0));
   cloud.triangles.clear();
   cloud.parts.clear();
-  EXPECT_NE(MeshContent(cloud).summary().find("vertices only"), std::string::npos);
+  EXPECT_NE(MeshContent(cloud).summary().find("only its vertices"), std::string::npos);
   Mesh open = test::boxMesh(Vec3d(1.0));
   open.triangles.pop_back();
   open.parts.pop_back();

@@ -1,5 +1,6 @@
 // Particles that arrive at points of their own, against the times, places and motions that are asked for.
 #include "simulation/arrivals/arrive.h"
+#include "simulation/probe.h"
 
 #include "geometry/assignment.h"
 #include "io/picture_content.h"
@@ -383,6 +384,20 @@ TEST(Arrive, SaysWhichPointsNobodyCanReach) {
   ASSERT_EQ(notes.size(), 1U);
   EXPECT_THAT(notes[0], HasSubstr("of the points lie inside deflector"));
   EXPECT_THAT(notesOnArrivals(burstToRing(20), *scene.findByName("arrive"), *simulate(scene, 1)), IsEmpty());
+}
+
+TEST(Arrive, TheProbeTellsWhereAParticleIsOnItsWay) {
+  const Scene scene = oneToPoint();
+  const auto probedAt = [&](int frame) {
+    const SceneFramePtr now = simulate(scene, frame);
+    return probeParticle(scene, *now, onlyGroup(now).ids()[0]).value();
+  };
+  const ProbedParticle during = probedAt(13), after = probedAt(30);
+  EXPECT_EQ(during.arrival.influence, scene.findByName("arrive")->id);
+  EXPECT_NEAR(during.arrival.travelled(), 0.5, 1e-5);
+  EXPECT_FALSE(during.arrival.isHeld());
+  EXPECT_TRUE(after.arrival.isHeld());
+  EXPECT_THAT(after.influences, IsEmpty()) << "it does not push";
 }
 
 TEST(Arrive, ShowsWhoGoesWhere) {

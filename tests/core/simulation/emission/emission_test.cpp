@@ -114,9 +114,9 @@ TEST(Identity, IsUniqueAndRises) {
 }
 
 TEST(Emitters, DoNotChangeEachOther) {
-  // But where their particles touch.
-  const Scene busy = test::busyScene();
-  const Scene one = busy.withEnabled(busy.findByName("contact")->id, false);
+  // But where their particles touch, or share the points that they arrive at.
+  Scene one = test::busyScene();
+  for (const char* shared : {"contact", "arrive"}) one = one.withEnabled(one.findByName(shared)->id, false);
   const Scene two = with(one.withAdded(newItem(*catalog().find("emitter"), "second")), {"second.rate=777"});
   const SceneFramePtr alone = simulate(one, 25), together = simulate(two, 25);
   const ItemId id = one.findByName("emitter")->id;
