@@ -46,8 +46,8 @@ void paintClipPlane(QPainter& painter, const Projector& projector, double half);
 // A line to each place where others touch the particle.
 void paintTouches(QPainter& painter, const Projector& projector, const ProbedParticle& particle);
 
-// Of an influence that brings particles to points of their own: the points, and a line from each particle that
-// is on its way to its point.
+// Of an influence that brings particles to points of their own: the points, and a line from each particle
+// that is on its way to its point.
 void paintArrivals(QPainter& painter, const Projector& projector, const Item& influence,
                    const SceneFrame& frame);
 
