@@ -22,9 +22,8 @@ struct LinePoint {
 // The point at a fraction of the way from one to the next.
 inline LinePoint pointBetween(const LinePoint& from, const LinePoint& to, double fraction) {
   const auto mixed = [fraction](const auto& a, const auto& b) { return a + (b - a) * fraction; };
-  return {mixed(from.place, to.place),       mixed(from.before, to.before),
-          mixed(from.along, to.along),       mixed(from.fraction, to.fraction),
-          mixed(from.width, to.width),       mixed(from.color, to.color),
+  return {mixed(from.place, to.place),       mixed(from.before, to.before), mixed(from.along, to.along),
+          mixed(from.fraction, to.fraction), mixed(from.width, to.width),   mixed(from.color, to.color),
           mixed(from.opacity, to.opacity)};
 }
 

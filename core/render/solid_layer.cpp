@@ -118,8 +118,7 @@ class Builder {
     for (const Placed& placed : polygon) {
       const Projector::Point point = projector_.project(placed.at);
       const double nearness = projector_.isPerspective() ? 1 / placed.depth : -placed.depth;
-      corners.push_back(
-          {point.x, point.y, nearness, placed.light, placed.at, placed.normal, placed.color});
+      corners.push_back({point.x, point.y, nearness, placed.light, placed.at, placed.normal, placed.color});
     }
     for (std::size_t i = 2; i < corners.size(); ++i)
       addDrawn({corners[0], corners[i - 1], corners[i]}, solid);

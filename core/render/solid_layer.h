@@ -23,8 +23,8 @@ struct Solid {
   Mat3d turn{1.0};
   Vec3d place{0.0};
   Faces faces = Faces::Front;
-  bool isVisible = false;  // else it leaves a hole: nothing is seen of it, and nothing behind it
-  Vec3d color{0.5};        // linear
+  bool isVisible = false;      // else it leaves a hole: nothing is seen of it, and nothing behind it
+  Vec3d color{0.5};            // linear
   std::vector<Vec3> colors{};  // of the mesh's points, in its place; may be empty
 };
 

@@ -111,9 +111,9 @@ std::shared_ptr<const PlannedInfluence> planInfluence(const Item& influence, con
   const InfluenceKind& kind = influenceKindOf(influence);
   const bool rests = std::all_of(activity.begin(), activity.end(), [](double each) { return each == 0; });
   if (rests && !kind.letsGo) return nullptr;
-  return std::make_shared<const PlannedInfluence>(PlannedInfluence{
-      influence.id, influence.kind, kind.plan(influence, time, progress),
-      std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
+  return std::make_shared<const PlannedInfluence>(
+      PlannedInfluence{influence.id, influence.kind, kind.plan(influence, time, progress),
+                       std::move(activity), Reach(influence, frame), AgeWindow(influence, frame)});
 }
 
 FramePlan seeing(const SceneFrame& frame, FramePlan plan, const Progress& progress) {

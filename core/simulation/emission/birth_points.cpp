@@ -34,8 +34,7 @@ Vec3d BirthPoints::numbers(const RandomSource& random, std::uint64_t birth) cons
           source.unit(identity, Draw::ShapeC)};
 }
 
-Vec3d BirthPoints::moreNumbers(const RandomSource& random, std::uint64_t birth,
-                               std::uint32_t counter) const {
+Vec3d BirthPoints::moreNumbers(const RandomSource& random, std::uint64_t birth, std::uint32_t counter) const {
   const auto [source, identity] = drawsOf(random, birth);
   // A stream of its own for each further try, so that the draws' order stays as it is.
   const RandomSource again(combineKeys(source.key(), counter));

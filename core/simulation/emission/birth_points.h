@@ -21,9 +21,7 @@ class BirthPoints {
   std::uint64_t count() const { return count_; }
   // Which point, from 0, the birth of this number has; in every round of a loop the same one. Without points
   // all have the same.
-  std::uint64_t pointOf(std::uint64_t birth) const {
-    return count_ > 0 ? withoutCycle(birth) % count_ : 0;
-  }
+  std::uint64_t pointOf(std::uint64_t birth) const { return count_ > 0 ? withoutCycle(birth) % count_ : 0; }
 
   // Three numbers in [0, 1) that say where on the shape a birth is, as pointOn() takes them, and further ones
   // for a counter.

@@ -264,9 +264,9 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   const RandomSource random(plan.randomKey);
   const double fraction = plan.length > 0 ? time / plan.length : 1.0;
   const ShapePath::Placement pose = plan.path.at(fraction);
-  const ShapePoint point = pointOn(
-      plan.shape, plan.points.numbers(random, birth),
-      [&](std::uint32_t counter) { return plan.points.moreNumbers(random, birth, counter); });
+  const ShapePoint point =
+      pointOn(plan.shape, plan.points.numbers(random, birth),
+              [&](std::uint32_t counter) { return plan.points.moreNumbers(random, birth, counter); });
   Birth born;
   born.position = pose.toScene(point.at);
   born.velocity = plan.launch.velocity(birth, point, pose, born.launch);

@@ -8,8 +8,8 @@
 
 namespace comet {
 
-// What shapeOf reads. `giving` says what happens there: "particles are born"; `where` is the label of what says
-// on which part of the shape.
+// What shapeOf reads. `giving` says what happens there: "particles are born"; `where` is the label of what
+// says on which part of the shape.
 std::vector<ParamSpec> shapeParams(const std::string& giving, const std::string& where = "Emit from");
 // What shapePath reads: where the shape is, and how it moves.
 std::vector<ParamSpec> shapeMotionParams();

@@ -451,9 +451,10 @@ TEST_F(GuideJobs, ARibbonsSurfaceIsExported) {
 }
 
 TEST_F(GuideJobs, LettersFallApartAfterATime) {
-  expectJob("arriving.md",
-            "Open *name board*, set *Hold* of *name* to *For a time* and *Hold time* to 0.5: the letters fall "
-            "apart as they came together, half a second later.");
+  expectJob(
+      "arriving.md",
+      "Open *name board*, set *Hold* of *name* to *For a time* and *Hold time* to 0.5: the letters fall "
+      "apart as they came together, half a second later.");
   openDemo("name_board");
   document().select(scene().findByName("name")->id);
   const auto held = [this](int frame) {

@@ -22,7 +22,8 @@ constexpr int kSize = 120;  // pixels of a picture, each way
 Picture pictureOf(const Scene& scene, int frame = 1) {
   SceneRun run(scene, test::roomyCache());
   const SceneFramePtr now = run.frame(frame);
-  return Renderer().draw({scene, *now, run.past(frame, pastNeeded(scene, frame)), kFromFront, {kSize, kSize}});
+  return Renderer().draw(
+      {scene, *now, run.past(frame, pastNeeded(scene, frame)), kFromFront, {kSize, kSize}});
 }
 
 // The column of a pixel at x, or the row at -y, units.
@@ -66,11 +67,11 @@ TEST(ClipPlane, TakesParticlesOnItsSide) {
 
 TEST(ClipPlane, CutsLinesRightWhereTheyCrossIt) {
   // One trail straight up from y = 0 to 2.
-  const Scene trail = with(test::oneBurst(1), {"emitter.speed=2", "emitter.trail=ribbon",
-                                               "emitter.trail_time=5", "emitter.trail_hide_sprites=true",
-                                               "emitter.trail_width=0.4", "emitter.trail_softness=0",
-                                               R"(emitter.trail_width_along=[{"at":0,"value":1}])",
-                                               R"(emitter.trail_opacity_along=[{"at":0,"value":1}])"});
+  const Scene trail = with(test::oneBurst(1),
+                           {"emitter.speed=2", "emitter.trail=ribbon", "emitter.trail_time=5",
+                            "emitter.trail_hide_sprites=true", "emitter.trail_width=0.4",
+                            "emitter.trail_softness=0", R"(emitter.trail_width_along=[{"at":0,"value":1}])",
+                            R"(emitter.trail_opacity_along=[{"at":0,"value":1}])"});
   const Picture cut = pictureOf(
       with(trail, {"scene.clip=true", "scene.clip_position=0,1.2,0", "scene.clip_direction=0,1,0"}), 25);
   for (int y = 0; y < kSize; ++y) {

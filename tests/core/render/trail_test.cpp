@@ -162,10 +162,9 @@ TEST(Trails, ThroughAllRunFromTheYoungestToTheOldest) {
 
 // Four points of a ring, each of which gives a birth six times a second, all straight up.
 Scene rising(std::initializer_list<std::string> assignments = {}) {
-  return with(with(test::starting(),
-                   {"emitter.shape=ring", "emitter.birth_points=4", "emitter.rate=24", "emitter.speed=1",
-                    "emitter.cone=0", "emitter.lifetime=100", "emitter.trail=tube",
-                    "emitter.trail_connect=birth_point"}),
+  return with(with(test::starting(), {"emitter.shape=ring", "emitter.birth_points=4", "emitter.rate=24",
+                                      "emitter.speed=1", "emitter.cone=0", "emitter.lifetime=100",
+                                      "emitter.trail=tube", "emitter.trail_connect=birth_point"}),
               assignments);
 }
 

@@ -1,12 +1,12 @@
 // Particles that arrive at points of their own, against the times, places and motions that are asked for.
 #include "simulation/arrivals/arrive.h"
-#include "simulation/probe.h"
 
 #include "geometry/assignment.h"
 #include "io/picture_content.h"
 #include "particles/rolling.h"
 #include "render/look.h"
 #include "simulation/arrivals/arrival_report.h"
+#include "simulation/probe.h"
 #include "support/meshes.h"
 #include "support/scenes.h"
 

@@ -95,7 +95,8 @@ TEST(DeflectorMotion, TellsHowWhatGoesOverItIsAccelerated) {
   const Pose pose = motion.at(0.2 / 0.5);
   const Vec3d over = pose.rotation * own;
   const Vec3d velocity = (at(0.2 + kTimeStep) - at(0.2 - kTimeStep)) / (2 * kTimeStep);
-  const Vec3d acceleration = (at(0.2 + kTimeStep) - 2.0 * at(0.2) + at(0.2 - kTimeStep)) / (kTimeStep * kTimeStep);
+  const Vec3d acceleration =
+      (at(0.2 + kTimeStep) - 2.0 * at(0.2) + at(0.2 - kTimeStep)) / (kTimeStep * kTimeStep);
   expectNear(motion.velocityAt(at(0.2), pose) + over, velocity, 1e-6);
   expectNear(motion.accelerationAt(at(0.2), pose, over), acceleration, 1e-5);
 }

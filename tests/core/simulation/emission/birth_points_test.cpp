@@ -16,8 +16,8 @@ using test::with;
 
 // Particles that stay where they are born: 3 at each of 8 places of a ring of radius 2.
 Scene ringOfPoints(std::initializer_list<std::string> assignments = {}) {
-  return with(with(test::oneBurst(24), {"emitter.speed=0", "emitter.shape=ring", "emitter.radius=2",
-                                        "emitter.birth_points=8"}),
+  return with(with(test::oneBurst(24),
+                   {"emitter.speed=0", "emitter.shape=ring", "emitter.radius=2", "emitter.birth_points=8"}),
               assignments);
 }
 
@@ -74,16 +74,16 @@ TEST(BirthPoints, KeepApartOnASphere) {
 
 TEST(BirthPoints, TurnWithTheirShape) {
   // A quarter turn in 24 frames, about the ring's own axis; a birth every frame.
-  const Scene scene = ringOfPoints(
-      {"emitter.bursts=[]", "emitter.rate=24", "emitter.birth_points=1",
-       R"(emitter.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
+  const Scene scene =
+      ringOfPoints({"emitter.bursts=[]", "emitter.rate=24", "emitter.birth_points=1",
+                    R"(emitter.rotation={"keys":[{"frame":1,"value":[0,0,0],"to_next":"linear"},
                                     {"frame":25,"value":[0,90,0]}]})"});
   const SceneFramePtr frame = simulate(scene, 25);
   const ParticleStore& particles = onlyGroup(frame);
   ASSERT_EQ(particles.size(), 24U);
   for (std::size_t i = 1; i < particles.size(); ++i)
-    EXPECT_NEAR(std::abs(std::remainder(
-                    angleOf(particles.position(i)) - angleOf(particles.position(i - 1)), 2 * kPi)),
+    EXPECT_NEAR(std::abs(std::remainder(angleOf(particles.position(i)) - angleOf(particles.position(i - 1)),
+                                        2 * kPi)),
                 kPi / 2 / 24, 1e-5);
 }
 
