@@ -25,8 +25,8 @@ using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<do
                                                  3, std::size_t>;
 
 struct Neighbour {
-  std::size_t point;
-  double weight;
+  std::uint32_t point;
+  float weight;
 };
 
 // How many points lie about as near to one as the nearest that is left may, in the tightest arrangement in a
@@ -48,12 +48,15 @@ std::vector<std::vector<Neighbour>> neighboursOf(const std::vector<Vec3d>& point
     if (i % 4096 == 0) progress.stopIfCancelled();
     const std::size_t found = tree.knnSearch(&points[i].x, asked, indices.data(), squares.data());
     for (std::size_t n = 0; n < found; ++n)
-      if (indices[n] != i) near[i].push_back({indices[n], std::sqrt(squares[n])});
+      if (indices[n] != i)
+        near[i].push_back(
+            {static_cast<std::uint32_t>(indices[n]), static_cast<float>(std::sqrt(squares[n]))});
     sum += std::sqrt(squares[std::min(found - 1, kAround)]);
   }
-  const double reach = std::max(1e-300, sum / static_cast<double>(points.size()));
+  const double reach = std::max(1e-30, sum / static_cast<double>(points.size()));
   for (std::vector<Neighbour>& own : near)
-    for (Neighbour& other : own) other.weight = std::pow(std::max(0.0, 1 - other.weight / reach), 8);
+    for (Neighbour& other : own)
+      other.weight = std::pow(std::max(0.0F, 1 - other.weight / static_cast<float>(reach)), 8.0F);
   return near;
 }
 
@@ -76,7 +79,7 @@ std::vector<std::size_t> chooseEvenly(const std::vector<Vec3d>& points, std::siz
   const std::vector<std::vector<Neighbour>> near = neighboursOf(points, progress);
   std::vector<double> weights(points.size(), 0);
   for (std::size_t i = 0; i < points.size(); ++i)
-    for (const Neighbour& other : near[i]) weights[other.point] += other.weight;
+    for (const Neighbour& other : near[i]) weights[other.point] += static_cast<double>(other.weight);
   std::priority_queue<Crowded> crowded;
   for (std::size_t i = 0; i < points.size(); ++i) crowded.push({weights[i], i});
   std::vector<bool> isGone(points.size(), false);
@@ -89,7 +92,7 @@ std::vector<std::size_t> chooseEvenly(const std::vector<Vec3d>& points, std::siz
     --left;
     for (const Neighbour& other : near[next.point]) {
       if (isGone[other.point] || other.weight == 0) continue;
-      weights[other.point] -= other.weight;
+      weights[other.point] -= static_cast<double>(other.weight);
       crowded.push({weights[other.point], other.point});
     }
   }

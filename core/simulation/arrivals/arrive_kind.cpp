@@ -1,5 +1,6 @@
 #include "params/rule.h"
 #include "simulation/arrivals/arrive.h"
+#include "simulation/emission/emission.h"
 #include "simulation/emission/shape_params.h"
 #include "simulation/influences/influences.h"
 
@@ -164,7 +165,7 @@ const KindSpec& arriveSpec() {
 
 std::vector<PlacedWire> shapeLines(const Item& item, double frame) {
   if (!item.chooses("target", "shape")) return {};
-  const ShapePath::Placement pose = keyedPose(item, frame);
+  const ShapePath::Placement pose = poseAt(item, frame, item.clock.rate, wanderKey(mixBits(item.id)), 0);
   Wire wire = shapeOf(item, frame).wire();
   for (auto& line : wire)
     for (Vec3d& point : line) point = pose.toScene(point);

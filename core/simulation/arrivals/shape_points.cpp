@@ -5,6 +5,7 @@
 #include "simulation/emission/emission.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -52,10 +53,37 @@ Points pointsOf(const Shape& shape, std::size_t count, bool isEven, const Random
                       progress);
 }
 
-// A picture's width only scales it, so that its points stay the same ones.
-Shape unscaled(Shape shape) {
-  shape.pictureWidth = 1;
-  return shape;
+// A shape of size one, and what it is to be scaled by: so that its points stay the same ones, and are kept
+// once, while it grows.
+struct ScaledShape {
+  Shape unit;
+  Vec3d scale{1.0};
+};
+
+ScaledShape scaledShapeOf(const Item& influence, double frame) {
+  ScaledShape scaled{shapeOf(influence, frame)};
+  Shape& unit = scaled.unit;
+  switch (unit.type) {
+    case ShapeType::Line:
+    case ShapeType::Rectangle:
+    case ShapeType::Box:
+      // Points on a box's faces lie as these are large.
+      if (unit.type == ShapeType::Box && unit.surfaceOnly) break;
+      scaled.scale = std::exchange(unit.extent, Vec3d(1.0));
+      break;
+    case ShapeType::Ring:
+    case ShapeType::Disc:
+    case ShapeType::Sphere:
+      scaled.scale = Vec3d(std::exchange(unit.radius, 1.0));
+      break;
+    case ShapeType::Picture:
+      scaled.scale = Vec3d(std::exchange(unit.pictureWidth, 1.0));
+      break;
+    case ShapeType::Point:
+    case ShapeType::Mesh:
+      break;
+  }
+  return scaled;
 }
 
 }  // namespace
@@ -65,19 +93,19 @@ ShapePoints::ShapePoints(const Item& influence, const FrameTime& time, const Pro
   const bool isEven = influence.chooses("point_spread", "even");
   Hasher all;
   const auto pointsAt = [&](double frame) {
-    const Shape shape = shapeOf(influence, frame), unit = unscaled(shape);
+    const auto [unit, scale] = scaledShapeOf(influence, frame);
     const auto count = static_cast<std::size_t>(influence.integer("points", frame));
     Hasher hasher;
     hasher << "arrival points" << count << isEven;
     unit.describe(hasher);
-    auto points = influence.kept->get<Points>(hasher.digest(), [&] {
-      return std::make_shared<const Points>(pointsOf(unit, count, isEven, RandomSource(key), progress));
-    });
-    all << hasher.digest() << shape.pictureWidth;
-    if (shape.type != ShapeType::Picture) return points;
-    Points scaled = *points;
-    for (ShapePoint& point : scaled) point.at *= shape.pictureWidth;
-    return std::make_shared<const Points>(std::move(scaled));
+    all << hasher.digest() << scale;
+    const Shape& shape = unit;
+    return Scaled{influence.kept->get<Points>(hasher.digest(),
+                                              [&] {
+                                                return std::make_shared<const Points>(pointsOf(
+                                                    shape, count, isEven, RandomSource(key), progress));
+                                              }),
+                  scale};
   };
   last_ = pointsAt(time.frame);
   first_ = time.length > 0 ? pointsAt(time.frame - 1) : last_;

@@ -44,8 +44,9 @@ double Travel::eased(double travelled) const {
 }
 
 Vec3d Travel::at(ParticleId id, const Arrival& arrival, const Vec3d& point) const {
-  const double s = arrival.travelled(), done = eased(s), seconds = s * secondsOf(id);
+  const double s = arrival.travelled();
   if (s >= 1) return point;
+  const double done = eased(s), seconds = s * secondsOf(id);
   // Nothing at both ends of the way.
   const double aside = 4 * done * (1 - done);
   Vec3d at = glm::mix(arrival.from + arrival.speed * seconds, point, done);
