@@ -30,6 +30,20 @@ inline ::testing::AssertionResult eventually(const std::function<bool()>& condit
              : ::testing::AssertionFailure() << "did not come true in time";
 }
 
+// What a widget shows once it shows the same for a moment.
+inline QImage settledPicture(QWidget& widget) {
+  constexpr int kMoment = 150;  // milliseconds
+  QImage last;
+  EXPECT_TRUE(eventually([&] {
+    const QImage now = widget.grab().toImage();
+    const bool isSame = now == last;
+    last = now;
+    QTest::qWait(kMoment);
+    return isSame;
+  }));
+  return last;
+}
+
 template <typename Widget>
 Widget* child(QWidget& parent, const QString& name) {
   auto* found = parent.findChild<Widget*>(name);

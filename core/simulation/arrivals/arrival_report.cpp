@@ -27,6 +27,20 @@ void forArrivals(const SceneFrame& frame, ItemId influence, const Act& act) {
   }
 }
 
+ArrivalCount countOf(ItemId influence, std::size_t points, const SceneFrame& frame) {
+  ArrivalCount count{.influence = influence, .points = points};
+  forArrivals(frame, influence, [&](const ParticleStore&, std::size_t, const Arrival& arrival) {
+    if (arrival.stage == ArrivalStage::Waiting) ++count.waiting;
+    if (arrival.stage == ArrivalStage::Led) ++(arrival.isHeld() ? count.arrived : count.travelling);
+  });
+  return count;
+}
+
+// Every point there is in the frame.
+std::vector<OpenPoint> pointsIn(const SceneFrame& frame, const Item& influence, const Progress& progress) {
+  return Arrive::pointsOf(ArrivalRules(influence, momentOf(frame, influence), progress), *frame.particles, 1);
+}
+
 bool arrives(const Item& item) { return influenceKindOf(item).group == InfluenceGroup::Arrival; }
 
 // Of the points, those that lie where a deflector lets no particle be, which meets particles that arrive.
@@ -54,14 +68,7 @@ std::string problemWithDeflector(const Scene& scene, const Item& influence, cons
 }  // namespace
 
 ArrivalCount countArrivals(const Item& influence, const SceneFrame& frame, const Progress& progress) {
-  const ArrivalRules rules(influence, momentOf(frame, influence), progress);
-  ArrivalCount count{.influence = influence.id,
-                     .points = Arrive::pointsOf(rules, *frame.particles, 1).size()};
-  forArrivals(frame, influence.id, [&](const ParticleStore&, std::size_t, const Arrival& arrival) {
-    if (arrival.stage == ArrivalStage::Waiting) ++count.waiting;
-    if (arrival.stage == ArrivalStage::Led) ++(arrival.isHeld() ? count.arrived : count.travelling);
-  });
-  return count;
+  return countOf(influence.id, pointsIn(frame, influence, progress).size(), frame);
 }
 
 std::vector<ArrivalCount> countArrivals(const Scene& scene, const SceneFrame& frame,
@@ -81,9 +88,8 @@ std::vector<std::string> notesOnArrivals(const Scene& scene, const Item& influen
   } else if (influence.reference("target_emitter") == 0) {
     return {"there are no points: choose the emitter at whose particles they arrive"};
   }
-  const ArrivalRules rules(influence, momentOf(frame, influence), progress);
-  const std::vector<OpenPoint> points = Arrive::pointsOf(rules, *frame.particles, 1);
-  const ArrivalCount count = countArrivals(influence, frame, progress);
+  const std::vector<OpenPoint> points = pointsIn(frame, influence, progress);
+  const ArrivalCount count = countOf(influence.id, points.size(), frame);
   // Who has begun to wait in this very frame gets a point in the next one.
   if (count.waiting > 0 && count.free() < count.waiting)
     notes.push_back(fmt::format("{} particles find no free point: take more points, or fewer particles",
@@ -97,10 +103,9 @@ std::vector<std::string> notesOnArrivals(const Scene& scene, const Item& influen
 }
 
 ArrivalMap mapArrivals(const Item& influence, const SceneFrame& frame, const Progress& progress) {
-  const ArrivalRules rules(influence, momentOf(frame, influence), progress);
   ArrivalMap map;
   std::unordered_map<std::uint32_t, Vec3d> positions;
-  for (const OpenPoint& point : Arrive::pointsOf(rules, *frame.particles, 1)) {
+  for (const OpenPoint& point : pointsIn(frame, influence, progress)) {
     map.points.push_back(point.at);
     positions[point.number] = point.at;
   }

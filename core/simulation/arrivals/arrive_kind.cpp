@@ -27,7 +27,7 @@ std::vector<ParamSpec> targetParams() {
           .in("Target")
           .when("target", {"particles"})
           .tip("The emitter at whose particles they arrive, one at each."),
-      integer("points", "Points", 200)
+      integer("points", "Points", 300)
           .in("Target")
           .range(1, kMaxPoints)
           .usual(1, 2000)

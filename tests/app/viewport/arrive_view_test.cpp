@@ -35,7 +35,7 @@ TEST_F(ArriveViewTest, IsAddedAndSaysWhoHasArrived) {
   EXPECT_EQ(scene().find(arrive_)->kind->id(), "arrive");
   document().setFrame(20);
   EXPECT_TRUE(test::eventually([&] {
-    return note() == "200 points, 170 of them free\n0 particles have arrived, 30 are on their way";
+    return note() == "300 points, 270 of them free\n0 particles have arrived, 30 are on their way";
   })) << note().toStdString();
   document().setFrame(48);
   EXPECT_TRUE(test::eventually([&] { return note().contains("30 particles have arrived"); }))
@@ -44,7 +44,7 @@ TEST_F(ArriveViewTest, IsAddedAndSaysWhoHasArrived) {
   EXPECT_TRUE(test::eventually([&] { return note().startsWith("10 particles find no free point"); }))
       << note().toStdString();
   test::click(test::child<QToolButton>(window_, "undo"));
-  EXPECT_TRUE(test::eventually([&] { return note().startsWith("200 points"); }));
+  EXPECT_TRUE(test::eventually([&] { return note().startsWith("300 points"); }));
 }
 
 TEST_F(ArriveViewTest, ShowsWhatAppliesToItsTarget) {
@@ -65,19 +65,7 @@ TEST_F(ArriveViewTest, LinesLeadToThePointsWhileItIsSelected) {
   const auto grab = [&] { return viewport->grab().toImage(); };
   (void)note();
   document().setFrame(20);
-  QImage last;
-  // Once it is drawn, it stays.
-  const auto settled = [&] {
-    EXPECT_TRUE(test::eventually([&] {
-      const QImage now = grab();
-      const bool isSame = now == last;
-      last = now;
-      QTest::qWait(150);
-      return isSame;
-    }));
-    return last;
-  };
-  const QImage selected = settled();
+  const QImage selected = test::settledPicture(*viewport);
   document().select(scene().settings().id);
   EXPECT_TRUE(test::eventually([&] { return grab() != selected; }));
 }

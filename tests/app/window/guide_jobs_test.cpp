@@ -487,19 +487,7 @@ TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {
   // Without handles over it.
   document().select(scene().settings().id);
   const auto picture = [&] { return viewport->grab().toImage(); };
-  // Once it is drawn, it stays.
-  const auto settled = [&] {
-    QImage last;
-    EXPECT_TRUE(test::eventually([&] {
-      const QImage now = picture();
-      const bool isSame = now == last;
-      last = now;
-      QTest::qWait(150);
-      return isSame;
-    }));
-    return last;
-  };
-  const QImage before = settled();
+  const QImage before = test::settledPicture(*viewport);
   auto* clip = row("clip")->findChild<QCheckBox*>();
   // Where its mark is.
   test::click(clip, QPoint(8, clip->height() / 2));
