@@ -5,6 +5,7 @@ find_package(glm REQUIRED)
 find_package(nlohmann_json REQUIRED)
 find_package(fmt REQUIRED)
 find_package(hwy REQUIRED)
+find_package(Eigen3 REQUIRED NO_MODULE)
 find_package(muparser REQUIRED)
 # Through pkg-config: the package's CMake target names include folders of libraries that it only needs itself.
 find_package(PkgConfig REQUIRED)

@@ -152,7 +152,7 @@ InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
 
 bool InfluenceGrid::hasCell(int row, int column) const {
   const Item& item = *rows_[static_cast<std::size_t>(row)];
-  return responds(item.kind->family()) && canActOn(item, *influences_[static_cast<std::size_t>(column)]);
+  return responds(item.kind->family()) && canActOn(item, *influences_[static_cast<std::size_t>(column)]->kind);
 }
 
 InfluenceGrid::Place InfluenceGrid::cellBeside(Place from, int down, int across) const {
@@ -649,7 +649,7 @@ void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter
 void InfluenceGrid::pasteRow(ItemId emitter) {
   Scene next = document_.scene();
   for (const Scene::ItemPtr& influence : influences_)
-    if (canActOn(*next.find(emitter), *influence))
+    if (canActOn(*next.find(emitter), *influence->kind))
       next = next.withResponse(emitter, influence->id, next.response(copiedRow_, influence->id));
   document_.edit(next, tr("paste responses"));
 }

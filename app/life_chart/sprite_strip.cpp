@@ -52,13 +52,14 @@ QImage imageOfAges(const Scene& scene, const Item& emitter, int frame, StampCach
   std::vector<SpriteTurn> turns(kAges);
   std::vector<MeshView> meshes(kAges);
   std::vector<MeshFace> faces(kAges * look.facesPerParticle());
+  std::vector<FacePicture> pictures(faces.size());
   // Light items shine elsewhere.
   const std::size_t made =
       makeSprites(look, settingsLight(scene, frame), {}, ages, 0, kAges,
                   Projector(camera, picture.width(), picture.height()), picture.width(), picture.height(),
-                  {sprites.data(), turns.data(), meshes.data(), faces.data()});
+                  {sprites.data(), turns.data(), meshes.data(), faces.data(), pictures.data()});
   const std::vector<SpriteProfile> profiles{look.profile()};
-  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data()},
+  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data(), pictures.data()},
                     picture);
   return screenImageOverChecker(picture, size.height() / 5);
 }

@@ -23,22 +23,36 @@ Vec3d placeAt(const std::vector<LinePoint>& points, double before) {
 MotionPaint::MotionPaint(const ParticleState& next, const Projector& projector, double seconds)
     : next_(next), then_(projector), seconds_(seconds) {}
 
-Vec3d MotionPaint::placeThen(const DrawnParticle& particle) const {
-  const ParticleId id = particle.state.id;
-  if (const ParticleGroup* group = next_.find(emitterOfId(id))) {
-    const ParticleStore& store = group->particles;
-    const ParticleId* end = store.ids() + store.size();
-    const ParticleId* found = std::lower_bound(store.ids(), end, id);
-    if (found != end && *found == id)
-      return store.shownPosition(static_cast<std::size_t>(found - store.ids()));
-  }
-  return particle.state.position + particle.velocity * seconds_;
+std::optional<std::size_t> MotionPaint::indexThen(const ParticleStore& store, ParticleId id) const {
+  const ParticleId* end = store.ids() + store.size();
+  const ParticleId* found = std::lower_bound(store.ids(), end, id);
+  if (found == end || *found != id) return std::nullopt;
+  return static_cast<std::size_t>(found - store.ids());
+}
+
+Vec2d MotionPaint::until(const Vec3d& then, const Projector::Point& now) const {
+  const Projector::Point place = then_.project(then);
+  return then_.visible(place) ? placeOf(place) - placeOf(now) : Vec2d(0.0);
 }
 
 Vec2d MotionPaint::of(const DrawnParticle& particle, const Sprite&, const Projector::Point& point,
                       const Projector&) const {
-  const Projector::Point then = then_.project(placeThen(particle));
-  return then_.visible(then) ? placeOf(then) - placeOf(point) : Vec2d(0.0);
+  if (const ParticleGroup* group = next_.find(emitterOfId(particle.state.id)))
+    if (const auto index = indexThen(group->particles, particle.state.id))
+      return until(group->particles.shownPosition(*index), point);
+  return until(particle.state.position + particle.velocity * seconds_, point);
+}
+
+Vec2d MotionPaint::ofCard(const CardCorner& corner, const Projector::Point& point, const Projector&) const {
+  const DrawnParticle& card = corner.card;
+  const ParticleGroup* group = next_.find(emitterOfId(card.state.id));
+  if (group && card.body && group->particles.bodyNumbers() == card.bodyNumbers)
+    if (const auto index = indexThen(group->particles, card.state.id)) {
+      const ParticleStore& store = group->particles;
+      const CardBody then(CardBody::pointsOf(card.bodyNumbers), store.body(*index));
+      return until(then.position(corner.point) + store.shownPosition(*index) - store.position(*index), point);
+    }
+  return until(corner.at + corner.velocity * seconds_, point);
 }
 
 void MotionPaint::ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
@@ -64,6 +78,15 @@ std::optional<Vec2d> DepthPaint::ofGas(const GasPlace& place, const Projector& p
 
 std::optional<Vec2d> MiddlePaint::ofGas(const GasPlace& place, const Projector& projector) const {
   return -projector.directionInPicture(place.normal());
+}
+
+Vec2d MiddlePaint::ofCard(const CardCorner& corner, const Projector::Point&,
+                          const Projector& projector) const {
+  return -projector.directionInPicture(corner.normal);
+}
+
+Vec2d CurvaturePaint::ofCard(const CardCorner&, const Projector::Point&, const Projector&) const {
+  return Vec2d(0.0);
 }
 
 std::optional<Vec2d> CurvaturePaint::ofGas(const GasPlace&, const Projector&) const { return Vec2d(0.0); }

@@ -20,12 +20,17 @@ class MotionPaint : public SpritePaint {
 
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
+  // Of a card that lives then and has points, where the point is.
+  Vec2d ofCard(const CardCorner& corner, const Projector::Point& point,
+               const Projector& projector) const override;
   void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
                std::vector<Vec2d>& values) const override;
   std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 
  private:
-  Vec3d placeThen(const DrawnParticle& particle) const;
+  // Nothing if it does not live then.
+  std::optional<std::size_t> indexThen(const ParticleStore& store, ParticleId id) const;
+  Vec2d until(const Vec3d& then, const Projector::Point& now) const;
 
   const ParticleState& next_;
   const Projector& then_;
@@ -73,6 +78,9 @@ class MiddlePaint : public SpritePaint {
 
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
+  // Where its face looks.
+  Vec2d ofCard(const CardCorner& corner, const Projector::Point& point,
+               const Projector& projector) const override;
   // Faces where it gets thinner.
   std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 
@@ -80,11 +88,13 @@ class MiddlePaint : public SpritePaint {
   Vec2d middle_;
 };
 
-// For normals: how much of a sprite's radius a pixel is. Trails are flat.
+// For normals: how much of a sprite's radius a pixel is. Trails and cards are flat.
 class CurvaturePaint : public SpritePaint {
  public:
   Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
            const Projector& projector) const override;
+  Vec2d ofCard(const CardCorner& corner, const Projector::Point& point,
+               const Projector& projector) const override;
   std::optional<Vec2d> ofGas(const GasPlace& place, const Projector& projector) const override;
 };
 

@@ -90,6 +90,7 @@ enum class Draw : std::uint32_t {
   ArriveTime,
   ArriveHold,
   ArriveRelease,
+  CardCurl,
 };
 
 class RandomSource {

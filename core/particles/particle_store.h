@@ -5,6 +5,9 @@
 // random choices) is not here, but for a displacement, where the scene has any, and for what an influence has
 // to remember of each particle. 40 bytes a particle without that, in one block of memory; the arrays' first
 // bytes are spread over the cache's sets, since eight arrays at equal distance would evict each other.
+//
+// A particle may have a body: as many numbers for each as the store was made for, one particle's behind the
+// other's. What they mean is the concern of those who move it; see simulation/cards/card_body.h.
 #pragma once
 
 #include "base/digest.h"
@@ -98,35 +101,40 @@ class ParticleStore : public ParticleFields {
  public:
   ParticleStore() = default;
   // Room for `capacity` particles, with as yet meaningless content but for zeros in the fields that not every
-  // particle has. Throws std::bad_alloc.
-  explicit ParticleStore(std::size_t capacity, FieldSet fields = {});
+  // particle has. `bodyNumbers` of a body for each, which are zeros. Throws std::bad_alloc.
+  explicit ParticleStore(std::size_t capacity, FieldSet fields = {}, std::size_t bodyNumbers = 0);
 
   // With room for its particles only, and without displacement. Throws std::bad_alloc.
   ParticleStore copy() const;
 
-  // What follows changes fields and identities alike, and leaves the displacement alone.
+  // What follows changes fields, bodies and identities alike, and leaves the displacement alone.
 
-  // Behind the last one, so many particles from `first` on of another store; fields that it lacks are zero.
+  // Behind the last one, so many particles from `first` on of another store; fields that it lacks are zero,
+  // and so are bodies of another length.
   void append(const ParticleStore& source, std::size_t first, std::size_t count);
   // Moves so many particles to where others were, towards the front.
   void moveDown(std::size_t from, std::size_t to, std::size_t count);
   // Takes away those at these indices, which ascend.
   void remove(const std::vector<std::size_t>& indices);
-  // Adds fields and identities: stores of the same particles hash alike.
+  // Adds fields, bodies and identities: stores of the same particles hash alike.
   void describe(Hasher& hasher) const;
 
   std::size_t size() const { return size_; }
   std::size_t capacity() const { return capacity_; }
   void resize(std::size_t size);
   std::size_t bytes() const {
-    return bytesFor(capacity_, present_) + displacement_.capacity() * sizeof(Vec3);
+    return bytesFor(capacity_, present_, bodyNumbers_) + displacement_.capacity() * sizeof(Vec3);
   }
-  static std::size_t bytesFor(std::size_t capacity, FieldSet fields = {});
+  static std::size_t bytesFor(std::size_t capacity, FieldSet fields = {}, std::size_t bodyNumbers = 0);
 
   FieldSet fields() const { return present_; }
   // Null if there is no such field, or no room.
   float* field(Field which) { return fields_[which]; }
   const float* field(Field which) const { return fields_[which]; }
+  // How many numbers each particle's body has; 0 if they have none.
+  std::size_t bodyNumbers() const { return bodyNumbers_; }
+  float* body(std::size_t i) { return bodies_ + i * bodyNumbers_; }
+  const float* body(std::size_t i) const { return bodies_ + i * bodyNumbers_; }
   Vec3d position(std::size_t i) const { return triple(PositionX, i); }
   Vec3d velocity(std::size_t i) const { return triple(VelocityX, i); }
   // Where a particle is shown: its position and what it is displaced by. No influence acts on that place.
@@ -152,6 +160,8 @@ class ParticleStore : public ParticleFields {
   FieldSet present_;
   std::array<float*, kFieldCount> fields_{};
   ParticleId* ids_ = nullptr;
+  std::size_t bodyNumbers_ = 0;
+  float* bodies_ = nullptr;
   std::size_t size_ = 0;
   std::size_t capacity_ = 0;
   std::vector<Vec3> displacement_;

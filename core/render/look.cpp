@@ -15,11 +15,6 @@
 namespace comet {
 namespace {
 
-Facing facingOf(const Item& emitter) {
-  return emitter.choiceAs<Facing>(
-      "facing", std::array<std::string_view, 4>{"camera", "velocity", "launch_direction", "plane"});
-}
-
 SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   SpriteProfile profile;
   if (emitter.chooses("sprite", "dot")) profile.type = SpriteProfile::Type::Dot;
@@ -32,7 +27,7 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
   profile.innerRadius = static_cast<float>(1.0 - emitter.number("ring_width", frame) / 100.0);
   profile.stamps = stamps.stampsOf(emitter, frame);
   if (profile.stamps && !profile.stamps->empty()) profile.type = SpriteProfile::Type::Stamp;
-  if (emitter.chooses("sprite", "mesh")) profile.type = SpriteProfile::Type::Mesh;
+  if (emitter.chooses("sprite", "mesh") || showsCards(emitter)) profile.type = SpriteProfile::Type::Mesh;
   const bool stretches = emitter.number("stretch", frame) > 0 || emitter.value("stretch").variation > 0;
   const bool isTurnedAlways =
       profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
@@ -82,6 +77,10 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index) {
                                          particles.field(ParticleStore::Lifetime)[index]);
   particle.state.speed = glm::length(particle.velocity);
   if (const float* turns = particles.field(ParticleStore::Turn)) particle.turn = turns[index];
+  if ((particle.bodyNumbers = particles.bodyNumbers()) > 0) {
+    particle.body = particles.body(index);
+    particle.bodyMiddle = particles.position(index);
+  }
   if (particles.fields().has(ParticleStore::ArriveBy)) {
     const Arrival arrival = arrivalOf(particles, index);
     particle.state.arrival = arrival.travelled();
@@ -129,13 +128,13 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
   bookPlay_ = emitter.choiceAs<BookPlay>("flipbook_play_mode",
                                          std::array<std::string_view, 3>{"life", "rate", "one"});
   if (facing_ == Facing::Plane) {
-    Vec3d first, second;
-    perpendiculars(unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0)), first, second);
-    planeAcross_ = first;
-    planeDown_ = second;
-    up_ = unitOr(emitter.vector("plane_normal", frame), Vec3d(0, 1, 0));
+    up_ = planeNormalOf(emitter, frame);
+    perpendiculars(up_, planeAcross_, planeDown_);
   }
-  if (profile_.type == SpriteProfile::Type::Mesh) {
+  if (showsCards(emitter)) {
+    card_.emplace(emitter, frame, stamps);
+    profile_.hasPictures = card_->hasPictures();
+  } else if (profile_.type == SpriteProfile::Type::Mesh) {
     const auto mesh = emitter.content<MeshContent>("sprite_mesh");
     // Without a mesh there is nothing to see, rather than something else.
     model_ = mesh ? modelOf(*mesh) : std::make_shared<const MeshModel>(MeshContent(Mesh()));
@@ -207,15 +206,24 @@ Vec3d Look::color(const ParticleFacts& state, double age) const {
       colorFromBirth_ ? births_->of(state.id, age).color : Vec3d(color_.at(colorInput_.of(state, random_)));
   if (const auto there = arrivalColors_.find(state.arrivalBy); there != arrivalColors_.end())
     color = mixed(color, there->second.color(state.arrivalPoint), state.arrival);
-  if (adjustsColor_)
-    color = adjustColor(color, hue_.of(state, random_), std::max(0.0, saturation_.of(state, random_)),
-                        value_.of(state, random_));
-  color *= brightness_;
+  color = finished(color, state);
   if (!inherits_ || inherits_->color == 0) return color;
   const ParticleFacts parent = Inheritance::parentOf(state);
   const Look* look = inherits_->lookOf(parent);
   // The parent's own birth lies as far back as it was old when it gave birth.
   return look ? mixed(color, look->color(parent, parent.age + age), inherits_->color) : color;
+}
+
+Vec3d Look::backColor(const ParticleFacts& state, double age) const {
+  const std::optional<Vec3d> own = card_ ? card_->backColor(state, random_) : std::nullopt;
+  return own ? finished(*own, state) : color(state, age);
+}
+
+Vec3d Look::finished(Vec3d color, const ParticleFacts& state) const {
+  if (adjustsColor_)
+    color = adjustColor(color, hue_.of(state, random_), std::max(0.0, saturation_.of(state, random_)),
+                        value_.of(state, random_));
+  return color * brightness_;
 }
 
 double Look::rotation(const DrawnParticle& particle) const {
@@ -336,91 +344,68 @@ double Look::fadeAt(const Vec3d& position) const {
 
 Mat3d Look::meshTurn(const DrawnParticle& particle) const {
   const double angle = rotation(particle);
-  if (facing_ == Facing::Camera) {
-    const double a = random_.unit(particle.state.id, Draw::TumbleA);
-    const double b = random_.unit(particle.state.id, Draw::TumbleB);
-    return Mat3d(glm::mat3_cast(glm::angleAxis(angle, directionInCone(Vec3d(0, 1, 0), kPi, a, b))));
-  }
+  if (facing_ == Facing::Camera)
+    return Mat3d(glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(particle.state.id, random_))));
   Vec3d up = up_;
   if (facing_ == Facing::Motion) up = unitOr(particle.velocity, up_);
   if (facing_ == Facing::Launch) up = births_->of(particle.state.id, particle.state.age).launch;
-  Vec3d first, second;
-  perpendiculars(up, first, second);
-  const Mat3d upright(second, up, first);
-  return upright * Mat3d(glm::mat3_cast(glm::angleAxis(angle, Vec3d(0, 1, 0))));
+  return standing(up, angle);
 }
 
 bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
-                    Sprite& sprite, MeshView& seen, MeshFace* faces) const {
+                    const SpritePaint* paint, Sprite& sprite, MeshView& seen, MeshFace* faces,
+                    FacePicture* pictures) const {
   const double size = diameter(particle.state);
   sprite.opacity = static_cast<float>(opacity(particle.state) * fadeAt(particle.state.position));
   if (!(size > 0) || !(sprite.opacity > 0)) return false;
+  if (!card_) return drawModel(particle, size, lights, projector, sprite, seen, faces);
+  const double age = particle.state.age;
+  return card_->draw(particle, size, {color(particle.state, age), backColor(particle.state, age)}, lights,
+                     projector, paint, sprite, seen, faces, pictures);
+}
+
+bool Look::drawModel(const DrawnParticle& particle, double size, const SceneLights& lights,
+                     const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const {
   const Mat3d turn = Mat3d(glm::mat3_cast(particle.rolled)) * meshTurn(particle);
   thread_local std::vector<MeshCorner> corners;
+  thread_local std::vector<Vec3> fromFront;
   corners.clear();
+  fromFront.clear();
   for (const MeshModel::Point& point : model_->points()) {
     const Vec3d at = particle.state.position + turn * (point.at * size);
     const Projector::Point place = projector.project(at);
-    corners.push_back({at, place, isFlatShaded_ ? Vec3(0.0F) : Vec3(lights.on(at, turn * point.normal)),
-                       projector.visible(place)});
+    corners.push_back({at, place, projector.visible(place)});
+    fromFront.push_back(isFlatShaded_ ? Vec3(0.0F) : Vec3(lights.on(at, turn * point.normal)));
   }
-  seen.faces = 0;
-  Vec2 min(std::numeric_limits<float>::infinity()), max(-std::numeric_limits<float>::infinity());
+  MeshFaces shown(corners, seen, faces);
   for (const MeshModel::Face& face : model_->faces()) {
-    MeshFace& drawn = faces[seen.faces];
-    if (!drawFace(corners, lights, face, turn, drawn)) continue;
-    for (const Vec3& at : drawn.at) {
-      min = glm::min(min, Vec2(at));
-      max = glm::max(max, Vec2(at));
+    const MeshFaces::Side side = shown.offer(face.points);
+    if (side == MeshFaces::Side::None) continue;
+    const bool isFront = side == MeshFaces::Side::Front;
+    if (!isFront && model_->isClosed()) {
+      shown.drop();
+      continue;
     }
-    ++seen.faces;
+    std::array<Vec3, 3>& light = shown.last().light;
+    if (isFlatShaded_) {
+      const Vec3d middle =
+          (corners[face.points[0]].at + corners[face.points[1]].at + corners[face.points[2]].at) / 3.0;
+      light.fill(Vec3(lights.on(middle, turn * (isFront ? face.normal : -face.normal))));
+      continue;
+    }
+    // Seen from behind, the surface is lit from behind.
+    for (std::size_t i = 0; i < 3; ++i) {
+      const std::uint32_t point = face.points[i];
+      light[i] = isFront ? fromFront[point]
+                         : Vec3(lights.on(corners[point].at, turn * -model_->points()[point].normal));
+    }
   }
-  if (seen.faces == 0) return false;
-  const Vec2 middle = 0.5F * (min + max);
-  // Rounding included.
-  seen.reach = 0.5F * (max - min) + 0.5F;
-  sprite.x = middle.x;
-  sprite.y = middle.y;
-  sprite.radius = std::max(kSmallestRadius, std::max(seen.reach.x, seen.reach.y));
+  if (!shown.finish(sprite)) return false;
   const Vec3 color(this->color(particle.state, particle.state.age));
   sprite.red = color.x;
   sprite.green = color.y;
   sprite.blue = color.z;
   return true;
-}
-
-bool Look::drawFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
-                    const MeshModel::Face& face, const Mat3d& turn, MeshFace& drawn) const {
-  for (std::size_t i = 0; i < 3; ++i) {
-    const MeshCorner& corner = corners[face.points[i]];
-    if (!corner.isSeen) return false;
-    drawn.at[i] = Vec3(Vec3d(corner.place.x, corner.place.y, corner.place.depth));
-  }
-  const Projector::Point &a = corners[face.points[0]].place, &b = corners[face.points[1]].place,
-                         &c = corners[face.points[2]].place;
-  const double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
-  // Corners run counter-clockwise seen from outside, and the picture's y goes down.
-  const bool isFront = area < 0;
-  // Also what is not a number.
-  if (!(std::abs(area) > 0) || (!isFront && model_->isClosed())) return false;
-  lightFace(corners, lights, face, turn, isFront, drawn);
-  return true;
-}
-
-void Look::lightFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
-                     const MeshModel::Face& face, const Mat3d& turn, bool isFront, MeshFace& drawn) const {
-  if (isFlatShaded_) {
-    const Vec3d middle =
-        (corners[face.points[0]].at + corners[face.points[1]].at + corners[face.points[2]].at) / 3.0;
-    drawn.light.fill(Vec3(lights.on(middle, turn * (isFront ? face.normal : -face.normal))));
-    return;
-  }
-  // Seen from behind, the surface is lit from behind.
-  for (std::size_t i = 0; i < 3; ++i) {
-    const MeshCorner& corner = corners[face.points[i]];
-    drawn.light[i] =
-        isFront ? corner.light : Vec3(lights.on(corner.at, turn * -model_->points()[face.points[i]].normal));
-  }
 }
 
 bool Look::draw(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
@@ -478,6 +463,7 @@ bool goOn(DrawnParticle& particle, double seconds) {
   particle.state.age += seconds;
   if (particle.state.age < 0 || particle.state.age >= particle.state.lifetime) return false;
   particle.state.position += particle.velocity * seconds;
+  particle.later = seconds;
   particle.state.fraction = std::clamp(particle.state.age / particle.state.lifetime, 0.0, 1.0);
   return true;
 }
@@ -491,6 +477,18 @@ Vec3d painted(const Vec2d& value, const Vec3d& color, bool isLight) {
 }
 
 std::optional<Vec2d> SpritePaint::ofGas(const GasPlace&, const Projector&) const { return std::nullopt; }
+
+Vec2d SpritePaint::ofCard(const CardCorner& corner, const Projector::Point& point,
+                          const Projector& projector) const {
+  DrawnParticle there = corner.card;
+  there.state.position = corner.at;
+  there.velocity = corner.velocity;
+  Sprite sprite{};
+  sprite.x = static_cast<float>(point.x);
+  sprite.y = static_cast<float>(point.y);
+  sprite.radius = kSmallestRadius;
+  return of(there, sprite, point, projector);
+}
 
 void SpritePaint::ofTrail(const std::vector<LinePoint>& points, const Projector&,
                           std::vector<Vec2d>& values) const {
@@ -514,7 +512,10 @@ bool offer(const Look& look, const SceneLights& lights, const SpriteOptions& opt
   Sprite& sprite = room.sprites[place];
   if (look.profile().type == SpriteProfile::Type::Mesh) {
     MeshView& seen = room.meshes[place];
-    if (!look.drawMesh(particle, lights, projector, sprite, seen, room.faces + usedFaces)) return false;
+    FacePicture* pictures = look.profile().hasPictures ? room.pictures + usedFaces : nullptr;
+    if (!look.drawMesh(particle, lights, projector, options.paint, sprite, seen, room.faces + usedFaces,
+                       pictures))
+      return false;
     seen.firstFace = options.firstFace + static_cast<std::uint32_t>(usedFaces);
     reach = seen.reach;
     return true;
@@ -546,7 +547,7 @@ std::size_t makeSprites(const Look& look, const SceneLights& lights, const Sprit
     sprite.depth = sortingDepth(options.order, particle, sprite.distance);
     sprite.profile = options.profile;
     sprite.turn = options.firstTurn + static_cast<std::uint32_t>(made);
-    if (options.paint) {
+    if (options.paint && !look.cards()) {
       paintOver(sprite, options.paint->of(particle, sprite, point, projector), options.isLight);
       // What is said is the same in light and shadow.
       if (isMesh)

@@ -6,15 +6,18 @@
 #pragma once
 
 #include "render/camera.h"
+#include "render/card_look.h"
 #include "render/course.h"
 #include "render/lights.h"
 #include "render/lines.h"
+#include "render/mesh_faces.h"
 #include "render/mesh_model.h"
 #include "render/sprite.h"
 #include "render/stamp_cache.h"
 #include "scene/scene.h"
 #include "simulation/arrivals/arrival_colors.h"
 #include "simulation/birth_recall.h"
+#include "simulation/emission/facing.h"
 #include "simulation/emission/size.h"
 #include "simulation/frame/scene_frame.h"
 
@@ -26,14 +29,17 @@
 
 namespace comet {
 
-enum class Facing { Camera, Motion, Launch, Plane };
-
 // A particle as it is drawn.
 struct DrawnParticle {
   ParticleFacts state;
   Vec3d velocity{0.0};
   double turn = 0;                // by influences, radians clockwise
   glm::dquat rolled{1, 0, 0, 0};  // how it has turned by rolling
+  // Its body, if it has one, and where the particle is of which that is told.
+  const float* body = nullptr;
+  std::size_t bodyNumbers = 0;
+  Vec3d bodyMiddle{0.0};
+  double later = 0;  // seconds that it has gone on since
 };
 
 // An emitter's look at one frame, evaluated. Read from any thread.
@@ -52,18 +58,26 @@ class Look {
   Vec3d color(const ParticleFacts& state, double age) const;
   double glow(const ParticleFacts& state) const { return std::max(0.0, glow_.of(state, random_)); }
 
-  // How many faces a particle's mesh has; none if it shows something else.
-  std::size_t facesPerParticle() const { return model_ ? model_->triangles() : 0; }
+  // How many faces a particle's mesh or card has; none if it shows something else.
+  std::size_t facesPerParticle() const {
+    return card_ ? card_->faces() : model_ ? model_->triangles() : 0;
+  }
+  // Null if particles show no cards.
+  const CardLook* cards() const { return card_ ? &*card_ : nullptr; }
+  // The colour of a card's back, as color().
+  Vec3d backColor(const ParticleFacts& state, double age) const;
 
   // The sprite of a particle, at a place in the picture where a unit is so many pixels; false if there is
   // nothing to see. `turn` is set if the profile is turned. The sprite's place, size, colour and opacity are
   // set, not its depth and indices.
   bool draw(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
             const Projector::Point& point, Sprite& sprite, SpriteTurn& turn) const;
-  // The same of one that shows a mesh: writes its faces that are seen, at most facesPerParticle, and sets how
-  // many they are and how far they reach.
+  // The same of one that shows a mesh or a card: writes its faces that are seen, at most facesPerParticle, and
+  // the pictures that they show if the profile has any, and sets how many they are and how far they reach.
+  // What `paint` says of cards is drawn in place of their light.
   bool drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
-                Sprite& sprite, MeshView& seen, MeshFace* faces) const;
+                const SpritePaint* paint, Sprite& sprite, MeshView& seen, MeshFace* faces,
+                FacePicture* pictures) const;
 
  private:
   // What a child takes over from the particle that it comes from.
@@ -90,18 +104,9 @@ class Look {
             double height, Vec2d& across, Vec2d& down) const;
   bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
                double diameter, Sprite& sprite, SpriteTurn& turn) const;
-  // A corner of a particle's mesh, and a face, as they lie in the picture.
-  struct MeshCorner {
-    Vec3d at;  // in the scene
-    Projector::Point place;
-    Vec3 light;
-    bool isSeen;
-  };
-  // False if nothing of the face is seen.
-  bool drawFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
-                const MeshModel::Face& face, const Mat3d& turn, MeshFace& drawn) const;
-  void lightFace(const std::vector<MeshCorner>& corners, const SceneLights& lights,
-                 const MeshModel::Face& face, const Mat3d& turn, bool isFront, MeshFace& drawn) const;
+  bool drawModel(const DrawnParticle& particle, double size, const SceneLights& lights,
+                 const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const;
+  Vec3d finished(Vec3d color, const ParticleFacts& state) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
   void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
 
@@ -126,6 +131,7 @@ class Look {
   bool colorFromBirth_ = false;
   ArrivalColors arrivalColors_;
   std::shared_ptr<const MeshModel> model_;
+  std::optional<CardLook> card_;
   bool isFlatShaded_ = false;
   Vec3d up_{0, 1, 0};  // of meshes that lie in a plane: its normal
   bool isLit_ = false;
@@ -152,6 +158,14 @@ DrawnParticle drawnParticle(const ParticleStore& particles, std::size_t index);
 
 class GasPlace;
 
+// A point of a card as it is drawn.
+struct CardCorner {
+  const DrawnParticle& card;
+  std::size_t point;
+  Vec3d at, velocity;
+  Vec3d normal;  // of the side that is seen
+};
+
 // What is drawn of particles in place of their light, so that a picture says for each pixel what is true of
 // the particles that are seen there. Called from many threads.
 class SpritePaint {
@@ -164,6 +178,9 @@ class SpritePaint {
   // The sprite has its place and size by then.
   virtual Vec2d of(const DrawnParticle& particle, const Sprite& sprite, const Projector::Point& point,
                    const Projector& projector) const = 0;
+  // Of a point of a card; as of a particle that is there, unless it says anything else.
+  virtual Vec2d ofCard(const CardCorner& corner, const Projector::Point& point,
+                       const Projector& projector) const;
   // Of the points of a trail, into `values`: zeros unless it says something of them. Of other lines nothing
   // is drawn.
   virtual void ofTrail(const std::vector<LinePoint>& points, const Projector& projector,
@@ -199,6 +216,7 @@ struct SpriteRoom {
   SpriteTurn* turns = nullptr;
   MeshView* meshes = nullptr;
   MeshFace* faces = nullptr;
+  FacePicture* pictures = nullptr;  // as many, if the look's profile has pictures
 };
 
 // The sprites of particles `first` to `first + count` of a group that can be seen; returns how many.

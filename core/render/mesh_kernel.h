@@ -28,7 +28,7 @@ using turned::Tag;
 constexpr int kBandRows = 16;
 
 template <Blend kBlend>
-void draw(const Sprite& sprite, const MeshFace* faces, std::size_t count, const turned::Window& window,
+void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window& window,
           int left, int top, MeshSamples& samples, Tile& tile) {
   const Tag d;
   const int lanes = static_cast<int>(hn::Lanes(d)), width = window.right - window.left;
@@ -39,7 +39,7 @@ void draw(const Sprite& sprite, const MeshFace* faces, std::size_t count, const 
   alignas(64) std::array<float, Tile::kStride> planes[4]{};
   for (int band = window.top; band < window.bottom; band += kBandRows) {
     const int end = std::min(window.bottom, band + kBandRows);
-    samples.draw(faces, count, {left + window.left, top + band, left + window.right, top + end});
+    samples.draw(faces, {left + window.left, top + band, left + window.right, top + end});
     for (int y = band; y < end; ++y) {
       samples.resolve(top + y, {planes[0].data(), planes[1].data(), planes[2].data(), planes[3].data()});
       for (int x = 0; x < width; x += lanes) {
@@ -53,17 +53,17 @@ void draw(const Sprite& sprite, const MeshFace* faces, std::size_t count, const 
 }
 
 // `left` and `top` are the tile's in the picture.
-inline void draw(const Sprite& sprite, Blend blend, const MeshFace* faces, std::size_t count,
+inline void draw(const Sprite& sprite, Blend blend, const MeshFaceList& faces,
                  const turned::Window& window, int left, int top, MeshSamples& samples, Tile& tile) {
   switch (blend) {
     case Blend::Normal:
-      return draw<Blend::Normal>(sprite, faces, count, window, left, top, samples, tile);
+      return draw<Blend::Normal>(sprite, faces, window, left, top, samples, tile);
     case Blend::Additive:
-      return draw<Blend::Additive>(sprite, faces, count, window, left, top, samples, tile);
+      return draw<Blend::Additive>(sprite, faces, window, left, top, samples, tile);
     case Blend::Screen:
-      return draw<Blend::Screen>(sprite, faces, count, window, left, top, samples, tile);
+      return draw<Blend::Screen>(sprite, faces, window, left, top, samples, tile);
     case Blend::Multiply:
-      return draw<Blend::Multiply>(sprite, faces, count, window, left, top, samples, tile);
+      return draw<Blend::Multiply>(sprite, faces, window, left, top, samples, tile);
   }
 }
 

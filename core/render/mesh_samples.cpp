@@ -12,10 +12,35 @@ constexpr float kNothing = std::numeric_limits<float>::infinity();
 // Of a face in samples, twice: less cannot meet any, and its slopes would be rounding.
 constexpr float kSmallestArea = 1e-6F;
 
+// Depth, red, green and blue, and where it is in a picture, if it shows one.
+constexpr std::size_t kValues = 6;
+constexpr std::size_t kPlainValues = 4;
+
 struct SampleCorner {
   float x, y;
-  std::array<float, 4> values;  // depth, red, green, blue
+  std::array<float, kValues> values;
 };
+
+// Less than half covered is a hole.
+constexpr float kHole = 0.5F;
+
+// Of a picture at a place, 0 to 1 across and down, between its four nearest texels.
+Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
+  const float x = std::clamp(across, 0.0F, 1.0F) * static_cast<float>(picture.width) - 0.5F;
+  const float y = std::clamp(down, 0.0F, 1.0F) * static_cast<float>(picture.height) - 0.5F;
+  const float left = std::floor(x), top = std::floor(y);
+  const auto near = [](float at, int size) { return std::clamp(static_cast<int>(at), 0, size - 1); };
+  const int x0 = near(left, picture.width), x1 = near(left + 1, picture.width);
+  const int y0 = near(top, picture.height), y1 = near(top + 1, picture.height);
+  const float right = x - left, low = y - top;
+  Vec4 sum(0.0F);
+  for (int plane = 0; plane < 4; ++plane) {
+    const float upper = picture.at(plane, x0, y0) * (1 - right) + picture.at(plane, x1, y0) * right;
+    const float lower = picture.at(plane, x0, y1) * (1 - right) + picture.at(plane, x1, y1) * right;
+    sum[plane] = upper * (1 - low) + lower * low;
+  }
+  return sum;
+}
 
 // The first sample whose middle lies at or beyond a place.
 int firstFrom(float place, int min, int max) {
@@ -34,7 +59,7 @@ bool crosses(const SampleCorner& a, const SampleCorner& b, float y, float& x) {
 
 }  // namespace
 
-void MeshSamples::draw(const MeshFace* faces, std::size_t count, const Part& part) {
+void MeshSamples::draw(const MeshFaceList& faces, const Part& part) {
   part_ = part;
   width_ = (part.right - part.left) * kPerSide;
   height_ = (part.bottom - part.top) * kPerSide;
@@ -43,15 +68,19 @@ void MeshSamples::draw(const MeshFace* faces, std::size_t count, const Part& par
     for (std::vector<float>* plane : {&depth_, &red_, &green_, &blue_}) plane->resize(samples);
   std::fill_n(depth_.begin(), samples, kNothing);
   for (std::vector<float>* plane : {&red_, &green_, &blue_}) std::fill_n(plane->begin(), samples, 0.0F);
-  for (std::size_t i = 0; i < count; ++i) drawFace(faces[i]);
+  for (std::size_t i = 0; i < faces.count; ++i) {
+    const bool shows = faces.pictures && faces.pictures[i].picture;
+    drawFace(faces.faces[i], shows ? &faces.pictures[i] : nullptr);
+  }
 }
 
-void MeshSamples::drawFace(const MeshFace& face) {
+void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
   std::array<SampleCorner, 3> corners;
   for (std::size_t i = 0; i < 3; ++i)
     corners[i] = {(face.at[i].x - static_cast<float>(part_.left)) * kPerSide,
                   (face.at[i].y - static_cast<float>(part_.top)) * kPerSide,
-                  {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z}};
+                  {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z,
+                   picture ? picture->at[i].x : 0.0F, picture ? picture->at[i].y : 0.0F}};
   const auto [top, bottom] = std::minmax({corners[0].y, corners[1].y, corners[2].y});
   const int first = firstFrom(top, 0, height_), end = firstFrom(bottom, 0, height_);
   if (first >= end) return;
@@ -60,11 +89,20 @@ void MeshSamples::drawFace(const MeshFace& face) {
               cy = corners[2].y - a.y;
   const float area = bx * cy - by * cx;
   if (!(std::abs(area) > kSmallestArea)) return;
-  std::array<float, 4> across, down, values;
-  for (std::size_t k = 0; k < 4; ++k) {
+  const std::size_t used = picture ? kValues : kPlainValues;
+  std::array<float, kValues> across, down, values;
+  for (std::size_t k = 0; k < used; ++k) {
     const float b = corners[1].values[k] - a.values[k], c = corners[2].values[k] - a.values[k];
     across[k] = (b * cy - c * by) / area;
     down[k] = (c * bx - b * cx) / area;
+  }
+  const Stamp::Level* level = nullptr;
+  if (picture) {
+    // As large as the whole of it would be, in pixels.
+    const Vec2 b = picture->at[1] - picture->at[0], c = picture->at[2] - picture->at[0];
+    const float part = std::max(1e-9F, std::abs(b.x * c.y - b.y * c.x));
+    const float pixels = std::sqrt(std::abs(area) / part) / kPerSide;
+    level = &picture->picture->levelFor(pixels, pixels);
   }
   for (int row = first; row < end; ++row) {
     const float y = static_cast<float>(row) + 0.5F;
@@ -75,8 +113,11 @@ void MeshSamples::drawFace(const MeshFace& face) {
       right = std::max(right, x);
     }
     const int from = firstFrom(left, 0, width_), to = firstFrom(right, 0, width_);
-    for (std::size_t k = 0; k < 4; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
-    drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data());
+    for (std::size_t k = 0; k < used; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
+    if (level)
+      drawPictureSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(), *level);
+    else
+      drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data());
   }
 }
 
@@ -95,6 +136,23 @@ void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const flo
     red[i] = isNearer ? std::max(0.0F, values[1] + away * slopes[1]) : red[i];
     green[i] = isNearer ? std::max(0.0F, values[2] + away * slopes[2]) : green[i];
     blue[i] = isNearer ? std::max(0.0F, values[3] + away * slopes[3]) : blue[i];
+  }
+}
+
+void MeshSamples::drawPictureSpan(std::size_t row, int from, int to, float x, const float* values,
+                                  const float* slopes, const Stamp::Level& picture) {
+  const std::size_t start = row * static_cast<std::size_t>(width_);
+  for (int i = from; i < to; ++i) {
+    const std::size_t at = start + static_cast<std::size_t>(i);
+    const float away = static_cast<float>(i) + 0.5F - x;
+    const auto value = [&](std::size_t k) { return values[k] + away * slopes[k]; };
+    if (value(0) >= depth_[at]) continue;
+    const Vec4 texel = texelAt(picture, value(4), value(5));
+    if (texel.w < kHole) continue;
+    depth_[at] = value(0);
+    red_[at] = std::max(0.0F, value(1)) * texel.x / texel.w;
+    green_[at] = std::max(0.0F, value(2)) * texel.y / texel.w;
+    blue_[at] = std::max(0.0F, value(3)) * texel.z / texel.w;
   }
 }
 

@@ -13,6 +13,13 @@
 
 namespace comet {
 
+// Faces, and the pictures that they show; null for none.
+struct MeshFaceList {
+  const MeshFace* faces;
+  const FacePicture* pictures;
+  std::size_t count;
+};
+
 class MeshSamples {
  public:
   static constexpr int kPerSide = 4;  // samples along each side of a pixel
@@ -23,7 +30,7 @@ class MeshSamples {
   };
 
   // Draws what of the faces lies in a part of the picture, in place of what was drawn before.
-  void draw(const MeshFace* faces, std::size_t count, const Part& part);
+  void draw(const MeshFaceList& faces, const Part& part);
 
   // Of the pixels of a row of that part: how much of each is covered, 0 to 1, and the light of the faces,
   // times that.
@@ -33,8 +40,11 @@ class MeshSamples {
   void resolve(int y, const Row& row) const;
 
  private:
-  void drawFace(const MeshFace& face);
+  void drawFace(const MeshFace& face, const FacePicture* picture);
   void drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes);
+  // The same of a face that shows a picture, whose place in that follows behind its light.
+  void drawPictureSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes,
+                       const Stamp::Level& picture);
 
   Part part_{};
   int width_ = 0, height_ = 0;  // samples

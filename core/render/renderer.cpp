@@ -68,12 +68,13 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   std::vector<SpriteProfile> profiles;
   std::vector<Span> spans;
   std::size_t total = 0, faces = 0;
-  bool anyTurned = false, anyMesh = false;
+  bool anyTurned = false, anyMesh = false, anyPictures = false;
   for (std::size_t g = 0; g < looks_.size(); ++g) {
     profiles.push_back(pass.paint ? paintProfile(looks_[g].profile()) : looks_[g].profile());
     anyTurned = anyTurned || profiles.back().turned;
     // One that is not chosen yet has no faces.
     anyMesh = anyMesh || profiles.back().type == SpriteProfile::Type::Mesh;
+    anyPictures = anyPictures || profiles.back().hasPictures;
     const std::size_t each = looks_[g].facesPerParticle();
     const std::size_t step = std::max<std::size_t>(1, kSpanSize / (1 + each));
     for (std::size_t first = 0; first < stores_[g]->size(); first += step) {
@@ -91,6 +92,7 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   if (anyTurned && turns_.size() < total) turns_.resize(total);
   if (anyMesh && meshes_.size() < total) meshes_.resize(total);
   if (faces_.size() < faces) faces_.resize(faces);
+  if (anyPictures && pictures_.size() < faces) pictures_.resize(faces);
 
   std::vector<SpriteSpan> made(spans.size());
   parallelFor(spans.size(), [&](std::size_t s) {
@@ -101,7 +103,8 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
     options.later = later;
     options.firstFace = static_cast<std::uint32_t>(span.targetFace);
     const SpriteRoom room{sprites_.data() + span.target, anyTurned ? turns_.data() + span.target : nullptr,
-                          anyMesh ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace};
+                          anyMesh ? meshes_.data() + span.target : nullptr, faces_.data() + span.targetFace,
+                          anyPictures ? pictures_.data() + span.targetFace : nullptr};
     made[s] = {room.sprites,
                makeSprites(looks_[span.group], lights_, options, *stores_[span.group], span.first, span.count,
                            *projector_, picture.width(), picture.height(), room)};
@@ -110,7 +113,8 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
   const bool wantsAll = pass.light == SpriteOptions::Light::All;
-  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data()}, picture,
+  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data(), pictures_.data()},
+                   picture,
                    solids_, wantsAll && !pass.paint, gas_, {wantsAll, pass.withFire, pass.paint}, progress);
 }
 

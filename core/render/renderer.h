@@ -105,6 +105,7 @@ class Renderer {
   std::vector<SpriteTurn> turns_;
   std::vector<MeshView> meshes_;
   std::vector<MeshFace> faces_;
+  std::vector<FacePicture> pictures_;
   std::vector<Ribbons> ribbons_;  // one for each span
   std::vector<RibbonPiece> pieces_;
   Picture large_;  // before it is reduced

@@ -42,18 +42,23 @@ std::shared_ptr<const StampSet> StampCache::stampsOf(const Item& emitter, double
   return nullptr;
 }
 
-std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& content, int frame) {
+StoredAlpha storedAlphaOf(const Item& emitter) {
+  return emitter.choiceAs<StoredAlpha>("picture_alpha",
+                                       std::array<std::string_view, 2>{"straight", "premultiplied"});
+}
+
+std::shared_ptr<const StampSet> StampCache::ofWhole(const PictureContent& content, int frame,
+                                                    StoredAlpha alpha) {
   Hasher key;
-  key << "whole stamps" << content.indexAt(frame);
-  return keptWith(content, key, [&] { return pictureStamps(content.at(frame), {}, {}); });
+  key << "whole stamps" << content.indexAt(frame) << static_cast<int>(alpha);
+  return keptWith(content, key, [&] { return pictureStamps(content.at(frame, alpha), {}, {}); });
 }
 
 std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, double frame) {
   const auto content = emitter.content<PictureContent>("picture");
   if (!content) return nullptr;
   const int whole = static_cast<int>(std::lround(frame));
-  const auto alpha = emitter.choiceAs<StoredAlpha>(
-      "picture_alpha", std::array<std::string_view, 2>{"straight", "premultiplied"});
+  const StoredAlpha alpha = storedAlphaOf(emitter);
   Hasher key;
   key << "stamps" << content->indexAt(whole) << static_cast<int>(alpha);
   if (emitter.chooses("sprite", "flipbook")) {

@@ -179,7 +179,9 @@ void DrawIntoTile(const Sprite* sprites, const std::uint32_t* order, std::size_t
       const MeshView& seen = tables.meshes[sprite.turn];
       span(x, seen.reach.x, area.left, area.right);
       span(y, seen.reach.y, area.top, area.bottom);
-      mesh::draw(sprite, profile.blend, tables.faces + seen.firstFace, seen.faces,
+      mesh::draw(sprite, profile.blend,
+                 {tables.faces + seen.firstFace,
+                  profile.hasPictures ? tables.pictures + seen.firstFace : nullptr, seen.faces},
                  {area.left, area.right, area.top, area.bottom}, left, top, samples, tile);
       continue;
     }

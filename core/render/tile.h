@@ -37,6 +37,7 @@ struct SpriteTables {
   const RibbonPiece* pieces = nullptr;  // the same, of ribbons
   const MeshView* meshes = nullptr;     // the same, of meshes
   const MeshFace* faces = nullptr;      // that these name
+  const FacePicture* pictures = nullptr;  // of the faces, for profiles that have them
 };
 
 // Draws sprites in the given order. `order` lists indices into `sprites`; null for their own order. The

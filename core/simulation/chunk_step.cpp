@@ -31,9 +31,13 @@ void setMiddleAges(const Durations& durations, const SmallStep& step, const doub
   }
 }
 
-// Half of each particle's size; null if nobody has to know.
+// Half of each particle's size, or of a card's thickness; null if nobody has to know.
 const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
   if (!plan.size) return nullptr;
+  if (plan.card) {
+    std::fill_n(work.radii.begin(), work.chunk.count, 0.5 * plan.card->thickness());
+    return work.radii.data();
+  }
   for (std::size_t i = 0; i < work.chunk.count; ++i)
     work.radii[i] = 0.5 * plan.size->diameter(work.chunk.ids[i]);
   return work.radii.data();
@@ -132,6 +136,7 @@ void loadChunk(const ParticleStore& store, FieldSet fields, std::size_t first, s
     else
       std::fill_n(target, count, 0.0F);
   });
+  chunk.bodies.assign(store.body(first), store.body(first + count));
 }
 
 void storeChunk(const Chunk& chunk, Field from, std::size_t first, ParticleStore& store) {
@@ -165,6 +170,9 @@ Survivors storeLiving(const Chunk& chunk, ParticleStore& store, std::size_t targ
       for (std::size_t i = 0; i < count; ++i) out[i] = source[living[i]];
   });
   for (std::size_t i = 0; i < count; ++i) store.ids()[target + i] = chunk.ids[living[i]];
+  const std::size_t each = store.bodyNumbers();
+  for (std::size_t i = 0; each > 0 && i < count; ++i)
+    std::copy_n(chunk.bodies.data() + living[i] * each, each, store.body(target + i));
   return {count, lost};
 }
 

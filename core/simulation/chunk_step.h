@@ -12,6 +12,8 @@
 
 namespace comet {
 
+struct CardRoom;
+
 // What a thread needs for one chunk at a time.
 struct Workspace {
   Chunk chunk;
@@ -25,6 +27,7 @@ struct Workspace {
   std::vector<ChunkArray> deflectorWeights;  // as many as there are deflectors, or more
   std::map<ItemId, DeflectionCount> deflections;
   SubstepStart stepStart;  // of sources
+  std::shared_ptr<CardRoom> cards;  // for the points of cards, once there are any; no other has it
 };
 
 using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
@@ -32,10 +35,12 @@ using Workspaces = tbb::enumerable_thread_specific<std::unique_ptr<Workspace>>;
 // The calling thread's own.
 Workspace& workspaceOf(Workspaces& workspaces);
 
-inline std::size_t chunkCount(std::size_t particles) { return (particles + kChunkSize - 1) / kChunkSize; }
+inline std::size_t chunkCount(std::size_t particles, std::size_t size = kChunkSize) {
+  return (particles + size - 1) / size;
+}
 
-inline std::size_t chunkLength(std::size_t particles, std::size_t chunk) {
-  return std::min(kChunkSize, particles - chunk * kChunkSize);
+inline std::size_t chunkLength(std::size_t particles, std::size_t chunk, std::size_t size = kChunkSize) {
+  return std::min(size, particles - chunk * size);
 }
 
 // With `fields`, of which those that the store lacks are zero.

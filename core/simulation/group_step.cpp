@@ -10,15 +10,15 @@ namespace {
 
 // Where each chunk's survivors begin in the next frame, and behind the last entry their number in all. Only
 // ages decide here, so it is known before anything moves.
-std::vector<std::size_t> survivorOffsets(const ParticleStore& store, double length) {
-  const std::size_t chunks = chunkCount(store.size());
+std::vector<std::size_t> survivorOffsets(const ParticleStore& store, std::size_t chunkSize, double length) {
+  const std::size_t chunks = chunkCount(store.size(), chunkSize);
   std::vector<std::size_t> offsets(chunks + 1, 0);
   const auto step = static_cast<float>(length);
   parallelForEqual(chunks, [&](std::size_t c) {
-    const float* age = store.field(ParticleStore::Age) + c * kChunkSize;
-    const float* lifetime = store.field(ParticleStore::Lifetime) + c * kChunkSize;
+    const float* age = store.field(ParticleStore::Age) + c * chunkSize;
+    const float* lifetime = store.field(ParticleStore::Lifetime) + c * chunkSize;
     std::size_t living = 0;
-    for (std::size_t i = 0; i < chunkLength(store.size(), c); ++i)
+    for (std::size_t i = 0; i < chunkLength(store.size(), c, chunkSize); ++i)
       living += age[i] + step < lifetime[i] ? 1 : 0;
     offsets[c + 1] = living;
   });
@@ -49,9 +49,10 @@ GroupStep::GroupStep(const FramePlan& plan, const EmitterPlan& emitter, const Pa
   births_ = birthTimes(emitter.emission, before, plan.maxParticles);
   firstBirth_ = before.next;
   fields_ = emitter.fields;
+  if (emitter.card) chunkSize_ = cards_.emplace(plan, schedule_).chunkSize();
   if (!previous) return;
   fields_ |= previous->particles.fields();
-  offsets_ = survivorOffsets(previous->particles, plan.time.length);
+  offsets_ = survivorOffsets(previous->particles, chunkSize_, plan.time.length);
 }
 
 void GroupStep::bear(const std::vector<const GroupStep*>& sources, const std::vector<SurfaceHit>& hits,
@@ -100,33 +101,47 @@ std::vector<MovingParticles*> GroupStep::startTogether() {
   if (isChild()) return started;
   ParticleStore newborn(births(), fields_);
   newborn.resize(births());
-  stoppableFor(chunkCount(births()), progress_, [&](std::size_t c) { place(c, newborn); });
+  stoppableFor(chunkCount(births()), progress_,
+               [&](std::size_t c) { place(c * kChunkSize, chunkLength(births(), c), newborn); });
   started.push_back(&newTogether_.emplace(plan_, schedule_, std::move(newborn), births_.times));
   return started;
 }
 
-void GroupStep::place(std::size_t chunk, ParticleStore& newborn) const {
-  const std::size_t first = chunk * kChunkSize;
-  for (std::size_t i = first; i < first + chunkLength(births(), chunk); ++i)
-    placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
-               origins_.empty() ? nullptr : &origins_[i], newborn, i);
+void GroupStep::place(std::size_t first, std::size_t count, ParticleStore& newborn) const {
+  for (std::size_t i = first; i < first + count; ++i) {
+    const Birth born = placeBirth(emitter_.emission, firstBirth_ + i, births_.times[i],
+                                  origins_.empty() ? nullptr : &origins_[i], newborn, i);
+    if (emitter_.card)
+      emitter_.card->place(newborn.ids()[i], born.position, born.velocity, born.launch, newborn.body(i));
+  }
+}
+
+ParticleStore GroupStep::roomFor(std::size_t particles) const {
+  return ParticleStore(particles, fields_, emitter_.card ? CardBody::numbers(emitter_.card->grid()) : 0);
+}
+
+void GroupStep::advance(const double* births, Workspace& work, ParentPath* paths) const {
+  if (cards_)
+    cards_->advance(births, work, paths);
+  else
+    comet::advance(plan_, schedule_, births, work, paths);
 }
 
 void GroupStep::moveOld(Workspaces& workspaces) {
-  store_ = ParticleStore(survivors() + births(), fields_);
+  store_ = roomFor(survivors() + births());
   if (!previous_) return;
   const ParticleStore& old = previous_->particles;
   if (emitter_.isSource) paths_.resize(old.size());
   store_.resize(survivors());
-  std::vector<Survivors> living(chunkCount(old.size()));
+  std::vector<Survivors> living(chunkCount(old.size(), chunkSize_));
   stoppableForEqual(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
-    ParentPath* paths = emitter_.isSource ? paths_.data() + c * kChunkSize : nullptr;
+    ParentPath* paths = emitter_.isSource ? paths_.data() + c * chunkSize_ : nullptr;
     if (oldTogether_) {
       oldTogether_->end(c, work, paths);
     } else {
-      loadChunk(old, fields_, c * kChunkSize, chunkLength(old.size(), c), work.chunk);
-      advance(plan_, schedule_, nullptr, work, paths);
+      loadChunk(old, fields_, c * chunkSize_, chunkLength(old.size(), c, chunkSize_), work.chunk);
+      advance(nullptr, work, paths);
     }
     living[c] = storeLiving(work.chunk, store_, offsets_[c]);
   });
@@ -136,27 +151,28 @@ void GroupStep::moveOld(Workspaces& workspaces) {
 
 void GroupStep::addNew(Workspaces& workspaces) {
   const std::size_t count = births();
-  ParticleStore newborn(count, fields_);
+  ParticleStore newborn = roomFor(count);
   newborn.resize(count);
   const std::size_t oldPaths = paths_.size();
   if (emitter_.isSource) paths_.resize(oldPaths + count);
-  std::vector<Survivors> living(chunkCount(count));
+  std::vector<Survivors> living(chunkCount(count, chunkSize_));
   stoppableFor(living.size(), progress_, [&](std::size_t c) {
     Workspace& work = workspaceOf(workspaces);
-    const std::size_t first = c * kChunkSize;
+    const std::size_t first = c * chunkSize_;
     ParentPath* paths = emitter_.isSource ? paths_.data() + oldPaths + first : nullptr;
     if (newTogether_) {
       newTogether_->end(c, work, paths);
     } else {
-      place(c, newborn);
-      loadChunk(newborn, fields_, first, chunkLength(count, c), work.chunk);
-      advance(plan_, schedule_, births_.times.data() + first, work, paths);
+      const std::size_t length = chunkLength(count, c, chunkSize_);
+      place(first, length, newborn);
+      loadChunk(newborn, fields_, first, length, work.chunk);
+      advance(births_.times.data() + first, work, paths);
     }
     // First into its own place, since how many die before their first frame is known only now.
     living[c] = storeLiving(work.chunk, newborn, first);
   });
   const std::size_t before = store_.size();
-  for (std::size_t c = 0; c < living.size(); ++c) store_.append(newborn, c * kChunkSize, living[c].count);
+  for (std::size_t c = 0; c < living.size(); ++c) store_.append(newborn, c * chunkSize_, living[c].count);
   earlyDeaths_ += before + count - store_.size();
   countLost(living);
 }

@@ -1,6 +1,7 @@
 // One emitter's part of a frame's step.
 #pragma once
 
+#include "simulation/cards/card_step.h"
 #include "simulation/chunk_step.h"
 #include "simulation/emission/child_births.h"
 #include "simulation/moving_particles.h"
@@ -53,8 +54,11 @@ class GroupStep {
     for (const Survivors& chunk : living) lost_ += chunk.lost;
   }
 
-  // Puts a chunk of those that are born where they are born.
-  void place(std::size_t chunk, ParticleStore& newborn) const;
+  // Puts so many of those that are born where they are born.
+  void place(std::size_t first, std::size_t count, ParticleStore& newborn) const;
+  ParticleStore roomFor(std::size_t particles) const;
+  // The whole of the frame's step for a chunk, which is loaded.
+  void advance(const double* births, Workspace& work, ParentPath* paths) const;
 
   // Bounds end particles that their age would have let live: what follows them moves up.
   void closeGaps(const std::vector<Survivors>& living);
@@ -64,6 +68,8 @@ class GroupStep {
   const Schedule schedule_;
   const ParticleGroup* previous_;
   const Progress& progress_;
+  std::optional<CardStep> cards_;
+  std::size_t chunkSize_ = kChunkSize;
   std::uint64_t firstBirth_ = 0;
   FieldSet fields_;  // what was remembered goes on, whether or not an influence asks for it now
   BirthTimes births_;

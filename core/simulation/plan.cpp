@@ -165,9 +165,13 @@ FramePlan planFrame(const Scene& scene, const StepClock& clock, int frame, const
     emitter.emission.describe(hasher);
     emitter.rules = RulePlan(scene, *item, emitter.emission.randomKey, plan.time.frame);
     emitter.rules.describe(hasher);
+    if (showsCards(*item)) {
+      emitter.card = std::make_shared<const CardRule>(*item, plan.time.middleFrame());
+      emitter.card->describe(hasher);
+    }
     for (const auto& influence : influences) {
       const Response response = scene.response(item->id, influence->id);
-      if (!response.acts()) continue;
+      if (!response.acts() || !canActOn(*item, *influence->kind)) continue;
       const double middle = plan.time.middleFrame();
       emitter.influences.emplace_back(influence, response, middle, settings.clock.seconds(middle));
       emitter.influences.back().describe(hasher);

@@ -8,6 +8,7 @@
 #include "particles/particle_state.h"
 #include "scene/scene.h"
 #include "simulation/acting_influence.h"
+#include "simulation/cards/card_rule.h"
 #include "simulation/emission/emission.h"
 #include "simulation/emission/size.h"
 #include "simulation/gas_plan.h"
@@ -26,6 +27,7 @@ struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
   std::optional<BirthSize> size;  // if deflectors or contacts have to know it
+  std::shared_ptr<const CardRule> card;  // null if it shows none
   FieldSet fields;                // what is asked for beside those that every particle has
   RulePlan rules;
   std::vector<ItemId> sources;  // that its births come from, directly or by their rules

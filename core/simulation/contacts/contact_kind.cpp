@@ -116,6 +116,7 @@ InfluenceKind contactInfluence() {
           },
           .feelsMass = false,
           .movesGas = false,
+          .movesCards = false,
           .repeats = false,
           .notes = {{"contact_radius", KindNote::About::Contacts}}};
 }

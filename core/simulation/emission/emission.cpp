@@ -281,8 +281,8 @@ Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const 
   return born;
 }
 
-void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
-                ParticleStore& particles, std::size_t index) {
+Birth placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
+                 ParticleStore& particles, std::size_t index) {
   const Birth born = birthOf(plan, birth, time, origin);
   for (int axis = 0; axis < 3; ++axis) {
     particles.field(static_cast<ParticleStore::Field>(ParticleStore::PositionX + axis))[index] =
@@ -301,6 +301,7 @@ void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, cons
   particles.field(ParticleStore::Lifetime)[index] = static_cast<float>(lifetime);
   particles.ids()[index] = particleId(plan.emitter, birth);
   if (origin) setLineage(particles, index, origin->lineage);
+  return born;
 }
 
 std::vector<ExpectedBirths> expectedBirths(const Item& emitter, const FrameRange& range, double frameRate) {

@@ -82,11 +82,6 @@ struct BirthTimes {
 // Lists at most `max` births: a plan may ask for more than any memory holds.
 BirthTimes birthTimes(const EmissionPlan& plan, const BirthState& before, std::uint64_t max);
 
-// Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
-// where it is born, as fast as it is thrown, at age zero. `origin` is that of a child, otherwise null.
-void placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
-                ParticleStore& particles, std::size_t index);
-
 // Where a particle is born and how it is thrown.
 struct Birth {
   Vec3d position{0.0};
@@ -96,6 +91,11 @@ struct Birth {
 };
 
 Birth birthOf(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin = nullptr);
+
+// Puts the particle of birth number `birth`, born `time` seconds into the step, at `index` of the store:
+// where it is born, as fast as it is thrown, at age zero. `origin` is that of a child, otherwise null.
+Birth placeBirth(const EmissionPlan& plan, std::uint64_t birth, double time, const Origin* origin,
+                 ParticleStore& particles, std::size_t index);
 
 // Births of one frame, on average.
 struct ExpectedBirths {

@@ -10,6 +10,7 @@ namespace comet {
 std::vector<ParamSpec> birthParams();
 std::vector<ParamSpec> launchParams();
 std::vector<ParamSpec> spriteParams();
+std::vector<ParamSpec> cardParams();
 std::vector<ParamSpec> courseParams();
 std::vector<ParamSpec> colorParams();
 std::vector<ParamSpec> trailParams();

@@ -27,7 +27,7 @@ std::vector<ParamSpec> pictureParams() {
       file("picture", "Picture", FileKind::Picture)
           .in("Sprite")
           .affects(Affects::Look)
-          .when("sprite", {"picture", "flipbook"})
+          .when("sprite", {"picture", "flipbook", "card"})
           .tip("A PNG, TGA, TIFF or OpenEXR file. Its colour is multiplied with the particle's."),
       choice(
           "picture_alpha", "Alpha",
@@ -37,7 +37,7 @@ std::vector<ParamSpec> pictureParams() {
             "exported."}})
           .in("Sprite")
           .affects(Affects::Look)
-          .when("sprite", {"picture", "flipbook"})
+          .when("sprite", {"picture", "flipbook", "card"})
           .tip("What the colours of PNG, TGA and TIFF files are; those of OpenEXR are always premultiplied."),
       file("sprite_mesh", "Mesh", FileKind::Mesh)
           .in("Sprite")
@@ -186,9 +186,11 @@ std::vector<ParamSpec> spriteParams() {
               {"puff", "Puff", "A lump of smoke; each particle shows one of several variants."},
               {"picture", "Picture", "A picture from a file, or a part of it."},
               {"flipbook", "Flipbook", "The cells of a picture, one after the other."},
-              {"mesh", "Mesh", "A mesh from a file, lit by the scene's lights."}})
+              {"mesh", "Mesh", "A mesh from a file, lit by the scene's lights."},
+              {"card", "Card", "A sheet that bends and flutters in the air, lit by the scene's lights."}})
           .in("Sprite")
           .affects(Affects::Look)
+          .simulatedToo()
           .tip("What is drawn for each particle."),
       percent("hardness", "Hardness", 0)
           .in("Sprite")
@@ -232,19 +234,21 @@ std::vector<ParamSpec> spriteParams() {
   for (ParamSpec& spec : std::vector<ParamSpec>{
            choice("facing", "Facing",
                   {{"camera", "Camera",
-                    "Sprites lie flat in the picture; meshes tumble about axes of their own."},
+                    "Sprites lie flat in the picture; meshes and cards tumble about axes of their own."},
                    {"velocity", "Velocity", "The sprite's upper end points along the particle's velocity."},
                    {"launch_direction", "Launch direction",
                     "The sprite's upper end points in the direction of the launch."},
                    {"plane", "Plane", "Sprites lie in a plane of the scene."}})
                .in("Sprite")
                .affects(Affects::Look)
-               .tip("How a sprite is oriented."),
+               .simulatedToo()
+               .tip("How a sprite is oriented; of a card, how it is born."),
            vector("plane_normal", "Plane normal", {0, 1, 0})
                .in("Sprite")
                .range(-1000, 1000)
                .usual(-1, 1)
                .affects(Affects::Look)
+               .simulatedToo()
                .when("facing", {"plane"})
                .keyed()
                .tip("The normal of the plane in which sprites lie; its length does not matter."),
@@ -284,7 +288,7 @@ std::vector<ParamSpec> courseParams() {
           .overAge(full)
           .affects(Affects::Look)
           .simulatedToo()
-          .tip("The diameter of a sprite."),
+          .tip("The diameter of a sprite; of a card, its longer side."),
       inherited("inherit_size", "Inherit size")
           .in("Size and rotation")
           .tip("How much the size follows that of the parent particle at the birth."),
@@ -301,7 +305,8 @@ std::vector<ParamSpec> courseParams() {
           .usual(0.1, 4)
           .affects(Affects::Look)
           .keyed()
-          .tip("The width of a sprite for each unit of its height."),
+          .simulatedToo()
+          .tip("The width of a sprite for each unit of its height; of a card, of its length."),
       number("stretch", "Stretch", 0)
           .in("Size and rotation")
           .unit("s")
@@ -322,6 +327,7 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .affects(Affects::Look)
           .perParticle()
+          .simulatedToo()
           .tip("The rotation of a sprite at birth; ± 180 gives every rotation."),
       number("spin", "Spin", 0)
           .in("Size and rotation")
@@ -331,7 +337,8 @@ std::vector<ParamSpec> courseParams() {
           .varied()
           .overAge(full)
           .affects(Affects::Look)
-          .tip("The angular speed of a sprite."),
+          .simulatedToo()
+          .tip("The angular speed of a sprite; of a card, the one that it is born with."),
   };
 }
 

@@ -107,6 +107,7 @@ struct InfluenceKind {
                                                  const Progress& progress);
   bool feelsMass = true;  // whether heavier particles answer less
   bool movesGas = true;   // whether it acts on gas, which has no single particles
+  bool movesCards = true;  // whether it acts on cards, which have a body of many points
   bool repeats = true;    // whether it does the same again in each round of a scene that loops
   // Whether it has to see particles also while its window in the scene's time is closed, to let go of them.
   bool letsGo = false;

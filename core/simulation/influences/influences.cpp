@@ -1,5 +1,6 @@
 #include "simulation/influences/influences.h"
 
+#include "simulation/cards/card_rule.h"
 #include "simulation/influences/reach.h"
 #include "simulation/influences/window.h"
 
@@ -34,8 +35,10 @@ const InfluenceKind& influenceKindOf(const KindSpec& wanted) {
 
 const InfluenceKind& influenceKindOf(const Item& item) { return influenceKindOf(*item.kind); }
 
-bool canActOn(const Item& responder, const Item& influence) {
-  return responder.kind->family() == ItemFamily::Emitter || influenceKindOf(influence).movesGas;
+bool canActOn(const Item& responder, const KindSpec& influence) {
+  const InfluenceKind& kind = influenceKindOf(influence);
+  if (responder.kind->family() != ItemFamily::Emitter) return kind.movesGas;
+  return kind.movesCards || !showsCards(responder);
 }
 
 PlacedWire axisLines(const Vec3d& place, const Vec3d& axis, double radius) {

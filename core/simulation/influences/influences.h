@@ -14,7 +14,7 @@ const InfluenceKind& influenceKindOf(const Item& item);
 const InfluenceKind& influenceKindOf(const KindSpec& kind);
 
 // Whether an influence can do anything to an emitter's particles, or to a gas.
-bool canActOn(const Item& responder, const Item& influence);
+bool canActOn(const Item& responder, const KindSpec& influence);
 
 InfluenceKind gravityInfluence();
 InfluenceKind forceInfluence();

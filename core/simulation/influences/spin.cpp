@@ -100,7 +100,8 @@ InfluenceKind spinInfluence() {
             return std::make_unique<Spin>(item, time.middleFrame());
           },
           .feelsMass = false,
-          .movesGas = false};
+          .movesGas = false,
+          .movesCards = false};
 }
 
 }  // namespace comet

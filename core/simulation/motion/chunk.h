@@ -3,6 +3,8 @@
 
 #include "simulation/motion/samples.h"
 
+#include <vector>
+
 namespace comet {
 
 // The particles of a chunk during a substep. Arrays are readable and writable up to the next multiple of the
@@ -19,6 +21,8 @@ struct Chunk {
   // How old each is then, seconds; set if an influence asks for it. The ages among the fields are those
   // before the frame's step.
   alignas(64) ChunkArray middleAge;
+  // The bodies of the particles, one behind the other, as in the store.
+  std::vector<float> bodies;
 
   float* field(ParticleStore::Field which) { return fields[which].data(); }
   const float* field(ParticleStore::Field which) const { return fields[which].data(); }

@@ -38,6 +38,7 @@ void Forces::clear() {
 
 void Forces::addWind(const Vec3d& velocity, double airDrag, const Weights& weights, std::size_t count) {
   air.add(velocity, weights, count);
+  if (!airHolds) return;
   // Air that is answered to the wrong way round holds on to particles as firmly.
   if (!weights.own) return drag.add(Vec3d(airDrag), {std::abs(weights.all), nullptr}, count);
   for (OwnNumber& axis : drag.own.axes) {

@@ -84,11 +84,13 @@ struct Forces {
   Contribution drag;               // along each axis, 1/s
   NumberContribution dragBySpeed;  // 1/units
   Contribution turn;               // rad/s about each axis
+  // Whether air that moves holds on to particles by drag; else they know themselves how it does.
+  bool airHolds = true;
 
   // Starts a substep: nothing acts yet.
   void clear();
 
-  // Air that moves at `velocity` and that particles hold on to: `airDrag`, 1/s, is drag.
+  // Air that moves at `velocity` and that particles hold on to: `airDrag`, 1/s, is drag, if `airHolds`.
   void addWind(const Vec3d& velocity, double airDrag, const Weights& weights, std::size_t count);
 
   // For particles that keep their depth: nothing pushes along z or turns out of the plane of x and y.

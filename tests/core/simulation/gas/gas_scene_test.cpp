@@ -261,14 +261,14 @@ TEST(GasScene, WhatIsForParticlesAloneDoesNothing) {
   const Digest plain = simulate(scene, 4)->gases->digest();
   for (const char* kind : {"kicks", "spin", "flock", "speed_limit", "enclosure", "gas_flow"}) {
     const Scene more = withInfluence(scene, kind);
-    EXPECT_FALSE(canActOn(*more.findByName("gas"), *more.items().back())) << kind;
-    EXPECT_TRUE(canActOn(*more.findByName("emitter"), *more.items().back())) << kind;
+    EXPECT_FALSE(canActOn(*more.findByName("gas"), *more.items().back()->kind)) << kind;
+    EXPECT_TRUE(canActOn(*more.findByName("emitter"), *more.items().back()->kind)) << kind;
     EXPECT_EQ(simulate(more, 4)->gases->digest(), plain) << kind;
   }
   for (const char* kind : {"gravity", "force", "attractor", "bend", "wind", "drag", "vortex", "turbulence",
                            "field", "path", "deflector"}) {
     const Scene more = withInfluence(scene, kind);
-    EXPECT_TRUE(canActOn(*more.findByName("gas"), *more.items().back())) << kind;
+    EXPECT_TRUE(canActOn(*more.findByName("gas"), *more.items().back()->kind)) << kind;
     EXPECT_NE(planFrame(more, 4).digest, planFrame(scene, 4).digest) << kind;
   }
 }
