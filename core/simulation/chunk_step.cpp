@@ -45,16 +45,7 @@ const double* radiiOf(const EmitterPlan& plan, Workspace& work) {
 
 void applyDeflectors(const Schedule& schedule, const Substep& substep, const Durations& durations,
                      Workspace& work) {
-  work.deflectors.clear();
-  // Before anything points into it.
-  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), schedule.deflecting.size()));
-  const Samples samples = work.chunk.samples();
-  for (const ActingInfluence* acting : schedule.deflecting) {
-    ChunkArray& room = work.deflectorWeights[work.deflectors.size()];
-    work.deflectors.push_back({acting->influence(), acting->action().deflector(),
-                               acting->weights(samples, substep, room),
-                               &work.deflections[acting->influence()]});
-  }
+  setDeflectors(schedule, substep, work);
   deflect(work.deflectors, work.substepStart, substep, durations, radiiOf(schedule.emitter, work),
           work.chunk);
 }
@@ -218,6 +209,19 @@ void push(const Schedule& schedule, const Substep& substep, const Durations& dur
   for (const ActingInfluence* acting : schedule.correcting)
     acting->action().correct(work.chunk, substep, durations, masses,
                              acting->weights(samples, substep, work.weights));
+}
+
+void setDeflectors(const Schedule& schedule, const Substep& substep, Workspace& work) {
+  work.deflectors.clear();
+  // Before anything points into it.
+  work.deflectorWeights.resize(std::max(work.deflectorWeights.size(), schedule.deflecting.size()));
+  const Samples samples = work.chunk.samples();
+  for (const ActingInfluence* acting : schedule.deflecting) {
+    ChunkArray& room = work.deflectorWeights[work.deflectors.size()];
+    work.deflectors.push_back({acting->influence(), acting->action().deflector(),
+                               acting->weights(samples, substep, room),
+                               &work.deflections[acting->influence()]});
+  }
 }
 
 void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durations& durations,

@@ -82,6 +82,8 @@ Durations beginStep(const Schedule& schedule, const SmallStep& step, const doubl
 // Lets influences act on particles on their way through it.
 void push(const Schedule& schedule, const Substep& substep, const Durations& durations, const Masses& masses,
           Workspace& work);
+// Lists the deflectors that they may meet in it, in `work.deflectors`.
+void setDeflectors(const Schedule& schedule, const Substep& substep, Workspace& work);
 // Lets them meet deflectors on that way.
 void meetSurfaces(const Schedule& schedule, const Substep& substep, const Durations& durations,
                   Workspace& work);

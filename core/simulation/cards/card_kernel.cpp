@@ -47,6 +47,13 @@ HWY_INLINE Float inverseRoot(Float square) {
   return hn::Div(number(1), hn::Sqrt(sum(square, number(1e-24))));
 }
 
+// Calls `act` with the first lane of each vector in which any card moves.
+template <typename Act>
+HWY_INLINE void forEachMoving(const CardLanes& lanes, const Act& act) {
+  for (std::size_t lane = 0; lane < lanes.count; lane += hn::Lanes(Tag()))
+    if (!hn::AllTrue(Tag(), hn::Eq(load(lanes.moves + lane), number(0)))) act(lane);
+}
+
 // The points of the cards from `lane` on.
 class Points {
  public:
@@ -87,7 +94,7 @@ class MovingPoints : public Points {
 
 void BendCards(const CardModes& modes, const CardLanes& lanes, const CardVectors& positions) {
   const std::size_t points = modes.points();
-  for (std::size_t lane = 0; lane < lanes.count; lane += hn::Lanes(Tag())) {
+  forEachMoving(lanes, [&](std::size_t lane) HWY_ATTR {
     const MovingPoints at(positions, lanes.count, lane);
     const Float bend = load(lanes.bend + lane);
     std::array<Triple, CardGrid::kMaxPoints> now, next;
@@ -101,42 +108,43 @@ void BendCards(const CardModes& modes, const CardLanes& lanes, const CardVectors
       for (std::size_t p = 0; p < points; ++p) next[p] = next[p] - out * hn::Set(Tag(), moves[p]);
     }
     for (std::size_t p = 0; p < points; ++p) at.set(p, next[p]);
-  }
+  });
 }
 
 void CurlCards(const CardGrid& grid, double width, double length, const CardLanes& lanes,
                const CardVectors& positions) {
   const double wide = width / grid.across, high = length / grid.along;
   const std::size_t last = grid.columns() - 1;
-  for (std::size_t lane = 0; lane < lanes.count; lane += hn::Lanes(Tag())) {
+  forEachMoving(lanes, [&](std::size_t lane) HWY_ATTR {
     const MovingPoints at(positions, lanes.count, lane);
     const Float curl = load(lanes.curl + lane);
     const auto push = [&](std::size_t point, const Triple& normal, double by) {
       at.add(point, normal * mul(curl, number(by / (width * length * grid.areaOf(point)))));
     };
-    for (std::size_t column = 0; column <= last; ++column) {
-      const std::size_t left = column == 0 ? 0 : column - 1, right = std::min(column + 1, last);
-      // Normals as they were before anything is pushed.
-      std::array<Triple, CardGrid::kMaxCells> normals;
-      for (std::size_t row = 1; row + 1 < grid.rows(); ++row) {
+    // Normals as they were before anything is pushed.
+    std::array<Triple, CardGrid::kMaxPoints> normals;
+    for (std::size_t row = 1; row + 1 < grid.rows(); ++row)
+      for (std::size_t column = 0; column <= last; ++column) {
+        const std::size_t left = column == 0 ? 0 : column - 1, right = std::min(column + 1, last);
         const Triple along = at.of(grid.at(column, row + 1)) - at.of(grid.at(column, row - 1));
         const Triple across = at.of(grid.at(right, row)) - at.of(grid.at(left, row));
         const Triple normal = cross(along, across);
-        normals[row] = normal * inverseRoot(dot(normal, normal));
+        normals[grid.at(column, row)] = normal * inverseRoot(dot(normal, normal));
       }
-      const double strength = (column == 0 || column == last ? 0.5 : 1.0) * wide / (high * high);
-      for (std::size_t row = 1; row + 1 < grid.rows(); ++row) {
-        push(grid.at(column, row - 1), normals[row], strength);
-        push(grid.at(column, row), normals[row], -2 * strength);
-        push(grid.at(column, row + 1), normals[row], strength);
+    for (std::size_t row = 1; row + 1 < grid.rows(); ++row)
+      for (std::size_t column = 0; column <= last; ++column) {
+        const double strength = (column == 0 || column == last ? 0.5 : 1.0) * wide / (high * high);
+        const Triple& normal = normals[grid.at(column, row)];
+        push(grid.at(column, row - 1), normal, strength);
+        push(grid.at(column, row), normal, -2 * strength);
+        push(grid.at(column, row + 1), normal, strength);
       }
-    }
-  }
+  });
 }
 
 void HoldEdges(const std::vector<CardEdge>& edges, bool backwards, const CardLanes& lanes,
                const CardVectors& positions) {
-  for (std::size_t lane = 0; lane < lanes.count; lane += hn::Lanes(Tag())) {
+  forEachMoving(lanes, [&](std::size_t lane) HWY_ATTR {
     const MovingPoints at(positions, lanes.count, lane);
     const Float size = load(lanes.size + lane), slack = load(lanes.slack + lane),
                 moves = load(lanes.moves + lane);
@@ -151,36 +159,62 @@ void HoldEdges(const std::vector<CardEdge>& edges, bool backwards, const CardLan
       at.set(edge.a, a + by * hn::Set(Tag(), edge.weightA));
       at.set(edge.b, b - by * hn::Set(Tag(), edge.weightB));
     }
-  }
+  });
 }
 
 // The air on the cells of a vector's cards, which changes the velocities of their corners.
 class Blow {
  public:
   Blow(const CardGrid& grid, const CardAir& air, const CardLanes& lanes, const CardVectors& positions,
-       std::size_t lane)
+       const CardVectors& velocities, std::size_t lane)
       : grid_(grid),
         at_(positions, lanes.count, lane),
+        now_(velocities, lanes.count, lane),
+        from_(air.from, lanes.count, lane),
+        before_(air.before, lanes.count, lane),
         air_(air.air, lanes.count, lane),
+        added_(mul(load(lanes.size + lane), number(air.densityByMass * air.narrow * kAddedMass))),
         faceOn_(mul(load(lanes.duration + lane), number(0.5 * air.densityByMass * kFaceOnDrag))),
         edgeOn_(mul(load(lanes.duration + lane), number(0.5 * air.densityByMass * kEdgeOnDrag))) {
     const std::size_t right = grid.columns() - 1, end = grid.rows() - 1;
     const Triple a = at_.of(grid.at(0, 0)), b = at_.of(grid.at(right, 0)), c = at_.of(grid.at(0, end)),
                  d = at_.of(grid.at(right, end));
     middle_ = (a + b + c + d) * number(0.25);
+    mean_ = Triple{number(0), number(0), number(0)};
+    for (std::size_t point = 0; point < grid.points(); ++point)
+      mean_ = mean_ + (now_.of(point) - air_.of(point)) * number(grid.areaOf(point));
     across_ = (b + d - a - c) * number(0.25);
     along_ = (c + d - a - b) * number(0.25);
   }
 
   // What the velocity of a cell changes by.
-  HWY_INLINE Triple on(const std::array<std::size_t, 4>& corners, const Points& velocities) const {
-    const Triple a = at_.of(corners[0]), b = at_.of(corners[1]), c = at_.of(corners[2]),
-                 d = at_.of(corners[3]);
-    const Triple area = cross(d - a, c - b);
-    const Triple normal = area * inverseRoot(dot(area, area));
-    Triple against{number(0), number(0), number(0)};
-    for (const std::size_t corner : corners) against = against + velocities.of(corner) - air_.of(corner);
-    against = against * number(0.25);
+  HWY_INLINE Triple on(const std::array<std::size_t, 4>& corners) const {
+    std::array<Triple, 4> at, from;
+    Triple was{number(0), number(0), number(0)}, is = was, air = was;
+    for (std::size_t i = 0; i < 4; ++i) {
+      at[i] = at_.of(corners[i]);
+      from[i] = from_.of(corners[i]);
+      is = is + now_.of(corners[i]);
+      was = was + before_.of(corners[i]);
+      air = air + air_.of(corners[i]);
+    }
+    const Triple normal = normalOf(at), pastNormal = normalOf(from);
+    const Triple past = (was - air) * number(0.25);
+    const Triple against = (is - air) * number(0.25);
+    // What air is taken along across the plate keeps its momentum, which shares itself out anew.
+    const Triple all = against + pastNormal * mul(added_, dot(past, pastNormal));
+    const Triple shared =
+        all - normal * mul(hn::Div(added_, sum(number(1), added_)), dot(all, normal));
+    return shared - against + dragOn(mean_ + (shared - mean_) * number(kOwnWake), normal, at);
+  }
+
+ private:
+  static HWY_INLINE Triple normalOf(const std::array<Triple, 4>& corners) {
+    const Triple area = cross(corners[3] - corners[0], corners[2] - corners[1]);
+    return area * inverseRoot(dot(area, area));
+  }
+
+  HWY_INLINE Triple dragOn(const Triple& against, const Triple& normal, const std::array<Triple, 4>& at) const {
     const Float through = dot(against, normal);
     const Triple along = against - normal * through;
     const Float speed = hn::Sqrt(dot(against, against)), inverse = inverseRoot(dot(along, along));
@@ -189,28 +223,31 @@ class Blow {
     const Float reachAlong = dot(along_, path), reachAcross = dot(across_, path);
     const Float reach =
         inverseRoot(sum(mul(reachAlong, reachAlong), mul(reachAcross, reachAcross)));
-    const Triple from = (a + b + c + d) * number(0.25) - middle_;
+    const Triple from = (at[0] + at[1] + at[2] + at[3]) * number(0.25) - middle_;
     const Float ahead =
         hn::Min(number(1), hn::Max(number(-1), mul(dot(from, path), hn::Min(reach, number(1e6)))));
     const Float slant = hn::Div(mul(dot(along, along), inverse), hn::Max(speed, number(1e-12)));
     const Float share = hn::Max(number(0), sum(number(1), mul(number(1.5), mul(slant, ahead))));
-    // As implicit steps: what is light is stopped, and never thrown back.
-    const Float across = mul(faceOn_, mul(speed, share)), friction = mul(edgeOn_, speed);
-    return normal * hn::Neg(mul(through, hn::Div(across, sum(number(1), across)))) -
+    // As implicit steps: what is light is stopped, and never thrown back. Air that is taken along weighs, too.
+    const Float steep = hn::Div(hn::Abs(through), hn::Max(speed, number(1e-12)));
+    const Float lift = hn::Div(number(1 + kPi / 4), sum(number(1), mul(number(kPi / 4), steep)));
+    const Float across = hn::Div(mul(mul(faceOn_, lift), mul(speed, share)), sum(number(1), added_));
+    const Float friction = mul(edgeOn_, speed);
+    const Triple none{number(0), number(0), number(0)};
+    return none - normal * mul(through, hn::Div(across, sum(number(1), across))) -
            along * hn::Div(friction, sum(number(1), friction));
   }
 
- private:
   const CardGrid& grid_;
-  Points at_, air_;
-  Float faceOn_, edgeOn_;
-  Triple middle_, across_, along_;
+  Points at_, now_, from_, before_, air_;
+  Float added_, faceOn_, edgeOn_;
+  Triple middle_, across_, along_, mean_;
 };
 
 void BlowOnCards(const CardGrid& grid, const CardAir& air, const CardLanes& lanes,
                  const CardVectors& positions, const CardVectors& velocities) {
-  for (std::size_t lane = 0; lane < lanes.count; lane += hn::Lanes(Tag())) {
-    const Blow blow(grid, air, lanes, positions, lane);
+  forEachMoving(lanes, [&](std::size_t lane) HWY_ATTR {
+    const Blow blow(grid, air, lanes, positions, velocities, lane);
     const MovingPoints moving(velocities, lanes.count, lane);
     std::array<Triple, CardGrid::kMaxPoints> gained;
     const Triple none{number(0), number(0), number(0)};
@@ -219,7 +256,7 @@ void BlowOnCards(const CardGrid& grid, const CardAir& air, const CardLanes& lane
       for (std::size_t column = 0; column + 1 < grid.columns(); ++column) {
         const std::array<std::size_t, 4> corners{grid.at(column, row), grid.at(column + 1, row),
                                                  grid.at(column, row + 1), grid.at(column + 1, row + 1)};
-        const Triple change = blow.on(corners, moving);
+        const Triple change = blow.on(corners);
         for (const std::size_t corner : corners) {
           // The part of the corner's mass that belongs to this cell.
           const double part = 0.25 / (static_cast<double>(grid.cells()) * grid.areaOf(corner));
@@ -227,7 +264,7 @@ void BlowOnCards(const CardGrid& grid, const CardAir& air, const CardLanes& lane
         }
       }
     for (std::size_t p = 0; p < grid.points(); ++p) moving.add(p, gained[p]);
-  }
+  });
 }
 
 }  // namespace HWY_NAMESPACE

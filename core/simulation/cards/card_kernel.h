@@ -60,15 +60,24 @@ void holdEdges(const std::vector<CardEdge>& edges, bool backwards, const CardLan
 // it goes whichever way (face on as measured for square plates: Hoerner, "Fluid-Dynamic Drag", 1965), which
 // lifts a plate that glides; and friction along both faces (Blasius, 1908). The more it goes along itself,
 // the more of it acts on the leading half, so that it acts as a whole at a quarter of the length (theory of
-// thin aerofoils): that is what tips plates that fall, and lets them flutter.
+// thin aerofoils). A plate that moves across itself takes air along, whose momentum it keeps while it turns
+// (added mass of a flat plate: Lamb, "Hydrodynamics", 1932). Together that is what lets falling paper
+// flutter and glide (Andersen, Pesavento and Wang, "Unsteady aerodynamics of fluttering and tumbling plates",
+// 2005).
 struct CardAir {
-  std::array<const float*, 3> air;  // its velocity at the points, units/s
-  double densityByMass;             // density by mass by area, 1/unit
+  std::array<const float*, 3> air;           // its velocity at the points, units/s
+  std::array<const float*, 3> from, before;  // where the points were as the small step began, and how fast
+  double densityByMass;                      // density by mass by area, 1/unit
+  double narrow;                             // the shorter side of a card whose longer side is one
 };
 void blowOnCards(const CardGrid& grid, const CardAir& air, const CardLanes& lanes,
                  const CardVectors& positions, const CardVectors& velocities);
 
 // Coefficients of that force, by the pressure of the air that comes against the plate.
 constexpr double kFaceOnDrag = 1.17, kEdgeOnDrag = 0.03;
+// Of the air in a cube of the shorter side, so much for each of its squares on the plate.
+constexpr double kAddedMass = 0.785;
+// Of what a part of a card moves unlike the whole, air counts so much: the card's own wake takes it along.
+constexpr double kOwnWake = 0.35;
 
 }  // namespace comet

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "simulation/cards/card_solver.h"
+#include "simulation/cards/card_surfaces.h"
 #include "simulation/chunk_step.h"
 
 #include <array>
@@ -13,11 +14,13 @@ namespace comet {
 // these are like the first card, and do not move.
 struct CardRoom {
   Workspace points;
+  CardSurfaces surfaces;
   std::size_t cards = 0, row = 0;
   CardLaneNumbers numbers{0};
   CardLanes lanes;                                 // of the numbers
   std::vector<ParticleId> ids;                     // of each point's card
   std::array<double, kChunkSize> durations;        // of each point, seconds
+  std::array<ChunkArray, 6> begun;                 // positions and velocities as a small step begins
   std::array<ChunkArray, 3> predicted;             // where points would be if nothing held them together
   std::array<ChunkArray, 3> pull, air, drag;       // what influences do to each, by its mass; see Forces
   ChunkArray stiffness, dragBySpeed;               // the same

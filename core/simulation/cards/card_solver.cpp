@@ -6,7 +6,8 @@
 namespace comet {
 namespace {
 
-// Over all edges in a small step; after each, what one edge has put right is disturbed by others less.
+// Over all edges in a small step; after each, what one edge has put right is disturbed by others less. An edge
+// that gives way does so in each of them.
 constexpr int kSweeps = 2;
 
 }  // namespace
@@ -48,6 +49,7 @@ CardSolver::CardSolver(const CardRule& rule, const std::vector<std::size_t>& cla
   for (CardEdge& edge : edges_) {
     if (isClamped(edge.a)) edge.weightA = 0;
     if (isClamped(edge.b)) edge.weightB = 0;
+    edge.give *= kSweeps;
   }
   edges_.erase(std::remove_if(edges_.begin(), edges_.end(),
                               [](const CardEdge& edge) { return edge.weightA + edge.weightB == 0; }),

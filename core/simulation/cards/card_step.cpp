@@ -21,6 +21,11 @@ void makeBodies(const CardRule& rule, Chunk& cards) {
   }
 }
 
+template <typename Arrays>
+std::array<const float*, 3> dataOf(const Arrays& arrays, std::size_t first) {
+  return {arrays[first].data(), arrays[first + 1].data(), arrays[first + 2].data()};
+}
+
 const float* stillOf(const Chunk& cards) {
   return cards.present.has(ParticleStore::Still) ? cards.field(ParticleStore::Still) : nullptr;
 }
@@ -57,44 +62,50 @@ void push(CardRoom& room) {
   }
 }
 
-// Where points come on their own, at the mean of their velocities before and after.
+// Where points come by their velocities. These are those at the end of the small step, so that what rests stays
+// where it is.
 void predict(CardRoom& room) {
   Chunk& chunk = room.points.chunk;
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    const std::size_t speed = ParticleStore::VelocityX + axis;
-    const float *before = room.points.substepStart.fields[speed].data(), *after = chunk.fields[speed].data();
+    const float* velocity = chunk.fields[ParticleStore::VelocityX + axis].data();
     float *position = chunk.fields[axis].data(), *predicted = room.predicted[axis].data();
     for (std::size_t first = 0; first < chunk.count; first += room.row)
       for (std::size_t lane = 0; lane < room.row; ++lane) {
         const std::size_t i = first + lane;
-        position[i] += 0.5F * room.lanes.duration[lane] * (before[i] + after[i]);
+        position[i] += room.lanes.duration[lane] * velocity[i];
         predicted[i] = position[i];
       }
   }
 }
 
 // What holds cards together has moved points by so much: that was their velocity, too.
-void takeVelocities(CardRoom& room, bool isToldToSurfaces) {
+void takeVelocities(CardRoom& room) {
   Chunk& chunk = room.points.chunk;
-  for (std::size_t first = 0; first < chunk.count; first += room.row)
-    for (std::size_t lane = 0; lane < room.row; ++lane) {
-      const float time = room.lanes.duration[lane];
-      if (!(time > 0)) continue;
-      const std::size_t i = first + lane;
-      Vec3d gained;
-      for (std::size_t axis = 0; axis < 3; ++axis) {
-        const float by = (chunk.fields[axis][i] - room.predicted[axis][i]) / time;
-        chunk.fields[ParticleStore::VelocityX + axis][i] += by;
-        gained[static_cast<int>(axis)] = by;
+  for (std::size_t axis = 0; axis < 3; ++axis) {
+    const float *position = chunk.fields[axis].data(), *predicted = room.predicted[axis].data();
+    float* velocity = chunk.fields[ParticleStore::VelocityX + axis].data();
+    for (std::size_t first = 0; first < chunk.count; first += room.row)
+      for (std::size_t lane = 0; lane < room.row; ++lane) {
+        const float time = room.lanes.duration[lane];
+        if (time > 0) velocity[first + lane] += (position[first + lane] - predicted[first + lane]) / time;
       }
-      if (isToldToSurfaces) room.points.substepStart.push(i, gained);
-    }
+  }
+}
+
+// For surfaces all that a point has gained happened as the small step began: it flies on straight.
+void tellSurfaces(CardRoom& room) {
+  const Chunk& chunk = room.points.chunk;
+  SubstepStart& start = room.points.substepStart;
+  for (std::size_t i = 0; i < chunk.count; ++i) start.push(i, chunk.velocity(i) - start.velocity(i));
 }
 
 }  // namespace
 
 CardStep::CardStep(const FramePlan& plan, const Schedule& schedule)
-    : plan_(plan), schedule_(schedule), solver_(*schedule.emitter.card) {}
+    : plan_(plan),
+      schedule_(schedule),
+      solver_(*schedule.emitter.card),
+      takesPlanes_(CardSurfaces::suffice(schedule)) {}
 
 std::size_t CardStep::chunkSize() const {
   return kChunkSize / solver_.grid().points() / kCardLanes * kCardLanes;
@@ -123,8 +134,13 @@ void CardStep::move(int number, const double* births, const Masses& masses, Work
   if (!(step.substep.length > 0)) return;
   askInfluences(step.substep, durations, masses, work);
   const int parts = rule().steps();
+  if (takesPlanes_) room.surfaces.find(schedule_, step.substep, rule(), room);
   for (int part = 0; part < parts; ++part)
     moveSmall(smallStep(plan_, number * parts + part, parts), births, work);
+  if (takesPlanes_) {
+    const Durations own = spread(durations, room);
+    room.surfaces.finish(schedule_, step.substep, own, room);
+  }
   room.setMiddles(solver_.grid(), work.chunk);
   if (schedule_.correcting.empty()) return;
   const Samples samples = work.chunk.samples();
@@ -134,18 +150,20 @@ void CardStep::move(int number, const double* births, const Masses& masses, Work
   room.followMiddles(solver_.grid(), work.chunk);
 }
 
+Durations CardStep::spread(const Durations& durations, CardRoom& room) const {
+  if (!durations.own) return durations;
+  room.spread(solver_.grid().points(), room.durations.data(),
+              [&](std::size_t card) { return durations.own[card]; });
+  return {durations.all, room.durations.data()};
+}
+
 void CardStep::askInfluences(const Substep& substep, const Durations& durations, const Masses& masses,
                              Workspace& work) const {
   CardRoom& room = *work.cards;
   Chunk& chunk = room.points.chunk;
-  const std::size_t count = solver_.grid().points();
-  Durations own{durations.all, nullptr};
-  if (durations.own) {
-    room.spread(count, room.durations.data(), [&](std::size_t card) { return durations.own[card]; });
-    own.own = room.durations.data();
-  }
+  const Durations own = spread(durations, room);
   if (schedule_.readsAges)
-    room.spread(count, chunk.middleAge.data(), [&](std::size_t card) { return work.chunk.middleAge[card]; });
+    room.spread(solver_.grid().points(), chunk.middleAge.data(), [&](std::size_t card) { return work.chunk.middleAge[card]; });
   if (schedule_.readsPositions) predictMiddle(chunk, own);
   Forces& forces = room.points.forces;
   forces.airHolds = false;
@@ -193,22 +211,27 @@ void CardStep::setDurations(const SmallStep& step, const double* births, Workspa
 
 void CardStep::moveSmall(const SmallStep& step, const double* births, Workspace& work) const {
   CardRoom& room = *work.cards;
-  const bool meets = !schedule_.deflecting.empty() || schedule_.keepsDepth;
   setDurations(step, births, work);
   room.points.substepStart.take(room.points.chunk);
+  std::copy_n(room.points.chunk.fields.begin(), room.begun.size(), room.begun.begin());
   push(room);
-  const CardVectors positions = room.vectors(ParticleStore::PositionX),
-                    velocities = room.vectors(ParticleStore::VelocityX);
+  predict(room);
+  const CardVectors positions = room.vectors(ParticleStore::PositionX);
+  solver_.solve(step.number, room.lanes, positions);
+  takeVelocities(room);
+  if (takesPlanes_) {
+    room.surfaces.meet(step.substep, room);
+  } else {
+    tellSurfaces(room);
+    comet::meetSurfaces(schedule_, step.substep, {step.substep.length, room.durations.data()}, room.points);
+  }
+  // Last, so that what lies on a surface presses it by all of its weight.
   if (rule().airDensity() > 0)
     blowOnCards(solver_.grid(),
-                {{room.air[0].data(), room.air[1].data(), room.air[2].data()},
-                 rule().airDensity() / rule().massByArea()},
-                room.lanes, positions, velocities);
-  predict(room);
-  solver_.solve(step.number, room.lanes, positions);
-  takeVelocities(room, meets);
-  if (meets)
-    comet::meetSurfaces(schedule_, step.substep, {step.substep.length, room.durations.data()}, room.points);
+                {dataOf(room.air, 0), dataOf(room.begun, ParticleStore::PositionX),
+                 dataOf(room.begun, ParticleStore::VelocityX), rule().airDensity() / rule().massByArea(),
+                 std::min(rule().width(), rule().length())},
+                room.lanes, positions, room.vectors(ParticleStore::VelocityX));
 }
 
 }  // namespace comet

@@ -27,6 +27,8 @@ class CardStep {
   const CardRule& rule() const { return *schedule_.emitter.card; }
   // A substep.
   void move(int number, const double* births, const Masses& masses, Workspace& work) const;
+  // The durations of cards as those of their points.
+  Durations spread(const Durations& durations, CardRoom& room) const;
   // Asks influences what they do to the points in it.
   void askInfluences(const Substep& substep, const Durations& durations, const Masses& masses,
                      Workspace& work) const;
@@ -36,6 +38,7 @@ class CardStep {
   const FramePlan& plan_;
   const Schedule& schedule_;
   CardSolver solver_;
+  bool takesPlanes_;  // for surfaces; see CardSurfaces
 };
 
 }  // namespace comet
