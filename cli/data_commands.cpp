@@ -9,6 +9,7 @@
 #include "scene_files.h"
 #include "sheet_scene.h"
 #include "simulation/arrivals/arrival_report.h"
+#include "simulation/cards/card_report.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -65,6 +66,16 @@ nlohmann::ordered_json arrivalsFrom(const Scene& scene, const SceneFrame& frame)
   return list;
 }
 
+nlohmann::ordered_json cardsFrom(const Scene& scene, const SceneFrame& frame) {
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const CardCount& count : countCards(scene, frame))
+    list.push_back({{"emitter", scene.find(count.emitter)->name},
+                    {"cards", count.cards},
+                    {"points", count.points},
+                    {"largest_stretch", count.largestStretch}});
+  return list;
+}
+
 nlohmann::ordered_json millisecondsFrom(const FrameStats& stats) {
   nlohmann::ordered_json stages;
   for (std::size_t stage = 0; stage < kStepStages.size(); ++stage)
@@ -105,6 +116,7 @@ nlohmann::ordered_json jsonFrom(const Scene& scene, const SceneFrame& frame, std
           {"deflections", deflectionsFrom(scene, frame)},
           {"contacts", contactsFrom(scene, frame)},
           {"arrivals", arrivalsFrom(scene, frame)},
+          {"cards", cardsFrom(scene, frame)},
           {"rules", rulesFrom(scene, frame)},
           {"gases", gasesFrom(scene, frame)},
           {"milliseconds", millisecondsFrom(stats)},

@@ -72,7 +72,7 @@ struct Commands {
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
     command =
-        add(app, "export", "particles, their hits on deflectors, trails, links, surfaces or gases, as data",
+        add(app, "export", "particles, their hits on deflectors, trails, links, surfaces, gases or cards, as data",
             [this](Progress& p) { exportOptions.scene.inScene([&] { exportData(exportOptions, p); }); });
     exportOptions.scene.addTo(*command, files);
     command->add_option("--what", exportOptions.what, "what to export")
@@ -82,7 +82,7 @@ struct Commands {
         ->add_option(
             "--format", exportOptions.format,
             "csv, ply or vdb; of particles also usda; of trails and links csv, ply, obj or usda; of surfaces "
-            "obj, ply or glb; of gases vdb")
+            "obj, ply or glb; of gases vdb; of cards obj, ply, glb or usda")
         ->check(CLI::IsMember({"csv", "ply", "vdb", "obj", "usda", "glb"}))
         ->required();
     command->add_option("--frames", exportOptions.frames, "A-B")->required();

@@ -1,4 +1,4 @@
-// Writes particles, hits, trails, links or surfaces as data, beside the flipbooks.
+// Writes particles, hits, trails, links, surfaces, gases or cards as data, beside the flipbooks.
 #pragma once
 
 #include "bake/data_export.h"

@@ -1,6 +1,7 @@
 #include "inspector/inspector.h"
 
 #include "inspector/births_note.h"
+#include "inspector/card_note.h"
 #include "inspector/gas_note.h"
 #include "inspector/influence_note.h"
 #include "inspector/loop_note.h"
@@ -317,6 +318,7 @@ std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::strin
   if (param == "bounds") return {boundsProblem_ = new NoteLabel("bounds_problem", 0)};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
   if (param == "bursts" || param == "shape_orientation") return {new BirthsNote(document_, run_, item.id)};
+  if (param == "card_cells_along") return {new CardNote(document_, run_, item.id)};
   if (param == "surface_voxel_size") return {new SurfaceNote(document_, run_, item.id)};
   return {};
 }

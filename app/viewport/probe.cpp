@@ -185,6 +185,7 @@ QStringList ProbePanel::lines() const {
   for (std::size_t rule = 0; rule < particle->rulesFired.size(); ++rule)
     lines << tr("rule %1  fired %2 ×").arg(rule + 1).arg(particle->rulesFired[rule]);
   if (const QString words = arrivalWords(scene, particle->arrival); !words.isEmpty()) lines << words;
+  if (particle->stretch) lines << tr("stretched by %1 %").arg(100 * *particle->stretch, 0, 'f', 1);
   if (particle->isStill) lines << tr("frozen by a rule");
   if (const auto& touches = particle->touches; !touches.empty()) {
     const auto deepest = std::max_element(touches.begin(), touches.end(),

@@ -1,5 +1,6 @@
 #include "bake/data_export.h"
 
+#include "bake/card_export.h"
 #include "bake/line_export.h"
 #include "bake/particle_table.h"
 #include "base/error.h"
@@ -43,13 +44,16 @@ class Exporter {
         return addSurfaces(frame);
       case DataKind::Gases:
         return addGases(frame);
+      case DataKind::Cards:
+        return addCards(frame);
     }
   }
 
   std::vector<std::filesystem::path> finish() {
     if (wanted_.format == "usda")
-      write(stem() + ".usda", wanted_.kind == DataKind::Particles
-                                  ? points_.text()
+      write(stem() + ".usda", wanted_.kind == DataKind::Particles ? points_.text()
+                              : wanted_.kind == DataKind::Cards
+                                  ? encodeUsdMeshes(cards_, frameRate(scene_))
                                   : encodeUsdCurves(frames_, frameRate(scene_)));
     return files_.keep();
   }
@@ -71,9 +75,6 @@ class Exporter {
 
   // Of each emitter that has one, a file.
   void addSurfaces(int frame) {
-    const MeshFormat format = wanted_.format == "obj"   ? MeshFormat::Obj
-                              : wanted_.format == "ply" ? MeshFormat::Ply
-                                                        : MeshFormat::Glb;
     const Past past = pastAt(frame);
     const SceneFramePtr particles = particlesAt(frame);
     StampCache stamps;
@@ -81,9 +82,20 @@ class Exporter {
       if (!emitter->enabled || !hasSurface(*emitter)) continue;
       const Look look(scene_, *emitter, frame, stamps);
       const auto mesh = EmitterSurfaces().of(scene_, *emitter, *particles, past, look);
-      write(fmt::format("{}.{}.{:04}{}", stem(), emitter->name, frame, extensionOf(format)),
-            meshBytes(*mesh, format));
+      writeMesh(*emitter, frame, *mesh);
     }
+  }
+
+  // The same of cards; or all of them in one, for the one of all frames.
+  void addCards(int frame) {
+    const SceneFramePtr particles = particlesAt(frame);
+    if (wanted_.format == "usda") {
+      cards_.push_back(cardsOf(scene_, *particles));
+      return;
+    }
+    for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter))
+      if (const Mesh mesh = cardsOf(scene_, *emitter, *particles).mesh; !mesh.triangles.empty())
+        writeMesh(*emitter, frame, mesh);
   }
 
   // Of each gas, a file.
@@ -104,6 +116,13 @@ class Exporter {
   void write(const std::string& name, const std::string& bytes) {
     files_.write([&] { writeFileAtomically(files_.add(name), bytes); });
   }
+  void writeMesh(const Item& emitter, int frame, const Mesh& mesh) {
+    const MeshFormat format = wanted_.format == "obj"   ? MeshFormat::Obj
+                              : wanted_.format == "ply" ? MeshFormat::Ply
+                                                        : MeshFormat::Glb;
+    write(fmt::format("{}.{}.{:04}{}", stem(), emitter.name, frame, extensionOf(format)),
+          meshBytes(mesh, format));
+  }
   void writePoints(int frame, const PointTable& table) {
     const PointFormat format = wanted_.format == "ply"   ? PointFormat::Ply
                                : wanted_.format == "vdb" ? PointFormat::Vdb
@@ -117,6 +136,7 @@ class Exporter {
   const Progress& progress_;
   UsdPoints points_;
   std::vector<CurveFrame> frames_;
+  std::vector<MeshFrame> cards_;
   FileSet files_;
 };
 
@@ -135,6 +155,8 @@ std::vector<std::string> formatsOf(DataKind kind) {
       return {"obj", "ply", "glb"};
     case DataKind::Gases:
       return {"vdb"};
+    case DataKind::Cards:
+      return {"obj", "ply", "glb", "usda"};
   }
   return {};
 }

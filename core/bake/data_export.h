@@ -1,4 +1,4 @@
-// Particles, hits, trails, links, surfaces and gases as files: one for each frame, or one for all.
+// Particles, hits, trails, links, surfaces, gases and cards as files: one for each frame, or one for all.
 #pragma once
 
 #include "base/progress.h"
@@ -13,11 +13,11 @@
 
 namespace comet {
 
-enum class DataKind { Particles, Hits, Trails, Links, Surfaces, Gases };
+enum class DataKind { Particles, Hits, Trails, Links, Surfaces, Gases, Cards };
 
 // As on the command line, in the order of DataKind.
-constexpr std::array<std::string_view, 6> kDataKinds{"particles", "hits",    "trails",
-                                                     "links",     "surface", "gas"};
+constexpr std::array<std::string_view, 7> kDataKinds{"particles", "hits", "trails", "links",
+                                                     "surface",   "gas",  "cards"};
 
 // The formats that a kind of data can be written in, as the files' extensions.
 std::vector<std::string> formatsOf(DataKind kind);

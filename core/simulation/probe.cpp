@@ -1,6 +1,7 @@
 #include "simulation/probe.h"
 
 #include "gas/advect.h"
+#include "simulation/cards/card_shape.h"
 #include "simulation/contacts/contact.h"
 #include "simulation/motion/chunk.h"
 #include "simulation/plan.h"
@@ -111,13 +112,17 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
   addTouches(plan, *emitter, frame, particle);
 }
 
-void addRules(const Scene& scene, const ParticleGroup& group, std::size_t index, ProbedParticle& particle) {
+void addRemembered(const Scene& scene, int frame, const ParticleGroup& group, std::size_t index,
+                   ProbedParticle& particle) {
   const float* still = group.particles.field(ParticleStore::Still);
   particle.isStill = still && still[index] != 0;
   if (group.particles.fields().has(ParticleStore::ArriveBy))
     particle.arrival = arrivalOf(group.particles, index);
   const float* fired = group.particles.field(ParticleStore::RulesFired);
   const Scene::ItemPtr emitter = scene.find(group.emitter);
+  if (emitter && showsCards(*emitter) &&
+      group.particles.bodyNumbers() == CardBody::numbers(cardGridOf(*emitter)))
+    particle.stretch = cardStretch(CardRule(*emitter, frame), particle.id, group.particles.body(index));
   if (!fired || !emitter) return;
   const std::size_t rules = std::get<RuleList>(emitter->value("rules").base).size();
   for (std::size_t rule = 0; rule < rules; ++rule)
@@ -138,7 +143,7 @@ std::optional<ProbedParticle> probeParticle(const Scene& scene, const SceneFrame
     particle.position = group.particles.position(*index);
     particle.velocity = group.particles.velocity(*index);
     particle.lineage = lineageOf(group.particles, *index);
-    addRules(scene, group, *index, particle);
+    addRemembered(scene, frame.number, group, *index, particle);
     addInfluences(scene, frame, particle);
     return particle;
   }

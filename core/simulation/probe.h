@@ -38,6 +38,7 @@ struct ProbedParticle {
   std::vector<int> rulesFired;  // how often each of its emitter's rules has, where that is remembered
   bool isStill = false;         // held by a rule
   Arrival arrival{};            // at a point of its own
+  std::optional<double> stretch{};  // of a card: of its longest edge, as a fraction of its length
   std::vector<ProbedInfluence> influences;  // in the scene's order
   std::vector<ProbedTouch> touches;         // in the order of the frame's groups, each other one once
 };
