@@ -537,8 +537,34 @@ def name_board():
     write_png("name_board.png", width, height, pixel)
 
 
+def ferry_ticket():
+    """A paper ticket with a paddle wheel on it, torn off at its notches; its paper is white, to be tinted."""
+    width, height = 96, 192
+    lines = [([(12, y), (84 - 14 * (i % 3), y)], 1.6) for i, y in enumerate((124, 134, 144, 154))]
+    lines.append(([(7, 7), (89, 7), (89, 185), (7, 185), (7, 7)], 1.2))
+    lines.append(([(12, 88), (84, 88)], 0.8))
+    hub = (48, 48)
+    for spoke in range(8):
+        angle = spoke * math.pi / 4
+        end = (hub[0] + 25 * math.cos(angle), hub[1] + 25 * math.sin(angle))
+        lines.append(([hub, end], 1.5))
+    rim = [(hub[0] + 27 * math.cos(k * math.pi / 24), hub[1] + 27 * math.sin(k * math.pi / 24)) for k in range(49)]
+    lines.append((rim, 2.2))
+    lines.append(([(48, 104), (48, 112)], 4.5))
+
+    def pixel(px, py):
+        x, y = px + 0.5, py + 0.5
+        cover = min(1.0, max(0.0, min(math.hypot(x, y - 100), math.hypot(x - width, y - 100)) - 7))
+        cover = min(cover, min(1.0, max(0.0, math.hypot(x - 76, y - 172) - 5)))
+        ink = max(min(1.0, max(0.0, half - distance_to_line(points, x, y) + 0.5)) for points, half in lines)
+        return (*mix((1.0, 1.0, 1.0), (0.32, 0.26, 0.22), 0.85 * ink), cover)
+
+    write_png("ferry_ticket.png", width, height, pixel)
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    ferry_ticket()
     gull_sheet()
     mooring_posts()
     name_board()

@@ -44,7 +44,7 @@ std::vector<FoundAction> MainWindow::actions() {
       {action, tr("Use flipbook in a new scene"),
        tr("Exports the flipbook and opens a scene whose sprites play it, as in a game."),
        [press] { press(Bake, "bake_use"); }},
-      {action, tr("Export particles, trails, links and surfaces"),
+      {action, tr("Export particles, trails, links, surfaces and cards"),
        tr("Export data as files: CSV, PLY, OpenVDB, USD, OBJ."),
        [this] {
          showPage(Bake);

@@ -2,7 +2,7 @@
 
 #include "render/look.h"
 
-#include <algorithm>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -18,18 +18,18 @@ void addCards(const Scene& scene, const Item& emitter, const SceneFrame& frame, 
   for (std::size_t i = 0; i < group->particles.size(); ++i) {
     const DrawnParticle particle = drawnParticle(group->particles, i);
     look.cards()->shape(particle, look.diameter(particle.state), points);
-    const auto first = static_cast<std::uint32_t>(all.mesh.points.size());
+    const auto first = static_cast<std::uint32_t>(all.points.size());
     const Vec3 color(look.color(particle.state, particle.state.age));
     for (std::size_t point = 0; point < points.size(); ++point) {
-      all.mesh.points.emplace_back(points[point].at);
-      all.mesh.normals.emplace_back(points[point].normal);
+      all.points.emplace_back(points[point].at);
+      all.normals.emplace_back(points[point].normal);
       all.velocities.emplace_back(points[point].velocity);
       all.colors.push_back(color);
       all.spots.push_back(pictureSpot(grid, point));
     }
     for (Mesh::Triangle face : faces) {
       for (std::uint32_t& corner : face) corner += first;
-      all.mesh.triangles.push_back(face);
+      all.triangles.push_back(face);
     }
   }
 }
@@ -48,6 +48,14 @@ MeshFrame cardsOf(const Scene& scene, const SceneFrame& frame) {
   all.frame = frame.number;
   for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) addCards(scene, *emitter, frame, all);
   return all;
+}
+
+Mesh meshOf(MeshFrame cards) {
+  Mesh mesh;
+  mesh.points = std::move(cards.points);
+  mesh.normals = std::move(cards.normals);
+  mesh.triangles = std::move(cards.triangles);
+  return mesh;
 }
 
 }  // namespace comet

@@ -1,6 +1,7 @@
 // Cards as data.
 #pragma once
 
+#include "geometry/mesh.h"
 #include "io/usd_mesh.h"
 #include "scene/scene.h"
 #include "simulation/frame/scene_frame.h"
@@ -13,5 +14,8 @@ MeshFrame cardsOf(const Scene& scene, const Item& emitter, const SceneFrame& fra
 
 // The cards of all emitters that show any.
 MeshFrame cardsOf(const Scene& scene, const SceneFrame& frame);
+
+// What of that a mesh's file holds.
+Mesh meshOf(MeshFrame cards);
 
 }  // namespace comet

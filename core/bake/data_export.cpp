@@ -94,7 +94,7 @@ class Exporter {
       return;
     }
     for (const Scene::ItemPtr& emitter : scene_.itemsOf(ItemFamily::Emitter))
-      if (const Mesh mesh = cardsOf(scene_, *emitter, *particles).mesh; !mesh.triangles.empty())
+      if (const Mesh mesh = meshOf(cardsOf(scene_, *emitter, *particles)); !mesh.triangles.empty())
         writeMesh(*emitter, frame, mesh);
   }
 

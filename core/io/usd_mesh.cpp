@@ -35,15 +35,15 @@ std::string encodeUsdMeshes(const std::vector<MeshFrame>& frames, double rate) {
     text += usdAttribute(declaration, samples, metadata);
   };
   add("int[] faceVertexCounts", "", [](const MeshFrame& frame) {
-    return listed(frame.mesh.triangles, [](auto& end, const Mesh::Triangle&) { fmt::format_to(end, "3"); });
+    return listed(frame.triangles, [](auto& end, const std::array<std::uint32_t, 3>&) { fmt::format_to(end, "3"); });
   });
   add("int[] faceVertexIndices", "", [](const MeshFrame& frame) {
-    return listed(frame.mesh.triangles, [](auto& end, const Mesh::Triangle& face) {
+    return listed(frame.triangles, [](auto& end, const std::array<std::uint32_t, 3>& face) {
       fmt::format_to(end, "{}, {}, {}", face[0], face[1], face[2]);
     });
   });
-  add("point3f[] points", "", [](const MeshFrame& frame) { return triples(frame.mesh.points); });
-  add("normal3f[] normals", kUsdPerVertex, [](const MeshFrame& frame) { return triples(frame.mesh.normals); });
+  add("point3f[] points", "", [](const MeshFrame& frame) { return triples(frame.points); });
+  add("normal3f[] normals", kUsdPerVertex, [](const MeshFrame& frame) { return triples(frame.normals); });
   add("vector3f[] velocities", "", [](const MeshFrame& frame) { return triples(frame.velocities); });
   add("color3f[] primvars:displayColor", kUsdPerVertex,
       [](const MeshFrame& frame) { return triples(frame.colors); });

@@ -1,17 +1,20 @@
 // Meshes over time, in the text form of the open scene-description standard.
 #pragma once
 
-#include "geometry/mesh.h"
+#include "base/vec.h"
 
+#include <array>
+#include <cstdint>
 #include <string>
 #include <vector>
 
 namespace comet {
 
-// A mesh at one frame, with what is true of each of its points; its triangles have no part names.
+// A mesh at one frame: its triangles, counter-clockwise seen from their fronts, and what is true of its points.
 struct MeshFrame {
   int frame = 0;
-  Mesh mesh;
+  std::vector<std::array<std::uint32_t, 3>> triangles;  // indices into points
+  std::vector<Vec3> points, normals;
   std::vector<Vec3> velocities;  // units/s
   std::vector<Vec3> colors;      // linear light
   std::vector<Vec2> spots;       // in a picture, from its upper left corner, 0 to 1

@@ -1,7 +1,7 @@
 // One emitter's part of a frame's step.
 #pragma once
 
-#include "simulation/cards/card_step.h"
+#include "simulation/card_step.h"
 #include "simulation/chunk_step.h"
 #include "simulation/emission/child_births.h"
 #include "simulation/moving_particles.h"

@@ -8,7 +8,7 @@ namespace comet {
 
 // To be raised with every change after which the same plan gives other frames, or after which frames are kept
 // in another form: those on a disk end with the code that made them.
-constexpr int kSimulationVersion = 5;
+constexpr int kSimulationVersion = 4;
 
 // The frame that follows `previous` according to `plan`. For the scene's first frame pass an empty frame.
 // Groups of emitters that are not in the plan end. Runs on all threads; the result does not depend on their

@@ -16,7 +16,7 @@ const std::vector<std::string> kOrder{"base",     "gas",     "params", "fields",
 // Rooms within a room, in the same order; what lies beside them stands where the empty name does.
 const std::map<std::string, std::vector<std::string>> kInner{
     {"simulation",
-     {"frame", "motion", "emission", "influences", "deflectors", "flocks", "contacts", "arrivals", "rules",
+     {"frame", "motion", "emission", "cards", "influences", "deflectors", "flocks", "contacts", "arrivals", "rules",
       "gas", ""}},
     {"bake", {"", "checks"}}};
 

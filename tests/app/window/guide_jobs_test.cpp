@@ -8,6 +8,7 @@
 #include "grid/influence_grid.h"
 #include "render/trail.h"
 #include "simulation/arrivals/arrival_report.h"
+#include "simulation/cards/card_rule.h"
 #include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
@@ -465,6 +466,30 @@ TEST_F(GuideJobs, LettersFallApartAfterATime) {
   choose("hold", "For a time");
   test::type(field("hold_time"), "0.5");
   EXPECT_LT(held(94), 600U);
+}
+
+TEST_F(GuideJobs, PaperTurnsToCloth) {
+  expectJob("cards.md",
+            "Open *ticket scatter* and set *Bending stiffness* of *tickets* to 2: the paper turns to cloth and "
+            "folds as it falls.");
+  openDemo("ticket_scatter");
+  select("tickets");
+  // How far the ends of the cards are from as far apart as they are long, on average.
+  const auto folded = [this] {
+    EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isComplete(); }, 60000));
+    const ParticleStore& cards = window_.backgroundRun().frame(20)->particles->groups.front().particles;
+    const CardRule rule(*scene().findByName("tickets"), 20);
+    double sum = 0;
+    for (std::size_t i = 0; i < cards.size(); ++i) {
+      const CardBody body(rule.grid().points(), cards.body(i));
+      const Vec3d ends = body.position(1) - body.position(rule.grid().at(1, rule.grid().rows() - 1));
+      sum += 1 - glm::length(ends) / rule.size(cards.ids()[i]);
+    }
+    return sum / static_cast<double>(cards.size());
+  };
+  const double before = folded();
+  test::type(field("card_bending_stiffness"), "2");
+  EXPECT_GT(folded(), 2 * before);
 }
 
 TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {

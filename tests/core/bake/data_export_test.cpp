@@ -14,7 +14,7 @@ using test::with;
 
 // Something of every kind: particles with trails, links and a surface, that hit a floor.
 Scene everything() {
-  Scene scene = with(test::gasScene(), {"emitter.rate=60", "emitter.cone=60", "emitter.trail=ribbon",
+  Scene scene = with(test::gasScene(), {"emitter.rate=60", "emitter.cone=60", "emitter.trail=ribbon", "emitter.sprite=card",
                                         "emitter.links=near", "emitter.surface=particles"});
   scene = test::withInfluence(scene, "gravity");
   return test::withInfluence(scene, "deflector");
@@ -49,7 +49,8 @@ TEST_P(DataExports, WritesEveryFormatOfItsKind) {
 
 INSTANTIATE_TEST_SUITE_P(Kinds, DataExports,
                          testing::Values(DataKind::Particles, DataKind::Hits, DataKind::Trails,
-                                         DataKind::Links, DataKind::Surfaces, DataKind::Gases),
+                                         DataKind::Links, DataKind::Surfaces, DataKind::Gases,
+                                         DataKind::Cards),
                          [](const auto& made) {
                            return std::string(kDataKinds[static_cast<std::size_t>(made.param)]);
                          });

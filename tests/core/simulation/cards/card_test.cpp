@@ -223,16 +223,17 @@ TEST(Card, EndsWhereItHits) {
   EXPECT_EQ(onlyGroup(simulate(scene, 60)).size(), 0U);
 }
 
-TEST(Card, SticksByThePointThatTouchesUntilThatLetsGo) {
-  Scene scene = withInfluence(with(tumbling(10), {"emitter.position=0.2,0.5,0"}), "gravity");
-  scene = withInfluence(scene, "deflector", {"deflector.shape=sphere", "deflector.radius=0.3",
-                                             "deflector.friction=0", "deflector.on_hit=stick"});
+// Thrown up to a ceiling, it hangs there by its points, and falls when these let go.
+TEST(Card, SticksByThePointsThatTouchUntilTheyLetGo) {
+  Scene scene = withInfluence(with(tumbling(10), {"emitter.speed=5"}), "gravity");
+  scene = withInfluence(scene, "deflector", {"deflector.shape=plane", "deflector.position=0,0.3,0",
+                                             "deflector.rotation=180,0,0", "deflector.on_hit=stick"});
   const SceneFramePtr held = simulate(scene, 96);
   for (std::size_t i = 0; i < onlyGroup(held).size(); ++i)
-    EXPECT_LT(glm::length(onlyGroup(held).position(i)), 0.55) << "it hangs there";
-  const SceneFramePtr free = simulate(with(scene, {"deflector.stick_time=1", "deflector.release_speed=1"}), 96);
+    EXPECT_GT(onlyGroup(held).position(i).y, 0.1) << "it hangs there";
+  const SceneFramePtr free = simulate(with(scene, {"deflector.stick_time=1"}), 96);
   for (std::size_t i = 0; i < onlyGroup(free).size(); ++i)
-    EXPECT_LT(onlyGroup(free).position(i).y, -0.5) << "it has fallen off";
+    EXPECT_LT(onlyGroup(free).position(i).y, -1) << "it has fallen";
 }
 
 // Limits and points to arrive at are those of the card, which is moved as a whole.

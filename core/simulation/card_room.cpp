@@ -1,4 +1,4 @@
-#include "simulation/cards/card_room.h"
+#include "simulation/card_room.h"
 
 #include <algorithm>
 #include <tuple>

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "simulation/cards/card_solver.h"
-#include "simulation/cards/card_surfaces.h"
+#include "simulation/card_surfaces.h"
 #include "simulation/chunk_step.h"
 
 #include <array>

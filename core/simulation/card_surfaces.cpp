@@ -1,6 +1,6 @@
-#include "simulation/cards/card_surfaces.h"
+#include "simulation/card_surfaces.h"
 
-#include "simulation/cards/card_room.h"
+#include "simulation/card_room.h"
 #include "simulation/deflectors/met_deflector.h"
 #include "simulation/deflectors/near_deflector.h"
 

@@ -1,6 +1,6 @@
-#include "simulation/cards/card_step.h"
+#include "simulation/card_step.h"
 
-#include "simulation/cards/card_room.h"
+#include "simulation/card_room.h"
 #include "simulation/motion/integrate.h"
 
 #include <algorithm>

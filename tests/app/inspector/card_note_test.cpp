@@ -1,0 +1,42 @@
+// Cards in the real window: chosen as a sprite, and what the inspector and the grid say of them.
+#include "app/driver.h"
+#include "simulation/influences/influences.h"
+#include "support/scenes.h"
+
+#include <QLabel>
+
+namespace comet {
+namespace {
+
+class CardNoteTest : public test::WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_.showPage(MainWindow::Shape);
+    document().replace(test::withInfluence(test::with(test::oneBurst(40), {"emitter.sprite=card"}), "gravity"), {});
+    document().select(scene().findByName("emitter")->id);
+    QApplication::processEvents();
+  }
+  bool says(const char* words) {
+    return test::eventually([&] { return test::child<QLabel>(window_, "card_note")->text().contains(words); });
+  }
+};
+
+TEST_F(CardNoteTest, TellsWhatCardsTake) {
+  EXPECT_TRUE(says("up to 40 cards of 25 points"));
+  document().setFrame(20);
+  EXPECT_TRUE(says("stretched by at most"));
+  document().edit(test::with(scene(), {"emitter.card_stretch_stiffness=0"}), "");
+  EXPECT_TRUE(says("raise the stretch stiffness"));
+}
+
+TEST_F(CardNoteTest, AnInfluenceThatMovesNoCardsHasNoCell) {
+  test::addInfluence(window_, "contact");
+  const Item& contact = *scene().find(document().selected());
+  EXPECT_EQ(contact.kind->id(), "contact");
+  EXPECT_FALSE(canActOn(*scene().findByName("emitter"), *contact.kind));
+  EXPECT_TRUE(canActOn(*scene().findByName("emitter"), *scene().findByName("gravity")->kind));
+}
+
+}  // namespace
+}  // namespace comet
