@@ -53,7 +53,13 @@ void frameOfCards(benchmark::State& state) {
   state.counters["ms_a_frame"] = 1e3 * seconds;
   state.counters["us_a_card"] = 1e6 * seconds / static_cast<double>(state.range(0));
 }
-BENCHMARK(frameOfCards)->Arg(10)->Arg(100)->Arg(1000)->Arg(5000)->Iterations(1)->Unit(benchmark::kMillisecond);
+BENCHMARK(frameOfCards)
+    ->Arg(10)
+    ->Arg(100)
+    ->Arg(1000)
+    ->Arg(5000)
+    ->Iterations(1)
+    ->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace comet::benchmarks

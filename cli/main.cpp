@@ -72,7 +72,8 @@ struct Commands {
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
     command =
-        add(app, "export", "particles, their hits on deflectors, trails, links, surfaces, gases or cards, as data",
+        add(app, "export",
+            "particles, their hits on deflectors, trails, links, surfaces, gases or cards, as data",
             [this](Progress& p) { exportOptions.scene.inScene([&] { exportData(exportOptions, p); }); });
     exportOptions.scene.addTo(*command, files);
     command->add_option("--what", exportOptions.what, "what to export")

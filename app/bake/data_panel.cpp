@@ -45,7 +45,8 @@ DataPanel::DataPanel(Document& document, std::shared_ptr<FrameCache> cache, std:
   layout->addWidget(title);
   auto* row = new QHBoxLayout;
   what_->setObjectName("data_what");
-  what_->addItems({tr("Particles"), tr("Hits"), tr("Trails"), tr("Links"), tr("Surfaces"), tr("Gases"), tr("Cards")});
+  what_->addItems(
+      {tr("Particles"), tr("Hits"), tr("Trails"), tr("Links"), tr("Surfaces"), tr("Gases"), tr("Cards")});
   format_->setObjectName("data_format");
   row->addWidget(what_, 1);
   row->addWidget(format_);

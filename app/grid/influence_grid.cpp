@@ -152,7 +152,8 @@ InfluenceGrid::Place InfluenceGrid::placeAt(const QPoint& position) const {
 
 bool InfluenceGrid::hasCell(int row, int column) const {
   const Item& item = *rows_[static_cast<std::size_t>(row)];
-  return responds(item.kind->family()) && canActOn(item, *influences_[static_cast<std::size_t>(column)]->kind);
+  return responds(item.kind->family()) &&
+         canActOn(item, *influences_[static_cast<std::size_t>(column)]->kind);
 }
 
 InfluenceGrid::Place InfluenceGrid::cellBeside(Place from, int down, int across) const {

@@ -59,8 +59,8 @@ QImage imageOfAges(const Scene& scene, const Item& emitter, int frame, StampCach
                   Projector(camera, picture.width(), picture.height()), picture.width(), picture.height(),
                   {sprites.data(), turns.data(), meshes.data(), faces.data(), pictures.data()});
   const std::vector<SpriteProfile> profiles{look.profile()};
-  Rasteriser().draw({{sprites.data(), made}}, {profiles, turns.data(), nullptr, meshes.data(), faces.data(), pictures.data()},
-                    picture);
+  Rasteriser().draw({{sprites.data(), made}},
+                    {profiles, turns.data(), nullptr, meshes.data(), faces.data(), pictures.data()}, picture);
   return screenImageOverChecker(picture, size.height() / 5);
 }
 

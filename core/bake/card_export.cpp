@@ -46,7 +46,8 @@ MeshFrame cardsOf(const Scene& scene, const Item& emitter, const SceneFrame& fra
 MeshFrame cardsOf(const Scene& scene, const SceneFrame& frame) {
   MeshFrame all;
   all.frame = frame.number;
-  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter)) addCards(scene, *emitter, frame, all);
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    addCards(scene, *emitter, frame, all);
   return all;
 }
 

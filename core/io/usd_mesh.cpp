@@ -20,22 +20,23 @@ std::string listed(const List& list, const Write& write) {
 }
 
 std::string triples(const std::vector<Vec3>& list) {
-  return listed(list, [](auto& end, const Vec3& v) {
-    fmt::format_to(end, "({:.6g}, {:.6g}, {:.6g})", v.x, v.y, v.z);
-  });
+  return listed(
+      list, [](auto& end, const Vec3& v) { fmt::format_to(end, "({:.6g}, {:.6g}, {:.6g})", v.x, v.y, v.z); });
 }
 
 }  // namespace
 
 std::string encodeUsdMeshes(const std::vector<MeshFrame>& frames, double rate) {
-  std::string text = "        uniform bool doubleSided = 1\n        uniform token subdivisionScheme = \"none\"\n";
+  std::string text =
+      "        uniform bool doubleSided = 1\n        uniform token subdivisionScheme = \"none\"\n";
   const auto add = [&](const char* declaration, const char* metadata, const auto& sample) {
     std::string samples;
     for (const MeshFrame& frame : frames) samples += usdSample(frame.frame, sample(frame));
     text += usdAttribute(declaration, samples, metadata);
   };
   add("int[] faceVertexCounts", "", [](const MeshFrame& frame) {
-    return listed(frame.triangles, [](auto& end, const std::array<std::uint32_t, 3>&) { fmt::format_to(end, "3"); });
+    return listed(frame.triangles,
+                  [](auto& end, const std::array<std::uint32_t, 3>&) { fmt::format_to(end, "3"); });
   });
   add("int[] faceVertexIndices", "", [](const MeshFrame& frame) {
     return listed(frame.triangles, [](auto& end, const std::array<std::uint32_t, 3>& face) {

@@ -10,7 +10,8 @@
 
 namespace comet {
 
-// A mesh at one frame: its triangles, counter-clockwise seen from their fronts, and what is true of its points.
+// A mesh at one frame: its triangles, counter-clockwise seen from their fronts, and what is true of its
+// points.
 struct MeshFrame {
   int frame = 0;
   std::vector<std::array<std::uint32_t, 3>> triangles;  // indices into points

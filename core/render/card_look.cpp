@@ -80,7 +80,9 @@ bool CardLook::draw(const DrawnParticle& particle, double size, const Colors& co
                              1))
                 : Vec3(lights.on(point.at, normal) * (isFront ? colors.front : colors.back));
     }
-    if (pictures) showPicture(face, isFront, pictures[shown.lastIndex()]);
+    if (!pictures) continue;
+    showPicture(face, isFront, pictures[shown.lastIndex()]);
+    pictures[shown.lastIndex()].tints = !paint;
   }
   sprite.red = sprite.green = sprite.blue = 1;
   return shown.finish(sprite);

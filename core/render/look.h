@@ -59,9 +59,7 @@ class Look {
   double glow(const ParticleFacts& state) const { return std::max(0.0, glow_.of(state, random_)); }
 
   // How many faces a particle's mesh or card has; none if it shows something else.
-  std::size_t facesPerParticle() const {
-    return card_ ? card_->faces() : model_ ? model_->triangles() : 0;
-  }
+  std::size_t facesPerParticle() const { return card_ ? card_->faces() : model_ ? model_->triangles() : 0; }
   // Null if particles show no cards.
   const CardLook* cards() const { return card_ ? &*card_ : nullptr; }
   // The colour of a card's back, as color().
@@ -72,9 +70,9 @@ class Look {
   // set, not its depth and indices.
   bool draw(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
             const Projector::Point& point, Sprite& sprite, SpriteTurn& turn) const;
-  // The same of one that shows a mesh or a card: writes its faces that are seen, at most facesPerParticle, and
-  // the pictures that they show if the profile has any, and sets how many they are and how far they reach.
-  // What `paint` says of cards is drawn in place of their light.
+  // The same of one that shows a mesh or a card: writes its faces that are seen, at most facesPerParticle,
+  // and the pictures that they show if the profile has any, and sets how many they are and how far they
+  // reach. What `paint` says of cards is drawn in place of their light.
   bool drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
                 const SpritePaint* paint, Sprite& sprite, MeshView& seen, MeshFace* faces,
                 FacePicture* pictures) const;

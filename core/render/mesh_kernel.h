@@ -28,8 +28,8 @@ using turned::Tag;
 constexpr int kBandRows = 16;
 
 template <Blend kBlend>
-void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window& window,
-          int left, int top, MeshSamples& samples, Tile& tile) {
+void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window& window, int left, int top,
+          MeshSamples& samples, Tile& tile) {
   const Tag d;
   const int lanes = static_cast<int>(hn::Lanes(d)), width = window.right - window.left;
   const Float opacity = hn::Set(d, sprite.opacity);
@@ -53,8 +53,8 @@ void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window&
 }
 
 // `left` and `top` are the tile's in the picture.
-inline void draw(const Sprite& sprite, Blend blend, const MeshFaceList& faces,
-                 const turned::Window& window, int left, int top, MeshSamples& samples, Tile& tile) {
+inline void draw(const Sprite& sprite, Blend blend, const MeshFaceList& faces, const turned::Window& window,
+                 int left, int top, MeshSamples& samples, Tile& tile) {
   switch (blend) {
     case Blend::Normal:
       return draw<Blend::Normal>(sprite, faces, window, left, top, samples, tile);

@@ -90,8 +90,10 @@ void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
   const float area = bx * cy - by * cx;
   if (!(std::abs(area) > kSmallestArea)) return;
   const std::size_t used = picture ? kValues : kPlainValues;
-  std::array<float, kValues> across, down, values;
+  std::array<float, kValues> across, down, values, lowest;
   for (std::size_t k = 0; k < used; ++k) {
+    // Rounding must not make light of nothing less than that.
+    lowest[k] = std::min({a.values[k], corners[1].values[k], corners[2].values[k]});
     const float b = corners[1].values[k] - a.values[k], c = corners[2].values[k] - a.values[k];
     across[k] = (b * cy - c * by) / area;
     down[k] = (c * bx - b * cx) / area;
@@ -115,16 +117,17 @@ void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
     const int from = firstFrom(left, 0, width_), to = firstFrom(right, 0, width_);
     for (std::size_t k = 0; k < used; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
     if (level)
-      drawPictureSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(), *level);
+      drawPictureSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(),
+                      lowest.data(), {*level, picture->tints});
     else
-      drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data());
+      drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(), lowest.data());
   }
 }
 
-// Samples `from` to `to` of a row; the values are those at `x`, and change by their slopes from sample to
-// sample.
+// Samples `from` to `to` of a row; the values are those at `x`, change by their slopes from sample to sample,
+// and are nowhere less than the lowest.
 void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const float* values,
-                           const float* slopes) {
+                           const float* slopes, const float* lowest) {
   const std::size_t start = row * static_cast<std::size_t>(width_);
   float *depth = depth_.data() + start, *red = red_.data() + start, *green = green_.data() + start,
         *blue = blue_.data() + start;
@@ -133,26 +136,27 @@ void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const flo
     const float z = values[0] + away * slopes[0];
     const bool isNearer = z < depth[i];
     depth[i] = isNearer ? z : depth[i];
-    red[i] = isNearer ? std::max(0.0F, values[1] + away * slopes[1]) : red[i];
-    green[i] = isNearer ? std::max(0.0F, values[2] + away * slopes[2]) : green[i];
-    blue[i] = isNearer ? std::max(0.0F, values[3] + away * slopes[3]) : blue[i];
+    red[i] = isNearer ? std::max(lowest[1], values[1] + away * slopes[1]) : red[i];
+    green[i] = isNearer ? std::max(lowest[2], values[2] + away * slopes[2]) : green[i];
+    blue[i] = isNearer ? std::max(lowest[3], values[3] + away * slopes[3]) : blue[i];
   }
 }
 
 void MeshSamples::drawPictureSpan(std::size_t row, int from, int to, float x, const float* values,
-                                  const float* slopes, const Stamp::Level& picture) {
+                                  const float* slopes, const float* lowest, const ShownLevel& shown) {
   const std::size_t start = row * static_cast<std::size_t>(width_);
   for (int i = from; i < to; ++i) {
     const std::size_t at = start + static_cast<std::size_t>(i);
     const float away = static_cast<float>(i) + 0.5F - x;
     const auto value = [&](std::size_t k) { return values[k] + away * slopes[k]; };
     if (value(0) >= depth_[at]) continue;
-    const Vec4 texel = texelAt(picture, value(4), value(5));
+    const Vec4 texel = texelAt(shown.level, value(4), value(5));
     if (texel.w < kHole) continue;
+    const Vec3 tint = shown.tints ? Vec3(texel) / texel.w : Vec3(1.0F);
     depth_[at] = value(0);
-    red_[at] = std::max(0.0F, value(1)) * texel.x / texel.w;
-    green_[at] = std::max(0.0F, value(2)) * texel.y / texel.w;
-    blue_[at] = std::max(0.0F, value(3)) * texel.z / texel.w;
+    red_[at] = std::max(lowest[1], value(1)) * tint.x;
+    green_[at] = std::max(lowest[2], value(2)) * tint.y;
+    blue_[at] = std::max(lowest[3], value(3)) * tint.z;
   }
 }
 

@@ -40,11 +40,17 @@ class MeshSamples {
   void resolve(int y, const Row& row) const;
 
  private:
+  struct ShownLevel {
+    const Stamp::Level& level;
+    bool tints;
+  };
+
   void drawFace(const MeshFace& face, const FacePicture* picture);
-  void drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes);
+  void drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes,
+                const float* lowest);
   // The same of a face that shows a picture, whose place in that follows behind its light.
   void drawPictureSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes,
-                       const Stamp::Level& picture);
+                       const float* lowest, const ShownLevel& shown);
 
   Part part_{};
   int width_ = 0, height_ = 0;  // samples

@@ -113,9 +113,9 @@ void Renderer::drawMoment(double later, const Pass& pass, const Progress& progre
   for (const LineGroup& group : lines_)
     profiles.push_back(pass.paint ? paintProfile(group.profile) : group.profile);
   const bool wantsAll = pass.light == SpriteOptions::Light::All;
-  rasteriser_.draw(made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data(), pictures_.data()},
-                   picture,
-                   solids_, wantsAll && !pass.paint, gas_, {wantsAll, pass.withFire, pass.paint}, progress);
+  rasteriser_.draw(
+      made, {profiles, turns_.data(), pieces_.data(), meshes_.data(), faces_.data(), pictures_.data()},
+      picture, solids_, wantsAll && !pass.paint, gas_, {wantsAll, pass.withFire, pass.paint}, progress);
 }
 
 void Renderer::makeRibbons(const Pass& pass, std::uint32_t profile, const Picture& picture,

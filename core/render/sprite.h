@@ -26,11 +26,11 @@ struct SpriteProfile {
 
   Type type = Type::SoftDisc;
   Blend blend = Blend::Normal;
-  bool turned = false;    // whether its sprites have a turn; stars and stamps always do
-  float hardness = 0;     // soft disc, ribbon: fraction of the radius that is full
-  bool isRound = false;   // ribbon: shaded as a thread
+  bool turned = false;       // whether its sprites have a turn; stars and stamps always do
+  float hardness = 0;        // soft disc, ribbon: fraction of the radius that is full
+  bool isRound = false;      // ribbon: shaded as a thread
   bool hasPictures = false;  // mesh: whether its faces show pictures
-  float innerRadius = 0;  // ring: fraction of the radius that is open
+  float innerRadius = 0;     // ring: fraction of the radius that is open
   int starPoints = 0;
   Vec2 starEdge{0.0F};  // the outward normal of the edge beside a point, across the point and along it
   std::shared_ptr<const StampSet> stamps;
@@ -78,7 +78,8 @@ struct MeshFace {
 // The picture that a face shows, by which its light is multiplied; where that is transparent, it has a hole.
 struct FacePicture {
   const Stamp* picture = nullptr;  // of colour; null for none
-  std::array<Vec2, 3> at;          // of its corners, from the picture's upper left corner to its lower right, 0 to 1
+  bool tints = true;               // else it only cuts holes
+  std::array<Vec2, 3> at;  // of its corners, from the picture's upper left corner to its lower right, 0 to 1
 };
 
 // What is seen of one particle's mesh.

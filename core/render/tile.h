@@ -33,10 +33,10 @@ inline void span(float centre, float reach, int& from, int& to) {
 // What the sprites of a list refer to.
 struct SpriteTables {
   const std::vector<SpriteProfile>& profiles;
-  const SpriteTurn* turns = nullptr;    // as many as any sprite asks for; null if none is turned
-  const RibbonPiece* pieces = nullptr;  // the same, of ribbons
-  const MeshView* meshes = nullptr;     // the same, of meshes
-  const MeshFace* faces = nullptr;      // that these name
+  const SpriteTurn* turns = nullptr;      // as many as any sprite asks for; null if none is turned
+  const RibbonPiece* pieces = nullptr;    // the same, of ribbons
+  const MeshView* meshes = nullptr;       // the same, of meshes
+  const MeshFace* faces = nullptr;        // that these name
   const FacePicture* pictures = nullptr;  // of the faces, for profiles that have them
 };
 

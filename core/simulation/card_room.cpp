@@ -18,8 +18,10 @@ void CardRoom::load(const CardRule& rule, const Chunk& all) {
   cards = all.count;
   row = (cards + kCardLanes - 1) / kCardLanes * kCardLanes;
   numbers = CardLaneNumbers(row);
-  spread(1, numbers.sizes.data(), [&](std::size_t card) { return static_cast<float>(rule.size(all.ids[card])); });
-  spread(1, numbers.curls.data(), [&](std::size_t card) { return static_cast<float>(rule.curl(all.ids[card])); });
+  spread(1, numbers.sizes.data(),
+         [&](std::size_t card) { return static_cast<float>(rule.size(all.ids[card])); });
+  spread(1, numbers.curls.data(),
+         [&](std::size_t card) { return static_cast<float>(rule.curl(all.ids[card])); });
   Chunk& chunk = points.chunk;
   chunk.count = count * row;
   chunk.startInGroup.reset();

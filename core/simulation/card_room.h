@@ -1,8 +1,8 @@
 // The points of a chunk's cards while they move.
 #pragma once
 
-#include "simulation/cards/card_solver.h"
 #include "simulation/card_surfaces.h"
+#include "simulation/cards/card_solver.h"
 #include "simulation/chunk_step.h"
 
 #include <array>
@@ -17,13 +17,13 @@ struct CardRoom {
   CardSurfaces surfaces;
   std::size_t cards = 0, row = 0;
   CardLaneNumbers numbers{0};
-  CardLanes lanes;                                 // of the numbers
-  std::vector<ParticleId> ids;                     // of each point's card
-  std::array<double, kChunkSize> durations;        // of each point, seconds
-  std::array<ChunkArray, 6> begun;                 // positions and velocities as a small step begins
-  std::array<ChunkArray, 3> predicted;             // where points would be if nothing held them together
-  std::array<ChunkArray, 3> pull, air, drag;       // what influences do to each, by its mass; see Forces
-  ChunkArray stiffness, dragBySpeed;               // the same
+  CardLanes lanes;                            // of the numbers
+  std::vector<ParticleId> ids;                // of each point's card
+  std::array<double, kChunkSize> durations;   // of each point, seconds
+  std::array<ChunkArray, 6> begun;            // positions and velocities as a small step begins
+  std::array<ChunkArray, 3> predicted;        // where points would be if nothing held them together
+  std::array<ChunkArray, 3> pull, air, drag;  // what influences do to each, by its mass; see Forces
+  ChunkArray stiffness, dragBySpeed;          // the same
   bool hasSprings = false, isSlowed = false, isTurned = false;
 
   CardVectors vectors(ParticleStore::Field first);
@@ -32,8 +32,7 @@ struct CardRoom {
   void spread(std::size_t pointsOfCard, Number* numbersOfPoints, const Of& of) const {
     for (std::size_t lane = 0; lane < row; ++lane) {
       const Number number = of(lane < cards ? lane : 0);
-      for (std::size_t point = 0; point < pointsOfCard; ++point)
-        numbersOfPoints[point * row + lane] = number;
+      for (std::size_t point = 0; point < pointsOfCard; ++point) numbersOfPoints[point * row + lane] = number;
     }
   }
 

@@ -17,7 +17,8 @@ void makeBodies(const CardRule& rule, Chunk& cards) {
   for (std::size_t i = 0; i < cards.count; ++i) {
     float* body = cards.bodies.data() + i * each;
     if (fits && body[each - 1] == static_cast<float>(rule.grid().across)) continue;
-    rule.place(cards.ids[i], cards.position(i), cards.velocity(i), unitOr(cards.velocity(i), {0, 1, 0}), body);
+    rule.place(cards.ids[i], cards.position(i), cards.velocity(i), unitOr(cards.velocity(i), {0, 1, 0}),
+               body);
   }
 }
 
@@ -62,8 +63,8 @@ void push(CardRoom& room) {
   }
 }
 
-// Where points come by their velocities. These are those at the end of the small step, so that what rests stays
-// where it is.
+// Where points come by their velocities. These are those at the end of the small step, so that what rests
+// stays where it is.
 void predict(CardRoom& room) {
   Chunk& chunk = room.points.chunk;
   for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -163,7 +164,8 @@ void CardStep::askInfluences(const Substep& substep, const Durations& durations,
   Chunk& chunk = room.points.chunk;
   const Durations own = spread(durations, room);
   if (schedule_.readsAges)
-    room.spread(solver_.grid().points(), chunk.middleAge.data(), [&](std::size_t card) { return work.chunk.middleAge[card]; });
+    room.spread(solver_.grid().points(), chunk.middleAge.data(),
+                [&](std::size_t card) { return work.chunk.middleAge[card]; });
   if (schedule_.readsPositions) predictMiddle(chunk, own);
   Forces& forces = room.points.forces;
   forces.airHolds = false;
@@ -196,7 +198,8 @@ void CardStep::setDurations(const SmallStep& step, const double* births, Workspa
   const float* still = stillOf(work.chunk);
   for (std::size_t lane = 0; lane < room.row; ++lane) {
     const double length = step.substep.length;
-    const double born = births && lane < room.cards ? std::clamp(step.end() - births[lane], 0.0, length) : length;
+    const double born =
+        births && lane < room.cards ? std::clamp(step.end() - births[lane], 0.0, length) : length;
     const bool moves = lane < room.cards && !(still && still[lane] != 0);
     room.numbers.durations[lane] = moves ? static_cast<float>(born) : 0.0F;
     for (std::size_t point = 0; point < solver_.grid().points(); ++point) {

@@ -1,9 +1,9 @@
 // Cards on their way through a frame's step.
 //
-// The points of a chunk's cards go through it as particles do: influences push them, and they meet deflectors,
-// in steps so small that what holds a card together is solved in between. Air that moves acts on the faces of
-// cards instead of by drag. Rules, and influences that correct particles, see a card as the particle in its
-// middle; what they do to that happens to all of its points.
+// The points of a chunk's cards go through it as particles do: influences push them, and they meet
+// deflectors, in steps so small that what holds a card together is solved in between. Air that moves acts on
+// the faces of cards instead of by drag. Rules, and influences that correct particles, see a card as the
+// particle in its middle; what they do to that happens to all of its points.
 #pragma once
 
 #include "simulation/cards/card_solver.h"

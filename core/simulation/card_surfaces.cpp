@@ -23,8 +23,7 @@ double pullOn(const CardRoom& room, std::size_t point) {
 void setReaches(const Substep& substep, const CardRoom& room, ChunkArray& reaches) {
   const Chunk& chunk = room.points.chunk;
   for (std::size_t i = 0; i < chunk.count; ++i) {
-    const double flown =
-        substep.length * (glm::length(chunk.velocity(i)) + substep.length * pullOn(room, i));
+    const double flown = substep.length * (glm::length(chunk.velocity(i)) + substep.length * pullOn(room, i));
     reaches[i] = static_cast<float>(flown + kThrown * static_cast<double>(room.numbers.sizes[i % room.row]));
   }
 }
@@ -32,11 +31,13 @@ void setReaches(const Substep& substep, const CardRoom& room, ChunkArray& reache
 }  // namespace
 
 bool CardSurfaces::suffice(const Schedule& schedule) {
-  return std::all_of(schedule.deflecting.begin(), schedule.deflecting.end(), [](const ActingInfluence* acting) {
-    const SurfaceRule& rule = acting->action().deflector()->rule();
-    const bool keeps = rule.onHit == SurfaceRule::OnHit::Bounce || rule.onHit == SurfaceRule::OnHit::Slide;
-    return keeps && rule.roughness == 0;
-  });
+  return std::all_of(
+      schedule.deflecting.begin(), schedule.deflecting.end(), [](const ActingInfluence* acting) {
+        const SurfaceRule& rule = acting->action().deflector()->rule();
+        const bool keeps =
+            rule.onHit == SurfaceRule::OnHit::Bounce || rule.onHit == SurfaceRule::OnHit::Slide;
+        return keeps && rule.roughness == 0;
+      });
 }
 
 void CardSurfaces::find(const Schedule& schedule, const Substep& substep, const CardRule& rule,
@@ -67,8 +68,7 @@ void CardSurfaces::find(const Schedule& schedule, const Substep& substep, const 
       const Vec3d at = chunk.position(i);
       const SurfaceDistance gap = met.gapAt(at, substep.start, static_cast<double>(reaches[i]));
       if (!(gap.distance <= static_cast<double>(reaches[i]))) continue;
-      const double bounce =
-          surface.bounce.pick(deflector.hitRandom(0).signedUnit(id, Draw::Bounce));
+      const double bounce = surface.bounce.pick(deflector.hitRandom(0).signedUnit(id, Draw::Bounce));
       const double kept = surface.onHit == SurfaceRule::OnHit::Slide ? 0.0 : std::max(0.0, bounce);
       planes_.push_back({&acting, static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(i % room.row),
                          Vec3(gap.normal), Vec3(met.velocityAt(at, substep.start)),

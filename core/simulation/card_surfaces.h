@@ -1,11 +1,11 @@
 // What the points of cards lie on and slide along within a substep.
 //
-// A card presses its points against surfaces in every small step, and to follow each of them exactly each time
-// would take far longer than all the rest. So the surfaces near a point are asked once, as the substep begins,
-// and taken for planes until it ends: points are kept above them, with bounce and Coulomb's friction on their
-// positions (Müller, Heidelberger, Hennix and Ratcliff, "Position Based Dynamics", 2007; Macklin, Müller,
-// Chentanez and Kim, "Unified Particle Physics for Real-Time Applications", 2014). In the end the points are
-// followed exactly on the way that this has taken them, so that none goes through anything.
+// A card presses its points against surfaces in every small step, and to follow each of them exactly each
+// time would take far longer than all the rest. So the surfaces near a point are asked once, as the substep
+// begins, and taken for planes until it ends: points are kept above them, with bounce and Coulomb's friction
+// on their positions (Müller, Heidelberger, Hennix and Ratcliff, "Position Based Dynamics", 2007; Macklin,
+// Müller, Chentanez and Kim, "Unified Particle Physics for Real-Time Applications", 2014). In the end the
+// points are followed exactly on the way that this has taken them, so that none goes through anything.
 #pragma once
 
 #include "simulation/cards/card_rule.h"

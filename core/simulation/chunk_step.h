@@ -26,7 +26,7 @@ struct Workspace {
   std::vector<ActingDeflector> deflectors;
   std::vector<ChunkArray> deflectorWeights;  // as many as there are deflectors, or more
   std::map<ItemId, DeflectionCount> deflections;
-  SubstepStart stepStart;  // of sources
+  SubstepStart stepStart;           // of sources
   std::shared_ptr<CardRoom> cards;  // for the points of cards, once there are any; no other has it
 };
 

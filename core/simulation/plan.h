@@ -26,9 +26,9 @@ namespace comet {
 struct EmitterPlan {
   EmissionPlan emission;
   std::vector<ActingInfluence> influences;
-  std::optional<BirthSize> size;  // if deflectors or contacts have to know it
+  std::optional<BirthSize> size;         // if deflectors or contacts have to know it
   std::shared_ptr<const CardRule> card;  // null if it shows none
-  FieldSet fields;                // what is asked for beside those that every particle has
+  FieldSet fields;                       // what is asked for beside those that every particle has
   RulePlan rules;
   std::vector<ItemId> sources;  // that its births come from, directly or by their rules
   bool isSource = false;        // whether ways of its particles have to be known

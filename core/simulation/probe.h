@@ -34,10 +34,10 @@ struct ProbedParticle {
   double age = 0, lifetime = 0;  // seconds; an endless lifetime is infinite
   Vec3d position{0.0}, velocity{0.0};
   double mass = 1;
-  Lineage lineage{};            // of a child
-  std::vector<int> rulesFired;  // how often each of its emitter's rules has, where that is remembered
-  bool isStill = false;         // held by a rule
-  Arrival arrival{};            // at a point of its own
+  Lineage lineage{};                // of a child
+  std::vector<int> rulesFired;      // how often each of its emitter's rules has, where that is remembered
+  bool isStill = false;             // held by a rule
+  Arrival arrival{};                // at a point of its own
   std::optional<double> stretch{};  // of a card: of its longest edge, as a fraction of its length
   std::vector<ProbedInfluence> influences;  // in the scene's order
   std::vector<ProbedTouch> touches;         // in the order of the frame's groups, each other one once

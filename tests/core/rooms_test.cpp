@@ -16,8 +16,8 @@ const std::vector<std::string> kOrder{"base",     "gas",     "params", "fields",
 // Rooms within a room, in the same order; what lies beside them stands where the empty name does.
 const std::map<std::string, std::vector<std::string>> kInner{
     {"simulation",
-     {"frame", "motion", "emission", "cards", "influences", "deflectors", "flocks", "contacts", "arrivals", "rules",
-      "gas", ""}},
+     {"frame", "motion", "emission", "cards", "influences", "deflectors", "flocks", "contacts", "arrivals",
+      "rules", "gas", ""}},
     {"bake", {"", "checks"}}};
 
 std::vector<std::string> includesOf(const fs::path& file) {

@@ -151,8 +151,8 @@ void HoldEdges(const std::vector<CardEdge>& edges, bool backwards, const CardLan
     for (std::size_t i = 0; i < edges.size(); ++i) {
       const CardEdge& edge = edges[backwards ? edges.size() - 1 - i : i];
       const Triple a = at.of(edge.a), b = at.of(edge.b), apart = b - a;
-      const Float weights = sum(hn::Set(Tag(), edge.weightA + edge.weightB),
-                                mul(hn::Set(Tag(), edge.give), slack));
+      const Float weights =
+          sum(hn::Set(Tag(), edge.weightA + edge.weightB), mul(hn::Set(Tag(), edge.give), slack));
       const Float rest = mul(hn::Set(Tag(), edge.rest), size);
       const Float over = hn::Sub(number(1), mul(rest, inverseRoot(dot(apart, apart))));
       const Triple by = apart * mul(moves, hn::Div(over, weights));
@@ -203,8 +203,7 @@ class Blow {
     const Triple against = (is - air) * number(0.25);
     // What air is taken along across the plate keeps its momentum, which shares itself out anew.
     const Triple all = against + pastNormal * mul(added_, dot(past, pastNormal));
-    const Triple shared =
-        all - normal * mul(hn::Div(added_, sum(number(1), added_)), dot(all, normal));
+    const Triple shared = all - normal * mul(hn::Div(added_, sum(number(1), added_)), dot(all, normal));
     return shared - against + dragOn(mean_ + (shared - mean_) * number(kOwnWake), normal, at);
   }
 
@@ -214,21 +213,22 @@ class Blow {
     return area * inverseRoot(dot(area, area));
   }
 
-  HWY_INLINE Triple dragOn(const Triple& against, const Triple& normal, const std::array<Triple, 4>& at) const {
+  HWY_INLINE Triple dragOn(const Triple& against, const Triple& normal,
+                           const std::array<Triple, 4>& at) const {
     const Float through = dot(against, normal);
     const Triple along = against - normal * through;
     const Float speed = hn::Sqrt(dot(against, against)), inverse = inverseRoot(dot(along, along));
     const Triple path = along * inverse;
     // Where the cell lies along the way, from -1 at the trailing edge to 1 at the leading one.
     const Float reachAlong = dot(along_, path), reachAcross = dot(across_, path);
-    const Float reach =
-        inverseRoot(sum(mul(reachAlong, reachAlong), mul(reachAcross, reachAcross)));
+    const Float reach = inverseRoot(sum(mul(reachAlong, reachAlong), mul(reachAcross, reachAcross)));
     const Triple from = (at[0] + at[1] + at[2] + at[3]) * number(0.25) - middle_;
     const Float ahead =
         hn::Min(number(1), hn::Max(number(-1), mul(dot(from, path), hn::Min(reach, number(1e6)))));
     const Float slant = hn::Div(mul(dot(along, along), inverse), hn::Max(speed, number(1e-12)));
     const Float share = hn::Max(number(0), sum(number(1), mul(number(1.5), mul(slant, ahead))));
-    // As implicit steps: what is light is stopped, and never thrown back. Air that is taken along weighs, too.
+    // As implicit steps: what is light is stopped, and never thrown back. Air that is taken along weighs,
+    // too.
     const Float steep = hn::Div(hn::Abs(through), hn::Max(speed, number(1e-12)));
     const Float lift = hn::Div(number(1 + kPi / 4), sum(number(1), mul(number(kPi / 4), steep)));
     const Float across = hn::Div(mul(mul(faceOn_, lift), mul(speed, share)), sum(number(1), added_));

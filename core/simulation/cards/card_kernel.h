@@ -25,7 +25,8 @@ struct CardLanes {
   const float* size = nullptr;      // of the longer side, units
   const float* slack = nullptr;     // size² / duration²; 0 for those that do not move
   const float* bend = nullptr;      // duration² bending stiffness / (mass by area size⁴)
-  const float* curl = nullptr;      // bend, times the size, times twice the sine of half the angle from row to row
+  const float* curl =
+      nullptr;  // bend, times the size, times twice the sine of half the angle from row to row
 };
 
 // Two points that are to stay apart by `rest` times the size of the card.

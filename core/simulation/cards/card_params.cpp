@@ -23,14 +23,16 @@ std::vector<ParamSpec> cardParams() {
       cells("card_cells_across", "Cells across")
           .tip("How many cells a card has from side to side. It bends between them."),
       cells("card_cells_along", "Cells along")
-          .tip("How many cells a card has along its length. It bends between them; with twice as many it takes "
+          .tip("How many cells a card has along its length. It bends between them; with twice as many it "
+               "takes "
                "twice as long."),
       ofCard(number("card_mass", "Mass by area", 80))
           .unit("g/unit²")
           .range(0.01, 1e6)
           .usual(10, 500)
           .keyed()
-          .tip("What a card weighs against the air and its own stiffness: writing paper weighs 80 where a unit "
+          .tip("What a card weighs against the air and its own stiffness: writing paper weighs 80 where a "
+               "unit "
                "is a metre, thin cardboard 300. Forces push it by its mass at birth, as all particles."),
       ofCard(number("card_bending_stiffness", "Bending stiffness", 100))
           .unit("%")
@@ -51,8 +53,9 @@ std::vector<ParamSpec> cardParams() {
           .usual(-180, 180)
           .keyed()
           .varied()
-          .tip("How far a card is bent along its length when nothing bends it: 0 is flat, 180 half a tube. It "
-               "is born so."),
+          .tip(
+              "How far a card is bent along its length when nothing bends it: 0 is flat, 180 half a tube. It "
+              "is born so."),
       ofCard(number("card_thickness", "Thickness", 0.002))
           .unit("units")
           .range(0, 1000)
@@ -69,7 +72,8 @@ std::vector<ParamSpec> cardParams() {
       ofCard(integer("card_steps", "Steps", 16))
           .range(1, 200)
           .usual(4, 40)
-          .tip("How many steps a substep is divided into. More make small cells stretch less, and take as much "
+          .tip("How many steps a substep is divided into. More make small cells stretch less, and take as "
+               "much "
                "longer."),
       ofCard(choice("card_back", "Back",
                     {{"same", "Same", "Both sides have the same colour."},
@@ -80,11 +84,13 @@ std::vector<ParamSpec> cardParams() {
           .follows()
           .affects(Affects::Look)
           .when("card_back", {"own"})
-          .tip("The colour of the back over life, from birth on the left to death on the right; or over speed; "
+          .tip("The colour of the back over life, from birth on the left to death on the right; or over "
+               "speed; "
                "or chosen at random."),
       ofCard(file("card_back_picture", "Back picture", FileKind::Picture))
           .affects(Affects::Look)
-          .tip("A picture for the back. Without one, the back shows the picture of the front in mirror image."),
+          .tip("A picture for the back. Without one, the back shows the picture of the front in mirror "
+               "image."),
   };
 }
 

@@ -47,8 +47,7 @@ CardOutlook cardOutlook(const Scene& scene, const Item& emitter, double frame, s
   const double steps = rule.steps() * scene.settings().integer("substeps", frame);
   outlook.milliseconds = outlook.cards * points * steps * kNanosecondsAPoint * 1e-6;
   outlook.bytes = all * static_cast<double>(CardBody::numbers(rule.grid()) * sizeof(float));
-  outlook.problem =
-      problemOf(rule, outlook, 1000 / rate, static_cast<double>(memory));
+  outlook.problem = problemOf(rule, outlook, 1000 / rate, static_cast<double>(memory));
   return outlook;
 }
 

@@ -76,8 +76,7 @@ std::vector<Vec3d> CardRule::restPoints(double size, double curl) const {
 
 Mat3d CardRule::rotation(ParticleId id, const Vec3d& velocity, const Vec3d& launch) const {
   const double angle = rotation_.pick(random_.signedUnit(id, Draw::Rotation));
-  if (facing_ == Facing::Camera)
-    return glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(id, random_)));
+  if (facing_ == Facing::Camera) return glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(id, random_)));
   if (facing_ == Facing::Plane) return standing(planeNormal_, angle);
   // Along its way.
   const Vec3d path = unitOr(facing_ == Facing::Motion ? velocity : launch, Vec3d(0, 1, 0));
@@ -110,8 +109,8 @@ void CardRule::place(ParticleId id, const Vec3d& position, const Vec3d& velocity
 }
 
 void CardRule::describe(Hasher& hasher) const {
-  hasher << grid_.across << grid_.along << width_ << length_ << thickness_ << massByArea_ << stretch_ << shear_
-         << bending_ << airDensity_ << steps_ << facing_;
+  hasher << grid_.across << grid_.along << width_ << length_ << thickness_ << massByArea_ << stretch_
+         << shear_ << bending_ << airDensity_ << steps_ << facing_;
   size_.describe(hasher);
   for (int axis = 0; axis < 3; ++axis) hasher << planeNormal_[axis];
   for (const Varied* varied : {&curl_, &rotation_, &spin_}) varied->describe(hasher);

@@ -34,8 +34,7 @@ void shapeCard(const CardRule& rule, const ShownCard& card, std::vector<CardPoin
       points[i].velocity = body.velocity(i);
     }
   } else {
-    const Mat3d rotation =
-        rule.rotation(card.id, card.velocity, unitOr(card.velocity, Vec3d(0, 1, 0)));
+    const Mat3d rotation = rule.rotation(card.id, card.velocity, unitOr(card.velocity, Vec3d(0, 1, 0)));
     const std::vector<Vec3d> rest = rule.restPoints(rule.size(card.id) * card.scale, rule.curl(card.id));
     for (std::size_t i = 0; i < points.size(); ++i) {
       points[i].at = card.shown + rotation * rest[i];
@@ -66,7 +65,8 @@ Vec2 pictureSpot(const CardGrid& grid, std::size_t point) {
 double cardStretch(const CardRule& rule, ParticleId id, const float* body) {
   const CardGrid& grid = rule.grid();
   const CardBody points(grid.points(), body);
-  const double wide = rule.width() * rule.size(id) / grid.across, high = rule.length() * rule.size(id) / grid.along;
+  const double wide = rule.width() * rule.size(id) / grid.across,
+               high = rule.length() * rule.size(id) / grid.along;
   double most = 0;
   for (std::size_t row = 0; row < grid.rows(); ++row)
     for (std::size_t column = 0; column < grid.columns(); ++column) {

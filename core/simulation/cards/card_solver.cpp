@@ -6,8 +6,8 @@
 namespace comet {
 namespace {
 
-// Over all edges in a small step; after each, what one edge has put right is disturbed by others less. An edge
-// that gives way does so in each of them.
+// Over all edges in a small step; after each, what one edge has put right is disturbed by others less. An
+// edge that gives way does so in each of them.
 constexpr int kSweeps = 2;
 
 }  // namespace
@@ -31,7 +31,7 @@ CardLanes CardLaneNumbers::lanes(const CardRule& rule) {
     bends_[i] = area > 0 ? time * bending / (area * area) : 0.0F;
     curlPushes_[i] = bends_[i] * sizes[i] * 2 * std::sin(0.5F * curls[i] / rows);
   }
-  return {durations.size(), durations.data(), moves_.data(), sizes.data(),
+  return {durations.size(), durations.data(), moves_.data(),     sizes.data(),
           slacks_.data(),   bends_.data(),    curlPushes_.data()};
 }
 

@@ -7,8 +7,8 @@ namespace comet {
 const KindSpec& emitterKind() {
   static const KindSpec kind("emitter", "Emitter", ItemFamily::Emitter, "Creates particles.", [] {
     std::vector<ParamSpec> params;
-    for (auto&& part : {birthParams(), launchParams(), spriteParams(), cardParams(), courseParams(), colorParams(),
-                        trailParams(), linkParams(), surfaceParams(), ruleParams()})
+    for (auto&& part : {birthParams(), launchParams(), spriteParams(), cardParams(), courseParams(),
+                        colorParams(), trailParams(), linkParams(), surfaceParams(), ruleParams()})
       params.insert(params.end(), part.begin(), part.end());
     return params;
   }());

@@ -105,10 +105,10 @@ struct InfluenceKind {
   // Stops with `progress`, if it takes long.
   std::unique_ptr<const InfluenceAction> (*plan)(const Item& item, const FrameTime& time,
                                                  const Progress& progress);
-  bool feelsMass = true;  // whether heavier particles answer less
-  bool movesGas = true;   // whether it acts on gas, which has no single particles
+  bool feelsMass = true;   // whether heavier particles answer less
+  bool movesGas = true;    // whether it acts on gas, which has no single particles
   bool movesCards = true;  // whether it acts on cards, which have a body of many points
-  bool repeats = true;    // whether it does the same again in each round of a scene that loops
+  bool repeats = true;     // whether it does the same again in each round of a scene that loops
   // Whether it has to see particles also while its window in the scene's time is closed, to let go of them.
   bool letsGo = false;
   // Lines that show it beside its reach: what particles meet, and what else it is about. Null for none.

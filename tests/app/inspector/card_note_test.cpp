@@ -4,6 +4,7 @@
 #include "support/scenes.h"
 
 #include <QLabel>
+#include <algorithm>
 
 namespace comet {
 namespace {
@@ -12,17 +13,25 @@ class CardNoteTest : public test::WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
+    newSceneAtRest();
     window_.showPage(MainWindow::Shape);
-    document().replace(test::withInfluence(test::with(test::oneBurst(40), {"emitter.sprite=card"}), "gravity"), {});
+    document().replace(
+        test::withInfluence(test::with(test::oneBurst(40), {"emitter.sprite=card"}), "gravity"), {});
     document().select(scene().findByName("emitter")->id);
     QApplication::processEvents();
   }
   bool says(const char* words) {
-    return test::eventually([&] { return test::child<QLabel>(window_, "card_note")->text().contains(words); });
+    return test::eventually([&] {
+      const auto notes = inspector().findChildren<QLabel*>("card_note");
+      return std::any_of(notes.begin(), notes.end(), [&](const QLabel* note) {
+        return note->isVisible() && note->text().contains(words);
+      });
+    });
   }
 };
 
 TEST_F(CardNoteTest, TellsWhatCardsTake) {
+  ASSERT_TRUE(row("card_cells_along"));
   EXPECT_TRUE(says("up to 40 cards of 25 points"));
   document().setFrame(20);
   EXPECT_TRUE(says("stretched by at most"));

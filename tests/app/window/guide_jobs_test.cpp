@@ -469,9 +469,10 @@ TEST_F(GuideJobs, LettersFallApartAfterATime) {
 }
 
 TEST_F(GuideJobs, PaperTurnsToCloth) {
-  expectJob("cards.md",
-            "Open *ticket scatter* and set *Bending stiffness* of *tickets* to 2: the paper turns to cloth and "
-            "folds as it falls.");
+  expectJob(
+      "cards.md",
+      "Open *ticket scatter* and set *Bending stiffness* of *tickets* to 2: the paper turns to cloth and "
+      "folds as it falls.");
   openDemo("ticket_scatter");
   select("tickets");
   // How far the ends of the cards are from as far apart as they are long, on average.

@@ -14,8 +14,9 @@ using test::with;
 
 // Something of every kind: particles with trails, links and a surface, that hit a floor.
 Scene everything() {
-  Scene scene = with(test::gasScene(), {"emitter.rate=60", "emitter.cone=60", "emitter.trail=ribbon", "emitter.sprite=card",
-                                        "emitter.links=near", "emitter.surface=particles"});
+  Scene scene =
+      with(test::gasScene(), {"emitter.rate=60", "emitter.cone=60", "emitter.trail=ribbon",
+                              "emitter.sprite=card", "emitter.links=near", "emitter.surface=particles"});
   scene = test::withInfluence(scene, "gravity");
   return test::withInfluence(scene, "deflector");
 }

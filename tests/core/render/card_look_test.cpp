@@ -15,13 +15,14 @@ namespace {
 
 using test::with;
 
-// A card of 2 by 4 that faces a camera of 6 units on 96 pixels, its first row up, lit by nothing but what is all
-// around.
+// A card of 2 by 4 that faces a camera of 6 units on 96 pixels, its first row up, lit by nothing but what is
+// all around.
 Scene facing() {
   return with(test::oneBurst(),
               {"emitter.sprite=card", "emitter.size=4", "emitter.aspect_ratio=0.5", "emitter.speed=0",
-               "emitter.facing=plane", "emitter.plane_normal=0,0,1", "emitter.opacity=100",
-               R"(emitter.color=[{"at":0,"color":[1,0,0]}])", "scene.light_strength=0", "scene.ambient=1,1,1"});
+               "emitter.facing=plane", "emitter.plane_normal=0,0,1", "emitter.sprite_rotation=-90",
+               "emitter.opacity=100", R"(emitter.color=[{"at":0,"color":[1,0,0]}])", "scene.light_strength=0",
+               "scene.ambient_color=1,1,1"});
 }
 
 Camera front() { return {Camera::Projection::Orthographic, {0, 0, 5}, {0, 0, 0}, 40, 6}; }
@@ -52,14 +53,14 @@ TEST(CardLook, HasItsOutline) {
   EXPECT_NEAR(area(drawn(facing(), front())) / kPixels, 8, 0.01);
   // Bent to half a tube along its length it is as high as the tube is wide.
   const double high = 4 / kPi * 2;
-  EXPECT_NEAR(area(drawn(with(facing(), {"emitter.card_curl=180", "emitter.card_cells_along=8"}), front())) /
-                  kPixels,
-              2 * high, 0.1);
+  EXPECT_NEAR(
+      area(drawn(with(facing(), {"emitter.card_curl=180", "emitter.card_cells_along=8"}), front())) / kPixels,
+      2 * high, 0.1);
 }
 
 TEST(CardLook, ShowsEachSideInItsColour) {
-  const Scene scene = with(facing(), {"emitter.card_back=own",
-                                      R"(emitter.card_back_color=[{"at":0,"color":[0,0,1]}])"});
+  const Scene scene =
+      with(facing(), {"emitter.card_back=own", R"(emitter.card_back_color=[{"at":0,"color":[0,0,1]}])"});
   const Vec4 red = drawn(scene, front()).at(48, 48), blue = drawn(scene, behind()).at(48, 48);
   EXPECT_GT(red.x, 0.2F);
   EXPECT_EQ(red.z, 0.0F);
@@ -86,7 +87,7 @@ TEST(CardLook, ShowsItsPictureUpright) {
 
 TEST(CardLook, FacesTheLightWithEitherSide) {
   const Scene lit = with(facing(), {"scene.light_strength=1", "scene.light_direction=0,0,1",
-                                    "scene.light_color=1,1,1", "scene.ambient=0,0,0"});
+                                    "scene.light_color=1,1,1", "scene.ambient_color=0,0,0"});
   EXPECT_GT(drawn(lit, front()).at(48, 48).x, 0.2F);
   EXPECT_LT(drawn(lit, behind()).at(48, 48).x, 0.05F) << "the shadow side";
 }
@@ -100,6 +101,14 @@ TEST(CardLook, TellsWhereItsFacesLook) {
   EXPECT_NEAR(said.x, -0.5, 1e-3);
   EXPECT_NEAR(said.y, 0, 1e-3);
   EXPECT_EQ(renderer.paint(CurvaturePaint()).at(48, 48).x, 0.0F);
+  // Of a picture, the holes count and the colours do not.
+  renderer.prepare({withPicture(scene, "picture", {0, 0, 0}, {0, 0, 1}),
+                    *test::simulate(scene, 1),
+                    {},
+                    front(),
+                    {96, 96}});
+  EXPECT_NEAR(renderer.paint(MiddlePaint(Vec2d(48))).at(48, 40).x, -0.5, 1e-3);
+  EXPECT_EQ(renderer.paint(MiddlePaint(Vec2d(48))).at(48, 74).z, 0.0F);
 }
 
 // A card that turns in the picture moves to opposite sides at opposite ends.

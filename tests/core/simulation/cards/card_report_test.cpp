@@ -2,8 +2,8 @@
 #include "simulation/cards/card_report.h"
 
 #include "base/error.h"
-#include "simulation/cards/card_rule.h"
 #include "particles/particle_bytes.h"
+#include "simulation/cards/card_rule.h"
 #include "support/scenes.h"
 
 #include <gmock/gmock.h>
@@ -20,14 +20,17 @@ CardOutlook outlookOf(const Scene& scene, std::size_t memory = kRoom) {
   return cardOutlook(scene, *scene.findByName("emitter"), 1, memory);
 }
 
-Scene burst(int count) { return with(test::oneBurst(count), {"emitter.sprite=card", "emitter.lifetime_mode=endless"}); }
+Scene burst(int count) {
+  return with(test::oneBurst(count), {"emitter.sprite=card", "emitter.lifetime_mode=endless"});
+}
 
 TEST(CardOutlook, ForeseesCardsAndWhatTheyTake) {
   const CardOutlook few = outlookOf(burst(100)), many = outlookOf(burst(1000));
   EXPECT_EQ(few.cards, 100);
   EXPECT_EQ(few.points, 25U);
   EXPECT_NEAR(many.milliseconds, 10 * few.milliseconds, 1e-9);
-  EXPECT_NEAR(outlookOf(with(burst(100), {"emitter.card_steps=32"})).milliseconds, 2 * few.milliseconds, 1e-9);
+  EXPECT_NEAR(outlookOf(with(burst(100), {"emitter.card_steps=32"})).milliseconds, 2 * few.milliseconds,
+              1e-9);
   const double frames = frameRange(burst(100)).count();
   EXPECT_NEAR(few.bytes, frames * 100 * 25 * 7 * 4, 0.01 * few.bytes);
   EXPECT_EQ(few.problem, "");

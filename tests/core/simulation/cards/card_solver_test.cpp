@@ -141,9 +141,9 @@ TEST(CardSolver, AHangingCardHardlyStretches) {
 
 // Half as stiff against stretch: by as much as the weight below says.
 TEST(CardSolver, SoftCardsStretchByTheirWeight) {
-  const CardRule rule =
-      ruleWith({"emitter.card_stretch_stiffness=20", "emitter.card_mass=3000", "emitter.size=1",
-                "emitter.card_shear_stiffness=0", "emitter.card_cells_across=2", "emitter.card_cells_along=8"});
+  const CardRule rule = ruleWith({"emitter.card_stretch_stiffness=20", "emitter.card_mass=3000",
+                                  "emitter.size=1", "emitter.card_shear_stiffness=0",
+                                  "emitter.card_cells_across=2", "emitter.card_cells_along=8"});
   HeldCard card(rule, 1, {0, 1, 2});
   card.hang(8, 1 / (24.0 * 32), {0, 0, test::kGravity});
   // The mean over the length of the weight below, by width, over the stiffness.
