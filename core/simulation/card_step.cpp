@@ -37,8 +37,8 @@ void push(CardRoom& room) {
   const auto dragOf = [&](std::size_t axis, std::size_t i, float speed) {
     return room.drag[axis][i] + (room.isSlowed ? room.dragBySpeed[i] * speed : 0.0F);
   };
+  std::array<float, kChunkSize> speeds{};
   for (std::size_t first = 0; first < chunk.count; first += room.row) {
-    std::array<float, kChunkSize> speeds;
     for (std::size_t lane = 0; room.isSlowed && lane < room.row; ++lane) {
       const std::size_t i = first + lane;
       const Vec3d air(room.air[0][i], room.air[1][i], room.air[2][i]);
@@ -97,6 +97,8 @@ void takeVelocities(CardRoom& room) {
 void tellSurfaces(CardRoom& room) {
   const Chunk& chunk = room.points.chunk;
   SubstepStart& start = room.points.substepStart;
+  std::copy(room.begun.begin(), room.begun.end(), start.fields.begin());
+  start.arePushed = false;
   for (std::size_t i = 0; i < chunk.count; ++i) start.push(i, chunk.velocity(i) - start.velocity(i));
 }
 
@@ -136,8 +138,12 @@ void CardStep::move(int number, const double* births, const Masses& masses, Work
   askInfluences(step.substep, durations, masses, work);
   const int parts = rule().steps();
   if (takesPlanes_) room.surfaces.find(schedule_, step.substep, rule(), room);
-  for (int part = 0; part < parts; ++part)
-    moveSmall(smallStep(plan_, number * parts + part, parts), births, work);
+  for (int part = 0; part < parts; ++part) {
+    const SmallStep small = smallStep(plan_, number * parts + part, parts);
+    // Of cards that there were, all small steps are alike.
+    if (births || part == 0) setDurations(small, births, work);
+    moveSmall(small, room);
+  }
   if (takesPlanes_) {
     const Durations own = spread(durations, room);
     room.surfaces.finish(schedule_, step.substep, own, room);
@@ -212,10 +218,7 @@ void CardStep::setDurations(const SmallStep& step, const double* births, Workspa
   room.lanes = room.numbers.lanes(rule());
 }
 
-void CardStep::moveSmall(const SmallStep& step, const double* births, Workspace& work) const {
-  CardRoom& room = *work.cards;
-  setDurations(step, births, work);
-  room.points.substepStart.take(room.points.chunk);
+void CardStep::moveSmall(const SmallStep& step, CardRoom& room) const {
   std::copy_n(room.points.chunk.fields.begin(), room.begun.size(), room.begun.begin());
   push(room);
   predict(room);

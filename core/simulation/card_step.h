@@ -32,8 +32,9 @@ class CardStep {
   // Asks influences what they do to the points in it.
   void askInfluences(const Substep& substep, const Durations& durations, const Masses& masses,
                      Workspace& work) const;
-  void moveSmall(const SmallStep& step, const double* births, Workspace& work) const;
+  // How long cards move in a small step; those that a rule holds still do not.
   void setDurations(const SmallStep& step, const double* births, Workspace& work) const;
+  void moveSmall(const SmallStep& step, CardRoom& room) const;
 
   const FramePlan& plan_;
   const Schedule& schedule_;

@@ -103,8 +103,7 @@ void CardSurfaces::meet(const Substep& small, CardRoom& room) {
     const bool rests = plane.isTouched || against <= 1.01F * static_cast<float>(pullOn(room, i)) * time;
     const float bounce = rests ? 0 : plane.bounce;
     over += plane.normal * ((1 + bounce) * against);
-    const Vec3 path =
-        at - tripleOf(room.points.substepStart.fields, ParticleStore::PositionX, i) - plane.velocity * time;
+    const Vec3 path = at - tripleOf(room.begun, ParticleStore::PositionX, i) - plane.velocity * time;
     const Vec3 along = path - plane.normal * glm::dot(path, plane.normal);
     const float length = glm::length(along), most = plane.friction * (1 + bounce) * against * time;
     if (length > most) {

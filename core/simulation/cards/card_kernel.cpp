@@ -201,7 +201,7 @@ class Blow {
     const Triple normal = normalOf(at), pastNormal = normalOf(from);
     const Triple past = (was - air) * number(0.25);
     const Triple against = (is - air) * number(0.25);
-    // What air is taken along across the plate keeps its momentum, which shares itself out anew.
+    // What air is taken along across the plate keeps its momentum while the plate turns.
     const Triple all = against + pastNormal * mul(added_, dot(past, pastNormal));
     const Triple shared = all - normal * mul(hn::Div(added_, sum(number(1), added_)), dot(all, normal));
     return shared - against + dragOn(mean_ + (shared - mean_) * number(kOwnWake), normal, at);
@@ -226,12 +226,12 @@ class Blow {
     const Float ahead =
         hn::Min(number(1), hn::Max(number(-1), mul(dot(from, path), hn::Min(reach, number(1e6)))));
     const Float slant = hn::Div(mul(dot(along, along), inverse), hn::Max(speed, number(1e-12)));
-    const Float share = hn::Max(number(0), sum(number(1), mul(number(1.5), mul(slant, ahead))));
+    const Float fraction = hn::Max(number(0), sum(number(1), mul(number(1.5), mul(slant, ahead))));
     // As implicit steps: what is light is stopped, and never thrown back. Air that is taken along weighs,
     // too.
     const Float steep = hn::Div(hn::Abs(through), hn::Max(speed, number(1e-12)));
     const Float lift = hn::Div(number(1 + kPi / 4), sum(number(1), mul(number(kPi / 4), steep)));
-    const Float across = hn::Div(mul(mul(faceOn_, lift), mul(speed, share)), sum(number(1), added_));
+    const Float across = hn::Div(mul(mul(faceOn_, lift), mul(speed, fraction)), sum(number(1), added_));
     const Float friction = mul(edgeOn_, speed);
     const Triple none{number(0), number(0), number(0)};
     return none - normal * mul(through, hn::Div(across, sum(number(1), across))) -
@@ -283,14 +283,14 @@ std::vector<CardEdge> cardEdges(const CardGrid& grid, double width, double lengt
                                 const CardStiffness& stiffness) {
   const double wide = width / grid.across, high = length / grid.along, diagonal = std::hypot(wide, high);
   std::vector<CardEdge> edges;
-  // `share` is the width of the strip that the edge stands for.
-  const auto add = [&](std::size_t a, std::size_t b, double rest, double stiff, double share) {
+  // `strip` is the width of the strip that the edge stands for.
+  const auto add = [&](std::size_t a, std::size_t b, double rest, double stiff, double strip) {
     if (!(stiff > 0)) return;
     const auto weight = [&](std::size_t point) {
       return static_cast<float>(1 / (width * length * grid.areaOf(point)));
     };
     edges.push_back({a, b, static_cast<float>(rest), weight(a), weight(b),
-                     static_cast<float>(stiffness.massByArea * rest / (stiff * share))});
+                     static_cast<float>(stiffness.massByArea * rest / (stiff * strip))});
   };
   const auto rim = [](std::size_t at, std::size_t count) { return at == 0 || at + 1 == count ? 0.5 : 1.0; };
   for (std::size_t row = 0; row < grid.rows(); ++row)
@@ -301,9 +301,9 @@ std::vector<CardEdge> cardEdges(const CardGrid& grid, double width, double lengt
       if (hasNext)
         add(here, here + grid.columns(), high, stiffness.stretch, rim(column, grid.columns()) * wide);
       if (!hasRight || !hasNext) continue;
-      const double share = wide * high / diagonal;
-      add(here, here + grid.columns() + 1, diagonal, stiffness.shear, share);
-      add(here + 1, here + grid.columns(), diagonal, stiffness.shear, share);
+      const double strip = wide * high / diagonal;
+      add(here, here + grid.columns() + 1, diagonal, stiffness.shear, strip);
+      add(here + 1, here + grid.columns(), diagonal, stiffness.shear, strip);
     }
   return edges;
 }
