@@ -106,6 +106,8 @@ void addInfluences(const Scene& scene, const SceneFrame& frame, ProbedParticle& 
     const Weights weights = acting.weights(chunk->samples(), now, *room);
     forces->clear();
     action.addTo(*forces, chunk->samples(), now, weights);
+    // Air acts on the faces of a card, each its own: it is no push on the particle in its middle.
+    if (emitter->card && forces->air.of(0) != Vec3d(0.0)) continue;
     particle.influences.push_back(
         {acting.influence(), weights.of(0), forces->accelerationOn(0, particle.velocity, particle.mass)});
   }

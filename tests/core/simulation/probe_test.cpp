@@ -37,6 +37,19 @@ TEST(Probe, TellsWhatActs) {
   EXPECT_LT(glm::length(probed->influences[1].acceleration - Vec3d(6, -4.5, 0)), 1e-6);
 }
 
+// What the air does to a card depends on its faces: it is not told as a push on its middle.
+TEST(Probe, TellsOfACardWhatPushesItsPointsAlike) {
+  Scene scene = withInfluence(with(oneBurst(1), {"emitter.sprite=card"}), "gravity");
+  scene = withInfluence(scene, "wind");
+  const SceneFramePtr frame = test::simulate(scene, 4);
+  const auto probed = probeParticle(scene, *frame, frame->particles->groups[0].particles.ids()[0]);
+  ASSERT_TRUE(probed);
+  ASSERT_EQ(probed->influences.size(), 1U);
+  EXPECT_NEAR(probed->influences[0].acceleration.y, -test::kGravity, 1e-6);
+  ASSERT_TRUE(probed->stretch);
+  EXPECT_LT(*probed->stretch, 0.02);
+}
+
 // Two balls of radius 0.5 and one of 0.25 in a row, and one that is out of reach.
 TEST(Probe, FindsWhatTouches) {
   const auto ball = [](const Scene& scene, const char* name, double x, double size) {
