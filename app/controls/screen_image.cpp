@@ -5,6 +5,7 @@
 #include "theme/theme.h"
 
 #include <cstring>
+#include <memory>
 
 namespace comet {
 namespace {
@@ -22,6 +23,18 @@ QImage imageFrom(const Picture& picture, const std::vector<std::uint32_t>& pixel
 
 QImage screenImage(const Picture& picture, const QColor& ground) {
   return imageFrom(picture, screenPixels(picture, Vec3(linearColor(ground))));
+}
+
+QImage imageOf(const ScreenPicturePtr& picture) {
+  const auto letGo = [](void* held) { delete static_cast<ScreenPicturePtr*>(held); };
+  auto held = std::make_unique<ScreenPicturePtr>(picture);
+  return {reinterpret_cast<const uchar*>(picture->pixels.data()),
+          picture->width,
+          picture->height,
+          static_cast<qsizetype>(picture->width) * static_cast<qsizetype>(sizeof(std::uint32_t)),
+          QImage::Format_RGB32,
+          letGo,
+          held.release()};
 }
 
 QImage screenImageOverChecker(const Picture& picture, int square) {

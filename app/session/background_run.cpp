@@ -112,8 +112,20 @@ const Digest* BackgroundRun::keyOf(int frame) const {
   return &keys_[static_cast<std::size_t>(index)];
 }
 
+std::optional<BackgroundRun::Moment> BackgroundRun::moment(int frame, int pastCount) const {
+  const std::lock_guard lock(mutex_);
+  const Digest* key = range_.contains(frame) ? keyOf(frame) : nullptr;
+  const SceneFramePtr found = key ? cache_->find(*key, frame) : nullptr;
+  if (!found) return std::nullopt;
+  return Moment{*key, found, keptPast(frame, pastCount)};
+}
+
 Past BackgroundRun::past(int frame, int count) const {
   const std::lock_guard lock(mutex_);
+  return keptPast(frame, count);
+}
+
+Past BackgroundRun::keptPast(int frame, int count) const {
   Past past;
   for (int before = frame - 1; before >= frame - count; --before) {
     const Digest* key = keyOf(before);

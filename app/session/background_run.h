@@ -13,6 +13,7 @@
 #include <atomic>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <vector>
 
 namespace comet {
@@ -33,6 +34,14 @@ class BackgroundRun : public QObject {
   bool isSimulated(int frame) const;
   // So many frames before one, as far as they are at hand.
   Past past(int frame, int count) const;
+  // A frame with so many before it, and what its states are kept under: all of one scene, whatever is edited
+  // meanwhile. None while it is not simulated. From any thread.
+  struct Moment {
+    Digest key;
+    SceneFramePtr frame;
+    Past past;
+  };
+  std::optional<Moment> moment(int frame, int pastCount) const;
   // Whether it is still working on the newest scene. It rests when all is done, or what is done fills the
   // budget.
   bool isBusy() const;
@@ -61,8 +70,9 @@ class BackgroundRun : public QObject {
   void followEdit();
   void work(const Request& request, const Progress& progress);
   void publish(SceneRun& run, FrameRange range, int generation, const Progress& progress);
-  // Null if it is not simulated, or of no frame that is. With the mutex held.
+  // Null if it is not simulated, or of no frame that is. With the mutex held, as the next.
   const Digest* keyOf(int frame) const;
+  Past keptPast(int frame, int count) const;
 
   Document& document_;
   std::shared_ptr<FrameCache> cache_;

@@ -29,10 +29,12 @@ constexpr int kNoteWidth = 180;
 
 }  // namespace
 
-Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent)
+Timeline::Timeline(Document& document, BackgroundRun& run, PictureRun& pictures, Playback& playback,
+                   QWidget* parent)
     : QWidget(parent),
       document_(document),
       run_(run),
+      pictures_(pictures),
       playback_(playback),
       births_(document, this, [this] { update(); }),
       ruler_(document),
@@ -61,6 +63,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, Playback& playback, Q
   connect(&document_, &Document::timeDisplayChanged, this, qOverload<>(&QWidget::update));
   connect(&document_, &Document::selectionChanged, this, &Timeline::arrange);
   connect(&run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
+  connect(&pictures_, &PictureRun::changed, this, qOverload<>(&QWidget::update));
   reread();
 }
 
@@ -353,10 +356,10 @@ bool Timeline::event(QEvent* event) {
     QString text;
     if (const auto marker = ruler_.markerAt(help->pos()))
       text = tr("frame %1: %2").arg(*marker).arg(ruler_.noteOf(*marker));
-    else if (ruler_.contains(help->pos()))
-      text =
-          tr("Click or drag to go to a frame. Double-click to add a marker; right-click for the playback "
-             "range and for frames or seconds");
+    else if (ruler_.contains(help->pos() - QPoint(0, kSimulatedHeight)))
+      text = tr("Click or drag to go to a frame. Double-click to add a marker; right-click for the playback "
+                "range and for frames or seconds.\n\n") +
+             progressText();
     QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
@@ -390,7 +393,7 @@ void Timeline::paintEvent(QPaintEvent*) {
   painter.restore();
   ruler_.paint(painter);
   paintMarkers(painter);
-  paintMissing(painter);
+  paintProgress(painter);
   const double x = xOf(document_.frame());
   painter.setPen(QPen(theme::kAccent, 1.4));
   painter.drawLine(QPointF(x, 2), QPointF(x, height() - 2));
@@ -398,14 +401,37 @@ void Timeline::paintEvent(QPaintEvent*) {
   painter.drawPolygon(QPolygonF({QPointF(x - 5, 1), QPointF(x + 5, 1), QPointF(x, 8)}));
 }
 
-// Hatches the frames that are still to be simulated.
-void Timeline::paintMissing(QPainter& painter) const {
+// Hatches the frames that are still to be simulated, and underlines those whose pictures are drawn.
+void Timeline::paintProgress(QPainter& painter) const {
+  constexpr double kLineHeight = 2;
   const FrameRange range = frameRange(document_.scene());
   const double half = 0.5 * (xOf(range.first + 1) - xOf(range.first)) + 0.3;
   const QBrush hatching(theme::kQuietText, Qt::BDiagPattern);
-  for (int frame = range.first; frame <= range.last; ++frame)
+  for (int frame = range.first; frame <= range.last; ++frame) {
+    const double left = xOf(frame) - half;
     if (!run_.isSimulated(frame))
-      painter.fillRect(QRectF(xOf(frame) - half, kRulerHeight, 2 * half, kSimulatedHeight), hatching);
+      painter.fillRect(QRectF(left, kRulerHeight, 2 * half, kSimulatedHeight), hatching);
+    else if (pictures_.isDrawn(frame))
+      painter.fillRect(QRectF(left, kRulerHeight + kSimulatedHeight - kLineHeight, 2 * half, kLineHeight),
+                       theme::kQuietText);
+  }
+}
+
+QString Timeline::progressText() const {
+  const FrameRange range = frameRange(document_.scene());
+  int simulated = 0, drawn = 0;
+  for (int frame = range.first; frame <= range.last; ++frame) {
+    simulated += run_.isSimulated(frame) ? 1 : 0;
+    drawn += pictures_.isDrawn(frame) ? 1 : 0;
+  }
+  const QString text =
+      tr("%1 of %2 frames are simulated; the others are hatched. The pictures of %3 are drawn "
+         "in full, which is what the line below says, and playback shows them as they are.")
+          .arg(simulated)
+          .arg(range.count())
+          .arg(drawn);
+  if (!pictures_.isFull()) return text;
+  return text + ' ' + tr("There is no more room for pictures: Scene → Limits → Picture cache.");
 }
 
 // How often the rules of an emitter fired in each frame that is simulated, as ticks: ten times as often, one

@@ -1,7 +1,7 @@
-// The timeline: the ruler with what is simulated, a row for each emitter with its births, one for whatever
-// else acts for a time or has keys, and below its own row the keys of what is selected. Click or drag to go
-// to a frame; drag the ends of a window, or all of it. In graph mode the course of what is keyed takes the
-// place of the rows.
+// The timeline: the ruler with what is simulated and drawn, a row for each emitter with its births, one for
+// whatever else acts for a time or has keys, and below its own row the keys of what is selected. Click or
+// drag to go to a frame; drag the ends of a window, or all of it. In graph mode the course of what is keyed
+// takes the place of the rows.
 #pragma once
 
 #include "session/background_run.h"
@@ -13,6 +13,7 @@
 #include "timeline/playback.h"
 #include "timeline/time_ruler.h"
 #include "timeline/time_scale.h"
+#include "viewport/picture_run.h"
 
 #include <QWidget>
 #include <vector>
@@ -27,7 +28,8 @@ class Timeline : public QWidget {
   Q_OBJECT
 
  public:
-  Timeline(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent = nullptr);
+  Timeline(Document& document, BackgroundRun& run, PictureRun& pictures, Playback& playback,
+           QWidget* parent = nullptr);
 
   QSize sizeHint() const override { return {500, 200}; }
   double xOf(double frame) const;
@@ -82,13 +84,16 @@ class Timeline : public QWidget {
   void finishNote();
   void paintMarkers(QPainter& painter) const;
   void paintKeysOf(QPainter& painter, const Item& item, const QRectF& lane) const;
-  void paintMissing(QPainter& painter) const;
+  // What is said of the strip below the ruler.
+  QString progressText() const;
+  void paintProgress(QPainter& painter) const;
   void paintRow(QPainter& painter, const Row& row) const;
   void paintFirings(QPainter& painter, const BirthsLane::Place& place) const;
   void paintBar(QPainter& painter, const Item& item, const QRectF& lane, const QColor& color) const;
 
   Document& document_;
   BackgroundRun& run_;
+  PictureRun& pictures_;
   Playback& playback_;
   BirthsLane births_;
   TimeRuler ruler_;

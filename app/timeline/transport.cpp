@@ -13,9 +13,11 @@
 
 namespace comet {
 
-Transport::Transport(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent)
-    : QWidget(parent), document_(document), run_(run), playback_(playback) {
-  connect(&run, &BackgroundRun::changed, this, &Transport::refresh);
+Transport::Transport(Document& document, BackgroundRun& run, PictureRun& pictures, Playback& playback,
+                     QWidget* parent)
+    : QWidget(parent), document_(document), run_(run), pictures_(pictures), playback_(playback) {
+  connect(&run_, &BackgroundRun::changed, this, &Transport::refresh);
+  connect(&pictures_, &PictureRun::changed, this, &Transport::refresh);
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(this);
@@ -114,7 +116,10 @@ void Transport::refresh() {
     text += tr("  ·  playing at %1").arg(playback_.measuredRate(), 0, 'f', 1);
   int missing = 0;
   for (int frame = range.first; frame <= range.last; ++frame) missing += run_.isSimulated(frame) ? 0 : 1;
-  if (missing > 0) text += tr("  ·  %1 frames to simulate").arg(missing);
+  if (missing > 0)
+    text += tr("  ·  %1 frames to simulate").arg(missing);
+  else if (pictures_.missing() > 0)
+    text += tr("  ·  %1 frames to draw ahead").arg(pictures_.missing());
   time_->setText(text);
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "timeline/playback.h"
+#include "viewport/picture_run.h"
 
 #include <QWidget>
 
@@ -17,7 +18,8 @@ class Transport : public QWidget {
   Q_OBJECT
 
  public:
-  Transport(Document& document, BackgroundRun& run, Playback& playback, QWidget* parent = nullptr);
+  Transport(Document& document, BackgroundRun& run, PictureRun& pictures, Playback& playback,
+            QWidget* parent = nullptr);
 
  private:
   QToolButton* addButton(const QString& mark, const QString& name, const QString& tip);
@@ -27,6 +29,7 @@ class Transport : public QWidget {
 
   Document& document_;
   BackgroundRun& run_;
+  PictureRun& pictures_;
   Playback& playback_;
   QToolButton* play_;
   NumberField* frame_;

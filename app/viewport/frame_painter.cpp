@@ -1,10 +1,7 @@
 #include "viewport/frame_painter.h"
 
-#include "controls/screen_image.h"
-#include "render/backdrop.h"
-#include "theme/theme.h"
+#include "base/error.h"
 
-#include <algorithm>
 #include <chrono>
 #include <new>
 
@@ -15,41 +12,41 @@ using PaintClock = std::chrono::steady_clock;
 
 }  // namespace
 
-FramePainter::FramePainter(QObject* parent)
+FramePainter::FramePainter(PictureCache& cache, QObject* parent)
     : QObject(parent),
-      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {}
+      cache_(cache),
+      worker_([this](const Request& request, const Progress& progress) { work(request, progress); }) {
+  qRegisterMetaType<FramePainter::Painted>();
+}
 
 void FramePainter::paint(const Request& request) {
   constexpr std::chrono::milliseconds kPatience{200};
-  const bool isFresh = PaintClock::now() - lastPainted_.load() < kPatience;
+  const bool isFresh = isRefining_ || PaintClock::now() - lastPainted_.load() < kPatience;
   worker_.ask(request, isFresh ? Running::GivesWay : Running::Ends);
 }
 
 void FramePainter::work(const Request& request, const Progress& progress) {
   try {
-    draw(request, progress);
+    draw(request, request.reduction, progress);
+    isRefining_ = true;
+    if (request.reduction > 1 && request.refines) draw(request, 1, progress);
   } catch (const Error& error) {
     if (error.kind() != ErrorKind::Cancelled) Q_EMIT failed(QString::fromUtf8(error.what()));
   } catch (const std::bad_alloc&) {
     Q_EMIT failed(tr("there is not enough memory for this picture"));
   }
+  isRefining_ = false;
 }
 
-void FramePainter::draw(const Request& request, const Progress& progress) {
+void FramePainter::draw(const Request& request, int reduction, const Progress& progress) {
   const auto start = PaintClock::now();
-  Shot shot = request.shot;
-  const int frame = shot.frame.number;
-  shot.size = {std::max(1, shot.size.width / request.reduction),
-               std::max(1, shot.size.height / request.reduction)};
-  const PictureSize size = shot.size;
-  const Picture picture = renderer_.draw(std::move(shot), request.finish, progress);
-  const Picture ground =
-      drawBackdrop(request.shot.scene, frame, size.width, size.height, request.withBackdrop, backdrops_);
-  const QImage image = screenImage(over(picture, ground), theme::kNeutral);
+  const auto picture = std::make_shared<const ScreenPicture>(
+      drawForScreen(renderer_, backdrops_, request.shot, reduction, progress));
   const auto end = PaintClock::now();
+  if (reduction == 1) cache_.insert(request.key, picture, PictureCache::Others::Stay);
   lastPainted_ = end;
-  Q_EMIT painted(image, frame, request.reduction,
-                 std::chrono::duration<double, std::milli>(end - start).count(), renderer_.leftOut());
+  Q_EMIT painted({picture, request.shot.shot.frame.number, reduction,
+                  std::chrono::duration<double, std::milli>(end - start).count(), request.number});
 }
 
 }  // namespace comet

@@ -1,6 +1,7 @@
 #include "viewport/viewport.h"
 
 #include "controls/file_field.h"
+#include "controls/screen_image.h"
 #include "render/look.h"
 #include "scene/item_reference.h"
 #include "simulation/influences/influences.h"
@@ -18,8 +19,9 @@
 namespace comet {
 namespace {
 
-constexpr int kRefineMilliseconds = 180;
 constexpr int kLargestReduction = 4;
+// What a hand that drags takes for at once.
+constexpr double kAtOnceMilliseconds = 50;
 
 QString spacingText(double units, double unitsPerMetre) {
   const double metres = units / unitsPerMetre;
@@ -30,10 +32,12 @@ QString spacingText(double units, double unitsPerMetre) {
 
 }  // namespace
 
-Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
+Viewport::Viewport(Document& document, BackgroundRun& run, PictureRun& pictures, QWidget* parent)
     : QWidget(parent),
       document_(document),
       run_(run),
+      pictures_(pictures),
+      painter_(pictures.cache()),
       probe_(document, run),
       gasProbe_(document, run),
       gasOverlay_(document, run),
@@ -43,15 +47,14 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(200, 140);
-  refine_.setSingleShot(true);
-  refine_.setInterval(kRefineMilliseconds);
-  connect(&refine_, &QTimer::timeout, this, [this] {
-    reduction_ = 1;
-    askForPicture();
-  });
-  connect(&document_, &Document::sceneChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::sceneChanged, this, &Viewport::drawAnew);
   connect(&document_, &Document::frameChanged, this, &Viewport::askForPicture);
-  connect(&document_, &Document::soloChanged, this, &Viewport::askForPicture);
+  connect(&document_, &Document::soloChanged, this, &Viewport::drawAnew);
+  // No picture of another scene is looked for again.
+  connect(&document_, &Document::replaced, this, [this] {
+    pictures_.cache().clear();
+    reduction_ = 1;
+  });
   connect(&document_, &Document::drawingChanged, this, [this] {
     setCursor(document_.isDrawing() ? Qt::CrossCursor : Qt::ArrowCursor);
     update();
@@ -67,34 +70,39 @@ Viewport::Viewport(Document& document, BackgroundRun& run, QWidget* parent)
   connect(&run_, &BackgroundRun::changed, this, [this] {
     if (waits_) askForPicture();
   });
-  connect(&painter_, &FramePainter::painted, this,
-          [this](const QImage& image, int frame, int reduction, double milliseconds, std::size_t leftOut) {
-            image_ = image;
-            leftOut_ = leftOut;
-            problem_.clear();
-            shownFrame_ = frame;
-            shownReduction_ = reduction;
-            drawMilliseconds_ = milliseconds;
-            if (playing_ && reduction == reduction_) keepUp(milliseconds);
-            if (!playing_ && reduction > 1) refine_.start();
-            update();
-            Q_EMIT shown();
-          });
+  connect(&painter_, &FramePainter::painted, this, &Viewport::show);
   connect(&painter_, &FramePainter::failed, this, [this](const QString& problem) {
     problem_ = problem;
     update();
   });
 }
 
+// A picture that was drawn, or kept.
+void Viewport::show(const FramePainter::Painted& painted) {
+  // A newer one may have been there by the time that this one was drawn.
+  if (painted.number < shownWish_) return;
+  shownWish_ = painted.number;
+  image_ = imageOf(painted.picture);
+  leftOut_ = painted.picture->leftOut;
+  problem_.clear();
+  shownFrame_ = painted.frame;
+  shownReduction_ = painted.reduction;
+  drawMilliseconds_ = painted.milliseconds;
+  if (painted.milliseconds) keepUp(painted);
+  update();
+  Q_EMIT shown();
+}
+
 // What one picture took decides how many pixels the next one has.
-void Viewport::keepUp(double milliseconds) {
-  const double budget = 1000.0 / frameRate(document_.scene());
-  // With one step less there are so many times more pixels; below half of the budget there is room for them.
-  const double finer = reduction_ - 1.0;
-  if (milliseconds > 0.8 * budget && reduction_ < kLargestReduction)
-    ++reduction_;
-  else if (finer >= 1 && milliseconds * reduction_ * reduction_ / (finer * finer) < 0.5 * budget)
-    --reduction_;
+void Viewport::keepUp(const FramePainter::Painted& painted) {
+  const double budget = playing_ ? 1000.0 / frameRate(document_.scene()) : kAtOnceMilliseconds;
+  // As if every pixel took as long.
+  const double all = *painted.milliseconds * painted.reduction * painted.reduction;
+  const auto within = [all](double milliseconds) {
+    return std::clamp(static_cast<int>(std::ceil(std::sqrt(all / milliseconds))), 1, kLargestReduction);
+  };
+  // Finer again only with room to spare, so that it does not go back and forth.
+  reduction_ = std::clamp(reduction_, within(0.8 * budget), within(0.5 * budget));
 }
 
 Camera Viewport::cameraNow() const { return camera_.camera(document_.scene(), document_.frame()); }
@@ -102,29 +110,48 @@ Projector Viewport::projector() const {
   return {cameraNow(), width(), height(), clipPlaneOf(document_.scene(), document_.frame())};
 }
 
+void Viewport::drawAnew() {
+  keys_.reset();
+  lookAnew();
+}
+
+void Viewport::lookAnew() {
+  viewed_.reset();
+  askForPicture();
+}
+
+const ViewedScene& Viewport::viewed() {
+  if (!keys_) keys_ = std::make_shared<const PictureKeys>(document_.drawnScene());
+  if (!viewed_) {
+    const double ratio = devicePixelRatioF();
+    viewed_ = std::make_shared<const ViewedScene>(
+        keys_, camera_, PictureSize{static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)});
+    if (isVisible()) pictures_.follow(viewed_, document_.frame());
+  }
+  return *viewed_;
+}
+
 void Viewport::askForPicture() {
   gasOverlay_.lookAlong(cameraNow().frame().forward);
-  const SceneFramePtr frame = run_.frame(document_.frame());
-  waits_ = !frame;
   update();
-  if (!frame || width() < 1 || height() < 1) return;
-  const double ratio = devicePixelRatioF();
-  const Scene drawn = document_.drawnScene();
-  painter_.paint({{drawn,
-                   *frame,
-                   run_.past(document_.frame(), pastNeeded(drawn, document_.frame())),
-                   cameraNow(),
-                   {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)},
-                   1,
-                   RenderPurpose::Viewport},
-                  finishOf(document_.scene().camera(), document_.frame()),
-                  camera_.kind() == ViewKind::Camera,
-                  reduction_});
+  if (width() < 1 || height() < 1) return;
+  const auto shot = viewed().shotOf(run_, document_.frame());
+  waits_ = !shot;
+  if (!shot) return;
+  ++wish_;
+  if (const ScreenPicturePtr kept = pictures_.cache().find(shot->key))
+    show({kept, document_.frame(), 1, {}, wish_});
+  else
+    painter_.paint({shot->shot, shot->key, reduction_, !playing_, wish_});
 }
+
+void Viewport::showEvent(QShowEvent*) { lookAnew(); }
+
+void Viewport::hideEvent(QHideEvent*) { pictures_.rest(); }
 
 void Viewport::look(ViewKind kind) {
   camera_.look(kind, cameraNow());
-  askForPicture();
+  lookAnew();
   Q_EMIT viewChanged();
 }
 
@@ -150,7 +177,7 @@ void Viewport::takeOverView() {
 
 void Viewport::setPlaying(bool playing) {
   playing_ = playing;
-  if (!playing && reduction_ > 1) refine_.start();
+  if (!playing) askForPicture();
 }
 
 const char* Viewport::gizmoParam() const {
@@ -304,7 +331,7 @@ QStringList Viewport::caughtNotes() const {
 
 void Viewport::resizeEvent(QResizeEvent*) {
   probePanel_->setGeometry(width() - probePanel_->width(), 0, probePanel_->width(), height());
-  askForPicture();
+  lookAnew();
 }
 
 void Viewport::paintProbe(QPainter& painter, const Projector& view) const {
@@ -412,7 +439,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     camera_.orbit(moved, cameraNow());
   else
     camera_.pan(moved, height(), cameraNow());
-  askForPicture();
+  lookAnew();
   Q_EMIT viewChanged();
 }
 
@@ -453,7 +480,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
 
 void Viewport::wheelEvent(QWheelEvent* event) {
   camera_.zoom(std::pow(1.0015, event->angleDelta().y()), cameraNow());
-  askForPicture();
+  lookAnew();
   Q_EMIT viewChanged();
 }
 

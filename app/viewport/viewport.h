@@ -2,8 +2,8 @@
 //
 // Drag on the ground to orbit, with the right button to pan, wheel to zoom; drag the handles to move the
 // selected emitter or influence, or the faces of the selected gas's box; click a particle or a gas to probe
-// it; drop a mesh or a picture to use it. While
-// playing, the picture is drawn with fewer pixels if it would not keep up, and refined when still.
+// it; drop a mesh or a picture to use it. A picture that is kept is shown at once; any other is drawn with
+// fewer pixels first if it would not keep up with the hand or the playback, and refined when still.
 #pragma once
 
 #include "session/background_run.h"
@@ -15,12 +15,12 @@
 #include "viewport/motion_path.h"
 #include "viewport/move_gizmo.h"
 #include "viewport/particle_overlay.h"
+#include "viewport/picture_run.h"
 #include "viewport/probe.h"
 #include "viewport/stroke_tool.h"
 #include "viewport/view_camera.h"
 
 #include <QImage>
-#include <QTimer>
 #include <QWidget>
 
 namespace comet {
@@ -29,7 +29,7 @@ class Viewport : public QWidget {
   Q_OBJECT
 
  public:
-  Viewport(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
+  Viewport(Document& document, BackgroundRun& run, PictureRun& pictures, QWidget* parent = nullptr);
 
   ViewKind view() const { return camera_.kind(); }
   void look(ViewKind kind);
@@ -48,7 +48,8 @@ class Viewport : public QWidget {
   // The frame whose picture is on the screen, and the one drawn with how many times fewer pixels.
   int shownFrame() const { return shownFrame_; }
   int reduction() const { return shownReduction_; }
-  double drawMilliseconds() const { return drawMilliseconds_; }
+  // What drawing the picture on the screen took; nothing for one that was kept.
+  std::optional<double> drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
   // That of a face of the selected gas's box.
@@ -74,6 +75,8 @@ class Viewport : public QWidget {
  protected:
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
@@ -96,8 +99,13 @@ class Viewport : public QWidget {
   void probeAt(const QPointF& position);
   QRect overlayArea() const;
   bool looksThroughSelected() const;
+  // From where the scene is seen, and what is seen, has changed.
+  void lookAnew();
+  void drawAnew();
+  const ViewedScene& viewed();
   void askForPicture();
-  void keepUp(double milliseconds);
+  void show(const FramePainter::Painted& painted);
+  void keepUp(const FramePainter::Painted& painted);
   void paintNotes(QPainter& painter, double gridSpacing);
   void paintProbe(QPainter& painter, const Projector& view) const;
   // The particle whose centre is nearest to a position, if one is near.
@@ -105,19 +113,23 @@ class Viewport : public QWidget {
 
   Document& document_;
   BackgroundRun& run_;
+  PictureRun& pictures_;
   FramePainter painter_;
   ViewCamera camera_;
   MoveGizmo gizmo_;
   MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;
   BoxGizmo boxGizmo_;
   std::optional<BoxGizmo::Face> hoveredFace_;
+  std::shared_ptr<const PictureKeys> keys_;  // null until they are needed again, as the next
+  std::shared_ptr<const ViewedScene> viewed_;
   QImage image_;
   int shownFrame_ = 0;
   int shownReduction_ = 1;
-  int reduction_ = 1;
+  int reduction_ = 1;  // of the next picture that is drawn
+  WishNumber wish_ = 0, shownWish_ = 0;
   std::size_t leftOut_ = 0;
   QString problem_;  // why the newest picture could not be drawn
-  double drawMilliseconds_ = 0;
+  std::optional<double> drawMilliseconds_;
   bool showsGrid_ = true;
   ParticleOverlay overlay_;
   bool playing_ = false;
@@ -131,7 +143,6 @@ class Viewport : public QWidget {
   ProbePanel* probePanel_;
   QPointF pressedAt_;
   QPointF lastPosition_;
-  QTimer refine_;
 };
 
 }  // namespace comet

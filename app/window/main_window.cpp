@@ -62,6 +62,7 @@ QString fileFilter() { return QObject::tr("Scenes (*.comet)"); }
 MainWindow::MainWindow(FileReaderPtr files)
     : document_(std::move(files)),
       run_(document_),
+      pictures_(run_),
       playback_(document_, run_),
       recovery_(document_),
       pages_(new QStackedWidget),
@@ -194,7 +195,7 @@ QWidget* MainWindow::makeViewportPanel() {
   auto* row = new QHBoxLayout(options);
   row->setContentsMargins(6, 4, 6, 4);
   row->setSpacing(4);
-  viewport_ = new Viewport(document_, run_);
+  viewport_ = new Viewport(document_, run_, pictures_);
   viewport_->setObjectName("viewport");
   auto* view = new QComboBox;
   view->setObjectName("view");
@@ -223,7 +224,7 @@ QWidget* MainWindow::makeViewportPanel() {
   row->addStretch(1);
   layout->addWidget(options);
   layout->addWidget(viewport_, 1);
-  layout->addWidget(new Transport(document_, run_, playback_));
+  layout->addWidget(new Transport(document_, run_, pictures_, playback_));
   return panel;
 }
 
@@ -247,7 +248,7 @@ QWidget* MainWindow::makeShapeView() {
   left->setChildrenCollapsible(false);
 
   auto* lower = new QSplitter(Qt::Horizontal);
-  auto* timeline = new Timeline(document_, run_, playback_);
+  auto* timeline = new Timeline(document_, run_, pictures_, playback_);
   timeline->setObjectName("timeline");
   auto* lifeChart = new LifeChart(document_, run_);
   lower->addWidget(timeline);
@@ -353,18 +354,22 @@ void MainWindow::refreshNumbers() {
   const SceneFramePtr frame = run_.frame(viewport_->shownFrame());
   if (!reading_.isEmpty()) return numbers_->setText(tr("Reading %1 …").arg(QFileInfo(reading_).fileName()));
   if (!frame) return;
-  const QString text = tr("alive %L1  ·  sim %2 ms  ·  draw %3 ms  ·  cache %4 of %5 MB")
+  const auto drawn = viewport_->drawMilliseconds();
+  const QString text = tr("alive %L1  ·  sim %2 ms  ·  %3  ·  cache %4 of %5 MB")
                            .arg(frame->report->stats.living)
                            .arg(frame->report->stats.allMilliseconds(), 0, 'f', 1)
-                           .arg(viewport_->drawMilliseconds(), 0, 'f', 1)
+                           .arg(drawn ? tr("draw %1 ms").arg(*drawn, 0, 'f', 1) : tr("drawn ahead"))
                            .arg(static_cast<double>(run_.bytes()) / (1 << 20), 0, 'f', 0)
                            .arg(run_.budget() >> 20);
   numbers_->setText(text);
   numbers_->setToolTip(
       tr("Living particles, the time of simulating and drawing a frame, and the frame cache. At most %L1 "
-         "particles live at once and the frame cache holds %2 MB; both are set in Scene.")
+         "particles live at once and the frame cache holds %2 MB; beside it pictures take %3 of %4 MB. All "
+         "three are set in Scene.")
           .arg(document_.scene().settings().integer("max_particles", 0))
-          .arg(run_.budget() >> 20));
+          .arg(run_.budget() >> 20)
+          .arg(pictures_.cache().bytes() >> 20)
+          .arg(pictures_.cache().budget() >> 20));
 }
 
 // What the user did last and failed comes first, then what is wrong with the scene itself.

@@ -6,6 +6,7 @@
 #include "session/document.h"
 #include "session/recovery.h"
 #include "timeline/playback.h"
+#include "viewport/picture_run.h"
 
 #include <QMainWindow>
 
@@ -49,6 +50,7 @@ class MainWindow : public QMainWindow {
 
   Document& document() { return document_; }
   BackgroundRun& backgroundRun() { return run_; }
+  PictureRun& pictureRun() { return pictures_; }
   Viewport& viewport() { return *viewport_; }
 
  protected:
@@ -98,6 +100,7 @@ class MainWindow : public QMainWindow {
 
   Document document_;
   BackgroundRun run_;
+  PictureRun pictures_;
   Playback playback_;
   Recovery recovery_;
   QStackedWidget* pages_;

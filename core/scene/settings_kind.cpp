@@ -148,6 +148,15 @@ const KindSpec& settingsKind() {
               .affects(Affects::View)
               .tip("The memory for simulated frames. When it is full, frames are dropped and simulated again "
                    "when they are needed."),
+          integer("picture_cache", "Picture cache", 1024)
+              .in("Limits")
+              .unit("MB")
+              .range(16, 1000000)
+              .usual(256, 8192)
+              .affects(Affects::View)
+              .tip("The memory for pictures of the viewport, which are drawn ahead once all is simulated, so "
+                   "that playback shows them in full. When it is full, the other frames are drawn as they "
+                   "are played."),
           flag("disk_cache", "Disk cache", false)
               .in("Limits")
               .affects(Affects::View)
