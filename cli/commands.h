@@ -8,6 +8,7 @@
 
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace comet::cli {
 
@@ -31,6 +32,15 @@ struct RenderOptions {
   bool exr = false;
 };
 void render(const RenderOptions& options, Progress& progress);
+
+struct SweepOptions {
+  SceneOptions scene;
+  std::vector<std::string> axes;  // as axisFromText takes them
+  std::string folder;
+  std::string frames;
+  std::string size;
+};
+void sweep(const SweepOptions& options, Progress& progress);
 
 struct ExportOptions {
   SceneOptions scene;

@@ -71,6 +71,20 @@ struct Commands {
     command->add_option("--out", renderOptions.folder, "the folder to write to")->required();
     command->add_flag("--exr", renderOptions.exr, "OpenEXR instead of PNG");
 
+    command = add(app, "sweep", "pictures of a scene with several values of a parameter, or of two",
+                  [this](Progress& p) { sweepOptions.scene.inScene([&] { sweep(sweepOptions, p); }); });
+    sweepOptions.scene.addTo(*command, files);
+    command
+        ->add_option("--vary", sweepOptions.axes,
+                     "ITEM.PARAM=VALUES: the values with commas between (semicolons where they have commas "
+                     "themselves), or FROM..TO/N for N numbers; given twice, all combinations")
+        ->expected(1)
+        ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll)
+        ->required();
+    command->add_option("--frames", sweepOptions.frames, "A-B")->required();
+    command->add_option("--size", sweepOptions.size, "WxH, in pixels")->required();
+    command->add_option("--out", sweepOptions.folder, "the folder to write to")->required();
+
     command =
         add(app, "export",
             "particles, their hits on deflectors, trails, links, surfaces, gases or cards, as data",
@@ -130,6 +144,7 @@ struct Commands {
 
   BakeOptions bakeOptions;
   RenderOptions renderOptions;
+  SweepOptions sweepOptions;
   ExportOptions exportOptions;
   StatsOptions statsOptions;
   SceneOptions validateOptions;

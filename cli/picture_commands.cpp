@@ -1,11 +1,13 @@
 #include "bake/checks/bake_check.h"
 #include "bake/flipbook_file.h"
 #include "bake/framing.h"
+#include "bake/sweep_files.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "base/memory.h"
 #include "commands.h"
 #include "console.h"
+#include "render/camera_picture.h"
 #include "scene/item_reference.h"
 
 #include <algorithm>
@@ -105,27 +107,57 @@ void bake(const BakeOptions& options, Progress& progress) {
   options.scene.reportLosses(losses);
 }
 
+namespace {
+
+// As the option says, where there is memory for such pictures.
+PictureSize pictureSize(const std::string& option, const Scene& scene, int frame) {
+  PictureSize size;
+  parseSize(option, size.width, size.height);
+  requireMemory(pictureMemory(size, finishOf(scene.camera(), frame)), "--size " + option,
+                "Render smaller pictures, or close other programs");
+  return size;
+}
+
+// Without its ending.
+std::string sceneName(const SceneOptions& options) {
+  return std::filesystem::path(options.path).stem().string();
+}
+
+}  // namespace
+
+void sweep(const SweepOptions& options, Progress& progress) {
+  const auto limit = options.scene.limitThreads();
+  const Scene scene = options.scene.load(progress);
+  std::vector<SweepAxis> axes;
+  for (const std::string& axis : options.axes) axes.push_back(axisFromText(scene, axis));
+  const Sweep sweep(scene, std::move(axes));
+  const FrameRange range = parseFrames(options.frames);
+  const PictureSize size = pictureSize(options.size, scene, range.first);
+  makeFolder(options.folder);
+  ProgressLine line("sweeping", options.scene.quiet);
+  SceneRun run = options.scene.run(scene);
+  const auto written =
+      writeSweep(sweep, run, {options.folder, sceneName(options.scene), range, size},
+                 Progress(progress, [&line](int done, int total) { line.show(done, total); }));
+  if (!options.scene.quiet) fmt::print("{}\n", written.back().string());
+  options.scene.requireFiles(scene);
+}
+
 void render(const RenderOptions& options, Progress& progress) {
   const auto limit = options.scene.limitThreads();
   const Scene scene = options.scene.load(progress);
   const FrameRange range = parseFrames(options.frames);
-  PictureSize size;
-  parseSize(options.size, size.width, size.height);
-  requireMemory(pictureMemory(size, finishOf(scene.camera(), range.first)), "--size " + options.size,
-                "Render smaller pictures, or close other programs");
+  const PictureSize size = pictureSize(options.size, scene, range.first);
   makeFolder(options.folder);
   const PictureFormat format = options.exr ? PictureFormat::ExrHalf : PictureFormat::Png8;
-  const std::string stem = std::filesystem::path(options.scene.path).stem().string();
+  const std::string stem = sceneName(options.scene);
   ProgressLine line("rendering", options.scene.quiet);
   SceneRun run = options.scene.run(scene);
   Renderer renderer;
   for (int frame = range.first; frame <= range.last; ++frame) {
     progress.stopIfCancelled();
     line.show(frame - range.first, range.count());
-    Past past = run.past(frame, pastNeeded(scene, frame), progress);
-    Picture picture =
-        renderer.draw({scene, *run.frame(frame, progress), std::move(past), cameraOf(scene, frame), size},
-                      finishOf(scene.camera(), frame), progress);
+    Picture picture = cameraPicture(renderer, run, frame, size, progress);
     // PNG readers expect straight alpha; OpenEXR keeps the premultiplied values.
     if (!options.exr) picture = withAlphaKind(std::move(picture), AlphaKind::Straight, progress);
     const std::string name = fmt::format("{}.{:04}{}", stem, frame, extensionOf(format));

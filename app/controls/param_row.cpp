@@ -63,7 +63,7 @@ ParamRow::ParamRow(Document& document, ItemId item, std::size_t index, QWidget* 
   label->setFixedHeight(theme::kRowHeight);
   setToolTip(tipFor(spec_));
   addFields(*row);
-  addReset();
+  addMenu();
   refresh();
 }
 
@@ -489,13 +489,16 @@ void ParamRow::showKeyMenu(const QPoint& position) {
   menu->popup(keyMark_->mapToGlobal(position));
 }
 
-void ParamRow::addReset() {
+void ParamRow::addMenu() {
   setContextMenuPolicy(Qt::CustomContextMenu);
   connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& position) {
     QMenu* menu = newMenu(this);
     QAction* reset = menu->addAction(tr("Reset %1").arg(text(spec_.label).toLower()), this,
                                      [this] { document_.setParam(item_, spec_.id, spec_.defaultValue); });
     reset->setEnabled(value() != spec_.defaultValue);
+    if (spec_.type == ParamType::Number || spec_.type == ParamType::Integer)
+      menu->addAction(tr("Try values of %1…").arg(text(spec_.label).toLower()), this,
+                      [this] { Q_EMIT valuesWanted(item_, text(spec_.id)); });
     menu->popup(mapToGlobal(position));
   });
 }

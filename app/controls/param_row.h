@@ -30,6 +30,10 @@ class ParamRow : public QWidget {
   // Puts the keyboard on the first field, as after a search.
   void takeFocus();
 
+ Q_SIGNALS:
+  // Several values of a number are to be seen side by side.
+  void valuesWanted(comet::ItemId item, const QString& param);
+
  private:
   const ParamValue& value() const;
   QString mergeKey() const;
@@ -50,7 +54,7 @@ class ParamRow : public QWidget {
   // Names that a text may be.
   std::vector<std::string> suggestions() const;
   void addKeyMark(QHBoxLayout& row);
-  void addReset();
+  void addMenu();
   NumberField* addNumber(QHBoxLayout& row, const QString& prefix, double min, double max);
   void toggleKey();
   void showKeyMenu(const QPoint& position);

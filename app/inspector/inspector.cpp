@@ -288,6 +288,7 @@ void Inspector::make(Section& section, Entry& entry, const Item& item) {
   rows->setContentsMargins(0, 0, 0, 0);
   rows->setSpacing(layout->spacing());
   entry.row = new ParamRow(document_, item.id, entry.param);
+  connect(entry.row, &ParamRow::valuesWanted, this, &Inspector::valuesWanted);
   rows->addWidget(entry.row);
   for (QWidget* note : notesBelow(item, entry.param)) rows->addWidget(note);
   layout->insertWidget(place, entry.box);

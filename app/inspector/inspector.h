@@ -31,6 +31,10 @@ class Inspector : public QWidget {
   // Whether all rows are there; a few at a time are made.
   bool isComplete() const;
 
+ Q_SIGNALS:
+  // As of ParamRow.
+  void valuesWanted(comet::ItemId item, const QString& param);
+
  protected:
   void showEvent(QShowEvent* event) override;
 

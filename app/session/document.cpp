@@ -247,13 +247,13 @@ void Document::setSolo(ItemId item, bool solo) {
   Q_EMIT soloChanged();
 }
 
-Scene Document::simulatedScene() const {
-  const Scene scene = atPreviewResolution(scene_);
+Scene Document::simulated(const Scene& version) const {
+  const Scene scene = atPreviewResolution(version);
   return anySolo(SoloOf::Influences) ? withOnly(solo_, isInfluence, scene) : scene;
 }
 
-Scene Document::drawnScene() const {
-  return anySolo(SoloOf::Drawn) ? withOnly(solo_, responds, scene_) : scene_;
+Scene Document::drawn(const Scene& version) const {
+  return anySolo(SoloOf::Drawn) ? withOnly(solo_, responds, version) : version;
 }
 
 Scene Document::sceneWithOnly(const std::set<ItemId>& drawn) const {

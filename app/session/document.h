@@ -97,9 +97,12 @@ class Document : public QObject {
   void setSolo(ItemId item, bool solo);
   // The scene with every influence off that does not act while others are solo, and gases at the resolution
   // of the preview.
-  Scene simulatedScene() const;
+  Scene simulatedScene() const { return simulated(scene_); }
   // The scene with all that is not to be drawn turned off.
-  Scene drawnScene() const;
+  Scene drawnScene() const { return drawn(scene_); }
+  // The same of another version of the scene.
+  Scene simulated(const Scene& version) const;
+  Scene drawn(const Scene& version) const;
   // The scene with every emitter and gas off but these.
   Scene sceneWithOnly(const std::set<ItemId>& drawn) const;
 

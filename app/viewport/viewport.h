@@ -32,6 +32,7 @@ class Viewport : public QWidget {
   Viewport(Document& document, BackgroundRun& run, PictureRun& pictures, QWidget* parent = nullptr);
 
   ViewKind view() const { return camera_.kind(); }
+  const ViewCamera& viewCamera() const { return camera_; }
   void look(ViewKind kind);
   void setShowsGrid(bool shows);
   void setOverlay(const ParticleOverlay& overlay);

@@ -15,6 +15,7 @@
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
 #include "viewport/overlay_menu.h"
+#include "viewport/sweep_view.h"
 #include "viewport/viewport.h"
 #include "window/file_notice.h"
 #include "window/find_control.h"
@@ -223,9 +224,21 @@ QWidget* MainWindow::makeViewportPanel() {
   row->addWidget(makeOverlayButton());
   row->addStretch(1);
   layout->addWidget(options);
-  layout->addWidget(viewport_, 1);
+  layout->addWidget(makeStage(), 1);
   layout->addWidget(new Transport(document_, run_, pictures_, playback_));
   return panel;
+}
+
+// The viewport, or values that are tried side by side in its place.
+QWidget* MainWindow::makeStage() {
+  sweep_ = new SweepView(document_, run_);
+  auto* stage = new QStackedWidget;
+  stage->addWidget(viewport_);
+  stage->addWidget(sweep_);
+  connect(sweep_, &SweepView::shownChanged, stage, [this, stage](bool shown) {
+    stage->setCurrentWidget(shown ? static_cast<QWidget*>(sweep_) : viewport_);
+  });
+  return stage;
 }
 
 QWidget* MainWindow::makeOverlayButton() {
@@ -242,6 +255,8 @@ QWidget* MainWindow::makeShapeView() {
   connect(gridPanel, &GridPanel::failed, this, &MainWindow::complain);
   inspector_ = new Inspector(document_, &run_);
   inspector_->setObjectName("inspector");
+  connect(inspector_, &Inspector::valuesWanted, this,
+          [this](ItemId item, const QString& param) { sweep_->begin(item, param, viewport_->viewCamera()); });
   left->addWidget(gridPanel);
   left->addWidget(inspector_);
   left->setSizes({210, 540});

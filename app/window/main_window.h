@@ -26,6 +26,7 @@ struct FoundAction;
 class Inspector;
 class ShortcutsOverlay;
 class StartPage;
+class SweepView;
 class Viewport;
 
 class MainWindow : public QMainWindow {
@@ -62,6 +63,7 @@ class MainWindow : public QMainWindow {
   QWidget* makeBar();
   QWidget* makeShapeView();
   QWidget* makeViewportPanel();
+  QWidget* makeStage();
   QWidget* makeOverlayButton();
   void addShortcuts();
   // What can be done and read beside the controls.
@@ -108,6 +110,7 @@ class MainWindow : public QMainWindow {
   BakeView* bakeView_;
   Inspector* inspector_ = nullptr;
   Viewport* viewport_ = nullptr;
+  SweepView* sweep_ = nullptr;
   FindControl* find_ = nullptr;
   GuideView* guide_ = nullptr;
   ShortcutsOverlay* shortcuts_ = nullptr;

@@ -295,6 +295,28 @@ TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
   EXPECT_EQ(counted, hits);
 }
 
+TEST_F(CommandLine, SweepsValues) {
+  const std::string how = " --frames 8-9 --size 96x54 --quiet --out ";
+  ASSERT_EQ(
+      comet("sweep " + scene() + how + out() + " --vary drops.rate=100..300/2 --vary drops.speed=2,5").code,
+      0);
+  const auto told = nlohmann::json::parse(test::bytesOf(folder_ / "out" / "scene.sweep.json"));
+  ASSERT_EQ(told["variants"].size(), 4U);
+  // The last has both of the last values.
+  const std::string single = (folder_ / "single").string();
+  ASSERT_EQ(comet("render " + scene() + how + single + " --set drops.rate=300 --set drops.speed=5").code, 0);
+  EXPECT_EQ(test::bytesOf(folder_ / "out" / told["variants"][3]["images"][1].get<std::string>()),
+            test::bytesOf(folder_ / "single" / "scene.0009.png"));
+  const auto sheet = OIIO::ImageInput::open((folder_ / "out" / "scene.sheet.png").string());
+  ASSERT_TRUE(sheet);
+  EXPECT_EQ(sheet->spec().width, 2 * 96);
+  EXPECT_EQ(sheet->spec().height, 2 * 54);
+  const Result wrong = comet("sweep " + scene() + how + out() + " --vary drops.rate=100..300/17");
+  EXPECT_EQ(wrong.code, 2);
+  EXPECT_THAT(wrong.output, HasSubstr("more than 16 values"));
+  EXPECT_THAT(comet("sweep " + scene() + how + out() + " --vary drops.rats=1,2").output, HasSubstr("rats"));
+}
+
 TEST_F(CommandLine, RendersLinearPicturesOnRequest) {
   ASSERT_EQ(comet("render " + scene() + " --frames 20 --size 64x64 --exr --quiet --out " + out()).code, 0);
   const auto image = OIIO::ImageInput::open(out() + "/scene.0020.exr");

@@ -1,4 +1,5 @@
 // What is shown after an edit is what a run from scratch gives, whatever was in the cache before.
+#include "base/parallel.h"
 #include "cache/scene_run.h"
 #include "simulation/plan.h"
 #include "support/edits.h"
@@ -15,6 +16,8 @@ using test::with;
 constexpr int kLast = 14;
 
 TEST(RandomEdits, GiveTheFramesOfARunFromScratch) {
+  // Many small runs, which threads would only wait for each other in.
+  const ThreadLimit limit(1);
   std::mt19937 random(20);
   const auto shared = std::make_shared<FrameCache>(std::size_t{64} << 20);
   Scene scene = with(busyScene(), {"emitter.rate=400", "scene.substeps=1"});
