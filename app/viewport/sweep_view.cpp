@@ -21,7 +21,8 @@ namespace {
 
 constexpr int kGap = 6;
 constexpr int kLabelHeight = 18;
-constexpr int kUsualCount = 4;
+constexpr int kAxisNameWidth = 120;
+constexpr int kFirstCount = 4;
 constexpr int kFieldsRest = 150;  // milliseconds
 
 QString words(const std::string& text) { return QString::fromStdString(text); }
@@ -109,7 +110,7 @@ SweepView::Axis SweepView::newAxis(ItemId item, const std::string& param) {
   const auto [from, to] = usualValues(spec, found->value(param).numberAt(document_.frame()));
   axis.from->setValue(from);
   axis.to->setValue(to);
-  axis.count->setValue(kUsualCount);
+  axis.count->setValue(kFirstCount);
   return axis;
 }
 
@@ -117,8 +118,11 @@ void SweepView::addRow(Axis& axis, const ParamSpec& spec) {
   axis.row = new QWidget;
   auto* row = new QHBoxLayout(axis.row);
   row->setContentsMargins(0, 0, 0, 0);
-  const KindSpec& kind = *document_.scene().find(axis.item)->kind;
-  row->addWidget(new QLabel(words(clearLabel(kind, kind.indexOf(axis.param)))));
+  const Scene::ItemPtr item = document_.scene().find(axis.item);
+  auto* label = new QLabel(
+      tr("%1: %2").arg(words(item->name), words(clearLabel(*item->kind, item->kind->indexOf(axis.param)))));
+  label->setMinimumWidth(kAxisNameWidth);
+  row->addWidget(label);
   const auto addField = [&](const char* name, const QString& prefix, const NumberUnits& units) {
     auto* field = new NumberField;
     field->setObjectName(name);

@@ -225,6 +225,8 @@ QWidget* MainWindow::makeViewportPanel() {
   row->addStretch(1);
   layout->addWidget(options);
   layout->addWidget(makeStage(), 1);
+  // What they change is not seen then.
+  connect(sweep_, &SweepView::shownChanged, options, &QWidget::setDisabled);
   layout->addWidget(new Transport(document_, run_, pictures_, playback_));
   return panel;
 }

@@ -18,10 +18,6 @@ const ParamSpec& specOf(const Scene& scene, const SweepAxis& axis) {
   return kind.params()[kind.indexOf(axis.param)];
 }
 
-std::string withUnit(const ParamSpec& spec, const std::string& value) {
-  return spec.unitText.empty() ? value : value + " " + spec.unitText;
-}
-
 Error usage(const std::string& text, const std::string& problem, const std::string& remedy = {}) {
   return {ErrorKind::Usage, "--vary " + text, problem, remedy};
 }
@@ -75,7 +71,7 @@ SweepAxis axisOfNumbers(const Scene& scene, ItemId item, std::string_view param,
   const ParamSpec& spec = specOf(scene, axis);
   for (const double number : numbers) {
     axis.values.push_back(nearestValid(spec, withValueAt(scene.find(item)->value(param), number, frame)));
-    axis.texts.push_back(withUnit(spec, fmt::format("{:.6g}", number)));
+    axis.texts.push_back(fmt::format("{:.6g}", number));
   }
   return axis;
 }
@@ -93,7 +89,7 @@ SweepAxis axisFromText(const Scene& scene, const std::string& text) {
       axis.item = item->id;
       axis.param = text.substr(dot + 1, equals - dot - 1);
       axis.values.push_back(item->value(axis.param));
-      axis.texts.push_back(withUnit(specOf(scene, axis), value));
+      axis.texts.push_back(value);
     } catch (const Error& error) {
       throw usage(text, error.problem(), error.remedy());
     }
@@ -128,7 +124,9 @@ std::string Sweep::label(std::size_t variant) const {
     label += (a > 0 ? " · " : "") + clearLabel(kind, kind.indexOf(axes_[a].param)) + " " +
              axes_[a].texts[indexOn(a, variant)];
   }
-  return label;
+  // Two values are short enough to stand below a small picture without their units only.
+  const std::string& unit = specOf(scene_, axes_.front()).unitText;
+  return axes_.size() > 1 || unit.empty() ? label : label + " " + unit;
 }
 
 }  // namespace comet

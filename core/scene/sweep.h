@@ -15,7 +15,7 @@ struct SweepAxis {
   ItemId item = 0;
   std::string param;
   std::vector<ParamValue> values;
-  std::vector<std::string> texts;  // what each value is, for people
+  std::vector<std::string> texts;  // what each value is, for people, without its unit
 };
 
 constexpr int kMaxSweepValues = 16;       // of one parameter
@@ -54,7 +54,7 @@ class Sweep {
   Scene scene(std::size_t variant) const { return on(scene_, variant); }
   // Another version of the scene with a variant's values; the items must be there.
   Scene on(Scene version, std::size_t variant) const;
-  // As in "Rate 200 · Size 0.4".
+  // As in "Rate 200 /s" or "Rate 200 · Size 0.4".
   std::string label(std::size_t variant) const;
 
  private:

@@ -12,6 +12,7 @@
 #include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
+#include "viewport/sweep_view.h"
 #include "viewport/viewport.h"
 
 #include <QCheckBox>
@@ -491,6 +492,29 @@ TEST_F(GuideJobs, PaperTurnsToCloth) {
   const double before = folded();
   test::type(field("card_bending_stiffness"), "2");
   EXPECT_GT(folded(), 2 * before);
+}
+
+TEST_F(GuideJobs, GravityAndDragAreTriedSideBySide) {
+  expectJob("values.md",
+            "Open *chain grit*, try values of *Strength* of **gravity**, and of *Drag rate* of **drag**.");
+  openDemo("chain_grit");
+  document().setFrame(18);
+  select("gravity");
+  test::chooseFromContextMenu(row("strength"), {10, 10}, "Try values of strength…");
+  select("drag");
+  test::chooseFromContextMenu(row("rate"), {10, 10}, "Try values of drag rate…");
+  const auto* view = test::child<SweepView>(window_, "sweep");
+  EXPECT_TRUE(test::eventually([view] { return view->variants() == 16 && view->run().isDrawn(18); }));
+  // Strong gravity leaves the grit lower in the picture than weak gravity does.
+  const auto bright = [view](std::size_t variant, bool below) {
+    const ScreenPicturePtr picture = view->run().picture(variant, 18);
+    const std::size_t half = picture->pixels.size() / 2;
+    return std::count_if(picture->pixels.begin() + static_cast<std::ptrdiff_t>(below ? half : 0),
+                         picture->pixels.end() - static_cast<std::ptrdiff_t>(below ? 0 : half),
+                         [](std::uint32_t pixel) { return (pixel >> 16 & 0xFF) > 160; });
+  };
+  EXPECT_GT(bright(3, true), bright(0, true));
+  EXPECT_LT(bright(3, false), bright(0, false));
 }
 
 TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {
