@@ -1,5 +1,7 @@
 #include "viewport/view_camera.h"
 
+#include "render/effect_box.h"
+
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -66,6 +68,11 @@ void ViewCamera::zoom(double factor, const Camera& now) {
   makeFree(now);
   own_.height = std::clamp(own_.height / factor, 1e-3, 1e6);
   own_.place = own_.aim + (own_.place - own_.aim) / factor;
+}
+
+void ViewCamera::fit(const Box& box, double aspect, const Camera& now) {
+  makeFree(now);
+  own_ = fittedTo(box, own_, aspect);
 }
 
 }  // namespace comet

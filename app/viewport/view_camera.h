@@ -1,6 +1,7 @@
 // How the user looks at the scene in the viewport: through the scene's camera, or freely.
 #pragma once
 
+#include "geometry/mesh.h"
 #include "render/camera.h"
 
 #include <QPointF>
@@ -24,6 +25,8 @@ class ViewCamera {
   void orbit(const QPointF& pixels, const Camera& now);
   void pan(const QPointF& pixels, int height, const Camera& now);
   void zoom(double factor, const Camera& now);
+  // Looks the same way, from where the box fills a picture of this shape.
+  void fit(const Box& box, double aspect, const Camera& now);
 
  private:
   void makeFree(const Camera& now);

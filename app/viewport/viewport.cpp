@@ -2,6 +2,7 @@
 
 #include "controls/file_field.h"
 #include "controls/screen_image.h"
+#include "render/effect_box.h"
 #include "render/look.h"
 #include "scene/item_reference.h"
 #include "simulation/influences/influences.h"
@@ -168,6 +169,17 @@ void Viewport::setOverlay(const ParticleOverlay& overlay) {
 void Viewport::setSceneOverlay(const SceneOverlay& overlay) {
   sceneOverlay_ = overlay;
   update();
+}
+
+void Viewport::fit(FitTo what) {
+  const SceneFramePtr frame = run_.frame(document_.frame());
+  if (!frame || height() < 1) return;
+  const auto box =
+      effectBox(document_.drawnScene(), *frame, what == FitTo::Selected ? document_.selected() : 0);
+  if (!box) return;
+  camera_.fit(*box, static_cast<double>(width()) / height(), cameraNow());
+  lookAnew();
+  Q_EMIT viewChanged();
 }
 
 void Viewport::takeOverView() {

@@ -39,6 +39,9 @@ class Viewport : public QWidget {
   const ParticleOverlay& overlay() const { return overlay_; }
   void setSceneOverlay(const SceneOverlay& overlay);
   const SceneOverlay& sceneOverlay() const { return sceneOverlay_; }
+  // Moves the view so that the effect at this frame fills it, or what is selected.
+  enum class FitTo { Effect, Selected };
+  void fit(FitTo what);
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);

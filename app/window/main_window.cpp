@@ -210,6 +210,11 @@ QWidget* MainWindow::makeViewportPanel() {
   take->setToolTip(tr("Moves the scene's camera to the current view"));
   connect(take, &QPushButton::clicked, viewport_, &Viewport::takeOverView);
   row->addWidget(take);
+  auto* fit = new QPushButton(tr("Fit"));
+  fit->setObjectName("fit");
+  fit->setToolTip(tr("Fills the view with the effect (W), or with what is selected (Shift+W)"));
+  connect(fit, &QPushButton::clicked, this, [this] { viewport_->fit(Viewport::FitTo::Effect); });
+  row->addWidget(fit);
   const auto showView = [this, view, take] {
     view->setCurrentIndex(static_cast<int>(viewport_->view()));
     take->setEnabled(viewport_->view() != ViewKind::Camera);
@@ -313,6 +318,8 @@ void MainWindow::addShortcuts() {
     shortcut->setContext(Qt::WidgetShortcut);
     connect(shortcut, &QShortcut::activated, this, [this] { document_.remove(document_.selected()); });
   }
+  add(Qt::Key_W, [this] { viewport_->fit(Viewport::FitTo::Effect); });
+  add(Qt::SHIFT | Qt::Key_W, [this] { viewport_->fit(Viewport::FitTo::Selected); });
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
   add(Qt::Key_F11, [this] { toggleFullPanel(); });

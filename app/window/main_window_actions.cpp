@@ -28,6 +28,7 @@ std::vector<FoundAction> MainWindow::actions() {
       {action, tr("Set or clear start state"), tr("The scene begins with the particles of this frame."),
        [press] { press(Shape, "start_state"); }},
       {action, tr("Move camera to this view"), {}, [press] { press(Shape, "take_view"); }},
+      {action, tr("Fit the view to the effect"), "W", [press] { press(Shape, "fit"); }},
       {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
       {action, tr("Add gas"), tr("Adds a box of smoke, steam or fog, with a source that fills it."),
        [press] { press(Shape, "add_gas"); }},

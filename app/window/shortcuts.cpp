@@ -22,6 +22,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Ctrl+F", QObject::tr("Find a control, an action or a guide page")},
       {"F5, F6", QObject::tr("Effect, bake")},
       {"F11", QObject::tr("Enlarge the panel under the pointer, and restore it")},
+      {"W, Shift+W", QObject::tr("Fill the view with the effect, or with what is selected")},
       {"Drag a number", QObject::tr("Change the value; Shift finer, Ctrl coarser; Enter to type")},
       {"Drag in the viewport", QObject::tr("Orbit; right button pans, wheel zooms")},
       {"Arrows, Enter, Delete", QObject::tr("In the influence grid: move, type, clear")},

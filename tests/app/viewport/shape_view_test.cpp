@@ -144,6 +144,37 @@ TEST_F(ShapeViewTest, OrbitingLeavesTheSceneAlone) {
   EXPECT_EQ(window_.viewport().view(), ViewKind::Camera);
 }
 
+TEST_F(ShapeViewTest, OneKeyFitsTheEffectIntoTheView) {
+  document().setFrame(24);
+  EXPECT_TRUE(test::eventually([this] { return window_.backgroundRun().isSimulated(24); }));
+  auto* viewport = test::child<Viewport>(window_, "viewport");
+  viewport->look(ViewKind::Side);
+  // How near to an edge of the view the outermost particle is, 1 at the edge.
+  const auto reach = [&] {
+    const Projector seen(viewport->viewCamera().camera(scene(), 24), viewport->width(), viewport->height());
+    double most = 0;
+    for (const ParticleGroup& group : window_.backgroundRun().frame(24)->particles->groups)
+      for (std::size_t i = 0; i < group.particles.size(); ++i) {
+        const auto point = seen.project(group.particles.position(i));
+        most = std::max({most, std::abs(2 * point.x / viewport->width() - 1),
+                         std::abs(2 * point.y / viewport->height() - 1)});
+      }
+    return most;
+  };
+  const QPointF middle = viewport->rect().center();
+  for (int i = 0; i < 10; ++i) {
+    QWheelEvent away(middle, viewport->mapToGlobal(middle), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier,
+                     Qt::NoScrollPhase, false);
+    QApplication::sendEvent(viewport, &away);
+  }
+  EXPECT_LT(reach(), 0.5);
+  QTest::keyClick(&window_, Qt::Key_W);
+  EXPECT_GT(reach(), 0.7);
+  EXPECT_LT(reach(), 1.0);
+  EXPECT_EQ(viewport->view(), ViewKind::Side) << "it looks the same way";
+  EXPECT_FALSE(document().canUndo());
+}
+
 TEST_F(ShapeViewTest, TimelineGoesToTheFrameUnderThePointer) {
   auto* timeline = test::child<Timeline>(window_, "timeline");
   QTest::mouseClick(timeline, Qt::LeftButton, Qt::NoModifier,
