@@ -83,6 +83,9 @@ void PictureRun::drawAll(const Request& request, const Progress& progress) {
   const std::vector<Digest> keys = publish(request, range, progress);
   const std::size_t size = request.view->pictureBytes();
   std::size_t kept = cache_.use(keys);
+  // Of its own, whose memory goes with the work.
+  Renderer renderer;
+  StampCache backdrops;
   bool isFull = false;
   for (int i = 0; i < static_cast<int>(keys.size()) && !isFull; ++i) {
     const int index = (std::max(0, request.frame - range.first) + i) % range.count();
@@ -96,7 +99,7 @@ void PictureRun::drawAll(const Request& request, const Progress& progress) {
     if (isFull) break;
     cache_.insert(
         key,
-        std::make_shared<const ScreenPicture>(drawForScreen(renderer_, backdrops_, shot->shot, 1, progress)),
+        std::make_shared<const ScreenPicture>(drawForScreen(renderer, backdrops, shot->shot, 1, progress)),
         PictureCache::Others::Go);
     kept += size;
     Q_EMIT changed();

@@ -58,8 +58,6 @@ class PictureRun : public QObject {
   int frame_ = 1;
   QTimer hand_;  // until it counts as resting
   bool waits_ = false;
-  Renderer renderer_;
-  StampCache backdrops_;
   mutable std::mutex mutex_;  // guards what follows
   int generation_ = 0;
   int firstFrame_ = 1;

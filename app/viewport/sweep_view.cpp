@@ -43,10 +43,9 @@ SweepView::SweepView(Document& document, BackgroundRun& run, QWidget* parent)
   setFocusPolicy(Qt::StrongFocus);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
-  auto* head = new QWidget;
-  head->setObjectName("sweep_head");
-  head->setProperty("panel", true);
-  auto* row = new QHBoxLayout(head);
+  head_ = new QWidget;
+  head_->setProperty("panel", true);
+  auto* row = new QHBoxLayout(head_);
   row->setContentsMargins(8, 4, 6, 4);
   rows_ = new QVBoxLayout;
   rows_->setSpacing(4);
@@ -60,7 +59,7 @@ SweepView::SweepView(Document& document, BackgroundRun& run, QWidget* parent)
   close->setToolTip(tr("Back to the viewport; the scene stays as it is (Esc)"));
   connect(close, &QPushButton::clicked, this, &SweepView::end);
   row->addWidget(close, 0, Qt::AlignTop);
-  layout->addWidget(head);
+  layout->addWidget(head_);
   layout->addStretch(1);
   hand_.setSingleShot(true);
   hand_.setInterval(kFieldsRest);
@@ -137,9 +136,9 @@ void SweepView::addRow(Axis& axis, const ParamSpec& spec) {
     });
     return field;
   };
-  const NumberUnits units = unitsOf(spec, document_.scene(), document_.timeDisplay());
-  axis.from = addField("sweep_from", tr("from"), units);
-  axis.to = addField("sweep_to", tr("to"), units);
+  axis.units = unitsOf(spec, document_.scene(), document_.timeDisplay());
+  axis.from = addField("sweep_from", tr("from"), axis.units);
+  axis.to = addField("sweep_to", tr("to"), axis.units);
   for (NumberField* field : {axis.from, axis.to}) {
     field->setRange(spec.min, spec.max);
     field->setUsualRange(spec.usualMin, spec.usualMax);
@@ -170,21 +169,22 @@ SweepView::Axis& SweepView::axisOf(const QWidget* row) {
 bool SweepView::takeTyped(const QWidget* row, const QString& text) {
   const QStringList parts = text.split(QRegularExpression("[,;]"), Qt::SkipEmptyParts);
   if (parts.size() < 2) return false;
+  Axis& axis = axisOf(row);
   std::vector<double> numbers;
   for (const QString& part : parts) {
     bool isNumber = false;
-    numbers.push_back(part.trimmed().toDouble(&isNumber));
+    numbers.push_back(axis.units.front().storedFrom(part.trimmed().toDouble(&isNumber)));
     if (!isNumber) return false;
   }
-  axisOf(row).typed = std::move(numbers);
+  axis.typed = std::move(numbers);
   hand_.start();
   return true;
 }
 
-void SweepView::remove(const QWidget* row) {
+void SweepView::remove(QWidget* row) {
   if (axes_.size() == 1) return end();
   axes_.erase(std::find_if(axes_.begin(), axes_.end(), [row](const Axis& axis) { return axis.row == row; }));
-  const_cast<QWidget*>(row)->deleteLater();
+  row->deleteLater();
   restart();
 }
 
@@ -208,16 +208,18 @@ void SweepView::restart() {
   if (isAnyGone()) return end();
   for (const Axis& axis : axes_) {
     QStringList numbers;
-    for (const double number : axis.typed) numbers << QString::number(number);
+    for (const double number : axis.typed) numbers << QString::number(axis.units.front().shownFrom(number));
     axis.list->setText(numbers.join(", "));
   }
   problem_.clear();
   marked_.reset();
+  now_.reset();
   SweepRun::Variants variants;
   try {
     sweep_ = sweepNow();
     for (std::size_t i = 0; i < sweep_->size(); ++i) {
       const Scene scene = sweep_->scene(i);
+      if (scene == document_.scene()) now_ = i;
       variants.scenes.push_back({document_.simulated(scene), document_.drawn(scene)});
     }
   } catch (const Error& error) {
@@ -258,7 +260,7 @@ void SweepView::take(std::size_t variant) {
 }
 
 QRect SweepView::area() const {
-  const int top = findChild<QWidget*>("sweep_head")->height();
+  const int top = head_->height();
   return QRect(0, top, width(), height() - top).adjusted(kGap, kGap, -kGap, -kGap);
 }
 
@@ -308,13 +310,12 @@ void SweepView::paintEvent(QPaintEvent*) {
     painter.fillRect(tile, theme::kNeutral);
     if (const ScreenPicturePtr picture = run_.picture(i, shownFrame_))
       painter.drawImage(tile, imageOf(picture));
-    const bool isNow = sweep_->scene(i) == document_.scene();
     if (marked_ == i) {
       painter.setPen(QPen(theme::kAccent, 2));
       painter.drawRect(tile);
     }
     painter.setPen(marked_ == i ? theme::kAccent : theme::kText);
-    const QString label = words(sweep_->label(i)) + (isNow ? tr("  (now)") : QString());
+    const QString label = words(sweep_->label(i)) + (now_ == i ? tr("  (now)") : QString());
     painter.drawText(QRect(tile.left(), tile.bottom() + 1, tile.width(), kLabelHeight),
                      Qt::AlignHCenter | Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(label, Qt::ElideMiddle, tile.width()));

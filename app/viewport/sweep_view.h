@@ -2,6 +2,7 @@
 // A click takes one over.
 #pragma once
 
+#include "controls/number_unit.h"
 #include "scene/sweep.h"
 #include "session/background_run.h"
 #include "session/document.h"
@@ -57,6 +58,7 @@ class SweepView : public QWidget {
     QWidget* row = nullptr;
     NumberField *from = nullptr, *to = nullptr, *count = nullptr;
     QLabel* list = nullptr;
+    NumberUnits units{};          // that numbers are typed in
     std::vector<double> typed{};  // in place of the fields; empty for none
   };
 
@@ -64,7 +66,7 @@ class SweepView : public QWidget {
   void addRow(Axis& axis, const ParamSpec& spec);
   Axis& axisOf(const QWidget* row);
   bool takeTyped(const QWidget* row, const QString& text);
-  void remove(const QWidget* row);
+  void remove(QWidget* row);
   // Makes the sweep of what the document and the fields hold now.
   void restart();
   // Whether an item whose number is tried is not there any more.
@@ -79,12 +81,14 @@ class SweepView : public QWidget {
 
   Document& document_;
   SweepRun run_;
+  QWidget* head_;
   QVBoxLayout* rows_;
   QLabel* progress_;
   QTimer hand_;  // until it counts as resting
   ViewCamera camera_;
   std::vector<Axis> axes_;
   std::optional<Sweep> sweep_;
+  std::optional<std::size_t> now_;  // the variant that the scene is
   QString problem_;
   int shownFrame_ = 0;
   std::optional<std::size_t> marked_;  // below the pointer, or chosen by keys
