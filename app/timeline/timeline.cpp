@@ -426,7 +426,7 @@ QString Timeline::progressText() const {
   }
   const QString text =
       tr("%1 of %2 frames are simulated; the others are hatched. The pictures of %3 are drawn "
-         "in full, which is what the line below says, and playback shows them as they are.")
+         "in full, as the line below the ruler shows; playback takes them as they are.")
           .arg(simulated)
           .arg(range.count())
           .arg(drawn);

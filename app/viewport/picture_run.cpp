@@ -87,7 +87,7 @@ void PictureRun::drawAll(const Request& request, const Progress& progress) {
   Renderer renderer;
   StampCache backdrops;
   bool isFull = false;
-  for (int i = 0; i < static_cast<int>(keys.size()) && !isFull; ++i) {
+  for (int i = 0; i < static_cast<int>(keys.size()); ++i) {
     const int index = (std::max(0, request.frame - range.first) + i) % range.count();
     const Digest& key = keys[static_cast<std::size_t>(index)];
     progress.stopIfCancelled();

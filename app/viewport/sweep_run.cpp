@@ -15,17 +15,21 @@ SweepRun::SweepRun(std::shared_ptr<FrameCache> frames, QObject* parent)
 
 void SweepRun::begin(Variants variants) {
   worker_.cancel();
-  variants_ = std::make_shared<const Variants>(std::move(variants));
   const std::lock_guard lock(mutex_);
-  shown_ = variants_;
+  shown_ = std::make_shared<const Variants>(std::move(variants));
   pictures_.assign(shown_->scenes.size() * static_cast<std::size_t>(shown_->range.count()), nullptr);
   drawn_ = 0;
   problem_.clear();
 }
 
 void SweepRun::look(int frame) {
-  if (!variants_ || variants_->scenes.empty()) return;
-  worker_.ask({variants_, frame}, isAhead_ ? Running::GivesWay : Running::Ends);
+  std::shared_ptr<const Variants> variants;
+  {
+    const std::lock_guard lock(mutex_);
+    variants = shown_;
+  }
+  if (variants && !variants->scenes.empty())
+    worker_.ask({variants, frame}, isAhead_ ? Running::GivesWay : Running::Ends);
 }
 
 void SweepRun::work(const Request& request, const Progress& progress) {
@@ -39,6 +43,7 @@ void SweepRun::work(const Request& request, const Progress& progress) {
     }
     const FrameRange range = variants.range;
     const int first = std::clamp(request.frame, range.first, range.last);
+    makeRoom(variants, first);
     for (int i = 0; i < range.count(); ++i) {
       drawFrame(variants, range.first + (first - range.first + i) % range.count(), progress);
       isAhead_ = true;
@@ -75,26 +80,40 @@ void SweepRun::drawFrame(const Variants& variants, int frame, const Progress& pr
       const std::lock_guard lock(mutex_);
       // Another sweep may have begun.
       if (shown_.get() != &variants) return;
-      const auto index = static_cast<std::size_t>(frame - variants.range.first);
-      pictures_[index * variants.scenes.size() + v] = std::move(drawn);
+      pictures_[static_cast<std::size_t>(indexOf(frame)) + v] = std::move(drawn);
       ++drawn_;
     }
     Q_EMIT changed();
   }
 }
 
-// Whether the pictures of one more frame are more than they may be.
+std::ptrdiff_t SweepRun::indexOf(int frame) const {
+  return (frame - shown_->range.first) * static_cast<std::ptrdiff_t>(shown_->scenes.size());
+}
+
 bool SweepRun::isFull(const Variants& variants) const {
   const std::lock_guard lock(mutex_);
-  const std::size_t each = sizeof(std::uint32_t) * static_cast<std::size_t>(variants.size.width) *
-                           static_cast<std::size_t>(variants.size.height);
-  return (drawn_ + variants.scenes.size()) * each > variants.budget;
+  return (drawn_ + variants.scenes.size()) * variants.pictureBytes() > variants.budget;
+}
+
+void SweepRun::makeRoom(const Variants& variants, int frame) {
+  const FrameRange range = variants.range;
+  for (int i = range.count() - 1; i > 0 && !isDrawn(frame) && isFull(variants); --i) {
+    const std::lock_guard lock(mutex_);
+    if (shown_.get() != &variants) return;
+    const auto first = pictures_.begin() + indexOf(range.first + (frame - range.first + i) % range.count());
+    for (auto picture = first; picture != first + static_cast<std::ptrdiff_t>(variants.scenes.size());
+         ++picture) {
+      drawn_ -= *picture ? 1 : 0;
+      picture->reset();
+    }
+  }
 }
 
 ScreenPicturePtr SweepRun::picture(std::size_t variant, int frame) const {
   const std::lock_guard lock(mutex_);
   if (!shown_ || !shown_->range.contains(frame) || variant >= shown_->scenes.size()) return nullptr;
-  return pictures_[static_cast<std::size_t>(frame - shown_->range.first) * shown_->scenes.size() + variant];
+  return pictures_[static_cast<std::size_t>(indexOf(frame)) + variant];
 }
 
 bool SweepRun::isDrawn(int frame) const {
@@ -114,6 +133,11 @@ std::size_t SweepRun::drawn() const {
 std::size_t SweepRun::all() const {
   const std::lock_guard lock(mutex_);
   return pictures_.size();
+}
+
+bool SweepRun::fits() const {
+  const std::lock_guard lock(mutex_);
+  return !shown_ || pictures_.size() * shown_->pictureBytes() <= shown_->budget;
 }
 
 QString SweepRun::problem() const {

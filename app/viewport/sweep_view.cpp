@@ -84,7 +84,8 @@ void SweepView::begin(ItemId item, const QString& param, const ViewCamera& camer
   camera_ = camera;
   if (axes_.size() == 2) remove(axes_.back().row);
   axes_.push_back(newAxis(item, name));
-  restart();
+  // It begins when it is shown.
+  if (isVisible()) restart();
   Q_EMIT shownChanged(true);
   setFocus();
 }
@@ -243,10 +244,11 @@ void SweepView::showProgress() {
   // All of a frame together, so that they move together; the first one as they come.
   if (run_.isDrawn(document_.frame()) || !run_.isDrawn(shownFrame_)) shownFrame_ = document_.frame();
   const QString problem = problem_.isEmpty() ? run_.problem() : problem_;
-  progress_->setText(!problem.isEmpty() ? problem
-                     : run_.drawn() < run_.all()
-                         ? tr("%1 of %2 pictures drawn").arg(run_.drawn()).arg(run_.all())
-                         : tr("Click a picture to take its value"));
+  QString text = tr("Click a picture to take its value");
+  if (run_.drawn() < run_.all())
+    text = run_.fits() ? tr("%1 of %2 pictures drawn").arg(run_.drawn()).arg(run_.all())
+                       : tr("Drawn as they are played: there is not enough room for all (Picture cache)");
+  progress_->setText(problem.isEmpty() ? text : problem);
   update();
 }
 
@@ -321,6 +323,13 @@ void SweepView::paintEvent(QPaintEvent*) {
                      painter.fontMetrics().elidedText(label, Qt::ElideMiddle, tile.width()));
   }
 }
+
+void SweepView::showEvent(QShowEvent*) {
+  if (isShown()) restart();
+}
+
+// Nothing is drawn for nobody.
+void SweepView::hideEvent(QHideEvent*) { run_.begin({}); }
 
 void SweepView::resizeEvent(QResizeEvent*) {
   if (isShown()) hand_.start();

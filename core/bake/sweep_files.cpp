@@ -8,6 +8,7 @@
 #include "scene/scene_file.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -22,10 +23,20 @@ constexpr int kSheetSide = 4096;
 // The frame that the sheet shows.
 int sheetFrame(const SweepFiles& files) { return (files.frames.first + files.frames.last) / 2; }
 
+// How the variants lie in the sheet: those of one parameter about as many across as down.
+struct SheetGrid {
+  explicit SheetGrid(const Sweep& sweep)
+      : columns(static_cast<int>(sweep.rows() > 1
+                                     ? sweep.columns()
+                                     : std::lround(std::ceil(std::sqrt(static_cast<double>(sweep.size())))))),
+        rows((static_cast<int>(sweep.size()) + columns - 1) / columns) {}
+
+  int columns, rows;
+};
+
 // How many times smaller pictures are in the sheet.
-int sheetReduction(const Sweep& sweep, PictureSize size) {
-  const int widest =
-      std::max(static_cast<int>(sweep.columns()) * size.width, static_cast<int>(sweep.rows()) * size.height);
+int sheetReduction(const SheetGrid& grid, PictureSize size) {
+  const int widest = std::max(grid.columns * size.width, grid.rows * size.height);
   return std::clamp((widest + kSheetSide - 1) / kSheetSide, 1, std::min(size.width, size.height));
 }
 
@@ -34,6 +45,7 @@ std::string pictureName(const SweepFiles& files, std::size_t variant, int frame)
 }
 
 ordered_json describe(const Sweep& sweep, const Scene& scene, const SweepFiles& files) {
+  const SheetGrid grid(sweep);
   ordered_json root = {{"frames", {{"first", files.frames.first}, {"last", files.frames.last}}},
                        {"size", {files.size.width, files.size.height}},
                        {"parameters", ordered_json::array()},
@@ -41,8 +53,8 @@ ordered_json describe(const Sweep& sweep, const Scene& scene, const SweepFiles& 
                        {"sheet",
                         {{"image", files.name + ".sheet.png"},
                          {"frame", sheetFrame(files)},
-                         {"columns", sweep.columns()},
-                         {"rows", sweep.rows()}}}};
+                         {"columns", grid.columns},
+                         {"rows", grid.rows}}}};
   for (const SweepAxis& axis : sweep.axes())
     root["parameters"].push_back({{"item", scene.find(axis.item)->name}, {"parameter", axis.param}});
   for (std::size_t i = 0; i < sweep.size(); ++i) {
@@ -73,9 +85,10 @@ void write(const std::filesystem::path& path, Picture picture, const Progress& p
 std::vector<std::filesystem::path> writeSweep(const Sweep& sweep, SceneRun& run, const SweepFiles& files,
                                               const Progress& progress) {
   std::vector<std::filesystem::path> written;
-  const int factor = sheetReduction(sweep, files.size);
+  const SheetGrid grid(sweep);
+  const int factor = sheetReduction(grid, files.size);
   const int width = files.size.width / factor, height = files.size.height / factor;
-  Picture sheet(static_cast<int>(sweep.columns()) * width, static_cast<int>(sweep.rows()) * height);
+  Picture sheet(grid.columns * width, grid.rows * height);
   Renderer renderer;
   const int total = static_cast<int>(sweep.size()) * files.frames.count();
   for (std::size_t i = 0; i < sweep.size(); ++i) {
@@ -84,8 +97,8 @@ std::vector<std::filesystem::path> writeSweep(const Sweep& sweep, SceneRun& run,
       progress.step(static_cast<int>(written.size()), total);
       Picture picture = cameraPicture(renderer, variant, frame, files.size, progress);
       if (frame == sheetFrame(files))
-        sheet.pasteReduced(picture, factor, static_cast<int>(sweep.indexOn(0, i)) * width,
-                           static_cast<int>(i / sweep.columns()) * height);
+        sheet.pasteReduced(picture, factor, static_cast<int>(i) % grid.columns * width,
+                           static_cast<int>(i) / grid.columns * height);
       written.push_back(files.folder / pictureName(files, i, frame));
       write(written.back(), std::move(picture), progress);
     }

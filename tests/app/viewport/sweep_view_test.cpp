@@ -143,6 +143,25 @@ TEST_F(SweepViewTest, KeysChooseATileToo) {
   EXPECT_EQ(number("rate"), 300);
 }
 
+TEST_F(SweepViewTest, StaysWithinThePictureCache) {
+  document().replace(test::with(scene(), {"scene.picture_cache=16", "scene.last_frame=100"}), {});
+  document().select(emitter());
+  tryValues("rate", "rate");
+  const auto* said = test::child<QLabel>(*view_, "sweep_progress");
+  EXPECT_TRUE(test::eventually([said] { return said->text().contains("Picture cache"); }));
+  const auto bytes = [this] {
+    const auto any = view_->run().picture(0, view_->shownFrame());
+    return any ? view_->run().drawn() * any->bytes() : 0;
+  };
+  // Frames are drawn wherever one looks, and others make room for them.
+  for (const int frame : {100, 50, 75, 25, 99}) {
+    document().setFrame(frame);
+    EXPECT_TRUE(
+        test::eventually([&] { return view_->shownFrame() == frame && view_->run().isDrawn(frame); }));
+    EXPECT_LE(bytes(), std::size_t{16} << 20);
+  }
+}
+
 TEST_F(SweepViewTest, SaysWhenThereAreTooMany) {
   tryValues("rate", "rate");
   type("sweep_count", "16");

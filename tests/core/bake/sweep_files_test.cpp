@@ -2,6 +2,7 @@
 
 #include "base/file.h"
 #include "support/files.h"
+#include "support/read.h"
 #include "support/scenes.h"
 
 #include <nlohmann/json.hpp>
@@ -48,6 +49,20 @@ TEST(SweepFiles, SayWhichIsWhich) {
   for (const auto& variant : told["variants"])
     for (const auto& image : variant["images"])
       EXPECT_TRUE(std::filesystem::exists(folder.path() / image.get<std::string>()));
+}
+
+TEST(SweepFiles, ShowOneParameterInASheetAboutAsWideAsHigh) {
+  const Scene scene = test::starting();
+  const test::TemporaryFolder folder;
+  SceneRun run(scene, test::roomyCache());
+  const auto written = writeSweep(Sweep(scene, {axisFromText(scene, "emitter.rate=10..90/5")}), run,
+                                  {folder.path(), "s", {4, 4}, {24, 16}});
+  const auto told = nlohmann::json::parse(readFile(written.back(), 1 << 20));
+  EXPECT_EQ(told["sheet"]["columns"], 3);
+  EXPECT_EQ(told["sheet"]["rows"], 2);
+  const Picture sheet = test::readPicture(written[written.size() - 2]);
+  EXPECT_EQ(sheet.width(), 3 * 24);
+  EXPECT_EQ(sheet.height(), 2 * 16);
 }
 
 TEST(SweepFiles, SimulateOnceWhatVariantsShare) {
