@@ -16,7 +16,7 @@ namespace comet {
 class ViewedScene {
  public:
   ViewedScene(std::shared_ptr<const PictureKeys> keys, ViewCamera camera, PictureSize size)
-      : keys_(std::move(keys)), camera_(camera), size_(size) {}
+      : keys_(std::move(keys)), camera_(std::move(camera)), size_(size) {}
 
   const Scene& scene() const { return keys_->scene(); }
   const std::shared_ptr<const PictureKeys>& keys() const { return keys_; }

@@ -171,6 +171,7 @@ void GasMarch::eachStep(const Vec3d& from, const Vec3d& direction, double farthe
   for (std::size_t i = 0; i < count; walk.goOn()) {
     // A step belongs to the brick that its middle is in.
     const double left = std::clamp(walk.leaves(), 0.0, static_cast<double>(count));
+    // Never negative. NOLINTNEXTLINE(bugprone-incorrect-roundings)
     const auto end = static_cast<std::size_t>(left + 0.5);
     if (!holdsGas_[walk.brick()]) i = std::max(i, end);
     for (; i < end; ++i) {

@@ -14,15 +14,14 @@ struct Chunk {
   const ParticleId* ids = nullptr;
   // The place of the first one in its group as the step began; nothing for those that are born in it.
   std::optional<std::size_t> startInGroup;
-  FieldSet present;  // the fields that are set
+  FieldSet present;           // the fields that are set
+  std::vector<float> bodies;  // of the particles, one behind the other, as in the store
   alignas(64) std::array<ChunkArray, ParticleStore::kFieldCount> fields;
   // Where each particle will about be in the middle of the substep; set if an influence asks for it.
   alignas(64) std::array<ChunkArray, 3> middle;
   // How old each is then, seconds; set if an influence asks for it. The ages among the fields are those
   // before the frame's step.
   alignas(64) ChunkArray middleAge;
-  // The bodies of the particles, one behind the other, as in the store.
-  std::vector<float> bodies;
 
   float* field(ParticleStore::Field which) { return fields[which].data(); }
   const float* field(ParticleStore::Field which) const { return fields[which].data(); }
