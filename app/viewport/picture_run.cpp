@@ -11,10 +11,6 @@ namespace {
 
 constexpr int kHandRests = 300;  // milliseconds
 
-std::size_t pictureMemoryOf(const Scene& scene) {
-  return static_cast<std::size_t>(scene.settings().number("picture_cache", 0)) << 20;
-}
-
 }  // namespace
 
 PictureRun::PictureRun(BackgroundRun& run, QObject* parent)
@@ -35,7 +31,7 @@ void PictureRun::follow(std::shared_ptr<const ViewedScene> view, int frame) {
   rest();
   view_ = std::move(view);
   frame_ = frame;
-  cache_.setBudget(pictureMemoryOf(view_->scene()));
+  cache_.setBudget(pictureBudget(view_->scene()));
   hand_.start();
 }
 

@@ -232,7 +232,7 @@ void SweepView::restart() {
     variants.range = playedRange(document_.scene());
     variants.camera = camera_;
     variants.size = {std::max(1, tile.width()), std::max(1, tile.height())};
-    variants.budget = static_cast<std::size_t>(document_.scene().settings().number("picture_cache", 0)) << 20;
+    variants.budget = pictureBudget(document_.scene());
   }
   run_.begin(std::move(variants));
   run_.look(document_.frame());

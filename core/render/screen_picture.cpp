@@ -8,6 +8,10 @@
 
 namespace comet {
 
+std::size_t pictureBudget(const Scene& scene) {
+  return static_cast<std::size_t>(scene.settings().number("picture_cache", 0)) << 20;
+}
+
 ScreenPicture drawForScreen(Renderer& renderer, StampCache& backdrops, const ScreenShot& shot, int reduction,
                             const Progress& progress) {
   Shot reduced = shot.shot;

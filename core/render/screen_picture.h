@@ -10,6 +10,9 @@
 
 namespace comet {
 
+// The memory that a scene allows for pictures that are kept, in bytes.
+std::size_t pictureBudget(const Scene& scene);
+
 struct ScreenShot {
   Shot shot;
   Finish finish;
