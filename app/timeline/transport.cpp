@@ -118,8 +118,8 @@ void Transport::refresh() {
   for (int frame = range.first; frame <= range.last; ++frame) missing += run_.isSimulated(frame) ? 0 : 1;
   if (missing > 0)
     text += tr("  ·  %1 frames to simulate").arg(missing);
-  else if (pictures_.missing() > 0)
-    text += tr("  ·  %1 frames to draw ahead").arg(pictures_.missing());
+  else if (const int toDraw = pictures_.missing(); toDraw > 0)
+    text += tr("  ·  %1 frames to draw ahead").arg(toDraw);
   time_->setText(text);
 }
 

@@ -19,8 +19,6 @@ class ViewedScene {
       : keys_(std::move(keys)), camera_(std::move(camera)), size_(size) {}
 
   const Scene& scene() const { return keys_->scene(); }
-  const std::shared_ptr<const PictureKeys>& keys() const { return keys_; }
-  PictureSize size() const { return size_; }
   // Of one of its pictures, in bytes.
   std::size_t pictureBytes() const;
 
