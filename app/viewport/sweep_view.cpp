@@ -4,6 +4,7 @@
 #include "controls/number_field.h"
 #include "controls/screen_image.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QBoxLayout>
 #include <QKeyEvent>
@@ -24,8 +25,6 @@ constexpr int kLabelHeight = 18;
 constexpr int kAxisNameWidth = 120;
 constexpr int kFirstCount = 4;
 constexpr int kFieldsRest = 150;  // milliseconds
-
-QString words(const std::string& text) { return QString::fromStdString(text); }
 
 // From half of a number to twice it; around nothing, what is usual.
 std::pair<double, double> usualValues(const ParamSpec& spec, double now) {
@@ -120,7 +119,7 @@ void SweepView::addRow(Axis& axis, const ParamSpec& spec) {
   row->setContentsMargins(0, 0, 0, 0);
   const Scene::ItemPtr item = document_.scene().find(axis.item);
   auto* label = new QLabel(
-      tr("%1: %2").arg(words(item->name), words(clearLabel(*item->kind, item->kind->indexOf(axis.param)))));
+      tr("%1: %2").arg(text(item->name), text(clearLabel(*item->kind, item->kind->indexOf(axis.param)))));
   label->setMinimumWidth(kAxisNameWidth);
   row->addWidget(label);
   const auto addField = [&](const char* name, const QString& prefix, const NumberUnits& units) {
@@ -225,7 +224,7 @@ void SweepView::restart() {
     }
   } catch (const Error& error) {
     sweep_.reset();
-    problem_ = words(error.problem());
+    problem_ = text(error.problem());
   }
   if (sweep_) {
     const QSize tile = tileOf(0).size() * devicePixelRatioF();
@@ -256,7 +255,7 @@ void SweepView::take(std::size_t variant) {
   // Another edit may have come since the pictures were begun.
   if (isAnyGone()) return end();
   const Scene scene = sweep_->on(document_.scene(), variant);
-  const QString what = tr("take %1").arg(words(sweep_->label(variant)));
+  const QString what = tr("take %1").arg(text(sweep_->label(variant)));
   end();
   document_.edit(scene, what);
 }
@@ -317,7 +316,7 @@ void SweepView::paintEvent(QPaintEvent*) {
       painter.drawRect(tile);
     }
     painter.setPen(marked_ == i ? theme::kAccent : theme::kText);
-    const QString label = words(sweep_->label(i)) + (now_ == i ? tr("  (now)") : QString());
+    const QString label = text(sweep_->label(i)) + (now_ == i ? tr("  (now)") : QString());
     painter.drawText(QRect(tile.left(), tile.bottom() + 1, tile.width(), kLabelHeight),
                      Qt::AlignHCenter | Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(label, Qt::ElideMiddle, tile.width()));
