@@ -8,12 +8,15 @@
 #include "render/lights.h"
 #include "simulation/gas/gas_edits.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QProxyStyle>
 #include <QPushButton>
+#include <QResizeEvent>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -24,6 +27,7 @@ namespace {
 
 constexpr int kPresetPicture = 40;
 constexpr int kArrowWidth = 16;
+constexpr int kHintHeight = 26;  // of what an empty grid says
 
 // The button beside one that adds, for all else that can be added.
 void makeArrow(QToolButton& button, const char* name, const QString& tip) {
@@ -47,6 +51,8 @@ class LargeIcons : public QProxyStyle {
 GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
     : QWidget(parent),
       document_(document),
+      grid_(new InfluenceGrid(document, run)),
+      scroll_(new QScrollArea),
       presetsButton_(new QToolButton),
       presets_(this, [this](const std::vector<OfferedPreset>& offered) { showPresets(offered); }) {
   setProperty("panel", true);
@@ -55,20 +61,20 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   layout->setContentsMargins(4, 4, 4, 4);
   layout->setSpacing(4);
 
-  auto* scroll = new QScrollArea;
-  auto* grid = new InfluenceGrid(document, run);
-  grid->setObjectName("influence_grid");
-  scroll->setWidget(grid);
-  connect(grid, &InfluenceGrid::failed, this, &GridPanel::failed);
-  scroll->setWidgetResizable(true);
+  grid_->setObjectName("influence_grid");
+  scroll_->setWidget(grid_);
+  connect(grid_, &InfluenceGrid::failed, this, &GridPanel::failed);
+  scroll_->setWidgetResizable(true);
+  makeCorner(scroll_);
   // What was just added or found is brought into sight, once the grid has grown.
-  connect(&document_, &Document::selectionChanged, scroll, [scroll, grid] {
-    QTimer::singleShot(0, scroll, [scroll, grid] {
-      const QRect place = grid->selectedRect();
-      if (!place.isNull()) scroll->ensureVisible(place.center().x(), place.center().y(), place.width(), 40);
+  connect(&document_, &Document::selectionChanged, scroll_, [this] {
+    QTimer::singleShot(0, scroll_, [this] {
+      const QRect place = grid_->selectedRect();
+      if (!place.isNull()) scroll_->ensureVisible(place.center().x(), place.center().y(), place.width(), 40);
     });
   });
-  layout->addWidget(scroll, 1);
+  connect(&document_, &Document::sceneChanged, this, &GridPanel::neededHeightChanged);
+  layout->addWidget(scroll_, 1);
 
   auto* row = new QHBoxLayout;
   row->setSpacing(2);
@@ -103,21 +109,45 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   });
   row->addWidget(light);
   row->addStretch(1);
-  for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
-    const QString kind = QString::fromStdString(catalog().kindsOf(family).front()->id());
-    auto* button = new QPushButton(theme::mark(kind),
-                                   QString::fromStdString(catalog().kindsOf(family).front()->label()));
-    button->setObjectName("select_" + kind);
-    button->setToolTip(QString::fromStdString(catalog().kindsOf(family).front()->tip()));
-    connect(button, &QPushButton::clicked, this,
-            [this, family] { document_.select(document_.scene().theOnly(family).id); });
-    row->addWidget(button);
-  }
   // Many stand beside each other.
   for (int i = 0; i < row->count(); ++i)
     if (auto* button = qobject_cast<QPushButton*>(row->itemAt(i)->widget()))
       button->setProperty("tight", true);
   layout->addLayout(row);
+}
+
+QWidget* GridPanel::makeCorner(QWidget* parent) {
+  auto* corner = new QWidget(parent);
+  auto* column = new QVBoxLayout(corner);
+  column->setContentsMargins(2, 2, 6, 3);
+  column->setSpacing(2);
+  for (const ItemFamily family : {ItemFamily::Camera, ItemFamily::Settings}) {
+    const KindSpec& kind = *catalog().kindsOf(family).front();
+    auto* button = new QPushButton(theme::mark(text(kind.id())), text(kind.label()));
+    button->setObjectName("select_" + text(kind.id()));
+    button->setToolTip(text(kind.tip()));
+    button->setProperty("flat", true);
+    connect(button, &QPushButton::clicked, this,
+            [this, family] { document_.select(document_.scene().theOnly(family).id); });
+    column->addWidget(button);
+  }
+  corner->setGeometry(QRect(QPoint(), InfluenceGrid::cornerSize()));
+  return corner;
+}
+
+int GridPanel::neededHeight() const {
+  const QMargins margins = layout()->contentsMargins();
+  const int around = layout()->sizeHint().height() - scroll_->sizeHint().height();
+  const QSize grid = grid_->sizeHint();
+  const int room = width() - margins.left() - margins.right();
+  // Where columns have to be scrolled to, the bar needs its height too.
+  return around + std::max(grid.height(), InfluenceGrid::cornerSize().height() + kHintHeight) +
+         (grid.width() > room ? scroll_->horizontalScrollBar()->sizeHint().height() : 0);
+}
+
+void GridPanel::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (event->size().width() != event->oldSize().width()) Q_EMIT neededHeightChanged();
 }
 
 QToolButton* GridPanel::otherGases() {

@@ -1,4 +1,4 @@
-// The influence grid in its panel, with what adds to it, and the row of the scene's other items under it.
+// The influence grid in its panel, with what adds to it, and the camera and the scene in its corner.
 #pragma once
 
 #include "session/background_answer.h"
@@ -9,6 +9,7 @@
 #include <QWidget>
 #include <vector>
 
+class QScrollArea;
 class QToolButton;
 
 namespace comet {
@@ -21,8 +22,15 @@ class GridPanel : public QWidget {
  public:
   GridPanel(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
 
+  // In which all rows are seen, at the present width.
+  int neededHeight() const;
+
  Q_SIGNALS:
+  void neededHeightChanged();
   void failed(const QString& problem);
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   struct OfferedPreset {
@@ -39,7 +47,12 @@ class GridPanel : public QWidget {
   void showPresets(const std::vector<OfferedPreset>& offered);
   void addPreset(const EmitterPreset& preset);
 
+  // The scene's own items, in the corner that the heads leave.
+  QWidget* makeCorner(QWidget* parent);
+
   Document& document_;
+  InfluenceGrid* grid_;
+  QScrollArea* scroll_;
   QToolButton* presetsButton_;
   BackgroundAnswer<std::vector<OfferedPreset>> presets_;
 };

@@ -103,6 +103,8 @@ QSize InfluenceGrid::sizeHint() const {
           kColumnHeadHeight + kRowHeight * static_cast<int>(rows_.size())};
 }
 
+QSize InfluenceGrid::cornerSize() { return {kRowHeadWidth, kColumnHeadHeight}; }
+
 QRect InfluenceGrid::cellRect(int row, int column) const {
   return {columnLefts_[static_cast<std::size_t>(column)], kColumnHeadHeight + row * kRowHeight, kColumnWidth,
           kRowHeight};
@@ -195,7 +197,7 @@ void InfluenceGrid::paintEvent(QPaintEvent*) {
   for (int column = 0; column < columns; ++column)
     paintHead(painter, columnHeadRect(column), *influences_[static_cast<std::size_t>(column)], false);
   paintGroups(painter);
-  painter.fillRect(QRect(heads, QSize(kRowHeadWidth, kColumnHeadHeight)), theme::kPanel);
+  painter.fillRect(QRect(heads, cornerSize()), theme::kPanel);
   const QString hint = rows_.empty()         ? tr("Add an emitter to give particles")
                        : influences_.empty() ? tr("Add an influence to push or steer the particles")
                                              : QString();

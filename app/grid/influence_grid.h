@@ -29,6 +29,8 @@ class InfluenceGrid : public QWidget {
   InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent = nullptr);
 
   QSize sizeHint() const override;
+  // The corner between the heads, where nothing is drawn.
+  static QSize cornerSize();
 
   // Where things are, for tests and tips: cells and heads by their place in the scene's order.
   QRect cellRect(int row, int column) const;

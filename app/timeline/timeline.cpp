@@ -26,6 +26,7 @@ constexpr int kBirthsHeight = 26;
 constexpr int kBarRowHeight = 20;
 constexpr double kEndReach = 5;
 constexpr int kNoteWidth = 180;
+constexpr int kLeastHeight = 80;
 
 }  // namespace
 
@@ -43,7 +44,7 @@ Timeline::Timeline(Document& document, BackgroundRun& run, PictureRun& pictures,
       graphButton_(new QToolButton(this)) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
-  setMinimumHeight(80);
+  setMinimumHeight(kLeastHeight);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   graphButton_->setObjectName("timeline_graph");
@@ -65,6 +66,14 @@ Timeline::Timeline(Document& document, BackgroundRun& run, PictureRun& pictures,
   connect(&run_, &BackgroundRun::changed, this, qOverload<>(&QWidget::update));
   connect(&pictures_, &PictureRun::changed, this, qOverload<>(&QWidget::update));
   reread();
+}
+
+int Timeline::foldedHeight() { return kRulerHeight + kSimulatedHeight + 4; }
+
+void Timeline::setFolded(bool folded) {
+  setMinimumHeight(folded ? foldedHeight() : kLeastHeight);
+  setMaximumHeight(folded ? foldedHeight() : QWIDGETSIZE_MAX);
+  graphButton_->setVisible(!folded);
 }
 
 void Timeline::reread() {

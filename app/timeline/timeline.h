@@ -34,6 +34,10 @@ class Timeline : public QWidget {
   QSize sizeHint() const override { return {500, 200}; }
   double xOf(double frame) const;
 
+  // Folded, only the ruler and what is simulated and drawn are seen.
+  static int foldedHeight();
+  void setFolded(bool folded);
+
   // Where an item's window lies, for tests; null if it has none.
   QRectF barOf(ItemId item) const;
   const KeyLanes& keys() const { return keys_; }

@@ -5,6 +5,7 @@
 #include "catalog.h"
 #include "controls/file_field.h"
 #include "grid/grid_panel.h"
+#include "grid/mark_strip.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "scene_files.h"
@@ -34,7 +35,6 @@
 #include <QMessageBox>
 #include <QPushButton>
 #include <QShortcut>
-#include <QSplitter>
 #include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -44,8 +44,6 @@
 namespace comet {
 namespace {
 
-constexpr int kLeftWidth = 386;
-constexpr int kLowerHeight = 284;
 constexpr int kNameWidth = 150;  // of the scene's name in the bar
 
 QToolButton* barButton(const QString& mark, const QString& name, const QString& tip) {
@@ -196,6 +194,8 @@ QWidget* MainWindow::makeViewportPanel() {
   auto* row = new QHBoxLayout(options);
   row->setContentsMargins(6, 4, 6, 4);
   row->setSpacing(4);
+  row->addWidget(makeFoldButton(EffectLayout::Part::LeftColumn, "fold_left",
+                                tr("Fold the influence grid and the inspector to marks, or open them (F2)")));
   viewport_ = new Viewport(document_, run_, pictures_);
   viewport_->setObjectName("viewport");
   auto* view = new QComboBox;
@@ -232,7 +232,11 @@ QWidget* MainWindow::makeViewportPanel() {
   layout->addWidget(makeStage(), 1);
   // What they change is not seen then.
   connect(sweep_, &SweepView::shownChanged, options, &QWidget::setDisabled);
-  layout->addWidget(new Transport(document_, run_, pictures_, playback_));
+  auto* transport = new Transport(document_, run_, pictures_, playback_);
+  transport->layout()->addWidget(
+      makeFoldButton(EffectLayout::Part::LowerPanels, "fold_lower",
+                     tr("Fold the timeline and the life chart to the ruler, or open them (F3)")));
+  layout->addWidget(transport);
   return panel;
 }
 
@@ -257,43 +261,32 @@ QWidget* MainWindow::makeOverlayButton() {
 }
 
 QWidget* MainWindow::makeShapeView() {
-  auto* left = new QSplitter(Qt::Vertical);
   auto* gridPanel = new GridPanel(document_, run_);
   connect(gridPanel, &GridPanel::failed, this, &MainWindow::complain);
   inspector_ = new Inspector(document_, &run_);
   inspector_->setObjectName("inspector");
   connect(inspector_, &Inspector::valuesWanted, this,
           [this](ItemId item, const QString& param) { sweep_->begin(item, param, viewport_->viewCamera()); });
-  left->addWidget(gridPanel);
-  left->addWidget(inspector_);
-  left->setSizes({210, 540});
-  left->setChildrenCollapsible(false);
-
-  auto* lower = new QSplitter(Qt::Horizontal);
+  auto* view = makeViewportPanel();
   auto* timeline = new Timeline(document_, run_, pictures_, playback_);
   timeline->setObjectName("timeline");
-  auto* lifeChart = new LifeChart(document_, run_);
-  lower->addWidget(timeline);
-  lower->addWidget(lifeChart);
-  lower->setSizes({400, 440});
-  lower->setChildrenCollapsible(false);
+  layout_ = new EffectLayout({gridPanel, inspector_, new MarkStrip(document_), view, timeline,
+                              new LifeChart(document_, run_)});
+  connect(layout_, &EffectLayout::foldedChanged, this, &MainWindow::refreshFolds);
+  refreshFolds();
+  return layout_;
+}
 
-  auto* right = new QSplitter(Qt::Vertical);
-  auto* viewportPanel = makeViewportPanel();
-  right->addWidget(viewportPanel);
-  right->addWidget(lower);
-  right->setSizes({478, kLowerHeight});
-  right->setStretchFactor(0, 1);
-  right->setChildrenCollapsible(false);
+QToolButton* MainWindow::makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip) {
+  QToolButton* button = barButton(mark, mark, tip);
+  button->setCheckable(true);
+  connect(button, &QToolButton::toggled, this, [this, part](bool on) { layout_->setFolded(part, on); });
+  folds_.push_back({part, button});
+  return button;
+}
 
-  auto* all = new QSplitter(Qt::Horizontal);
-  all->addWidget(left);
-  all->addWidget(right);
-  all->setSizes({kLeftWidth, 1280 - kLeftWidth});
-  all->setStretchFactor(1, 1);
-  all->setChildrenCollapsible(false);
-  panels_ = {gridPanel, inspector_, viewportPanel, timeline, lifeChart};
-  return all;
+void MainWindow::refreshFolds() {
+  for (const auto& [part, button] : folds_) button->setChecked(layout_->isFolded(part));
 }
 
 void MainWindow::addShortcuts() {
@@ -322,25 +315,15 @@ void MainWindow::addShortcuts() {
   add(Qt::SHIFT | Qt::Key_W, [this] { viewport_->fit(Viewport::FitTo::Selected); });
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
-  add(Qt::Key_F11, [this] { toggleFullPanel(); });
+  const auto onEffect = [this](auto action) {
+    return [this, action] {
+      if (page() == Shape) action(*layout_);
+    };
+  };
+  add(Qt::Key_F2, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LeftColumn); }));
+  add(Qt::Key_F3, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LowerPanels); }));
+  add(Qt::Key_F11, onEffect([](EffectLayout& layout) { layout.toggleFullPanel(); }));
   add(Qt::Key_Question, [this] { shortcuts_->toggle(); });
-}
-
-void MainWindow::toggleFullPanel() {
-  if (pages_->currentIndex() != Shape) return;
-  QWidget* under = nullptr;
-  for (QWidget* panel : panels_)
-    if (panel->isVisible() && panel->rect().contains(panel->mapFromGlobal(QCursor::pos()))) under = panel;
-  fullPanel_ = fullPanel_ ? nullptr : under;
-  for (QWidget* panel : panels_) panel->setVisible(!fullPanel_ || panel == fullPanel_);
-  // Splitters without a panel to show give their room away too.
-  for (QWidget* panel : panels_) {
-    QWidget* splitter = panel->parentWidget();
-    const bool holdsShown = std::any_of(panels_.begin(), panels_.end(), [splitter](QWidget* other) {
-      return !other->isHidden() && splitter->isAncestorOf(other);
-    });
-    splitter->setVisible(holdsShown);
-  }
 }
 
 void MainWindow::showPage(Page page) {

@@ -7,13 +7,13 @@
 #include "session/recovery.h"
 #include "timeline/playback.h"
 #include "viewport/picture_run.h"
+#include "window/effect_layout.h"
 
 #include <QMainWindow>
 
 class QAbstractButton;
 class QLabel;
 class QPushButton;
-class QSplitter;
 class QStackedWidget;
 class QToolButton;
 
@@ -65,6 +65,9 @@ class MainWindow : public QMainWindow {
   QWidget* makeViewportPanel();
   QWidget* makeStage();
   QWidget* makeOverlayButton();
+  // Folds a part of the layout and opens it again.
+  QToolButton* makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip);
+  void refreshFolds();
   void addShortcuts();
   // What can be done and read beside the controls.
   std::vector<FoundAction> actions();
@@ -95,7 +98,6 @@ class MainWindow : public QMainWindow {
   bool offersRecovery(const QString& path);
   // The index of the answer that was chosen, -1 if the question was put aside.
   int ask(const QString& title, const QString& text, const QStringList& answers);
-  void toggleFullPanel();
   void complain(const QString& problem);
   void showTrouble();
   void useDroppedFile(const QString& path, const QPoint& place);
@@ -108,6 +110,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* pages_;
   StartPage* start_;
   BakeView* bakeView_;
+  EffectLayout* layout_ = nullptr;
   Inspector* inspector_ = nullptr;
   Viewport* viewport_ = nullptr;
   SweepView* sweep_ = nullptr;
@@ -121,10 +124,9 @@ class MainWindow : public QMainWindow {
   QLabel* name_ = nullptr;
   QLabel* numbers_ = nullptr;
   QLabel* problem_ = nullptr;
+  std::vector<std::pair<EffectLayout::Part, QToolButton*>> folds_;
   QToolButton* undo_ = nullptr;
   QToolButton* redo_ = nullptr;
-  QList<QWidget*> panels_;
-  QWidget* fullPanel_ = nullptr;  // the one of them that fills the window, if one does
   BackgroundAnswer<Opened> opening_;
 };
 

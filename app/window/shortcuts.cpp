@@ -21,6 +21,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Ctrl+O, Ctrl+N", QObject::tr("Open, new scene")},
       {"Ctrl+F", QObject::tr("Find a control, an action or a guide page")},
       {"F5, F6", QObject::tr("Effect, bake")},
+      {"F2, F3", QObject::tr("Fold the left column, the lower panels; open them again")},
       {"F11", QObject::tr("Enlarge the panel under the pointer, and restore it")},
       {"W, Shift+W", QObject::tr("Fill the view with the effect, or with what is selected")},
       {"Drag a number", QObject::tr("Change the value; Shift finer, Ctrl coarser; Enter to type")},

@@ -196,6 +196,75 @@ TEST_F(MainWindowTest, ThePanelUnderThePointerFillsTheWindowAndComesBack) {
   EXPECT_EQ(viewport->width(), widthBefore);
 }
 
+// Which leaves half of a small window, and more, to the picture.
+TEST_F(MainWindowTest, PanelsFoldByOneKeyAndAreRemembered) {
+  window_.openDemo("lantern_moths");
+  auto* viewport = test::child<QWidget>(window_, "viewport");
+  auto* inspector = test::child<QWidget>(window_, "inspector");
+  auto* timeline = test::child<QWidget>(window_, "timeline");
+  const QSize before = viewport->size();
+  const int rulerBefore = static_cast<int>(timeline->height());
+  const auto share = [&] {
+    QApplication::processEvents();
+    return static_cast<double>(viewport->width()) * viewport->height() / (window_.width() * window_.height());
+  };
+  QTest::keyClick(&window_, Qt::Key_F3);
+  EXPECT_GT(share(), 0.5);
+  EXPECT_TRUE(timeline->isVisible());
+  EXPECT_LT(timeline->height(), rulerBefore / 3);
+  QTest::keyClick(&window_, Qt::Key_F2);
+  EXPECT_GT(share(), 0.75);
+  EXPECT_FALSE(inspector->isVisible());
+  EXPECT_TRUE(test::child<QToolButton>(window_, "fold_left")->isChecked());
+  {
+    MainWindow later(test::reader());
+    later.show();
+    later.showPage(MainWindow::Shape);
+    EXPECT_FALSE(test::child<QWidget>(later, "inspector")->isVisible());
+    EXPECT_TRUE(test::child<QWidget>(later, "mark_strip")->isVisible());
+  }
+  test::click(test::child<QToolButton>(window_, "fold_left"));
+  test::click(test::child<QToolButton>(window_, "fold_lower"));
+  share();
+  EXPECT_TRUE(inspector->isVisible());
+  EXPECT_EQ(viewport->size(), before);
+  EXPECT_EQ(timeline->height(), rulerBefore);
+}
+
+TEST_F(MainWindowTest, AFoldedColumnsMarksSelectAndOpenIt) {
+  window_.openDemo("lantern_moths");
+  QTest::keyClick(&window_, Qt::Key_F2);
+  auto* moths = test::child<QToolButton>(window_, "mark.moths");
+  test::click(moths);
+  EXPECT_EQ(window_.document().scene().find(window_.document().selected())->name, "moths");
+  EXPECT_TRUE(moths->isChecked());
+  EXPECT_FALSE(test::child<QWidget>(window_, "inspector")->isVisible());
+  test::click(moths);
+  EXPECT_TRUE(test::child<QWidget>(window_, "inspector")->isVisible());
+  EXPECT_TRUE(moths->isHidden() || !moths->isVisible());
+}
+
+TEST_F(MainWindowTest, TheGridIsAsHighAsItsRowsAndNoHigherThanItsShare) {
+  window_.openDemo("lantern_moths");
+  auto* grid = test::child<QWidget>(window_, "influence_grid");
+  auto* inspector = test::child<QWidget>(window_, "inspector");
+  const auto seenRows = [grid] {
+    QApplication::processEvents();
+    return grid->visibleRegion().boundingRect().height();
+  };
+  EXPECT_EQ(seenRows(), grid->sizeHint().height());
+  const int inspectorBefore = inspector->height();
+  test::click(test::child<QPushButton>(window_, "add_emitter"));
+  EXPECT_EQ(seenRows(), grid->sizeHint().height());
+  EXPECT_LT(inspector->height(), inspectorBefore);
+  for (int i = 0; i < 16; ++i) test::click(test::child<QPushButton>(window_, "add_emitter"));
+  EXPECT_LT(seenRows(), grid->sizeHint().height());
+  EXPECT_GT(inspector->height(), window_.height() / 3);
+  for (int i = 0; i < 17; ++i) window_.document().undo();
+  EXPECT_EQ(seenRows(), grid->sizeHint().height());
+  EXPECT_EQ(inspector->height(), inspectorBefore);
+}
+
 TEST_F(MainWindowTest, TransportStepsAndJumps) {
   test::click(test::child<QToolButton>(window_, "step_forward"));
   EXPECT_EQ(document().frame(), 2);
