@@ -5,6 +5,7 @@
 #include "catalog.h"
 #include "scene/override.h"
 #include "scene/scene_file.h"
+#include "scene/snapshot.h"
 #include "scene_files.h"
 
 #include <CLI/CLI.hpp>
@@ -26,6 +27,7 @@ void SceneOptions::addTo(CLI::App& command, FileReaderPtr reader) {
   command.add_option("--set", overrides, "ITEM.PARAM=VALUE: change a parameter for this run")
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  command.add_option("--snapshot", snapshot, "NAME: one of the scene's snapshots in place of the scene");
   command.add_option("--threads", threads, "how many threads to use; 0 for all")->check(CLI::Range(0, 1024));
   command.add_flag("--quiet", quiet, "no progress and no notes");
   command.add_flag("--strict", strict, "exit with 6 if births were refused or particles were lost");
@@ -36,10 +38,19 @@ void SceneOptions::addTo(CLI::App& command, FileReaderPtr reader) {
 
 Scene SceneOptions::load(const Progress& progress) const {
   Scene scene = readScene(path, catalog());
+  if (!snapshot.empty()) scene = chosenSnapshot(scene);
   for (const std::string& assignment : overrides) scene = withOverride(scene, assignment);
   scene = withFilesRead(scene, std::filesystem::path(path).parent_path(), files, progress);
   requireFiles(scene);
   return scene;
+}
+
+Scene SceneOptions::chosenSnapshot(const Scene& scene) const {
+  if (const SnapshotPtr found = findSnapshot(scene, snapshot)) return found->scene;
+  std::vector<std::string> names;
+  for (const SnapshotPtr& other : scene.snapshots()) names.push_back(other->name);
+  throw Error(ErrorKind::Usage, "--snapshot " + snapshot, "there is no snapshot of this name",
+              names.empty() ? "The scene has none" : fmt::format("There are: {}", fmt::join(names, ", ")));
 }
 
 // A picture that is not there would be missing from every result without a word.

@@ -19,6 +19,7 @@ namespace comet::cli {
 
 struct SceneOptions {
   std::string path;
+  std::string snapshot;  // the name of the one to work on; empty for the scene as it is
   std::vector<std::string> overrides;
   int threads = 0;
   bool quiet = false;
@@ -28,7 +29,7 @@ struct SceneOptions {
   FileReaderPtr files;
 
   void addTo(CLI::App& command, FileReaderPtr reader);
-  // Reads the scene with its files and applies the overrides. Throws Error.
+  // Reads the scene, or one of its snapshots, with its files and applies the overrides. Throws Error.
   Scene load(const Progress& progress) const;
   // Throws Error(Input) if a file of the scene could not be read; asked again when a command is done, since
   // pictures of a sequence are read as they are wanted.
@@ -54,6 +55,7 @@ struct SceneOptions {
 
  private:
   Error named(const Error& error) const;
+  Scene chosenSnapshot(const Scene& scene) const;
 };
 
 // "A-B" or "A"; negative frames are allowed ("-3-4" is from -3 to 4). Throws Error(Usage).

@@ -9,9 +9,11 @@
 #include "io/picture_file.h"
 #include "io/volume_content.h"
 #include "scene/scene_file.h"
+#include "scene/snapshot.h"
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <map>
 
 namespace comet {
 namespace {
@@ -72,19 +74,42 @@ FileRef readSceneFile(FileKind kind, const std::string& path, const fs::path& fo
   return file;
 }
 
-Scene withFilesRead(const Scene& scene, const fs::path& folder, const FileReaderPtr& reader,
-                    const Progress& progress) {
+namespace {
+
+// Files that were read already, by what and where they are.
+using ReadFiles = std::map<std::pair<FileKind, std::string>, FileRef>;
+
+Scene withItemFilesRead(const Scene& scene, const fs::path& folder, const FileReaderPtr& reader,
+                        const Progress& progress, ReadFiles& files) {
   Scene result = scene;
   for (const Scene::ItemPtr& item : scene.items())
     for (std::size_t i = 0; i < item->values.size(); ++i) {
       const auto* file = std::get_if<FileRef>(&item->values[i].base);
-      if (!file || !file->isMissing()) continue;
+      if (!file || file->path.empty()) continue;
       const ParamSpec& spec = item->kind->params()[i];
+      const auto [known, isNew] = files.try_emplace({spec.fileKind, file->path}, *file);
+      if (!file->isMissing()) continue;
+      if (isNew) known->second = readSceneFile(spec.fileKind, file->path, folder, reader, progress);
       ParamValue value = item->values[i];
-      value.base = readSceneFile(spec.fileKind, file->path, folder, reader, progress);
+      value.base = known->second;
       result = result.withParam(item->id, spec.id, std::move(value));
     }
   return result;
+}
+
+}  // namespace
+
+Scene withFilesRead(const Scene& scene, const fs::path& folder, const FileReaderPtr& reader,
+                    const Progress& progress) {
+  ReadFiles files;
+  const Scene result = withItemFilesRead(scene, folder, reader, progress, files);
+  std::vector<SnapshotPtr> snapshots;
+  for (const SnapshotPtr& snapshot : scene.snapshots()) {
+    Snapshot whole = *snapshot;
+    whole.scene = withItemFilesRead(whole.scene, folder, reader, progress, files);
+    snapshots.push_back(std::make_shared<const Snapshot>(std::move(whole)));
+  }
+  return result.withSnapshots(std::move(snapshots));
 }
 
 namespace {

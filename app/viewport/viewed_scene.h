@@ -19,6 +19,7 @@ class ViewedScene {
       : keys_(std::move(keys)), camera_(std::move(camera)), size_(size) {}
 
   const Scene& scene() const { return keys_->scene(); }
+  PictureSize size() const { return size_; }
   // Of one of its pictures, in bytes.
   std::size_t pictureBytes() const;
 
@@ -28,6 +29,7 @@ class ViewedScene {
   };
   // None while the frame is not simulated.
   std::optional<FrameShot> shotOf(const BackgroundRun& run, int frame) const;
+  FrameShot shotOf(const BackgroundRun::Moment& moment, int frame) const;
 
  private:
   std::shared_ptr<const PictureKeys> keys_;

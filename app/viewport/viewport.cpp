@@ -39,6 +39,7 @@ Viewport::Viewport(Document& document, BackgroundRun& run, PictureRun& pictures,
       run_(run),
       pictures_(pictures),
       painter_(pictures.cache()),
+      comparison_(document, run, pictures),
       probe_(document, run),
       gasProbe_(document, run),
       gasOverlay_(document, run),
@@ -53,6 +54,7 @@ Viewport::Viewport(Document& document, BackgroundRun& run, PictureRun& pictures,
   connect(&document_, &Document::soloChanged, this, &Viewport::drawAnew);
   // No picture of another scene is looked for again.
   connect(&document_, &Document::replaced, this, [this] {
+    comparison_.compareWith(nullptr);
     pictures_.cache().clear();
     reduction_ = 1;
   });
@@ -70,6 +72,10 @@ Viewport::Viewport(Document& document, BackgroundRun& run, PictureRun& pictures,
   connect(&document_, &Document::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &BackgroundRun::changed, this, [this] {
     if (waits_) askForPicture();
+  });
+  connect(&comparison_, &Comparison::changed, this, [this] {
+    comparison_.look(document_.frame(), reduction_);
+    update();
   });
   connect(&painter_, &FramePainter::painted, this, &Viewport::show);
   connect(&painter_, &FramePainter::failed, this, [this](const QString& problem) {
@@ -127,6 +133,7 @@ const ViewedScene& Viewport::viewed() {
     const double ratio = devicePixelRatioF();
     viewed_ = std::make_shared<const ViewedScene>(
         keys_, camera_, PictureSize{static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)});
+    comparison_.see(camera_, viewed_->size());
     if (isVisible()) pictures_.follow(viewed_, document_.frame());
   }
   return *viewed_;
@@ -137,6 +144,7 @@ void Viewport::askForPicture() {
   update();
   if (width() < 1 || height() < 1) return;
   const auto shot = viewed().shotOf(run_, document_.frame());
+  comparison_.look(document_.frame(), reduction_);
   waits_ = !shot;
   if (!shot) return;
   ++wish_;
@@ -233,8 +241,20 @@ void Viewport::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::kNeutral);
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
-  if (!image_.isNull()) painter.drawImage(rect(), image_);
   painter.setRenderHint(QPainter::Antialiasing);
+  if (comparison_.isOn())
+    comparison_.paint(painter, rect(), image_, shownFrame_);
+  else if (!image_.isNull())
+    painter.drawImage(rect(), image_);
+  if (!comparison_.isSideBySide()) paintOverlays(painter);
+  if (hasFocus()) {
+    painter.setPen(theme::withAlpha(theme::kAccent, 160));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+}
+
+void Viewport::paintOverlays(QPainter& painter) {
   const Projector view = projector();
   double spacing = 0;
   if (showsGrid_) spacing = paintGroundGrid(painter, view, cameraNow(), size());
@@ -280,11 +300,6 @@ void Viewport::paintEvent(QPaintEvent*) {
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
-  if (hasFocus()) {
-    painter.setPen(theme::withAlpha(theme::kAccent, 160));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRect(rect().adjusted(0, 0, -1, -1));
-  }
 }
 
 void Viewport::paintNotes(QPainter& painter, double gridSpacing) {
@@ -415,7 +430,9 @@ void Viewport::dropEvent(QDropEvent* event) {
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
   lastPosition_ = pressedAt_ = event->position();
-  if (event->button() != Qt::LeftButton) return;
+  // Side by side, nothing is where it seems.
+  if (event->button() != Qt::LeftButton || comparison_.isSideBySide()) return;
+  if (comparison_.press(rect(), event->position())) return;
   const Projector view = projector();
   if (document_.isDrawing() && strokes_.press(view, event->position())) return update();
   if (strokes_.press(view, event->position())) return;
@@ -436,6 +453,7 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
+  if (comparison_.move(rect(), event->position())) return;
   if (gizmo_.held() != MoveGizmo::Grip::None) {
     const Vec3d place = gizmo_.moved(projector(), event->position());
     document_.setBase(document_.selected(), gizmoParam(), rounded(place), "gizmo");
@@ -478,10 +496,11 @@ void Viewport::probeAt(const QPointF& position) {
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+  if (comparison_.release()) return;
   // A click that moved nothing probes.
   const bool drewStroke = strokes_.release(projector()), movedKey = motion_.release();
   const bool drew = drewStroke || movedKey || boxGizmo_.isHeld();
-  const bool isClick = event->button() == Qt::LeftButton && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
+  const bool isClick = event->button() == Qt::LeftButton && !comparison_.isSideBySide() && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
   if (isClick) probeAt(event->position());
   gizmo_.stop();

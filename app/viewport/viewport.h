@@ -10,6 +10,7 @@
 #include "session/document.h"
 #include "viewport/arrow_overlay.h"
 #include "viewport/box_gizmo.h"
+#include "viewport/comparison.h"
 #include "viewport/frame_painter.h"
 #include "viewport/gas_overlay.h"
 #include "viewport/motion_path.h"
@@ -45,6 +46,9 @@ class Viewport : public QWidget {
   // Sets the scene's camera to what is seen now.
   void takeOverView();
   void setPlaying(bool playing);
+  Comparison& comparison() { return comparison_; }
+  // What is on the screen, without what is drawn over it.
+  const QImage& picture() const { return image_; }
   Probe& probe() { return probe_; }
   GasProbe& gasProbe() { return gasProbe_; }
   GasOverlayView& gasOverlay() { return gasOverlay_; }
@@ -110,6 +114,8 @@ class Viewport : public QWidget {
   void askForPicture();
   void show(const FramePainter::Painted& painted);
   void keepUp(const FramePainter::Painted& painted);
+  // Items, handles and notes, over the picture.
+  void paintOverlays(QPainter& painter);
   void paintNotes(QPainter& painter, double gridSpacing);
   void paintProbe(QPainter& painter, const Projector& view) const;
   // The particle whose centre is nearest to a position, if one is near.
@@ -119,6 +125,7 @@ class Viewport : public QWidget {
   BackgroundRun& run_;
   PictureRun& pictures_;
   FramePainter painter_;
+  Comparison comparison_;
   ViewCamera camera_;
   MoveGizmo gizmo_;
   MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;

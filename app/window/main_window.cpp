@@ -15,6 +15,7 @@
 #include "theme/theme.h"
 #include "timeline/timeline.h"
 #include "timeline/transport.h"
+#include "viewport/compare_bar.h"
 #include "viewport/overlay_menu.h"
 #include "viewport/sweep_view.h"
 #include "viewport/viewport.h"
@@ -228,6 +229,9 @@ QWidget* MainWindow::makeViewportPanel() {
   row->addWidget(grid);
   row->addWidget(makeOverlayButton());
   row->addStretch(1);
+  compare_ = new CompareBar(document_, *viewport_);
+  connect(compare_, &CompareBar::failed, this, &MainWindow::complain);
+  row->addWidget(compare_);
   layout->addWidget(options);
   layout->addWidget(makeStage(), 1);
   // What they change is not seen then.
@@ -313,13 +317,15 @@ void MainWindow::addShortcuts() {
   }
   add(Qt::Key_W, [this] { viewport_->fit(Viewport::FitTo::Effect); });
   add(Qt::SHIFT | Qt::Key_W, [this] { viewport_->fit(Viewport::FitTo::Selected); });
-  add(Qt::Key_F5, [this] { showPage(Shape); });
-  add(Qt::Key_F6, [this] { showPage(Bake); });
   const auto onEffect = [this](auto action) {
     return [this, action] {
       if (page() == Shape) action(*layout_);
     };
   };
+  add(Qt::Key_C, onEffect([this](EffectLayout&) { compare_->toggle(); }));
+  add(Qt::SHIFT | Qt::Key_C, onEffect([this](EffectLayout&) { compare_->keep(); }));
+  add(Qt::Key_F5, [this] { showPage(Shape); });
+  add(Qt::Key_F6, [this] { showPage(Bake); });
   add(Qt::Key_F2, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LeftColumn); }));
   add(Qt::Key_F3, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LowerPanels); }));
   add(Qt::Key_F11, onEffect([](EffectLayout& layout) { layout.toggleFullPanel(); }));

@@ -20,6 +20,7 @@ class QToolButton;
 namespace comet {
 
 class BakeView;
+class CompareBar;
 class FindControl;
 class GuideView;
 struct FoundAction;
@@ -114,6 +115,7 @@ class MainWindow : public QMainWindow {
   Inspector* inspector_ = nullptr;
   Viewport* viewport_ = nullptr;
   SweepView* sweep_ = nullptr;
+  CompareBar* compare_ = nullptr;
   FindControl* find_ = nullptr;
   GuideView* guide_ = nullptr;
   ShortcutsOverlay* shortcuts_ = nullptr;

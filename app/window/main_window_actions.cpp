@@ -2,6 +2,7 @@
 #include "catalog.h"
 #include "grid/influence_popup.h"
 #include "theme/words.h"
+#include "viewport/compare_bar.h"
 #include "window/find_control.h"
 #include "window/guide_view.h"
 #include "window/main_window.h"
@@ -32,6 +33,13 @@ std::vector<FoundAction> MainWindow::actions() {
       {action, tr("Fold or open the left column"), "F2", [press] { press(Shape, "fold_left"); }},
       {action, tr("Fold or open the timeline and the life chart"), "F3",
        [press] { press(Shape, "fold_lower"); }},
+      {action, tr("Keep a snapshot"), tr("Keeps the scene as it is now, to compare with or go back to (Shift+C)."),
+       [press] { press(Shape, "snapshot"); }},
+      {action, tr("Compare with a snapshot"), "C",
+       [this] {
+         showPage(Shape);
+         compare_->toggle();
+       }},
       {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
       {action, tr("Add gas"), tr("Adds a box of smoke, steam or fog, with a source that fills it."),
        [press] { press(Shape, "add_gas"); }},

@@ -24,6 +24,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"F2, F3", QObject::tr("Fold the left column, the lower panels; open them again")},
       {"F11", QObject::tr("Enlarge the panel under the pointer, and restore it")},
       {"W, Shift+W", QObject::tr("Fill the view with the effect, or with what is selected")},
+      {"C, Shift+C", QObject::tr("Show the snapshot compared with, or the scene; keep a snapshot")},
       {"Drag a number", QObject::tr("Change the value; Shift finer, Ctrl coarser; Enter to type")},
       {"Drag in the viewport", QObject::tr("Orbit; right button pans, wheel zooms")},
       {"Arrows, Enter, Delete", QObject::tr("In the influence grid: move, type, clear")},

@@ -2,6 +2,7 @@
 
 #include "scene/rule_json.h"
 #include "scene/scene_file.h"
+#include "scene/snapshot.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -266,6 +267,21 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
          {"properties",
           {{"percent", percent}, {"over_age", definition("curve")}, {"formula", {{"type", "string"}}}}},
          {"additionalProperties", false}}}}};
+  const ordered_json items = {{"type", "array"}, {"items", definition("item")}};
+  const ordered_json responses = {
+      {"type", "object"},
+      {"additionalProperties", {{"type", "object"}, {"additionalProperties", response}}}};
+  const ordered_json snapshot = {
+      {"type", "object"},
+      {"required", {"name"}},
+      {"properties",
+       {{"name", {{"type", "string"}, {"minLength", 1}, {"maxLength", kMaxSnapshotName}}},
+        {"picture", {{"type", "string"}, {"contentEncoding", "base64"}, {"contentMediaType", "image/png"}}},
+        {"items", items},
+        {"responses", definition("responses")}}}};
+  ordered_json definitions = sharedDefinitions();
+  definitions["item"] = item;
+  definitions["responses"] = responses;
   return {{"$schema", "https://json-schema.org/draft/2020-12/schema"},
           {"title", "Scene of Tawny Comet"},
           {"type", "object"},
@@ -273,11 +289,10 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
           {"properties",
            {{"format", {{"const", "tawny-comet-scene"}}},
             {"version", {{"const", kSceneVersion}}},
-            {"items", {{"type", "array"}, {"items", item}}},
-            {"responses",
-             {{"type", "object"},
-              {"additionalProperties", {{"type", "object"}, {"additionalProperties", response}}}}}}},
-          {"$defs", sharedDefinitions()}};
+            {"items", items},
+            {"responses", definition("responses")},
+            {"snapshots", {{"type", "array"}, {"maxItems", kMaxSnapshots}, {"items", snapshot}}}}},
+          {"$defs", definitions}};
 }
 
 }  // namespace comet

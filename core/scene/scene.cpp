@@ -1,5 +1,7 @@
 #include "scene/scene.h"
 
+#include "scene/snapshot.h"
+
 #include <algorithm>
 #include <cassert>
 #include <fmt/format.h>
@@ -188,6 +190,12 @@ Scene Scene::withResponse(ItemId emitter, ItemId influence, const Response& resp
   return scene;
 }
 
+Scene Scene::withSnapshots(std::vector<SnapshotPtr> snapshots) const {
+  Scene scene = *this;
+  scene.snapshots_ = std::move(snapshots);
+  return scene;
+}
+
 Scene Scene::withUnknownFields(std::shared_ptr<const nlohmann::json> fields) const {
   Scene scene = *this;
   scene.unknownFields_ = std::move(fields);
@@ -199,6 +207,8 @@ bool Scene::operator==(const Scene& other) const {
          std::equal(items_.begin(), items_.end(), other.items_.begin(),
                     [](const ItemPtr& a, const ItemPtr& b) { return a == b || sameItem(*a, *b); }) &&
          (responses_ == other.responses_ || *responses_ == *other.responses_) &&
+         std::equal(snapshots_.begin(), snapshots_.end(), other.snapshots_.begin(), other.snapshots_.end(),
+                    [](const SnapshotPtr& a, const SnapshotPtr& b) { return a == b || *a == *b; }) &&
          sameFields(unknownFields_, other.unknownFields_);
 }
 

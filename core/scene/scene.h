@@ -36,6 +36,9 @@ struct Response {
 constexpr double kFullResponse = 100.0;
 constexpr double kLargestResponse = 1000.0;  // either way
 
+struct Snapshot;  // the scene as it once was; see snapshot.h
+using SnapshotPtr = std::shared_ptr<const Snapshot>;
+
 class Scene {
  public:
   using ItemPtr = std::shared_ptr<const Item>;
@@ -73,6 +76,10 @@ class Scene {
   Scene withEnabled(ItemId id, bool enabled) const;
   Scene withResponse(ItemId emitter, ItemId influence, const Response& response) const;
 
+  // Earlier states that are kept with the scene, in the order in which they were kept.
+  const std::vector<SnapshotPtr>& snapshots() const { return snapshots_; }
+  Scene withSnapshots(std::vector<SnapshotPtr> snapshots) const;
+
   // Fields of the file that this version does not know. May be null.
   const std::shared_ptr<const nlohmann::json>& unknownFields() const { return unknownFields_; }
   Scene withUnknownFields(std::shared_ptr<const nlohmann::json> fields) const;
@@ -90,6 +97,7 @@ class Scene {
 
   std::vector<ItemPtr> items_;
   std::shared_ptr<const std::map<ResponseKey, Response>> responses_;
+  std::vector<SnapshotPtr> snapshots_;
   std::shared_ptr<const nlohmann::json> unknownFields_;
 };
 

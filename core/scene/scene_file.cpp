@@ -1,11 +1,13 @@
 #include "scene/scene_file.h"
 
+#include "base/base64.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_set.h"
 #include "params/formula.h"
 #include "scene/item_reference.h"
 #include "scene/settings_kind.h"
+#include "scene/snapshot.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -118,9 +120,9 @@ Item itemFrom(const json& object, const Catalog& catalog, const std::string& pla
   return item;
 }
 
-Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
-  if (!list.is_array()) refuseInput("/items", "must be a list");
-  if (list.size() > kMaxItems) refuseInput("/items", fmt::format("has more than {} items", kMaxItems));
+Scene withItems(Scene scene, const json& list, const Catalog& catalog, const std::string& listPlace) {
+  if (!list.is_array()) refuseInput(listPlace, "must be a list");
+  if (list.size() > kMaxItems) refuseInput(listPlace, fmt::format("has more than {} items", kMaxItems));
   // Ids that a file leaves out come after all that it states, so that they cannot meet.
   ItemId lastId = 0;
   for (const json& object : list)
@@ -128,7 +130,7 @@ Scene withItems(Scene scene, const json& list, const Catalog& catalog) {
       lastId = std::max(lastId, object["id"].get<ItemId>() & kLargestId);
   std::set<ItemFamily> single;
   for (std::size_t i = 0; i < list.size(); ++i) {
-    const std::string place = fmt::format("/items/{}", i);
+    const std::string place = fmt::format("{}/{}", listPlace, i);
     Item item = itemFrom(list[i], catalog, place);
     if (scene.findByName(item.name))
       refuseInput(place + "/name", fmt::format("\"{}\" is the name of two items", item.name),
@@ -191,10 +193,10 @@ ordered_json jsonFromResponse(const Response& response) {
   return object;
 }
 
-Scene withResponses(Scene scene, const json& table) {
-  if (!table.is_object()) refuseInput("/responses", "must be an object");
+Scene withResponses(Scene scene, const json& table, const std::string& tablePlace) {
+  if (!table.is_object()) refuseInput(tablePlace, "must be an object");
   for (const auto& [rowName, row] : table.items()) {
-    const std::string rowPlace = "/responses/" + rowName;
+    const std::string rowPlace = tablePlace + "/" + rowName;
     const auto responder = scene.findByName(rowName);
     if (!responder || !responds(responder->kind->family()))
       refuseInput(rowPlace, fmt::format("\"{}\" is not an emitter or gas of this scene", rowName));
@@ -240,34 +242,101 @@ ordered_json jsonFromItem(const Item& item) {
   return object;
 }
 
-}  // namespace
-
-Scene sceneFromText(std::string_view text, const Catalog& catalog) {
-  json root = parse(text);
-  checkHead(root);
+// Takes the fields that it knows out of the object; `place` is the JSON pointer to it.
+Scene sceneFrom(json& object, const Catalog& catalog, const std::string& place) {
   Scene scene;
-  if (const auto items = root.find("items"); items != root.end()) scene = withItems(scene, *items, catalog);
+  if (const auto items = object.find("items"); items != object.end())
+    scene = withItems(scene, *items, catalog, place + "/items");
   scene = withRequiredItems(std::move(scene), catalog);
-  if (const auto table = root.find("responses"); table != root.end())
-    scene = withResponses(std::move(scene), *table);
-  checkReferences(scene);
-  for (const char* known : {"format", "version", "items", "responses"}) root.erase(known);
-  if (!root.empty()) scene = scene.withUnknownFields(std::make_shared<const json>(std::move(root)));
+  if (const auto table = object.find("responses"); table != object.end())
+    scene = withResponses(std::move(scene), *table, place + "/responses");
+  try {
+    checkReferences(scene);
+  } catch (const Error& error) {
+    throw place.empty() ? error : error.within(place);
+  }
+  for (const char* known : {"items", "responses"}) object.erase(known);
   return scene;
 }
 
-std::string textFromScene(const Scene& scene) {
-  ordered_json root = {{"format", kFormat}, {"version", kSceneVersion}};
-  root["items"] = ordered_json::array();
-  for (const Scene::ItemPtr& item : scene.items()) root["items"].push_back(jsonFromItem(*item));
+// What is left of an object is kept with its scene.
+Scene withRest(const Scene& scene, json rest) {
+  return rest.empty() ? scene : scene.withUnknownFields(std::make_shared<const json>(std::move(rest)));
+}
+
+SnapshotPtr snapshotFrom(json& object, const Catalog& catalog, const std::string& place) {
+  if (!object.is_object()) refuseInput(place, "must be an object");
+  Snapshot snapshot;
+  snapshot.name = textField(object, "name", place);
+  if (const std::string problem = problemWithSnapshotName(snapshot.name); !problem.empty())
+    refuseInput(place + "/name", problem);
+  if (object.contains("picture")) {
+    const auto picture = decodeBase64(textField(object, "picture", place));
+    if (!picture) refuseInput(place + "/picture", "is not base64");
+    if (picture->size() > kMaxSnapshotPicture)
+      refuseInput(place + "/picture", fmt::format("is larger than {} bytes", kMaxSnapshotPicture));
+    snapshot.picture = *picture;
+  }
+  for (const char* known : {"name", "picture"}) object.erase(known);
+  const Scene scene = sceneFrom(object, catalog, place);
+  snapshot.scene = withRest(scene, std::move(object));
+  return std::make_shared<const Snapshot>(std::move(snapshot));
+}
+
+Scene withSnapshotsFrom(Scene scene, json& list, const Catalog& catalog) {
+  if (!list.is_array()) refuseInput("/snapshots", "must be a list");
+  if (list.size() > kMaxSnapshots)
+    refuseInput("/snapshots", fmt::format("has more than {} snapshots", kMaxSnapshots));
+  std::vector<SnapshotPtr> snapshots;
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const std::string place = fmt::format("/snapshots/{}", i);
+    snapshots.push_back(snapshotFrom(list[i], catalog, place));
+    scene = scene.withSnapshots(snapshots);
+    if (findSnapshot(scene, snapshots.back()->name) != snapshots.back())
+      refuseInput(place + "/name", fmt::format("\"{}\" is the name of two snapshots", snapshots.back()->name),
+                  "Rename one of them");
+  }
+  return scene;
+}
+
+// Its items, responses and unknown fields go into the object.
+void addScene(const Scene& scene, ordered_json& object) {
+  object["items"] = ordered_json::array();
+  for (const Scene::ItemPtr& item : scene.items()) object["items"].push_back(jsonFromItem(*item));
   ordered_json table = ordered_json::object();
   for (const auto& [key, response] : scene.responses()) {
     const auto emitter = scene.find(key.first), influence = scene.find(key.second);
     table[emitter->name][influence->name] = jsonFromResponse(response);
   }
-  if (!table.empty()) root["responses"] = std::move(table);
+  if (!table.empty()) object["responses"] = std::move(table);
   if (scene.unknownFields())
-    for (const auto& [field, value] : scene.unknownFields()->items()) root[field] = value;
+    for (const auto& [field, value] : scene.unknownFields()->items()) object[field] = value;
+}
+
+ordered_json jsonFromSnapshot(const Snapshot& snapshot) {
+  ordered_json object = {{"name", snapshot.name}};
+  if (!snapshot.picture.empty()) object["picture"] = encodeBase64(snapshot.picture);
+  addScene(snapshot.scene, object);
+  return object;
+}
+
+}  // namespace
+
+Scene sceneFromText(std::string_view text, const Catalog& catalog) {
+  json root = parse(text);
+  checkHead(root);
+  Scene scene = sceneFrom(root, catalog, "");
+  if (const auto list = root.find("snapshots"); list != root.end())
+    scene = withSnapshotsFrom(std::move(scene), *list, catalog);
+  for (const char* known : {"format", "version", "snapshots"}) root.erase(known);
+  return withRest(scene, std::move(root));
+}
+
+std::string textFromScene(const Scene& scene) {
+  ordered_json root = {{"format", kFormat}, {"version", kSceneVersion}};
+  addScene(scene, root);
+  for (const SnapshotPtr& snapshot : scene.snapshots())
+    root["snapshots"].push_back(jsonFromSnapshot(*snapshot));
   return root.dump(2, ' ', false, ordered_json::error_handler_t::replace) + "\n";
 }
 

@@ -295,6 +295,21 @@ TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
   EXPECT_EQ(counted, hits);
 }
 
+TEST_F(CommandLine, WorksOnASnapshot) {
+  nlohmann::json file = nlohmann::json::parse(readFile(scene(), 1 << 20));
+  nlohmann::json calm = {{"name", "calm"}, {"items", file["items"]}};
+  if (file.contains("responses")) calm["responses"] = file["responses"];
+  for (nlohmann::json& item : calm["items"])
+    if (item["kind"] == "emitter") item["enabled"] = false;
+  file["snapshots"] = {calm};
+  write(file.dump());
+  EXPECT_GT(stats("--frames 20")[0]["living"], 0);
+  EXPECT_EQ(stats("--frames 20 --snapshot calm")[0]["living"], 0);
+  const Result unknown = comet("stats " + scene() + " --frames 20 --snapshot gale");
+  EXPECT_EQ(unknown.code, 2);
+  EXPECT_THAT(unknown.output, HasSubstr("There are: calm"));
+}
+
 TEST_F(CommandLine, SweepsValues) {
   const std::string how = " --frames 8-9 --size 96x54 --quiet --out ";
   ASSERT_EQ(

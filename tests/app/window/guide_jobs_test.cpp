@@ -12,6 +12,7 @@
 #include "support/files.h"
 #include "support/scenes.h"
 #include "timeline/timeline.h"
+#include "viewport/comparison.h"
 #include "viewport/sweep_view.h"
 #include "viewport/viewport.h"
 
@@ -515,6 +516,30 @@ TEST_F(GuideJobs, GravityAndDragAreTriedSideBySide) {
   };
   EXPECT_GT(bright(3, true), bright(0, true));
   EXPECT_LT(bright(3, false), bright(0, false));
+}
+
+TEST_F(GuideJobs, MoreWindIsComparedAndTakenBack) {
+  expectJob("compare.md",
+            "Open *funnel sparks*, keep a snapshot, set the response of **embers** to **wind** to 350, compare them "
+            "by a wipe, and restore.");
+  openDemo("funnel_sparks");
+  document().setFrame(40);
+  test::click(test::child<QPushButton>(window_, "snapshot"));
+  const Scene before = scene();
+  auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
+  const QPoint cell = grid->cellRect(0, 1).center();
+  test::click(grid, cell);
+  QTest::keyClicks(grid, "350");
+  QTest::keyClick(grid->findChild<QLineEdit*>(), Qt::Key_Return);
+  EXPECT_EQ(scene().response(scene().findByName("embers")->id, scene().findByName("wind")->id).percent, 350);
+  auto* with = test::child<QComboBox>(window_, "compare_with");
+  with->setFocus();
+  QTest::keyClick(with, Qt::Key_Down);
+  const Comparison& comparison = window_.viewport().comparison();
+  EXPECT_EQ(comparison.snapshot(), scene().snapshots().front());
+  EXPECT_EQ(comparison.mode(), CompareMode::Wipe);
+  test::chooseFromMenu(test::child<QToolButton>(window_, "snapshot_more"), "Restore");
+  EXPECT_EQ(scene(), before);
 }
 
 TEST_F(GuideJobs, TubesFromBirthPointsAreCutOpen) {
