@@ -65,6 +65,7 @@ struct NewOptions {
   std::string path;
   std::string demo;   // empty for the starting scene
   std::string sheet;  // the description of an exported flipbook, to begin with a scene that uses it
+  std::vector<std::string> presets;  // names or files, to begin with a scene that has them
   FileReaderPtr files;
   bool force = false;  // also over a file that is there
 };

@@ -5,6 +5,8 @@
 #include "catalog.h"
 #include "commands.h"
 #include "console.h"
+#include "presets.h"
+#include "render/camera.h"
 #include "scene/scene_file.h"
 #include "scene_files.h"
 #include "sheet_scene.h"
@@ -14,8 +16,10 @@
 #include <algorithm>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <nlohmann/json.hpp>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace comet::cli {
@@ -186,12 +190,42 @@ void validate(const SceneOptions& options, const Progress& progress) {
   if (!options.quiet) fmt::print("{}: valid, {} items\n", options.path, scene.items().size());
 }
 
+namespace {
+
+Preset presetNamed(const std::string& name, const FileReaderPtr& files, const Progress& progress) {
+  if (const Preset* found = findBuiltInPreset(name)) return *found;
+  if (std::filesystem::exists(name)) return openPreset(name, files, progress);
+  std::vector<std::string> names;
+  for (const Preset& preset : builtInPresets()) names.push_back(preset.name);
+  throw Error(ErrorKind::Usage, "--preset " + name, "is neither a preset nor a file",
+              fmt::format("There are: {}", fmt::join(names, ", ")));
+}
+
+// Seen as the first of them.
+Scene sceneOfPresets(const NewOptions& options, const Progress& progress) {
+  const Scene whole = startingScene();
+  Scene scene = whole;
+  for (const Scene::ItemPtr& item : whole.items())
+    if (canBeOff(item->kind->family())) scene = scene.withoutItem(item->id);
+  bool isFirst = true;
+  for (const std::string& name : options.presets) {
+    const Preset preset = presetNamed(name, options.files, progress);
+    if (std::exchange(isFirst, false))
+      scene = withCamera(scene, cameraOf(preset.scene, frameRange(preset.scene).first));
+    scene = withPreset(scene, preset).scene;
+  }
+  return scene;
+}
+
+}  // namespace
+
 void newScene(const NewOptions& options, Progress& progress) {
   if (!options.force && std::filesystem::exists(options.path))
     throw Error(ErrorKind::Write, options.path, "is there already", "Choose another name, or add --force");
   const Scene scene = !options.sheet.empty()  ? sceneOfSheet(options.sheet, options.files, progress)
-                      : !options.demo.empty() ? openDemo(options.demo)
-                                              : startingScene();
+                      : !options.demo.empty()    ? openDemo(options.demo)
+                      : !options.presets.empty() ? sceneOfPresets(options, progress)
+                                                 : startingScene();
   writeScene(options.path, scene);
 }
 

@@ -123,6 +123,12 @@ struct Commands {
         ->add_option("--sheet", newOptions.sheet,
                      "the JSON file of an exported flipbook, which the scene's emitters play")
         ->excludes(demo);
+    command
+        ->add_option("--preset", newOptions.presets,
+                     "a preset by its name, or its file; several for a scene that has them all")
+        ->expected(1)
+        ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll)
+        ->excludes(demo);
     newOptions.files = files;
     command->add_flag("--force", newOptions.force, "also over a file that is there");
 

@@ -1,4 +1,4 @@
-// The demo scenes that come with the program.
+// The scenes that come with the program.
 #pragma once
 
 #include <string_view>
@@ -13,6 +13,9 @@ struct Demo {
 
 // In alphabetical order.
 const std::vector<Demo>& demos();
+
+// Small scenes to take emitters from, likewise; see presets.h.
+const std::vector<Demo>& presetScenes();
 
 // A picture or mesh that demo scenes use.
 struct DemoFile {

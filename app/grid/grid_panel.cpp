@@ -1,6 +1,5 @@
 #include "grid/grid_panel.h"
 
-#include "base/error.h"
 #include "catalog.h"
 #include "controls/menu.h"
 #include "grid/influence_grid.h"
@@ -12,7 +11,6 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QProxyStyle>
 #include <QPushButton>
 #include <QResizeEvent>
 #include <QScrollArea>
@@ -25,7 +23,6 @@ namespace comet {
 
 namespace {
 
-constexpr int kPresetPicture = 40;
 constexpr int kArrowWidth = 16;
 constexpr int kHintHeight = 26;  // of what an empty grid says
 
@@ -37,24 +34,13 @@ void makeArrow(QToolButton& button, const char* name, const QString& tip) {
   button.setToolTip(tip);
 }
 
-// Menus draw pictures as small as marks otherwise.
-class LargeIcons : public QProxyStyle {
- public:
-  using QProxyStyle::QProxyStyle;
-  int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
-    return metric == PM_SmallIconSize ? kPresetPicture : QProxyStyle::pixelMetric(metric, option, widget);
-  }
-};
-
 }  // namespace
 
 GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
     : QWidget(parent),
       document_(document),
       grid_(new InfluenceGrid(document, run)),
-      scroll_(new QScrollArea),
-      presetsButton_(new QToolButton),
-      presets_(this, [this](const std::vector<OfferedPreset>& offered) { showPresets(offered); }) {
+      scroll_(new QScrollArea) {
   setProperty("panel", true);
   setAttribute(Qt::WA_StyledBackground);
   auto* layout = new QVBoxLayout(this);
@@ -63,8 +49,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
 
   grid_->setObjectName("influence_grid");
   scroll_->setWidget(grid_);
-  connect(grid_, &InfluenceGrid::failed, this, &GridPanel::failed);
+  connect(grid_, &InfluenceGrid::presetWanted, this, &GridPanel::presetWanted);
   scroll_->setWidgetResizable(true);
+  // By itself it would want more than two rows.
+  scroll_->setMinimumHeight(InfluenceGrid::cornerSize().height());
   makeCorner(scroll_);
   // What was just added or found is brought into sight, once the grid has grown.
   connect(&document_, &Document::selectionChanged, scroll_, [this] {
@@ -73,7 +61,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
       if (!place.isNull()) scroll_->ensureVisible(place.center().x(), place.center().y(), place.width(), 40);
     });
   });
-  connect(&document_, &Document::sceneChanged, this, &GridPanel::neededHeightChanged);
+  connect(&document_, &Document::sceneChanged, this, [this] {
+    Q_EMIT neededHeightChanged();
+    chooseBar();
+  });
   layout->addWidget(scroll_, 1);
 
   auto* row = new QHBoxLayout;
@@ -83,9 +74,10 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   emitter->setToolTip(tr("Add an emitter"));
   connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
   row->addWidget(emitter);
-  makeArrow(*presetsButton_, "add_preset", tr("Add an emitter from a demo or from your presets"));
-  connect(presetsButton_, &QToolButton::clicked, this, &GridPanel::askForPresets);
-  row->addWidget(presetsButton_);
+  auto* presets = new QToolButton;
+  makeArrow(*presets, "add_preset", tr("Add a preset: spray, sparks, smoke, a flock …"));
+  connect(presets, &QToolButton::clicked, this, &GridPanel::presetsWanted);
+  row->addWidget(presets);
   auto* gas = new QPushButton(theme::mark("add"), tr("Gas"));
   gas->setObjectName("add_gas");
   gas->setToolTip(tr("Add a box of smoke, steam or fog, with a source that fills it"));
@@ -148,6 +140,13 @@ int GridPanel::neededHeight() const {
 void GridPanel::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
   if (event->size().width() != event->oldSize().width()) Q_EMIT neededHeightChanged();
+  chooseBar();
+}
+
+// Each bar takes room that may make the other one necessary, so that both would stay where none is needed.
+void GridPanel::chooseBar() {
+  scroll_->setVerticalScrollBarPolicy(height() >= neededHeight() ? Qt::ScrollBarAlwaysOff
+                                                                 : Qt::ScrollBarAsNeeded);
 }
 
 QToolButton* GridPanel::otherGases() {
@@ -183,50 +182,6 @@ void GridPanel::addEmitter() {
   const Scene next = document_.scene().withAdded(newItem(kind, document_.scene().freeName(kind.id())));
   document_.edit(next, tr("add emitter"));
   document_.select(next.items().back()->id);
-}
-
-// Read behind the window: all demos and their pictures take longer than it may wait.
-void GridPanel::askForPresets() {
-  presets_.ask([](const Progress& progress) {
-    std::vector<OfferedPreset> offered;
-    for (EmitterPreset& preset : emitterPresets()) {
-      progress.stopIfCancelled();
-      QImage picture(preset.picturePath);
-      if (!picture.isNull()) picture = picture.scaledToHeight(2 * kPresetPicture, Qt::SmoothTransformation);
-      offered.push_back({std::move(preset), picture});
-    }
-    return offered;
-  });
-}
-
-void GridPanel::showPresets(const std::vector<OfferedPreset>& offered) {
-  QMenu* menu = newMenu(this);
-  menu->setObjectName("presets");
-  QString lastDemo;
-  for (const auto& [preset, picture] : offered) {
-    const QString from = preset.demo.isEmpty() ? tr("your presets") : QString(preset.demo).replace('_', ' ');
-    if (from != lastDemo) menu->addSection(from);
-    lastDemo = from;
-    QAction* action = menu->addAction(QIcon(QPixmap::fromImage(picture)), preset.name, this,
-                                      [this, preset = preset] { addPreset(preset); });
-    action->setToolTip(tr("Adds this emitter; the influences of this scene act on it"));
-  }
-  auto* style = new LargeIcons;
-  style->setParent(menu);
-  menu->setStyle(style);
-  menu->popup(presetsButton_->mapToGlobal(QPoint(0, presetsButton_->height())));
-}
-
-void GridPanel::addPreset(const EmitterPreset& preset) {
-  try {
-    Item emitter = emitterOf(preset, document_.files());
-    emitter.name = document_.scene().freeName(emitter.name);
-    const Scene next = document_.scene().withAdded(emitter);
-    document_.edit(next, tr("add emitter"));
-    document_.select(next.items().back()->id);
-  } catch (const Error& error) {
-    Q_EMIT failed(QString::fromUtf8(error.what()));
-  }
 }
 
 }  // namespace comet

@@ -11,7 +11,6 @@
 #include "grid/grid_items.h"
 #include "grid/response_popup.h"
 #include "render/renderer.h"
-#include "session/emitter_presets.h"
 #include "simulation/gas/gas_edits.h"
 #include "theme/theme.h"
 
@@ -59,8 +58,7 @@ InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* pa
     : QWidget(parent),
       document_(document),
       run_(run),
-      editor_(new QLineEdit(this)),
-      preset_(this, [this](const Preset& preset) { keepPreset(preset); }) {
+      editor_(new QLineEdit(this)) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   editor_->hide();
@@ -646,7 +644,7 @@ void InfluenceGrid::addRowActions(QMenu& menu, const Scene::ItemPtr& item, const
 void InfluenceGrid::addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at) {
   menu.addAction(tr("Duplicate, moved…"), this,
                  [this, emitter, at] { DuplicatePopup::open(document_, emitter->id, at, this); });
-  menu.addAction(tr("Save as preset"), this, [this, emitter] { drawPreset(emitter); });
+  menu.addAction(tr("Save as preset"), this, [this, emitter] { Q_EMIT presetWanted(emitter->id); });
 }
 
 void InfluenceGrid::pasteRow(ItemId emitter) {
@@ -655,28 +653,6 @@ void InfluenceGrid::pasteRow(ItemId emitter) {
     if (canActOn(*next.find(emitter), *influence->kind))
       next = next.withResponse(emitter, influence->id, next.response(copiedRow_, influence->id));
   document_.edit(next, tr("paste responses"));
-}
-
-void InfluenceGrid::drawPreset(const Scene::ItemPtr& emitter) {
-  constexpr PictureSize kSize{288, 216};
-  const Scene alone = document_.sceneWithOnly({emitter->id});
-  preset_.ask([emitter, alone, frame = run_.frame(document_.frame()),
-               past = run_.past(document_.frame(), pastNeeded(alone, document_.frame()))](
-                  const Progress& progress) mutable -> Preset {
-    if (!frame) return {*emitter, {}};
-    const Picture picture =
-        Renderer().draw({alone, *frame, std::move(past), cameraOf(alone, frame->number), kSize},
-                        finishOf(alone.camera(), frame->number), progress);
-    return {*emitter, screenImage(picture, theme::kNeutral)};
-  });
-}
-
-void InfluenceGrid::keepPreset(const Preset& preset) {
-  try {
-    keepEmitterPreset(preset.emitter, preset.picture);
-  } catch (const Error& error) {
-    Q_EMIT failed(QString::fromUtf8(error.what()));
-  }
 }
 
 QString InfluenceGrid::tipFor(const Place& place) const {

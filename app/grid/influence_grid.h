@@ -7,11 +7,9 @@
 // sight.
 #pragma once
 
-#include "session/background_answer.h"
 #include "session/background_run.h"
 #include "session/document.h"
 
-#include <QImage>
 #include <QWidget>
 #include <functional>
 #include <optional>
@@ -42,7 +40,8 @@ class InfluenceGrid : public QWidget {
   QRect selectedRect() const;
 
  Q_SIGNALS:
-  void failed(const QString& problem);
+  // An emitter is to be kept as a preset.
+  void presetWanted(ItemId emitter);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -62,10 +61,6 @@ class InfluenceGrid : public QWidget {
     Part part = Part::None;
     int row = -1;
     int column = -1;
-  };
-  struct Preset {
-    Item emitter;
-    QImage picture;  // null if nothing of it was simulated
   };
 
   Place placeAt(const QPoint& position) const;
@@ -103,8 +98,6 @@ class InfluenceGrid : public QWidget {
   void addEmitterActions(QMenu& menu, const Scene::ItemPtr& emitter, const QPoint& at);
   void addRowActions(QMenu& menu, const Scene::ItemPtr& item, const QPoint& at);
   void duplicate(const Item& item);
-  void drawPreset(const Scene::ItemPtr& emitter);
-  void keepPreset(const Preset& preset);
   QString tipFor(const Place& place) const;
   void paintHead(QPainter& painter, const QRect& rect, const Item& item, bool isRow) const;
   void paintGroups(QPainter& painter) const;
@@ -128,7 +121,6 @@ class InfluenceGrid : public QWidget {
   double scrub_ = 0;  // percent, since then
   bool moved_ = false;
   QLineEdit* editor_;
-  BackgroundAnswer<Preset> preset_;  // drawn behind the window, then kept
 };
 
 }  // namespace comet

@@ -2,8 +2,10 @@
 
 #include "controls/file_field.h"
 #include "controls/screen_image.h"
+#include "presets/preset_tiles.h"
 #include "render/effect_box.h"
 #include "render/look.h"
+#include "render/mesh_pick.h"
 #include "scene/item_reference.h"
 #include "simulation/influences/influences.h"
 #include "theme/theme.h"
@@ -16,6 +18,7 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 
 namespace comet {
 namespace {
@@ -418,6 +421,7 @@ std::optional<ParticleId> Viewport::particleAt(const QPointF& position) const {
 }
 
 void Viewport::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasFormat(PresetTiles::kMimeType)) return event->acceptProposedAction();
   const QList<QUrl> urls = event->mimeData()->urls();
   if (!urls.isEmpty() && urls.front().isLocalFile() && fileKindOf(urls.front().toLocalFile()))
     event->acceptProposedAction();
@@ -425,7 +429,22 @@ void Viewport::dragEnterEvent(QDragEnterEvent* event) {
 
 void Viewport::dropEvent(QDropEvent* event) {
   event->acceptProposedAction();
+  if (const QByteArray preset = event->mimeData()->data(PresetTiles::kMimeType); !preset.isEmpty())
+    return dropPreset(preset.toULongLong(), event->position());
   Q_EMIT dropped(event->mimeData()->urls().front().toLocalFile(), mapToGlobal(event->position().toPoint()));
+}
+
+// On the mesh that is seen there, or else on the ground; above the horizon, as far away as what is looked at.
+void Viewport::dropPreset(std::size_t preset, const QPointF& position) {
+  Vec3d from, direction;
+  projector().ray(position.x(), position.y(), from, direction);
+  const auto mesh = meshAlong(document_.scene(), document_.frame(), from, direction);
+  const double toGround = -from.y / direction.y;
+  const Camera camera = cameraNow();
+  const double toAim = glm::distance(camera.place, camera.aim);
+  const bool isOnGround = std::isfinite(toGround) && toGround > 0 && toGround < 10 * toAim;
+  const Vec3d place = mesh ? mesh->position : from + (isOnGround ? toGround : toAim) * direction;
+  Q_EMIT presetDropped(preset, rounded(place), mesh ? mesh->item : 0);
 }
 
 void Viewport::mousePressEvent(QMouseEvent* event) {

@@ -79,6 +79,8 @@ class Viewport : public QWidget {
   void shown();
   // A file that a scene can use was dropped.
   void dropped(const QString& path, const QPoint& globalPosition);
+  // One of the presets was: at a place of the scene, on an item with a mesh if one is there.
+  void presetDropped(std::size_t preset, const Vec3d& place, ItemId meshItem);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -118,6 +120,7 @@ class Viewport : public QWidget {
   void paintOverlays(QPainter& painter);
   void paintNotes(QPainter& painter, double gridSpacing);
   void paintProbe(QPainter& painter, const Projector& view) const;
+  void dropPreset(std::size_t preset, const QPointF& position);
   // The particle whose centre is nearest to a position, if one is near.
   std::optional<ParticleId> particleAt(const QPointF& position) const;
 

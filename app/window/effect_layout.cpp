@@ -127,6 +127,11 @@ void EffectLayout::arrange() {
   fitGrid();
 }
 
+void EffectLayout::resizeEvent(QResizeEvent* event) {
+  QSplitter::resizeEvent(event);
+  fitGrid();
+}
+
 void EffectLayout::fitGrid() {
   if (full_ == panels_.grid) return panels_.grid->setMaximumHeight(QWIDGETSIZE_MAX);
   const int needed = panels_.grid->neededHeight();

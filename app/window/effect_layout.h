@@ -38,6 +38,9 @@ class EffectLayout : public QSplitter {
  Q_SIGNALS:
   void foldedChanged();
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   static std::size_t indexOf(Part part) { return static_cast<std::size_t>(part); }
   void restore();

@@ -8,6 +8,7 @@
 #include "grid/mark_strip.h"
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
+#include "presets/preset_panel.h"
 #include "scene_files.h"
 #include "sheet_scene.h"
 #include "simulation/gas/gas_edits.h"
@@ -265,20 +266,41 @@ QWidget* MainWindow::makeOverlayButton() {
 }
 
 QWidget* MainWindow::makeShapeView() {
-  auto* gridPanel = new GridPanel(document_, run_);
-  connect(gridPanel, &GridPanel::failed, this, &MainWindow::complain);
-  inspector_ = new Inspector(document_, &run_);
-  inspector_->setObjectName("inspector");
-  connect(inspector_, &Inspector::valuesWanted, this,
-          [this](ItemId item, const QString& param) { sweep_->begin(item, param, viewport_->viewCamera()); });
   auto* view = makeViewportPanel();
+  auto* side = makeSide();
+  auto* gridPanel = new GridPanel(document_, run_);
+  connect(gridPanel, &GridPanel::presetsWanted, this, [this] {
+    side_->setCurrentWidget(side_->currentWidget() == presets_ ? static_cast<QWidget*>(inspector_) : presets_);
+  });
+  connect(gridPanel, &GridPanel::presetWanted, presets_, &PresetPanel::keep);
   auto* timeline = new Timeline(document_, run_, pictures_, playback_);
   timeline->setObjectName("timeline");
-  layout_ = new EffectLayout({gridPanel, inspector_, new MarkStrip(document_), view, timeline,
+  layout_ = new EffectLayout({gridPanel, side, new MarkStrip(document_), view, timeline,
                               new LifeChart(document_, run_)});
   connect(layout_, &EffectLayout::foldedChanged, this, &MainWindow::refreshFolds);
   refreshFolds();
   return layout_;
+}
+
+QWidget* MainWindow::makeSide() {
+  inspector_ = new Inspector(document_, &run_);
+  inspector_->setObjectName("inspector");
+  connect(inspector_, &Inspector::valuesWanted, this,
+          [this](ItemId item, const QString& param) { sweep_->begin(item, param, viewport_->viewCamera()); });
+  presets_ = new PresetPanel(document_);
+  connect(presets_, &PresetPanel::failed, this, &MainWindow::complain);
+  connect(viewport_, &Viewport::presetDropped, presets_, &PresetPanel::addAt);
+  side_ = new QStackedWidget;
+  side_->addWidget(inspector_);
+  side_->addWidget(presets_);
+  const auto showInspector = [this] { side_->setCurrentWidget(inspector_); };
+  connect(presets_, &PresetPanel::closed, this, showInspector);
+  connect(&document_, &Document::replaced, this, showInspector);
+  // What is selected is to be seen, unless more presets may be wanted.
+  connect(&document_, &Document::selectionChanged, this, [this, showInspector] {
+    if (!presets_->isAdding()) showInspector();
+  });
+  return side_;
 }
 
 QToolButton* MainWindow::makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip) {

@@ -25,6 +25,7 @@ class FindControl;
 class GuideView;
 struct FoundAction;
 class Inspector;
+class PresetPanel;
 class ShortcutsOverlay;
 class StartPage;
 class SweepView;
@@ -65,6 +66,8 @@ class MainWindow : public QMainWindow {
   QWidget* makeShapeView();
   QWidget* makeViewportPanel();
   QWidget* makeStage();
+  // The inspector, or presets to choose from in its place.
+  QWidget* makeSide();
   QWidget* makeOverlayButton();
   // Folds a part of the layout and opens it again.
   QToolButton* makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip);
@@ -113,6 +116,8 @@ class MainWindow : public QMainWindow {
   BakeView* bakeView_;
   EffectLayout* layout_ = nullptr;
   Inspector* inspector_ = nullptr;
+  PresetPanel* presets_ = nullptr;
+  QStackedWidget* side_ = nullptr;  // shows one of those two
   Viewport* viewport_ = nullptr;
   SweepView* sweep_ = nullptr;
   CompareBar* compare_ = nullptr;

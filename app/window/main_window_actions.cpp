@@ -41,6 +41,8 @@ std::vector<FoundAction> MainWindow::actions() {
          compare_->toggle();
        }},
       {action, tr("Add emitter"), {}, [press] { press(Shape, "add_emitter"); }},
+      {action, tr("Add a preset"), tr("Shows the presets, with their moving pictures."),
+       [press] { press(Shape, "add_preset"); }},
       {action, tr("Add gas"), tr("Adds a box of smoke, steam or fog, with a source that fills it."),
        [press] { press(Shape, "add_gas"); }},
       {action, tr("Add fire or flat gas"),

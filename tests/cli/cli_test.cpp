@@ -295,6 +295,23 @@ TEST_F(CommandLine, ExportsHitsOnDeflectorsAndCountsThem) {
   EXPECT_EQ(counted, hits);
 }
 
+TEST_F(CommandLine, BeginsWithPresets) {
+  const std::string use = (folder_ / "use.comet").string();
+  const Result made = comet("new " + use + " --preset fountain --preset 'mist bank'");
+  ASSERT_EQ(made.code, 0) << made.output;
+  const auto file = nlohmann::json::parse(readFile(use, 1 << 20));
+  std::vector<std::string> emitters;
+  for (const auto& item : file["items"])
+    if (item["kind"] == "emitter") emitters.push_back(item["name"]);
+  EXPECT_THAT(emitters, testing::ElementsAre("drops", "haze", "mist"));
+  EXPECT_EQ(comet("render " + use + " --frames 20 --size 64x48 --out " + out()).code, 0);
+  const std::string again = (folder_ / "again.comet").string();
+  EXPECT_EQ(comet("new " + again + " --preset " + use).code, 0) << "a file of one's own";
+  const Result unknown = comet("new " + again + " --force --preset nothing");
+  EXPECT_EQ(unknown.code, 2);
+  EXPECT_THAT(unknown.output, HasSubstr("fountain"));
+}
+
 TEST_F(CommandLine, WorksOnASnapshot) {
   nlohmann::json file = nlohmann::json::parse(readFile(scene(), 1 << 20));
   nlohmann::json calm = {{"name", "calm"}, {"items", file["items"]}};

@@ -48,9 +48,10 @@ Item shiftedInTime(const Item& item, double frames, const FrameRange& range) {
   return shifted;
 }
 
-Item shiftedInSpace(const Item& emitter, const Vec3d& offset) {
-  Item shifted = emitter;
-  for (const char* param : {"position", "bounds_position"}) {
+Item shiftedInSpace(const Item& item, const Vec3d& offset) {
+  Item shifted = item;
+  for (const char* param : {"position", "bounds_position", "reach_position"}) {
+    if (!item.kind->find(param)) continue;
     ParamValue& value = valueOf(shifted, param);
     value.base = std::get<Vec3d>(value.base) + offset;
     for (Key& key : value.keys) key.value = std::get<Vec3d>(key.value) + offset;

@@ -1,4 +1,4 @@
-// Emitters moved in space and time as a whole, and meshes brought to size.
+// Items moved in space and time as a whole, and meshes brought to size.
 #pragma once
 
 #include "scene/scene.h"
@@ -9,8 +9,8 @@ namespace comet {
 // much after the range's first frame.
 Item shiftedInTime(const Item& item, double frames, const FrameRange& range);
 
-// The shape, its keys and the bounds at which particles end.
-Item shiftedInSpace(const Item& emitter, const Vec3d& offset);
+// Where it is and its keys; of an emitter also the bounds at which particles end, of an influence its reach.
+Item shiftedInSpace(const Item& item, const Vec3d& offset);
 
 // The emitter with its mesh scaled so that its longest side has this length, its middle at `centre`. Keys of
 // place and scale go. Without a mesh nothing changes.

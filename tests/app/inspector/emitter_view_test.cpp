@@ -7,7 +7,6 @@
 #include "io/picture_content.h"
 #include "io/picture_file.h"
 #include "render/look.h"
-#include "session/emitter_presets.h"
 #include "simulation/start_state.h"
 #include "support/files.h"
 #include "support/scenes.h"
@@ -279,19 +278,6 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
   EXPECT_EQ(copy.number("emits_from", 1), 13);
   document().undo();
   EXPECT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 1U);
-}
-
-TEST_F(EmitterViewTest, AnEmitterIsKeptAndAddedAgainWithOthersOfTheDemos) {
-  test::type(field("rate"), "321");
-  chooseFromHead("Save as preset");
-  ASSERT_TRUE(test::eventually([] { return emitterPresets().front().name == "emitter"; }));
-  test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "emitter");
-  const auto emitters = scene().itemsOf(ItemFamily::Emitter);
-  ASSERT_EQ(emitters.size(), 2U);
-  EXPECT_EQ(emitters[1]->number("rate", 1), 321);
-  test::chooseFromMenu(test::child<QToolButton>(window_, "add_preset"), "seeds");
-  const Item& seeds = *scene().findByName("seeds");
-  EXPECT_TRUE(std::get<FileRef>(seeds.value("mesh").base).content);
 }
 
 TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {

@@ -6,6 +6,7 @@
 #include "controls/curve_lane.h"
 #include "gas/advect.h"
 #include "grid/influence_grid.h"
+#include "presets/preset_tiles.h"
 #include "render/trail.h"
 #include "simulation/arrivals/arrival_report.h"
 #include "simulation/cards/card_rule.h"
@@ -20,6 +21,7 @@
 #include <QComboBox>
 #include <QFile>
 #include <QLabel>
+#include <QMimeData>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QToolButton>
@@ -518,6 +520,24 @@ TEST_F(GuideJobs, GravityAndDragAreTriedSideBySide) {
   EXPECT_LT(bright(3, false), bright(0, false));
 }
 
+TEST_F(GuideJobs, PresetsAreClickedAndDropped) {
+  expectJob("presets.md", "In a new scene add *sparks*, then drop *ripples* on the ground beside them.");
+  auto* tiles = test::child<PresetTiles>(window_, "preset_tiles");
+  test::click(test::child<QToolButton>(window_, "add_preset"));
+  ASSERT_TRUE(test::eventually([&] { return !tiles->tileOf("ripples").isNull(); }));
+  test::click(tiles, tiles->tileOf("sparks").center());
+  EXPECT_TRUE(scene().findByName("sparks"));
+  QMimeData carried;
+  carried.setData(PresetTiles::kMimeType, tiles->dragged("ripples"));
+  auto* viewport = &window_.viewport();
+  QDropEvent dropped(viewport->rect().center() + QPoint(120, 60), Qt::CopyAction, &carried, Qt::LeftButton,
+                     Qt::NoModifier);
+  QApplication::sendEvent(viewport, &dropped);
+  const Vec3d place = scene().findByName("rings")->vector("position", 1);
+  EXPECT_GT(place.x, 0);
+  EXPECT_NEAR(place.y, 0.01, 1e-9);
+}
+
 TEST_F(GuideJobs, MoreWindIsComparedAndTakenBack) {
   expectJob("compare.md",
             "Open *funnel sparks*, keep a snapshot, set the response of **embers** to **wind** to 350, compare them "
@@ -529,8 +549,10 @@ TEST_F(GuideJobs, MoreWindIsComparedAndTakenBack) {
   auto* grid = test::child<InfluenceGrid>(window_, "influence_grid");
   const QPoint cell = grid->cellRect(0, 1).center();
   test::click(grid, cell);
-  QTest::keyClicks(grid, "350");
-  QTest::keyClick(grid->findChild<QLineEdit*>(), Qt::Key_Return);
+  QTest::keyClick(grid, '3');
+  auto* editor = grid->findChild<QLineEdit*>();
+  QTest::keyClicks(editor, "50");
+  QTest::keyClick(editor, Qt::Key_Return);
   EXPECT_EQ(scene().response(scene().findByName("embers")->id, scene().findByName("wind")->id).percent, 350);
   auto* with = test::child<QComboBox>(window_, "compare_with");
   with->setFocus();

@@ -244,6 +244,15 @@ TEST_F(MainWindowTest, AFoldedColumnsMarksSelectAndOpenIt) {
   EXPECT_TRUE(moths->isHidden() || !moths->isVisible());
 }
 
+TEST_F(MainWindowTest, WhatAddsIsSeenBelowFewRows) {
+  for (const char* demo : {"gull_flock", "paddle_spray"}) {
+    window_.openDemo(demo);
+    QApplication::processEvents();
+    auto* add = test::child<QPushButton>(window_, "add_emitter");
+    EXPECT_EQ(add->visibleRegion().boundingRect(), add->rect()) << demo;
+  }
+}
+
 TEST_F(MainWindowTest, TheGridIsAsHighAsItsRowsAndNoHigherThanItsShare) {
   window_.openDemo("lantern_moths");
   auto* grid = test::child<QWidget>(window_, "influence_grid");
