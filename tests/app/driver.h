@@ -9,8 +9,10 @@
 
 #include <QApplication>
 #include <QContextMenuEvent>
+#include <QDragEnterEvent>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QTest>
@@ -76,6 +78,15 @@ inline void drag(QWidget* widget, const QPoint& from, const QPoint& to,
   std::vector<QPoint> points{from};
   for (int i = 1; i <= kSteps; ++i) points.push_back(from + (to - from) * i / kSteps);
   dragAlong(widget, points, modifiers);
+}
+
+// Carries it into the widget, which must want it, and lets go there.
+inline void drop(QWidget& widget, const QMimeData& carried, const QPoint& place) {
+  QDragEnterEvent enter(place, Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&widget, &enter);
+  ASSERT_TRUE(enter.isAccepted());
+  QDropEvent event(place, Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&widget, &event);
 }
 
 inline void type(NumberField* field, const QString& text) {

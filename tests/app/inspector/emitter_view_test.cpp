@@ -283,10 +283,6 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
 TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
   QMimeData data;
   data.setUrls({QUrl::fromLocalFile(QString::fromStdString(picture().string()))});
-  QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&window_.viewport(), &enter);
-  ASSERT_TRUE(enter.isAccepted());
-  QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
   QTimer::singleShot(200, [] {
     auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
     ASSERT_TRUE(menu);
@@ -294,7 +290,7 @@ TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
       if (action->text() == "As backdrop")
         QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
   });
-  QApplication::sendEvent(&window_.viewport(), &drop);
+  test::drop(window_.viewport(), data, {50, 50});
   EXPECT_TRUE(test::eventually(
       [this] { return std::get<FileRef>(scene().camera().value("backdrop").base).content != nullptr; }));
   EXPECT_EQ(document().selected(), scene().camera().id);

@@ -8,7 +8,6 @@
 #include "viewport/viewport.h"
 
 #include <QComboBox>
-#include <QDragEnterEvent>
 #include <QMimeData>
 #include <QPushButton>
 #include <QToolButton>
@@ -41,11 +40,7 @@ class PresetPanelTest : public test::WindowTest {
     ASSERT_TRUE(test::eventually([&] { return !tiles_->dragged(name).isEmpty(); })) << name.toStdString();
     QMimeData carried;
     carried.setData(PresetTiles::kMimeType, tiles_->dragged(name));
-    QDragEnterEvent enter(place, Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&window_.viewport(), &enter);
-    ASSERT_TRUE(enter.isAccepted());
-    QDropEvent event(place, Qt::CopyAction, &carried, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&window_.viewport(), &event);
+    test::drop(window_.viewport(), carried, place);
   }
 
   PresetTiles* tiles_ = nullptr;

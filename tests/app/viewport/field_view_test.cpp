@@ -38,12 +38,8 @@ class FieldViewTest : public test::WindowTest {
   void drop(const std::filesystem::path& file, const char* entry) {
     QMimeData data;
     data.setUrls({QUrl::fromLocalFile(QString::fromStdString(file.string()))});
-    QDragEnterEvent enter(middle(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(viewport_, &enter);
-    ASSERT_TRUE(enter.isAccepted());
     test::chooseInNextMenu(entry);
-    QDropEvent dropped(QPointF(middle()), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(viewport_, &dropped);
+    test::drop(*viewport_, data, middle());
   }
   QImage picture() {
     QApplication::processEvents();

@@ -530,9 +530,7 @@ TEST_F(GuideJobs, PresetsAreClickedAndDropped) {
   QMimeData carried;
   carried.setData(PresetTiles::kMimeType, tiles->dragged("ripples"));
   auto* viewport = &window_.viewport();
-  QDropEvent dropped(viewport->rect().center() + QPoint(120, 60), Qt::CopyAction, &carried, Qt::LeftButton,
-                     Qt::NoModifier);
-  QApplication::sendEvent(viewport, &dropped);
+  test::drop(*viewport, carried, viewport->rect().center() + QPoint(120, 60));
   const Vec3d place = scene().findByName("rings")->vector("position", 1);
   EXPECT_GT(place.x, 0);
   EXPECT_NEAR(place.y, 0.01, 1e-9);
