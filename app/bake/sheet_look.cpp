@@ -1,6 +1,7 @@
 #include "bake/sheet_look.h"
 
 #include "base/color.h"
+#include "controls/pixel_text.h"
 #include "controls/screen_image.h"
 #include "render/backdrop.h"
 #include "theme/words.h"
@@ -131,8 +132,7 @@ QString valueText(const Flipbook& book, SheetChannel channel, int x, int y) {
     case SheetChannel::LightB:
       return tr("left %1, below %2, front %3").arg(number(pixel.x), number(pixel.y), number(pixel.z));
     default:
-      return tr("R %1  G %2  B %3  A %4")
-          .arg(number(pixel.x), number(pixel.y), number(pixel.z), number(pixel.w));
+      return pixelText(pixelValue(pixel));
   }
 }
 

@@ -109,6 +109,10 @@ QMenu* makeOverlayMenu(Viewport& viewport, QWidget* parent) {
   addParticles(*menu, viewport);
   addGas(*menu, viewport);
   addScene(*menu, viewport);
+  menu->addSeparator();
+  addToggle(*menu, tr("Value under the pointer"),
+            tr("The pixel's linear colour with its alpha, without it, and as the screen shows it"),
+            [&viewport](bool on) { viewport.setShowsValue(on); });
   return menu;
 }
 

@@ -1,6 +1,7 @@
 #include "viewport/viewport.h"
 
 #include "controls/file_field.h"
+#include "controls/pixel_text.h"
 #include "controls/screen_image.h"
 #include "presets/preset_tiles.h"
 #include "render/effect_box.h"
@@ -80,6 +81,7 @@ Viewport::Viewport(Document& document, BackgroundRun& run, PictureRun& pictures,
     comparison_.look(document_.frame(), reduction_);
     update();
   });
+  connect(&pixels_, &PixelProbe::changed, this, qOverload<>(&QWidget::update));
   connect(&painter_, &FramePainter::painted, this, &Viewport::show);
   connect(&painter_, &FramePainter::failed, this, [this](const QString& problem) {
     problem_ = problem;
@@ -99,6 +101,7 @@ void Viewport::show(const FramePainter::Painted& painted) {
   shownReduction_ = painted.reduction;
   drawMilliseconds_ = painted.milliseconds;
   if (painted.milliseconds) keepUp(painted);
+  lookAtPixels();
   update();
   Q_EMIT shown();
 }
@@ -170,6 +173,25 @@ void Viewport::look(ViewKind kind) {
 void Viewport::setShowsGrid(bool shows) {
   showsGrid_ = shows;
   update();
+}
+
+void Viewport::setShowsValue(bool shows) {
+  pixels_.setOn(shows);
+  lookAtPixels();
+  update();
+}
+
+// Of a picture that stays.
+void Viewport::lookAtPixels() {
+  if (!pixels_.isOn() || playing_ || shownReduction_ > 1) return;
+  if (const auto shot = viewed().shotOf(run_, document_.frame())) pixels_.look(*shot);
+}
+
+QString Viewport::valueText() const {
+  if (!pixels_.isOn() || !pointer_) return {};
+  const QPointF pixel = *pointer_ * devicePixelRatioF();
+  const auto value = pixels_.at({static_cast<int>(pixel.x()), static_cast<int>(pixel.y())}, image_);
+  return value ? pixelText(*value) : tr("the value is being drawn");
 }
 
 void Viewport::setOverlay(const ParticleOverlay& overlay) {
@@ -250,11 +272,24 @@ void Viewport::paintEvent(QPaintEvent*) {
   else if (!image_.isNull())
     painter.drawImage(rect(), image_);
   if (!comparison_.isSideBySide()) paintOverlays(painter);
+  paintValue(painter);
   if (hasFocus()) {
     painter.setPen(theme::withAlpha(theme::kAccent, 160));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
   }
+}
+
+void Viewport::paintValue(QPainter& painter) const {
+  const QString words = comparison_.isOn() ? QString() : valueText();
+  if (words.isEmpty()) return;
+  painter.setFont(theme::font(11));
+  const QRect room = overlayArea().adjusted(10, 0, -10, -28);
+  constexpr int kFlags = Qt::AlignLeft | Qt::AlignBottom;
+  painter.fillRect(painter.boundingRect(room, kFlags, words).adjusted(-5, -2, 5, 2),
+                   theme::withAlpha(theme::kGround, 220));
+  painter.setPen(theme::kText);
+  painter.drawText(room, kFlags, words);
 }
 
 void Viewport::paintOverlays(QPainter& painter) {
@@ -471,7 +506,14 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton) strokes_.doubleClick(projector(), event->position());
 }
 
+void Viewport::leaveEvent(QEvent*) {
+  pointer_.reset();
+  update();
+}
+
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
+  pointer_ = event->position();
+  if (pixels_.isOn()) update();
   if (comparison_.move(rect(), event->position())) return;
   if (gizmo_.held() != MoveGizmo::Grip::None) {
     const Vec3d place = gizmo_.moved(projector(), event->position());

@@ -17,6 +17,7 @@
 #include "viewport/move_gizmo.h"
 #include "viewport/particle_overlay.h"
 #include "viewport/picture_run.h"
+#include "viewport/pixel_probe.h"
 #include "viewport/probe.h"
 #include "viewport/stroke_tool.h"
 #include "viewport/view_camera.h"
@@ -40,6 +41,10 @@ class Viewport : public QWidget {
   const ParticleOverlay& overlay() const { return overlay_; }
   void setSceneOverlay(const SceneOverlay& overlay);
   const SceneOverlay& sceneOverlay() const { return sceneOverlay_; }
+  // Whether the value of the pixel under the pointer is told.
+  void setShowsValue(bool shows);
+  // What is told now; empty if nothing is.
+  QString valueText() const;
   // Moves the view so that the effect at this frame fills it, or what is selected.
   enum class FitTo { Effect, Selected };
   void fit(FitTo what);
@@ -92,6 +97,7 @@ class Viewport : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
+  void leaveEvent(QEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
 
@@ -119,6 +125,8 @@ class Viewport : public QWidget {
   // Items, handles and notes, over the picture.
   void paintOverlays(QPainter& painter);
   void paintNotes(QPainter& painter, double gridSpacing);
+  void paintValue(QPainter& painter) const;
+  void lookAtPixels();
   void paintProbe(QPainter& painter, const Projector& view) const;
   void dropPreset(std::size_t preset, const QPointF& position);
   // The particle whose centre is nearest to a position, if one is near.
@@ -129,6 +137,7 @@ class Viewport : public QWidget {
   PictureRun& pictures_;
   FramePainter painter_;
   Comparison comparison_;
+  PixelProbe pixels_;
   ViewCamera camera_;
   MoveGizmo gizmo_;
   MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;
@@ -157,6 +166,7 @@ class Viewport : public QWidget {
   ProbePanel* probePanel_;
   QPointF pressedAt_;
   QPointF lastPosition_;
+  std::optional<QPointF> pointer_;  // while it is over the picture
 };
 
 }  // namespace comet

@@ -2,14 +2,12 @@
 
 #include "base/error.h"
 #include "geometry/mesh_content.h"
-#include "params/search.h"
-#include "render/mesh_pick.h"
 #include "scene_files.h"
 #include "support/files.h"
 #include "support/reader.h"
 #include "support/scenes.h"
 
-#include <glm/geometric.hpp>
+#include <map>
 #include <set>
 
 namespace comet {
@@ -107,36 +105,6 @@ TEST(Presets, OnAMeshItIsBornThere) {
   EXPECT_EQ(embers.value("rotation"), wheel->value("rotation")) << "with its keys: they turn with it";
   ASSERT_NE(embers.content<MeshContent>("mesh"), nullptr);
   EXPECT_EQ(embers.content<MeshContent>("mesh"), wheel->content<MeshContent>("mesh"));
-}
-
-TEST(MeshPick, TheFirstOneAlongARayIsMeant) {
-  // A pebble of about one unit, and one twice as large behind it.
-  Scene scene = test::starting();
-  const auto add = [&](const char* name, double z, double size) {
-    Item item = newItem(*catalog().find("deflector"), name);
-    const auto set = [&](const char* param, Value value) {
-      item.values[item.kind->indexOf(param)].base = std::move(value);
-    };
-    set("shape", std::string("mesh"));
-    set("mesh", readSceneFile(FileKind::Mesh, "sample:pebble.obj", {}, nullptr));
-    set("position", Vec3d(0, 0, z));
-    set("mesh_scale", size);
-    scene = scene.withAdded(std::move(item));
-  };
-  add("near", 5, 1);
-  add("far", -5, 2);
-  const auto along = [&](const Vec3d& from, const Vec3d& to) { return meshAlong(scene, 1, from, to - from); };
-  const auto first = along({0, 0, 50}, {0, 0, 0});
-  ASSERT_TRUE(first);
-  EXPECT_EQ(first->item, scene.findByName("near")->id);
-  EXPECT_NEAR(first->position.z, 5, 2);
-  EXPECT_GT(first->position.z, 5) << "its front";
-  EXPECT_EQ(along({0, 0, -50}, {0, 0, 0})->item, scene.findByName("far")->id);
-  EXPECT_FALSE(along({0, 50, 50}, {0, 50, 0}));
-  EXPECT_FALSE(along({0, 0, 50}, {0, 0, 100})) << "it lies behind";
-  EXPECT_FALSE(meshAlong(scene.withEnabled(first->item, false), 1, {0, 0, 8}, {0, 0, -0.1})
-                   .value_or(MeshPick{0, {}})
-                   .item == first->item);
 }
 
 }  // namespace
