@@ -562,8 +562,64 @@ def ferry_ticket():
     write_png("ferry_ticket.png", width, height, pixel)
 
 
+def turned(name, comment, profile, sides, closes=True):
+    """A body of revolution around y: `profile` is a list of (radius, height) from top to bottom."""
+    points, rings = [], []
+    for radius, height in profile:
+        if radius == 0:
+            rings.append([len(points)] * sides)
+            points.append((0.0, height, 0.0))
+            continue
+        rings.append(list(range(len(points), len(points) + sides)))
+        for side in range(sides):
+            angle = 2 * math.pi * side / sides
+            points.append((radius * math.cos(angle), height, -radius * math.sin(angle)))
+    faces = []
+    for upper, lower in zip(rings, rings[1:] + (rings[:1] if not closes else [])):
+        for side in range(sides):
+            after = (side + 1) % sides
+            corners = [upper[side], lower[side], lower[after], upper[after]]
+            faces.append([c for k, c in enumerate(corners) if c not in corners[:k]])
+    obj = Obj(comment, name)
+    obj.add(points, faces)
+    obj.write(name + ".obj")
+
+
+def basic_shapes():
+    """Shapes to begin with, as long as 1."""
+    arc = [(0.5 * math.sin(math.pi * k / 12), 0.5 * math.cos(math.pi * k / 12)) for k in range(1, 12)]
+    turned("ball", "A ball.", [(0, 0.5), *arc, (0, -0.5)], 24)
+    turned("cone", "A cone.", [(0, 0.5), (0.5, -0.5), (0, -0.5)], 24)
+    turned("cylinder", "A cylinder.", [(0, 0.5), (0.5, 0.5), (0.5, -0.5), (0, -0.5)], 24)
+    turned("crystal", "A crystal with six sides and two tips.", [(0, 0.5), (0.17, 0.28), (0.17, -0.3), (0, -0.5)], 6)
+    # Counter-clockwise around the tube, so that its faces look outwards.
+    tube_profile = [
+        (0.38 + 0.12 * math.cos(2 * math.pi * k / 12), -0.12 * math.sin(2 * math.pi * k / 12)) for k in range(12)
+    ]
+    turned("ring", "A ring.", tube_profile, 32, closes=False)
+    corners = [(x, y, z) for x in (-0.5, 0.5) for y in (-0.5, 0.5) for z in (-0.5, 0.5)]
+    box = Obj("A box.", "box")
+    box.add(corners, [(0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3)])
+    box.write("box.obj")
+    # Flat and open: it is seen from both sides. Bent along its rib and towards its tip.
+    points, faces = [], []
+    rows = 8
+    for row in range(rows + 1):
+        along = row / rows
+        half = 0.26 * math.sin(math.pi * min(1.0, 0.06 + 0.94 * along) ** 0.8)
+        y = 0.12 * along * along
+        points += [(along - 0.5, y + 0.22 * half, -half), (along - 0.5, y, 0.0), (along - 0.5, y + 0.22 * half, half)]
+    for row in range(rows):
+        a, b = 3 * row, 3 * row + 3
+        faces += [(a, a + 1, b + 1, b), (a + 1, a + 2, b + 2, b + 1)]
+    leaf = Obj("A leaf.", "leaf")
+    leaf.add(points, faces)
+    leaf.write("leaf.obj")
+
+
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
+    basic_shapes()
     ferry_ticket()
     gull_sheet()
     mooring_posts()

@@ -1,6 +1,10 @@
 #include "controls/file_field.h"
 
+#include "controls/menu.h"
+#include "demos.h"
+#include "scene_files.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -15,6 +19,8 @@
 
 namespace comet {
 namespace {
+
+constexpr int kArrowWidth = 16;
 
 const QStringList& endingsOf(FileKind kind) {
   static const QStringList pictures{"png", "jpg", "jpeg", "tga", "tif", "tiff", "exr"};
@@ -33,6 +39,21 @@ const QStringList& endingsOf(FileKind kind) {
 
 QString droppedPath(const QMimeData& data) {
   return data.hasUrls() && data.urls().front().isLocalFile() ? data.urls().front().toLocalFile() : QString();
+}
+
+// What is there to begin with; the other samples belong to demos.
+const QStringList kShapes{"ball", "box", "cone", "cylinder", "ring", "crystal", "leaf"};
+
+// The files of a kind that come with the program: shapes to begin with, then what demos use.
+QStringList samplesOf(FileKind kind) {
+  QStringList shapes, others;
+  if (kind == FileKind::Mesh)
+    for (const QString& shape : kShapes) shapes << shape + ".obj";
+  for (const DemoFile& file : demoFiles()) {
+    const QString name = text(std::string(file.name));
+    if (fileKindOf(name) == kind && !shapes.contains(name)) others << name;
+  }
+  return shapes + others;
 }
 
 }  // namespace
@@ -70,6 +91,7 @@ FileField::FileField(FileKind kind, QWidget* parent)
   button->setIcon(theme::mark("open"));
   button->setToolTip(tr("Choose a file"));
   row->addWidget(button);
+  if (!samplesOf(kind_).isEmpty()) row->addWidget(makeSamples());
   column->addLayout(row);
   note_->setObjectName("note");
   note_->setProperty("quiet", true);
@@ -80,6 +102,26 @@ FileField::FileField(FileKind kind, QWidget* parent)
     if (path_->isModified()) Q_EMIT chosen(path_->text().trimmed());
     path_->setModified(false);
   });
+}
+
+QWidget* FileField::makeSamples() {
+  auto* button = new QToolButton;
+  button->setObjectName("samples");
+  button->setIcon(theme::mark("drop"));
+  button->setFixedWidth(kArrowWidth);
+  button->setToolTip(tr("Choose a file that comes with the program"));
+  connect(button, &QToolButton::clicked, this, [this, button] {
+    QMenu* menu = newMenu(this);
+    for (const QString& sample : samplesOf(kind_)) {
+      QString name = QFileInfo(sample).completeBaseName().replace('_', ' ');
+      name[0] = name[0].toUpper();
+      menu->addAction(name, this,
+                      [this, sample] { Q_EMIT chosen(text(std::string(kSamplePrefix)) + sample); });
+      if (kind_ == FileKind::Mesh && sample == kShapes.back() + ".obj") menu->addSeparator();
+    }
+    menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+  });
+  return button;
 }
 
 void FileField::setFile(const FileRef& file, const QString& beingRead) {

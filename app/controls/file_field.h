@@ -30,6 +30,8 @@ class FileField : public QWidget {
 
  private:
   void browse();
+  // The button that offers what comes with the program.
+  QWidget* makeSamples();
 
   FileKind kind_;
   QLineEdit* path_;

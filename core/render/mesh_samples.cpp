@@ -44,17 +44,32 @@ Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
 
 // The first sample whose middle lies at or beyond a place.
 int firstFrom(float place, int min, int max) {
-  return static_cast<int>(
-      std::clamp(std::ceil(place - 0.5F), static_cast<float>(min), static_cast<float>(max)));
+  // None of them is negative, so that cutting off the fraction rounds down; a ceiling would be a call.
+  const float at = std::clamp(place - 0.5F, static_cast<float>(min), static_cast<float>(max));
+  const int below = static_cast<int>(at);
+  return below + (static_cast<float>(below) < at ? 1 : 0);
 }
 
-// Where the edge between two corners crosses a row, if it does. From its upper end, so that both faces that
-// share it find the same place.
-bool crosses(const SampleCorner& a, const SampleCorner& b, float y, float& x) {
-  const SampleCorner &upper = a.y <= b.y ? a : b, &lower = a.y <= b.y ? b : a;
-  if (y < upper.y || y >= lower.y) return false;
-  x = upper.x + (y - upper.y) * ((lower.x - upper.x) / (lower.y - upper.y));
-  return true;
+// An edge from its upper to its lower corner, so that both faces that share it find the same places on it.
+struct SampleEdge {
+  SampleEdge(const SampleCorner& upper, const SampleCorner& lower)
+      : top(upper.y), x(upper.x), slope((lower.x - upper.x) / (lower.y - upper.y)) {}
+
+  // Where it crosses a row between its corners.
+  float at(float y) const { return x + (y - top) * slope; }
+
+  float top, x, slope;
+};
+
+std::array<const SampleCorner*, 3> sortedByHeight(const std::array<SampleCorner, 3>& corners) {
+  std::array<const SampleCorner*, 3> sorted{&corners[0], &corners[1], &corners[2]};
+  const auto order = [&](std::size_t upper, std::size_t lower) {
+    if (sorted[lower]->y < sorted[upper]->y) std::swap(sorted[upper], sorted[lower]);
+  };
+  order(0, 1);
+  order(1, 2);
+  order(0, 1);
+  return sorted;
 }
 
 }  // namespace
@@ -81,8 +96,9 @@ void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
                   (face.at[i].y - static_cast<float>(part_.top)) * kPerSide,
                   {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z,
                    picture ? picture->at[i].x : 0.0F, picture ? picture->at[i].y : 0.0F}};
-  const auto [top, bottom] = std::minmax({corners[0].y, corners[1].y, corners[2].y});
-  const int first = firstFrom(top, 0, height_), end = firstFrom(bottom, 0, height_);
+  const auto byHeight = sortedByHeight(corners);
+  const SampleCorner &top = *byHeight[0], &middle = *byHeight[1], &bottom = *byHeight[2];
+  const int first = firstFrom(top.y, 0, height_), end = firstFrom(bottom.y, 0, height_);
   if (first >= end) return;
   const SampleCorner& a = corners[0];
   const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x,
@@ -106,15 +122,13 @@ void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
     const float pixels = std::sqrt(std::abs(area) / part) / kPerSide;
     level = &picture->picture->levelFor(pixels, pixels);
   }
+  // The long edge lies on one side of all rows; on the other one are the two short ones, one below the other.
+  const SampleEdge whole(top, bottom), upper(top, middle), lower(middle, bottom);
   for (int row = first; row < end; ++row) {
     const float y = static_cast<float>(row) + 0.5F;
-    float left = kNothing, right = -kNothing, x = 0;
-    for (std::size_t i = 0; i < 3; ++i) {
-      if (!crosses(corners[i], corners[(i + 1) % 3], y, x)) continue;
-      left = std::min(left, x);
-      right = std::max(right, x);
-    }
-    const int from = firstFrom(left, 0, width_), to = firstFrom(right, 0, width_);
+    const float one = whole.at(y), other = y < middle.y ? upper.at(y) : lower.at(y);
+    const int from = firstFrom(std::min(one, other), 0, width_), to = firstFrom(std::max(one, other), 0, width_);
+    if (from >= to) continue;
     for (std::size_t k = 0; k < used; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
     if (level)
       drawPictureSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(),

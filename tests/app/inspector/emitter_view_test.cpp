@@ -280,6 +280,19 @@ TEST_F(EmitterViewTest, ADuplicateIsMovedInSpaceAndTime) {
   EXPECT_EQ(scene().itemsOf(ItemFamily::Emitter).size(), 1U);
 }
 
+TEST_F(EmitterViewTest, ShapesThatComeWithTheProgramAreInAMenu) {
+  choose("sprite", "Mesh");
+  auto* samples = row("sprite_mesh")->findChild<QToolButton*>("samples");
+  ASSERT_TRUE(samples);
+  test::chooseFromMenu(samples, "Crystal");
+  EXPECT_TRUE(test::eventually([this] {
+    const auto& file = std::get<FileRef>(emitter().value("sprite_mesh").base);
+    return file.path == "sample:crystal.obj" && file.content;
+  }));
+  document().undo();
+  EXPECT_TRUE(std::get<FileRef>(emitter().value("sprite_mesh").base).path.empty());
+}
+
 TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
   QMimeData data;
   data.setUrls({QUrl::fromLocalFile(QString::fromStdString(picture().string()))});
