@@ -223,15 +223,7 @@ void paintEmitter(QPainter& painter, const Projector& projector, const Scene& sc
   const ShapePath::Placement pose = paintShape(painter, projector, scene, emitter, frame, selected);
   const auto centre = projector.project(pose.position);
   if (!projector.visible(centre)) return;
-  constexpr double kArrowPixels = 34;
-  const Vec3d direction = pose.rotation * unitOr(emitter.vector("direction", frame), Vec3d(0, 1, 0));
-  const auto end = projector.project(pose.position + direction * (kArrowPixels / centre.pixelsPerUnit));
-  if (!selected) {
-    painter.drawEllipse(QPointF(centre.x, centre.y), 3, 3);
-    return;
-  }
-  painter.setPen(QPen(theme::withAlpha(theme::kAccent, 230), 1.2, Qt::DashLine));
-  painter.drawLine(QPointF(centre.x, centre.y), QPointF(end.x, end.y));
+  if (!selected) painter.drawEllipse(QPointF(centre.x, centre.y), 3, 3);
 }
 
 }  // namespace comet

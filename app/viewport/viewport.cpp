@@ -8,6 +8,7 @@
 #include "render/look.h"
 #include "render/mesh_pick.h"
 #include "scene/item_reference.h"
+#include "simulation/emission/shape_path.h"
 #include "simulation/influences/influences.h"
 #include "theme/theme.h"
 #include "viewport/facing_plane.h"
@@ -234,6 +235,33 @@ const char* Viewport::gizmoParam() const {
   return nullptr;
 }
 
+const char* Viewport::directionParam() const {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  if (!item || !canBeOff(item->kind->family())) return nullptr;
+  for (const char* param : {"direction", "axis"})
+    if (const auto index = item->kind->find(param); index && item->applies(*index)) return param;
+  return nullptr;
+}
+
+// What is everywhere has its arrow in the middle of the view.
+std::optional<DirectionGizmo::Arrow> Viewport::directionArrow() const {
+  const char* param = directionParam();
+  if (!param) return std::nullopt;
+  const Vec3d own = document_.scene().find(document_.selected())->vector(param, document_.frame());
+  return DirectionGizmo::Arrow{gizmoParam() ? gizmoPlace() : cameraNow().aim,
+                               ownRotation() * unitOr(own, Vec3d(0, 1, 0))};
+}
+
+Mat3d Viewport::ownRotation() const {
+  const Scene::ItemPtr item = document_.scene().find(document_.selected());
+  return item->kind->family() == ItemFamily::Emitter ? keyedPose(*item, document_.frame()).rotation : Mat3d(1.0);
+}
+
+void Viewport::turnTo(const Vec3d& direction) {
+  document_.setBase(document_.selected(), directionParam(), rounded(glm::transpose(ownRotation()) * direction),
+                    "direction");
+}
+
 std::optional<BoxGizmo::Box> Viewport::gizmoBox() const {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
   if (!item || item->kind->family() != ItemFamily::Gas) return std::nullopt;
@@ -335,6 +363,7 @@ void Viewport::paintOverlays(QPainter& painter) {
   if (const Scene::ItemPtr selected = document_.item(document_.selected(), ItemFamily::Influence);
       shown && selected && influenceKindOf(*selected).group == InfluenceGroup::Arrival)
     paintArrivals(painter, view, *selected, *shown);
+  if (const auto arrow = directionArrow()) direction_.paint(painter, view, *arrow, hoversDirection_);
   if (gizmoParam()) gizmo_.paint(painter, view, gizmoPlace(), hovered_);
   paintProbe(painter, view);
   paintNotes(painter, spacing);
@@ -491,6 +520,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
   if (document_.isDrawing() && strokes_.press(view, event->position())) return update();
   if (strokes_.press(view, event->position())) return;
   if (!looksThroughSelected() && motion_.press(view, event->position())) return;
+  const auto arrow = directionArrow();
+  if (arrow && direction_.isTipAt(view, *arrow, event->position())) return direction_.start(*arrow);
   if (!gizmoParam()) return;
   const auto box = gizmoBox();
   const auto face = box ? boxGizmo_.faceAt(view, *box, event->position()) : std::nullopt;
@@ -520,6 +551,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     document_.setBase(document_.selected(), gizmoParam(), rounded(place), "gizmo");
     return;
   }
+  if (direction_.isHeld()) return turnTo(direction_.turned(projector(), event->position()));
   if (boxGizmo_.isHeld()) return setBox(boxGizmo_.moved(projector(), event->position()));
   if (strokes_.move(projector(), event->position()) || motion_.move(projector(), event->position()))
     return update();
@@ -540,7 +572,10 @@ void Viewport::hover(const QPointF& position) {
   const auto face = box ? boxGizmo_.faceAt(view, *box, position) : std::nullopt;
   const auto grip =
       gizmoParam() && !face ? gizmo_.gripAt(view, gizmoPlace(), position) : MoveGizmo::Grip::None;
-  if (face == hoveredFace_ && grip == hovered_) return;
+  const auto arrow = directionArrow();
+  const bool isAtTip = arrow && direction_.isTipAt(view, *arrow, position);
+  if (face == hoveredFace_ && grip == hovered_ && isAtTip == hoversDirection_) return;
+  hoversDirection_ = isAtTip;
   hoveredFace_ = face;
   hovered_ = grip;
   update();
@@ -560,12 +595,13 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
   if (comparison_.release()) return;
   // A click that moved nothing probes.
   const bool drewStroke = strokes_.release(projector()), movedKey = motion_.release();
-  const bool drew = drewStroke || movedKey || boxGizmo_.isHeld();
+  const bool drew = drewStroke || movedKey || boxGizmo_.isHeld() || direction_.isHeld();
   const bool isClick = event->button() == Qt::LeftButton && !comparison_.isSideBySide() && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
   if (isClick) probeAt(event->position());
   gizmo_.stop();
   boxGizmo_.stop();
+  direction_.stop();
   document_.endMerge();
   update();
 }

@@ -11,6 +11,7 @@
 #include "viewport/arrow_overlay.h"
 #include "viewport/box_gizmo.h"
 #include "viewport/comparison.h"
+#include "viewport/direction_gizmo.h"
 #include "viewport/frame_painter.h"
 #include "viewport/gas_overlay.h"
 #include "viewport/motion_path.h"
@@ -65,6 +66,8 @@ class Viewport : public QWidget {
   std::optional<double> drawMilliseconds() const { return drawMilliseconds_; }
   // Where the selected item's handle for an axis (0 to 2) is, for tests; the centre for -1.
   QPointF handle(int axis) const;
+  // That of its direction.
+  QPointF directionHandle() const { return direction_.tip(projector(), *directionArrow()); }
   // That of a face of the selected gas's box.
   QPointF boxHandle(const BoxGizmo::Face& face) const {
     return boxGizmo_.handle(projector(), *gizmoBox(), face);
@@ -107,6 +110,13 @@ class Viewport : public QWidget {
   // The place of the selected item that can be moved by hand; null if it has none.
   const char* gizmoParam() const;
   Vec3d gizmoPlace() const;
+  // The direction of the selected item that can be turned by hand; null if it has none.
+  const char* directionParam() const;
+  // Where it stands and points in the scene, if there is one.
+  std::optional<DirectionGizmo::Arrow> directionArrow() const;
+  // How the selected item's own directions are turned in the scene.
+  Mat3d ownRotation() const;
+  void turnTo(const Vec3d& direction);
   // The box of the selected item whose faces can be moved by hand, if it has one.
   std::optional<BoxGizmo::Box> gizmoBox() const;
   void setBox(const BoxGizmo::Box& box);
@@ -141,6 +151,8 @@ class Viewport : public QWidget {
   ViewCamera camera_;
   MoveGizmo gizmo_;
   MoveGizmo::Grip hovered_ = MoveGizmo::Grip::None;
+  DirectionGizmo direction_;
+  bool hoversDirection_ = false;
   BoxGizmo boxGizmo_;
   std::optional<BoxGizmo::Face> hoveredFace_;
   std::shared_ptr<const PictureKeys> keys_;  // null until they are needed again, as the next

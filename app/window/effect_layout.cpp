@@ -45,7 +45,8 @@ EffectLayout::EffectLayout(const Panels& panels, QWidget* parent)
   setStretchFactor(2, 1);
   restore();
   connect(panels.marks, &MarkStrip::opened, this, [this] { setFolded(Part::LeftColumn, false); });
-  connect(panels.grid, &GridPanel::neededHeightChanged, this, &EffectLayout::fitGrid);
+  // Later: it is said while the panel takes another size, and must not change that below its own feet.
+  connect(panels.grid, &GridPanel::neededHeightChanged, this, &EffectLayout::fitGrid, Qt::QueuedConnection);
   connect(left_, &QSplitter::splitterMoved, this, [this] {
     const int height = panels_.grid->height();
     gridLimit_ = height < panels_.grid->neededHeight() ? height : left_->height();

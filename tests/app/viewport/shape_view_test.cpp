@@ -36,6 +36,40 @@ class ShapeViewTest : public test::WindowTest {
   }
 };
 
+// In a view from the front, as for effects in 2D.
+TEST_F(ShapeViewTest, ADragOfItsArrowTurnsADirectionInOneStep) {
+  window_.viewport().look(ViewKind::Front);
+  const auto turnArrow = [this](double right, double up) {
+    Viewport& viewport = window_.viewport();
+    const QPoint tip = viewport.directionHandle().toPoint();
+    const QPoint place = viewport.handle(-1).toPoint();
+    test::drag(&viewport, tip, place + QPoint(static_cast<int>(right), static_cast<int>(-up)));
+  };
+  const Scene before = scene();
+  turnArrow(90, 0);
+  EXPECT_NEAR(emitter().vector("direction", 1).x, 1, 0.02);
+  EXPECT_NEAR(emitter().vector("direction", 1).y, 0, 0.02);
+  EXPECT_EQ(emitter().vector("position", 1), before.findByName("emitter")->vector("position", 1));
+  document().undo();
+  EXPECT_EQ(scene(), before);
+  // Turned by a quarter around z, its own x is the scene's y.
+  document().setBase(emitter().id, "rotation", Vec3d(0, 0, 90));
+  document().endMerge();
+  turnArrow(0, 90);
+  EXPECT_NEAR(emitter().vector("direction", 1).x, 1, 0.02);
+}
+
+TEST_F(ShapeViewTest, WindThatIsEverywhereHasItsArrowInTheMiddleOfTheView) {
+  document().edit(test::withInfluence(scene(), "wind"), "wind");
+  document().select(scene().findByName("wind")->id);
+  Viewport& viewport = window_.viewport();
+  viewport.look(ViewKind::Front);
+  const QPoint middle = viewport.rect().center(), tip = viewport.directionHandle().toPoint();
+  EXPECT_GT(tip.x(), middle.x() + 60) << "it blows to the right";
+  test::drag(&viewport, tip, middle + QPoint(0, 80));
+  EXPECT_NEAR(scene().findByName("wind")->vector("direction", 1).y, -1, 0.05);
+}
+
 TEST_F(ShapeViewTest, InspectorShowsWhatApplies) {
   EXPECT_FALSE(isShown("radius"));
   auto* shape = test::child<QComboBox>(*row("shape"), "choice");

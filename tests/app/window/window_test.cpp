@@ -257,21 +257,20 @@ TEST_F(MainWindowTest, TheGridIsAsHighAsItsRowsAndNoHigherThanItsShare) {
   window_.openDemo("lantern_moths");
   auto* grid = test::child<QWidget>(window_, "influence_grid");
   auto* inspector = test::child<QWidget>(window_, "inspector");
-  const auto seenRows = [grid] {
-    QApplication::processEvents();
-    return grid->visibleRegion().boundingRect().height();
+  const auto seesAllRows = [grid] {
+    return grid->visibleRegion().boundingRect().height() == grid->sizeHint().height();
   };
-  EXPECT_EQ(seenRows(), grid->sizeHint().height());
+  EXPECT_TRUE(test::eventually(seesAllRows));
   const int inspectorBefore = inspector->height();
   test::click(test::child<QPushButton>(window_, "add_emitter"));
-  EXPECT_EQ(seenRows(), grid->sizeHint().height());
+  EXPECT_TRUE(test::eventually(seesAllRows));
   EXPECT_LT(inspector->height(), inspectorBefore);
   for (int i = 0; i < 16; ++i) test::click(test::child<QPushButton>(window_, "add_emitter"));
-  EXPECT_LT(seenRows(), grid->sizeHint().height());
+  test::settledPicture(window_);
+  EXPECT_FALSE(seesAllRows());
   EXPECT_GT(inspector->height(), window_.height() / 3);
   for (int i = 0; i < 17; ++i) window_.document().undo();
-  EXPECT_EQ(seenRows(), grid->sizeHint().height());
-  EXPECT_EQ(inspector->height(), inspectorBefore);
+  EXPECT_TRUE(test::eventually([&] { return seesAllRows() && inspector->height() == inspectorBefore; }));
 }
 
 TEST_F(MainWindowTest, TransportStepsAndJumps) {
