@@ -222,7 +222,7 @@ Scene sceneOfPresets(const NewOptions& options, const Progress& progress) {
 void newScene(const NewOptions& options, Progress& progress) {
   if (!options.force && std::filesystem::exists(options.path))
     throw Error(ErrorKind::Write, options.path, "is there already", "Choose another name, or add --force");
-  const Scene scene = !options.sheet.empty()  ? sceneOfSheet(options.sheet, options.files, progress)
+  const Scene scene = !options.sheet.empty()     ? sceneOfSheet(options.sheet, options.files, progress)
                       : !options.demo.empty()    ? openDemo(options.demo)
                       : !options.presets.empty() ? sceneOfPresets(options, progress)
                                                  : startingScene();

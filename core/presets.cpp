@@ -44,8 +44,8 @@ Preset presetFrom(const std::string& name, Scene scene) {
 std::vector<Preset> readBuiltIn() {
   std::vector<Preset> presets;
   for (const Demo& file : presetScenes())
-    presets.push_back(
-        presetFrom(readable(file.name), withFilesRead(sceneFromText(file.sceneText, catalog()), {}, nullptr)));
+    presets.push_back(presetFrom(readable(file.name),
+                                 withFilesRead(sceneFromText(file.sceneText, catalog()), {}, nullptr)));
   std::stable_sort(presets.begin(), presets.end(),
                    [](const Preset& a, const Preset& b) { return a.category < b.category; });
   return presets;
@@ -81,8 +81,9 @@ const std::vector<Preset>& builtInPresets() {
 
 const Preset* findBuiltInPreset(const std::string& name) {
   const auto& all = builtInPresets();
-  const auto found = std::find_if(all.begin(), all.end(),
-                                  [wanted = readable(name)](const Preset& preset) { return preset.name == wanted; });
+  const auto found = std::find_if(all.begin(), all.end(), [wanted = readable(name)](const Preset& preset) {
+    return preset.name == wanted;
+  });
   return found == all.end() ? nullptr : &*found;
 }
 
@@ -111,7 +112,8 @@ Preset presetOf(const Scene& scene, ItemId emitter) {
         kept.insert(influence->id);
   Scene alone = scene.withSnapshots({}).withUnknownFields(nullptr);
   for (const Scene::ItemPtr& item : scene.items()) {
-    const bool isScenes = item->kind->family() == ItemFamily::Settings || item->kind->family() == ItemFamily::Camera;
+    const bool isScenes =
+        item->kind->family() == ItemFamily::Settings || item->kind->family() == ItemFamily::Camera;
     if (!isScenes && kept.count(item->id) == 0) alone = alone.withoutItem(item->id);
   }
   return {scene.find(emitter)->name, {}, {}, alone};

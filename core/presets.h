@@ -26,11 +26,13 @@ const std::vector<Preset>& builtInPresets();
 const Preset* findBuiltInPreset(const std::string& name);
 
 // A preset's file, named as it is; see openScene.
-Preset openPreset(const std::filesystem::path& path, const FileReaderPtr& files, const Progress& progress = {});
+Preset openPreset(const std::filesystem::path& path, const FileReaderPtr& files,
+                  const Progress& progress = {});
 // Throws Error(Write).
 void writePreset(const std::filesystem::path& path, const Preset& preset);
 
-// An emitter with all emitters that are born of it, and the influences that act on them, seen by the scene's camera.
+// An emitter with all emitters that are born of it, and the influences that act on them, seen by the scene's
+// camera.
 Preset presetOf(const Scene& scene, ItemId emitter);
 
 // A scene with all that a preset holds, moved by an offset.

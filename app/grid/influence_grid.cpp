@@ -55,10 +55,7 @@ QString shortCount(std::size_t count) {
 }  // namespace
 
 InfluenceGrid::InfluenceGrid(Document& document, BackgroundRun& run, QWidget* parent)
-    : QWidget(parent),
-      document_(document),
-      run_(run),
-      editor_(new QLineEdit(this)) {
+    : QWidget(parent), document_(document), run_(run), editor_(new QLineEdit(this)) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   editor_->hide();

@@ -84,8 +84,8 @@ void MarkStrip::refresh() {
     buttons_[i]->setText(
         buttons_[i]->fontMetrics().elidedText(text(item.name), Qt::ElideRight, kButtonSize.width() - 8));
     buttons_[i]->setChecked(isSelected);
-    buttons_[i]->setToolTip(tr("%1: %2").arg(text(item.name), isSelected ? tr("click to open its controls (F2)")
-                                                                         : tr("click to select")));
+    buttons_[i]->setToolTip(tr("%1: %2").arg(
+        text(item.name), isSelected ? tr("click to open its controls (F2)") : tr("click to select")));
   }
 }
 

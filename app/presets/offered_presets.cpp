@@ -39,7 +39,9 @@ void addEmittersOf(const Demo& demo, std::vector<OfferedPreset>& offered) {
     if (!sourcesOf(scene, *emitter).empty()) continue;
     Preset preset = presetOf(scene, emitter->id);
     preset.words = QString(name).replace('_', ' ').toStdString();
-    offered.push_back({std::make_shared<const Preset>(std::move(preset)), tr("From the demos"), {},
+    offered.push_back({std::make_shared<const Preset>(std::move(preset)),
+                       tr("From the demos"),
+                       {},
                        QString(":/demo/%1.png").arg(name)});
   }
 }

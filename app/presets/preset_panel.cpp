@@ -86,7 +86,8 @@ void PresetPanel::hideEvent(QHideEvent*) { tiles_->rest(); }
 // Behind the window: all demos take longer than it may wait.
 void PresetPanel::read() {
   if (offered_.empty()) note_->setText(tr("Reading the presets…"));
-  reading_.ask([files = document_.files()](const Progress& progress) { return offeredPresets(files, progress); });
+  reading_.ask(
+      [files = document_.files()](const Progress& progress) { return offeredPresets(files, progress); });
 }
 
 void PresetPanel::take(const std::vector<OfferedPreset>& offered) {
@@ -116,7 +117,8 @@ void PresetPanel::refill() {
     const auto rank = typed.empty() ? std::optional(0) : searchRank(entry, typed);
     if (rank) ranked.emplace_back(*rank, i);
   }
-  std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+  std::stable_sort(ranked.begin(), ranked.end(),
+                   [](const auto& a, const auto& b) { return a.first < b.first; });
   std::vector<std::size_t> shown;
   for (const auto& [rank, place] : ranked) shown.push_back(place);
   note_->setText(shown.empty() ? tr("No preset is called or described so")

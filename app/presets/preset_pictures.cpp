@@ -18,8 +18,7 @@ constexpr std::size_t kFrameBudget = std::size_t{128} << 20;  // bytes
 }  // namespace
 
 PresetPictures::PresetPictures(QObject* parent)
-    : QObject(parent),
-      worker_([this](const std::vector<PresetPtr>& presets, const Progress& progress) {
+    : QObject(parent), worker_([this](const std::vector<PresetPtr>& presets, const Progress& progress) {
         // What is drawn for the scene itself goes first.
         tbb::task_arena arena(tbb::task_arena::automatic, 1, tbb::task_arena::priority::low);
         arena.execute([&] { work(presets, progress); });

@@ -77,7 +77,8 @@ QSize PresetTiles::sizeHint() const {
 
 QRect PresetTiles::tileRect(std::size_t tile) const {
   const int column = static_cast<int>(tile) % across(width()), row = static_cast<int>(tile) / across(width());
-  return {QPoint(column * (tileSize().width() + kTileGap), row * (tileSize().height() + kTileGap)), tileSize()};
+  return {QPoint(column * (tileSize().width() + kTileGap), row * (tileSize().height() + kTileGap)),
+          tileSize()};
 }
 
 std::optional<std::size_t> PresetTiles::tileAt(const QPoint& position) const {
@@ -123,7 +124,8 @@ QImage PresetTiles::pictureOf(const OfferedPreset& preset, bool moves) const {
   if (!preset.still.isEmpty()) return QImage(preset.still);
   const std::vector<QImage> pictures = pictures_.of(preset.preset);
   if (pictures.empty()) return {};
-  return pictures[static_cast<std::size_t>(moves ? tick_ % PresetPictures::kPictures : PresetPictures::kMiddle)];
+  return pictures[static_cast<std::size_t>(moves ? tick_ % PresetPictures::kPictures
+                                                 : PresetPictures::kMiddle)];
 }
 
 void PresetTiles::paintTile(QPainter& painter, std::size_t tile) const {
@@ -143,9 +145,9 @@ void PresetTiles::paintTile(QPainter& painter, std::size_t tile) const {
     painter.drawRect(place.adjusted(1, 1, -1, -1));
   }
   painter.setPen(isMarked ? theme::kAccent : theme::kText);
-  painter.drawText(all.adjusted(2, place.height(), -2, 0), Qt::AlignCenter,
-                   painter.fontMetrics().elidedText(text(preset(tile).preset->name), Qt::ElideRight,
-                                                    all.width() - 4));
+  painter.drawText(
+      all.adjusted(2, place.height(), -2, 0), Qt::AlignCenter,
+      painter.fontMetrics().elidedText(text(preset(tile).preset->name), Qt::ElideRight, all.width() - 4));
 }
 
 void PresetTiles::paintEvent(QPaintEvent* event) {
@@ -226,10 +228,11 @@ bool PresetTiles::event(QEvent* event) {
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
   if (const auto tile = tileAt(help->pos()))
-    QToolTip::showText(help->globalPos(),
-                       tr("%1: click to add it, or drag it to its place in the viewport; on a mesh, it is born there")
-                           .arg(text(preset(*tile).preset->name)),
-                       this);
+    QToolTip::showText(
+        help->globalPos(),
+        tr("%1: click to add it, or drag it to its place in the viewport; on a mesh, it is born there")
+            .arg(text(preset(*tile).preset->name)),
+        this);
   return true;
 }
 

@@ -67,8 +67,8 @@ class PresetTiles : public QWidget {
   void paintTile(QPainter& painter, std::size_t tile) const;
 
   std::vector<OfferedPreset> offered_;
-  std::vector<std::size_t> shown_;      // by their places in `offered_`
-  std::optional<std::size_t> marked_;   // below the pointer, or chosen by keys
+  std::vector<std::size_t> shown_;     // by their places in `offered_`
+  std::optional<std::size_t> marked_;  // below the pointer, or chosen by keys
   std::optional<std::size_t> pressed_;
   QPoint pressedAt_;
   PresetPictures pictures_;

@@ -66,8 +66,9 @@ CompareBar::CompareBar(Document& document, Viewport& viewport, QWidget* parent)
   row->addWidget(with_);
   mode_->setObjectName("compare_mode");
   mode_->addItems({tr("Wipe"), tr("Toggle"), tr("Side by side")});
-  mode_->setToolTip(tr("How both are seen: parted by a line that you drag, one at a time by the key C, or "
-                       "beside each other"));
+  mode_->setToolTip(
+      tr("How both are seen: parted by a line that you drag, one at a time by the key C, or "
+         "beside each other"));
   connect(mode_, &QComboBox::activated, this,
           [this](int index) { viewport_.comparison().setMode(static_cast<CompareMode>(index)); });
   row->addWidget(mode_);
@@ -102,9 +103,8 @@ void CompareBar::refill() {
 
 void CompareBar::keep() {
   try {
-    document_.edit(
-        withSnapshot(document_.scene(), tr("Snapshot").toStdString(), pngOf(viewport_.picture())),
-        tr("keep snapshot"));
+    document_.edit(withSnapshot(document_.scene(), tr("Snapshot").toStdString(), pngOf(viewport_.picture())),
+                   tr("keep snapshot"));
   } catch (const Error& error) {
     Q_EMIT failed(QString::fromUtf8(error.what()));
   }

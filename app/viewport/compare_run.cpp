@@ -41,8 +41,7 @@ void CompareRun::look(int frame, int reduction) {
     view = view_;
   }
   if (view)
-    worker_.ask({view, nearestFrame(*view, frame), reduction},
-                isAhead_ ? Running::GivesWay : Running::Ends);
+    worker_.ask({view, nearestFrame(*view, frame), reduction}, isAhead_ ? Running::GivesWay : Running::Ends);
 }
 
 void CompareRun::work(const Request& request, const Progress& progress) {
@@ -90,7 +89,8 @@ ViewedScene::FrameShot CompareRun::shotOf(const View& view, int frame, const Pro
   if (!run_ || run_->scene() != view.simulated) run_.emplace(view.simulated, frames_);
   const int pastCount = pastNeeded(view.seen->scene(), frame);
   const SceneFramePtr states = run_->frame(frame, progress);
-  return view.seen->shotOf({run_->key(frame, progress), states, run_->past(frame, pastCount, progress)}, frame);
+  return view.seen->shotOf({run_->key(frame, progress), states, run_->past(frame, pastCount, progress)},
+                           frame);
 }
 
 ScreenPicturePtr CompareRun::drawn(const ViewedScene::FrameShot& shot, int reduction,

@@ -69,7 +69,7 @@ class CompareRun : public QObject {
   StampCache backdrops_;
   mutable std::mutex mutex_;  // guards what follows
   std::shared_ptr<const View> view_;
-  std::map<int, Digest> keys_;  // of the pictures that were drawn of the view
+  std::map<int, Digest> keys_;      // of the pictures that were drawn of the view
   ScreenPicturePtr newest_;         // kept or not
   std::optional<int> newestFrame_;  // if it is of this view
   QString problem_;

@@ -83,7 +83,7 @@ void Comparison::paint(QPainter& painter, const QRect& area, const QImage& now, 
   const ScreenPicturePtr newest = picture ? picture : run_.newestPicture();
   const QImage then = newest ? imageOf(newest) : QImage();
   const QString name = text(snapshot_->name);
-  const QString thenLabel = picture                      ? name
+  const QString thenLabel = picture                    ? name
                             : run_.problem().isEmpty() ? tr("%1: being drawn").arg(name)
                                                        : tr("%1: %2").arg(name, run_.problem());
   if (isSideBySide()) {

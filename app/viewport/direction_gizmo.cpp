@@ -36,8 +36,7 @@ void DirectionGizmo::start(const Arrow& arrow) {
 
 // In the plane through the tip that faces the viewer: how much it points at or away from them stays.
 Vec3d DirectionGizmo::turned(const Projector& projector, const QPointF& position) const {
-  const Vec3d way =
-      pointOnFacingPlane(projector, position, tipInScene(projector, start_)) - start_.place;
+  const Vec3d way = pointOnFacingPlane(projector, position, tipInScene(projector, start_)) - start_.place;
   const double length = glm::length(way);
   return length > 0 ? way / length : start_.direction;
 }

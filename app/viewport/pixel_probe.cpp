@@ -21,7 +21,8 @@ void PixelProbe::look(const ViewedScene::FrameShot& shot) {
   if (!isOn_ || wanted_ == shot.key) return;
   wanted_ = shot.key;
   drawing_.ask([shot](const Progress& progress) -> Drawn {
-    return {shot.key, std::make_shared<const Picture>(Renderer().draw(shot.shot.shot, shot.shot.finish, progress))};
+    return {shot.key,
+            std::make_shared<const Picture>(Renderer().draw(shot.shot.shot, shot.shot.finish, progress))};
   });
 }
 

@@ -254,12 +254,13 @@ std::optional<DirectionGizmo::Arrow> Viewport::directionArrow() const {
 
 Mat3d Viewport::ownRotation() const {
   const Scene::ItemPtr item = document_.scene().find(document_.selected());
-  return item->kind->family() == ItemFamily::Emitter ? keyedPose(*item, document_.frame()).rotation : Mat3d(1.0);
+  return item->kind->family() == ItemFamily::Emitter ? keyedPose(*item, document_.frame()).rotation
+                                                     : Mat3d(1.0);
 }
 
 void Viewport::turnTo(const Vec3d& direction) {
-  document_.setBase(document_.selected(), directionParam(), rounded(glm::transpose(ownRotation()) * direction),
-                    "direction");
+  document_.setBase(document_.selected(), directionParam(),
+                    rounded(glm::transpose(ownRotation()) * direction), "direction");
 }
 
 std::optional<BoxGizmo::Box> Viewport::gizmoBox() const {
@@ -596,7 +597,8 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
   // A click that moved nothing probes.
   const bool drewStroke = strokes_.release(projector()), movedKey = motion_.release();
   const bool drew = drewStroke || movedKey || boxGizmo_.isHeld() || direction_.isHeld();
-  const bool isClick = event->button() == Qt::LeftButton && !comparison_.isSideBySide() && gizmo_.held() == MoveGizmo::Grip::None && !drew &&
+  const bool isClick = event->button() == Qt::LeftButton && !comparison_.isSideBySide() &&
+                       gizmo_.held() == MoveGizmo::Grip::None && !drew &&
                        (event->position() - pressedAt_).manhattanLength() < 3;
   if (isClick) probeAt(event->position());
   gizmo_.stop();

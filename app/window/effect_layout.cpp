@@ -70,7 +70,8 @@ void EffectLayout::restore() {
   lowerHeight_ = settings.value(kLowerHeightKey, kLowerHeight).toInt();
   gridLimit_ = settings.value(kGridLimitKey, 0).toInt();
   const double share =
-      settings.value(kTimelineShareKey, double{kTimelineWidth} / (kTimelineWidth + kLifeChartWidth)).toDouble();
+      settings.value(kTimelineShareKey, double{kTimelineWidth} / (kTimelineWidth + kLifeChartWidth))
+          .toDouble();
   lower_->setSizes({static_cast<int>(1000 * share), static_cast<int>(1000 * (1 - share))});
 }
 

@@ -270,13 +270,14 @@ QWidget* MainWindow::makeShapeView() {
   auto* side = makeSide();
   auto* gridPanel = new GridPanel(document_, run_);
   connect(gridPanel, &GridPanel::presetsWanted, this, [this] {
-    side_->setCurrentWidget(side_->currentWidget() == presets_ ? static_cast<QWidget*>(inspector_) : presets_);
+    side_->setCurrentWidget(side_->currentWidget() == presets_ ? static_cast<QWidget*>(inspector_)
+                                                               : presets_);
   });
   connect(gridPanel, &GridPanel::presetWanted, presets_, &PresetPanel::keep);
   auto* timeline = new Timeline(document_, run_, pictures_, playback_);
   timeline->setObjectName("timeline");
-  layout_ = new EffectLayout({gridPanel, side, new MarkStrip(document_), view, timeline,
-                              new LifeChart(document_, run_)});
+  layout_ = new EffectLayout(
+      {gridPanel, side, new MarkStrip(document_), view, timeline, new LifeChart(document_, run_)});
   connect(layout_, &EffectLayout::foldedChanged, this, &MainWindow::refreshFolds);
   refreshFolds();
   return layout_;
@@ -348,8 +349,10 @@ void MainWindow::addShortcuts() {
   add(Qt::SHIFT | Qt::Key_C, onEffect([this](EffectLayout&) { compare_->keep(); }));
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
-  add(Qt::Key_F2, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LeftColumn); }));
-  add(Qt::Key_F3, onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LowerPanels); }));
+  add(Qt::Key_F2,
+      onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LeftColumn); }));
+  add(Qt::Key_F3,
+      onEffect([](EffectLayout& layout) { layout.toggleFolded(EffectLayout::Part::LowerPanels); }));
   add(Qt::Key_F11, onEffect([](EffectLayout& layout) { layout.toggleFullPanel(); }));
   add(Qt::Key_Question, [this] { shortcuts_->toggle(); });
 }

@@ -33,7 +33,8 @@ std::vector<FoundAction> MainWindow::actions() {
       {action, tr("Fold or open the left column"), "F2", [press] { press(Shape, "fold_left"); }},
       {action, tr("Fold or open the timeline and the life chart"), "F3",
        [press] { press(Shape, "fold_lower"); }},
-      {action, tr("Keep a snapshot"), tr("Keeps the scene as it is now, to compare with or go back to (Shift+C)."),
+      {action, tr("Keep a snapshot"),
+       tr("Keeps the scene as it is now, to compare with or go back to (Shift+C)."),
        [press] { press(Shape, "snapshot"); }},
       {action, tr("Compare with a snapshot"), "C",
        [this] {

@@ -11,7 +11,8 @@ namespace comet {
 namespace {
 
 // How far along a ray it meets a triangle (Möller and Trumbore, 1997); infinity if it does not.
-double distanceAlong(const Vec3d& from, const Vec3d& direction, const Vec3d& a, const Vec3d& b, const Vec3d& c) {
+double distanceAlong(const Vec3d& from, const Vec3d& direction, const Vec3d& a, const Vec3d& b,
+                     const Vec3d& c) {
   constexpr double kNone = std::numeric_limits<double>::infinity();
   const Vec3d ab = b - a, ac = c - a, across = glm::cross(direction, ac);
   const double area = glm::dot(ab, across);
@@ -23,21 +24,25 @@ double distanceAlong(const Vec3d& from, const Vec3d& direction, const Vec3d& a, 
   return u >= 0 && v >= 0 && u + v <= 1 && t > 0 ? t : kNone;
 }
 
-double distanceAlong(const Item& item, const Mesh& mesh, double frame, const Vec3d& from, const Vec3d& direction) {
+double distanceAlong(const Item& item, const Mesh& mesh, double frame, const Vec3d& from,
+                     const Vec3d& direction) {
   const Mat3d turned = glm::transpose(rotationFromDegrees(item.vector("rotation", frame)));
   const Vec3d scale =
       item.kind->find("scale") ? item.vector("scale", frame) : Vec3d(item.number("mesh_scale", frame));
-  const Vec3d start = turned * (from - item.vector("position", frame)) / scale, way = turned * direction / scale;
+  const Vec3d start = turned * (from - item.vector("position", frame)) / scale,
+              way = turned * direction / scale;
   double nearest = std::numeric_limits<double>::infinity();
   for (const Mesh::Triangle& triangle : mesh.triangles)
-    nearest = std::min(nearest, distanceAlong(start, way, Vec3d(mesh.points[triangle[0]]),
-                                              Vec3d(mesh.points[triangle[1]]), Vec3d(mesh.points[triangle[2]])));
+    nearest =
+        std::min(nearest, distanceAlong(start, way, Vec3d(mesh.points[triangle[0]]),
+                                        Vec3d(mesh.points[triangle[1]]), Vec3d(mesh.points[triangle[2]])));
   return nearest;
 }
 
 // Null if an emitter could not take it as its shape.
 std::shared_ptr<const MeshContent> meshOf(const Item& item) {
-  if (!item.enabled || !item.kind->find("shape") || !item.kind->find("mesh") || !item.chooses("shape", "mesh"))
+  if (!item.enabled || !item.kind->find("shape") || !item.kind->find("mesh") ||
+      !item.chooses("shape", "mesh"))
     return nullptr;
   const bool isMeant = item.kind->family() == ItemFamily::Emitter || item.kind->traits().deflects;
   return isMeant ? item.content<MeshContent>("mesh") : nullptr;
@@ -45,7 +50,8 @@ std::shared_ptr<const MeshContent> meshOf(const Item& item) {
 
 }  // namespace
 
-std::optional<MeshPick> meshAlong(const Scene& scene, double frame, const Vec3d& from, const Vec3d& direction) {
+std::optional<MeshPick> meshAlong(const Scene& scene, double frame, const Vec3d& from,
+                                  const Vec3d& direction) {
   double nearest = std::numeric_limits<double>::infinity();
   MeshPick pick;
   for (const Scene::ItemPtr& item : scene.items()) {

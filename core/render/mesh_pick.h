@@ -12,8 +12,9 @@ struct MeshPick {
   Vec3d position{0.0};
 };
 
-// Of all emitters and deflectors that are on and whose shape is a mesh from a file, the one that the ray meets
-// first. `direction` need not be of length one.
-std::optional<MeshPick> meshAlong(const Scene& scene, double frame, const Vec3d& from, const Vec3d& direction);
+// Of all emitters and deflectors that are on and whose shape is a mesh from a file, the one that the ray
+// meets first. `direction` need not be of length one.
+std::optional<MeshPick> meshAlong(const Scene& scene, double frame, const Vec3d& from,
+                                  const Vec3d& direction);
 
 }  // namespace comet

@@ -127,7 +127,8 @@ void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
   for (int row = first; row < end; ++row) {
     const float y = static_cast<float>(row) + 0.5F;
     const float one = whole.at(y), other = y < middle.y ? upper.at(y) : lower.at(y);
-    const int from = firstFrom(std::min(one, other), 0, width_), to = firstFrom(std::max(one, other), 0, width_);
+    const int from = firstFrom(std::min(one, other), 0, width_),
+              to = firstFrom(std::max(one, other), 0, width_);
     if (from >= to) continue;
     for (std::size_t k = 0; k < used; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
     if (level)

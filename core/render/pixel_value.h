@@ -8,9 +8,9 @@
 namespace comet {
 
 struct PixelValue {
-  Vec4 premultiplied{0.0F};        // linear, with its alpha
-  Vec3 straight{0.0F};             // linear colour, as if it covered all; black where nothing covers
-  std::array<int, 3> screen{};     // sRGB from 0 to 255, over black, as a display shows it
+  Vec4 premultiplied{0.0F};     // linear, with its alpha
+  Vec3 straight{0.0F};          // linear colour, as if it covered all; black where nothing covers
+  std::array<int, 3> screen{};  // sRGB from 0 to 255, over black, as a display shows it
 };
 
 // Of a pixel of a picture: linear, premultiplied.

@@ -269,8 +269,7 @@ ordered_json sceneJsonSchema(const Catalog& catalog) {
          {"additionalProperties", false}}}}};
   const ordered_json items = {{"type", "array"}, {"items", definition("item")}};
   const ordered_json responses = {
-      {"type", "object"},
-      {"additionalProperties", {{"type", "object"}, {"additionalProperties", response}}}};
+      {"type", "object"}, {"additionalProperties", {{"type", "object"}, {"additionalProperties", response}}}};
   const ordered_json snapshot = {
       {"type", "object"},
       {"required", {"name"}},

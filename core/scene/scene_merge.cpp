@@ -14,7 +14,8 @@ bool isInfluenceItem(const Item& item) { return item.kind->family() == ItemFamil
 bool refersToAny(const Item& item) {
   bool refers = false;
   for (const std::size_t i : item.kind->references())
-    forEachReference(item.values[i].base, [&](const ItemRef& reference) { refers |= !reference.name.empty(); });
+    forEachReference(item.values[i].base,
+                     [&](const ItemRef& reference) { refers |= !reference.name.empty(); });
   return refers;
 }
 
@@ -40,7 +41,8 @@ Scene withReferences(Scene scene, const Scene& other, const Counterparts& counte
       item.values[i] = original->values[i];
       forEachReference(item.values[i].base, [&](ItemRef& reference) {
         const auto found = counterparts.find(reference.id);
-        reference = found == counterparts.end() ? ItemRef() : ItemRef{scene.find(found->second)->name, found->second};
+        reference =
+            found == counterparts.end() ? ItemRef() : ItemRef{scene.find(found->second)->name, found->second};
       });
     }
     scene = scene.withReplaced(std::move(item));
@@ -64,10 +66,11 @@ Scene leftAlone(Scene scene, const Scene& before, const std::set<ItemId>& added)
 }
 
 // Of what came to all influences.
-Scene withItsResponses(Scene scene, const Scene& before, const Scene& other, const Counterparts& counterparts) {
+Scene withItsResponses(Scene scene, const Scene& before, const Scene& other,
+                       const Counterparts& counterparts) {
   const auto influences = other.itemsOf(ItemFamily::Influence);
-  const bool bringsDeflectors =
-      std::any_of(influences.begin(), influences.end(), [](const auto& item) { return item->kind->traits().deflects; });
+  const bool bringsDeflectors = std::any_of(influences.begin(), influences.end(),
+                                            [](const auto& item) { return item->kind->traits().deflects; });
   std::set<ItemId> shared;  // influences that were here and that it has as well
   for (const auto& [theirs, here] : counterparts)
     if (before.find(here)) shared.insert(here);
@@ -75,7 +78,8 @@ Scene withItsResponses(Scene scene, const Scene& before, const Scene& other, con
     if (!responds(item->kind->family())) continue;
     const ItemId here = counterparts.at(item->id);
     for (const Scene::ItemPtr& influence : influences)
-      scene = scene.withResponse(here, counterparts.at(influence->id), other.response(item->id, influence->id));
+      scene =
+          scene.withResponse(here, counterparts.at(influence->id), other.response(item->id, influence->id));
     for (const Scene::ItemPtr& influence : before.itemsOf(ItemFamily::Influence))
       if (shared.count(influence->id) == 0 && (bringsDeflectors || !influence->kind->traits().deflects))
         scene = scene.withResponse(here, influence->id, {});

@@ -17,7 +17,7 @@ struct Snapshot {
 };
 
 constexpr std::size_t kMaxSnapshots = 64;
-constexpr std::size_t kMaxSnapshotName = 64;         // bytes
+constexpr std::size_t kMaxSnapshotName = 64;          // bytes
 constexpr std::size_t kMaxSnapshotPicture = 1 << 20;  // bytes
 
 // What is wrong with a name; empty if it is good.

@@ -41,7 +41,8 @@ TEST(Presets, EachIsAliveAndQuick) {
   }
 }
 
-// In a scene of its own a preset does what it did in its file, but for the random numbers that follow its ids.
+// In a scene of its own a preset does what it did in its file, but for the random numbers that follow its
+// ids.
 TEST(Presets, AddedOneDoesWhatItDoes) {
   for (const Preset& preset : builtInPresets()) {
     const Merged merged = withPreset(preset.scene, preset);
@@ -54,7 +55,8 @@ TEST(Presets, AddedOneDoesWhatItDoes) {
               return item->kind == copy->kind && copy->name.rfind(item->name, 0) == 0;
             });
         ASSERT_NE(counterpart, preset.scene.items().end());
-        EXPECT_EQ(merged.scene.response(id, influence->id), preset.scene.response((*counterpart)->id, influence->id))
+        EXPECT_EQ(merged.scene.response(id, influence->id),
+                  preset.scene.response((*counterpart)->id, influence->id))
             << preset.name << ": " << copy->name << ", " << influence->name;
       }
     }
@@ -77,7 +79,8 @@ TEST(Presets, AnEmitterOfASceneIsKeptWithItsFamilyAndWhatActsOnIt) {
 
 TEST(Presets, AFileWithoutEmittersIsRefusedByName) {
   const test::TemporaryFolder folder;
-  writePreset(folder / "empty.comet", {"empty", {}, {}, test::starting().withoutItem(test::starting().findByName("emitter")->id)});
+  writePreset(folder / "empty.comet",
+              {"empty", {}, {}, test::starting().withoutItem(test::starting().findByName("emitter")->id)});
   try {
     static_cast<void>(openPreset(folder / "empty.comet", test::reader()));
     FAIL() << "nothing is wrong with it";
@@ -90,7 +93,8 @@ TEST(Presets, MovedAsAWhole) {
   const Preset& drips = *findBuiltInPreset("drips");
   const Merged moved = withPreset(test::starting(), drips, {3, 0, -1});
   const Item& drops = *moved.scene.find(moved.added.front());
-  EXPECT_EQ(drops.vector("position", 1), drips.scene.findByName("drops")->vector("position", 1) + Vec3d(3, 0, -1));
+  EXPECT_EQ(drops.vector("position", 1),
+            drips.scene.findByName("drops")->vector("position", 1) + Vec3d(3, 0, -1));
   EXPECT_EQ(moved.scene.findByName("ground")->vector("position", 1), Vec3d(3, 0, -1));
 }
 

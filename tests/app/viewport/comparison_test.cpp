@@ -19,10 +19,11 @@ class ComparisonTest : public test::WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     window_.showPage(MainWindow::Shape);
-    document().replace(test::with(test::starting(),
-                                  {"scene.last_frame=8", "emitter.rate=4000", "emitter.color=[{\"color\":[1,0,0]}]",
-                                   "camera.position=0,1,6", "camera.aim=0,1,0", "emitter.size=0.5"}),
-                       {});
+    document().replace(
+        test::with(test::starting(),
+                   {"scene.last_frame=8", "emitter.rate=4000", "emitter.color=[{\"color\":[1,0,0]}]",
+                    "camera.position=0,1,6", "camera.aim=0,1,0", "emitter.size=0.5"}),
+        {});
     document().setFrame(6);
     seen();
   }
@@ -30,9 +31,8 @@ class ComparisonTest : public test::WindowTest {
   Comparison& comparison() { return viewport().comparison(); }
   // The viewport's picture, once it is there.
   QImage seen() {
-    EXPECT_TRUE(test::eventually([this] {
-      return viewport().shownFrame() == document().frame() && viewport().reduction() == 1;
-    }));
+    EXPECT_TRUE(test::eventually(
+        [this] { return viewport().shownFrame() == document().frame() && viewport().reduction() == 1; }));
     return test::settledPicture(viewport());
   }
   void keep() { test::click(test::child<QPushButton>(window_, "snapshot")); }
@@ -42,9 +42,7 @@ class ComparisonTest : public test::WindowTest {
     box->setCurrentIndex(index);
     Q_EMIT box->activated(index);
   }
-  void makeBlue() {
-    document().edit(test::with(scene(), {"emitter.color=[{\"color\":[0,0,1]}]"}), "blue");
-  }
+  void makeBlue() { document().edit(test::with(scene(), {"emitter.color=[{\"color\":[0,0,1]}]"}), "blue"); }
   // How much of a part of a picture is rather red, or rather blue.
   struct Hues {
     int red = 0, blue = 0;

@@ -16,11 +16,12 @@ using PixelProbeTest = test::WindowTest;
 TEST_F(PixelProbeTest, TellsWhatIsUnderThePointer) {
   window_.showPage(MainWindow::Shape);
   // One large disc of half opacity in the middle of the picture.
-  document().replace(test::with(test::oneBurst(), {"scene.last_frame=3", "emitter.speed=0", "emitter.position=0,1,0",
-                                                   "emitter.size=4", "emitter.hardness=100", "emitter.opacity=50",
-                                                   "emitter.color=[{\"color\":[0.5,0.25,0]}]",
-                                                   "camera.position=0,1,6", "camera.aim=0,1,0"}),
-                     {});
+  document().replace(
+      test::with(test::oneBurst(),
+                 {"scene.last_frame=3", "emitter.speed=0", "emitter.position=0,1,0", "emitter.size=4",
+                  "emitter.hardness=100", "emitter.opacity=50", "emitter.color=[{\"color\":[0.5,0.25,0]}]",
+                  "camera.position=0,1,6", "camera.aim=0,1,0"}),
+      {});
   document().setFrame(2);
   document().select(scene().settings().id);
   Viewport& viewport = window_.viewport();

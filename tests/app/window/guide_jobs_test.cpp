@@ -538,7 +538,8 @@ TEST_F(GuideJobs, PresetsAreClickedAndDropped) {
 
 TEST_F(GuideJobs, MoreWindIsComparedAndTakenBack) {
   expectJob("compare.md",
-            "Open *funnel sparks*, keep a snapshot, set the response of **embers** to **wind** to 350, compare them "
+            "Open *funnel sparks*, keep a snapshot, set the response of **embers** to **wind** to 350, "
+            "compare them "
             "by a wipe, and restore.");
   openDemo("funnel_sparks");
   document().setFrame(40);

@@ -21,7 +21,8 @@ TEST(SceneMerge, InfluencesThatComeActOnWhatCameOnly) {
   EXPECT_FALSE(merged.scene.response(idOf(here, "emitter"), vortex).acts());
   EXPECT_FALSE(merged.scene.response(came, idOf(here, "wind")).acts()) << "it moves as it did";
   EXPECT_TRUE(merged.scene.response(came, idOf(here, "deflector")).acts()) << "but not through walls";
-  const Merged withGround = withItemsOf(here, test::withInfluence(other, "deflector", {"deflector.bounce=7"}));
+  const Merged withGround =
+      withItemsOf(here, test::withInfluence(other, "deflector", {"deflector.bounce=7"}));
   EXPECT_FALSE(withGround.scene.response(withGround.added.front(), idOf(here, "deflector")).acts());
 }
 

@@ -52,7 +52,8 @@ TEST(Snapshot, ThereAreNotMoreThanMayBe) {
 }
 
 TEST(Snapshot, IsInTheSceneFileWithAllThatItHolds) {
-  Scene scene = withSnapshot(test::with(test::busyScene(), {"scene.seed=3"}), "calm", std::string("\0\xFFpng", 5));
+  Scene scene =
+      withSnapshot(test::with(test::busyScene(), {"scene.seed=3"}), "calm", std::string("\0\xFFpng", 5));
   scene = test::with(withSnapshot(scene, "gale", {}), {"scene.seed=4"});
   const std::string text = textFromScene(scene);
   const Scene read = sceneFromText(text, catalog());
