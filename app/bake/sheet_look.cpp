@@ -66,6 +66,7 @@ Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
     default:
       break;
   }
+  if (!sheet) return grey(0);
   // Each number as a colour's share, between the least and the most.
   const double span = std::max(1e-9, sheet->to - sheet->from);
   const auto fraction = [&](float value) { return grey((value - sheet->from) / span).x; };

@@ -119,8 +119,8 @@ void PresetPanel::refill() {
   }
   std::stable_sort(ranked.begin(), ranked.end(),
                    [](const auto& a, const auto& b) { return a.first < b.first; });
-  std::vector<std::size_t> shown;
-  for (const auto& [rank, place] : ranked) shown.push_back(place);
+  std::vector<std::size_t> shown(ranked.size());
+  std::transform(ranked.begin(), ranked.end(), shown.begin(), [](const auto& each) { return each.second; });
   note_->setText(shown.empty() ? tr("No preset is called or described so")
                                : tr("Click to add, or drag into the viewport; on a mesh, it is born there"));
   tiles_->show(offered_, std::move(shown));

@@ -433,12 +433,11 @@ QString Timeline::progressText() const {
     simulated += run_.isSimulated(frame) ? 1 : 0;
     drawn += pictures_.isDrawn(frame) ? 1 : 0;
   }
-  const QString text =
-      tr("%1 of %2 frames are simulated; the others are hatched. The pictures of %3 are drawn "
-         "in full, as the line below the ruler shows; playback takes them as they are.")
-          .arg(simulated)
-          .arg(range.count())
-          .arg(drawn);
+  QString text = tr("%1 of %2 frames are simulated; the others are hatched. The pictures of %3 are drawn "
+                    "in full, as the line below the ruler shows; playback takes them as they are.")
+                     .arg(simulated)
+                     .arg(range.count())
+                     .arg(drawn);
   if (!pictures_.isFull()) return text;
   return text + ' ' + tr("There is no more room for pictures: Scene → Limits → Picture cache.");
 }

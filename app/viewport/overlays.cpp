@@ -145,7 +145,7 @@ namespace {
 ShapePath::Placement paintShape(QPainter& painter, const Projector& projector, const Scene& scene,
                                 const Item& item, double frame, bool selected) {
   const Shape shape = shapeOf(item, frame);
-  const ShapePath::Placement pose =
+  ShapePath::Placement pose =
       poseAt(item, frame, frameRate(scene), wanderKey(emissionKey(item, sceneSeed(scene), frame)),
              loopPeriod(scene));
   // A mesh has many edges: drawn as strongly as other outlines they would hide the effect.

@@ -2,6 +2,7 @@
 #include "window/driver.h"
 
 #include <QDir>
+#include <QThread>
 #include <fstream>
 
 namespace comet::test {
@@ -9,6 +10,18 @@ namespace {
 
 class Jobs : public WindowTest {
  protected:
+  // Drags something and drops it, as slowly as a hand: programs agree on a drop by messages to and fro.
+  void carry(const QPoint& from, const QPoint& to) {
+    constexpr int kCarrySteps = 30, kPause = 25;
+    desktop_.move(from);
+    desktop_.press();
+    for (int i = 1; i <= kCarrySteps; ++i) {
+      desktop_.move(from + (to - from) * i / kCarrySteps);
+      QThread::msleep(kPause);
+    }
+    QThread::msleep(10 * kPause);
+    desktop_.release();
+  }
   // Answers the dialog that asks where to save.
   void saveAs(const QString& path) {
     desktop_.key("s", {"Control_L"});
@@ -92,6 +105,39 @@ TEST_F(Jobs, BurstWithRule) {
   waitFor([this] { return state()["simulated"] == true; }, "it is simulated");
   desktop_.key("End");
   EXPECT_TRUE(comesTrue([this] { return state()["frame"] == 96; }));
+}
+
+TEST_F(Jobs, APresetIsDroppedKeptAndComparedWithAnEdit) {
+  startNewScene();
+  click("add_preset");
+  waitFor([this] { return state()["focus"] == "preset_search"; }, "presets are searched");
+  desktop_.type("torch");
+  const QRect tiles = rectOf("preset_tiles");
+  // It comes first then; before they are read it has no place but the corner.
+  waitFor(
+      [&] {
+        const QPoint tile = placeOf({{"of", "preset"}, {"name", "torch flame"}});
+        return tile != tiles.topLeft() && (tile - tiles.topLeft()).manhattanLength() < 150;
+      },
+      "it is found");
+  const QRect view = rectOf("viewport");
+  carry(placeOf({{"of", "preset"}, {"name", "torch flame"}}),
+        view.center() + QPoint(view.width() / 6, view.height() / 4));
+  waitFor([this] { return item("flame").is_object(); }, "the preset is dropped");
+  EXPECT_GT(param("flame", "position")[0], 0.1);
+  EXPECT_EQ(scene()["responses"]["emitter"]["flicker"], nullptr) << "nothing else is moved by it";
+  desktop_.key("c", {"Shift_L"});
+  waitFor([this] { return scene()["snapshots"].size() == 1; }, "a snapshot is kept");
+  click("preset_close");
+  typeInto("inspector/param.rate/value", "5");
+  waitFor([this] { return param("flame", "rate")["value"] == 5.0; }, "the scene is another one");
+  desktop_.click(view.topLeft() + QPoint(view.width() / 2, 20));
+  desktop_.key("c");
+  waitFor([this] { return isShown("compare_mode"); }, "they are compared");
+  click("snapshot_more");
+  chooseInMenu("Restore");
+  EXPECT_TRUE(comesTrue([this] { return param("flame", "rate")["value"] != 5.0; }));
+  EXPECT_EQ(scene()["snapshots"].size(), 1U);
 }
 
 TEST_F(Jobs, BakeAndWrite) {

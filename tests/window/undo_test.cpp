@@ -88,6 +88,12 @@ TEST_P(Undo, OfAHandleInTheViewport) {
   expectOneUndoStep([&] { drag(tip, {50, 0}); }, "dragging a handle in the viewport");
 }
 
+TEST_P(Undo, OfADirection) {
+  select(0);
+  const QPoint tip = placeOf({{"of", "direction"}});
+  expectOneUndoStep([&] { drag(tip, {60, 40}); }, "dragging the arrow of a direction");
+}
+
 TEST_P(Undo, OfAFaceOfABox) {
   select(2);
   const QPoint face = placeOf({{"of", "box_handle"}, {"axis", 0}, {"upper", true}});

@@ -6,6 +6,7 @@
 #include "controls/number_field.h"
 #include "controls/typed_number.h"
 #include "grid/influence_grid.h"
+#include "presets/preset_tiles.h"
 #include "scene/scene_file.h"
 #include "timeline/timeline.h"
 #include "viewport/viewport.h"
@@ -180,6 +181,11 @@ QJsonObject Reporter::place(const QJsonObject& question) const {
   if (of == "column_switch") return at(grid, grid.switchRect(grid.columnHeadRect(index("column"))).center());
   auto& viewport = window_.viewport();
   if (of == "handle") return at(viewport, viewport.handle(index("axis")));
+  if (of == "direction") return at(viewport, viewport.directionHandle());
+  if (of == "preset") {
+    const auto& tiles = *window_.findChild<PresetTiles*>("preset_tiles");
+    return at(tiles, tiles.tileOf(question["name"].toString()).center());
+  }
   if (of == "box_handle")
     return at(viewport, viewport.boxHandle({index("axis"), question["upper"].toBool()}));
   auto& timeline = *window_.findChild<Timeline*>("timeline");
