@@ -20,8 +20,6 @@
 namespace comet {
 namespace {
 
-constexpr int kArrowWidth = 16;
-
 const QStringList& endingsOf(FileKind kind) {
   static const QStringList pictures{"png", "jpg", "jpeg", "tga", "tif", "tiff", "exr"};
   static const QStringList meshes{"obj", "ply", "stl", "gltf", "glb"};
@@ -105,11 +103,7 @@ FileField::FileField(FileKind kind, QWidget* parent)
 }
 
 QWidget* FileField::makeSamples() {
-  auto* button = new QToolButton;
-  button->setObjectName("samples");
-  button->setIcon(theme::mark("drop"));
-  button->setFixedWidth(kArrowWidth);
-  button->setToolTip(tr("Choose a file that comes with the program"));
+  QToolButton* button = newArrowButton("samples", tr("Choose a file that comes with the program"));
   connect(button, &QToolButton::clicked, this, [this, button] {
     QMenu* menu = newMenu(this);
     for (const QString& sample : samplesOf(kind_)) {
@@ -119,7 +113,7 @@ QWidget* FileField::makeSamples() {
                       [this, sample] { Q_EMIT chosen(text(std::string(kSamplePrefix)) + sample); });
       if (kind_ == FileKind::Mesh && sample == kShapes.back() + ".obj") menu->addSeparator();
     }
-    menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+    menu->popup(below(*button));
   });
   return button;
 }

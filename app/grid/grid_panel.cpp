@@ -10,7 +10,6 @@
 #include "theme/words.h"
 
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QPushButton>
 #include <QResizeEvent>
 #include <QScrollArea>
@@ -23,16 +22,7 @@ namespace comet {
 
 namespace {
 
-constexpr int kArrowWidth = 16;
 constexpr int kHintHeight = 26;  // of what an empty grid says
-
-// The button beside one that adds, for all else that can be added.
-void makeArrow(QToolButton& button, const char* name, const QString& tip) {
-  button.setObjectName(name);
-  button.setIcon(theme::mark("drop"));
-  button.setFixedWidth(kArrowWidth);
-  button.setToolTip(tip);
-}
 
 }  // namespace
 
@@ -74,8 +64,7 @@ GridPanel::GridPanel(Document& document, BackgroundRun& run, QWidget* parent)
   emitter->setToolTip(tr("Add an emitter"));
   connect(emitter, &QPushButton::clicked, this, &GridPanel::addEmitter);
   row->addWidget(emitter);
-  auto* presets = new QToolButton;
-  makeArrow(*presets, "add_preset", tr("Add a preset: spray, sparks, smoke, a flock …"));
+  auto* presets = newArrowButton("add_preset", tr("Add a preset: spray, sparks, smoke, a flock …"));
   connect(presets, &QToolButton::clicked, this, &GridPanel::presetsWanted);
   row->addWidget(presets);
   auto* gas = new QPushButton(theme::mark("add"), tr("Gas"));
@@ -150,9 +139,8 @@ void GridPanel::chooseBar() {
 }
 
 QToolButton* GridPanel::otherGases() {
-  auto* button = new QToolButton;
-  makeArrow(*button, "add_other_gas",
-            tr("Add fire, or flat gas, which moves in one plane and can be as fine as a picture"));
+  QToolButton* button = newArrowButton(
+      "add_other_gas", tr("Add fire, or flat gas, which moves in one plane and can be as fine as a picture"));
   connect(button, &QToolButton::clicked, this, [this, button] {
     QMenu* menu = newMenu(this);
     menu->setObjectName("other_gases");
@@ -167,7 +155,7 @@ QToolButton* GridPanel::otherGases() {
                       document_.select(document_.scene().items().back()->id);
                     })
         ->setToolTip(tr("Adds flat gas whose source is a picture that you choose: it flows in its colours"));
-    menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+    menu->popup(below(*button));
   });
   return button;
 }

@@ -1,16 +1,13 @@
 #include "grid/influence_grid.h"
 
-#include "base/error.h"
 #include "controls/formula_completer.h"
 #include "controls/menu.h"
 #include "controls/own_keys.h"
-#include "controls/screen_image.h"
 #include "controls/typed_number.h"
 #include "grid/cell_tip.h"
 #include "grid/duplicate_popup.h"
 #include "grid/grid_items.h"
 #include "grid/response_popup.h"
-#include "render/renderer.h"
 #include "simulation/gas/gas_edits.h"
 #include "theme/theme.h"
 

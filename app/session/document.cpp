@@ -256,10 +256,6 @@ Scene Document::drawn(const Scene& version) const {
   return anySolo(SoloOf::Drawn) ? withOnly(solo_, responds, version) : version;
 }
 
-Scene Document::sceneWithOnly(const std::set<ItemId>& drawn) const {
-  return withOnly(drawn, responds, scene_);
-}
-
 void Document::setDrawing(bool drawing) {
   if (isDrawing_ == drawing) return;
   isDrawing_ = drawing;

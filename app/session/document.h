@@ -103,8 +103,6 @@ class Document : public QObject {
   // The same of another version of the scene.
   Scene simulated(const Scene& version) const;
   Scene drawn(const Scene& version) const;
-  // The scene with every emitter and gas off but these.
-  Scene sceneWithOnly(const std::set<ItemId>& drawn) const;
 
   // Whether strokes of the selected item are drawn in the viewport. Ends when another item is selected.
   bool isDrawing() const { return isDrawing_; }

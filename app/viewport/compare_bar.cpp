@@ -44,7 +44,7 @@ CompareBar::CompareBar(Document& document, Viewport& viewport, QWidget* parent)
       viewport_(viewport),
       with_(new QComboBox),
       mode_(new QComboBox),
-      more_(new QToolButton) {
+      more_(newArrowButton("snapshot_more", tr("Restore, rename or delete this snapshot"))) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
@@ -72,9 +72,6 @@ CompareBar::CompareBar(Document& document, Viewport& viewport, QWidget* parent)
   connect(mode_, &QComboBox::activated, this,
           [this](int index) { viewport_.comparison().setMode(static_cast<CompareMode>(index)); });
   row->addWidget(mode_);
-  more_->setObjectName("snapshot_more");
-  more_->setIcon(theme::mark("drop"));
-  more_->setToolTip(tr("Restore, rename or delete this snapshot"));
   connect(more_, &QToolButton::clicked, this, &CompareBar::showMenu);
   row->addWidget(more_);
   connect(&document_, &Document::sceneChanged, this, &CompareBar::refresh);
@@ -124,7 +121,7 @@ void CompareBar::showMenu() {
   // Once the menu has given the keyboard back.
   menu->addAction(tr("Rename"), this, &CompareBar::startRenaming, Qt::QueuedConnection);
   menu->addAction(tr("Delete"), this, &CompareBar::remove);
-  menu->popup(more_->mapToGlobal(QPoint(0, more_->height())));
+  menu->popup(below(*more_));
 }
 
 void CompareBar::startRenaming() {

@@ -75,7 +75,8 @@ void Comparison::look(int frame, int reduction) {
     run_.follow(std::make_shared<const CompareRun::View>(CompareRun::View{
         document_.simulated(snapshot_->scene), std::make_shared<const ViewedScene>(keys_, camera_, size_)}));
   }
-  if (!run_.picture(frame)) run_.look(frame, reduction);
+  // What could not be drawn is not tried again and again.
+  if (!run_.picture(frame) && run_.problem().isEmpty()) run_.look(frame, reduction);
 }
 
 void Comparison::paint(QPainter& painter, const QRect& area, const QImage& now, int frame) const {

@@ -44,7 +44,7 @@ EffectLayout::EffectLayout(const Panels& panels, QWidget* parent)
   addWidget(right_);
   setStretchFactor(2, 1);
   restore();
-  connect(panels.marks, &MarkStrip::opened, this, [this] { setFolded(Part::LeftColumn, false); });
+  connect(panels.marks, &MarkStrip::opened, this, [this] { open(Part::LeftColumn); });
   // Later: it is said while the panel takes another size, and must not change that below its own feet.
   connect(panels.grid, &GridPanel::neededHeightChanged, this, &EffectLayout::fitGrid, Qt::QueuedConnection);
   connect(left_, &QSplitter::splitterMoved, this, [this] {
@@ -93,6 +93,12 @@ void EffectLayout::setFolded(Part part, bool folded) {
   arrange();
   remember();
   Q_EMIT foldedChanged();
+}
+
+void EffectLayout::open(Part part) {
+  if (isFolded(part)) return setFolded(part, false);
+  full_ = nullptr;
+  arrange();
 }
 
 void EffectLayout::toggleFullPanel() {

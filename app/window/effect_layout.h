@@ -31,6 +31,8 @@ class EffectLayout : public QSplitter {
   bool isFolded(Part part) const { return folded_[indexOf(part)]; }
   void setFolded(Part part, bool folded);
   void toggleFolded(Part part) { setFolded(part, !isFolded(part)); }
+  // Brings it into sight, whatever hides it.
+  void open(Part part);
 
   // The panel under the pointer fills all, or what it hides comes back.
   void toggleFullPanel();

@@ -117,7 +117,7 @@ MainWindow::MainWindow(FileReaderPtr files)
     if (isBake)
       bakeView_->reveal(param.toStdString());
     else
-      inspector_->reveal(param.toStdString());
+      reveal(param.toStdString());
   });
   refreshBar();
   showPage(Start);
@@ -270,6 +270,7 @@ QWidget* MainWindow::makeShapeView() {
   auto* side = makeSide();
   auto* gridPanel = new GridPanel(document_, run_);
   connect(gridPanel, &GridPanel::presetsWanted, this, [this] {
+    layout_->open(EffectLayout::Part::LeftColumn);
     side_->setCurrentWidget(side_->currentWidget() == presets_ ? static_cast<QWidget*>(inspector_)
                                                                : presets_);
   });
@@ -302,6 +303,12 @@ QWidget* MainWindow::makeSide() {
     if (!presets_->isAdding()) showInspector();
   });
   return side_;
+}
+
+void MainWindow::reveal(const std::string& param) {
+  layout_->open(EffectLayout::Part::LeftColumn);
+  side_->setCurrentWidget(inspector_);
+  inspector_->reveal(param);
 }
 
 QToolButton* MainWindow::makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip) {
@@ -439,7 +446,7 @@ void MainWindow::useDroppedFile(const QString& path, const QPoint& place) {
   const auto show = [this, path](ItemId item, const char* param, bool joins) {
     document_.setFile(item, param, path, joins);
     document_.select(item);
-    inspector_->reveal(param);
+    reveal(param);
   };
   const auto use = [this, show](ItemId item, const char* param, const char* choiceParam, const char* option) {
     const Scene before = document_.scene();

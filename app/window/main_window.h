@@ -69,6 +69,8 @@ class MainWindow : public QMainWindow {
   // The inspector, or presets to choose from in its place.
   QWidget* makeSide();
   QWidget* makeOverlayButton();
+  // Shows a control of the selected item in the inspector, whatever is in its place.
+  void reveal(const std::string& param);
   // Folds a part of the layout and opens it again.
   QToolButton* makeFoldButton(EffectLayout::Part part, const QString& mark, const QString& tip);
   void refreshFolds();

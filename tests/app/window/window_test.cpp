@@ -244,6 +244,25 @@ TEST_F(MainWindowTest, AFoldedColumnsMarksSelectAndOpenIt) {
   EXPECT_TRUE(moths->isHidden() || !moths->isVisible());
 }
 
+TEST_F(MainWindowTest, WhatIsFoundIsSeenWhateverWasInItsPlace) {
+  window_.openDemo("lantern_moths");
+  auto* inspector = test::child<QWidget>(window_, "inspector");
+  const auto findRate = [this] {
+    QTest::keyClick(&window_, Qt::Key_F, Qt::ControlModifier);
+    QWidget* focus = QApplication::focusWidget();
+    QTest::keyClicks(focus, "rate");
+    QTest::keyClick(focus, Qt::Key_Return);
+  };
+  QTest::keyClick(&window_, Qt::Key_F2);
+  EXPECT_FALSE(inspector->isVisible());
+  findRate();
+  EXPECT_TRUE(test::eventually([&] { return inspector->isVisible(); }));
+  test::click(test::child<QToolButton>(window_, "add_preset"));
+  EXPECT_FALSE(inspector->isVisible());
+  findRate();
+  EXPECT_TRUE(test::eventually([&] { return inspector->isVisible(); }));
+}
+
 TEST_F(MainWindowTest, WhatAddsIsSeenBelowFewRows) {
   for (const char* demo : {"gull_flock", "paddle_spray"}) {
     window_.openDemo(demo);
