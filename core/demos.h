@@ -1,6 +1,7 @@
 // The scenes that come with the program.
 #pragma once
 
+#include <array>
 #include <string_view>
 #include <vector>
 
@@ -24,5 +25,9 @@ struct DemoFile {
 };
 
 const std::vector<DemoFile>& demoFiles();
+
+// Of these, meshes to begin with, which no demo need use.
+constexpr std::array<std::string_view, 7> kBasicShapes{"ball.obj", "box.obj",     "cone.obj", "cylinder.obj",
+                                                       "ring.obj", "crystal.obj", "leaf.obj"};
 
 }  // namespace comet

@@ -39,14 +39,11 @@ QString droppedPath(const QMimeData& data) {
   return data.hasUrls() && data.urls().front().isLocalFile() ? data.urls().front().toLocalFile() : QString();
 }
 
-// What is there to begin with; the other samples belong to demos.
-const QStringList kShapes{"ball", "box", "cone", "cylinder", "ring", "crystal", "leaf"};
-
 // The files of a kind that come with the program: shapes to begin with, then what demos use.
 QStringList samplesOf(FileKind kind) {
   QStringList shapes, others;
   if (kind == FileKind::Mesh)
-    for (const QString& shape : kShapes) shapes << shape + ".obj";
+    for (const std::string_view shape : kBasicShapes) shapes << text(std::string(shape));
   for (const DemoFile& file : demoFiles()) {
     const QString name = text(std::string(file.name));
     if (fileKindOf(name) == kind && !shapes.contains(name)) others << name;
@@ -111,7 +108,7 @@ QWidget* FileField::makeSamples() {
       name[0] = name[0].toUpper();
       menu->addAction(name, this,
                       [this, sample] { Q_EMIT chosen(text(std::string(kSamplePrefix)) + sample); });
-      if (kind_ == FileKind::Mesh && sample == kShapes.back() + ".obj") menu->addSeparator();
+      if (kind_ == FileKind::Mesh && sample == text(std::string(kBasicShapes.back()))) menu->addSeparator();
     }
     menu->popup(below(*button));
   });

@@ -13,6 +13,7 @@
 #include "support/reader.h"
 #include "support/scenes.h"
 
+#include <algorithm>
 #include <fstream>
 
 namespace comet {
@@ -166,6 +167,7 @@ TEST(SceneFiles, EveryDemoFindsItsFiles) {
 
 TEST(SceneFiles, EveryDemoFileIsUsed) {
   for (const DemoFile& file : demoFiles()) {
+    if (std::find(kBasicShapes.begin(), kBasicShapes.end(), file.name) != kBasicShapes.end()) continue;
     int uses = 0;
     for (const Demo& demo : demos())
       uses +=
