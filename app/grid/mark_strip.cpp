@@ -36,7 +36,7 @@ MarkStrip::MarkStrip(Document& document, QWidget* parent) : QScrollArea(parent),
   reread();
 }
 
-// Buttons are made anew only where other items are marked: one that is dragged or has the keyboard stays.
+// Buttons are replaced only where the items change: the one with the focus stays.
 void MarkStrip::reread() {
   const std::vector<Scene::ItemPtr> items = itemsToMark(document_.scene());
   const bool marksTheSame =

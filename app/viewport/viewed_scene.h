@@ -19,7 +19,6 @@ class ViewedScene {
       : keys_(std::move(keys)), camera_(std::move(camera)), size_(size) {}
 
   const Scene& scene() const { return keys_->scene(); }
-  PictureSize size() const { return size_; }
   // Of one of its pictures, in bytes.
   std::size_t pictureBytes() const;
 

@@ -126,21 +126,26 @@ Projector Viewport::projector() const {
 
 void Viewport::drawAnew() {
   keys_.reset();
-  lookAnew();
-}
-
-void Viewport::lookAnew() {
   viewed_.reset();
   askForPicture();
+}
+
+// What is compared with is seen from there too; an edit leaves it as it was.
+void Viewport::lookAnew() {
+  comparison_.see(camera_, pictureSize());
+  viewed_.reset();
+  askForPicture();
+}
+
+PictureSize Viewport::pictureSize() const {
+  const double ratio = devicePixelRatioF();
+  return {static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)};
 }
 
 const ViewedScene& Viewport::viewed() {
   if (!keys_) keys_ = std::make_shared<const PictureKeys>(document_.drawnScene());
   if (!viewed_) {
-    const double ratio = devicePixelRatioF();
-    viewed_ = std::make_shared<const ViewedScene>(
-        keys_, camera_, PictureSize{static_cast<int>(width() * ratio), static_cast<int>(height() * ratio)});
-    comparison_.see(camera_, viewed_->size());
+    viewed_ = std::make_shared<const ViewedScene>(keys_, camera_, pictureSize());
     if (isVisible()) pictures_.follow(viewed_, document_.frame());
   }
   return *viewed_;

@@ -128,6 +128,7 @@ class Viewport : public QWidget {
   // From where the scene is seen, and what is seen, has changed.
   void lookAnew();
   void drawAnew();
+  PictureSize pictureSize() const;
   const ViewedScene& viewed();
   void askForPicture();
   void show(const FramePainter::Painted& painted);
