@@ -40,12 +40,9 @@ TEST_F(Editing, WhatIsNotUnderstoodIsToldAndStays) {
   startNewScene();
   const Json before = param("emitter", "rate");
   for (const char* text : {"10f", "4..", "±"}) {
-    click(kRate);
-    desktop_.key("Return");
-    desktop_.type(QString::fromUtf8(text));
-    desktop_.key("Return");
+    typeInto(kRate, QString::fromUtf8(text));
     EXPECT_TRUE(comesTrue([&] {
-      return state()["message"].get<std::string>().find("not a number") != std::string::npos;
+      return state()["message"].get<std::string>().find("“" + std::string(text) + "” is not a number") == 0;
     })) << text;
     EXPECT_EQ(param("emitter", "rate"), before) << text;
     desktop_.key("Escape");
