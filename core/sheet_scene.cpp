@@ -33,9 +33,10 @@ struct Sheet {
   std::string name;
   fs::path colors;
   std::vector<std::pair<std::string, fs::path>> lights;  // names and pictures of what is added
-  int columns = 1, rows = 1, cells = 1, padding = 0;
+  int columns = 1, rows = 1, padding = 0;
+  int variants = 1, cells = 1;  // and the cells of each
   std::string order;
-  double seconds = 1;  // that playing all cells takes
+  double seconds = 1;  // that playing all cells of a variant takes
   std::string alpha;
   bool loops = false, canRotate = false;
 };
@@ -56,7 +57,8 @@ Sheet sheetFrom(const json& description, const fs::path& folder) {
   sheet.colors = pictureOf(description, folder);
   sheet.columns = description.at("columns");
   sheet.rows = description.at("rows");
-  sheet.cells = static_cast<int>(description.at("cells").size());
+  sheet.variants = static_cast<int>(description.value("variants", json::array({""})).size());
+  sheet.cells = static_cast<int>(description.at("cells").size()) / std::max(1, sheet.variants);
   sheet.padding = description.at("cell").at("padding");
   sheet.order = description.at("order");
   const double rate = description.at("frames_per_second");
@@ -122,6 +124,7 @@ Scene withPlayer(const Scene& scene, const Sheet& sheet, const std::string& name
   setBase(emitter, "flipbook_columns", static_cast<double>(sheet.columns));
   setBase(emitter, "flipbook_rows", static_cast<double>(sheet.rows));
   setBase(emitter, "flipbook_cells", static_cast<double>(sheet.cells));
+  setBase(emitter, "flipbook_variants", static_cast<double>(sheet.variants));
   setBase(emitter, "flipbook_padding", static_cast<double>(sheet.padding));
   setBase(emitter, "flipbook_order", sheet.order);
   setBase(emitter, "blend", std::string(shines ? "additive" : "normal"));

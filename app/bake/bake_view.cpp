@@ -42,16 +42,18 @@ QString megabytes(double bytes) { return QString::number(bytes / (1 << 20), 'f',
 QString planText(const FlipbookLayout& layout, double density) {
   const VideoMemory memory = videoMemory(layout);
   return BakeView::tr(
-             "%1 frames in %2 cells, sheet %3 × %4 px. Video memory with mip levels: %5 MB, "
+             "%1 frames in %2 cells%9, sheet %3 × %4 px. Video memory with mip levels: %5 MB, "
              "block-compressed %6 MB. %8 px across a unit. Each cell lasts %7 ms in the game.")
-      .arg(layout.isMeasured() ? BakeView::tr("up to %1").arg(layout.cells.size())
-                               : QString::number(layout.cells.size()))
+      .arg(layout.isMeasured() ? BakeView::tr("up to %1").arg(layout.cellsEach())
+                               : QString::number(layout.cellsEach()))
       .arg(layout.room())
       .arg(layout.width())
       .arg(layout.height())
       .arg(megabytes(memory.plain), megabytes(memory.compressed))
       .arg(1000 / layout.framesPerSecond, 0, 'f', 0)
-      .arg(density, 0, 'g', 3);
+      .arg(density, 0, 'g', 3)
+      .arg(layout.variants.size() > 1 ? BakeView::tr(" for each of %1 variants").arg(layout.variants.size())
+                                      : QString());
 }
 
 }  // namespace
@@ -390,12 +392,14 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
   stage_->setPlaying(isVisible() && (isFirst || stage_->isPlaying()));
   checks_->setSheet(sheet);
   const FlipbookLayout& layout = sheet->layout();
-  QString facts = tr("%1 cells at %2 fps: %3 s, %4 × %5 px each.")
-                      .arg(layout.cells.size())
-                      .arg(layout.framesPerSecond, 0, 'g', 4)
-                      .arg(layout.seconds(), 0, 'f', 2)
-                      .arg(layout.cellWidth)
-                      .arg(layout.cellHeight);
+  QString facts =
+      layout.variants.size() > 1 ? tr("%1 variants, each: ").arg(layout.variants.size()) : QString();
+  facts += tr("%1 cells at %2 fps: %3 s, %4 × %5 px each.")
+               .arg(layout.cellsEach())
+               .arg(layout.framesPerSecond, 0, 'g', 4)
+               .arg(layout.seconds(), 0, 'f', 2)
+               .arg(layout.cellWidth)
+               .arg(layout.cellHeight);
   if (layout.loop == LoopKind::Exact && sheet->book.isExact)
     facts +=
         tr(" The loop is exact: the frame after the last equals the first, particle for particle and pixel "

@@ -52,14 +52,18 @@ void CellPlayer::setPlaying(bool playing) {
 }
 
 void CellPlayer::setCell(int cell) {
-  if (sheet_) showTime(cell / sheet_->layout().framesPerSecond);
+  if (!sheet_) return;
+  const int each = static_cast<int>(sheet_->layout().cellsEach());
+  variant_ = static_cast<std::size_t>(cell / each);
+  showTime(cell % each / sheet_->layout().framesPerSecond);
 }
 
 void CellPlayer::showTime(double seconds) {
   const FlipbookLayout& layout = sheet_->layout();
   seconds_ = std::fmod(seconds, layout.seconds());
+  const int each = static_cast<int>(layout.cellsEach());
   const int cell =
-      static_cast<int>(seconds_ * layout.framesPerSecond + 1e-6) % static_cast<int>(layout.cells.size());
+      static_cast<int>(variant_) * each + static_cast<int>(seconds_ * layout.framesPerSecond + 1e-6) % each;
   const bool isNew = cell != cell_;
   cell_ = cell;
   // Between two cells only blending changes anything.
@@ -81,8 +85,9 @@ std::vector<CellBlend> CellPlayer::panes() const {
 
 void CellPlayer::drawPane(QPainter& painter, const QRectF& box, CellBlend blend) const {
   const FlipbookLayout& layout = sheet_->layout();
-  const double seconds = blend == CellBlend::None ? cell_ / layout.framesPerSecond : seconds_;
-  const Picture cell = sheet_->preview.cellAt(seconds + 1e-9, blend);
+  const int within = cell_ % static_cast<int>(layout.cellsEach());
+  const double seconds = blend == CellBlend::None ? within / layout.framesPerSecond : seconds_;
+  const Picture cell = sheet_->preview.cellAt(variant_, seconds + 1e-9, blend);
   const Ground ground = layout.alpha == AlphaKind::OnBlack ? Ground::Black : ground_;
   const QImage image = screenImage(over(cell, groundPicture(ground, cell.width(), cell.height())), Qt::black);
   const QRectF room = compares_ ? box.adjusted(4, kCaption, -4, -4) : box;

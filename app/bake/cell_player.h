@@ -1,5 +1,5 @@
-// One cell after the other, at the game's rate: as they are, laid over each other, and moved along their
-// motion vectors, side by side.
+// One cell of a variant after the other, at the game's rate: as they are, laid over each other, and moved
+// along their motion vectors, side by side.
 #pragma once
 
 #include "bake/bake_run.h"
@@ -40,7 +40,8 @@ class CellPlayer : public QWidget {
   std::shared_ptr<const BakedSheet> sheet_;
   Ground ground_ = Ground::Checker;
   bool compares_ = false;
-  double seconds_ = 0;  // of playing
+  std::size_t variant_ = 0;
+  double seconds_ = 0;  // of playing it
   int cell_ = -1;
   int timer_ = 0;
   QElapsedTimer clock_;

@@ -52,7 +52,7 @@ void CellPlot::paintEvent(QPaintEvent*) {
     const double high = room.height() * cells[i].energy / energy;
     painter.fillRect(QRectF(left + 1, room.bottom() - high, width - 2, high),
                      static_cast<int>(i) == cell_ ? theme::kAccent : theme::kLine);
-    const bool isSeam = i + 1 == cells.size();
+    const bool isSeam = sheet_->layout().isLastOfVariant(i);
     const double mark = room.height() * cells[i].change / change;
     painter.setPen(QPen(isSeam ? theme::kTrouble : theme::kWell, 2, isSeam ? Qt::DotLine : Qt::SolidLine));
     painter.drawLine(QPointF(left + width * 0.6, room.bottom() - mark),

@@ -2,6 +2,7 @@
 
 #include "controls/own_keys.h"
 #include "theme/theme.h"
+#include "theme/words.h"
 
 #include <QApplication>
 #include <QKeyEvent>
@@ -88,18 +89,30 @@ std::optional<int> SheetView::cellAt(const QPointF& place) const {
 void SheetView::drawCells(QPainter& painter) const {
   const FlipbookLayout& layout = sheet_->layout();
   painter.setFont(theme::font(10));
-  for (int cell = 0; cell < layout.room(); ++cell) {
+  const QRectF first = cellRect(0);
+  painter.setPen(QPen(theme::withAlpha(theme::kQuietText, 50), 1));
+  for (int row = 0; row < layout.allRows(); ++row)
+    for (int column = 0; column < layout.columns; ++column)
+      painter.drawRect(
+          QRectF(origin() + QPointF(column * (layout.cellWidth + 2 * layout.padding) + layout.padding,
+                                    row * layout.rowHeight() + layout.padding) *
+                                scale(),
+                 first.size()));
+  for (int cell = 0; cell < static_cast<int>(layout.cells.size()); ++cell) {
     const QRectF box = cellRect(cell);
-    const bool isUsed = cell < static_cast<int>(layout.cells.size());
-    painter.setPen(QPen(theme::withAlpha(theme::kQuietText, isUsed ? 120 : 50), 1));
+    painter.setPen(QPen(theme::withAlpha(theme::kQuietText, 120), 1));
     painter.drawRect(box);
-    if (!isUsed || box.width() < 30) continue;
-    const QString frame = labelOf(layout.cells[static_cast<std::size_t>(cell)]);
+    if (box.width() < 30) continue;
+    const CellPlan& plan = layout.cells[static_cast<std::size_t>(cell)];
+    QString label = labelOf(plan);
+    const QString variant = text(layout.variants[plan.variant]);
+    if (static_cast<std::size_t>(cell) % layout.cellsEach() == 0 && !variant.isEmpty())
+      label = QString("%1 · %2").arg(variant, label);
     const QRectF corner(box.topLeft() + QPointF(3, 3),
-                        QSizeF(painter.fontMetrics().horizontalAdvance(frame) + 6, 14));
+                        QSizeF(painter.fontMetrics().horizontalAdvance(label) + 6, 14));
     painter.fillRect(corner, theme::withAlpha(theme::kNeutral, 150));
     painter.setPen(theme::kText);
-    painter.drawText(corner, Qt::AlignCenter, frame);
+    painter.drawText(corner, Qt::AlignCenter, label);
   }
   painter.setPen(QPen(theme::kTrouble, 2, Qt::DashLine));
   for (const int cell : marked_) painter.drawRect(cellRect(cell).adjusted(2, 2, -2, -2));
@@ -189,8 +202,10 @@ void SheetView::mouseMoveEvent(QMouseEvent* event) {
   const std::optional<int> cell = cellAt(event->position());
   if (!cell) return Q_EMIT hovered({});
   const auto index = static_cast<std::size_t>(*cell);
-  Q_EMIT hovered(tr("cell %1, frame %2, pixel %3 × %4:  %5")
-                     .arg(*cell + 1)
+  const QString variant = text(layout.variants[layout.cells[index].variant]);
+  Q_EMIT hovered((variant.isEmpty() ? QString() : variant + ", ") +
+                 tr("cell %1, frame %2, pixel %3 × %4:  %5")
+                     .arg(index % layout.cellsEach() + 1)
                      .arg(layout.cells[index].frame)
                      .arg(x - layout.cellX(index))
                      .arg(y - layout.cellY(index))

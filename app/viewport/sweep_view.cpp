@@ -53,6 +53,15 @@ SweepView::SweepView(Document& document, BackgroundRun& run, QWidget* parent)
   progress_->setObjectName("sweep_progress");
   progress_->setProperty("quiet", true);
   row->addWidget(progress_);
+  bake_ = new QPushButton(tr("Bake as variants"));
+  bake_->setObjectName("sweep_bake");
+  bake_->setToolTip(tr("One flipbook with a variant for each of these values, of a single number"));
+  connect(bake_, &QPushButton::clicked, this, [this] {
+    const SweepAxis axis = sweep_->axes().front();
+    end();
+    Q_EMIT bakeWanted(axis);
+  });
+  row->addWidget(bake_, 0, Qt::AlignTop);
   auto* close = new QPushButton(tr("Close"));
   close->setObjectName("sweep_close");
   close->setToolTip(tr("Back to the viewport; the scene stays as it is (Esc)"));
@@ -233,6 +242,7 @@ void SweepView::restart() {
     variants.size = {std::max(1, tile.width()), std::max(1, tile.height())};
     variants.budget = pictureBudget(document_.scene());
   }
+  bake_->setEnabled(sweep_ && axes_.size() == 1);
   run_.begin(std::move(variants));
   run_.look(document_.frame());
   showProgress();

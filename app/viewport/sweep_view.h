@@ -14,6 +14,7 @@
 #include <vector>
 
 class QLabel;
+class QPushButton;
 class QVBoxLayout;
 
 namespace comet {
@@ -41,6 +42,8 @@ class SweepView : public QWidget {
  Q_SIGNALS:
   // It has something to show, or no more.
   void shownChanged(bool shown);
+  // The values are to become variants in a sheet.
+  void bakeWanted(const comet::SweepAxis& axis);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -86,6 +89,7 @@ class SweepView : public QWidget {
   QWidget* head_;
   QVBoxLayout* rows_;
   QLabel* progress_;
+  QPushButton* bake_;
   QTimer hand_;  // until it counts as resting
   ViewCamera camera_;
   std::vector<Axis> axes_;

@@ -1,5 +1,6 @@
 #include "window/main_window.h"
 
+#include "bake/bake_variants.h"
 #include "bake/bake_view.h"
 #include "base/error.h"
 #include "catalog.h"
@@ -253,6 +254,11 @@ QWidget* MainWindow::makeStage() {
   stage->addWidget(sweep_);
   connect(sweep_, &SweepView::shownChanged, stage, [this, stage](bool shown) {
     stage->setCurrentWidget(shown ? static_cast<QWidget*>(sweep_) : viewport_);
+  });
+  connect(sweep_, &SweepView::bakeWanted, this, [this](const SweepAxis& axis) {
+    document_.edit(withVariedBake(document_.scene(), axis), tr("bake variants"));
+    showPage(Bake);
+    bakeView_->reveal("varied");
   });
   return stage;
 }

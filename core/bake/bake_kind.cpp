@@ -1,5 +1,6 @@
 #include "bake/bake_kind.h"
 
+#include "bake/bake_variants.h"
 #include "bake/packing.h"
 #include "params/cell_order_choice.h"
 #include "render/camera.h"
@@ -116,6 +117,31 @@ std::vector<ParamSpec> ownViewParams() {
   return params;
 }
 
+std::vector<ParamSpec> variantParams() {
+  return {
+      choice("variants", "Variants",
+             {{"none", "One", "The effect as it is."},
+              {"seeds", "By seed",
+               "The same frames several times, each time with other seeds: a game picks one at random, and "
+               "nothing is seen twice."},
+              {"values", "By value", "The same frames once for each of several values of a parameter."}})
+          .in("Variants")
+          .tip("Bakes several variants of the effect into one sheet, one after the other."),
+      integer("variant_count", "Count", 4)
+          .in("Variants")
+          .range(2, kMaxBakeVariants)
+          .usual(2, 8)
+          .when("variants", {"seeds"})
+          .tip("How many variants there are; the first has the seeds of the scene."),
+      text("varied", "Varied values")
+          .in("Variants")
+          .when("variants", {"values"})
+          .tip("The parameter and its values, as in drops.rate=20, 40, 80 or drops.rate=20..80/4: the item, "
+               "a dot, and the name that the parameter has in files. Try values of … in a number's menu "
+               "writes them here."),
+  };
+}
+
 std::vector<ParamSpec> sheetParams() {
   return {
       integer("columns", "Columns", 4)
@@ -123,7 +149,11 @@ std::vector<ParamSpec> sheetParams() {
           .range(1, 256)
           .usual(1, 16)
           .tip("The cells from left to right."),
-      integer("rows", "Rows", 4).in("Sheet").range(1, 256).usual(1, 16).tip("The cells from top to bottom."),
+      integer("rows", "Rows", 4)
+          .in("Sheet")
+          .range(1, 256)
+          .usual(1, 16)
+          .tip("The cells from top to bottom, for each variant."),
       cellOrderChoice("order").in("Sheet"),
       integer("cell_width", "Cell width", 128)
           .in("Sheet")
@@ -258,7 +288,7 @@ const KindSpec& bakeKind() {
       "bake", "Flipbook", ItemFamily::Bake,
       "A sheet of cells, each a frame of the effect, for use in a game.", [] {
         std::vector<ParamSpec> params = frameParams();
-        for (auto&& part : {ownViewParams(), sheetParams(), fileParams(), packingParams(),
+        for (auto&& part : {variantParams(), ownViewParams(), sheetParams(), fileParams(), packingParams(),
                             std::vector<ParamSpec>{
                                 choice("post_processing", "Post-processing",
                                        {{"camera", "Camera", "The settings of the scene's camera."},

@@ -7,6 +7,7 @@
 #include "bake/loop_check.h"
 #include "bake/picture_flow.h"
 #include "bake/relight.h"
+#include "bake/variant_runs.h"
 #include "bake/warp.h"
 #include "base/memory.h"
 #include "base/parallel.h"
@@ -109,15 +110,9 @@ std::size_t memoryOf(const FlipbookLayout& layout, const Finish& finish) {
 // The baking of one flipbook, cell by cell.
 class Baking {
  public:
-  Baking(SceneRun& run, const FlipbookLayout& layout, const Progress& progress)
-      : run_(run),
-        progress_(progress),
-        size_{layout.cellWidth, layout.cellHeight},
-        renderer_(run, layout.bake, size_, layout.supersampling),
-        bake_(run.scene().find(layout.bake)) {
+  Baking(VariantRuns& runs, const FlipbookLayout& layout, const Progress& progress)
+      : runs_(runs), progress_(progress), size_{layout.cellWidth, layout.cellHeight} {
     book_.layout = layout;
-    renderer_.setGlow(!layout.glowApart);
-    renderer_.setFire(layout.fireApart ? FirePart::Apart : FirePart::Within);
     book_.color = emptySheet(layout);
     if (layout.glowApart) book_.glow = emptySheet(layout);
     if (layout.fireApart) book_.fire = emptySheet(layout);
@@ -125,20 +120,39 @@ class Baking {
   }
 
   Flipbook bake() {
-    const int total = static_cast<int>(book_.layout.cells.size());
-    for (int cell = 0; cell < total; ++cell) {
-      progress_.step(cell, total);
-      bakeCell(static_cast<std::size_t>(cell));
+    const FlipbookLayout& layout = book_.layout;
+    const int total = static_cast<int>(layout.cells.size());
+    book_.isExact = layout.loop == LoopKind::Exact;
+    for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
+      if (cell % layout.cellsEach() == 0) begin(layout.cells[cell].variant);
+      progress_.step(static_cast<int>(cell), total);
+      bakeCell(cell);
+      if (layout.isLastOfVariant(cell)) finish(cell);
     }
     setRanges();
     measureChanges();
-    if (book_.layout.loop == LoopKind::Exact) verifyLoop();
-    book_.losses = run_.lossesUntil(lastSeen());
     progress_.step(total, total);
     return std::move(book_);
   }
 
  private:
+  void begin(std::size_t variant) {
+    const FlipbookLayout& layout = book_.layout;
+    run_ = &runs_.at(variant);
+    bake_ = run_->scene().find(layout.bake);
+    renderer_.emplace(*run_, layout.bake, size_, layout.supersampling);
+    renderer_->setGlow(!layout.glowApart);
+    renderer_->setFire(layout.fireApart ? FirePart::Apart : FirePart::Within);
+  }
+
+  // A variant whose last cell this is.
+  void finish(std::size_t last) {
+    if (book_.isExact) verifyLoop(book_.layout.following(last));
+    const Losses losses = run_->lossesUntil(lastSeen());
+    book_.losses.refused += losses.refused;
+    book_.losses.lost += losses.lost;
+  }
+
   int lastSeen() const {
     int last = std::numeric_limits<int>::lowest();
     for (const CellPlan& cell : book_.layout.cells)
@@ -180,9 +194,9 @@ class Baking {
   };
   std::vector<Light> lightsAt(int frame) {
     std::vector<Light> lights;
-    lights.push_back({renderer_.color(frame, progress_), &book_.color});
-    if (book_.layout.glowApart) lights.push_back({renderer_.glow(frame, progress_), &book_.glow});
-    if (book_.layout.fireApart) lights.push_back({renderer_.fire(frame, progress_), &book_.fire});
+    lights.push_back({renderer_->color(frame, progress_), &book_.color});
+    if (book_.layout.glowApart) lights.push_back({renderer_->glow(frame, progress_), &book_.glow});
+    if (book_.layout.fireApart) lights.push_back({renderer_->fire(frame, progress_), &book_.fire});
     return lights;
   }
 
@@ -213,11 +227,11 @@ class Baking {
   // Where what is seen in a frame moves until another one, pixels of a cell.
   Picture motionOf(int frame, int next) {
     const int factor = book_.layout.supersampling;
-    const SceneFramePtr then = run_.frame(next, progress_);
-    const Projector projector(bakeView(run_.scene(), *bake_, viewFrame(next)), size_.width * factor,
+    const SceneFramePtr then = run_->frame(next, progress_);
+    const Projector projector(bakeView(run_->scene(), *bake_, viewFrame(next)), size_.width * factor,
                               size_.height * factor);
-    const MotionPaint paint(*then->particles, projector, (next - frame) / frameRate(run_.scene()));
-    return changed(valuesOf(renderer_.paint(paint, frame, progress_)), [factor](const Vec4& value) {
+    const MotionPaint paint(*then->particles, projector, (next - frame) / frameRate(run_->scene()));
+    return changed(valuesOf(renderer_->paint(paint, frame, progress_)), [factor](const Vec4& value) {
       return Vec4(Vec2(value) / static_cast<float>(factor), 0, value.w);
     });
   }
@@ -225,9 +239,9 @@ class Baking {
   // Returns how far what is seen moves, in pixels.
   double paintMotion(const CellPlan& cell, std::size_t index) {
     const int factor = book_.layout.supersampling;
-    const Scene& scene = run_.scene();
-    const SceneFramePtr now = run_.frame(cell.frame, progress_);
-    const SceneFramePtr next = run_.frame(cell.next, progress_);
+    const Scene& scene = run_->scene();
+    const SceneFramePtr now = run_->frame(cell.frame, progress_);
+    const SceneFramePtr next = run_->frame(cell.next, progress_);
     const double seconds = (cell.next - cell.frame) / frameRate(scene);
     const Projector then(bakeView(scene, *bake_, viewFrame(cell.next)), size_.width * factor,
                          size_.height * factor);
@@ -242,7 +256,7 @@ class Baking {
   // A loop's next round sees what this one sees.
   int viewFrame(int frame) const {
     return book_.layout.loop == LoopKind::Exact && frame > book_.layout.lastFrame
-               ? frame - frameRange(run_.scene()).count()
+               ? frame - frameRange(run_->scene()).count()
                : frame;
   }
 
@@ -266,7 +280,7 @@ class Baking {
   double measuredMotion(const SceneFrame& now, const MotionPaint& paint, const Projector& projector) const {
     constexpr double kUnseen = -1;
     const int factor = book_.layout.supersampling;
-    const std::vector<ItemId> leftOut = leftOutOf(run_.scene(), bake_->id);
+    const std::vector<ItemId> leftOut = leftOutOf(run_->scene(), bake_->id);
     std::vector<double> motions;
     for (const ParticleGroup& group : now.particles->groups) {
       if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
@@ -292,24 +306,24 @@ class Baking {
   }
 
   void putValues(const SpritePaint& paint, int frame, std::size_t index, DataLayer layer) {
-    put(valuesOf(renderer_.paint(paint, frame, progress_)), index, book_.data[layer].values);
+    put(valuesOf(renderer_->paint(paint, frame, progress_)), index, book_.data[layer].values);
   }
 
   Picture paintNormals(int frame) {
     const int factor = book_.layout.supersampling;
     const Vec2d middle(0.5 * size_.width * factor, 0.5 * size_.height * factor);
-    const Picture middles = renderer_.paint(MiddlePaint(middle), frame, progress_);
-    return normalsOf(middles, renderer_.paint(CurvaturePaint(), frame, progress_), factor);
+    const Picture middles = renderer_->paint(MiddlePaint(middle), frame, progress_);
+    return normalsOf(middles, renderer_->paint(CurvaturePaint(), frame, progress_), factor);
   }
 
   void relight(const Picture& normals, int frame, std::size_t index) {
     SixLights lights = sixLights(cellOf(book_.color, book_.layout, index), normals);
-    const Scene& scene = run_.scene();
-    const GasLights gases(scene, *run_.frame(frame, progress_), leftOutOf(scene, bake_->id),
+    const Scene& scene = run_->scene();
+    const GasLights gases(scene, *run_->frame(frame, progress_), leftOutOf(scene, bake_->id),
                           bakeView(scene, *bake_, frame), progress_);
     if (!gases.empty()) {
       const auto painted = [&](const SpritePaint& paint) {
-        return valuesOf(renderer_.paint(paint, frame, progress_));
+        return valuesOf(renderer_->paint(paint, frame, progress_));
       };
       mixInGas(gases, painted, lights);
     }
@@ -354,7 +368,7 @@ class Baking {
     const DataSheet* motion = book_.find(DataLayer::Motion);
     parallelFor(count, [&](std::size_t i) {
       if (progress_.cancelled()) return;
-      const Picture now = seenCell(book_, i), next = seenCell(book_, (i + 1) % count);
+      const Picture now = seenCell(book_, i), next = seenCell(book_, layout.following(i));
       book_.cells[i].change = changeBetween(now, next);
       if (!motion) return;
       const Picture moved = warped(now, cellOf(motion->values, layout, i), 1);
@@ -363,11 +377,13 @@ class Baking {
     progress_.stopIfCancelled();
   }
 
-  void verifyLoop() {
-    const Scene& scene = run_.scene();
+  // Of the variant that begins with this cell.
+  void verifyLoop(std::size_t cell) {
+    const Scene& scene = run_->scene();
     const int first = frameRange(scene).first, again = first + frameRange(scene).count();
-    if (!areSameButRound(*run_.frame(first, progress_)->particles,
-                         *run_.frame(again, progress_)->particles)) {
+    if (!areSameButRound(*run_->frame(first, progress_)->particles,
+                         *run_->frame(again, progress_)->particles)) {
+      book_.isExact = false;
       const std::vector<std::string> problems = loopProblems(scene);
       book_.loopProblem = problems.empty()
                               ? "The particles of the frame after the last are not those of the first."
@@ -375,16 +391,18 @@ class Baking {
       return;
     }
     const FlipbookLayout& layout = book_.layout;
-    const Picture round = renderer_.colorAs(again, first, progress_);
-    book_.isExact = round == cellOf(book_.color, layout, 0);
+    const Picture round = renderer_->colorAs(again, first, progress_);
+    book_.isExact = round == cellOf(book_.color, layout, cell);
     if (!book_.isExact)
       book_.loopProblem = "The picture of the frame after the last is not that of the first.";
   }
 
-  SceneRun& run_;
+  VariantRuns& runs_;
   const Progress& progress_;
   PictureSize size_;
-  BakeRenderer renderer_;
+  // Of the variant that is being baked.
+  SceneRun* run_ = nullptr;
+  std::optional<BakeRenderer> renderer_;
   Scene::ItemPtr bake_;
   Flipbook book_;
 };
@@ -457,24 +475,97 @@ Picture seenCell(const Flipbook& book, std::size_t cell) {
 
 namespace {
 
-// What the frames of a layout's range show, small.
+// What a variant's frames of a layout's range show, small.
 class MeasuredFrames {
  public:
-  MeasuredFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress)
-      : run_(run), layout_(layout), range_{layout.firstFrame, layout.lastFrame} {
+  // How far it is, is told as part of all that are measured: so many were before.
+  MeasuredFrames(SceneRun& run, const FlipbookLayout& layout, int before, int all, const Progress& progress)
+      : keepsAll_(layout.findsLoop) {
     const PictureSize size = measuredSize(layout);
     BakeRenderer renderer(run, layout.bake, size, 1);
-    for (int frame = range_.first; frame <= range_.last; ++frame) {
-      progress.step(frame - range_.first, range_.count());
+    for (int frame = layout.firstFrame; frame <= layout.lastFrame; ++frame) {
+      progress.step(before + frame - layout.firstFrame, all);
       add(renderer.color(frame, progress));
-      if (layout.findsLoop) motions_.push_back(motionAt(renderer, size, frame, progress));
+      if (keepsAll_) motions_.push_back(motionAt(run, renderer, layout.bake, size, frame, progress));
     }
+    if (!keepsAll_) return;
+    usualLight_ = changeAcrossHalf(pictures_);
+    usualMotion_ = changeAcrossHalf(motions_);
+  }
+
+  // All by indices from the range's first frame on.
+  double energy(int index) const { return energies_[static_cast<std::size_t>(index)]; }
+  // To the next frame.
+  double change(int index) const { return changes_[static_cast<std::size_t>(index)]; }
+  // From the last frame of a part to its first.
+  double closing(const FrameRange& part) const {
+    return changeBetween(pictureAt(part.last), pictureAt(part.first));
+  }
+  // How different two frames are. Light and motion count alike: each by its difference between two frames
+  // that have nothing to do with each other, here half of the range apart.
+  double unlike(int a, int b) const {
+    const auto i = static_cast<std::size_t>(a), k = static_cast<std::size_t>(b);
+    return changeBetween(pictures_[i], pictures_[k]) / usualLight_ +
+           changeBetween(motions_[i], motions_[k]) / usualMotion_;
+  }
+
+ private:
+  // All pictures are kept where any may be the first or the last one.
+  void add(Picture picture) {
+    energies_.push_back(energyOf(picture));
+    if (!pictures_.empty()) changes_.push_back(changeBetween(pictures_.back(), picture));
+    if (pictures_.size() > 1 && !keepsAll_) pictures_.pop_back();
+    pictures_.push_back(std::move(picture));
+  }
+  const Picture& pictureAt(int index) const {
+    if (keepsAll_) return pictures_[static_cast<std::size_t>(index)];
+    return index == 0 ? pictures_.front() : pictures_.back();
+  }
+
+  // How far what is seen moves in a frame, by how much of it is seen.
+  static Picture motionAt(SceneRun& run, BakeRenderer& renderer, ItemId bake, PictureSize size, int frame,
+                          const Progress& progress) {
+    const Scene& scene = run.scene();
+    const SceneFramePtr next = run.frame(frame + 1, progress);
+    const Projector then(bakeView(scene, *scene.find(bake), frame + 1), size.width, size.height);
+    return renderer.paint(MotionPaint(*next->particles, then, 1 / frameRate(scene)), frame, progress);
+  }
+
+  static double changeAcrossHalf(const std::vector<Picture>& of) {
+    const std::size_t half = of.size() / 2;
+    double sum = 0;
+    for (std::size_t i = 0; i + half < of.size(); ++i) sum += changeBetween(of[i], of[i + half]);
+    return std::max(sum / static_cast<double>(of.size() - half), 1e-12);
+  }
+
+  bool keepsAll_;
+  std::vector<double> energies_, changes_;
+  std::vector<Picture> pictures_, motions_;
+  double usualLight_ = 1, usualMotion_ = 1;
+};
+
+// The frames that suit all variants together.
+class FrameChoice {
+ public:
+  FrameChoice(VariantRuns& runs, const FlipbookLayout& layout, const Progress& progress)
+      : layout_(layout), range_{layout.firstFrame, layout.lastFrame} {
+    const int all = static_cast<int>(runs.size()) * range_.count();
+    for (std::size_t i = 0; i < runs.size(); ++i)
+      variants_.emplace_back(runs.at(i), layout, static_cast<int>(i) * range_.count(), all, progress);
   }
 
   // By indices from the range's first frame on.
   FrameRange part() const {
     if (layout_.findsLoop) return loop();
-    return layout_.trimBelow ? livelyPart(energies_, *layout_.trimBelow) : FrameRange{0, range_.count() - 1};
+    if (!layout_.trimBelow) return {0, range_.count() - 1};
+    // What any of them shows is kept.
+    std::vector<double> energies(static_cast<std::size_t>(range_.count()), 0.0);
+    for (int i = 0; i < range_.count(); ++i)
+      for (const MeasuredFrames& variant : variants_) {
+        double& greatest = energies[static_cast<std::size_t>(i)];
+        greatest = std::max(greatest, variant.energy(i));
+      }
+    return livelyPart(energies, *layout_.trimBelow);
   }
 
   // Frames of a part, as the layout wants them.
@@ -483,80 +574,64 @@ class MeasuredFrames {
     const bool isLoop = layout_.leadsCycle();
     if (layout_.framesBy == FramesBy::Step) return framesOf(kept, layout_.step);
     if (layout_.framesBy == FramesBy::Time) return evenlySpread(kept, layout_.wantedFrames(), isLoop);
-    std::vector<double> within(changes_.begin() + part.first, changes_.begin() + part.last);
-    if (isLoop) within.push_back(changeBetween(pictureAt(part.last), pictureAt(part.first)));
-    std::vector<int> frames = evenInMotion(within, layout_.wantedFrames(), isLoop);
+    std::vector<double> changes;
+    for (int i = part.first; i < part.last; ++i)
+      changes.push_back(sum([i](const MeasuredFrames& of) { return of.change(i); }));
+    if (isLoop) changes.push_back(sum([&part](const MeasuredFrames& of) { return of.closing(part); }));
+    std::vector<int> frames = evenInMotion(changes, layout_.wantedFrames(), isLoop);
     for (int& frame : frames) frame += kept.first;
     return frames;
   }
 
  private:
-  // All pictures are kept where any may be the first or the last one.
-  void add(Picture picture) {
-    energies_.push_back(energyOf(picture));
-    if (!pictures_.empty()) changes_.push_back(changeBetween(pictures_.back(), picture));
-    if (pictures_.size() > 1 && !layout_.findsLoop) pictures_.pop_back();
-    pictures_.push_back(std::move(picture));
-  }
-  const Picture& pictureAt(int index) const {
-    if (layout_.findsLoop) return pictures_[static_cast<std::size_t>(index)];
-    return index == 0 ? pictures_.front() : pictures_.back();
-  }
-
-  // How far what is seen moves in a frame, by how much of it is seen.
-  Picture motionAt(BakeRenderer& renderer, PictureSize size, int frame, const Progress& progress) const {
-    const Scene& scene = run_.scene();
-    const SceneFramePtr next = run_.frame(frame + 1, progress);
-    const Projector then(bakeView(scene, *scene.find(layout_.bake), frame + 1), size.width, size.height);
-    return renderer.paint(MotionPaint(*next->particles, then, 1 / frameRate(scene)), frame, progress);
-  }
-
   FrameRange loop() const {
-    // Light and motion count alike: each by its difference between two frames that have nothing to do with
-    // each other, here half of the range apart.
-    const auto mean = [](const std::vector<Picture>& of) {
-      const std::size_t half = of.size() / 2;
-      double sum = 0;
-      for (std::size_t i = 0; i + half < of.size(); ++i) sum += changeBetween(of[i], of[i + half]);
-      return std::max(sum / static_cast<double>(of.size() - half), 1e-12);
-    };
-    const double light = mean(pictures_), motion = mean(motions_);
     const FrameRange lengths = layout_.loopLengths();
+    const auto unlike = [this](int a, int b) {
+      return sum([a, b](const MeasuredFrames& of) { return of.unlike(a, b); });
+    };
     return bestLoop(
                range_.count(), lengths.first, lengths.last,
-               [this](int length) { return layout_.framesOfOverlap(length); },
-               [&](int a, int b) {
-                 const auto i = static_cast<std::size_t>(a), k = static_cast<std::size_t>(b);
-                 return changeBetween(pictures_[i], pictures_[k]) / light +
-                        changeBetween(motions_[i], motions_[k]) / motion;
-               })
+               [this](int length) { return layout_.framesOfOverlap(length); }, unlike)
         .range;
   }
 
-  SceneRun& run_;
+  // Over all variants.
+  template <typename Of>
+  double sum(const Of& of) const {
+    double sum = 0;
+    for (const MeasuredFrames& variant : variants_) sum += of(variant);
+    return sum;
+  }
+
   const FlipbookLayout& layout_;
   FrameRange range_;
-  std::vector<double> energies_, changes_;
-  std::vector<Picture> pictures_, motions_;
+  std::vector<MeasuredFrames> variants_;
 };
+
+FlipbookLayout withChosenFrames(VariantRuns& runs, const FlipbookLayout& layout, const Progress& progress) {
+  if (!layout.isMeasured()) return layout;
+  const FrameChoice choice(runs, layout, progress);
+  const FrameRange part = choice.part();
+  FlipbookLayout chosen = layout;
+  chosen.firstFrame = layout.firstFrame + part.first;
+  chosen.lastFrame = layout.firstFrame + part.last;
+  const Scene& scene = runs.at(0).scene();
+  return withFrames(scene, *scene.find(layout.bake), chosen, choice.chosen(part));
+}
 
 }  // namespace
 
 FlipbookLayout chooseFrames(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
-  if (!layout.isMeasured()) return layout;
-  const MeasuredFrames measured(run, layout, progress);
-  const FrameRange part = measured.part();
-  FlipbookLayout chosen = layout;
-  chosen.firstFrame = layout.firstFrame + part.first;
-  chosen.lastFrame = layout.firstFrame + part.last;
-  return withFrames(run.scene(), *run.scene().find(layout.bake), chosen, measured.chosen(part));
+  VariantRuns runs(run, layout.bake);
+  return withChosenFrames(runs, layout, progress);
 }
 
 Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
   const Finish finish = bakeFinish(run.scene(), *run.scene().find(layout.bake), layout.firstFrame);
   requireMemory(memoryOf(layout, finish), layout.name,
                 "Make its cells smaller or fewer, or close other programs");
-  return Baking(run, chooseFrames(run, layout, progress), progress).bake();
+  VariantRuns runs(run, layout.bake);
+  return Baking(runs, withChosenFrames(runs, layout, progress), progress).bake();
 }
 
 }  // namespace comet

@@ -1,5 +1,6 @@
 #include "bake/flipbook.h"
 
+#include "bake/bake_variants.h"
 #include "base/error.h"
 #include "render/emitter_surface.h"
 #include "render/look.h"
@@ -45,7 +46,8 @@ void checkRange(const FlipbookLayout& layout) {
   if (layout.width() > max || layout.sheetHeight() > max)
     refuse(fmt::format("a sheet would be {} × {} pixels, more than {} a side", layout.width(),
                        layout.sheetHeight(), max),
-           "Make the cells smaller, or fewer in a row");
+           layout.variants.size() > 1 ? "Make the cells smaller, fewer in a row, or the variants fewer"
+                                      : "Make the cells smaller, or fewer in a row");
   if (static_cast<std::int64_t>(layout.width()) * layout.height() > kMaxPixels)
     refuse(fmt::format("all sheets would have {} million pixels, more than {}",
                        static_cast<std::int64_t>(layout.width()) * layout.height() / 1000000,
@@ -82,8 +84,8 @@ void checkLoop(const FlipbookLayout& layout, const Scene& scene) {
 
 void checkCells(const FlipbookLayout& layout, const Scene& scene) {
   const Refusal refuse(layout);
-  if (layout.cells.size() > static_cast<std::size_t>(layout.room()))
-    refuse(fmt::format("{} frames do not fit {} cells", layout.cells.size(), layout.room()),
+  if (layout.cellsEach() > static_cast<std::size_t>(layout.room()))
+    refuse(fmt::format("{} frames do not fit {} cells", layout.cellsEach(), layout.room()),
            "Add columns or rows, or raise the step");
   const int first = firstSimulatedFrame(scene);
   for (const CellPlan& cell : layout.cells) {
@@ -137,11 +139,10 @@ std::vector<CellPlan> cellsOf(const FlipbookLayout& layout, const Scene& scene,
 
 double cellRate(const FlipbookLayout& layout, const Item& bake, double frameRate) {
   if (bake.chooses("game_playback", "life"))
-    return static_cast<double>(layout.cells.size()) / bake.number("sprite_lifetime", 0);
+    return static_cast<double>(layout.cellsEach()) / bake.number("sprite_lifetime", 0);
   // The range's frames are spread over the cells that came of them.
-  const bool isPingPong = layout.loop == LoopKind::PingPong && layout.cells.size() > 1;
-  const double picked = isPingPong ? 0.5 * static_cast<double>(layout.cells.size()) + 1
-                                   : static_cast<double>(layout.cells.size());
+  const auto cells = static_cast<double>(layout.cellsEach());
+  const double picked = layout.loop == LoopKind::PingPong && cells > 1 ? 0.5 * cells + 1 : cells;
   if (layout.framesBy == FramesBy::Step) return frameRate / layout.step;
   return picked / (layout.lastFrame - layout.firstFrame + 1) * frameRate;
 }
@@ -224,7 +225,12 @@ std::vector<int> evenlySpread(const FrameRange& range, int count, bool isLoop) {
 
 FlipbookLayout withFrames(const Scene& scene, const Item& bake, FlipbookLayout layout,
                           const std::vector<int>& frames) {
-  layout.cells = cellsOf(layout, scene, frames);
+  layout.cells.clear();
+  for (std::size_t variant = 0; variant < layout.variants.size(); ++variant)
+    for (CellPlan cell : cellsOf(layout, scene, frames)) {
+      cell.variant = variant;
+      layout.cells.push_back(cell);
+    }
   layout.framesPerSecond = cellRate(layout, bake, frameRate(scene));
   checkCells(layout, scene);
   return layout;
@@ -245,6 +251,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
   layout.findsLoop = layout.loop == LoopKind::CrossFade && bake.flag("find_loop");
   if (layout.loop == LoopKind::None && bake.flag("trim"))
     layout.trimBelow = bake.number("trim_threshold", 0) / 100;
+  layout.variants.clear();
+  for (const BakeVariant& variant : bakeVariants(scene, bake)) layout.variants.push_back(variant.label);
   layout.columns = whole("columns");
   layout.rows = whole("rows");
   layout.order = bake.choiceAs<CellOrder>("order", kCellOrderNames);

@@ -39,6 +39,7 @@ struct CellPlan {
   int fadesTo = 0;           // another frame that is mixed in
   double fadedFraction = 0;  // how much of that there is, 0 to 1
   double fadeStep = 0;       // by how much more of it there is in the next cell
+  std::size_t variant = 0;
 };
 
 struct FlipbookLayout {
@@ -47,8 +48,11 @@ struct FlipbookLayout {
   FramesBy framesBy = FramesBy::Step;
   LoopKind loop = LoopKind::None;
   std::optional<double> trimBelow;  // fraction of the fullest frame's energy
+  // What each variant is, for people; the only one needs no words. All have as many cells, one after the
+  // other, and lie in the sheet as their cells follow each other.
+  std::vector<std::string> variants{""};
   std::vector<CellPlan> cells;
-  int columns = 1, rows = 1;
+  int columns = 1, rows = 1;  // that each variant takes
   CellOrder order = CellOrder::RowsFromTop;
   int cellWidth = 1, cellHeight = 1;
   int padding = 0;
@@ -71,16 +75,27 @@ struct FlipbookLayout {
   bool findsLoop = false;  // the frames between the first and the last that make the best loop
 
   int width() const { return columns * (cellWidth + 2 * padding); }
-  int height() const { return rows * rowHeight(); }
-  int room() const { return columns * rows; }
+  int height() const { return allRows() * rowHeight(); }
+  int allRows() const { return rows * static_cast<int>(variants.size()); }
+  int room() const { return columns * rows; }  // for the cells of one variant
+  std::size_t cellsEach() const { return cells.size() / variants.size(); }
+  // The cell that a game shows after this one, round and round within its variant.
+  std::size_t following(std::size_t cell) const {
+    const std::size_t first = cell - cell % cellsEach();
+    return first + (cell + 1 - first) % cellsEach();
+  }
+  bool isLastOfVariant(std::size_t cell) const { return following(cell) <= cell; }
   // One picture holds all rows; files hold so many each, and there are so many of them.
-  int rowsPerSheet() const { return std::clamp(largestSheet / rowHeight(), 1, rows); }
-  int sheets() const { return (rows + rowsPerSheet() - 1) / rowsPerSheet(); }
+  int rowsPerSheet() const { return std::clamp(largestSheet / rowHeight(), 1, allRows()); }
+  int sheets() const { return (allRows() + rowsPerSheet() - 1) / rowsPerSheet(); }
   int rowHeight() const { return cellHeight + 2 * padding; }
   int sheetHeight() const { return rowsPerSheet() * rowHeight(); }
   int columnOf(std::size_t cell) const { return place(cell).column; }
   int rowOf(std::size_t cell) const { return place(cell).row; }
-  CellPlace place(std::size_t cell) const { return cellPlace(static_cast<int>(cell), columns, rows, order); }
+  CellPlace place(std::size_t cell) const {
+    const auto variant = static_cast<int>(cell / cellsEach()), within = static_cast<int>(cell % cellsEach());
+    return cellPlace(variant * room() + within, columns, allRows(), order);
+  }
   // Top left pixel of a cell's picture, inside its padding.
   int cellX(std::size_t cell) const { return columnOf(cell) * (cellWidth + 2 * padding) + padding; }
   int cellY(std::size_t cell) const { return rowOf(cell) * rowHeight() + padding; }
@@ -103,8 +118,8 @@ struct FlipbookLayout {
   int framesOfOverlap(int length) const;
   // How many frames a loop that is to be found may have.
   FrameRange loopLengths() const;
-  // How long all cells take to play, seconds.
-  double seconds() const { return static_cast<double>(cells.size()) / framesPerSecond; }
+  // How long the cells of a variant take to play, seconds.
+  double seconds() const { return static_cast<double>(cellsEach()) / framesPerSecond; }
 };
 
 // Throws Error(Input) if the frames do not fit the cells, the sheet is too large, a frame lies before the
@@ -112,7 +127,7 @@ struct FlipbookLayout {
 // to be measured first, those of even time stand for them.
 FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake);
 
-// The layout with the cells that these frames make, in the order of time. At least one.
+// The layout with the cells that these frames make, in the order of time, for each variant. At least one.
 FlipbookLayout withFrames(const Scene& scene, const Item& bake, FlipbookLayout layout,
                           const std::vector<int>& frames);
 

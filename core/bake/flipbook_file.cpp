@@ -219,6 +219,16 @@ ordered_json cellsOf(const FlipbookLayout& layout) {
   return cells;
 }
 
+// Where the cells of each variant are.
+ordered_json variantsOf(const FlipbookLayout& layout) {
+  ordered_json variants = ordered_json::array();
+  for (std::size_t i = 0; i < layout.variants.size(); ++i)
+    variants.push_back({{"label", layout.variants[i]},
+                        {"first_cell", i * layout.cellsEach()},
+                        {"cells", layout.cellsEach()}});
+  return variants;
+}
+
 // A sheet of light that is added to the colour.
 struct LightSheet {
   std::string name;
@@ -337,7 +347,7 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
       {"width", layout.width()},
       {"height", layout.sheets() > 1 ? layout.sheetHeight() : layout.height()},
       {"columns", layout.columns},
-      {"rows", layout.rows},
+      {"rows", layout.allRows()},
       {"cell", {{"width", layout.cellWidth}, {"height", layout.cellHeight}, {"padding", layout.padding}}},
       {"order", kCellOrderNames[static_cast<std::size_t>(layout.order)]},
       {"frames_per_second", layout.framesPerSecond},
@@ -352,6 +362,7 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
   if (const ordered_json layers = layersOf(book, layout); !layers.empty()) root["layers"] = layers;
   if (book.losses.any())
     root["losses"] = {{"births_refused", book.losses.refused}, {"particles_lost", book.losses.lost}};
+  if (layout.variants.size() > 1) root["variants"] = variantsOf(layout);
   root["cells"] = cellsOf(layout);
   return root.dump(2) + "\n";
 }

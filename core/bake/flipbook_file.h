@@ -37,10 +37,10 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
 
 // Writes NAME.png (or .tga, .tif; .exr with a part for each sheet), NAME.LAYER.png for each further sheet,
 // and NAME.json, into a folder that is made if need be; if the layout asks for them also the cells as
-// NAME.0001.png and on, a video, and a page that plays it. Files are written at the same time, each row of
-// cells after row of cells, so that little is needed beside the book; they replace earlier ones together,
-// once all are there. Returns their paths, the colours' first and the description's last. Throws
-// Error(Write), and Error(Cancelled); then all files are as they were.
+// NAME.0001.png and on (NAME.01.0001.png if there are several variants), a video, and a page that plays it.
+// Files are written at the same time, each row of cells after row of cells, so that little is needed beside
+// the book; they replace earlier ones together, once all are there. Returns their paths, the colours' first
+// and the description's last. Throws Error(Write), and Error(Cancelled); then all files are as they were.
 std::vector<std::filesystem::path> writeFlipbook(const Flipbook& book, const std::filesystem::path& folder,
                                                  const Progress& progress = {});
 

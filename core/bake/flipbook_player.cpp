@@ -26,6 +26,7 @@ constexpr std::string_view kPage = R"page(<!doctype html>
     <label><input type="checkbox" id="play" checked> play</label>
     <label>cells a second <input type="number" id="rate" min="0.1" step="0.1" style="width: 5em"></label>
     <label>cell <input type="range" id="position" min="0" step="0.01"></label>
+    <label id="variants">variant <select id="variant"></select></label>
     <label>between cells <select id="blend"></select></label>
     <label>ground <select id="ground"><option>black<option>grey<option>white</select></label>
   </div>
@@ -90,11 +91,15 @@ function motionAt(sheet, cell, x, y) {
   return [(sheet.data[at] / 255 - layer.zero) * layer.scale, (sheet.data[at + 1] / 255 - layer.zero) * layer.scale];
 }
 
-function draw(sheets, position, blend, ground) {
-  const count = book.cells.length, loops = book.loop.kind !== "none";
+// One variant after the other has as many cells.
+const variants = book.variants || [{ label: "", first_cell: 0, cells: book.cells.length }];
+const count = variants[0].cells;
+
+function draw(sheets, variant, position, blend, ground) {
+  const loops = book.loop.kind !== "none";
   const first = Math.floor(position) % count;
-  const from = book.cells[first];
-  const to = book.cells[loops ? (first + 1) % count : Math.min(first + 1, count - 1)];
+  const from = book.cells[variant.first_cell + first];
+  const to = book.cells[variant.first_cell + (loops ? (first + 1) % count : Math.min(first + 1, count - 1))];
   const fraction = blend === "cell by cell" ? 0 : position - Math.floor(position);
   const picture = context.createImageData(width, height);
   const a = new Float32Array(4), b = new Float32Array(4);
@@ -126,7 +131,9 @@ async function run() {
   const kinds = ["cell by cell", "blended"].concat(sheets.motion ? ["along motion"] : []);
   get("blend").innerHTML = kinds.map((kind) => "<option>" + kind).join("");
   get("rate").value = book.frames_per_second;
-  get("position").max = book.cells.length - 0.01;
+  get("variant").append(...variants.map((variant, i) => new Option(variant.label, i)));
+  get("variants").hidden = variants.length === 1;
+  get("position").max = count - 0.01;
   get("facts").textContent = book.name + ": " + book.cells.length + " cells of " + width + " × " + height;
   // #cell=3 shows one cell, standing; #cell=3&alone nothing else.
   const options = new URLSearchParams(location.hash.slice(1));
@@ -141,11 +148,11 @@ async function run() {
   });
   function tick(now) {
     if (get("play").checked) {
-      position = (position + ((now - before) / 1000) * Number(get("rate").value)) % book.cells.length;
+      position = (position + ((now - before) / 1000) * Number(get("rate").value)) % count;
       get("position").value = position;
     }
     before = now;
-    draw(sheets, position, get("blend").value, get("ground").value);
+    draw(sheets, variants[get("variant").value], position, get("blend").value, get("ground").value);
     requestAnimationFrame(tick);
   }
   requestAnimationFrame(tick);

@@ -50,14 +50,18 @@ void addSheets(const std::vector<FlipbookPart>& parts, FileSet& files, std::vect
 // Each cell as a picture of its own.
 void addCells(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {
   const FlipbookLayout& layout = book.layout;
-  for (std::size_t cell = 0; cell < layout.cells.size(); ++cell)
-    tasks.push_back({files.add(fmt::format("{}.{:04}{}", layout.name, cell + 1, extensionOf(layout.format))),
+  for (std::size_t cell = 0; cell < layout.cells.size(); ++cell) {
+    const std::string variant =
+        layout.variants.size() > 1 ? fmt::format(".{:02}", layout.cells[cell].variant + 1) : "";
+    tasks.push_back({files.add(fmt::format("{}{}.{:04}{}", layout.name, variant,
+                                           cell % layout.cellsEach() + 1, extensionOf(layout.format))),
                      1, [&book, cell](const fs::path& to, const Progress& progress) {
                        const Picture stored =
                            withAlphaKind(cellOf(book.color, book.layout, cell), book.layout.alpha);
                        writePicture(to, rowsOf(stored), book.layout.format, book.layout.channels(),
                                     book.layout.colorEncoding(), progress);
                      }});
+  }
 }
 
 void addVideo(const Flipbook& book, FileSet& files, std::vector<FileTask>& tasks) {

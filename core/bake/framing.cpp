@@ -1,9 +1,11 @@
 #include "bake/framing.h"
 
 #include "bake/seen.h"
+#include "bake/variant_runs.h"
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
 #include <glm/geometric.hpp>
 
 namespace comet {
@@ -71,26 +73,37 @@ PictureSize sizeLike(const FlipbookLayout& layout, int shortest, int longest) {
           std::max(8, static_cast<int>(scale * layout.cellHeight))};
 }
 
-// The middle of all particles at these frames, and of the boxes of gases.
-std::optional<Vec3d> middleOfAll(SceneRun& run, const std::vector<int>& frames,
-                                 const std::vector<ItemId>& leftOut, const Progress& progress) {
-  Vec3d sum(0.0);
+// Adds up places for their middle.
+struct Places {
+  Vec3d sum{0.0};
   std::size_t count = 0;
-  for (const int frame : frames) {
-    const SceneFramePtr particles = run.frame(frame, progress);
-    for (const ParticleGroup& group : particles->particles->groups) {
-      if (std::find(leftOut.begin(), leftOut.end(), group.emitter) != leftOut.end()) continue;
-      for (std::size_t i = 0; i < group.particles.size(); ++i) sum += group.particles.shownPosition(i);
-      count += group.particles.size();
-    }
-    for (const HeldGas& held : particles->gases->gases) {
-      if (std::find(leftOut.begin(), leftOut.end(), held.gas) != leftOut.end()) continue;
-      sum += held.content->grid().middle();
-      ++count;
-    }
+
+  void add(const Vec3d& place) {
+    sum += place;
+    ++count;
   }
-  if (count == 0) return std::nullopt;
-  return sum / static_cast<double>(count);
+  void add(const Places& others) {
+    sum += others.sum;
+    count += others.count;
+  }
+};
+
+// Of all particles at these frames, and of the boxes of gases.
+Places placesIn(SceneRun& run, const std::vector<int>& frames, ItemId bake, const Progress& progress) {
+  const std::vector<ItemId> leftOut = leftOutOf(run.scene(), bake);
+  const auto isLeftOut = [&leftOut](ItemId id) {
+    return std::find(leftOut.begin(), leftOut.end(), id) != leftOut.end();
+  };
+  Places places;
+  for (const int frame : frames) {
+    const SceneFramePtr made = run.frame(frame, progress);
+    for (const ParticleGroup& group : made->particles->groups)
+      for (std::size_t i = 0; i < group.particles.size() && !isLeftOut(group.emitter); ++i)
+        places.add(group.particles.shownPosition(i));
+    for (const HeldGas& held : made->gases->gases)
+      if (!isLeftOut(held.gas)) places.add(held.content->grid().middle());
+  }
+  return places;
 }
 
 }  // namespace
@@ -120,18 +133,26 @@ SeenBox seenBox(const Picture& picture) {
 
 std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, const Progress& progress) {
   const Item& bake = *run.scene().find(layout.bake);
-  const std::vector<int> all = allFrames(layout), frames = sampled(all);
+  const std::vector<int> every = allFrames(layout), frames = sampled(every);
   const double aspect = static_cast<double>(layout.cellWidth) / layout.cellHeight;
   const PictureSize size = sizeLike(layout, kLongSide, kLongSide);
-  BakeRenderer renderer(run, layout.bake, size, 1);
+  VariantRuns runs(run, layout.bake);
+  std::deque<BakeRenderer> renderers;
+  for (std::size_t i = 0; i < runs.size(); ++i) renderers.emplace_back(runs.at(i), layout.bake, size, 1);
   const int rounds = kMaxWidenings + kTightenings + kMaxTrials;
   int done = 0;
+  std::vector<bool> isSeen(runs.size());  // of each variant
   const auto seenIn = [&](const std::vector<int>& some, const Camera& view, PictureSize pixels) {
-    renderer.setView(view, pixels);
     SeenBox box;
-    for (const int frame : some) {
-      progress.step(done, rounds);
-      box.add(seenBox(renderer.color(frame, progress)));
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+      renderers[i].setView(view, pixels);
+      SeenBox own;
+      for (const int frame : some) {
+        progress.step(done, rounds);
+        own.add(seenBox(renderers[i].color(frame, progress)));
+      }
+      isSeen[i] = !own.empty();
+      box.add(own);
     }
     ++done;
     return box;
@@ -139,15 +160,26 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   const auto seenBy = [&](const Camera& view) { return seenIn(frames, view, size); };
   Camera view = viewOf(bake, layout.firstFrame);
   SeenBox box = seenBy(view);
-  if (box.empty()) {
-    const auto middle = middleOfAll(run, frames, leftOutOf(run.scene(), bake.id), progress);
-    if (!middle) return std::nullopt;
-    view.place += *middle - view.aim;
-    view.aim = *middle;
+  std::vector<Places> places;
+  Places all;
+  for (std::size_t i = 0; i < runs.size(); ++i) {
+    places.push_back(placesIn(runs.at(i), frames, bake.id, progress));
+    all.add(places.back());
+  }
+  const auto missesAny = [&] {
+    for (std::size_t i = 0; i < places.size(); ++i)
+      if (!isSeen[i] && places[i].count > 0) return true;
+    return false;
+  };
+  if (box.empty() || missesAny()) {
+    if (all.count == 0) return std::nullopt;
+    const Vec3d middle = all.sum / static_cast<double>(all.count);
+    view.place += middle - view.aim;
+    view.aim = middle;
     box = seenBy(view);
   }
   // An effect that fills the edge goes on beyond it.
-  for (int i = 0; i < kMaxWidenings && (box.empty() || box.touchesEdge()); ++i) {
+  for (int i = 0; i < kMaxWidenings && (box.empty() || box.touchesEdge() || missesAny()); ++i) {
     view = scaled(view, aspect, 0.5, 0.5, 2);
     box = seenBy(view);
   }
@@ -168,7 +200,7 @@ std::optional<Camera> fittedView(SceneRun& run, const FlipbookLayout& layout, co
   const Vec2d pixel(1.0 / large.width, 1.0 / large.height);
   const double margin = 0.5 * (1 - free);
   for (int i = 0; i < kMaxTrials; ++i) {
-    box = seenIn(all, view, large);
+    box = seenIn(every, view, large);
     if (box.touchesEdge()) {
       view = scaled(view, aspect, 0.5, 0.5, kWidened);
       continue;

@@ -18,11 +18,15 @@ constexpr double kFlickerRate = 8, kSwayPeriod = 4;  // 1 / s, s
 constexpr double kEmitterHeight = 0.6;               // from the picture's top, of its height
 
 // What draws are for; they are no particles of a scene.
-enum class Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY, Way };
+enum class Part : std::uint64_t { Life, Size, Turn, PlaceX, PlaceY, Way, Variant };
+
+RandomSource randomOf(Part part) { return RandomSource(kGameKey + static_cast<std::uint64_t>(part)); }
 
 double signedPart(std::uint64_t sprite, Part part) {
-  return RandomSource(kGameKey + static_cast<std::uint64_t>(part)).signedUnit(sprite, Draw::Variant);
+  return randomOf(part).signedUnit(sprite, Draw::Variant);
 }
+
+double unitPart(std::uint64_t sprite, Part part) { return randomOf(part).unit(sprite, Draw::Variant); }
 
 Vec3 grey(double encoded) { return Vec3(static_cast<float>(decodeSrgb(encoded))); }
 
@@ -119,12 +123,12 @@ Vec4 GamePreview::colorAt(std::size_t cell, double x, double y) const {
   return value;
 }
 
-Vec4 GamePreview::valueAt(double cell, double u, double v, CellBlend blend) const {
-  const std::size_t count = layout().cells.size();
+Vec4 GamePreview::valueAt(std::size_t variant, double cell, double u, double v, CellBlend blend) const {
+  const std::size_t count = layout().cellsEach(), first = variant * count;
   const bool isLoop = layout().loop != LoopKind::None;
   const auto whole = static_cast<std::size_t>(cell);
-  const std::size_t from = isLoop ? whole % count : std::min(whole, count - 1);
-  const std::size_t to = isLoop ? (from + 1) % count : std::min(from + 1, count - 1);
+  const std::size_t from = first + (isLoop ? whole % count : std::min(whole, count - 1));
+  const std::size_t to = isLoop ? layout().following(from) : std::min(from + 1, first + count - 1);
   const double fraction = blend == CellBlend::None ? 0 : cell - std::floor(cell);
   const double x = u * layout().cellWidth, y = v * layout().cellHeight;
   if (fraction == 0 || from == to) return colorAt(from, x, y);
@@ -190,7 +194,9 @@ std::vector<GamePreview::Placed> GamePreview::placed(const GameSprites& sprites,
     made.height = made.width * layout().cellHeight / layout().cellWidth;
     made.cosine = std::cos(turn);
     made.sine = std::sin(turn);
-    made.cell = age / life * static_cast<double>(layout().cells.size());
+    const auto variants = static_cast<double>(layout().variants.size());
+    made.variant = static_cast<std::size_t>(unitPart(sprite, Part::Variant) * variants);
+    made.cell = age / life * static_cast<double>(layout().cellsEach());
     all.push_back(made);
   }
   return all;
@@ -206,7 +212,7 @@ Picture GamePreview::draw(const GameSprites& sprites, double seconds, const Pict
     const int y = static_cast<int>(row);
     for (const Placed& sprite : all)
       sprite.forRow(y, picture.width(), [&](int x, double u, double v) {
-        const Vec4 value = valueAt(sprite.cell, u, v, sprites.blend) * tint;
+        const Vec4 value = valueAt(sprite.variant, sprite.cell, u, v, sprites.blend) * tint;
         Vec4& pixel = picture.at(x, y);
         pixel = value + pixel * (1 - value.w);
       });
@@ -225,14 +231,15 @@ Picture GamePreview::overdraw(const GameSprites& sprites, double seconds, int wi
   return counts;
 }
 
-Picture GamePreview::cellAt(double seconds, CellBlend blend) const {
+Picture GamePreview::cellAt(std::size_t variant, double seconds, CellBlend blend) const {
   Picture picture(layout().cellWidth, layout().cellHeight);
-  const double cell = std::fmod(std::max(0.0, seconds) * layout().framesPerSecond,
-                                static_cast<double>(layout().cells.size()));
+  const double cell =
+      std::fmod(std::max(0.0, seconds) * layout().framesPerSecond, static_cast<double>(layout().cellsEach()));
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t row) {
     const int y = static_cast<int>(row);
     for (int x = 0; x < picture.width(); ++x)
-      picture.at(x, y) = valueAt(cell, (x + 0.5) / picture.width(), (y + 0.5) / picture.height(), blend);
+      picture.at(x, y) =
+          valueAt(variant, cell, (x + 0.5) / picture.width(), (y + 0.5) / picture.height(), blend);
   });
   return picture;
 }

@@ -1,4 +1,5 @@
-// A flipbook as a game would show it: many sprites that play the sheet over their lives.
+// A flipbook as a game would show it: many sprites that play the sheet over their lives, each a variant that
+// is picked at random.
 //
 // What is shown at a time depends on the time alone, so that it can be stopped, stepped and drawn again.
 #pragma once
@@ -48,8 +49,9 @@ class GamePreview {
   Picture overdraw(const GameSprites& sprites, double seconds, int width, int height) const;
   // Whether any of its light covers nothing, as that of fire.
   bool shines() const { return shines_; }
-  // One cell alone, as it is at a time of playing: `seconds` at the sheet's own rate, round and round.
-  Picture cellAt(double seconds, CellBlend blend) const;
+  // One cell alone, as it is at a time of playing a variant: `seconds` at the sheet's own rate, round and
+  // round.
+  Picture cellAt(std::size_t variant, double seconds, CellBlend blend) const;
 
  private:
   // A sprite in the picture.
@@ -57,7 +59,8 @@ class GamePreview {
     Vec2d middle;
     double width, height;  // pixels
     double cosine, sine;
-    double cell;  // which it shows, with the fraction of the way to the next
+    std::size_t variant;
+    double cell;  // which of its variant's it shows, with the fraction of the way to the next
 
     // Calls visit(x, u, v) for each pixel of a row that it covers; u and v go from 0 to 1 over a cell.
     template <typename Visit>
@@ -66,7 +69,7 @@ class GamePreview {
   void lightGround(const GameSprites& sprites, double seconds, double light, Picture& picture) const;
   std::vector<Placed> placed(const GameSprites& sprites, double seconds, int width, int height) const;
   // The value at (u, v), 0 to 1 over a cell.
-  Vec4 valueAt(double cell, double u, double v, CellBlend blend) const;
+  Vec4 valueAt(std::size_t variant, double cell, double u, double v, CellBlend blend) const;
   // Of the sheet at a point of a cell, in pixels, with the light of a fire that was baked apart.
   Vec4 colorAt(std::size_t cell, double x, double y) const;
   Vec4 sheetAt(const Picture& sheet, std::size_t cell, double x, double y) const;

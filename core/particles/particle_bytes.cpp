@@ -4,7 +4,7 @@
 
 namespace comet {
 
-using Field = ParticleStore::Field;
+using StoreField = ParticleStore::Field;
 
 namespace {
 
@@ -30,7 +30,7 @@ void putGroup(std::string& bytes, const ParticleGroup& group) {
   putNumber(bytes, group.particles.fields().bits() | (bodyNumbers > 0 ? kHasBodies : 0));
   if (bodyNumbers > 0) putNumber(bytes, bodyNumbers);
   group.particles.fields().forEach(
-      [&](Field field) { putNumbers(bytes, group.particles.field(field), count); });
+      [&](StoreField field) { putNumbers(bytes, group.particles.field(field), count); });
   putNumbers(bytes, group.particles.ids(), count);
   if (bodyNumbers > 0) putNumbers(bytes, group.particles.body(0), count * bodyNumbers);
 }
@@ -51,7 +51,7 @@ ParticleGroup takeGroup(ByteReader& reader, std::uint64_t maxParticles) {
     throw DamagedBytes();
   group.particles = ParticleStore(count, fields, bodyNumbers);
   group.particles.resize(count);
-  fields.forEach([&](Field field) {
+  fields.forEach([&](StoreField field) {
     float* values = group.particles.field(field);
     reader.take(values, count);
     // Only lifetimes may be endless, also those of ancestors.

@@ -116,6 +116,7 @@ Look::Look(const Scene& scene, const Item& emitter, double frame, StampCache& st
       bookMixes_(emitter.flag("flipbook_blend", frame)),
       bookStartsAnywhere_(emitter.chooses("flipbook_start", "random")),
       bookRate_(emitter.number("flipbook_rate", frame)),
+      bookVariants_(static_cast<std::size_t>(emitter.integer("flipbook_variants", frame))),
       colorFromBirth_(emitter.chooses("color_source", "picture")),
       arrivalColors_(emitter.chooses("color_source", "arrival") ? arrivalColors(scene, emitter.id, frame)
                                                                 : ArrivalColors()),
@@ -259,9 +260,12 @@ void Look::axes(const DrawnParticle& particle, const Projector& projector, doubl
   down = (upright * cosine - side * sine) * (0.5 * height * pixelsPerUnit);
 }
 
-void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const {
+void Look::setCell(const DrawnParticle& particle, std::size_t stamps, SpriteTurn& turn) const {
+  const std::size_t cells = std::max<std::size_t>(1, stamps / bookVariants_), variants = stamps / cells;
   const auto count = static_cast<double>(cells);
   const ParticleId id = particle.state.id;
+  const auto variant =
+      static_cast<std::size_t>(random_.unit(id, Draw::Variant) * static_cast<double>(variants));
   const bool loops = bookPlay_ == BookPlay::Rate;
   double cell = 0;
   if (bookPlay_ == BookPlay::One)
@@ -277,8 +281,8 @@ void Look::setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn&
   const auto whole = static_cast<std::size_t>(cell + kSlack);
   const std::size_t first = loops ? whole % cells : std::min(whole, cells - 1);
   const std::size_t next = loops ? (first + 1) % cells : std::min(first + 1, cells - 1);
-  turn.stamp = static_cast<std::uint16_t>(first);
-  turn.nextStamp = static_cast<std::uint16_t>(next);
+  turn.stamp = static_cast<std::uint16_t>(variant * cells + first);
+  turn.nextStamp = static_cast<std::uint16_t>(variant * cells + next);
   if (bookMixes_ && bookPlay_ != BookPlay::One)
     turn.mix = static_cast<float>(std::clamp(cell - static_cast<double>(whole), 0.0, 1.0));
 }

@@ -106,7 +106,7 @@ class Look {
                  const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const;
   Vec3d finished(Vec3d color, const ParticleFacts& state) const;
   void setStamps(const DrawnParticle& particle, SpriteTurn& turn) const;
-  void setCell(const DrawnParticle& particle, std::size_t cells, SpriteTurn& turn) const;
+  void setCell(const DrawnParticle& particle, std::size_t stamps, SpriteTurn& turn) const;
 
   SpriteProfile profile_;
   RandomSource random_;
@@ -125,6 +125,7 @@ class Look {
   enum class BookPlay { Age, Rate, One } bookPlay_ = BookPlay::Age;
   bool isBook_ = false, isPuff_ = false, bookMixes_ = false, bookStartsAnywhere_ = false;
   double bookRate_ = 0;
+  std::size_t bookVariants_ = 1;
   std::optional<BirthRecall> births_;  // if the launch or the birth picture is asked for
   bool colorFromBirth_ = false;
   ArrivalColors arrivalColors_;

@@ -187,11 +187,13 @@ StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop
 StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, const SheetCells& cells) {
   const int width = std::max(1, picture->width() / cells.columns),
             height = std::max(1, picture->height() / cells.rows);
-  const int all = cells.columns * cells.rows, used = cells.used > 0 ? std::min(cells.used, all) : all;
+  const int each = std::max(1, cells.columns * cells.rows / cells.variants);
+  const int used = cells.used > 0 ? std::min(cells.used, each) : each;
   // Something is left of each.
   const int padding = std::clamp(cells.padding, 0, (std::min(width, height) - 1) / 2);
   StampSet set;
-  for (int cell = 0; cell < used; ++cell) {
+  for (int cell = 0; cell < cells.columns * cells.rows; ++cell) {
+    if (cell % each >= used || cell / each >= cells.variants) continue;
     const CellPlace place = cellPlace(cell, cells.columns, cells.rows, cells.order);
     const int left = place.column * width, top = place.row * height;
     // A picture with fewer pixels than columns or rows ends before its last cells.

@@ -88,8 +88,9 @@ StampSet pictureStamps(const std::shared_ptr<const Picture>& picture, const Crop
 // The cells of a sheet.
 struct SheetCells {
   int columns = 1, rows = 1;
-  int used = 0;     // the first so many; all for 0
-  int padding = 0;  // pixels on each side of a cell that are not shown
+  int variants = 1;  // one after the other, with as many cells each
+  int used = 0;      // the first so many of each; all for 0
+  int padding = 0;   // pixels on each side of a cell that are not shown
   CellOrder order = CellOrder::RowsFromTop;
 };
 StampSet flipbookStamps(const std::shared_ptr<const Picture>& picture, const SheetCells& cells);

@@ -65,10 +65,11 @@ std::shared_ptr<const StampSet> StampCache::fromPicture(const Item& emitter, dou
     SheetCells cells;
     cells.columns = emitter.integer("flipbook_columns", frame);
     cells.rows = emitter.integer("flipbook_rows", frame);
+    cells.variants = emitter.integer("flipbook_variants", frame);
     cells.used = emitter.integer("flipbook_cells", frame);
     cells.padding = emitter.integer("flipbook_padding", frame);
     cells.order = emitter.choiceAs<CellOrder>("flipbook_order", kCellOrderNames);
-    key << "cells" << cells.columns << cells.rows << cells.used << cells.padding
+    key << "cells" << cells.columns << cells.rows << cells.variants << cells.used << cells.padding
         << static_cast<int>(cells.order);
     return keptWith(*content, key, [&] { return flipbookStamps(content->at(whole, alpha), cells); });
   }

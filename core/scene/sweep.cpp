@@ -28,7 +28,7 @@ std::vector<std::string> listed(const std::string& values) {
   for (const char c : values)
     if (c == separator)
       parts.emplace_back();
-    else
+    else if (c != ' ' || !parts.back().empty())
       parts.back() += c;
   return parts;
 }

@@ -13,6 +13,7 @@
 #include "support/scenes.h"
 
 #include <algorithm>
+#include <set>
 
 namespace comet {
 namespace {
@@ -102,24 +103,30 @@ TEST_F(SheetInUse, LightOfItsOwnIsPlayedByAnEmitterOfItsOwn) {
   EXPECT_EQ(scene.itemsOf(ItemFamily::Light).front()->reference("follow"), emitters[1]->id);
 }
 
+// A sprite that is as large as the picture, still, and plays the sheet in six frames.
+Scene oneSpriteOf(const std::filesystem::path& path) {
+  Scene scene = sceneOfSheet(path, test::reader());
+  for (const ItemFamily family : {ItemFamily::Influence, ItemFamily::Light})
+    for (const Scene::ItemPtr& item : scene.itemsOf(family)) scene = scene.withoutItem(item->id);
+  const std::string name = player(scene).name;
+  const auto of = [&name](const std::string& assignment) { return name + "." + assignment; };
+  scene =
+      with(scene, {of("rate=0"), of(R"(bursts=[{"frame":1,"count":1}])"), of("speed=0"), of("shape=point"),
+                   of("position=0,0,0"), of(R"(size={"value":4,"over_age":[{"at":0,"value":1}]})"),
+                   of("sprite_rotation=0"), of("spin=0"), of("lit=false"), of("flipbook_blend=false"),
+                   of("lifetime=6"), of(R"(opacity={"value":100,"over_age":[{"at":0,"value":1}]})"),
+                   "scene.frame_rate=1", "camera.projection=orthographic", "camera.height=4",
+                   "camera.position=0,0,10", "camera.aim=0,0,0"});
+  return scene;
+}
+
 // What was baked comes back from the sheet: a sprite as large as a cell shows the cell's very pixels, light
 // that covers nothing among them.
 TEST_F(SheetInUse, ShowsThePixelsThatWereBaked) {
   for (const char* order : {"rows_from_top_left", "rows_from_bottom_left", "columns_from_top_left"}) {
     const auto path = exported({"emitter.blend=screen", "flipbook.alpha=premultiplied",
                                 std::string("flipbook.order=") + order, "flipbook.edge_bleed=false"});
-    Scene scene = sceneOfSheet(path, test::reader());
-    for (const ItemFamily family : {ItemFamily::Influence, ItemFamily::Light})
-      for (const Scene::ItemPtr& item : scene.itemsOf(family)) scene = scene.withoutItem(item->id);
-    const std::string name = player(scene).name;
-    const auto of = [&name](const std::string& assignment) { return name + "." + assignment; };
-    scene =
-        with(scene, {of("rate=0"), of(R"(bursts=[{"frame":1,"count":1}])"), of("speed=0"), of("shape=point"),
-                     of("position=0,0,0"), of(R"(size={"value":4,"over_age":[{"at":0,"value":1}]})"),
-                     of("sprite_rotation=0"), of("spin=0"), of("lit=false"), of("flipbook_blend=false"),
-                     of("lifetime=6"), of(R"(opacity={"value":100,"over_age":[{"at":0,"value":1}]})"),
-                     "scene.frame_rate=1", "camera.projection=orthographic", "camera.height=4",
-                     "camera.position=0,0,10", "camera.aim=0,0,0"});
+    const Scene scene = oneSpriteOf(path);
     const Picture sheet =
         *player(scene).content<PictureContent>("picture")->at(1, StoredAlpha::Premultiplied);
     ASSERT_EQ(sheet.width(), 3 * 38);
@@ -141,6 +148,35 @@ TEST_F(SheetInUse, ShowsThePixelsThatWereBaked) {
     }
     EXPECT_GT(light, 1) << "some of it has no alpha";
   }
+}
+
+TEST_F(SheetInUse, EachSpritePlaysOneOfTheVariants) {
+  Scene scene = oneSpriteOf(exported({"flipbook.variants=seeds", "flipbook.variant_count=3",
+                                      "flipbook.alpha=premultiplied", "flipbook.last=5"}));
+  const Item& emitter = player(scene);
+  EXPECT_EQ(emitter.number("flipbook_rows", 1), 6);
+  EXPECT_EQ(emitter.number("flipbook_variants", 1), 3);
+  const int each = emitter.integer("flipbook_cells", 1);
+  const Picture sheet = *emitter.content<PictureContent>("picture")->at(1, StoredAlpha::Premultiplied);
+  const std::string seed = emitter.name + ".seed=";
+  std::set<int> played;
+  for (int sprite = 0; sprite < 12; ++sprite) {
+    scene = with(scene, {seed + std::to_string(sprite)});
+    // The last cell before the end of the variant, which is not full.
+    const int frame = 6;
+    const Picture drawn =
+        Renderer().draw({scene, *test::simulate(scene, frame), {}, cameraOf(scene, frame), {32, 32}});
+    for (int variant = 0; variant < 3; ++variant) {
+      const CellPlace place = cellPlace(variant * 6 + each - 1, 3, 6, CellOrder::RowsFromTop);
+      double difference = 0;
+      for (int y = 2; y < 30; ++y)
+        for (int x = 2; x < 30; ++x)
+          difference +=
+              glm::length(drawn.at(x, y) - sheet.at(place.column * 38 + 3 + x, place.row * 38 + 3 + y));
+      if (difference < 1) played.insert(variant);
+    }
+  }
+  EXPECT_EQ(played.size(), 3U) << "each is played, and shown as it was baked";
 }
 
 TEST_F(SheetInUse, SaysWhatIsWrongWithADescription) {

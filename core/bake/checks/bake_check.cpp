@@ -30,6 +30,8 @@ const std::vector<BakeCheck>& bakeChecks() {
       {"fade", "Fades between unlike pictures", checks::fade},
       {"motion", "Motion too large to blend", checks::motion},
       {"rotation", "Loses direction when rotated", checks::rotation},
+      {"variants_alike", "Variants too alike", checks::variantsAlike},
+      {"variants_differ", "Variants too different", checks::variantsDiffer},
       {"not_square", "Cells not square", checks::notSquare},
       {"bleed", "Bleed between cells", checks::bleed},
       {"unused", "Unused sheet area", checks::unused},

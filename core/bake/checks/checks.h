@@ -29,6 +29,10 @@ std::optional<Finding> fade(const Checked& checked);
 std::optional<Finding> motion(const Checked& checked);
 std::optional<Finding> rotation(const Checked& checked);
 
+// Of how its variants compare.
+std::optional<Finding> variantsAlike(const Checked& checked);
+std::optional<Finding> variantsDiffer(const Checked& checked);
+
 // Of the sheet.
 std::optional<Finding> notSquare(const Checked& checked);
 std::optional<Finding> bleed(const Checked& checked);

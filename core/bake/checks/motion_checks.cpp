@@ -10,10 +10,11 @@
 namespace comet::checks {
 namespace {
 
-// The change between neighbouring cells that is usual, the seam left out.
-double usualChange(const std::vector<CellFacts>& cells) {
+// The change between neighbouring cells that is usual, the seams left out.
+double usualChange(const Checked& checked) {
   std::vector<double> changes;
-  for (std::size_t i = 0; i + 1 < cells.size(); ++i) changes.push_back(cells[i].change);
+  for (std::size_t i = 0; i < checked.book.cells.size(); ++i)
+    if (!checked.layout().isLastOfVariant(i)) changes.push_back(checked.book.cells[i].change);
   return quantile(std::move(changes), 0.5);
 }
 
@@ -36,11 +37,15 @@ std::optional<Finding> seam(const Checked& checked) {
   constexpr double kMax = 1.6;  // times the usual change
   const FlipbookLayout& layout = checked.layout();
   const auto& cells = checked.book.cells;
-  if (layout.loop == LoopKind::None || cells.size() < 3) return std::nullopt;
+  if (layout.loop == LoopKind::None || layout.cellsEach() < 3) return std::nullopt;
+  // The worst one of all variants.
+  std::size_t last = layout.cellsEach() - 1;
+  for (std::size_t i = last; i < cells.size(); i += layout.cellsEach())
+    if (cells[i].change > cells[last].change) last = i;
   Finding finding;
-  finding.cells = {static_cast<int>(cells.size()) - 1, 0};
-  const double usual = usualChange(cells);
-  finding.number = usual > 0 ? cells.back().change / usual : 0;
+  finding.cells = {static_cast<int>(last), static_cast<int>(layout.following(last))};
+  const double usual = usualChange(checked);
+  finding.number = usual > 0 ? cells[last].change / usual : 0;
   if (layout.loop == LoopKind::Exact && !checked.book.isExact) {
     finding.text = checked.book.loopProblem;
     finding.remedy = Remedy{"Cross-fade instead", {{"loop", std::string("cross_fade")}}};
@@ -52,8 +57,8 @@ std::optional<Finding> seam(const Checked& checked) {
       "cell to cell",
       finding.number);
   if (layout.loop == LoopKind::CrossFade)
-    finding.remedy =
-        Remedy{"Fade over more cells", {{"overlap", std::min(2.0 * layout.overlap, cells.size() - 1.0)}}};
+    finding.remedy = Remedy{"Fade over more cells",
+                            {{"overlap", std::min(2.0 * layout.overlap, layout.cellsEach() - 1.0)}}};
   else
     finding.remedy = Remedy{"Cross-fade", {{"loop", std::string("cross_fade")}}};
   return finding;
@@ -64,10 +69,10 @@ std::optional<Finding> fade(const Checked& checked) {
   constexpr double kMax = 5.5;
   const FlipbookLayout& layout = checked.layout();
   const auto& cells = checked.book.cells;
-  if (layout.loop != LoopKind::CrossFade || cells.size() < 3) return std::nullopt;
+  if (layout.loop != LoopKind::CrossFade || layout.cellsEach() < 3) return std::nullopt;
   Finding finding;
   finding.isTrouble = false;
-  const double usual = usualChange(cells);
+  const double usual = usualChange(checked);
   double sum = 0;
   for (std::size_t i = 0; i < cells.size(); ++i) {
     if (layout.cells[i].fadedFraction <= 0) continue;

@@ -126,7 +126,8 @@ std::optional<Finding> duplicates(const Checked& checked) {
   constexpr float kMinChange = 0.5F / 255;
   Finding finding;
   const std::size_t count = checked.cells.size();
-  for (std::size_t i = 0; i + 1 < count; ++i) {
+  for (std::size_t i = 0; i < count; ++i) {
+    if (checked.layout().isLastOfVariant(i)) continue;
     float max = 0;
     for (std::size_t p = 0; p < checked.cells[i].pixels().size(); ++p)
       max = std::max(max, seenOf(glm::abs(checked.cells[i].pixels()[p] - checked.cells[i + 1].pixels()[p])));
@@ -147,10 +148,14 @@ std::optional<Finding> dullEnds(const Checked& checked) {
   const auto& cells = checked.book.cells;
   const double max = fullest(checked);
   const auto isDull = [&](std::size_t i) { return cells[i].energy < kDull * max; };
-  for (std::size_t i = 0; i < cells.size() && isDull(i); ++i) finding.cells.push_back(static_cast<int>(i));
-  if (finding.cells.size() == cells.size()) return std::nullopt;
-  for (std::size_t i = cells.size(); i-- > 0 && isDull(i);) finding.cells.push_back(static_cast<int>(i));
-  if (finding.cells.empty()) return std::nullopt;
+  const std::size_t each = checked.layout().cellsEach();
+  for (std::size_t first = 0; first < cells.size(); first += each) {
+    const std::size_t end = first + each;
+    std::size_t begin = first;
+    for (; begin < end && isDull(begin); ++begin) finding.cells.push_back(static_cast<int>(begin));
+    for (std::size_t i = end; i-- > begin && isDull(i);) finding.cells.push_back(static_cast<int>(i));
+  }
+  if (finding.cells.empty() || finding.cells.size() == cells.size()) return std::nullopt;
   std::sort(finding.cells.begin(), finding.cells.end());
   double min = max;
   for (const int cell : finding.cells) min = std::min(min, cells[static_cast<std::size_t>(cell)].energy);

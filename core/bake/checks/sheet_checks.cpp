@@ -106,7 +106,7 @@ std::optional<Finding> unused(const Checked& checked) {
   if (box.empty()) return std::nullopt;
   // A square view can leave the shorter side of a long effect free, which nothing fixes.
   const double longer = std::max(box.right - box.left, box.bottom - box.top);
-  const double cells = static_cast<double>(layout.cells.size()) / layout.room();
+  const double cells = static_cast<double>(layout.cellsEach()) / layout.room();
   const double used = cells * longer * longer;
   if (1 - used <= kMax) return std::nullopt;
   Finding finding;
@@ -116,7 +116,7 @@ std::optional<Finding> unused(const Checked& checked) {
     finding.remedy = Remedy{"Fit the view", {{"view", std::string("own")}}, true};
   else
     finding.remedy = Remedy{"Use only the rows needed",
-                            {{"rows", std::ceil(static_cast<double>(layout.cells.size()) / layout.columns)}}};
+                            {{"rows", std::ceil(static_cast<double>(layout.cellsEach()) / layout.columns)}}};
   return finding;
 }
 
@@ -133,9 +133,10 @@ std::optional<Finding> notPowerOfTwo(const Checked& checked) {
             height = nearestPowerOfTwo(layout.cellHeight + frame);
   const auto enough = [](int count) { return std::exp2(std::ceil(std::log2(count))); };
   const double columns = enough(layout.columns);
-  const double rows = enough(static_cast<int>(std::ceil(
-      std::max<double>(static_cast<double>(layout.cells.size()), layout.columns * layout.rows) / columns)));
-  if (width > frame && height > frame)
+  const double rows = enough(static_cast<int>(
+      std::ceil(std::max<double>(static_cast<double>(layout.cellsEach()), layout.room()) / columns)));
+  const bool isMended = isPowerOfTwo(static_cast<int>(layout.variants.size()));
+  if (isMended && width > frame && height > frame)
     finding.remedy = Remedy{
         fmt::format("{:.0f} × {:.0f} cells of {} × {} px", columns, rows, width - frame, height - frame),
         {{"columns", columns},

@@ -116,7 +116,15 @@ std::vector<ParamSpec> pictureParams() {
           .usual(0, 64)
           .affects(Affects::Look)
           .when("sprite", {"flipbook"})
-          .tip("How many cells are used; 0 uses all."),
+          .tip("How many cells are used, of each variant; 0 uses all."),
+      integer("flipbook_variants", "Variants", 1)
+          .in("Sprite")
+          .range(1, 64)
+          .usual(1, 8)
+          .affects(Affects::Look)
+          .when("sprite", {"flipbook"})
+          .tip("How many variants of the effect the sheet holds, one after the other, each with as many "
+               "cells; every particle plays one of them."),
       integer("flipbook_padding", "Padding", 0)
           .in("Sprite")
           .unit("px")

@@ -190,7 +190,7 @@ TEST(GamePreview, TheSameTimeIsTheSamePicture) {
 TEST(GamePreview, ACellAloneIsTheSheetsCell) {
   const Flipbook book = plainBook();
   const GamePreview preview(std::make_shared<const Flipbook>(book));
-  const Picture cell = preview.cellAt(2.0 / book.layout.framesPerSecond + 1e-9, CellBlend::None);
+  const Picture cell = preview.cellAt(0, 2.0 / book.layout.framesPerSecond + 1e-9, CellBlend::None);
   EXPECT_TRUE(cell == cellOf(book.color, book.layout, 2));
 }
 

@@ -47,7 +47,7 @@ TEST(Warp, HalfwayBothCellsMeet) {
   book.color.pasteReduced(spot(32, 18, 16), 1, 32, 0);
   const auto halfway = [&book](CellBlend blend) {
     return GamePreview(std::make_shared<const Flipbook>(book))
-        .cellAt(0.5 / book.layout.framesPerSecond, blend);
+        .cellAt(0, 0.5 / book.layout.framesPerSecond, blend);
   };
   const double crossed = changeBetween(halfway(CellBlend::Mixed), spot(32, 15, 16));
   book.data[DataLayer::Motion].values = everywhere(64, 6, 0);

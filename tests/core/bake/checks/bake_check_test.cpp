@@ -50,7 +50,7 @@ class BakeChecks : public testing::Test {
     }
     for (std::size_t cell = 0; cell < count; ++cell)
       book.cells[cell].change = changeBetween(cellOf(book.color, book.layout, cell),
-                                              cellOf(book.color, book.layout, (cell + 1) % count));
+                                              cellOf(book.color, book.layout, book.layout.following(cell)));
     return book;
   }
 
@@ -307,6 +307,82 @@ TEST_F(BakeChecks, WhatIsNotRoundShouldNotBeTurned) {
   EXPECT_TRUE(
       find("rotation", [](std::size_t cell, double u, double v) { return goodBall(cell, u, v + 0.4, 0.4); }));
   EXPECT_FALSE(find("rotation", good_));
+}
+
+// Balls that move on from variant to variant.
+Vec4 variantBall(std::size_t cell, double u, double v, double shift, double size) {
+  const double variant = std::floor(static_cast<double>(cell) / 16);
+  return goodBall(cell % 16, u + shift * variant, v, size);
+}
+
+TEST_F(BakeChecks, VariantsThatAreAlikeOrDifferTooMuch) {
+  const Scene four = with(scene_, {"flipbook.variants=seeds"});
+  const auto findIn = [&](const char* check, const Paint& paint) {
+    return find(check, bookOf(four, paint), four);
+  };
+  const Paint unlike = [](std::size_t cell, double u, double v) { return variantBall(cell, u, v, 0.1, 0.6); };
+  EXPECT_FALSE(findIn("variants_alike", unlike));
+  EXPECT_FALSE(findIn("variants_differ", unlike));
+  // The third is the first again.
+  const auto alike = findIn("variants_alike", [&](std::size_t cell, double u, double v) {
+    return unlike(cell / 16 == 2 ? cell - 32 : cell, u, v);
+  });
+  ASSERT_TRUE(alike);
+  EXPECT_THAT(alike->text, testing::HasSubstr("variants 1 and 3"));
+  EXPECT_EQ(alike->cells.size(), 16U);
+  EXPECT_EQ(alike->cells.front(), 32);
+  // The second has three quarters less light, the other way round the fourth is twice as large.
+  const auto dim = findIn("variants_differ", [&](std::size_t cell, double u, double v) {
+    return unlike(cell, u, v) * (cell / 16 == 1 ? 0.25F : 1.0F);
+  });
+  ASSERT_TRUE(dim);
+  EXPECT_NEAR(dim->number, 4, 0.1);
+  EXPECT_THAT(dim->text,
+              testing::AllOf(testing::HasSubstr("4.0 times as bright"), testing::HasSubstr("variant 2")));
+  const auto large = findIn("variants_differ", [&](std::size_t cell, double u, double v) {
+    return variantBall(cell, u, v, 0, cell / 16 == 3 ? 0.6 : 0.45) * (cell / 16 == 3 ? 0.56F : 1.0F);
+  });
+  ASSERT_TRUE(large);
+  EXPECT_THAT(large->text, testing::AllOf(testing::HasSubstr("as large"), testing::StartsWith("variant 4")));
+  // Values that differ are meant to.
+  const Scene values = with(scene_, {"flipbook.variants=values", "flipbook.varied=emitter.rate=10,20,40,80"});
+  const auto asWanted =
+      find("variants_differ",
+           bookOf(values, [&](std::size_t cell, double u,
+                              double v) { return unlike(cell, u, v) * (cell / 16 == 1 ? 0.25F : 1.0F); }),
+           values);
+  ASSERT_TRUE(asWanted);
+  EXPECT_FALSE(asWanted->isTrouble);
+}
+
+TEST_F(BakeChecks, AVariantEndsAndLoopsByItself) {
+  const Scene two = with(scene_, {"flipbook.variants=seeds", "flipbook.variant_count=2"});
+  // The second fades out, which is no end of the first.
+  const auto ends = find(
+      "dull_ends",
+      bookOf(two, [](std::size_t cell, double u,
+                     double v) { return goodBall(cell % 16, u, v, 0.6) * (cell == 31 ? 0.001F : 1.0F); }),
+      two);
+  ASSERT_TRUE(ends);
+  EXPECT_THAT(ends->cells, testing::ElementsAre(31));
+  // Where the one ends as the other begins, nothing is twice.
+  EXPECT_FALSE(find("duplicate",
+                    bookOf(two, [](std::size_t cell, double u,
+                                   double v) { return goodBall(cell == 16 ? 15 : cell, u, v, 0.6); }),
+                    two));
+  // The seam that is told is that of the second.
+  const Scene loop = with(two, {"flipbook.loop=cross_fade", "flipbook.first=30", "flipbook.last=45"});
+  const auto seam =
+      find("seam",
+           bookOf(loop,
+                  [](std::size_t cell, double u, double v) {
+                    const double angle = 2 * kPi * static_cast<double>(cell % 16) / 16;
+                    const double swollen = cell < 16 ? 0 : 0.03 * static_cast<double>(cell - 16);
+                    return goodBall(0, u + 0.1 * std::cos(angle), v + 0.1 * std::sin(angle), 0.4 + swollen);
+                  }),
+           loop);
+  ASSERT_TRUE(seam);
+  EXPECT_THAT(seam->cells, testing::ElementsAre(31, 16));
 }
 
 TEST_F(BakeChecks, CellsThatAreNotSquare) {
