@@ -57,8 +57,7 @@ void SheetView::setMarked(const std::vector<int>& cells) {
 }
 
 void SheetView::showAll() {
-  zoom_ = 1;
-  shift_ = {};
+  zoom_.reset();
   update();
 }
 
@@ -67,11 +66,12 @@ double SheetView::fittingScale() const {
   return std::min((width() - 2 * kMargin) / layout.width(), (height() - 2 * kMargin) / layout.height());
 }
 
-QPointF SheetView::origin() const {
-  const FlipbookLayout& layout = sheet_->layout();
-  return QPointF((width() - layout.width() * scale()) / 2, (height() - layout.height() * scale()) / 2) +
-         shift_;
+QRectF SheetView::fitting() const {
+  const QSizeF size = QSizeF(sheet_->layout().width(), sheet_->layout().height()) * fittingScale();
+  return {QPointF(width() - size.width(), height() - size.height()) / 2, size};
 }
+
+QPointF SheetView::origin() const { return zoom_.placed(fitting()).topLeft(); }
 
 QRectF SheetView::cellRect(int cell) const {
   const FlipbookLayout& layout = sheet_->layout();
@@ -140,17 +140,12 @@ void SheetView::paintEvent(QPaintEvent*) {
 }
 
 void SheetView::zoomAt(const QPointF& place, double factor) {
-  const double max = std::max(1.0, kMaxPixelSize / fittingScale());
-  const double next = std::clamp(zoom_ * factor, 0.5, max);
-  // What lies under the pointer stays there.
-  const QPointF middle(width() / 2.0, height() / 2.0);
-  shift_ = place - middle - (place - middle - shift_) * (next / zoom_);
-  zoom_ = next;
+  zoom_.zoomAt(place, factor, fitting(), 0.5, std::max(1.0, kMaxPixelSize / fittingScale()));
   update();
 }
 
 void SheetView::wheelEvent(QWheelEvent* event) {
-  if (sheet_) zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
+  if (sheet_) zoomAt(event->position(), PictureZoom::byWheel(event->angleDelta().y()));
   event->accept();
 }
 
@@ -161,9 +156,9 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
     case Qt::Key_Plus:
     case Qt::Key_Equal:
-      return zoomAt(middle, 1.5);
+      return zoomAt(middle, PictureZoom::kByKey);
     case Qt::Key_Minus:
-      return zoomAt(middle, 1 / 1.5);
+      return zoomAt(middle, 1 / PictureZoom::kByKey);
     case Qt::Key_0:
       return showAll();
     case Qt::Key_Left:
@@ -183,7 +178,7 @@ bool SheetView::event(QEvent* event) {
 
 void SheetView::mousePressEvent(QMouseEvent* event) {
   pressedAt_ = event->position();
-  shiftAtPress_ = shift_;
+  shiftAtPress_ = zoom_.shift();
   isMoved_ = false;
 }
 
@@ -192,7 +187,7 @@ void SheetView::mouseMoveEvent(QMouseEvent* event) {
   if (event->buttons() != Qt::NoButton) {
     const QPointF moved = event->position() - pressedAt_;
     isMoved_ = isMoved_ || moved.manhattanLength() > QApplication::startDragDistance();
-    if (isMoved_) shift_ = shiftAtPress_ + moved;
+    if (isMoved_) zoom_.setShift(shiftAtPress_ + moved);
     update();
     return;
   }

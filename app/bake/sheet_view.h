@@ -4,6 +4,7 @@
 
 #include "bake/bake_run.h"
 #include "bake/sheet_look.h"
+#include "controls/picture_zoom.h"
 
 #include <QImage>
 #include <QWidget>
@@ -24,6 +25,9 @@ class SheetView : public QWidget {
   void setCell(int cell);
   // Marks what a check found.
   void setMarked(const std::vector<int>& cells);
+
+  // For tests: where a cell lies, in the coordinates of this widget.
+  QRectF cellRect(int cell) const;
   // The whole sheet, as large as it fits.
   void showAll();
 
@@ -45,10 +49,10 @@ class SheetView : public QWidget {
 
  private:
   double fittingScale() const;
-  double scale() const { return zoom_ * fittingScale(); }
+  double scale() const { return zoom_.factor() * fittingScale(); }
+  QRectF fitting() const;
   QPointF origin() const;
   void zoomAt(const QPointF& place, double factor);
-  QRectF cellRect(int cell) const;
   std::optional<int> cellAt(const QPointF& place) const;
   void drawCells(QPainter& painter) const;
 
@@ -57,8 +61,7 @@ class SheetView : public QWidget {
   QImage image_;  // as it is looked at; made when it is drawn
   int cell_ = 0;
   std::vector<int> marked_;
-  double zoom_ = 1;  // times the scale at which all of it is seen
-  QPointF shift_;    // of the sheet's middle from the widget's
+  PictureZoom zoom_;
   QPointF pressedAt_;
   QPointF shiftAtPress_;
   bool isMoved_ = false;

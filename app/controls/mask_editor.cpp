@@ -1,5 +1,6 @@
 #include "controls/mask_editor.h"
 
+#include "controls/own_keys.h"
 #include "controls/screen_image.h"
 #include "io/picture_content.h"
 #include "theme/theme.h"
@@ -10,13 +11,15 @@
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace comet {
 namespace {
 
 constexpr int kNoteHeight = 18;
+constexpr double kMaxPixelSize = 32;  // pixels of the screen for one of the picture
 constexpr int kMargin = 8;
-constexpr int kMaxPixels = 1024;  // of a side: more cannot be seen
+constexpr int kMaxPixels = 4096;  // of a side
 
 double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
 
@@ -48,7 +51,8 @@ MaskEditor::MaskEditor(Document& document, ItemId emitter, QWidget* parent)
   setMinimumHeight(MaskEditor::sizeHint().height());
   setToolTip(tr(
       "Click to draw a mask, point by point; drag points and the pivot (the cross). Double-click a point to "
-      "round it, right-click to remove it."));
+      "round it, right-click to remove it. Ctrl with the wheel, + and − zoom, the middle button pans, 0 "
+      "shows all."));
   refresh();
 }
 
@@ -69,17 +73,28 @@ void MaskEditor::refresh() {
     const int factor = std::max(picture->width(), picture->height()) / kMaxPixels;
     image_ = screenImageOverChecker(factor > 1 ? reduced(*picture, factor) : *picture);
     shown_ = content->digest();
+    zoom_.reset();
   }
   update();
 }
 
-QRectF MaskEditor::pictureRect() const {
-  const QRectF room = QRectF(rect()).adjusted(kMargin, kMargin, -kMargin, -kMargin - kNoteHeight);
-  if (image_.isNull()) return room;
-  const double scale = std::min(room.width() / image_.width(), room.height() / image_.height());
-  QRectF fitted(0, 0, image_.width() * scale, image_.height() * scale);
-  fitted.moveCenter(room.center());
+QRectF MaskEditor::room() const {
+  return QRectF(rect()).adjusted(kMargin, kMargin, -kMargin, -kMargin - kNoteHeight);
+}
+
+QRectF MaskEditor::fitting() const {
+  if (image_.isNull()) return room();
+  QRectF fitted(QPointF(), QSizeF(image_.size()).scaled(room().size(), Qt::KeepAspectRatio));
+  fitted.moveCenter(room().center());
   return fitted;
+}
+
+void MaskEditor::zoomAt(const QPointF& position, double by) {
+  if (image_.isNull()) return;
+  const double pixel = fitting().width() / image_.width();
+  zoom_.zoomAt(position, by, fitting(), 1, std::max(1.0, kMaxPixelSize / pixel));
+  if (zoom_.factor() == 1) zoom_.reset();
+  update();
 }
 
 QRectF MaskEditor::cropped() const {
@@ -97,7 +112,10 @@ QPointF MaskEditor::place(const Vec2d& fraction) const {
 
 Vec2d MaskEditor::fractionAt(const QPointF& position) const {
   const QRectF rect = pictureRect();
-  const auto tidy = [](double fraction) { return std::round(std::clamp(fraction, -0.1, 1.1) * 1000) / 1000; };
+  // To a pixel of the largest pictures.
+  const auto tidy = [](double fraction) {
+    return std::round(std::clamp(fraction, -0.1, 1.1) * 10000) / 10000;
+  };
   return {tidy((position.x() - rect.left()) / rect.width()),
           tidy((position.y() - rect.top()) / rect.height())};
 }
@@ -147,6 +165,11 @@ void MaskEditor::removePoint(int point) {
 void MaskEditor::mousePressEvent(QMouseEvent* event) {
   if (image_.isNull()) return;
   const QPointF position = event->position();
+  if (event->button() == Qt::MiddleButton) {
+    grip_ = Grip::Picture;
+    dragged_ = position;
+    return;
+  }
   active_ = pointAt(position);
   if (event->button() == Qt::RightButton) {
     if (active_ >= 0) removePoint(active_);
@@ -169,6 +192,10 @@ void MaskEditor::mousePressEvent(QMouseEvent* event) {
 }
 
 void MaskEditor::mouseMoveEvent(QMouseEvent* event) {
+  if (grip_ == Grip::Picture) {
+    zoom_.setShift(zoom_.shift() + event->position() - std::exchange(dragged_, event->position()));
+    return update();
+  }
   if (grip_ == Grip::Pivot) return movePivot(event->position());
   if (grip_ != Grip::Point || active_ < 0) return;
   OutlinePoints points = points_;
@@ -192,8 +219,34 @@ void MaskEditor::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void MaskEditor::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Delete && active_ >= 0) return removePoint(active_);
+  const QPointF middle = room().center();
+  switch (event->key()) {
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      return zoomAt(middle, PictureZoom::kByKey);
+    case Qt::Key_Minus:
+      return zoomAt(middle, 1 / PictureZoom::kByKey);
+    case Qt::Key_0:
+      zoom_.reset();
+      return update();
+    case Qt::Key_Delete:
+      if (active_ >= 0) return removePoint(active_);
+      break;
+    default:
+      break;
+  }
   QWidget::keyPressEvent(event);
+}
+
+bool MaskEditor::event(QEvent* event) {
+  return claimsKey(event, {Qt::Key_Plus, Qt::Key_Equal, Qt::Key_Minus, Qt::Key_0}) || QWidget::event(event);
+}
+
+// Without Ctrl the wheel scrolls the panel that the editor is in.
+void MaskEditor::wheelEvent(QWheelEvent* event) {
+  if (!event->modifiers().testFlag(Qt::ControlModifier)) return QWidget::wheelEvent(event);
+  zoomAt(event->position(), PictureZoom::byWheel(event->angleDelta().y()));
+  event->accept();
 }
 
 QString MaskEditor::note() const {
@@ -206,7 +259,6 @@ QString MaskEditor::note() const {
 void MaskEditor::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setRenderHint(QPainter::SmoothPixmapTransform);
   painter.setPen(hasFocus() ? theme::kAccent : theme::kLine);
   painter.setBrush(theme::kField);
   painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), theme::kRadius, theme::kRadius);
@@ -214,6 +266,9 @@ void MaskEditor::paintEvent(QPaintEvent*) {
   painter.setFont(theme::font(11));
   painter.drawText(rect().adjusted(kMargin, 0, -kMargin, -4), Qt::AlignBottom | Qt::AlignLeft, note());
   if (image_.isNull()) return;
+  painter.setClipRect(room().adjusted(-kMargin / 2, -kMargin / 2, kMargin / 2, kMargin / 2));
+  // From close by, pixels are squares.
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, pictureRect().width() < 2 * image_.width());
   painter.drawImage(pictureRect(), image_);
 
   // What is left out is darkened.

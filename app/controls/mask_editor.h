@@ -2,9 +2,10 @@
 //
 // Click beside the mask to add a point, drag points and the pivot, double-click a point to round it or make
 // it a corner, right-click or Delete to remove it. A mask of fewer than three points is kept here until it
-// has three.
+// has three. The wheel with Ctrl, + and - zoom, a drag with the middle button pans, 0 shows all.
 #pragma once
 
+#include "controls/picture_zoom.h"
 #include "session/document.h"
 
 #include <QImage>
@@ -34,12 +35,18 @@ class MaskEditor : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  bool event(QEvent* event) override;
 
  private:
-  enum class Grip { None, Point, Pivot };
+  enum class Grip { None, Point, Pivot, Picture };
 
   Scene::ItemPtr item() const;
-  QRectF pictureRect() const;
+  // Within the frame, and where the picture is that is seen whole.
+  QRectF room() const;
+  QRectF fitting() const;
+  QRectF pictureRect() const { return zoom_.placed(fitting()); }
+  void zoomAt(const QPointF& position, double by);
   // The part that the crop leaves, as fractions of the picture.
   QRectF cropped() const;
   Vec2d fractionAt(const QPointF& position) const;
@@ -56,6 +63,8 @@ class MaskEditor : public QWidget {
   QImage image_;
   Grip grip_ = Grip::None;
   int active_ = -1;
+  PictureZoom zoom_;
+  QPointF dragged_;  // where the picture was taken hold of last
 };
 
 }  // namespace comet

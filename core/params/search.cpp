@@ -135,6 +135,7 @@ const std::vector<Synonym>& synonyms() {
       {"image", {"picture", "image sequence"}},
       {"smoke", {"sprite", "puff"}},
       {"billboard", {"facing"}},
+      {"tumble", {"facing", "spin"}},
       {"align", {"facing", "orient shape"}},
       {"additive", {"blend mode"}},
       {"blending", {"blend mode"}},

@@ -33,7 +33,7 @@ SpriteProfile profileOf(const Item& emitter, double frame, StampCache& stamps) {
       profile.type == SpriteProfile::Type::Star || profile.type == SpriteProfile::Type::Stamp;
   profile.turned = profile.type != SpriteProfile::Type::Mesh &&
                    (isTurnedAlways || stretches || emitter.number("aspect_ratio", frame) != 1 ||
-                    facingOf(emitter) == Facing::Plane);
+                    facingOf(emitter) == Facing::Plane || facingOf(emitter) == Facing::Tumble);
   return profile;
 }
 
@@ -247,6 +247,12 @@ void Look::axes(const DrawnParticle& particle, const Projector& projector, doubl
     down = projector.directionInPicture(downScene) * (0.5 * height * pixelsPerUnit);
     return;
   }
+  if (facing_ == Facing::Tumble) {
+    const Mat3d turned = tumbled(particle);
+    across = projector.directionInPicture(turned[0]) * (0.5 * width * pixelsPerUnit);
+    down = projector.directionInPicture(-turned[1]) * (0.5 * height * pixelsPerUnit);
+    return;
+  }
   Vec2d up(0, -1);
   if (facing_ != Facing::Camera) {
     const Vec3d direction = facing_ == Facing::Motion
@@ -347,13 +353,27 @@ double Look::fadeAt(const Vec3d& position) const {
 }
 
 Mat3d Look::meshTurn(const DrawnParticle& particle) const {
-  const double angle = rotation(particle);
-  if (facing_ == Facing::Camera)
-    return Mat3d(glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(particle.state.id, random_))));
+  if (tumbles(facing_)) return tumbled(particle);
   Vec3d up = up_;
   if (facing_ == Facing::Motion) up = unitOr(particle.velocity, up_);
   if (facing_ == Facing::Launch) up = births_->of(particle.state.id, particle.state.age).launch;
-  return standing(up, angle);
+  return Mat3d(glm::mat3_cast(particle.rolled)) * standing(up, rotation(particle));
+}
+
+Mat3d Look::tumbled(const DrawnParticle& particle) const {
+  const glm::dquat own = glm::angleAxis(rotation(particle), tumblingAxis(particle.state.id, random_));
+  return Mat3d(glm::mat3_cast(particle.rolled * own));
+}
+
+Vec3d Look::lightOn(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+                    const Projector::Point& point) const {
+  const Vec3d& place = particle.state.position;
+  if (facing_ != Facing::Tumble) return lights.at(place);
+  // A sheet, of which one side is seen.
+  Vec3d from, along;
+  projector.ray(point.x, point.y, from, along);
+  const Vec3d normal = tumbled(particle)[2];
+  return lights.on(place, glm::dot(normal, along) < 0 ? normal : -normal);
 }
 
 bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
@@ -370,7 +390,7 @@ bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, co
 
 bool Look::drawModel(const DrawnParticle& particle, double size, const SceneLights& lights,
                      const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const {
-  const Mat3d turn = Mat3d(glm::mat3_cast(particle.rolled)) * meshTurn(particle);
+  const Mat3d turn = meshTurn(particle);
   thread_local std::vector<MeshCorner> corners;
   thread_local std::vector<Vec3> fromFront;
   corners.clear();
@@ -427,7 +447,7 @@ bool Look::draw(const DrawnParticle& particle, const SceneLights& lights, const 
     keepVisible(sprite);
   }
   Vec3d light = color(particle.state, particle.state.age);
-  if (isLit_) light *= lights.at(particle.state.position);
+  if (isLit_) light *= lightOn(particle, lights, projector, point);
   sprite.red = static_cast<float>(light.x);
   sprite.green = static_cast<float>(light.y);
   sprite.blue = static_cast<float>(light.z);

@@ -95,6 +95,10 @@ class Look {
   // What a sprite's light is multiplied with by the place of its particle.
   double fadeAt(const Vec3d& position) const;
   Mat3d meshTurn(const DrawnParticle& particle) const;
+  // Of what tumbles; x goes across a sprite, y up, z to the one who sees its front.
+  Mat3d tumbled(const DrawnParticle& particle) const;
+  Vec3d lightOn(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
+                const Projector::Point& point) const;
   // Radians, clockwise in the picture.
   double rotation(const DrawnParticle& particle) const;
   // Half of the sprite's width and height, as vectors in the picture, pixels.

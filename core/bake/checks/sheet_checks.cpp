@@ -135,14 +135,20 @@ std::optional<Finding> notPowerOfTwo(const Checked& checked) {
   const double columns = enough(layout.columns);
   const double rows = enough(static_cast<int>(
       std::ceil(std::max<double>(static_cast<double>(layout.cellsEach()), layout.room()) / columns)));
-  const bool isMended = isPowerOfTwo(static_cast<int>(layout.variants.size()));
-  if (isMended && width > frame && height > frame)
-    finding.remedy = Remedy{
-        fmt::format("{:.0f} × {:.0f} cells of {} × {} px", columns, rows, width - frame, height - frame),
-        {{"columns", columns},
-         {"rows", rows},
-         {"cell_width", static_cast<double>(width - frame)},
-         {"cell_height", static_cast<double>(height - frame)}}};
+  const int variants = static_cast<int>(layout.variants.size());
+  const bool areSeeds = checked.bake.chooses("variants", "seeds");
+  if (width <= frame || height <= frame) return finding;
+  if (!isPowerOfTwo(variants) && !areSeeds) {
+    finding.text += ". Take 2, 4, 8 or 16 values";
+    return finding;
+  }
+  finding.remedy =
+      Remedy{fmt::format("{:.0f} × {:.0f} cells of {} × {} px", columns, rows, width - frame, height - frame),
+             {{"columns", columns},
+              {"rows", rows},
+              {"cell_width", static_cast<double>(width - frame)},
+              {"cell_height", static_cast<double>(height - frame)}}};
+  if (areSeeds) finding.remedy->edits.emplace_back("variant_count", enough(variants));
   return finding;
 }
 

@@ -76,7 +76,7 @@ std::vector<Vec3d> CardRule::restPoints(double size, double curl) const {
 
 Mat3d CardRule::rotation(ParticleId id, const Vec3d& velocity, const Vec3d& launch) const {
   const double angle = rotation_.pick(random_.signedUnit(id, Draw::Rotation));
-  if (facing_ == Facing::Camera) return glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(id, random_)));
+  if (tumbles(facing_)) return glm::mat3_cast(glm::angleAxis(angle, tumblingAxis(id, random_)));
   if (facing_ == Facing::Plane) return standing(planeNormal_, angle);
   // Along its way.
   const Vec3d path = unitOr(facing_ == Facing::Motion ? velocity : launch, Vec3d(0, 1, 0));
@@ -85,7 +85,7 @@ Mat3d CardRule::rotation(ParticleId id, const Vec3d& velocity, const Vec3d& laun
 
 Vec3d CardRule::spin(ParticleId id, const Mat3d& rotation) const {
   const double rate = spin_.pick(random_.signedUnit(id, Draw::Spin));
-  return rate * (facing_ == Facing::Camera  ? tumblingAxis(id, random_)
+  return rate * (tumbles(facing_)           ? tumblingAxis(id, random_)
                  : facing_ == Facing::Plane ? planeNormal_
                                             : rotation * Vec3d(0, 0, 1));
 }

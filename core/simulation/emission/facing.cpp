@@ -10,7 +10,8 @@ namespace comet {
 
 Facing facingOf(const Item& emitter) {
   return emitter.choiceAs<Facing>(
-      "facing", std::array<std::string_view, 4>{"camera", "velocity", "launch_direction", "plane"});
+      "facing",
+      std::array<std::string_view, 5>{"camera", "velocity", "launch_direction", "plane", "tumbling"});
 }
 
 Vec3d planeNormalOf(const Item& emitter, double frame) {

@@ -246,7 +246,10 @@ std::vector<ParamSpec> spriteParams() {
                    {"velocity", "Velocity", "The sprite's upper end points along the particle's velocity."},
                    {"launch_direction", "Launch direction",
                     "The sprite's upper end points in the direction of the launch."},
-                   {"plane", "Plane", "Sprites lie in a plane of the scene."}})
+                   {"plane", "Plane", "Sprites lie in a plane of the scene."},
+                   {"tumbling", "Tumbling",
+                    "Everything turns in space about axes of its own, by rotation and spin: leaves, scraps, "
+                    "flakes. Seen edge-on, sprites are thin; lit ones catch the light by turns."}})
                .in("Sprite")
                .affects(Affects::Look)
                .simulatedToo()

@@ -1,6 +1,7 @@
 // The bake bench: checks and their remedies, the views of a sheet, several bakes.
 #include "app/driver.h"
 #include "bake/bake_kind.h"
+#include "bake/cell_player.h"
 #include "bake/cell_plot.h"
 #include "bake/compare_view.h"
 #include "bake/game_view.h"
@@ -58,6 +59,12 @@ class BakeBench : public test::WindowTest {
     box->setFocus();
     while (box->currentText() != label)
       QTest::keyClick(box, box->findText(label) > box->currentIndex() ? Qt::Key_Down : Qt::Key_Up);
+  }
+  // Without a button.
+  static void moveTo(QWidget& widget, const QPoint& place) {
+    QMouseEvent move(QEvent::MouseMove, place, widget.mapToGlobal(place), Qt::NoButton, Qt::NoButton,
+                     Qt::NoModifier);
+    QApplication::sendEvent(&widget, &move);
   }
   static int colorsIn(QWidget& widget) {
     const QImage image = widget.grab().toImage();
@@ -202,16 +209,11 @@ TEST_F(BakeBench, TellsThePixelUnderThePointerAndZoomsToIt) {
   bakeSheet();
   auto* sheet = window_.findChild<SheetView*>();
   auto* hover = named<QLabel>("bake_hover");
-  const auto moveTo = [sheet](const QPoint& place) {
-    QMouseEvent move(QEvent::MouseMove, place, sheet->mapToGlobal(place), Qt::NoButton, Qt::NoButton,
-                     Qt::NoModifier);
-    QApplication::sendEvent(sheet, &move);
-  };
   const int side = std::min(sheet->width(), sheet->height()) - 24;
   const QPoint corner((sheet->width() - side) / 2, (sheet->height() - side) / 2);
-  moveTo(corner + QPoint(side * 3 / 8 + 3, side / 8 + 3));
+  moveTo(*sheet, corner + QPoint(side * 3 / 8 + 3, side / 8 + 3));
   EXPECT_TRUE(hover->text().startsWith("cell 2, frame 12, pixel 16 × 16")) << hover->text().toStdString();
-  moveTo(QPoint(2, 2));
+  moveTo(*sheet, QPoint(2, 2));
   EXPECT_TRUE(hover->text().isEmpty());
   sheet->setFocus();
   const QImage before = sheet->grab().toImage();
@@ -232,6 +234,31 @@ TEST_F(BakeBench, TheCellsPlayAndThePlotChoosesOne) {
   const QImage chosen = plot->grab().toImage();
   test::click(plot, QPoint(12, plot->height() / 2));
   EXPECT_NE(plot->grab().toImage(), chosen);
+}
+
+TEST_F(BakeBench, AVariantPlaysByItself) {
+  set("columns", 3.0);
+  set("rows", 1.0);
+  set("step", 4.0);
+  set("first", 20.0);
+  set("last", 28.0);
+  set("variants", std::string("seeds"));
+  set("variant_count", 2.0);
+  bakeSheet();
+  auto* sheet = window_.findChild<SheetView*>();
+  named<QPushButton>("bake_play")->setChecked(false);
+  // The second cell of the second row.
+  QTest::mouseClick(sheet, Qt::LeftButton, {}, sheet->cellRect(4).center().toPoint());
+  auto* player = window_.findChild<CellPlayer*>();
+  std::set<int> shown;
+  QObject::connect(player, &CellPlayer::cellShown, player, [&shown](int cell) { shown.insert(cell); });
+  test::click(named("bake_play"));
+  ASSERT_TRUE(test::eventually([&] { return shown.size() >= 3; }));
+  EXPECT_EQ(shown, (std::set<int>{3, 4, 5}));
+  // The pointer tells which it is.
+  moveTo(*sheet, sheet->cellRect(5).center().toPoint());
+  EXPECT_TRUE(
+      test::eventually([this] { return named<QLabel>("bake_hover")->text().startsWith("Seed +1, cell 3"); }));
 }
 
 TEST_F(BakeBench, TheGameShowsSpritesAndHowOftenPixelsAreDrawn) {

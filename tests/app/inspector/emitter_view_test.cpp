@@ -154,6 +154,45 @@ TEST_F(EmitterViewTest, AMaskIsDrawnRoundedAndItsPivotDragged) {
   EXPECT_NEAR(emitter().number("pivot_y", 1), 75, 3);
 }
 
+TEST_F(EmitterViewTest, TheMaskIsZoomedToSinglePixels) {
+  choose("sprite", "Picture");
+  typePath("picture", picture());
+  ASSERT_TRUE(test::eventually(
+      [this] { return std::get<FileRef>(emitter().value("picture").base).content != nullptr; }));
+  auto* editor = test::child<MaskEditor>(window_, "mask_editor");
+  const Vec2d corner(0.3, 0.6);
+  const QPointF at = editor->place(corner);
+  const auto across = [editor] { return editor->place({1, 0}).x() - editor->place({0, 0}).x(); };
+  const double whole = across();
+  const auto wheel = [&](Qt::KeyboardModifiers held) {
+    QWheelEvent event(at, editor->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, held, Qt::NoScrollPhase,
+                      false);
+    QApplication::sendEvent(editor, &event);
+  };
+  wheel(Qt::NoModifier);
+  EXPECT_EQ(across(), whole) << "the panel scrolls";
+  for (int i = 0; i < 40; ++i) wheel(Qt::ControlModifier);
+  EXPECT_NEAR(across(), 32 * 40, 1) << "32 pixels of the screen for one of the picture's 40";
+  EXPECT_NEAR(editor->place(corner).x(), at.x(), 0.01) << "what lies under the pointer stays there";
+  EXPECT_NEAR(editor->place(corner).y(), at.y(), 0.01);
+  // A drag with the middle button moves it, and draws nothing.
+  const QPoint from = at.toPoint(), to = from + QPoint(30, -20);
+  QTest::mousePress(editor, Qt::MiddleButton, {}, from);
+  QMouseEvent move(QEvent::MouseMove, to, editor->mapToGlobal(to), Qt::NoButton, Qt::MiddleButton, {});
+  QApplication::sendEvent(editor, &move);
+  QTest::mouseRelease(editor, Qt::MiddleButton, {}, to);
+  EXPECT_NEAR(editor->place(corner).x(), at.x() + 30, 0.01);
+  EXPECT_NEAR(editor->place(corner).y(), at.y() - 20, 0.01);
+  // A point is set as exactly as it is seen.
+  const auto mask = [this] { return std::get<OutlinePoints>(emitter().value("mask").base); };
+  for (const Vec2d& point : {Vec2d(0.3, 0.6), Vec2d(0.32, 0.6), Vec2d(0.32, 0.62)})
+    QTest::mouseClick(editor, Qt::LeftButton, {}, editor->place(point).toPoint());
+  ASSERT_EQ(mask().size(), 3U);
+  EXPECT_NEAR(mask()[1].at.x, 0.32, 0.0005);
+  QTest::keyClick(editor, Qt::Key_0);
+  EXPECT_EQ(across(), whole);
+}
+
 TEST_F(EmitterViewTest, ALaneFollowsSpeedUpToItsFastest) {
   auto* lane = test::child<CurveLane>(window_, "lane.size");
   test::click(lane);

@@ -2,12 +2,14 @@
 #include "viewport/sweep_view.h"
 
 #include "app/driver.h"
+#include "bake/flipbook.h"
 #include "controls/number_field.h"
 #include "support/scenes.h"
 #include "viewport/viewport.h"
 
 #include <QLabel>
 #include <QPushButton>
+#include <gmock/gmock.h>
 
 namespace comet {
 namespace {
@@ -63,6 +65,22 @@ TEST_F(SweepViewTest, OneClickTakesAValueInOneStep) {
   EXPECT_EQ(number("rate"), 700);
   document().undo();
   EXPECT_EQ(number("rate"), 200);
+}
+
+TEST_F(SweepViewTest, ValuesBecomeVariantsOfABakeInOneStep) {
+  tryValues("rate", "rate");
+  type("sweep_from", "100, 300, 900");
+  EXPECT_TRUE(allDrawn(3));
+  const Scene before = scene();
+  test::click(test::child<QPushButton>(window_, "sweep_bake"));
+  EXPECT_FALSE(view_->isVisible());
+  EXPECT_EQ(window_.page(), MainWindow::Bake);
+  const Item& bake = *scene().itemsOf(ItemFamily::Bake).front();
+  EXPECT_THAT(flipbookLayout(scene(), bake).variants,
+              testing::ElementsAre("Rate 100 /s", "Rate 300 /s", "Rate 900 /s"));
+  EXPECT_TRUE(test::child<QLabel>(window_, "bake_plan")->text().contains("for each of 3 variants"));
+  document().undo();
+  EXPECT_EQ(scene(), before);
 }
 
 TEST_F(SweepViewTest, ShowsThePicturesThatTheScenesWouldHave) {

@@ -6,6 +6,7 @@
 #include "support/scenes.h"
 
 #include <glm/geometric.hpp>
+#include <set>
 
 namespace comet {
 namespace {
@@ -113,6 +114,47 @@ TEST(TurnedSprite, InAPlaneIsForeshortened) {
   EXPECT_EQ(coverage(drawn(
                 oneSprite({"emitter.sprite=dot", "emitter.facing=plane", "emitter.plane_normal=0,1,0"}))),
             0);
+}
+
+TEST(TurnedSprite, TumblingTurnsAboutAnAxisOfItsOwn) {
+  const double full = kPi * 9 * kScale * kScale;
+  const auto sprite = [](const std::string& rotation, int seed) {
+    return oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing=tumbling",
+                      "emitter.sprite_rotation=" + rotation, "emitter.seed=" + std::to_string(seed)});
+  };
+  EXPECT_NEAR(coverage(drawn(sprite("0", 1))), full, 0.01 * full) << "upright, seen from the front";
+  // By a right angle about (x, y, z) of length one, the normal's z becomes z²: a third on average.
+  double sum = 0;
+  std::set<double> all;
+  constexpr int kCount = 200;
+  for (int seed = 1; seed <= kCount; ++seed) {
+    const double seen = coverage(drawn(sprite("90", seed))) / full;
+    sum += seen / kCount;
+    all.insert(seen);
+  }
+  // Four deviations of the mean: z² has a variance of 4/45.
+  EXPECT_NEAR(sum, 1 / 3.0, 4 * std::sqrt(4 / 45.0 / kCount));
+  EXPECT_LT(*all.begin(), 0.02);
+  EXPECT_GT(*all.rbegin(), 0.9);
+  // Spin goes on from there, and comes back.
+  const Scene spins = with(sprite("0", 3), {"emitter.spin=360", "emitter.lifetime=4"});
+  constexpr int kSecond = static_cast<int>(test::kFrameRate);
+  EXPECT_NEAR(coverage(drawn(spins, 200, 1 + kSecond)), coverage(drawn(spins)), 0.01 * full);
+  EXPECT_LT(coverage(drawn(spins, 200, 1 + kSecond / 4)), 0.9 * full);
+}
+
+TEST(TurnedSprite, TumblingCatchesTheLightByTheSideThatIsSeen) {
+  for (int seed = 1; seed <= 12; ++seed) {
+    const Picture picture = drawn(
+        oneSprite({"emitter.sprite=dot", "emitter.size=6", "emitter.facing=tumbling",
+                   "emitter.sprite_rotation=130", "emitter.seed=" + std::to_string(seed), "emitter.lit=true",
+                   "scene.light_direction=0,0,1", "scene.light_strength=1", "scene.light_color=1,1,1",
+                   "scene.ambient_color=0,0,0", R"(emitter.color=[{"at":0,"color":[1,1,1]}])"}));
+    const double tilt = coverage(picture) / (kPi * 9 * kScale * kScale);
+    if (tilt < 0.05) continue;
+    // The light comes from the viewer: as much as is seen of the area, whichever side it is.
+    EXPECT_NEAR(picture.at(100, 100).x, tilt, 0.02) << seed;
+  }
 }
 
 TEST(TurnedSprite, ThinOnesKeepTheirLight) {

@@ -437,6 +437,18 @@ TEST_F(BakeChecks, SizesThatAreNoPowersOfTwo) {
   EXPECT_FALSE(find("power_of_two", good_));
 }
 
+TEST_F(BakeChecks, SheetsOfThreeVariantsAreNoPowerOfTwo) {
+  const Scene three = with(scene_, {"flipbook.variants=seeds", "flipbook.variant_count=3"});
+  const auto finding = find("power_of_two", bookOf(three, good_), three);
+  ASSERT_TRUE(finding && finding->remedy);
+  const Scene mended = fixed(three, three.findByName("flipbook")->id, *finding->remedy);
+  EXPECT_FALSE(find("power_of_two", bookOf(mended, good_), mended));
+  const Scene values = with(scene_, {"flipbook.variants=values", "flipbook.varied=emitter.rate=1,2,3"});
+  const auto told = find("power_of_two", bookOf(values, good_), values);
+  ASSERT_TRUE(told);
+  EXPECT_FALSE(told->remedy) << "which value is to be left out is not known";
+}
+
 TEST_F(BakeChecks, VideoMemoryOverTheBudget) {
   // 256 × 256 pixels, a byte each, with a third more for mip levels.
   const double megabytes = 256 * 256 * 4.0 / 3 / (1 << 20);
