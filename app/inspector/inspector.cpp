@@ -7,6 +7,7 @@
 #include "inspector/loop_note.h"
 #include "inspector/mesh_tools.h"
 #include "inspector/packing_board.h"
+#include "inspector/shape_tools.h"
 #include "inspector/surface_note.h"
 #include "render/lights.h"
 #include "simulation/emission/bounds.h"
@@ -315,7 +316,14 @@ std::vector<QWidget*> Inspector::notesBelow(const Item& item, std::size_t param)
 }
 
 std::vector<QWidget*> Inspector::emitterNotes(const Item& item, const std::string& param) {
-  if (param == "shape") return {shapeProblem_ = new NoteLabel("shape_problem", 0)};
+  if (param == "shape") {
+    auto* tools = new ShapeTools(document_, item.id);
+    connect(tools, &ShapeTools::facingWanted, this,
+            [this, id = item.id] { Q_EMIT shapeToViewWanted(id, false); });
+    connect(tools, &ShapeTools::fillingWanted, this,
+            [this, id = item.id] { Q_EMIT shapeToViewWanted(id, true); });
+    return {shapeProblem_ = new NoteLabel("shape_problem", 0), tools};
+  }
   if (param == "bounds") return {boundsProblem_ = new NoteLabel("bounds_problem", 0)};
   if (param == "mesh") return {new MeshTools(document_, item.id)};
   if (param == "bursts" || param == "shape_orientation") return {new BirthsNote(document_, run_, item.id)};

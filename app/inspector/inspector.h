@@ -34,6 +34,8 @@ class Inspector : public QWidget {
  Q_SIGNALS:
   // As of ParamRow.
   void valuesWanted(comet::ItemId item, const QString& param);
+  // An emitter's shape is to face what the viewport shows, or to fill it.
+  void shapeToViewWanted(comet::ItemId emitter, bool fills);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -10,6 +10,7 @@
 #include "inspector/inspector.h"
 #include "life_chart/life_chart.h"
 #include "presets/preset_panel.h"
+#include "render/view_shape.h"
 #include "scene_files.h"
 #include "sheet_scene.h"
 #include "simulation/gas/gas_edits.h"
@@ -295,6 +296,15 @@ QWidget* MainWindow::makeSide() {
   inspector_->setObjectName("inspector");
   connect(inspector_, &Inspector::valuesWanted, this,
           [this](ItemId item, const QString& param) { sweep_->begin(item, param, viewport_->viewCamera()); });
+  connect(inspector_, &Inspector::shapeToViewWanted, this, [this](ItemId emitter, bool fills) {
+    const Camera camera = viewport_->viewCamera().camera(document_.scene(), document_.frame());
+    const double aspect = static_cast<double>(viewport_->width()) / std::max(1, viewport_->height());
+    const Item& item = *document_.scene().find(emitter);
+    document_.edit(
+        document_.scene().withReplaced(fills ? withShapeFilling(item, camera, aspect, document_.frame())
+                                             : withShapeFacing(item, camera)),
+        fills ? tr("fill the view") : tr("face the view"));
+  });
   presets_ = new PresetPanel(document_);
   connect(presets_, &PresetPanel::failed, this, &MainWindow::complain);
   connect(viewport_, &Viewport::presetDropped, presets_, &PresetPanel::addAt);

@@ -154,6 +154,28 @@ TEST_F(EmitterViewTest, AMaskIsDrawnRoundedAndItsPivotDragged) {
   EXPECT_NEAR(emitter().number("pivot_y", 1), 75, 3);
 }
 
+TEST_F(EmitterViewTest, TheShapeFillsTheViewThatIsShown) {
+  choose("shape", "Disc");
+  const Scene before = scene();
+  auto* view = test::child<QComboBox>(window_, "view");
+  view->setCurrentIndex(view->findText("Front"));
+  Q_EMIT view->activated(view->currentIndex());
+  auto* inspector = test::child<QWidget>(window_, "inspector");
+  test::click(test::child<QPushButton>(*inspector, "shape_face"));
+  EXPECT_LT(glm::length(emitter().vector("rotation", 1) - Vec3d(90, 0, 0)), 1e-9);
+  test::click(test::child<QPushButton>(*inspector, "shape_fill"));
+  EXPECT_TRUE(emitter().chooses("shape", "rectangle"));
+  auto* viewport = window_.findChild<Viewport*>();
+  const Vec3d extent = emitter().vector("extent", 1);
+  EXPECT_NEAR(extent.x / extent.z, static_cast<double>(viewport->width()) / viewport->height(), 0.01);
+  EXPECT_NEAR(extent.z, viewport->viewCamera().camera(scene(), 1).height, 1e-9);
+  document().undo();
+  document().undo();
+  EXPECT_EQ(scene(), before);
+  choose("shape", "Sphere");
+  EXPECT_FALSE(test::child<QPushButton>(*inspector, "shape_face")->isEnabled()) << "a ball has no face";
+}
+
 TEST_F(EmitterViewTest, TheMaskIsZoomedToSinglePixels) {
   choose("sprite", "Picture");
   typePath("picture", picture());
