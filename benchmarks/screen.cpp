@@ -49,6 +49,28 @@ void showKeptPicture(benchmark::State& state) {
 }
 BENCHMARK(showKeptPicture)->Iterations(1);
 
+// The glow of a picture, against one pass over it.
+void glow(benchmark::State& state) {
+  Picture lit(1920, 1080);
+  for (int y = 0; y < lit.height(); ++y)
+    for (int x = 0; x < lit.width(); ++x)
+      lit.at(x, y) = Vec4(Vec3(static_cast<float>((x ^ y) % 64 == 0 ? 4 : 0.1)), 1);
+  Finish finish;
+  finish.glows = true;
+  finish.glowThreshold = 0.5;
+  finish.glowSize = 0.05;
+  finish.glowStrength = 0.6;
+  double ratio = 0;
+  for (auto _ : state)
+    ratio = bestRatio([&] { benchmark::DoNotOptimize(glowOf(finish, lit)); },
+                      [&] {
+                        lit = changed(std::move(lit), [](const Vec4& pixel) { return pixel * 1.0001F; });
+                        benchmark::DoNotOptimize(lit);
+                      });
+  report(state, ratio, 6);
+}
+BENCHMARK(glow)->Iterations(1);
+
 // In the middle of the range, the best of three.
 void drawDemo(benchmark::State& state, const std::string& name) {
   const Scene scene = openDemo(name);

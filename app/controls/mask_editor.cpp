@@ -266,7 +266,9 @@ void MaskEditor::paintEvent(QPaintEvent*) {
   painter.setFont(theme::font(11));
   painter.drawText(rect().adjusted(kMargin, 0, -kMargin, -4), Qt::AlignBottom | Qt::AlignLeft, note());
   if (image_.isNull()) return;
-  painter.setClipRect(room().adjusted(-kMargin / 2, -kMargin / 2, kMargin / 2, kMargin / 2));
+  // Points at the picture's edge are seen whole.
+  constexpr double kAround = 0.5 * kMargin;
+  painter.setClipRect(room().adjusted(-kAround, -kAround, kAround, kAround));
   // From close by, pixels are squares.
   painter.setRenderHint(QPainter::SmoothPixmapTransform, pictureRect().width() < 2 * image_.width());
   painter.drawImage(pictureRect(), image_);

@@ -12,6 +12,7 @@ const char* const kSeed = "seed";
 
 std::vector<BakeVariant> ofSeeds(const Scene& scene, int count) {
   std::vector<BakeVariant> variants;
+  variants.reserve(static_cast<std::size_t>(count));
   for (int i = 0; i < count; ++i)
     variants.push_back({i == 0 ? "Seed as it is" : fmt::format("Seed +{}", i), withSeedsRaised(scene, i)});
   return variants;

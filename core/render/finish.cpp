@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <vector>
 
 namespace comet {
 namespace {
@@ -18,44 +19,74 @@ struct GlowPart {
 constexpr std::array<GlowPart, 3> kGlowParts{{{0.2, 0.5}, {0.5, 0.3}, {1.0, 0.2}}};
 
 // Wide blurs are made from smaller pictures: nothing finer than this deviation is lost by it, in pixels.
-constexpr double kFinestDeviation = 4;
+constexpr double kFinestDeviation = 2.5;
+// By which variance making a picture smaller and larger again smooths it, squared pixels of the smaller one:
+// a box and a triangle, or several triangles.
+constexpr double kSmoothed = 0.3;
+// Less is not seen, pixels.
+constexpr double kLeastDeviation = 0.3;
 
-// Three box filters of nearly equal width have the variance of the Gaussian and nearly its shape (Wells,
-// "Efficient Synthesis of Gaussian Filters by Cascaded Uniform Filters", 1986).
-struct BoxWidths {
-  std::array<int, 3> radii;
+// A box filter whose outermost pixels count in part, so that its variance can be any. Several of them have
+// nearly a Gaussian's shape (Gwosdek, Grewenig, Bruhn and Weickert, "Theoretical foundations of Gaussian
+// convolution by extended box filtering", 2011).
+constexpr int kBoxes = 3;
+struct ExtendedBox {
+  int radius = 0;    // of the pixels that count whole
+  float share = 0;   // of the next one on each side
+  float weight = 1;  // of a whole one
+
+  // One of `kBoxes` that together have this deviation, in pixels.
+  explicit ExtendedBox(double deviation) {
+    const double variance = deviation * deviation / kBoxes;
+    radius = static_cast<int>(std::floor(0.5 * std::sqrt(12 * variance + 1) - 0.5));
+    const double next = radius + 1, whole = 2 * radius + 1;
+    const double outer = whole * (radius * next - 3 * variance) / (6 * (variance - next * next));
+    share = static_cast<float>(outer);
+    weight = static_cast<float>(1 / (whole + 2 * outer));
+  }
 };
 
-BoxWidths boxesFor(double deviation) {
-  const double ideal = std::sqrt(4 * deviation * deviation + 1);
-  int min = static_cast<int>(std::floor(ideal));
-  if (min % 2 == 0) --min;
-  const int narrow = static_cast<int>(
-      std::lround((12 * deviation * deviation - 3.0 * min * min - 12.0 * min - 9) / (-4.0 * min - 4)));
-  BoxWidths boxes{};
-  for (int i = 0; i < 3; ++i) boxes.radii[i] = (i < narrow ? min : min + 2) / 2;
-  return boxes;
-}
+// Columns that are filtered together, since their pixels lie side by side in memory.
+constexpr int kColumnsTogether = 8;
 
-// `line` holds `count` pixels `stride` apart.
-void boxFilter(const Vec4* in, Vec4* out, int count, std::ptrdiff_t stride, int radius) {
-  const float weight = 1.0F / static_cast<float>(2 * radius + 1);
-  Vec4 sum(0.0F);
-  for (int i = 0; i < std::min(radius, count); ++i) sum += in[i * stride];
+// Filters lines of `count` pixels, `step` apart from pixel to pixel, that lie side by side.
+template <int kLines>
+void boxFilter(const Vec4* in, Vec4* out, int count, std::ptrdiff_t step, const ExtendedBox& box) {
+  std::array<Vec4, kLines> sum{};
+  const auto forLines = [](const auto& change) {
+    for (int line = 0; line < kLines; ++line) change(line);
+  };
+  const int radius = box.radius;
+  const float outer = box.share * box.weight;
+  for (int i = 0; i < std::min(radius, count); ++i)
+    forLines([&](int line) { sum[line] += in[i * step + line]; });
   for (int i = 0; i < count; ++i) {
-    if (i + radius < count) sum += in[(i + radius) * stride];
-    out[i * stride] = sum * weight;
-    if (i - radius >= 0) sum -= in[(i - radius) * stride];
+    if (i + radius < count) forLines([&](int line) { sum[line] += in[(i + radius) * step + line]; });
+    forLines([&](int line) { out[i * step + line] = sum[line] * box.weight; });
+    for (const int next : {i - radius - 1, i + radius + 1})
+      if (next >= 0 && next < count)
+        forLines([&](int line) { out[i * step + line] += in[next * step + line] * outer; });
+    if (i - radius >= 0) forLines([&](int line) { sum[line] -= in[(i - radius) * step + line]; });
   }
 }
 
-void filterAlong(const Picture& in, Picture& out, int radius, bool alongRows, const Progress& progress) {
-  const auto lines = static_cast<std::size_t>(alongRows ? in.height() : in.width());
-  const int length = alongRows ? in.width() : in.height();
-  const std::ptrdiff_t stride = alongRows ? 1 : in.width();
-  stoppableFor(lines, progress, [&](std::size_t line) {
-    const std::size_t first = alongRows ? line * static_cast<std::size_t>(in.width()) : line;
-    boxFilter(in.row(0) + first, out.row(0) + first, length, stride, radius);
+void filterRows(const Picture& in, Picture& out, const ExtendedBox& box, const Progress& progress) {
+  stoppableFor(static_cast<std::size_t>(in.height()), progress, [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    boxFilter<1>(in.row(y), out.row(y), in.width(), 1, box);
+  });
+}
+
+void filterColumns(const Picture& in, Picture& out, const ExtendedBox& box, const Progress& progress) {
+  const int blocks = (in.width() + kColumnsTogether - 1) / kColumnsTogether;
+  stoppableFor(static_cast<std::size_t>(blocks), progress, [&](std::size_t block) {
+    const int first = static_cast<int>(block) * kColumnsTogether;
+    const Vec4* from = in.row(0) + first;
+    Vec4* to = out.row(0) + first;
+    if (first + kColumnsTogether <= in.width())
+      return boxFilter<kColumnsTogether>(from, to, in.height(), in.width(), box);
+    for (int column = 0; first + column < in.width(); ++column)
+      boxFilter<1>(from + column, to + column, in.height(), in.width(), box);
   });
 }
 
@@ -71,42 +102,87 @@ Picture halved(const Picture& picture) {
   return halved(even);
 }
 
+// Between which two of so many pixels a place lies, and how far from the first to the second.
+struct Between {
+  int below = 0, above = 0;
+  float fraction = 0;
+
+  // Of a pixel of a picture that is `factor` times as large.
+  Between(int pixel, int factor, int size) {
+    const float at = (static_cast<float>(pixel) + 0.5F) / static_cast<float>(factor) - 0.5F;
+    const float inside = std::clamp(at, 0.0F, static_cast<float>(size - 1));
+    below = static_cast<int>(inside);
+    above = std::min(below + 1, size - 1);
+    fraction = inside - static_cast<float>(below);
+  }
+};
+
 // Adds `small`, made `factor` times as large by straight lines between its pixels, times `weight`.
 void addEnlarged(const Picture& small, int factor, float weight, Picture& target, const Progress& progress) {
+  std::vector<Between> columns;
+  columns.reserve(static_cast<std::size_t>(target.width()));
+  for (int x = 0; x < target.width(); ++x) columns.emplace_back(x, factor, small.width());
   stoppableFor(static_cast<std::size_t>(target.height()), progress, [&](std::size_t row) {
-    const auto place = [factor](int pixel, int size, int& below, int& above) {
-      const float at = (static_cast<float>(pixel) + 0.5F) / static_cast<float>(factor) - 0.5F;
-      const float inside = std::clamp(at, 0.0F, static_cast<float>(size - 1));
-      below = static_cast<int>(inside);
-      above = std::min(below + 1, size - 1);
-      return inside - static_cast<float>(below);
-    };
-    int y0 = 0, y1 = 0;
-    const float ty = place(static_cast<int>(row), small.height(), y0, y1);
+    const Between rows(static_cast<int>(row), factor, small.height());
+    const Vec4 *upper = small.row(rows.below), *lower = small.row(rows.above);
+    thread_local std::vector<Vec4> between;
+    between.resize(static_cast<std::size_t>(small.width()));
+    const float above = rows.fraction * weight, below = weight - above;
+    for (std::size_t x = 0; x < between.size(); ++x) between[x] = upper[x] * below + lower[x] * above;
     Vec4* out = target.row(static_cast<int>(row));
-    for (int x = 0; x < target.width(); ++x) {
-      int x0 = 0, x1 = 0;
-      const float tx = place(x, small.width(), x0, x1);
-      const Vec4 upper = small.at(x0, y0) * (1 - tx) + small.at(x1, y0) * tx;
-      const Vec4 lower = small.at(x0, y1) * (1 - tx) + small.at(x1, y1) * tx;
-      out[x] += (upper * (1 - ty) + lower * ty) * weight;
+    for (std::size_t x = 0; x < columns.size(); ++x) {
+      const Between& column = columns[x];
+      const Vec4 &left = between[static_cast<std::size_t>(column.below)],
+                 &right = between[static_cast<std::size_t>(column.above)];
+      out[x] += left + (right - left) * column.fraction;
     }
   });
 }
 
-// `small` is the light.
-void addGlow(Picture small, const Finish& finish, Picture& picture, const Progress& progress) {
+// Light that glows, so many times smaller than the picture each way.
+struct GlowingLight {
+  Picture picture;  // empty if there is none
   int factor = 1;
+};
+
+double deviationOf(const GlowPart& part, const Finish& finish, int height) {
+  return part.size * finish.glowSize * height;
+}
+
+// Whether a blur of this deviation, in pixels of the picture, is made from a smaller one.
+bool isMadeSmaller(double deviation, const Picture& picture) {
+  return deviation > 2 * kFinestDeviation && std::min(picture.width(), picture.height()) > 8;
+}
+
+// Wide parts are added to narrower ones while they are small, so that only one has to
+// be made as large as the picture.
+void addGlow(GlowingLight light, const Finish& finish, Picture& picture, const Progress& progress) {
+  struct Level {
+    Picture light;
+    int factor;
+    double weight;
+  };
+  std::vector<Level> levels;
+  auto& [small, factor] = light;
   for (const GlowPart& part : kGlowParts) {
-    const double deviation = part.size * finish.glowSize * picture.height();
-    if (deviation < 0.3) continue;
-    while (deviation / factor > 2 * kFinestDeviation && std::min(small.width(), small.height()) > 8) {
+    const double deviation = deviationOf(part, finish, picture.height());
+    if (deviation < kLeastDeviation) continue;
+    while (isMadeSmaller(deviation / factor, small)) {
       progress.stopIfCancelled();
       small = halved(small);
       factor *= 2;
     }
-    addEnlarged(blurred(small, deviation / factor, progress), factor,
-                static_cast<float>(part.weight * finish.glowStrength), picture, progress);
+    const double wanted = std::pow(deviation / factor, 2) - (factor > 1 ? kSmoothed : 0);
+    levels.push_back(
+        {blurred(small, std::sqrt(wanted), progress), factor, part.weight * finish.glowStrength});
+  }
+  for (std::size_t i = levels.size(); i-- > 0;) {
+    const Level& wide = levels[i];
+    if (i == 0)
+      return addEnlarged(wide.light, wide.factor, static_cast<float>(wide.weight), picture, progress);
+    Level& narrow = levels[i - 1];
+    addEnlarged(wide.light, wide.factor / narrow.factor, static_cast<float>(wide.weight / narrow.weight),
+                narrow.light, progress);
   }
 }
 
@@ -125,15 +201,37 @@ Vec4 glowing(const Vec4& pixel, float threshold) {
   return own > threshold ? Vec4(Vec3(pixel) * ((own - threshold) / own), 0) : Vec4(0.0F);
 }
 
-// The exposed light that glows; empty if none does.
-Picture exposedGlowing(const Finish& finish, const Picture& source, const Progress& progress) {
+// The exposed light that glows.
+GlowingLight exposedGlowing(const Finish& finish, const Picture& source, const Progress& progress) {
   if (!finish.glows || finish.glowStrength <= 0 || finish.glowSize <= 0) return {};
-  Picture light = Picture::unset(source.width(), source.height());
-  const auto min = static_cast<float>(finish.glowThreshold);
-  changeRows(source, light, progress, [gain = gainOf(finish), min](const Vec4& pixel) {
-    return glowing(Vec4(Vec3(pixel) * gain, pixel.w), min);
+  const auto glowingAt = [gain = gainOf(finish), min = static_cast<float>(finish.glowThreshold)](
+                             const Vec4& pixel) { return glowing(Vec4(Vec3(pixel) * gain, pixel.w), min); };
+  double narrowest = 0;
+  for (std::size_t i = 0; i < kGlowParts.size() && narrowest < kLeastDeviation; ++i)
+    narrowest = deviationOf(kGlowParts[i], finish, source.height());
+  if (!isMadeSmaller(narrowest, source)) {
+    Picture light = Picture::unset(source.width(), source.height());
+    changeRows(source, light, progress, glowingAt);
+    return {std::move(light), 1};
+  }
+  // Half as large at once, which saves writing the whole. Beyond an odd size there is nothing.
+  Picture light = Picture::unset((source.width() + 1) / 2, (source.height() + 1) / 2);
+  stoppableFor(static_cast<std::size_t>(light.height()), progress, [&](std::size_t row) {
+    const int y = static_cast<int>(row);
+    const Vec4* upper = source.row(2 * y);
+    const Vec4* lower = 2 * y + 1 < source.height() ? source.row(2 * y + 1) : nullptr;
+    Vec4* out = light.row(y);
+    for (int x = 0; x < light.width(); ++x) {
+      const int left = 2 * x, count = std::min(2, source.width() - left);
+      Vec4 sum(0.0F);
+      for (int i = 0; i < count; ++i) {
+        sum += glowingAt(upper[left + i]);
+        if (lower) sum += glowingAt(lower[left + i]);
+      }
+      out[x] = sum * 0.25F;
+    }
   });
-  return light;
+  return {std::move(light), 2};
 }
 
 // Up to the knee light stays; from there it nears 1 and never reaches it.
@@ -225,20 +323,18 @@ Finish finishOf(const Item& item, double frame) {
 }
 
 Picture blurred(const Picture& picture, double deviation, const Progress& progress) {
-  Picture result = Picture::unset(picture.width(), picture.height());
-  changeRows(picture, result, progress, [](const Vec4& pixel) { return pixel; });
-  Picture other = Picture::unset(picture.width(), picture.height());
-  for (const int radius : boxesFor(deviation).radii) {
-    if (radius < 1) continue;
-    filterAlong(result, other, radius, true, progress);
-    filterAlong(other, result, radius, false, progress);
+  Picture result = Picture::unset(picture.width(), picture.height()), other = result;
+  const ExtendedBox box(deviation);
+  for (int i = 0; i < kBoxes; ++i) {
+    filterRows(i == 0 ? picture : result, other, box, progress);
+    filterColumns(other, result, box, progress);
   }
   return result;
 }
 
 Picture glowOf(const Finish& finish, const Picture& glowSource, const Progress& progress) {
   Picture glow(glowSource.width(), glowSource.height());
-  if (Picture light = exposedGlowing(finish, glowSource, progress); !light.empty())
+  if (GlowingLight light = exposedGlowing(finish, glowSource, progress); !light.picture.empty())
     addGlow(std::move(light), finish, glow, progress);
   return glow;
 }
@@ -247,11 +343,11 @@ void applyFinish(const Finish& finish, const Picture& glowSource, Picture& pictu
                  const Progress& progress) {
   if (picture.empty()) return;
   // Before the picture changes, which may be its own source.
-  Picture light = exposedGlowing(finish, glowSource, progress);
+  GlowingLight light = exposedGlowing(finish, glowSource, progress);
   if (const float gain = gainOf(finish); gain != 1)
     changeRows(picture, picture, progress,
                [gain](const Vec4& pixel) { return Vec4(Vec3(pixel) * gain, pixel.w); });
-  if (!light.empty()) addGlow(std::move(light), finish, picture, progress);
+  if (!light.picture.empty()) addGlow(std::move(light), finish, picture, progress);
   if (finish.rollOff > 0) rollOff(finish.rollOff, picture, progress);
 }
 

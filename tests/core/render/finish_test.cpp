@@ -57,6 +57,48 @@ TEST(Glow, OfAHalfTransparentPixelIsHalf) {
   }
 }
 
+// Of a single bright pixel, away from the picture's edges, also of odd sizes.
+TEST(Glow, SpreadsAsThreeGaussians) {
+  constexpr double kLight = 1e4;
+  Finish finish;
+  finish.glows = true;
+  finish.glowThreshold = 0;
+  finish.glowSize = 0.04;
+  finish.glowStrength = 0.5;
+  for (const PictureSize size : {PictureSize{800, 600}, PictureSize{801, 603}}) {
+    const int x0 = size.width / 2, y0 = size.height / 2;
+    Picture lit(size.width, size.height);
+    lit.at(x0, y0) = Vec4(static_cast<float>(kLight));
+    const Picture glow = glowOf(finish, lit);
+    const auto expected = [&](double squaredDistance) {
+      double sum = 0;
+      for (const auto& [part, weight] : {std::pair(0.2, 0.5), std::pair(0.5, 0.3), std::pair(1.0, 0.2)}) {
+        const double variance = std::pow(part * finish.glowSize * size.height, 2);
+        sum += weight / (2 * kPi * variance) * std::exp(-squaredDistance / (2 * variance));
+      }
+      return kLight * finish.glowStrength * sum;
+    };
+    double sum = 0, moment = 0, expectedMoment = 0;
+    for (int y = 0; y < size.height; ++y)
+      for (int x = 0; x < size.width; ++x) {
+        const double squared = std::pow(x - x0, 2) + std::pow(y - y0, 2);
+        sum += glow.at(x, y).x;
+        moment += glow.at(x, y).x * squared;
+        expectedMoment += expected(squared) * squared;
+      }
+    EXPECT_NEAR(sum, kLight * finish.glowStrength, 0.01 * sum);
+    EXPECT_NEAR(moment, expectedMoment, 0.03 * expectedMoment);
+    // Three boxes are flatter at the top than a Gaussian, by 6 % each way.
+    constexpr double kFlatter = 0.12;
+    for (const int away : {0, 4, 8, 16, 32}) {
+      EXPECT_NEAR(glow.at(x0 + away, y0).x, expected(away * away), kFlatter * expected(0.25 * away * away))
+          << away;
+      EXPECT_NEAR(glow.at(x0, y0 - away).x, expected(away * away), kFlatter * expected(0.25 * away * away))
+          << away;
+    }
+  }
+}
+
 TEST(Glow, FaintColoursDoNotGlowOverTheThreshold) {
   Picture picture = withDot(100, Vec4(0.4, 0.4, 0.4, 1));
   const Picture before = picture;
