@@ -73,11 +73,14 @@ QRectF SheetView::fitting() const {
 
 QPointF SheetView::origin() const { return zoom_.placed(fitting()).topLeft(); }
 
-QRectF SheetView::cellRect(int cell) const {
+QRectF SheetView::boxAt(int x, int y) const {
   const FlipbookLayout& layout = sheet_->layout();
+  return {origin() + QPointF(x, y) * scale(), QSizeF(layout.cellWidth, layout.cellHeight) * scale()};
+}
+
+QRectF SheetView::cellRect(int cell) const {
   const auto index = static_cast<std::size_t>(cell);
-  return {origin() + QPointF(layout.cellX(index), layout.cellY(index)) * scale(),
-          QSizeF(layout.cellWidth, layout.cellHeight) * scale()};
+  return boxAt(sheet_->layout().cellX(index), sheet_->layout().cellY(index));
 }
 
 std::optional<int> SheetView::cellAt(const QPointF& place) const {
@@ -89,15 +92,10 @@ std::optional<int> SheetView::cellAt(const QPointF& place) const {
 void SheetView::drawCells(QPainter& painter) const {
   const FlipbookLayout& layout = sheet_->layout();
   painter.setFont(theme::font(10));
-  const QRectF first = cellRect(0);
   painter.setPen(QPen(theme::withAlpha(theme::kQuietText, 50), 1));
   for (int row = 0; row < layout.allRows(); ++row)
     for (int column = 0; column < layout.columns; ++column)
-      painter.drawRect(
-          QRectF(origin() + QPointF(column * (layout.cellWidth + 2 * layout.padding) + layout.padding,
-                                    row * layout.rowHeight() + layout.padding) *
-                                scale(),
-                 first.size()));
+      painter.drawRect(boxAt(layout.xOfColumn(column), layout.yOfRow(row)));
   for (int cell = 0; cell < static_cast<int>(layout.cells.size()); ++cell) {
     const QRectF box = cellRect(cell);
     painter.setPen(QPen(theme::withAlpha(theme::kQuietText, 120), 1));

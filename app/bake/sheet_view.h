@@ -53,6 +53,8 @@ class SheetView : public QWidget {
   QRectF fitting() const;
   QPointF origin() const;
   void zoomAt(const QPointF& place, double factor);
+  // Of a cell whose picture begins at this pixel of the sheet.
+  QRectF boxAt(int x, int y) const;
   std::optional<int> cellAt(const QPointF& place) const;
   void drawCells(QPainter& painter) const;
 

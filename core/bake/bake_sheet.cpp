@@ -127,7 +127,7 @@ class Baking {
       if (cell % layout.cellsEach() == 0) begin(layout.cells[cell].variant);
       progress_.step(static_cast<int>(cell), total);
       bakeCell(cell);
-      if (layout.isLastOfVariant(cell)) finish(cell);
+      if (layout.isLastOfVariant(cell)) end(cell);
     }
     setRanges();
     measureChanges();
@@ -146,7 +146,7 @@ class Baking {
   }
 
   // A variant whose last cell this is.
-  void finish(std::size_t last) {
+  void end(std::size_t last) {
     if (book_.isExact) verifyLoop(book_.layout.following(last));
     const Losses losses = run_->lossesUntil(lastSeen());
     book_.losses.refused += losses.refused;

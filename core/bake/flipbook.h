@@ -96,9 +96,11 @@ struct FlipbookLayout {
     const auto variant = static_cast<int>(cell / cellsEach()), within = static_cast<int>(cell % cellsEach());
     return cellPlace(variant * room() + within, columns, allRows(), order);
   }
-  // Top left pixel of a cell's picture, inside its padding.
-  int cellX(std::size_t cell) const { return columnOf(cell) * (cellWidth + 2 * padding) + padding; }
-  int cellY(std::size_t cell) const { return rowOf(cell) * rowHeight() + padding; }
+  // Top left pixel of a cell's picture, inside its padding; also of a place that no cell fills.
+  int xOfColumn(int column) const { return column * (cellWidth + 2 * padding) + padding; }
+  int yOfRow(int row) const { return row * rowHeight() + padding; }
+  int cellX(std::size_t cell) const { return xOfColumn(columnOf(cell)); }
+  int cellY(std::size_t cell) const { return yOfRow(rowOf(cell)); }
   PictureChannels channels() const;
   // How light is stored; and the sheet of colours, which may be opacity alone.
   PictureEncoding lightEncoding() const;
