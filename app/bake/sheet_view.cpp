@@ -103,11 +103,17 @@ void SheetView::drawCells(QPainter& painter) const {
     if (box.width() < 30) continue;
     const CellPlan& plan = layout.cells[static_cast<std::size_t>(cell)];
     QString label = labelOf(plan);
-    const QString variant = text(layout.variants[plan.variant]);
-    if (static_cast<std::size_t>(cell) % layout.cellsEach() == 0 && !variant.isEmpty())
-      label = QString("%1 · %2").arg(variant, label);
-    const QRectF corner(box.topLeft() + QPointF(3, 3),
-                        QSizeF(painter.fontMetrics().horizontalAdvance(label) + 6, 14));
+    const auto width = [&painter](const QString& shown) {
+      return painter.fontMetrics().horizontalAdvance(shown) + 6;
+    };
+    // The first of a variant says which it is, as far as there is room for it.
+    if (layout.variants.size() > 1 && static_cast<std::size_t>(cell) % layout.cellsEach() == 0)
+      for (const QString& name : {text(layout.variants[plan.variant]), tr("No. %1").arg(plan.variant + 1)})
+        if (const QString whole = QString("%1 · %2").arg(name, label); width(whole) < box.width() - 6) {
+          label = whole;
+          break;
+        }
+    const QRectF corner(box.topLeft() + QPointF(3, 3), QSizeF(width(label), 14));
     painter.fillRect(corner, theme::withAlpha(theme::kNeutral, 150));
     painter.setPen(theme::kText);
     painter.drawText(corner, Qt::AlignCenter, label);

@@ -1,5 +1,6 @@
 #include "controls/param_row.h"
 
+#include "bake/bake_variants.h"
 #include "controls/burst_editor.h"
 #include "controls/choice_box.h"
 #include "controls/color_picker.h"
@@ -192,6 +193,9 @@ void ParamRow::addText(QHBoxLayout& row) {
   box->setEditable(true);
   box->setInsertPolicy(QComboBox::NoInsert);
   box->setFocusPolicy(Qt::StrongFocus);
+  // As wide as there is room, however long what is offered.
+  box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  box->setMinimumContentsLength(5);
   first_ = box;
   row.addWidget(box, 1);
   refreshers_.emplace_back([this, box](const ParamValue& v) {
@@ -200,6 +204,8 @@ void ParamRow::addText(QHBoxLayout& row) {
     for (const std::string& name : suggestions()) entries.append({text(name), text(name)});
     box->offer(entries);
     box->setEditText(text(std::get<std::string>(v.base)));
+    // Its beginning is seen.
+    box->lineEdit()->setCursorPosition(0);
   });
   const auto take = [this, box] { document_.setBase(item_, spec_.id, box->currentText().toStdString()); };
   connect(box->lineEdit(), &QLineEdit::editingFinished, this, take);
@@ -208,6 +214,7 @@ void ParamRow::addText(QHBoxLayout& row) {
 
 std::vector<std::string> ParamRow::suggestions() const {
   const Scene::ItemPtr item = document_.scene().find(item_);
+  if (spec_.id == "varied") return suggestedVariedValues(document_.scene());
   if (spec_.id != "mesh_part") return {};
   const auto mesh = item->content<MeshContent>("mesh");
   return mesh ? mesh->mesh().namesOfParts() : std::vector<std::string>();

@@ -36,6 +36,18 @@ std::vector<BakeVariant> ofValues(const Scene& scene, const Item& bake) {
 
 }  // namespace
 
+std::vector<std::string> suggestedVariedValues(const Scene& scene) {
+  std::vector<std::string> suggested;
+  for (const Scene::ItemPtr& emitter : scene.itemsOf(ItemFamily::Emitter))
+    for (const char* param : {"rate", "speed", "size", "lifetime"}) {
+      const double now = emitter->number(param, frameRange(scene).first);
+      if (now > 0)
+        suggested.push_back(
+            fmt::format("{}.{}={:.4g}, {:.4g}, {:.4g}", emitter->name, param, 0.5 * now, now, 2 * now));
+    }
+  return suggested;
+}
+
 Scene withVariedBake(const Scene& scene, const SweepAxis& axis) {
   std::string text = fmt::format("{}.{}=", scene.find(axis.item)->name, axis.param);
   for (std::size_t i = 0; i < axis.values.size(); ++i) {

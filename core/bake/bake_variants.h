@@ -19,6 +19,10 @@ constexpr int kMaxBakeVariants = 16;
 // At least one. Throws Error(Input) for values that the scene cannot take.
 std::vector<BakeVariant> bakeVariants(const Scene& scene, const Item& bake);
 
+// Values that an artist may begin with, as they are written: half, now and twice of what matters of each
+// emitter.
+std::vector<std::string> suggestedVariedValues(const Scene& scene);
+
 // The scene whose first bake, which is made if there is none, makes a variant of each value of the axis.
 Scene withVariedBake(const Scene& scene, const SweepAxis& axis);
 

@@ -167,6 +167,17 @@ TEST(BakeVariants, ValuesThatCannotBeTakenAreRefusedWithTheirPlace) {
   EXPECT_THAT(problemOf("emitter.rate=1..40/40"), testing::HasSubstr("more than 16"));
 }
 
+TEST(BakeVariants, AreSuggestedAsTheyCanBeBaked) {
+  const Scene scene = with(smallScene(), {"emitter.rate=50", "emitter.speed=0"});
+  const auto suggested = suggestedVariedValues(scene);
+  EXPECT_THAT(suggested, testing::Contains("emitter.rate=25, 50, 100"));
+  EXPECT_THAT(suggested, testing::Not(testing::Contains(testing::HasSubstr("speed"))));
+  for (const std::string& values : suggested) {
+    const Scene varied = with(scene, {"flipbook.variants=values", "flipbook.varied=" + values});
+    EXPECT_EQ(bakeVariants(varied, bakeIn(varied)).size(), 3U) << values;
+  }
+}
+
 TEST(BakeVariants, AreMadeOfValuesThatWereTried) {
   const Scene scene = with(smallScene(), {"emitter.speed=2±0.5"});
   const ItemId emitter = scene.findByName("emitter")->id;
