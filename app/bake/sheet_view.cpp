@@ -155,14 +155,9 @@ void SheetView::wheelEvent(QWheelEvent* event) {
 
 void SheetView::keyPressEvent(QKeyEvent* event) {
   if (!sheet_) return QWidget::keyPressEvent(event);
-  const QPointF middle(width() / 2.0, height() / 2.0);
+  if (const auto by = PictureZoom::byKey(event->key())) return zoomAt(fitting().center(), *by);
   const int cells = static_cast<int>(sheet_->layout().cells.size());
   switch (event->key()) {
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-      return zoomAt(middle, PictureZoom::kByKey);
-    case Qt::Key_Minus:
-      return zoomAt(middle, 1 / PictureZoom::kByKey);
     case Qt::Key_0:
       return showAll();
     case Qt::Key_Left:

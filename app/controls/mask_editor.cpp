@@ -19,7 +19,7 @@ namespace {
 constexpr int kNoteHeight = 18;
 constexpr double kMaxPixelSize = 32;  // pixels of the screen for one of the picture
 constexpr int kMargin = 8;
-constexpr int kMaxPixels = 4096;  // of a side
+constexpr int kMaxPixels = 2048;  // of a side: more takes too long on the window's thread
 
 double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
 
@@ -219,22 +219,12 @@ void MaskEditor::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void MaskEditor::keyPressEvent(QKeyEvent* event) {
-  const QPointF middle = room().center();
-  switch (event->key()) {
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-      return zoomAt(middle, PictureZoom::kByKey);
-    case Qt::Key_Minus:
-      return zoomAt(middle, 1 / PictureZoom::kByKey);
-    case Qt::Key_0:
-      zoom_.reset();
-      return update();
-    case Qt::Key_Delete:
-      if (active_ >= 0) return removePoint(active_);
-      break;
-    default:
-      break;
+  if (const auto by = PictureZoom::byKey(event->key())) return zoomAt(room().center(), *by);
+  if (event->key() == Qt::Key_0) {
+    zoom_.reset();
+    return update();
   }
+  if (event->key() == Qt::Key_Delete && active_ >= 0) return removePoint(active_);
   QWidget::keyPressEvent(event);
 }
 

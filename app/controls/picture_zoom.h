@@ -5,6 +5,7 @@
 #include <QRectF>
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 namespace comet {
 
@@ -32,7 +33,13 @@ class PictureZoom {
 
   // By how much a wheel zooms that has moved by so many eighths of a degree.
   static double byWheel(double angle) { return std::pow(1.2, angle / 120); }
-  static constexpr double kByKey = 1.5;
+  // By how much a key zooms; nothing for any other.
+  static std::optional<double> byKey(int key) {
+    constexpr double kStep = 1.5;
+    if (key == Qt::Key_Plus || key == Qt::Key_Equal) return kStep;
+    if (key == Qt::Key_Minus) return 1 / kStep;
+    return std::nullopt;
+  }
 
  private:
   double factor_ = 1;

@@ -26,7 +26,6 @@ class ShapeTools : public QWidget {
   Document& document_;
   ItemId emitter_;
   QPushButton* face_;
-  QPushButton* fill_;
 };
 
 }  // namespace comet

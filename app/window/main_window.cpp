@@ -299,11 +299,10 @@ QWidget* MainWindow::makeSide() {
   connect(inspector_, &Inspector::shapeToViewWanted, this, [this](ItemId emitter, bool fills) {
     const Camera camera = viewport_->viewCamera().camera(document_.scene(), document_.frame());
     const double aspect = static_cast<double>(viewport_->width()) / std::max(1, viewport_->height());
-    const Item& item = *document_.scene().find(emitter);
-    document_.edit(
-        document_.scene().withReplaced(fills ? withShapeFilling(item, camera, aspect, document_.frame())
-                                             : withShapeFacing(item, camera)),
-        fills ? tr("fill the view") : tr("face the view"));
+    const Scene& scene = document_.scene();
+    document_.edit(fills ? withShapeFilling(scene, emitter, camera, aspect, document_.frame())
+                         : withShapeFacing(scene, emitter, camera),
+                   fills ? tr("fill the view") : tr("face the view"));
   });
   presets_ = new PresetPanel(document_);
   connect(presets_, &PresetPanel::failed, this, &MainWindow::complain);

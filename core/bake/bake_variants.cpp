@@ -2,6 +2,7 @@
 
 #include "bake/bake_kind.h"
 #include "base/error.h"
+#include "scene/item_edit.h"
 
 #include <fmt/format.h>
 
@@ -57,13 +58,8 @@ Scene withVariedBake(const Scene& scene, const SweepAxis& axis) {
   const auto bakes = scene.itemsOf(ItemFamily::Bake);
   Scene varied = bakes.empty() ? scene.withAdded(newBake(scene.freeName("flipbook"))) : scene;
   const ItemId bake = varied.itemsOf(ItemFamily::Bake).front()->id;
-  const auto constant = [](std::string value) {
-    ParamValue param;
-    param.base = std::move(value);
-    return param;
-  };
-  varied = varied.withParam(bake, "variants", constant("values"));
-  return varied.withParam(bake, "varied", constant(std::move(text)));
+  varied = withBase(varied, bake, "variants", std::string("values"));
+  return withBase(varied, bake, "varied", std::move(text));
 }
 
 Scene withSeedsRaised(const Scene& scene, int by) {

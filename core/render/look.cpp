@@ -236,8 +236,13 @@ double Look::rotation(const DrawnParticle& particle) const {
   return angle + spin_.own(particle.state.id, random_) * course * particle.state.age;
 }
 
-void Look::axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
-                double height, Vec2d& across, Vec2d& down) const {
+void Look::axes(const DrawnParticle& particle, const std::optional<Mat3d>& tumble, const Projector& projector,
+                double pixelsPerUnit, double width, double height, Vec2d& across, Vec2d& down) const {
+  if (tumble) {
+    across = projector.directionInPicture((*tumble)[0]) * (0.5 * width * pixelsPerUnit);
+    down = projector.directionInPicture(-(*tumble)[1]) * (0.5 * height * pixelsPerUnit);
+    return;
+  }
   const double angle = rotation(particle);
   const double cosine = std::cos(angle), sine = std::sin(angle);
   if (facing_ == Facing::Plane) {
@@ -245,12 +250,6 @@ void Look::axes(const DrawnParticle& particle, const Projector& projector, doubl
     const Vec3d downScene = planeDown_ * cosine - planeAcross_ * sine;
     across = projector.directionInPicture(acrossScene) * (0.5 * width * pixelsPerUnit);
     down = projector.directionInPicture(downScene) * (0.5 * height * pixelsPerUnit);
-    return;
-  }
-  if (facing_ == Facing::Tumble) {
-    const Mat3d turned = tumbled(particle);
-    across = projector.directionInPicture(turned[0]) * (0.5 * width * pixelsPerUnit);
-    down = projector.directionInPicture(-turned[1]) * (0.5 * height * pixelsPerUnit);
     return;
   }
   Vec2d up(0, -1);
@@ -304,8 +303,9 @@ void Look::setStamps(const DrawnParticle& particle, SpriteTurn& turn) const {
                                                              static_cast<double>(count));
 }
 
-bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
-                   double diameter, Sprite& sprite, SpriteTurn& turn) const {
+bool Look::setTurn(const DrawnParticle& particle, const std::optional<Mat3d>& tumble,
+                   const Projector& projector, double pixelsPerUnit, double diameter, Sprite& sprite,
+                   SpriteTurn& turn) const {
   setStamps(particle, turn);
   double aspect = aspect_;
   if (profile_.type == SpriteProfile::Type::Stamp) {
@@ -321,7 +321,7 @@ bool Look::setTurn(const DrawnParticle& particle, const Projector& projector, do
     height += std::max(0.0, stretch_.of(particle.state, random_)) * speed;
   }
   Vec2d across, down;
-  axes(particle, projector, pixelsPerUnit, width, height, across, down);
+  axes(particle, tumble, projector, pixelsPerUnit, width, height, across, down);
   // Thinner than a pixel's radius it is drawn fainter instead, so that its light stays the same.
   for (Vec2d* axis : {&across, &down}) {
     const double length = glm::length(*axis);
@@ -365,14 +365,10 @@ Mat3d Look::tumbled(const DrawnParticle& particle) const {
   return Mat3d(glm::mat3_cast(particle.rolled * own));
 }
 
-Vec3d Look::lightOn(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
-                    const Projector::Point& point) const {
-  const Vec3d& place = particle.state.position;
-  if (facing_ != Facing::Tumble) return lights.at(place);
-  // A sheet, of which one side is seen.
+Vec3d Look::lightOnSeenSide(const Vec3d& place, const Vec3d& normal, const SceneLights& lights,
+                            const Projector& projector, const Projector::Point& point) {
   Vec3d from, along;
   projector.ray(point.x, point.y, from, along);
-  const Vec3d normal = tumbled(particle)[2];
   return lights.on(place, glm::dot(normal, along) < 0 ? normal : -normal);
 }
 
@@ -440,14 +436,18 @@ bool Look::draw(const DrawnParticle& particle, const SceneLights& lights, const 
   if (sprite.opacity <= 0) return false;
   sprite.x = static_cast<float>(point.x);
   sprite.y = static_cast<float>(point.y);
+  const std::optional<Mat3d> tumble =
+      facing_ == Facing::Tumble ? std::optional(tumbled(particle)) : std::nullopt;
   if (profile_.turned) {
-    if (!setTurn(particle, projector, point.pixelsPerUnit, diameter, sprite, turn)) return false;
+    if (!setTurn(particle, tumble, projector, point.pixelsPerUnit, diameter, sprite, turn)) return false;
   } else {
     sprite.radius = static_cast<float>(0.5 * diameter * point.pixelsPerUnit);
     keepVisible(sprite);
   }
   Vec3d light = color(particle.state, particle.state.age);
-  if (isLit_) light *= lightOn(particle, lights, projector, point);
+  const Vec3d& place = particle.state.position;
+  if (isLit_)
+    light *= tumble ? lightOnSeenSide(place, (*tumble)[2], lights, projector, point) : lights.at(place);
   sprite.red = static_cast<float>(light.x);
   sprite.green = static_cast<float>(light.y);
   sprite.blue = static_cast<float>(light.z);

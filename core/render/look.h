@@ -97,15 +97,16 @@ class Look {
   Mat3d meshTurn(const DrawnParticle& particle) const;
   // Of what tumbles; x goes across a sprite, y up, z to the one who sees its front.
   Mat3d tumbled(const DrawnParticle& particle) const;
-  Vec3d lightOn(const DrawnParticle& particle, const SceneLights& lights, const Projector& projector,
-                const Projector::Point& point) const;
+  // On a thin sheet at a place of the picture.
+  static Vec3d lightOnSeenSide(const Vec3d& place, const Vec3d& normal, const SceneLights& lights,
+                               const Projector& projector, const Projector::Point& point);
   // Radians, clockwise in the picture.
   double rotation(const DrawnParticle& particle) const;
-  // Half of the sprite's width and height, as vectors in the picture, pixels.
-  void axes(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit, double width,
-            double height, Vec2d& across, Vec2d& down) const;
-  bool setTurn(const DrawnParticle& particle, const Projector& projector, double pixelsPerUnit,
-               double diameter, Sprite& sprite, SpriteTurn& turn) const;
+  // Half of the sprite's width and height, as vectors in the picture, pixels. `tumble` is set if it tumbles.
+  void axes(const DrawnParticle& particle, const std::optional<Mat3d>& tumble, const Projector& projector,
+            double pixelsPerUnit, double width, double height, Vec2d& across, Vec2d& down) const;
+  bool setTurn(const DrawnParticle& particle, const std::optional<Mat3d>& tumble, const Projector& projector,
+               double pixelsPerUnit, double diameter, Sprite& sprite, SpriteTurn& turn) const;
   bool drawModel(const DrawnParticle& particle, double size, const SceneLights& lights,
                  const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const;
   Vec3d finished(Vec3d color, const ParticleFacts& state) const;

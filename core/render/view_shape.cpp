@@ -1,18 +1,13 @@
 #include "render/view_shape.h"
 
+#include "scene/item_edit.h"
+
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <string>
 
 namespace comet {
 namespace {
-
-void setConstant(Item& item, std::string_view param, Value value) {
-  ParamValue& changed = item.values[item.kind->indexOf(param)];
-  changed.keys.clear();
-  changed.formula.clear();
-  changed.base = std::move(value);
-}
 
 double degrees(double angle) {
   // Digits that only rounding has made are left out.
@@ -30,29 +25,30 @@ Vec3d degreesOf(const Mat3d& rotation) {
 
 }  // namespace
 
-Item withShapeFacing(Item emitter, const Camera& camera) {
+Scene withShapeFacing(const Scene& scene, ItemId emitter, const Camera& camera) {
   const Camera::Frame axes = camera.frame();
+  const Scene::ItemPtr item = scene.find(emitter);
   // Most flat shapes lie in the plane of x and z, pictures in that of x and y.
-  const bool isUpright = emitter.chooses("shape", "picture") || emitter.chooses("shape", "box");
+  const bool isUpright = item->chooses("shape", "picture") || item->chooses("shape", "box");
   const Mat3d rotation =
       isUpright ? Mat3d(axes.right, axes.up, -axes.forward) : Mat3d(axes.right, -axes.forward, -axes.up);
-  setConstant(emitter, "rotation", degreesOf(rotation));
-  return emitter;
+  return withBase(scene, emitter, "rotation", degreesOf(rotation));
 }
 
-Item withShapeFilling(Item emitter, const Camera& camera, double aspect, double frame) {
-  const Camera::Frame axes = camera.frame();
-  const double toAim = glm::length(camera.aim - camera.place);
-  const double ahead = glm::dot(emitter.vector("position", frame) - camera.place, axes.forward);
-  const double distance = ahead > 0 ? ahead : toAim;
-  const double height = camera.projection == Camera::Projection::Orthographic
-                            ? camera.height
-                            : 2 * distance * std::tan(0.5 * radians(camera.fieldOfView));
-  setConstant(emitter, "shape", std::string("rectangle"));
-  setConstant(emitter, "extent", Vec3d(height * aspect, emitter.vector("extent", frame).y, height));
-  setConstant(emitter, "position", camera.place + axes.forward * distance);
-  setConstant(emitter, "scale", Vec3d(1.0));
-  return withShapeFacing(std::move(emitter), camera);
+Scene withShapeFilling(const Scene& scene, ItemId emitter, const Camera& camera, double aspect,
+                       double frame) {
+  const Scene::ItemPtr item = scene.find(emitter);
+  const Vec3d forward = camera.frame().forward;
+  const double ahead = glm::dot(item->vector("position", frame) - camera.place, forward);
+  Camera there = camera;
+  if (ahead > 0) there.aim = camera.place + forward * ahead;
+  const double height = there.heightAtAim();
+  Scene filled = withBase(scene, emitter, "shape", std::string("rectangle"));
+  filled =
+      withBase(filled, emitter, "extent", Vec3d(height * aspect, item->vector("extent", frame).y, height));
+  filled = withBase(filled, emitter, "position", there.aim);
+  filled = withBase(filled, emitter, "scale", Vec3d(1.0));
+  return withShapeFacing(filled, emitter, camera);
 }
 
 }  // namespace comet

@@ -12,7 +12,15 @@ namespace {
 using test::starting;
 using test::with;
 
-Item emitterIn(const Scene& scene) { return *scene.findByName("emitter"); }
+const Item& emitterIn(const Scene& scene) { return *scene.findByName("emitter"); }
+
+Item filling(const Scene& scene, const Camera& camera, double aspect) {
+  return emitterIn(withShapeFilling(scene, emitterIn(scene).id, camera, aspect, 1));
+}
+
+Item facing(const Scene& scene, const Camera& camera) {
+  return emitterIn(withShapeFacing(scene, emitterIn(scene).id, camera));
+}
 
 Camera anyCamera() {
   const auto number = [](int most) { return *rc::gen::inRange(-most, most + 1) / 10.0; };
@@ -30,8 +38,7 @@ TEST(ViewShape, FillsThePictureToItsCorners) {
   EXPECT_TRUE(rc::check([] {
     const Camera camera = anyCamera();
     const double aspect = *rc::gen::inRange(5, 30) / 10.0;
-    Item emitter = emitterIn(starting());
-    emitter = withShapeFilling(std::move(emitter), camera, aspect, 1);
+    const Item emitter = filling(starting(), camera, aspect);
     const ShapePath::Placement pose = keyedPose(emitter, 1);
     const Vec3d half = 0.5 * emitter.vector("extent", 1);
     constexpr int kHeight = 1000;
@@ -51,8 +58,8 @@ TEST(ViewShape, StaysAtItsDistanceUnlessThatIsBehindTheViewer) {
   camera.place = {0, 2, 10};
   camera.aim = {0, 2, 4};
   const auto placeOf = [&camera](const char* position) {
-    const Item emitter = emitterIn(with(starting(), {std::string("emitter.position=") + position}));
-    return withShapeFilling(emitter, camera, 1.5, 1).vector("position", 1);
+    return filling(with(starting(), {std::string("emitter.position=") + position}), camera, 1.5)
+        .vector("position", 1);
   };
   EXPECT_LT(glm::length(placeOf("3,0,-2") - Vec3d(0, 2, -2)), 1e-9);
   EXPECT_LT(glm::length(placeOf("3,0,12") - Vec3d(0, 2, 4)), 1e-9);
@@ -63,15 +70,13 @@ TEST(ViewShape, FacesTheViewer) {
   front.place = {0, 0, 10};
   front.aim = {0, 0, 0};
   Scene scene = with(starting(), {"emitter.shape=disc"});
-  EXPECT_LT(glm::length(withShapeFacing(emitterIn(scene), front).vector("rotation", 1) - Vec3d(90, 0, 0)),
-            1e-9);
+  EXPECT_LT(glm::length(facing(scene, front).vector("rotation", 1) - Vec3d(90, 0, 0)), 1e-9);
   scene = with(scene, {"emitter.shape=picture", "emitter.rotation=10,20,30"});
-  EXPECT_LT(glm::length(withShapeFacing(emitterIn(scene), front).vector("rotation", 1)), 1e-9)
-      << "pictures stand upright";
+  EXPECT_LT(glm::length(facing(scene, front).vector("rotation", 1)), 1e-9) << "pictures stand upright";
   // From any side, also from straight above.
   EXPECT_TRUE(rc::check([] {
     const Camera camera = anyCamera();
-    const Item emitter = withShapeFacing(emitterIn(with(starting(), {"emitter.shape=ring"})), camera);
+    const Item emitter = facing(with(starting(), {"emitter.shape=ring"}), camera);
     const Mat3d rotation = rotationFromDegrees(emitter.vector("rotation", 1));
     RC_ASSERT(glm::length(rotation[1] + camera.frame().forward) < 1e-6);
     RC_ASSERT(glm::length(rotation[0] - camera.frame().right) < 1e-6);
