@@ -278,7 +278,7 @@ void drawMeshInstances(benchmark::State& state) {
       standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=mesh",
                      "emitter.sprite_mesh=sample:seed_head.obj", "emitter.size=0.2222",
                      "emitter.sprite_rotation=0±180"}),
-      20000.0 * 16 * 16, 250);
+      20000.0 * 16 * 16, 60);
 }
 
 // From cached frames to the picture: trails of 60 frames, bent by their weight, about 300 pixels long and

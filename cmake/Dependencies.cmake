@@ -7,6 +7,7 @@ find_package(fmt REQUIRED)
 find_package(hwy REQUIRED)
 find_package(Eigen3 REQUIRED NO_MODULE)
 find_package(muparser REQUIRED)
+find_package(meshoptimizer REQUIRED)
 # Through pkg-config: the package's CMake target names include folders of libraries that it only needs itself.
 find_package(PkgConfig REQUIRED)
 pkg_check_modules(OpenImageIO REQUIRED IMPORTED_TARGET OpenImageIO)

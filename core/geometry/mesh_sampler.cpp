@@ -14,7 +14,7 @@ double cross(const Vec2d& a, const Vec2d& b) { return a.x * b.y - a.y * b.x; }
 Vec2d flat(const Vec3& point) { return {point.x, point.z}; }
 
 // Whether a point to the right of `a`-`b` counts as lying on its left if it lies on the line itself: the two
-// triangles that fraction an edge give opposite answers, so exactly one of them owns it.
+// triangles with an edge in common give opposite answers, so exactly one of them owns it.
 bool ownsEdge(const Vec2d& a, const Vec2d& b) { return a.y < b.y || (a.y == b.y && a.x > b.x); }
 
 bool isLeftOf(const Vec2d& point, const Vec2d& a, const Vec2d& b) {

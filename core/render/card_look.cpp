@@ -62,13 +62,10 @@ bool CardLook::draw(const DrawnParticle& particle, double size, const Colors& co
   thread_local std::vector<MeshCorner> corners;
   shape(particle, size, points);
   corners.clear();
-  for (const CardPoint& point : points) {
-    const Projector::Point place = projector.project(point.at);
-    corners.push_back({point.at, place, projector.visible(place)});
-  }
+  for (const CardPoint& point : points) corners.emplace_back(point.at, projector);
   MeshFaces shown(corners, seen, faces);
   for (const Mesh::Triangle& face : triangles_) {
-    const MeshFaces::Side side = shown.offer(face);
+    const MeshFaces::Side side = shown.offer(face, false);
     if (side == MeshFaces::Side::None) continue;
     const bool isFront = side == MeshFaces::Side::Front;
     for (std::size_t i = 0; i < 3; ++i) {

@@ -11,6 +11,7 @@
 #include <glm/geometric.hpp>
 #include <glm/gtc/quaternion.hpp>
 #include <glm/matrix.hpp>
+#include <limits>
 
 namespace comet {
 namespace {
@@ -384,28 +385,40 @@ bool Look::drawMesh(const DrawnParticle& particle, const SceneLights& lights, co
                      projector, paint, sprite, seen, faces, pictures);
 }
 
+namespace {
+
+// How many pixels the longest side of a mesh is long at most where it comes nearest to the viewer; infinitely
+// many if it reaches the viewer.
+double pixelsAcross(const Vec3d& middle, double longest, const Projector& projector) {
+  const Projector::Point place = projector.project(middle);
+  Vec3d from, along;
+  projector.ray(place.x, place.y, from, along);
+  // Half the diagonal of a cube.
+  constexpr double kReach = 0.867;
+  const double scale = projector.pixelsPerUnitAt(middle - kReach * longest * along);
+  return scale > 0 ? longest * scale : std::numeric_limits<double>::infinity();
+}
+
+}  // namespace
+
 bool Look::drawModel(const DrawnParticle& particle, double size, const SceneLights& lights,
                      const Projector& projector, Sprite& sprite, MeshView& seen, MeshFace* faces) const {
   const Mat3d turn = meshTurn(particle);
+  const MeshModel::Level& level = model_->levelFor(pixelsAcross(particle.state.position, size, projector));
   thread_local std::vector<MeshCorner> corners;
   thread_local std::vector<Vec3> fromFront;
   corners.clear();
   fromFront.clear();
-  for (const MeshModel::Point& point : model_->points()) {
+  for (const MeshModel::Point& point : level.points) {
     const Vec3d at = particle.state.position + turn * (point.at * size);
-    const Projector::Point place = projector.project(at);
-    corners.push_back({at, place, projector.visible(place)});
+    corners.emplace_back(at, projector);
     fromFront.push_back(isFlatShaded_ ? Vec3(0.0F) : Vec3(lights.on(at, turn * point.normal)));
   }
   MeshFaces shown(corners, seen, faces);
-  for (const MeshModel::Face& face : model_->faces()) {
-    const MeshFaces::Side side = shown.offer(face.points);
+  for (const MeshModel::Face& face : level.faces) {
+    const MeshFaces::Side side = shown.offer(face.points, model_->isClosed());
     if (side == MeshFaces::Side::None) continue;
     const bool isFront = side == MeshFaces::Side::Front;
-    if (!isFront && model_->isClosed()) {
-      shown.drop();
-      continue;
-    }
     std::array<Vec3, 3>& light = shown.last().light;
     if (isFlatShaded_) {
       const Vec3d middle =
@@ -416,8 +429,8 @@ bool Look::drawModel(const DrawnParticle& particle, double size, const SceneLigh
     // Seen from behind, the surface is lit from behind.
     for (std::size_t i = 0; i < 3; ++i) {
       const std::uint32_t point = face.points[i];
-      light[i] = isFront ? fromFront[point]
-                         : Vec3(lights.on(corners[point].at, turn * -model_->points()[point].normal));
+      light[i] =
+          isFront ? fromFront[point] : Vec3(lights.on(corners[point].at, turn * -level.points[point].normal));
     }
   }
   if (!shown.finish(sprite)) return false;

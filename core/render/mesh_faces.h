@@ -11,9 +11,16 @@ namespace comet {
 
 // A corner of faces.
 struct MeshCorner {
-  Vec3d at{0.0};  // in the scene
+  MeshCorner(const Vec3d& where, const Projector& projector)
+      : at(where), place(projector.project(where)), isSeen(projector.visible(place)), drawn(placeOf(place)) {}
+
+  Vec3d at;  // in the scene
   Projector::Point place;
-  bool isSeen = false;
+  bool isSeen;
+  Vec3 drawn;  // pixels to the right and down, and units along the view
+
+ private:
+  static Vec3 placeOf(const Projector::Point& point) { return Vec3(Vec3d(point.x, point.y, point.depth)); }
 };
 
 // Collects those that are seen.
@@ -26,14 +33,13 @@ class MeshFaces {
   }
 
   enum class Side { None, Front, Back };
-  // Offers a face, whose corners run counter-clockwise seen from its front. If it is seen, from either side,
+  // Offers a face, whose corners run counter-clockwise seen from its front. Nobody sees the back of a face of
+  // a closed mesh. If it is seen,
   // its light is to be set before the next one is offered.
-  Side offer(const Mesh::Triangle& face);
+  Side offer(const Mesh::Triangle& face, bool isClosed);
   // The last one that was seen, and its index.
   MeshFace& last() { return faces_[seen_.faces - 1]; }
   std::size_t lastIndex() const { return seen_.faces - 1; }
-  // Takes that one back.
-  void drop() { --seen_.faces; }
 
   // Sets where the sprite is and how far it reaches; false if nothing is seen.
   bool finish(Sprite& sprite) const;

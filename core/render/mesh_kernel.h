@@ -24,9 +24,6 @@ using turned::Float;
 using turned::Light;
 using turned::Tag;
 
-// So many rows at once stay in cache.
-constexpr int kBandRows = 16;
-
 template <Blend kBlend>
 void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window& window, int left, int top,
           MeshSamples& samples, Tile& tile) {
@@ -37,8 +34,9 @@ void draw(const Sprite& sprite, const MeshFaceList& faces, const turned::Window&
                          hn::Set(d, sprite.blue * sprite.opacity)};
   // With room for a whole vector behind the last pixel, where nothing is covered.
   alignas(64) std::array<float, Tile::kStride> planes[4]{};
-  for (int band = window.top; band < window.bottom; band += kBandRows) {
-    const int end = std::min(window.bottom, band + kBandRows);
+  const int rows = MeshSamples::rowsAtOnce(width);
+  for (int band = window.top; band < window.bottom; band += rows) {
+    const int end = std::min(window.bottom, band + rows);
     samples.draw(faces, {left + window.left, top + band, left + window.right, top + end});
     for (int y = band; y < end; ++y) {
       samples.resolve(top + y, {planes[0].data(), planes[1].data(), planes[2].data(), planes[3].data()});

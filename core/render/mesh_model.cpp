@@ -1,19 +1,120 @@
 #include "render/mesh_model.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
 #include <glm/geometric.hpp>
+#include <meshoptimizer.h>
 
 namespace comet {
+namespace {
 
-MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().isClosed()) {
-  const Mesh& mesh = content.mesh();
+using Level = MeshModel::Level;
+
+// Sizes for which there are levels, pixels.
+constexpr std::array kSizes{512, 256, 128, 64, 32, 16, 8, 4, 2, 1};
+// A level that has more faces than this fraction of the one before is not worth being changed to.
+constexpr double kWorthwhile = 0.8;
+
+Level wholeOf(const Mesh& mesh) {
   const Box box = mesh.bounds();
   const Vec3d extent = box.extent();
   const double longest = std::max({extent.x, extent.y, extent.z, 1e-12});
+  Level level;
   for (std::size_t i = 0; i < mesh.points.size(); ++i)
-    points_.push_back({(Vec3d(mesh.points[i]) - box.centre()) / longest, Vec3d(mesh.normals[i])});
+    level.points.push_back({(Vec3d(mesh.points[i]) - box.centre()) / longest, Vec3d(mesh.normals[i])});
   for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
-    if (glm::length(mesh.areaVector(t)) > 0) faces_.push_back({mesh.triangles[t], mesh.faceNormal(t)});
+    if (glm::length(mesh.areaVector(t)) > 0) level.faces.push_back({mesh.triangles[t], mesh.faceNormal(t)});
+  return level;
+}
+
+// The faces with the corners of `corners`, three by three, and the points that they need.
+Level levelOf(const Level& whole, const std::vector<std::uint32_t>& corners) {
+  constexpr std::uint32_t kUnused = ~0U;
+  std::vector<std::uint32_t> renumbered(whole.points.size(), kUnused);
+  Level level;
+  for (std::size_t first = 0; first < corners.size(); first += 3) {
+    MeshModel::Face face;
+    for (std::size_t i = 0; i < 3; ++i) {
+      std::uint32_t& number = renumbered[corners[first + i]];
+      if (number == kUnused) {
+        number = static_cast<std::uint32_t>(level.points.size());
+        level.points.push_back(whole.points[corners[first + i]]);
+      }
+      face.points[i] = number;
+    }
+    const Vec3d& a = level.points[face.points[0]].at;
+    const Vec3d across = glm::cross(level.points[face.points[1]].at - a, level.points[face.points[2]].at - a);
+    if (!(glm::length(across) > 0)) continue;
+    face.normal = glm::normalize(across);
+    level.faces.push_back(face);
+  }
+  return level;
+}
+
+struct Bulk {
+  double volume = 0, surface = 0;
+
+  explicit Bulk(const Level& level) {
+    for (const MeshModel::Face& face : level.faces) {
+      const Vec3d &a = level.points[face.points[0]].at, &b = level.points[face.points[1]].at,
+                  &c = level.points[face.points[2]].at;
+      volume += glm::dot(a, glm::cross(b, c)) / 6;
+      surface += glm::length(glm::cross(b - a, c - a)) / 2;
+    }
+  }
+
+  // Whether there is something within, rather than a sheet: at least a tenth of what a ball has.
+  bool isSolid() const { return 36 * kPi * volume * volume > 0.01 * surface * surface * surface; }
+};
+
+// What is left of round things lies inside them: brought to the same volume, they give as much light.
+void bringToVolume(const Bulk& whole, Level& level) {
+  const Bulk now(level);
+  if (!whole.isSolid() || !now.isSolid()) return;
+  const double scale = std::cbrt(whole.volume / now.volume);
+  for (MeshModel::Point& point : level.points) point.at *= scale;
+}
+
+// By edge collapse, measured by quadrics (Garland and Heckbert, 1997); no farther than the tolerance from
+// what the level itself was made from.
+Level simplified(const Level& whole, double tolerance) {
+  std::vector<std::uint32_t> corners, fewer;
+  std::vector<Vec3> points;
+  for (const MeshModel::Face& face : whole.faces)
+    corners.insert(corners.end(), face.points.begin(), face.points.end());
+  for (const MeshModel::Point& point : whole.points) points.emplace_back(point.at);
+  fewer.resize(corners.size());
+  float error = 0;
+  fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points.front().x,
+                                points.size(), sizeof(Vec3), 0, static_cast<float>(tolerance - whole.error),
+                                0, &error));
+  Level level = levelOf(whole, fewer);
+  level.error = whole.error + static_cast<double>(error);
+  return level;
+}
+
+}  // namespace
+
+MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().isClosed()) {
+  levels_.push_back(wholeOf(content.mesh()));
+  if (levels_.front().faces.empty()) return;
+  const Bulk whole(levels_.front());
+  for (const int pixels : kSizes) {
+    Level level = simplified(levels_.back(), kTolerance / pixels);
+    // What is gone altogether would be missed.
+    if (level.faces.empty()) return;
+    bringToVolume(whole, level);
+    const auto worth = kWorthwhile * static_cast<double>(levels_.back().faces.size());
+    if (static_cast<double>(level.faces.size()) <= worth) levels_.push_back(std::move(level));
+  }
+}
+
+const MeshModel::Level& MeshModel::levelFor(double pixels) const {
+  const auto isGoodEnough = [pixels](const Level& level) {
+    return level.error == 0 || level.error * pixels <= kTolerance;
+  };
+  return *std::find_if(levels_.rbegin(), levels_.rend(), isGoodEnough);
 }
 
 std::shared_ptr<const MeshModel> modelOf(const MeshContent& content) {

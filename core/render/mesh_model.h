@@ -8,12 +8,11 @@
 
 namespace comet {
 
-// A mesh brought to size for drawing: its middle at zero, its longest side of length one.
+// A mesh brought to size for drawing: its middle at zero, its longest side of length one. With it come meshes
+// of fewer faces for when it is seen so small that nobody could tell them apart.
 class MeshModel {
  public:
   explicit MeshModel(const MeshContent& content);
-
-  std::size_t triangles() const { return faces_.size(); }
 
   struct Point {
     Vec3d at, normal;
@@ -22,14 +21,27 @@ class MeshModel {
     Mesh::Triangle points;
     Vec3d normal;
   };
-  const std::vector<Point>& points() const { return points_; }
-  const std::vector<Face>& faces() const { return faces_; }
+  struct Level {
+    std::vector<Point> points;
+    std::vector<Face> faces;
+    double error = 0;  // how far it lies from the mesh itself at most, about
+  };
+
+  // How far surfaces may lie from where they are, pixels: hardly as far as samples lie from each other.
+  static constexpr double kTolerance = 0.15;
+
+  // The one with fewest faces that is as good as the mesh itself if its longest side is so many pixels long.
+  const Level& levelFor(double pixels) const;
+  // The mesh itself, and then ever fewer faces.
+  const std::vector<Level>& levels() const { return levels_; }
+
+  // As many as any level has.
+  std::size_t triangles() const { return levels_.front().faces.size(); }
   // Of a closed mesh no face is seen from behind.
   bool isClosed() const { return isClosed_; }
 
  private:
-  std::vector<Point> points_;
-  std::vector<Face> faces_;
+  std::vector<Level> levels_;
   bool isClosed_;
 };
 

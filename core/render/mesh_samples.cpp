@@ -3,29 +3,42 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "render/mesh_samples.cpp"
+#include <hwy/foreach_target.h>
+// After foreach_target.h, as the library asks.
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
 namespace comet {
-namespace {
+namespace HWY_NAMESPACE {
 
-constexpr float kNothing = std::numeric_limits<float>::infinity();
-// Of a face in samples, twice: less cannot meet any, and its slopes would be rounding.
-constexpr float kSmallestArea = 1e-6F;
+namespace hn = hwy::HWY_NAMESPACE;
+
+// At most the samples of a pixel, so that all of them lie in the same few vectors.
+using Tag = hn::CappedTag<float, MeshSamples::kCount>;
+using Float = hn::Vec<Tag>;
+using Mask = hn::Mask<Tag>;
+using Part = MeshSamples::Part;
+using Pixel = MeshSamples::Pixel;
+
+constexpr int kPerSide = MeshSamples::kPerSide;
+// Of a face in pixels, twice: less cannot meet any sample, and its slopes would be rounding.
+constexpr float kSmallestArea = 1e-7F;
 
 // Depth, red, green and blue, and where it is in a picture, if it shows one.
 constexpr std::size_t kValues = 6;
 constexpr std::size_t kPlainValues = 4;
 
-struct SampleCorner {
-  float x, y;
-  std::array<float, kValues> values;
-};
+template <std::size_t kCount>
+using Values = std::array<float, kCount>;
 
 // Less than half covered is a hole.
 constexpr float kHole = 0.5F;
 
 // Of a picture at a place, 0 to 1 across and down, between its four nearest texels.
-Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
+inline Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
   const float x = std::clamp(across, 0.0F, 1.0F) * static_cast<float>(picture.width) - 0.5F;
   const float y = std::clamp(down, 0.0F, 1.0F) * static_cast<float>(picture.height) - 0.5F;
   const float left = std::floor(x), top = std::floor(y);
@@ -42,159 +55,324 @@ Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
   return sum;
 }
 
-// The first sample whose middle lies at or beyond a place.
-int firstFrom(float place, int min, int max) {
-  // None of them is negative, so that cutting off the fraction rounds down; a ceiling would be a call.
-  const float at = std::clamp(place - 0.5F, static_cast<float>(min), static_cast<float>(max));
-  const int below = static_cast<int>(at);
-  return below + (static_cast<float>(below) < at ? 1 : 0);
-}
+// A face's corners in pixels from the upper left one of the part that is drawn.
+using Corners = std::array<Vec2, 3>;
 
-// An edge from its upper to its lower corner, so that both faces that share it find the same places on it.
-struct SampleEdge {
-  SampleEdge(const SampleCorner& upper, const SampleCorner& lower)
-      : top(upper.y), x(upper.x), slope((lower.x - upper.x) / (lower.y - upper.y)) {}
+inline float cross(const Vec2& a, const Vec2& b) { return a.x * b.y - a.y * b.x; }
 
-  // Where it crosses a row between its corners.
-  float at(float y) const { return x + (y - top) * slope; }
+// The line through two corners, the same for both faces that have them.
+struct FaceEdge {
+  // With a positive area, the face lies where cross(to - from, place - from) is more than zero.
+  FaceEdge(const Vec2& from, const Vec2& to, float area) {
+    const bool goesUp = to.y < from.y || (to.y == from.y && to.x < from.x);
+    start = goesUp ? to : from;
+    along = goesUp ? from - to : to - from;
+    isTurned = goesUp != (area < 0);
+  }
 
-  float top, x, slope;
+  // Where samples that lie so far below its start are beside it.
+  Float inRow(Float y) const {
+    const Tag d;
+    return hn::Mul(hn::Set(d, along.x), hn::Sub(y, hn::Set(d, start.y)));
+  }
+  // Of such a row, which samples lie on the face's side. What lies on the line itself is the face's that has
+  // it turned the other way.
+  Mask isBeside(Float row, Float x, Mask turned) const {
+    const Tag d;
+    const Float side = hn::Sub(row, hn::Mul(hn::Set(d, along.y), hn::Sub(x, hn::Set(d, start.x))));
+    return hn::Xor(hn::Ge(side, hn::Zero(d)), turned);
+  }
+  Mask turned() const {
+    const Tag d;
+    return hn::FirstN(d, isTurned ? hn::Lanes(d) : 0);
+  }
+
+  Vec2 start, along;
+  bool isTurned;  // whether the face lies on the line's other side
 };
 
-std::array<const SampleCorner*, 3> sortedByHeight(const std::array<SampleCorner, 3>& corners) {
-  std::array<const SampleCorner*, 3> sorted{&corners[0], &corners[1], &corners[2]};
-  const auto order = [&](std::size_t upper, std::size_t lower) {
-    if (sorted[lower]->y < sorted[upper]->y) std::swap(sorted[upper], sorted[lower]);
+// The pixels that a face may meet.
+class FaceArea {
+ public:
+  FaceArea(const Corners& corners, float area, int width, int height)
+      : edges_{FaceEdge(corners[0], corners[1], area), FaceEdge(corners[1], corners[2], area),
+               FaceEdge(corners[2], corners[0], area)} {
+    const float minX = std::min({corners[0].x, corners[1].x, corners[2].x}),
+                maxX = std::max({corners[0].x, corners[1].x, corners[2].x}),
+                minY = std::min({corners[0].y, corners[1].y, corners[2].y}),
+                maxY = std::max({corners[0].y, corners[1].y, corners[2].y});
+    left_ = pixel(minX, width);
+    right_ = pixel(maxX + 1, width);
+    top_ = pixel(minY, height);
+    bottom_ = pixel(maxY + 1, height);
+    if (right_ - left_ > kNarrow) slack_ = 0.01F + 1e-5F * std::max({-minX, maxX, -minY, maxY});
+  }
+
+  bool empty() const { return left_ >= right_ || top_ >= bottom_; }
+
+  // Visits the samples of all pixels from the left to the right, a vector's each time: (pixel's x, y, first
+  // of the samples, place of the samples across and down, which of them the face covers).
+  template <typename StartRow, typename Visit>
+  HWY_INLINE void forSamples(const StartRow& startRow, const Visit& visit) const {
+    const Tag d;
+    const Mask turned[3] = {edges_[0].turned(), edges_[1].turned(), edges_[2].turned()};
+    for (std::size_t first = 0; first < MeshSamples::kCount; first += hn::Lanes(d)) {
+      const Float inX = hn::LoadU(d, kPlaces.x.data() + first), inY = hn::LoadU(d, kPlaces.y.data() + first);
+      for (int y = top_; y < bottom_; ++y) {
+        const Float down = hn::Add(hn::Set(d, static_cast<float>(y)), inY);
+        const Float rows[3] = {edges_[0].inRow(down), edges_[1].inRow(down), edges_[2].inRow(down)};
+        int left = left_, right = right_;
+        if (slack_ > 0) narrow(static_cast<float>(y), left, right);
+        Float across = hn::Add(hn::Set(d, static_cast<float>(left)), inX);
+        startRow(across, down);
+        for (int x = left; x < right; ++x) {
+          Mask covers = edges_[0].isBeside(rows[0], across, turned[0]);
+          covers = hn::And(covers, edges_[1].isBeside(rows[1], across, turned[1]));
+          covers = hn::And(covers, edges_[2].isBeside(rows[2], across, turned[2]));
+          visit(x, y, first, covers);
+          across = hn::Add(across, hn::Set(d, 1.0F));
+        }
+      }
+    }
+  }
+
+ private:
+  static constexpr int kNarrow = 4;
+
+  static int pixel(float at, int count) {
+    return static_cast<int>(std::clamp(at, 0.0F, static_cast<float>(count)));
+  }
+
+  // Leaves out of a row what lies beyond the edges.
+  void narrow(float y, int& left, int& right) const {
+    for (const FaceEdge& edge : edges_) {
+      if (edge.along.y == 0) continue;
+      const float slope = edge.along.x / edge.along.y, upper = edge.start.x + (y - edge.start.y) * slope;
+      const auto [from, to] = std::minmax({upper, upper + slope});
+      // An edge goes down, and what it is not turned for lies to its left.
+      if (edge.isTurned)
+        left = std::max(left, pixel(from - slack_, right));
+      else
+        right = std::min(right, pixel(to + slack_ + 1, right));
+    }
+  }
+
+  // Of the samples in a pixel.
+  struct Places {
+    std::array<float, MeshSamples::kCount> x, y;
   };
-  order(0, 1);
-  order(1, 2);
-  order(0, 1);
-  return sorted;
+  static constexpr Places kPlaces = [] {
+    Places places{};
+    for (std::size_t i = 0; i < MeshSamples::kCount; ++i) {
+      const std::size_t row = i / kPerSide, column = i % kPerSide;
+      places.x[i] = (static_cast<float>(column) + 0.5F) / kPerSide;
+      places.y[i] = (static_cast<float>(row) + 0.5F) / kPerSide;
+    }
+    return places;
+  }();
+
+  std::array<FaceEdge, 3> edges_;
+  int left_, right_, top_, bottom_;
+  float slack_ = 0;  // pixels; of wide faces
+};
+
+// What a face has at its samples: values at a place, and how they change from there from pixel to pixel.
+template <std::size_t kCount>
+struct FaceValues {
+  Vec2 place;
+  Values<kCount> at, across, down;
+  // Rounding must not make light of nothing less than that.
+  Values<kCount> lowest;
+
+  FaceValues(const Corners& corners, float area, const std::array<Values<kCount>, 3>& values)
+      : place(corners[0]), at(values[0]) {
+    const float each = 1 / area;
+    const Vec2 b = (corners[1] - corners[0]) * each, c = (corners[2] - corners[0]) * each;
+    for (std::size_t k = 0; k < kCount; ++k) {
+      lowest[k] = std::min({values[0][k], values[1][k], values[2][k]});
+      const float toB = values[1][k] - at[k], toC = values[2][k] - at[k];
+      across[k] = toB * c.y - toC * b.y;
+      down[k] = toC * b.x - toB * c.x;
+    }
+  }
+
+  Float valueAt(std::size_t k, Float x, Float y) const {
+    const Tag d;
+    const Float right = hn::Mul(hn::Sub(x, hn::Set(d, place.x)), hn::Set(d, across[k]));
+    const Float below = hn::Mul(hn::Sub(y, hn::Set(d, place.y)), hn::Set(d, down[k]));
+    return hn::Add(hn::Set(d, at[k]), hn::Add(right, below));
+  }
+};
+
+// A face in the part that is drawn.
+struct DrawnFace {
+  const MeshFace& face;
+  const Corners& corners;
+  float area;
+  const FaceArea& where;
+};
+
+inline void drawPlain(const DrawnFace& drawn, Pixel* pixels, int width) {
+  const MeshFace& face = drawn.face;
+  std::array<Values<kPlainValues>, 3> at;
+  for (std::size_t i = 0; i < 3; ++i)
+    at[i] = {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z};
+  const FaceValues<kPlainValues> values(drawn.corners, drawn.area, at);
+  const Tag d;
+  Float now[kPlainValues];
+  const auto startRow = [&](Float x, Float y) {
+    for (std::size_t k = 0; k < kPlainValues; ++k) now[k] = values.valueAt(k, x, y);
+  };
+  drawn.where.forSamples(startRow, [&](int x, int y, std::size_t first, Mask covers) {
+    Pixel& pixel = pixels[y * width + x];
+    const Mask isNearer = hn::And(covers, hn::Lt(now[0], hn::LoadU(d, pixel.depth.data() + first)));
+    const auto put = [&](std::array<float, MeshSamples::kCount>& plane, Float value) {
+      hn::BlendedStore(value, isNearer, d, plane.data() + first);
+    };
+    put(pixel.depth, now[0]);
+    put(pixel.red, hn::Max(hn::Set(d, values.lowest[1]), now[1]));
+    put(pixel.green, hn::Max(hn::Set(d, values.lowest[2]), now[2]));
+    put(pixel.blue, hn::Max(hn::Set(d, values.lowest[3]), now[3]));
+    for (std::size_t k = 0; k < kPlainValues; ++k) now[k] = hn::Add(now[k], hn::Set(d, values.across[k]));
+  });
 }
+
+// A face that shows a picture, whose place in that follows behind its light.
+inline void drawPicture(const DrawnFace& drawn, const FacePicture& picture, Pixel* pixels, int width) {
+  const MeshFace& face = drawn.face;
+  std::array<Values<kValues>, 3> at;
+  for (std::size_t i = 0; i < 3; ++i)
+    at[i] = {face.at[i].z,    face.light[i].x, face.light[i].y,
+             face.light[i].z, picture.at[i].x, picture.at[i].y};
+  const FaceValues<kValues> values(drawn.corners, drawn.area, at);
+  // As large as the whole of it would be, in pixels.
+  const float fraction = std::abs(cross(picture.at[1] - picture.at[0], picture.at[2] - picture.at[0]));
+  const float side = std::sqrt(std::abs(drawn.area) / std::max(1e-9F, fraction));
+  const Stamp::Level& level = picture.picture->levelFor(side, side);
+  const Tag d;
+  Float now[kValues];
+  const auto startRow = [&](Float x, Float y) {
+    for (std::size_t k = 0; k < kValues; ++k) now[k] = values.valueAt(k, x, y);
+  };
+  drawn.where.forSamples(startRow, [&](int x, int y, std::size_t first, Mask covers) {
+    Pixel& pixel = pixels[y * width + x];
+    const Mask isNearer = hn::And(covers, hn::Lt(now[0], hn::LoadU(d, pixel.depth.data() + first)));
+    if (!hn::AllFalse(d, isNearer)) {
+      HWY_ALIGN std::array<float, MeshSamples::kCount> value[kValues], nearer;
+      for (std::size_t k = 0; k < kValues; ++k) hn::Store(now[k], d, value[k].data());
+      hn::Store(hn::IfThenElseZero(isNearer, hn::Set(d, 1.0F)), d, nearer.data());
+      for (std::size_t lane = 0; lane < hn::Lanes(d); ++lane) {
+        if (nearer[lane] == 0) continue;
+        const Vec4 texel = texelAt(level, value[4][lane], value[5][lane]);
+        if (texel.w < kHole) continue;
+        const Vec3 tint = picture.tints ? Vec3(texel) / texel.w : Vec3(1.0F);
+        pixel.depth[first + lane] = value[0][lane];
+        pixel.red[first + lane] = std::max(values.lowest[1], value[1][lane]) * tint.x;
+        pixel.green[first + lane] = std::max(values.lowest[2], value[2][lane]) * tint.y;
+        pixel.blue[first + lane] = std::max(values.lowest[3], value[3][lane]) * tint.z;
+      }
+    }
+    for (std::size_t k = 0; k < kValues; ++k) now[k] = hn::Add(now[k], hn::Set(d, values.across[k]));
+  });
+}
+
+void DrawFaces(const MeshFaceList& faces, const Part& part, Pixel* pixels) {
+  const int width = part.right - part.left, height = part.bottom - part.top;
+  const Vec2 origin(static_cast<float>(part.left), static_cast<float>(part.top));
+  for (std::size_t i = 0; i < faces.count; ++i) {
+    const MeshFace& face = faces.faces[i];
+    const Corners corners{Vec2(face.at[0]) - origin, Vec2(face.at[1]) - origin, Vec2(face.at[2]) - origin};
+    const float area = cross(corners[1] - corners[0], corners[2] - corners[0]);
+    const FaceArea where(corners, area, width, height);
+    if (where.empty() || !(std::abs(area) > kSmallestArea)) continue;
+    const DrawnFace drawn{face, corners, area, where};
+    if (faces.pictures && faces.pictures[i].picture)
+      drawPicture(drawn, faces.pictures[i], pixels, width);
+    else
+      drawPlain(drawn, pixels, width);
+  }
+}
+
+// Sums of a plane's samples of a pixel that are covered; always in the same order, so that the vector's
+// length does not matter.
+class CoveredSamples {
+ public:
+  explicit CoveredSamples(const Pixel& pixel) : depth_(pixel.depth.data()) {}
+
+  float count() const {
+    return sum([](std::size_t) { return hn::Set(Columns(), 1.0F); });
+  }
+  float sumOf(const std::array<float, MeshSamples::kCount>& plane) const {
+    return sum([&plane](std::size_t i) { return hn::LoadU(Columns(), plane.data() + i); });
+  }
+
+ private:
+  using Columns = hn::CappedTag<float, kPerSide>;
+
+  template <typename Of>
+  HWY_INLINE float sum(const Of& of) const {
+    const Columns d;
+    HWY_ALIGN std::array<float, kPerSide> columns;
+    for (std::size_t column = 0; column < kPerSide; column += hn::Lanes(d)) {
+      const auto covered = [&](std::size_t row) {
+        const std::size_t i = row * kPerSide + column;
+        const auto isCovered = hn::Lt(hn::LoadU(d, depth_ + i), hn::Set(d, MeshSamples::kNothing));
+        return hn::IfThenElseZero(isCovered, of(i));
+      };
+      hn::Store(hn::Add(hn::Add(covered(0), covered(1)), hn::Add(covered(2), covered(3))), d,
+                columns.data() + column);
+    }
+    return (columns[0] + columns[1]) + (columns[2] + columns[3]);
+  }
+
+  const float* depth_;
+};
+
+void Resolve(const Pixel* pixels, std::size_t count, const MeshSamples::Row& row) {
+  constexpr float kFraction = 1.0F / MeshSamples::kCount;
+  for (std::size_t x = 0; x < count; ++x) {
+    const Pixel& pixel = pixels[x];
+    const CoveredSamples samples(pixel);
+    row.cover[x] = kFraction * samples.count();
+    const bool isEmpty = row.cover[x] == 0;
+    row.red[x] = isEmpty ? 0 : kFraction * samples.sumOf(pixel.red);
+    row.green[x] = isEmpty ? 0 : kFraction * samples.sumOf(pixel.green);
+    row.blue[x] = isEmpty ? 0 : kFraction * samples.sumOf(pixel.blue);
+  }
+}
+
+}  // namespace HWY_NAMESPACE
+}  // namespace comet
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace comet {
+
+HWY_EXPORT(DrawFaces);
+HWY_EXPORT(Resolve);
+
+namespace {
+
+// So many stay in a second-level cache of moderate size.
+constexpr int kPixelsAtOnce = 1 << 10;
 
 }  // namespace
 
+int MeshSamples::rowsAtOnce(int width) { return std::max(1, kPixelsAtOnce / std::max(1, width)); }
+
 void MeshSamples::draw(const MeshFaceList& faces, const Part& part) {
   part_ = part;
-  width_ = (part.right - part.left) * kPerSide;
-  height_ = (part.bottom - part.top) * kPerSide;
-  const std::size_t samples = static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_);
-  if (depth_.size() < samples)
-    for (std::vector<float>* plane : {&depth_, &red_, &green_, &blue_}) plane->resize(samples);
-  std::fill_n(depth_.begin(), samples, kNothing);
-  for (std::vector<float>* plane : {&red_, &green_, &blue_}) std::fill_n(plane->begin(), samples, 0.0F);
-  for (std::size_t i = 0; i < faces.count; ++i) {
-    const bool shows = faces.pictures && faces.pictures[i].picture;
-    drawFace(faces.faces[i], shows ? &faces.pictures[i] : nullptr);
-  }
-}
-
-void MeshSamples::drawFace(const MeshFace& face, const FacePicture* picture) {
-  std::array<SampleCorner, 3> corners;
-  for (std::size_t i = 0; i < 3; ++i)
-    corners[i] = {(face.at[i].x - static_cast<float>(part_.left)) * kPerSide,
-                  (face.at[i].y - static_cast<float>(part_.top)) * kPerSide,
-                  {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z,
-                   picture ? picture->at[i].x : 0.0F, picture ? picture->at[i].y : 0.0F}};
-  const auto byHeight = sortedByHeight(corners);
-  const SampleCorner &top = *byHeight[0], &middle = *byHeight[1], &bottom = *byHeight[2];
-  const int first = firstFrom(top.y, 0, height_), end = firstFrom(bottom.y, 0, height_);
-  if (first >= end) return;
-  const SampleCorner& a = corners[0];
-  const float bx = corners[1].x - a.x, by = corners[1].y - a.y, cx = corners[2].x - a.x,
-              cy = corners[2].y - a.y;
-  const float area = bx * cy - by * cx;
-  if (!(std::abs(area) > kSmallestArea)) return;
-  const std::size_t used = picture ? kValues : kPlainValues;
-  std::array<float, kValues> across, down, values, lowest;
-  for (std::size_t k = 0; k < used; ++k) {
-    // Rounding must not make light of nothing less than that.
-    lowest[k] = std::min({a.values[k], corners[1].values[k], corners[2].values[k]});
-    const float b = corners[1].values[k] - a.values[k], c = corners[2].values[k] - a.values[k];
-    across[k] = (b * cy - c * by) / area;
-    down[k] = (c * bx - b * cx) / area;
-  }
-  const Stamp::Level* level = nullptr;
-  if (picture) {
-    // As large as the whole of it would be, in pixels.
-    const Vec2 b = picture->at[1] - picture->at[0], c = picture->at[2] - picture->at[0];
-    const float part = std::max(1e-9F, std::abs(b.x * c.y - b.y * c.x));
-    const float pixels = std::sqrt(std::abs(area) / part) / kPerSide;
-    level = &picture->picture->levelFor(pixels, pixels);
-  }
-  // The long edge lies on one side of all rows; on the other one are the two short ones, one below the other.
-  const SampleEdge whole(top, bottom), upper(top, middle), lower(middle, bottom);
-  for (int row = first; row < end; ++row) {
-    const float y = static_cast<float>(row) + 0.5F;
-    const float one = whole.at(y), other = y < middle.y ? upper.at(y) : lower.at(y);
-    const int from = firstFrom(std::min(one, other), 0, width_),
-              to = firstFrom(std::max(one, other), 0, width_);
-    if (from >= to) continue;
-    for (std::size_t k = 0; k < used; ++k) values[k] = a.values[k] + (y - a.y) * down[k];
-    if (level)
-      drawPictureSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(),
-                      lowest.data(), {*level, picture->tints});
-    else
-      drawSpan(static_cast<std::size_t>(row), from, to, a.x, values.data(), across.data(), lowest.data());
-  }
-}
-
-// Samples `from` to `to` of a row; the values are those at `x`, change by their slopes from sample to sample,
-// and are nowhere less than the lowest.
-void MeshSamples::drawSpan(std::size_t row, int from, int to, float x, const float* values,
-                           const float* slopes, const float* lowest) {
-  const std::size_t start = row * static_cast<std::size_t>(width_);
-  float *depth = depth_.data() + start, *red = red_.data() + start, *green = green_.data() + start,
-        *blue = blue_.data() + start;
-  for (int i = from; i < to; ++i) {
-    const float away = static_cast<float>(i) + 0.5F - x;
-    const float z = values[0] + away * slopes[0];
-    const bool isNearer = z < depth[i];
-    depth[i] = isNearer ? z : depth[i];
-    red[i] = isNearer ? std::max(lowest[1], values[1] + away * slopes[1]) : red[i];
-    green[i] = isNearer ? std::max(lowest[2], values[2] + away * slopes[2]) : green[i];
-    blue[i] = isNearer ? std::max(lowest[3], values[3] + away * slopes[3]) : blue[i];
-  }
-}
-
-void MeshSamples::drawPictureSpan(std::size_t row, int from, int to, float x, const float* values,
-                                  const float* slopes, const float* lowest, const ShownLevel& shown) {
-  const std::size_t start = row * static_cast<std::size_t>(width_);
-  for (int i = from; i < to; ++i) {
-    const std::size_t at = start + static_cast<std::size_t>(i);
-    const float away = static_cast<float>(i) + 0.5F - x;
-    const auto value = [&](std::size_t k) { return values[k] + away * slopes[k]; };
-    if (value(0) >= depth_[at]) continue;
-    const Vec4 texel = texelAt(shown.level, value(4), value(5));
-    if (texel.w < kHole) continue;
-    const Vec3 tint = shown.tints ? Vec3(texel) / texel.w : Vec3(1.0F);
-    depth_[at] = value(0);
-    red_[at] = std::max(lowest[1], value(1)) * tint.x;
-    green_[at] = std::max(lowest[2], value(2)) * tint.y;
-    blue_[at] = std::max(lowest[3], value(3)) * tint.z;
-  }
+  const auto pixels =
+      static_cast<std::size_t>(part.right - part.left) * static_cast<std::size_t>(part.bottom - part.top);
+  if (pixels_.size() < pixels) pixels_.resize(pixels);
+  for (std::size_t i = 0; i < pixels; ++i) pixels_[i].depth.fill(kNothing);
+  HWY_DYNAMIC_DISPATCH(DrawFaces)(faces, part, pixels_.data());
 }
 
 void MeshSamples::resolve(int y, const Row& row) const {
-  constexpr float kFraction = 1.0F / (kPerSide * kPerSide);
-  const std::size_t first =
-      static_cast<std::size_t>(y - part_.top) * kPerSide * static_cast<std::size_t>(width_);
-  for (int x = 0; x < part_.right - part_.left; ++x) {
-    float red = 0, green = 0, blue = 0, covered = 0;
-    for (std::size_t j = 0; j < kPerSide; ++j)
-      for (std::size_t i = 0; i < kPerSide; ++i) {
-        const std::size_t at =
-            first + j * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x) * kPerSide + i;
-        red += red_[at];
-        green += green_[at];
-        blue += blue_[at];
-        covered += depth_[at] < kNothing ? 1.0F : 0.0F;
-      }
-    row.red[x] = red * kFraction;
-    row.green[x] = green * kFraction;
-    row.blue[x] = blue * kFraction;
-    row.cover[x] = covered * kFraction;
-  }
+  const auto width = static_cast<std::size_t>(part_.right - part_.left);
+  HWY_DYNAMIC_DISPATCH(Resolve)(pixels_.data() + static_cast<std::size_t>(y - part_.top) * width, width, row);
 }
 
 }  // namespace comet
+#endif

@@ -1,14 +1,16 @@
 // The faces of one mesh as it lies in a part of a picture, drawn at samples on a regular grid within each
 // pixel, nearer faces before farther ones.
 //
-// Faces that fraction an edge leave neither gap nor overlap at it: a sample belongs to the face whose edges
+// Faces with an edge in common leave neither gap nor overlap at it: a sample belongs to the face whose edges
 // it lies between, the upper and left edge included, and both faces compute the edge from the same numbers.
 // So what a mesh covers of a pixel is counted right at outlines and within, however small its faces are.
 #pragma once
 
 #include "render/sprite.h"
 
+#include <array>
 #include <cstddef>
+#include <limits>
 #include <vector>
 
 namespace comet {
@@ -23,11 +25,15 @@ struct MeshFaceList {
 class MeshSamples {
  public:
   static constexpr int kPerSide = 4;  // samples along each side of a pixel
+  static constexpr std::size_t kCount = std::size_t{kPerSide} * kPerSide;
 
   // Pixels; right and bottom are not included.
   struct Part {
     int left, top, right, bottom;
   };
+
+  // So many rows of a part that is so wide stay in cache while they are drawn.
+  static int rowsAtOnce(int width);
 
   // Draws what of the faces lies in a part of the picture, in place of what was drawn before.
   void draw(const MeshFaceList& faces, const Part& part);
@@ -39,23 +45,16 @@ class MeshSamples {
   };
   void resolve(int y, const Row& row) const;
 
- private:
-  struct ShownLevel {
-    const Stamp::Level& level;
-    bool tints;
+  // The samples of a pixel, row by row: how far the nearest face lies there, units along the view, kNothing
+  // if none does; and its light, which means nothing where there is none.
+  struct alignas(64) Pixel {
+    std::array<float, kCount> depth, red, green, blue;
   };
+  static constexpr float kNothing = std::numeric_limits<float>::infinity();
 
-  void drawFace(const MeshFace& face, const FacePicture* picture);
-  void drawSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes,
-                const float* lowest);
-  // The same of a face that shows a picture, whose place in that follows behind its light.
-  void drawPictureSpan(std::size_t row, int from, int to, float x, const float* values, const float* slopes,
-                       const float* lowest, const ShownLevel& shown);
-
+ private:
+  std::vector<Pixel> pixels_;
   Part part_{};
-  int width_ = 0, height_ = 0;  // samples
-  // Of each sample: how far the nearest face lies there, units along the view, and its light.
-  std::vector<float> depth_, red_, green_, blue_;
 };
 
 }  // namespace comet
