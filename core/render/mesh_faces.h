@@ -33,9 +33,8 @@ class MeshFaces {
   }
 
   enum class Side { None, Front, Back };
-  // Offers a face, whose corners run counter-clockwise seen from its front. Nobody sees the back of a face of
-  // a closed mesh. If it is seen,
-  // its light is to be set before the next one is offered.
+  // Offers a face, whose corners run counter-clockwise seen from its front; the back of a closed mesh's is
+  // never seen. If it is seen, its light is to be set before the next one is offered.
   Side offer(const Mesh::Triangle& face, bool isClosed);
   // The last one that was seen, and its index.
   MeshFace& last() { return faces_[seen_.faces - 1]; }

@@ -29,9 +29,9 @@ Level wholeOf(const Mesh& mesh) {
 }
 
 // The faces with the corners of `corners`, three by three, and the points that they need.
-Level levelOf(const Level& whole, const std::vector<std::uint32_t>& corners) {
+Level levelOf(const Level& base, const std::vector<std::uint32_t>& corners) {
   constexpr std::uint32_t kUnused = ~0U;
-  std::vector<std::uint32_t> renumbered(whole.points.size(), kUnused);
+  std::vector<std::uint32_t> renumbered(base.points.size(), kUnused);
   Level level;
   for (std::size_t first = 0; first < corners.size(); first += 3) {
     MeshModel::Face face;
@@ -39,7 +39,7 @@ Level levelOf(const Level& whole, const std::vector<std::uint32_t>& corners) {
       std::uint32_t& number = renumbered[corners[first + i]];
       if (number == kUnused) {
         number = static_cast<std::uint32_t>(level.points.size());
-        level.points.push_back(whole.points[corners[first + i]]);
+        level.points.push_back(base.points[corners[first + i]]);
       }
       face.points[i] = number;
     }
@@ -52,6 +52,7 @@ Level levelOf(const Level& whole, const std::vector<std::uint32_t>& corners) {
   return level;
 }
 
+// How much of it there is.
 struct Bulk {
   double volume = 0, surface = 0;
 
@@ -78,19 +79,19 @@ void bringToVolume(const Bulk& whole, Level& level) {
 
 // By edge collapse, measured by quadrics (Garland and Heckbert, 1997); no farther than the tolerance from
 // what the level itself was made from.
-Level simplified(const Level& whole, double tolerance) {
+Level simplified(const Level& base, double tolerance) {
   std::vector<std::uint32_t> corners, fewer;
   std::vector<Vec3> points;
-  for (const MeshModel::Face& face : whole.faces)
+  for (const MeshModel::Face& face : base.faces)
     corners.insert(corners.end(), face.points.begin(), face.points.end());
-  for (const MeshModel::Point& point : whole.points) points.emplace_back(point.at);
+  for (const MeshModel::Point& point : base.points) points.emplace_back(point.at);
   fewer.resize(corners.size());
   float error = 0;
   fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points.front().x,
-                                points.size(), sizeof(Vec3), 0, static_cast<float>(tolerance - whole.error),
-                                0, &error));
-  Level level = levelOf(whole, fewer);
-  level.error = whole.error + static_cast<double>(error);
+                                points.size(), sizeof(Vec3), 0, static_cast<float>(tolerance - base.error), 0,
+                                &error));
+  Level level = levelOf(base, fewer);
+  level.error = base.error + static_cast<double>(error);
   return level;
 }
 

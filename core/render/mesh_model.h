@@ -27,7 +27,7 @@ class MeshModel {
     double error = 0;  // how far it lies from the mesh itself at most, about
   };
 
-  // How far surfaces may lie from where they are, pixels: hardly as far as samples lie from each other.
+  // How far surfaces may lie from where they are, pixels: less than samples lie from each other.
   static constexpr double kTolerance = 0.15;
 
   // The one with fewest faces that is as good as the mesh itself if its longest side is so many pixels long.

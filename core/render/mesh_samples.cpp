@@ -110,8 +110,8 @@ class FaceArea {
 
   bool empty() const { return left_ >= right_ || top_ >= bottom_; }
 
-  // Visits the samples of all pixels from the left to the right, a vector's each time: (pixel's x, y, first
-  // of the samples, place of the samples across and down, which of them the face covers).
+  // Visits the samples of all pixels, a vector's each time: (pixel's x and y, first of the samples, which of
+  // them the face covers), from the left to the right; before that, each row's first ones: (x, y).
   template <typename StartRow, typename Visit>
   HWY_INLINE void forSamples(const StartRow& startRow, const Visit& visit) const {
     const Tag d;
@@ -212,6 +212,23 @@ struct DrawnFace {
   const FaceArea& where;
 };
 
+// Visits those samples of a face that nothing nearer hides: (pixel, first of the samples, which of them, the
+// values there).
+template <std::size_t kCount, typename Visit>
+HWY_INLINE void forNearest(const DrawnFace& drawn, const FaceValues<kCount>& values, Pixel* pixels, int width,
+                           const Visit& visit) {
+  const Tag d;
+  Float now[kCount];
+  const auto startRow = [&](Float x, Float y) {
+    for (std::size_t k = 0; k < kCount; ++k) now[k] = values.valueAt(k, x, y);
+  };
+  drawn.where.forSamples(startRow, [&](int x, int y, std::size_t first, Mask covers) {
+    Pixel& pixel = pixels[y * width + x];
+    visit(pixel, first, hn::And(covers, hn::Lt(now[0], hn::LoadU(d, pixel.depth.data() + first))), now);
+    for (std::size_t k = 0; k < kCount; ++k) now[k] = hn::Add(now[k], hn::Set(d, values.across[k]));
+  });
+}
+
 inline void drawPlain(const DrawnFace& drawn, Pixel* pixels, int width) {
   const MeshFace& face = drawn.face;
   std::array<Values<kPlainValues>, 3> at;
@@ -219,22 +236,16 @@ inline void drawPlain(const DrawnFace& drawn, Pixel* pixels, int width) {
     at[i] = {face.at[i].z, face.light[i].x, face.light[i].y, face.light[i].z};
   const FaceValues<kPlainValues> values(drawn.corners, drawn.area, at);
   const Tag d;
-  Float now[kPlainValues];
-  const auto startRow = [&](Float x, Float y) {
-    for (std::size_t k = 0; k < kPlainValues; ++k) now[k] = values.valueAt(k, x, y);
+  const auto lightOf = [&](const Float* now, std::size_t k) {
+    return hn::Max(hn::Set(d, values.lowest[k]), now[k]);
   };
-  drawn.where.forSamples(startRow, [&](int x, int y, std::size_t first, Mask covers) {
-    Pixel& pixel = pixels[y * width + x];
-    const Mask isNearer = hn::And(covers, hn::Lt(now[0], hn::LoadU(d, pixel.depth.data() + first)));
-    const auto put = [&](std::array<float, MeshSamples::kCount>& plane, Float value) {
-      hn::BlendedStore(value, isNearer, d, plane.data() + first);
-    };
-    put(pixel.depth, now[0]);
-    put(pixel.red, hn::Max(hn::Set(d, values.lowest[1]), now[1]));
-    put(pixel.green, hn::Max(hn::Set(d, values.lowest[2]), now[2]));
-    put(pixel.blue, hn::Max(hn::Set(d, values.lowest[3]), now[3]));
-    for (std::size_t k = 0; k < kPlainValues; ++k) now[k] = hn::Add(now[k], hn::Set(d, values.across[k]));
-  });
+  forNearest(drawn, values, pixels, width,
+             [&](Pixel& pixel, std::size_t first, Mask isNearer, const Float* now) {
+               hn::BlendedStore(now[0], isNearer, d, pixel.depth.data() + first);
+               hn::BlendedStore(lightOf(now, 1), isNearer, d, pixel.red.data() + first);
+               hn::BlendedStore(lightOf(now, 2), isNearer, d, pixel.green.data() + first);
+               hn::BlendedStore(lightOf(now, 3), isNearer, d, pixel.blue.data() + first);
+             });
 }
 
 // A face that shows a picture, whose place in that follows behind its light.
@@ -250,30 +261,24 @@ inline void drawPicture(const DrawnFace& drawn, const FacePicture& picture, Pixe
   const float side = std::sqrt(std::abs(drawn.area) / std::max(1e-9F, fraction));
   const Stamp::Level& level = picture.picture->levelFor(side, side);
   const Tag d;
-  Float now[kValues];
-  const auto startRow = [&](Float x, Float y) {
-    for (std::size_t k = 0; k < kValues; ++k) now[k] = values.valueAt(k, x, y);
-  };
-  drawn.where.forSamples(startRow, [&](int x, int y, std::size_t first, Mask covers) {
-    Pixel& pixel = pixels[y * width + x];
-    const Mask isNearer = hn::And(covers, hn::Lt(now[0], hn::LoadU(d, pixel.depth.data() + first)));
-    if (!hn::AllFalse(d, isNearer)) {
-      HWY_ALIGN std::array<float, MeshSamples::kCount> value[kValues], nearer;
-      for (std::size_t k = 0; k < kValues; ++k) hn::Store(now[k], d, value[k].data());
-      hn::Store(hn::IfThenElseZero(isNearer, hn::Set(d, 1.0F)), d, nearer.data());
-      for (std::size_t lane = 0; lane < hn::Lanes(d); ++lane) {
-        if (nearer[lane] == 0) continue;
-        const Vec4 texel = texelAt(level, value[4][lane], value[5][lane]);
-        if (texel.w < kHole) continue;
-        const Vec3 tint = picture.tints ? Vec3(texel) / texel.w : Vec3(1.0F);
-        pixel.depth[first + lane] = value[0][lane];
-        pixel.red[first + lane] = std::max(values.lowest[1], value[1][lane]) * tint.x;
-        pixel.green[first + lane] = std::max(values.lowest[2], value[2][lane]) * tint.y;
-        pixel.blue[first + lane] = std::max(values.lowest[3], value[3][lane]) * tint.z;
-      }
-    }
-    for (std::size_t k = 0; k < kValues; ++k) now[k] = hn::Add(now[k], hn::Set(d, values.across[k]));
-  });
+  forNearest(drawn, values, pixels, width,
+             [&](Pixel& pixel, std::size_t first, Mask isNearer, const Float* now) {
+               if (hn::AllFalse(d, isNearer)) return;
+               HWY_ALIGN std::array<float, MeshSamples::kCount> value[kValues], nearer;
+               for (std::size_t k = 0; k < kValues; ++k) hn::Store(now[k], d, value[k].data());
+               hn::Store(hn::IfThenElseZero(isNearer, hn::Set(d, 1.0F)), d, nearer.data());
+               for (std::size_t lane = 0; lane < hn::Lanes(d); ++lane) {
+                 if (nearer[lane] == 0) continue;
+                 const Vec4 texel = texelAt(level, value[4][lane], value[5][lane]);
+                 if (texel.w < kHole) continue;
+                 const Vec3 tint = picture.tints ? Vec3(texel) / texel.w : Vec3(1.0F);
+                 const std::size_t i = first + lane;
+                 pixel.depth[i] = value[0][lane];
+                 pixel.red[i] = std::max(values.lowest[1], value[1][lane]) * tint.x;
+                 pixel.green[i] = std::max(values.lowest[2], value[2][lane]) * tint.y;
+                 pixel.blue[i] = std::max(values.lowest[3], value[3][lane]) * tint.z;
+               }
+             });
 }
 
 void DrawFaces(const MeshFaceList& faces, const Part& part, Pixel* pixels) {
