@@ -12,7 +12,8 @@ namespace {
 using Level = MeshModel::Level;
 
 // Sizes for which there are levels, pixels.
-constexpr std::array kSizes{512, 256, 128, 64, 32, 16, 8, 4, 2, 1};
+constexpr std::array kSizes{512.0, 360.0, 256.0, 180.0, 128.0, 90.0, 64.0, 45.0, 32.0,
+                            23.0,  16.0,  11.0,  8.0,   5.7,   4.0,  2.8,  2.0,  1.0};
 // A level that has more faces than this fraction of the one before is not worth being changed to.
 constexpr double kWorthwhile = 0.8;
 
@@ -77,21 +78,23 @@ void bringToVolume(const Bulk& whole, Level& level) {
   for (MeshModel::Point& point : level.points) point.at *= scale;
 }
 
-// By edge collapse, measured by quadrics (Garland and Heckbert, 1997); no farther than the tolerance from
-// what the level itself was made from.
-Level simplified(const Level& base, double tolerance) {
+// By edge collapse, measured by quadrics (Garland and Heckbert, 1997), for when it is so many pixels large.
+Level simplified(const Level& base, double surface, double pixels) {
   std::vector<std::uint32_t> corners, fewer;
   std::vector<Vec3> points;
   for (const MeshModel::Face& face : base.faces)
     corners.insert(corners.end(), face.points.begin(), face.points.end());
   for (const MeshModel::Point& point : base.points) points.emplace_back(point.at);
   fewer.resize(corners.size());
+  const double tolerance = MeshModel::kTolerance / pixels - base.error;
+  const auto faces = static_cast<std::size_t>(surface * pixels * pixels / MeshModel::kFaceArea);
   float error = 0;
   fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points.front().x,
-                                points.size(), sizeof(Vec3), 0, static_cast<float>(tolerance - base.error), 0,
-                                &error));
+                                points.size(), sizeof(Vec3), std::min(corners.size(), 3 * faces),
+                                static_cast<float>(tolerance), 0, &error));
   Level level = levelOf(base, fewer);
   level.error = base.error + static_cast<double>(error);
+  level.upTo = pixels;
   return level;
 }
 
@@ -101,8 +104,8 @@ MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().is
   levels_.push_back(wholeOf(content.mesh()));
   if (levels_.front().faces.empty()) return;
   const Bulk whole(levels_.front());
-  for (const int pixels : kSizes) {
-    Level level = simplified(levels_.back(), kTolerance / pixels);
+  for (const double pixels : kSizes) {
+    Level level = simplified(levels_.back(), whole.surface, pixels);
     // What is gone altogether would be missed.
     if (level.faces.empty()) return;
     bringToVolume(whole, level);
@@ -112,9 +115,7 @@ MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().is
 }
 
 const MeshModel::Level& MeshModel::levelFor(double pixels) const {
-  const auto isGoodEnough = [pixels](const Level& level) {
-    return level.error == 0 || level.error * pixels <= kTolerance;
-  };
+  const auto isGoodEnough = [pixels](const Level& level) { return pixels <= level.upTo; };
   return *std::find_if(levels_.rbegin(), levels_.rend(), isGoodEnough);
 }
 

@@ -4,6 +4,7 @@
 #include "geometry/mesh_content.h"
 #include "render/sprite.h"
 
+#include <limits>
 #include <memory>
 
 namespace comet {
@@ -25,10 +26,14 @@ class MeshModel {
     std::vector<Point> points;
     std::vector<Face> faces;
     double error = 0;  // how far it lies from the mesh itself at most, about
+    // Of what size it may be seen, its longest side in pixels.
+    double upTo = std::numeric_limits<double>::infinity();
   };
 
   // How far surfaces may lie from where they are, pixels: less than samples lie from each other.
   static constexpr double kTolerance = 0.15;
+  // Faces do not become larger than this, square pixels: light changes from corner to corner.
+  static constexpr double kFaceArea = 2;
 
   // The one with fewest faces that is as good as the mesh itself if its longest side is so many pixels long.
   const Level& levelFor(double pixels) const;
