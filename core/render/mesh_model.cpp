@@ -78,8 +78,9 @@ void bringToVolume(const Bulk& whole, Level& level) {
   for (MeshModel::Point& point : level.points) point.at *= scale;
 }
 
-// By edge collapse, measured by quadrics (Garland and Heckbert, 1997), for when it is so many pixels large.
-Level simplified(const Level& base, double surface, double pixels) {
+// By edge collapse, measured by quadrics (Garland and Heckbert, 1997), for when it is so many pixels large;
+// to no fewer faces than `fewest`.
+Level simplified(const Level& base, std::size_t fewest, double pixels) {
   std::vector<std::uint32_t> corners, fewer;
   std::vector<Vec3> points;
   for (const MeshModel::Face& face : base.faces)
@@ -87,11 +88,10 @@ Level simplified(const Level& base, double surface, double pixels) {
   for (const MeshModel::Point& point : base.points) points.emplace_back(point.at);
   fewer.resize(corners.size());
   const double tolerance = MeshModel::kTolerance / pixels - base.error;
-  const auto faces = static_cast<std::size_t>(surface * pixels * pixels / MeshModel::kFaceArea);
   float error = 0;
   fewer.resize(meshopt_simplify(fewer.data(), corners.data(), corners.size(), &points.front().x,
-                                points.size(), sizeof(Vec3), std::min(corners.size(), 3 * faces),
-                                static_cast<float>(tolerance), 0, &error));
+                                points.size(), sizeof(Vec3), 3 * fewest, static_cast<float>(tolerance), 0,
+                                &error));
   Level level = levelOf(base, fewer);
   level.error = base.error + static_cast<double>(error);
   level.upTo = pixels;
@@ -105,12 +105,15 @@ MeshModel::MeshModel(const MeshContent& content) : isClosed_(content.report().is
   if (levels_.front().faces.empty()) return;
   const Bulk whole(levels_.front());
   for (const double pixels : kSizes) {
-    Level level = simplified(levels_.back(), whole.surface, pixels);
+    const auto worth = kWorthwhile * static_cast<double>(levels_.back().faces.size());
+    const double fewest = whole.surface * pixels * pixels / kFaceArea;
+    if (fewest > worth) continue;
+    Level level = simplified(levels_.back(), static_cast<std::size_t>(fewest), pixels);
     // What is gone altogether would be missed.
     if (level.faces.empty()) return;
+    if (static_cast<double>(level.faces.size()) > worth) continue;
     bringToVolume(whole, level);
-    const auto worth = kWorthwhile * static_cast<double>(levels_.back().faces.size());
-    if (static_cast<double>(level.faces.size()) <= worth) levels_.push_back(std::move(level));
+    levels_.push_back(std::move(level));
   }
 }
 
