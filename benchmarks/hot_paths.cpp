@@ -268,7 +268,7 @@ void drawPuffs(benchmark::State& state) {
       state,
       standingScene({R"(emitter.bursts=[{"frame":1,"count":20000}])", "emitter.sprite=puff",
                      "emitter.size=0.4444", "emitter.sprite_rotation=0±180"}),
-      20000.0 * 32 * 32, 12);
+      20000.0 * 32 * 32, 8);
 }
 
 // A mesh of 264 triangles each, 16 pixels large.

@@ -2,6 +2,7 @@
 #include "cache/scene_run.h"
 #include "catalog.h"
 #include "demos.h"
+#include "each_demo.h"
 #include "ratio.h"
 #include "render/picture_keys.h"
 #include "render/screen_picture.h"
@@ -97,14 +98,7 @@ void drawDemo(benchmark::State& state, const std::string& name) {
     }
 }
 
-// Registered before main runs, as the macro does it for one.
-const bool kAreRegistered = [] {
-  for (const Demo& demo : demos())
-    benchmark::RegisterBenchmark(("drawDemo/" + std::string(demo.name)).c_str(), drawDemo,
-                                 std::string(demo.name))
-        ->Iterations(1);
-  return true;
-}();
+const bool kAreRegistered = registerForEachDemo("drawDemo", drawDemo);
 
 }  // namespace
 }  // namespace comet::benchmarks

@@ -46,13 +46,12 @@ inline Vec4 texelAt(const Stamp::Level& picture, float across, float down) {
   const int x0 = near(left, picture.width), x1 = near(left + 1, picture.width);
   const int y0 = near(top, picture.height), y1 = near(top + 1, picture.height);
   const float right = x - left, low = y - top;
-  Vec4 sum(0.0F);
-  for (int plane = 0; plane < 4; ++plane) {
-    const float upper = picture.at(plane, x0, y0) * (1 - right) + picture.at(plane, x1, y0) * right;
-    const float lower = picture.at(plane, x0, y1) * (1 - right) + picture.at(plane, x1, y1) * right;
-    sum[plane] = upper * (1 - low) + lower * low;
-  }
-  return sum;
+  const auto at = [&](int column, int row) {
+    return picture.colors[static_cast<std::ptrdiff_t>(row) * picture.rowStep + column];
+  };
+  const Vec4 upper = at(x0, y0) * (1 - right) + at(x1, y0) * right;
+  const Vec4 lower = at(x0, y1) * (1 - right) + at(x1, y1) * right;
+  return upper * (1 - low) + lower * low;
 }
 
 // A face's corners in pixels from the upper left one of the part that is drawn.

@@ -14,6 +14,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 HWY_BEFORE_NAMESPACE();
 namespace comet {
@@ -140,31 +141,37 @@ struct Edge {
 class AlongPicture {
  public:
   AlongPicture(const SpriteProfile& profile, const RibbonPiece& piece, float length)
-      : stamp_(profile.stamps && !profile.stamps->empty() ? &profile.stamps->front() : nullptr),
-        begin_(piece.beginAlong),
-        more_(piece.endAlong - piece.beginAlong) {
-    if (!stamp_) return;
+      : begin_(piece.beginAlong), more_(piece.endAlong - piece.beginAlong) {
+    if (!profile.stamps || profile.stamps->empty()) return;
     const float whole = 2 * length / std::max(std::abs(more_), 1e-6F);
-    level_ = &stamp_->levelFor(whole, 2 * std::max(piece.beginWidth, piece.endWidth));
+    const Stamp& stamp = profile.stamps->front();
+    const Stamp::Level& level = stamp.levelFor(whole, 2 * std::max(piece.beginWidth, piece.endWidth));
+    if (stamp.kind() == Stamp::Kind::Color)
+      color_.emplace(level);
+    else
+      cover_.emplace(level);
   }
 
   // Multiplies light and cover, at a fraction of the piece and between the ribbon's sides, -1 to 1.
   HWY_INLINE void apply(Float t, Float side, turned::Light& light) const {
-    if (!stamp_) return;
+    if (!color_ && !cover_) return;
     const Tag d;
     const Float along = hn::Add(hn::Set(d, begin_), hn::Mul(t, hn::Set(d, more_)));
     // Its end is the next one's beginning; a line's own end is its right edge.
     const Float part = hn::Sub(along, hn::Floor(hn::Mul(along, hn::Set(d, 1 - 1e-6F))));
-    const turned::Texels texels(*level_, hn::Sub(hn::Add(part, part), hn::Set(d, 1.0F)), side);
-    light.red = hn::Mul(light.red, texels.sample(level_->plane(0)));
-    light.green = hn::Mul(light.green, texels.sample(level_->plane(1)));
-    light.blue = hn::Mul(light.blue, texels.sample(level_->plane(2)));
-    light.cover = hn::Mul(light.cover, texels.sample(level_->plane(3)));
+    const Float u = hn::Sub(hn::Add(part, part), hn::Set(d, 1.0F));
+    const turned::Light picture = color_ ? color_->at(u, side) : cover_->at(u, side);
+    light.red = hn::Mul(light.red, picture.red);
+    light.green = hn::Mul(light.green, picture.green);
+    light.blue = hn::Mul(light.blue, picture.blue);
+    light.cover = hn::Mul(light.cover, picture.cover);
   }
 
  private:
-  const Stamp* stamp_;
-  const Stamp::Level* level_ = nullptr;
+  // At most one of them: only the coverage of a picture counts where something else is painted than its
+  // light.
+  std::optional<turned::ColorTexels> color_;
+  std::optional<turned::PackedTexels<Stamp::Kind::Coverage>> cover_;
   float begin_, more_;
 };
 

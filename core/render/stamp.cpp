@@ -4,7 +4,9 @@
 #include "base/parallel.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
+#include <utility>
 
 namespace comet {
 namespace {
@@ -71,57 +73,110 @@ Picture masked(const Picture& picture, const OutlinePoints& mask) {
   return result;
 }
 
+int halved(int size) { return std::max(1, size / 2); }
+
 // How many texels the levels below one of this size have.
 std::size_t texelsBelow(int width, int height) {
   std::size_t texels = 0;
   while (width > 1 || height > 1) {
-    width = std::max(1, width / 2);
-    height = std::max(1, height / 2);
+    width = halved(width);
+    height = halved(height);
     texels += static_cast<std::size_t>(width) * height;
   }
   return texels;
 }
 
+// The texels of the level below one of this size, where `at(x, y)` is a texel of that.
+template <typename Texel, typename At>
+void halve(int width, int height, const At& at, Texel* below) {
+  parallelFor(static_cast<std::size_t>(halved(height)), [&](std::size_t row) {
+    const int y = 2 * static_cast<int>(row), y0 = std::min(y, height - 1), y1 = std::min(y + 1, height - 1);
+    for (int x = 0; x < halved(width); ++x) {
+      const int x0 = std::min(2 * x, width - 1), x1 = std::min(2 * x + 1, width - 1);
+      below[row * halved(width) + x] = 0.25F * (at(x0, y0) + at(x1, y0) + at(x0, y1) + at(x1, y1));
+    }
+  });
+}
+
+// A texel and its right neighbour.
+std::uint32_t pairAt(const float* plane, int width, int x, int y) {
+  const auto packed = [&](int column) {
+    const float value = plane[static_cast<std::ptrdiff_t>(y) * width + std::min(column, width - 1)];
+    return static_cast<std::uint32_t>(std::lround(std::clamp(value, 0.0F, 1.0F) * Stamp::kPackedOne));
+  };
+  return packed(x) | packed(x + 1) << 16;
+}
+
+// Beyond which distance from the centre a plane is nothing, if it goes on from a texel to its neighbours.
+float reachOf(const float* plane, int width, int height) {
+  double reach = 0;
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x) {
+      if (plane[static_cast<std::ptrdiff_t>(y) * width + x] < 0.5F / Stamp::kPackedOne) continue;
+      if (x == 0 || y == 0 || x == width - 1 || y == height - 1) return Stamp::kWholeReach;
+      reach = std::max(reach, std::hypot(std::abs(centre(x, width)) + 2.0 / width,
+                                         std::abs(centre(y, height)) + 2.0 / height));
+    }
+  return static_cast<float>(reach);
+}
+
 }  // namespace
 
-Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples)
-    : kind_(kind), samples_(std::move(samples)) {
-  const std::size_t used = samples_.size();
-  samples_.resize(used + texelsBelow(width, height) * planes());
-  levels_.push_back({width, height, samples_.data(), 1, width, static_cast<std::ptrdiff_t>(width) * height});
-  addLevels(used);
+Stamp::Stamp(Kind kind, int width, int height, std::vector<float> samples) : kind_(kind) {
+  assert(kind != Kind::Color);
+  // Levels point into it, so it must not move.
+  pairs_.reserve(2 * (samples.size() + texelsBelow(width, height) * planes()));
+  pack(width, height, samples);
+  while (width > 1 || height > 1) {
+    const std::size_t size = static_cast<std::size_t>(width) * height,
+                      sizeBelow = static_cast<std::size_t>(halved(width)) * halved(height);
+    std::vector<float> below(sizeBelow * planes());
+    for (int p = 0; p < planes(); ++p)
+      halve(
+          width, height,
+          [&](int x, int y) { return samples[p * size + static_cast<std::size_t>(y) * width + x]; },
+          below.data() + p * sizeBelow);
+    samples = std::move(below);
+    width = halved(width);
+    height = halved(height);
+    pack(width, height, samples);
+  }
 }
 
 Stamp::Stamp(std::shared_ptr<const Picture> picture, int left, int top, int width, int height)
-    : kind_(Kind::Color), samples_(texelsBelow(width, height) * 4), picture_(std::move(picture)) {
-  levels_.push_back({width, height, &(picture_->row(top) + left)->x, 4, 4 * picture_->width(), 1});
-  addLevels(0);
-}
-
-void Stamp::addLevels(std::size_t used) {
+    : kind_(Kind::Color), colors_(texelsBelow(width, height)), picture_(std::move(picture)) {
+  levels_.push_back({width, height, picture_->row(top) + left, picture_->width()});
+  std::size_t used = 0;
   while (levels_.back().width > 1 || levels_.back().height > 1) {
     const Level from = levels_.back();
-    Level to = from;
-    to.width = std::max(1, from.width / 2);
-    to.height = std::max(1, from.height / 2);
-    to.first = samples_.data() + used;
-    to.rowStep = to.width * to.texelStep;
-    // Planes lie one after the other, or a texel's samples side by side.
-    if (to.texelStep == 1) to.planeStep = static_cast<std::ptrdiff_t>(to.width) * to.height;
-    float* out = samples_.data() + used;
-    parallelFor(static_cast<std::size_t>(to.height), [&](std::size_t row) {
-      const int y = static_cast<int>(row);
-      const int y0 = std::min(2 * y, from.height - 1), y1 = std::min(2 * y + 1, from.height - 1);
-      for (int p = 0; p < planes(); ++p)
-        for (int x = 0; x < to.width; ++x) {
-          const int x0 = std::min(2 * x, from.width - 1), x1 = std::min(2 * x + 1, from.width - 1);
-          out[p * to.planeStep + static_cast<std::ptrdiff_t>(y) * to.rowStep + x * to.texelStep] =
-              0.25F * (from.at(p, x0, y0) + from.at(p, x1, y0) + from.at(p, x0, y1) + from.at(p, x1, y1));
-        }
-    });
-    used += static_cast<std::size_t>(to.width) * to.height * planes();
-    levels_.push_back(to);
+    Vec4* below = colors_.data() + used;
+    halve(
+        from.width, from.height,
+        [&](int x, int y) { return from.colors[static_cast<std::ptrdiff_t>(y) * from.rowStep + x]; }, below);
+    levels_.push_back({halved(from.width), halved(from.height), below, halved(from.width)});
+    used += static_cast<std::size_t>(halved(from.width)) * halved(from.height);
   }
+}
+
+void Stamp::pack(int width, int height, const std::vector<float>& samples) {
+  const std::size_t first = pairs_.size(), size = static_cast<std::size_t>(width) * height;
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x)
+      for (int p = 0; p < planes(); ++p)
+        for (const int row : {y, std::min(y + 1, height - 1)})
+          pairs_.push_back(pairAt(samples.data() + p * size, width, x, row));
+  Level level{width, height};
+  level.pairs = pairs_.data() + first;
+  // Coverage is the last plane.
+  level.reach = reachOf(samples.data() + (planes() - 1) * size, width, height);
+  levels_.push_back(level);
+}
+
+float Stamp::coverage(int x, int y) const {
+  const Level& finest = levels_.front();
+  if (kind_ == Kind::Color) return finest.colors[static_cast<std::ptrdiff_t>(y) * finest.rowStep + x].w;
+  const std::ptrdiff_t texel = static_cast<std::ptrdiff_t>(y) * finest.width + x;
+  return static_cast<float>(finest.pairs[2 * (texel * planes() + planes() - 1)] & 0xFFFFU) / kPackedOne;
 }
 
 const Stamp::Level& Stamp::levelFor(float pixelsWide, float pixelsHigh) const {
@@ -138,7 +193,7 @@ StampSet coverageOf(const StampSet& stamps) {
     std::vector<float> cover;
     cover.reserve(static_cast<std::size_t>(stamp.width()) * stamp.height());
     for (int y = 0; y < stamp.height(); ++y)
-      for (int x = 0; x < stamp.width(); ++x) cover.push_back(stamp.finest().at(stamp.planes() - 1, x, y));
+      for (int x = 0; x < stamp.width(); ++x) cover.push_back(stamp.coverage(x, y));
     covers.emplace_back(Stamp::Kind::Coverage, stamp.width(), stamp.height(), std::move(cover));
   }
   return covers;

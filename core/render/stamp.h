@@ -6,8 +6,8 @@
 #include "base/cell_order.h"
 #include "base/outline.h"
 #include "base/picture.h"
+#include "base/vec.h"
 
-#include <cstddef>
 #include <cstdint>
 #include <memory>
 #include <vector>
@@ -22,8 +22,8 @@ class Stamp {
     Color,     // four planes: premultiplied linear light and alpha
   };
 
-  // `samples` holds the planes one after the other, rows from top to bottom. With more than one level, each
-  // further one averages two by two texels of the one before.
+  // Without colour. `samples` holds the planes one after the other, rows from top to bottom, 0 to 1. With
+  // more than one level, each further one averages two by two texels of the one before.
   Stamp(Kind kind, int width, int height, std::vector<float> samples);
   // A part of a picture, as colour. The picture itself is the finest level, so that it need not be there
   // twice.
@@ -35,35 +35,39 @@ class Stamp {
   Stamp& operator=(Stamp&&) = delete;
 
   Kind kind() const { return kind_; }
-  int planes() const { return kind_ == Kind::Color ? 4 : kind_ == Kind::Grey ? 2 : 1; }
   int width() const { return levels_.front().width; }
   int height() const { return levels_.front().height; }
+  // Of a texel of the finest level.
+  float coverage(int x, int y) const;
 
+  // A reach beyond the corners, where 1 is the middle of an edge.
+  static constexpr float kWholeReach = 2;
+
+  static constexpr float kPackedOne = 65535;
   struct Level {
     int width, height;
-    const float* first;        // the first plane's top left texel
-    int texelStep, rowStep;    // from a texel to the next, and from a row, in floats
-    std::ptrdiff_t planeStep;  // from a plane to the next
-
-    const float* plane(int number) const { return first + number * planeStep; }
-    float at(int planeNumber, int x, int y) const {
-      return plane(
-          planeNumber)[static_cast<std::ptrdiff_t>(y) * rowStep + static_cast<std::ptrdiff_t>(x) * texelStep];
-    }
+    const Vec4* colors = nullptr;  // of the top left texel; null without colour
+    int rowStep = 0;               // from a texel to the one below
+    // Without colour, packed so that one load brings what lies around a position: for each texel and plane it
+    // and its right neighbour in the upper half, 16 bits each (kPackedOne for 1), and then the same pair a
+    // row below. The last ones are neighbours of themselves.
+    const std::uint32_t* pairs = nullptr;
+    float reach = kWholeReach;  // nothing is covered farther from the centre
   };
-  const Level& finest() const { return levels_.front(); }
   // The level whose texels are about as large as pixels, if the stamp is drawn this many pixels wide and
   // high.
   const Level& levelFor(float pixelsWide, float pixelsHigh) const;
 
  private:
-  // Makes those below the finest one, in `samples_` from `used` on.
-  void addLevels(std::size_t used);
+  int planes() const { return kind_ == Kind::Grey ? 2 : 1; }
+  // Adds the samples as a level.
+  void pack(int width, int height, const std::vector<float>& samples);
 
   Kind kind_;
   std::vector<Level> levels_;
-  std::vector<float> samples_;              // of the levels that are not the picture's
-  std::shared_ptr<const Picture> picture_;  // null if all levels are in the samples
+  std::vector<std::uint32_t> pairs_;        // of all levels
+  std::vector<Vec4> colors_;                // of the levels below the picture
+  std::shared_ptr<const Picture> picture_;  // null without colour
 };
 
 // Stamps of equal kind and size, of which each particle shows one: variants, or the cells of a flipbook.

@@ -370,15 +370,18 @@ TEST(Ribbons, ThreadsAreDarkerAtTheirEdges) {
   EXPECT_NEAR(picture.at(x, 82).w, 1, 1e-5);
 }
 
-TEST(Ribbons, APictureLiesAlongThem) {
-  // Left half red, right half transparent blue.
+// Left half red, right half transparent blue.
+Scene withPictureAlong(const Scene& scene) {
   Picture picture(64, 8);
   for (int y = 0; y < 8; ++y)
     for (int x = 0; x < 64; ++x) picture.at(x, y) = x < 32 ? Vec4(1, 0, 0, 1) : Vec4(0, 0, 0.5F, 0.5F);
-  Scene scene = with(plainRibbon("2"), {"emitter.direction=1,0,0"});
   ParamValue file;
   file.base = FileRef{"made here", std::make_shared<const PictureContent>(picture), {}};
-  scene = scene.withParam(scene.findByName("emitter")->id, "trail_picture", file);
+  return scene.withParam(scene.findByName("emitter")->id, "trail_picture", file);
+}
+
+TEST(Ribbons, APictureLiesAlongThem) {
+  const Scene scene = withPictureAlong(with(plainRibbon("2"), {"emitter.direction=1,0,0"}));
   // From 3.25 units, where the particle is, back to 0.25; 20 pixels a unit.
   const Picture whole = trailsOf(scene, 14, 200);
   const auto at = [](const Picture& drawn, double unit) {
@@ -394,6 +397,28 @@ TEST(Ribbons, APictureLiesAlongThem) {
     EXPECT_NEAR(at(repeated, unit).x, 1, 1e-3) << unit;
     EXPECT_NEAR(at(repeated, unit - 0.5).z, 0.5, 1e-3) << unit;
   }
+}
+
+// A half of each value, everywhere.
+class Halves : public SpritePaint {
+ public:
+  Vec2d of(const DrawnParticle&, const Sprite&, const Projector::Point&, const Projector&) const override {
+    return Vec2d(0.5);
+  }
+  void ofTrail(const std::vector<LinePoint>& points, const Projector&,
+               std::vector<Vec2d>& values) const override {
+    values.assign(points.size(), Vec2d(0.5));
+  }
+};
+
+TEST(Ribbons, WhatIsPaintedIsAsMuchAsThePictureCovers) {
+  Seen seen(withPictureAlong(with(plainRibbon("2"), {"emitter.direction=1,0,0"})), 14);
+  Renderer renderer;
+  renderer.prepare({seen.scene, *seen.now, seen.past, kFlat, {200, 200}});
+  const Picture painted = renderer.paint(Halves());
+  EXPECT_NEAR(painted.at(100 + 50, 100).z, 1, 1e-3);
+  EXPECT_NEAR(painted.at(100 + 20, 100).z, 0.5, 1e-3);
+  EXPECT_NEAR(painted.at(100 + 20, 100).x, 0.25, 1e-3);
 }
 
 TEST(Ribbons, VectorUnitDoesNotMatter) {
