@@ -21,6 +21,7 @@ struct BakeOptions {
   std::string bakeName;  // empty for every bake of the scene
   bool fits = false;     // fits the view to the effect first; the scene's file stays as it is
   bool checks = false;   // lists what the bake check finds
+  bool watches = false;  // bakes again whenever the scene's file is written, until it is cancelled
 };
 void bake(const BakeOptions& options, Progress& progress);
 

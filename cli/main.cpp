@@ -3,6 +3,7 @@
 #include "base/error.h"
 #include "commands.h"
 #include "console.h"
+#include "manual/manual.h"
 #include "readers/file_reader.h"
 
 #include <CLI/CLI.hpp>
@@ -15,6 +16,7 @@
 #include <new>
 #include <string>
 #include <system_error>
+#include <vector>
 
 namespace {
 
@@ -30,6 +32,31 @@ enum ExitCode {
   LacksSomething = 6,
   Stopped = 130
 };
+
+std::vector<ManualSection> manualSections() {
+  return {
+      {"EXIT STATUS",
+       fmt::format(
+           "{}\tdone\n\n{}\twrong use\n\n{}\tbad input\n\n{}\tcannot write\n\n{}\tover the memory "
+           "budget\n\n{}\tdone, but births were refused or particles lost (with --strict)\n\n{}\tcancelled",
+           int{Done}, int{WrongUse}, int{BadInput}, int{CannotWrite}, int{OverBudget}, int{LacksSomething},
+           int{Stopped})},
+      {"FILES",
+       "Scenes are JSON files whose names end in .comet. Messages go to standard error and name file, place "
+       "and "
+       "remedy. What is written is complete under its final name or does not exist.\n\n"
+       "NAME.comet.frames\tThe simulated frames of a scene whose disk cache is on. It may be deleted at any "
+       "time."},
+      {"EXAMPLES",
+       "comet new steam.comet --demo funnel_steam\tWrites a demo.\n\n"
+       "comet bake steam.comet --out steam --check\tBakes its flipbooks and lists their faults.\n\n"
+       "comet render steam.comet --set steam.buoyancy=20 --frames 1-48 --size 640x360 --out pictures\tDraws "
+       "it "
+       "with "
+       "another value."},
+      {"SEE ALSO", "tawny-comet(1)"},
+  };
+}
 
 int exitCodeFor(ErrorKind kind) {
   switch (kind) {
@@ -62,6 +89,8 @@ struct Commands {
     command->add_option("--bake", bakeOptions.bakeName, "only the bake of this name");
     command->add_flag("--fit", bakeOptions.fits, "fit the view to the effect first");
     command->add_flag("--check", bakeOptions.checks, "list the faults that the bake check finds");
+    command->add_flag("--watch", bakeOptions.watches,
+                      "bake again whenever the scene's file is saved, until Ctrl+C");
 
     command = add(app, "render", "full pictures through the scene's camera",
                   [this](Progress& p) { renderOptions.scene.inScene([&] { render(renderOptions, p); }); });
@@ -171,9 +200,10 @@ int main(int argc, char** argv) {
   std::signal(SIGXFSZ, SIG_IGN);
   // First of all, before there are threads.
   const auto files = std::make_shared<const FileReader>();
-  CLI::App app("comet: bakes, renders and exports scenes of Tawny Comet", "comet");
+  CLI::App app("bakes, renders and exports scenes of Tawny Comet", "comet");
   app.require_subcommand(1);
   app.set_version_flag("--version", COMET_VERSION);
+  addManual(app, COMET_VERSION, manualSections());
   Commands commands(app, files);
   try {
     app.parse(argc, argv);

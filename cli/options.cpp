@@ -67,7 +67,15 @@ Error SceneOptions::named(const Error& error) const {
 }
 
 SceneRun SceneOptions::run(const Scene& scene) const {
-  return {scene, std::make_shared<FrameCache>(memoryBudget(scene), frameStoreOf(scene, path))};
+  std::shared_ptr<FrameCache> frames;
+  return run(scene, frames);
+}
+
+SceneRun SceneOptions::run(const Scene& scene, std::shared_ptr<FrameCache>& frames) const {
+  if (!frames) frames = std::make_shared<FrameCache>(0);
+  frames->setBudget(memoryBudget(scene));
+  frames->setStore(frameStoreOf(scene, path));
+  return {scene, frames};
 }
 
 void SceneOptions::reportLosses(const Losses& losses) const {

@@ -36,6 +36,8 @@ struct SceneOptions {
   void requireFiles(const Scene& scene) const;
   // Its frames, with those that it keeps on disk.
   SceneRun run(const Scene& scene) const;
+  // With those in `frames` too, which is made if there is none.
+  SceneRun run(const Scene& scene, std::shared_ptr<FrameCache>& frames) const;
   // Calls what works on the scene; what is wrong with it is said with the scene's path.
   template <typename Work>
   void inScene(const Work& work) const {

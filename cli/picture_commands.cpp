@@ -7,10 +7,12 @@
 #include "base/memory.h"
 #include "commands.h"
 #include "console.h"
+#include "file_change.h"
 #include "render/camera_picture.h"
 #include "scene/item_reference.h"
 
 #include <algorithm>
+#include <cstdio>
 #include <fmt/format.h>
 #include <utility>
 
@@ -87,14 +89,12 @@ Losses bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, cons
   return book.losses;
 }
 
-}  // namespace
-
-void bake(const BakeOptions& options, Progress& progress) {
-  const auto limit = options.scene.limitThreads();
+// Frames that are in `frames` are taken from there.
+void bakeAll(const BakeOptions& options, std::shared_ptr<FrameCache>& frames, const Progress& progress) {
   const Scene scene = options.scene.load(progress);
   const auto bakes = chosenBakes(scene, options.bakeName);
   makeFolder(options.folder);
-  SceneRun run = options.scene.run(scene);
+  SceneRun run = options.scene.run(scene, frames);
   // Where bakes look from changes no frame.
   if (options.fits) run = run.of(fittedScene(run, bakes, progress));
   Losses losses;
@@ -105,6 +105,32 @@ void bake(const BakeOptions& options, Progress& progress) {
   options.scene.requireFiles(scene);
   SceneOptions::keepFrames(run);
   options.scene.reportLosses(losses);
+}
+
+// What is wrong with a scene is told, since it may be mended and saved again.
+void bakeUnlessFaulty(const BakeOptions& options, std::shared_ptr<FrameCache>& frames,
+                      const Progress& progress) {
+  try {
+    options.scene.inScene([&] { bakeAll(options, frames, progress); });
+  } catch (const Error& error) {
+    if (error.kind() == ErrorKind::Cancelled || error.kind() == ErrorKind::Usage) throw;
+    fmt::print(stderr, "comet: {}\n", error.what());
+  }
+}
+
+}  // namespace
+
+void bake(const BakeOptions& options, Progress& progress) {
+  const auto limit = options.scene.limitThreads();
+  std::shared_ptr<FrameCache> frames;
+  if (!options.watches) return bakeAll(options, frames, progress);
+  for (;;) {
+    const FileChange change(options.scene.path);
+    bakeUnlessFaulty(options, frames, progress);
+    if (!options.scene.quiet) fmt::print(stderr, "waiting until {} is saved\n", options.scene.path);
+    std::fflush(stdout);
+    change.wait(progress);
+  }
 }
 
 namespace {

@@ -22,6 +22,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QStyle>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -104,10 +105,11 @@ BakeView::BakeView(Document& document, std::shared_ptr<FrameCache> cache, QWidge
     setWorking(false);
     bakesAfterFit_ = usesAfterWriting_ = false;
     say(problem, true);
+    if (!isVisible()) Q_EMIT failedUnseen(problem);
   });
   connect(&run_, &BakeRun::cancelled, this, [this] {
     setWorking(false);
-    bakesAfterFit_ = usesAfterWriting_ = false;
+    bakesAfterFit_ = usesAfterWriting_ = exportsWhenFree_ = false;
     say(sheet_ ? tr("Cancelled. The previous sheet is still here.") : tr("Cancelled."), false);
   });
   refresh();
@@ -141,6 +143,7 @@ QWidget* BakeView::makeSettings() {
   layout->addWidget(plan_);
   addRunRow(*layout);
   addFolderRow(*layout);
+  addOnSave(*layout);
   message_ = new QLabel;
   message_->setObjectName("bake_message");
   message_->setWordWrap(true);
@@ -213,6 +216,18 @@ void BakeView::addFolderRow(QVBoxLayout& layout) {
   });
   connect(write_, &QPushButton::clicked, this, [this] { writeFiles(false); });
   connect(writeAll_, &QPushButton::clicked, this, [this] { writeFiles(true); });
+}
+
+void BakeView::addOnSave(QVBoxLayout& layout) {
+  onSave_ = new QCheckBox(tr("Export all when the scene is saved"));
+  onSave_->setObjectName("bake_on_save");
+  onSave_->setToolTip(tr(
+      "Bakes every bake of the scene and replaces its files whenever the scene is saved, so that a game that "
+      "runs can read them again"));
+  layout.addWidget(onSave_);
+  connect(&document_, &Document::saved, this, [this] {
+    if (onSave_->isChecked()) exportWhenFree();
+  });
 }
 
 QWidget* BakeView::makeFindings(const std::shared_ptr<FrameCache>& cache) {
@@ -347,6 +362,7 @@ void BakeView::setWorking(bool works) {
   for (QPushButton* button : {start_, fit_, writeAll_}) button->setEnabled(!works && bake());
   for (QPushButton* button : {write_, use_}) button->setEnabled(!works && sheet_);
   progress_->setVisible(works);
+  if (!works && exportsWhenFree_) QTimer::singleShot(0, this, &BakeView::exportWhenFree);
 }
 
 void BakeView::say(const QString& text, bool isTrouble) {
@@ -412,6 +428,8 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
 
 void BakeView::forget() {
   run_.cancel();
+  exportsWhenFree_ = false;
+  onSave_->setChecked(false);
   sheet_.reset();
   stage_->setSheet(nullptr);
   checks_->setSheet(nullptr);
@@ -428,6 +446,11 @@ void BakeView::writeFiles(bool all) {
     run_.writeAll(document_.scene(), folder_->text());
   else
     run_.write(sheet_, folder_->text());
+}
+
+void BakeView::exportWhenFree() {
+  exportsWhenFree_ = cancel_->isEnabled();
+  if (!exportsWhenFree_ && bake()) writeFiles(true);
 }
 
 }  // namespace comet

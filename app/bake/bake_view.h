@@ -6,6 +6,7 @@
 
 #include <QWidget>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -35,11 +36,14 @@ class BakeView : public QWidget {
  Q_SIGNALS:
   // A flipbook was exported to be used in a new scene.
   void useWanted(const QString& description);
+  // An export that began by itself has failed while another view was shown.
+  void failedUnseen(const QString& problem);
 
  private:
   QWidget* makeSettings();
   void addRunRow(QVBoxLayout& layout);
   void addFolderRow(QVBoxLayout& layout);
+  void addOnSave(QVBoxLayout& layout);
   QWidget* makeFindings(const std::shared_ptr<FrameCache>& cache);
   void refresh();
   void refreshEmitters(const Item& bake);
@@ -50,6 +54,8 @@ class BakeView : public QWidget {
   void fitView();
   void fix(const Remedy& remedy);
   void writeFiles(bool all);
+  // Exports all once nothing else is at work.
+  void exportWhenFree();
   // What was baked from a scene that is no longer open.
   void forget();
   void showSheet(const std::shared_ptr<const BakedSheet>& sheet);
@@ -63,7 +69,7 @@ class BakeView : public QWidget {
   BakeRun run_;
   std::shared_ptr<const BakedSheet> sheet_;
   ItemId selectedBefore_ = 0;
-  bool bakesAfterFit_ = false, usesAfterWriting_ = false;
+  bool bakesAfterFit_ = false, usesAfterWriting_ = false, exportsWhenFree_ = false;
   bool isOutdated_ = false;  // the scene has changed since the sheet was baked
   QComboBox* bakes_;
   Inspector* inspector_;
@@ -78,6 +84,7 @@ class BakeView : public QWidget {
   QPushButton* write_;
   QPushButton* writeAll_;
   QPushButton* use_;
+  QCheckBox* onSave_;
   QLabel* message_;
   BakeStage* stage_;
   CheckList* checks_;

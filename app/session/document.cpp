@@ -176,6 +176,7 @@ void Document::save(const QString& path) {
   path_ = path;
   stamp_ = stampOf(path);
   Q_EMIT stateChanged();
+  Q_EMIT saved();
 }
 
 void Document::takeReloaded(const Scene& scene) {

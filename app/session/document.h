@@ -131,6 +131,8 @@ class Document : public QObject {
   void timeDisplayChanged();
   // File name, unsaved changes or history changed.
   void stateChanged();
+  // Its file holds the scene now.
+  void saved();
 
  private:
   struct Step {

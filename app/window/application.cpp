@@ -2,12 +2,14 @@
 
 #include "theme/theme.h"
 #include "window/main_window.h"
+#include "window/start_options.h"
 
 #include <QApplication>
-#include <QCommandLineParser>
 #include <QTimer>
 #include <csignal>
+#include <string>
 #include <utility>
+#include <vector>
 
 namespace comet {
 
@@ -19,14 +21,11 @@ int runApplication(QApplication& application, FileReaderPtr files,
   QApplication::setOrganizationName("Tawny Comet");
   QApplication::setApplicationVersion(COMET_VERSION);
   QGuiApplication::setDesktopFileName("tawny-comet");
-  QCommandLineParser parser;
-  parser.setApplicationDescription(QObject::tr("Particle and smoke effects for games"));
-  parser.addHelpOption();
-  parser.addVersionOption();
-  parser.addPositionalArgument("SCENE", QObject::tr("a scene file to open"), "[SCENE]");
-  const QCommandLineOption demo("demo", QObject::tr("open a demo and play it"), "NAME");
-  parser.addOption(demo);
-  parser.process(application);
+  std::vector<std::string> arguments;
+  for (const QString& argument : QApplication::arguments().mid(1))
+    arguments.push_back(argument.toStdString());
+  StartOptions options;
+  if (const auto code = readStartOptions(arguments, UnknownArguments::Refused, options)) return *code;
 
   theme::apply(application);
   MainWindow window(std::move(files));
@@ -34,8 +33,8 @@ int runApplication(QApplication& application, FileReaderPtr files,
   if (started) started(window);
   // With the window there: there may be something to ask.
   QTimer::singleShot(0, &window, [&] {
-    if (parser.isSet(demo)) window.openDemo(parser.value(demo));
-    if (!parser.positionalArguments().isEmpty()) window.openFile(parser.positionalArguments().front());
+    if (!options.demo.empty()) window.openDemo(QString::fromStdString(options.demo));
+    if (!options.scene.empty()) window.openFile(QString::fromStdString(options.scene));
     window.tellOfRecovery();
   });
   return QApplication::exec();

@@ -93,6 +93,7 @@ MainWindow::MainWindow(FileReaderPtr files)
   qApp->installEventFilter(this);
 
   connect(bakeView_, &BakeView::useWanted, this, &MainWindow::useSheet);
+  connect(bakeView_, &BakeView::failedUnseen, this, &MainWindow::complain);
   connect(start_, &StartPage::newScene, this, &MainWindow::newScene);
   connect(start_, &StartPage::openDemo, this, &MainWindow::openDemo);
   connect(start_, &StartPage::openFile, this, &MainWindow::openFile);

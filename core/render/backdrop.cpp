@@ -12,35 +12,6 @@ namespace {
 // A dark neutral grey, so that colours can be judged before it: sRGB 30.
 const Vec3d kNeutral(decodeSrgb(30 / 255.0));
 
-void drawPicture(const Scene& scene, const PictureContent& content, int frame, StampCache& stamps,
-                 Picture& target) {
-  const Item& camera = scene.camera();
-  SpriteProfile profile;
-  profile.type = SpriteProfile::Type::Stamp;
-  profile.turned = true;
-  profile.stamps = stamps.ofWhole(content, frame);
-  const double height = target.height() * camera.number("backdrop_scale", frame) / 100.0;
-  const double width = height * content.width() / content.height();
-  if (height < 1 || width < 1) return;
-  Sprite sprite{};
-  sprite.x =
-      static_cast<float>(0.5 * target.width() + camera.number("backdrop_x", frame) / 100.0 * target.height());
-  sprite.y = static_cast<float>(0.5 * target.height() -
-                                camera.number("backdrop_y", frame) / 100.0 * target.height());
-  sprite.radius = static_cast<float>(0.5 * std::sqrt(width * height));
-  sprite.red = sprite.green = sprite.blue =
-      static_cast<float>(camera.number("backdrop_brightness", frame) / 100.0);
-  sprite.opacity = 1;
-  SpriteTurn turn{};
-  turn.uAcross = static_cast<float>(2 / width);
-  turn.vDown = static_cast<float>(2 / height);
-  turn.reachX = static_cast<float>(0.5 * width + 1);
-  turn.reachY = static_cast<float>(0.5 * height + 1);
-  turn.pixelsWide = static_cast<float>(width);
-  turn.pixelsHigh = static_cast<float>(height);
-  Rasteriser().draw({{&sprite, 1}}, {{profile}, &turn}, target);
-}
-
 }  // namespace
 
 std::vector<ParamSpec> backdropParams() {
@@ -88,27 +59,46 @@ std::vector<ParamSpec> backdropParams() {
 
 bool hasBackdrop(const Scene& scene) { return scene.camera().content<PictureContent>("backdrop") != nullptr; }
 
-Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture,
-                     StampCache& stamps) {
-  Picture ground(width, height);
-  const Vec4 color(Vec3(scene.camera().vector("background", frame)), 1);
-  parallelFor(static_cast<std::size_t>(height),
-              [&](std::size_t y) { std::fill_n(ground.row(static_cast<int>(y)), width, color); });
-  const auto content = scene.camera().content<PictureContent>("backdrop");
-  if (!withPicture || !content || width < 1 || height < 1) return ground;
-  Picture layer(width, height);
-  drawPicture(scene, *content, frame, stamps, layer);
-  return over(layer, ground);
+Vec3 backgroundColor(const Scene& scene, int frame) {
+  return Vec3(scene.camera().vector("background", frame));
 }
 
-Picture over(const Picture& picture, const Picture& ground) {
-  Picture result = picture;
-  parallelFor(static_cast<std::size_t>(result.height()), [&](std::size_t y) {
-    Vec4* out = result.row(static_cast<int>(y));
+Picture drawBackdrop(const Scene& scene, int frame, int width, int height, StampCache& stamps) {
+  const Item& camera = scene.camera();
+  const auto content = camera.content<PictureContent>("backdrop");
+  Picture layer(width, height);
+  SpriteProfile profile;
+  profile.type = SpriteProfile::Type::Stamp;
+  profile.turned = true;
+  profile.stamps = stamps.ofWhole(*content, frame);
+  const double high = height * camera.number("backdrop_scale", frame) / 100.0;
+  const double wide = high * content->width() / content->height();
+  if (high < 1 || wide < 1) return layer;
+  Sprite sprite{};
+  sprite.x = static_cast<float>(0.5 * width + camera.number("backdrop_x", frame) / 100.0 * height);
+  sprite.y = static_cast<float>(0.5 * height - camera.number("backdrop_y", frame) / 100.0 * height);
+  sprite.radius = static_cast<float>(0.5 * std::sqrt(wide * high));
+  sprite.red = sprite.green = sprite.blue =
+      static_cast<float>(camera.number("backdrop_brightness", frame) / 100.0);
+  sprite.opacity = 1;
+  SpriteTurn turn{};
+  turn.uAcross = static_cast<float>(2 / wide);
+  turn.vDown = static_cast<float>(2 / high);
+  turn.reachX = static_cast<float>(0.5 * wide + 1);
+  turn.reachY = static_cast<float>(0.5 * high + 1);
+  turn.pixelsWide = static_cast<float>(wide);
+  turn.pixelsHigh = static_cast<float>(high);
+  Rasteriser().draw({{&sprite, 1}}, {{profile}, &turn}, layer);
+  return layer;
+}
+
+Picture over(Picture picture, const Picture& ground) {
+  parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
+    Vec4* out = picture.row(static_cast<int>(y));
     const Vec4* below = ground.row(static_cast<int>(y));
-    for (int x = 0; x < result.width(); ++x) out[x] += below[x] * (1 - out[x].w);
+    for (int x = 0; x < picture.width(); ++x) out[x] += below[x] * (1 - out[x].w);
   });
-  return result;
+  return picture;
 }
 
 }  // namespace comet

@@ -15,12 +15,14 @@ std::vector<ParamSpec> backdropParams();
 // Whether the scene has a picture there.
 bool hasBackdrop(const Scene& scene);
 
-// An opaque picture of the given size. The backdrop stands still before the camera: at a scale of 100 % it is
-// as high as the picture. `withPicture` is false for views that are not the camera's.
-Picture drawBackdrop(const Scene& scene, int frame, int width, int height, bool withPicture,
-                     StampCache& stamps);
+// The colour behind everything, in linear light.
+Vec3 backgroundColor(const Scene& scene, int frame);
 
-// `picture` over an opaque one of the same size.
-Picture over(const Picture& picture, const Picture& ground);
+// The scene's picture in one of the given size, which is transparent around it. It stands still before the
+// camera: at a scale of 100 % it is as high as the result. Wants hasBackdrop().
+Picture drawBackdrop(const Scene& scene, int frame, int width, int height, StampCache& stamps);
+
+// `picture` over another one of the same size.
+Picture over(Picture picture, const Picture& ground);
 
 }  // namespace comet

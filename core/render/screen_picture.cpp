@@ -1,6 +1,5 @@
 #include "render/screen_picture.h"
 
-#include "base/enlarged.h"
 #include "render/backdrop.h"
 #include "render/view_transform.h"
 
@@ -14,16 +13,19 @@ std::size_t pictureBudget(const Scene& scene) {
 
 ScreenPicture drawForScreen(Renderer& renderer, StampCache& backdrops, const ScreenShot& shot, int reduction,
                             const Progress& progress) {
+  const Scene& scene = shot.shot.scene;
+  const auto [width, height] = shot.shot.size;
   Shot reduced = shot.shot;
-  reduced.size = {std::max(1, reduced.size.width / reduction), std::max(1, reduced.size.height / reduction)};
-  const auto [width, height] = reduced.size;
+  reduced.size = {std::max(1, width / reduction), std::max(1, height / reduction)};
+  const PictureSize size = reduced.size;
   const int frame = reduced.frame.number;
-  const Picture picture = renderer.draw(std::move(reduced), shot.finish, progress);
-  const Picture ground = drawBackdrop(shot.shot.scene, frame, width, height, shot.withBackdrop, backdrops);
-  Picture all = over(picture, ground);
-  if (reduction > 1) all = enlarged(all, shot.shot.size.width, shot.shot.size.height);
-  // The ground is opaque: there is nothing behind it.
-  return {all.width(), all.height(), screenPixels(all, Vec3(0)), renderer.leftOut()};
+  Picture picture = renderer.draw(std::move(reduced), shot.finish, progress);
+  if (shot.withBackdrop && hasBackdrop(scene))
+    picture = over(std::move(picture), drawBackdrop(scene, frame, size.width, size.height, backdrops));
+  const Vec3 ground = backgroundColor(scene, frame);
+  return {width, height,
+          reduction > 1 ? screenPixels(picture, ground, width, height) : screenPixels(picture, ground),
+          renderer.leftOut()};
 }
 
 }  // namespace comet

@@ -1,5 +1,6 @@
 #include "render/view_transform.h"
 
+#include "base/enlarged.h"
 #include "base/gradient.h"
 #include "base/parallel.h"
 
@@ -24,21 +25,32 @@ const std::array<std::uint8_t, kEntries + 1>& encodingTable() {
   return table;
 }
 
-std::uint32_t encode(float linear) {
-  // Never negative, so adding a half rounds. NOLINTNEXTLINE(bugprone-incorrect-roundings)
-  return encodingTable()[static_cast<std::size_t>(std::clamp(linear, 0.0F, 1.0F) * kEntries + 0.5F)];
-}
+class Encoder {
+ public:
+  // The pixel over the ground.
+  std::uint32_t operator()(const Vec4& pixel, const Vec3& ground) const {
+    const Vec3 light = Vec3(pixel) + ground * (1 - pixel.w);
+    return 0xFF000000U | level(light.x) << 16 | level(light.y) << 8 | level(light.z);
+  }
+
+ private:
+  std::uint32_t level(float linear) const {
+    // Never negative, so adding a half rounds. NOLINTNEXTLINE(bugprone-incorrect-roundings)
+    return table_[static_cast<std::size_t>(std::clamp(linear, 0.0F, 1.0F) * kEntries + 0.5F)];
+  }
+
+  const std::uint8_t* table_ = encodingTable().data();
+};
 
 template <typename Ground>
 std::vector<std::uint32_t> transform(const Picture& picture, const Ground& groundAt) {
   std::vector<std::uint32_t> pixels(picture.pixels().size());
   const auto width = static_cast<std::size_t>(picture.width());
+  const Encoder encode;
   parallelFor(static_cast<std::size_t>(picture.height()), [&](std::size_t y) {
     const Vec4* row = picture.row(static_cast<int>(y));
-    for (std::size_t x = 0; x < width; ++x) {
-      const Vec3 light = Vec3(row[x]) + groundAt(static_cast<int>(x), static_cast<int>(y)) * (1 - row[x].w);
-      pixels[y * width + x] = 0xFF000000U | encode(light.x) << 16 | encode(light.y) << 8 | encode(light.z);
-    }
+    for (std::size_t x = 0; x < width; ++x)
+      pixels[y * width + x] = encode(row[x], groundAt(static_cast<int>(x), static_cast<int>(y)));
   });
   return pixels;
 }
@@ -47,6 +59,22 @@ std::vector<std::uint32_t> transform(const Picture& picture, const Ground& groun
 
 std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground) {
   return transform(picture, [&ground](int, int) { return ground; });
+}
+
+std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground, int width, int height) {
+  const EnlargedRows rows(picture, width, height);
+  const auto wide = static_cast<std::size_t>(width), high = static_cast<std::size_t>(height);
+  std::vector<std::uint32_t> pixels(wide * high);
+  const Encoder encode;
+  constexpr std::size_t kRowsATask = 16;
+  parallelFor((high + kRowsATask - 1) / kRowsATask, [&](std::size_t task) {
+    std::vector<Vec4> line, row(wide);
+    for (std::size_t y = task * kRowsATask; y < std::min(high, (task + 1) * kRowsATask); ++y) {
+      rows.row(static_cast<int>(y), line, row.data());
+      for (std::size_t x = 0; x < wide; ++x) pixels[y * wide + x] = encode(row[x], ground);
+    }
+  });
+  return pixels;
 }
 
 std::vector<std::uint32_t> screenPixelsOverChecker(const Picture& picture, const Vec3& light,

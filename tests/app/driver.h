@@ -10,8 +10,10 @@
 #include <QApplication>
 #include <QContextMenuEvent>
 #include <QDragEnterEvent>
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMessageBox>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
@@ -97,28 +99,76 @@ inline void type(NumberField* field, const QString& text) {
   QTest::keyClick(editor, Qt::Key_Return);
 }
 
-// Chooses the entry of the menu that opens next; what it may still have to look up is waited for.
-inline std::shared_ptr<const bool> chooseInNextMenu(const QString& entry) {
+// Looks every few moments whether it is there, and then acts once. For what opens while an event is
+// handled: the event does not return before the menu or dialog that it opened has its answer.
+inline std::shared_ptr<const bool> once(const std::function<bool()>& isThere,
+                                        const std::function<void()>& act) {
   const auto isDone = std::make_shared<bool>(false);
   auto* timer = new QTimer(qApp);
-  QObject::connect(timer, &QTimer::timeout, qApp, [entry, timer, isDone] {
-    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-    if (!menu) return;
+  QObject::connect(timer, &QTimer::timeout, qApp, [isThere, act, timer, isDone] {
+    if (!isThere()) return;
     timer->deleteLater();
     timer->stop();
     *isDone = true;
-    for (QAction* action : menu->actions())
-      if (action->text() == entry) {
-        // By the keyboard: a menu does not heed clicks where it has just opened.
-        menu->setActiveAction(action);
-        QTest::keyClick(menu, Qt::Key_Return);
-        return;
-      }
-    ADD_FAILURE() << "no entry " << entry.toStdString();
-    menu->close();
+    act();
   });
   timer->start(10);
   return isDone;
+}
+
+// Chooses the entry of the menu that opens next; what it may still have to look up is waited for.
+inline std::shared_ptr<const bool> chooseInNextMenu(const QString& entry) {
+  const auto open = [] { return qobject_cast<QMenu*>(QApplication::activePopupWidget()); };
+  return once([open] { return open() != nullptr; },
+              [open, entry] {
+                QMenu* menu = open();
+                for (QAction* action : menu->actions())
+                  if (action->text() == entry) {
+                    // By the keyboard: a menu does not heed clicks where it has just opened.
+                    menu->setActiveAction(action);
+                    QTest::keyClick(menu, Qt::Key_Return);
+                    return;
+                  }
+                ADD_FAILURE() << "no entry " << entry.toStdString();
+                menu->close();
+              });
+}
+
+// Presses the button of the question that is asked next.
+inline void answerNextQuestion(const QString& answer) {
+  const auto open = [] { return qobject_cast<QMessageBox*>(QApplication::activeModalWidget()); };
+  once([open] { return open() != nullptr; },
+       [open, answer] {
+         QMessageBox* box = open();
+         for (QAbstractButton* button : box->buttons())
+           if (QString(button->text()).remove('&') == answer)
+             return QTest::mouseClick(button, Qt::LeftButton);
+         ADD_FAILURE() << "no answer " << answer.toStdString();
+         box->reject();
+       });
+}
+
+// Types the path into the next dialog that asks for a file, and again should the dialog put the name of a
+// file in its place that it finds while it still reads the folder. One that does not take it at all is left.
+inline void nameNextFile(const QString& path) {
+  const auto tries = std::make_shared<int>(0);
+  const auto open = [] { return qobject_cast<QFileDialog*>(QApplication::activeModalWidget()); };
+  once(
+      [open, path, tries] {
+        QFileDialog* dialog = open();
+        if (!dialog) return *tries > 0;
+        if (++*tries > 100) return true;
+        auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+        name->selectAll();
+        QTest::keyClicks(name, path);
+        QTest::keyClick(name, Qt::Key_Return);
+        return false;
+      },
+      [open] {
+        if (!open()) return;
+        ADD_FAILURE() << "the dialog does not take the path";
+        open()->reject();
+      });
 }
 
 // Until the menu is gone again. Some do not wait for their answer.

@@ -2,21 +2,19 @@
 //
 // COMET_SEED chooses other moments, and COMET_KILLS how many of each.
 #include "base/file.h"
+#include "support/child.h"
 #include "support/environment.h"
 #include "support/files.h"
 #include "support/read.h"
 
 #include <chrono>
-#include <fcntl.h>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <random>
 #include <set>
 #include <signal.h>
-#include <sys/wait.h>
 #include <thread>
-#include <unistd.h>
 
 namespace comet {
 namespace {
@@ -40,25 +38,10 @@ class Kills : public testing::Test {
     return arguments;
   }
 
-  static pid_t start(std::vector<std::string> arguments) {
-    arguments.insert(arguments.begin(), COMET_BINARY);
-    std::vector<char*> argv;
-    for (std::string& argument : arguments) argv.push_back(argument.data());
-    argv.push_back(nullptr);
-    const pid_t child = ::fork();
-    if (child != 0) return child;
-    const int nowhere = ::open("/dev/null", O_WRONLY);
-    ::dup2(nowhere, STDOUT_FILENO);
-    ::dup2(nowhere, STDERR_FILENO);
-    ::execv(COMET_BINARY, argv.data());
-    ::_exit(127);
+  static pid_t start(const std::vector<std::string>& arguments) {
+    return test::startChild(COMET_BINARY, arguments);
   }
-
-  static int run(const std::vector<std::string>& arguments) {
-    int status = 0;
-    ::waitpid(start(arguments), &status, 0);
-    return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
-  }
+  static int run(const std::vector<std::string>& arguments) { return test::exitCodeOf(start(arguments)); }
 
   // Runs the command again and again, each time as one of two, and kills it somewhere within the time that it
   // took when it was left alone.
@@ -74,7 +57,7 @@ class Kills : public testing::Test {
       const pid_t child = start(arguments(1 + i % 2));
       std::this_thread::sleep_for(whole * std::uniform_real_distribution<double>(0, 1.1)(random));
       ::kill(child, SIGKILL);
-      ::waitpid(child, nullptr, 0);
+      test::exitCodeOf(child);
       check();
     }
   }

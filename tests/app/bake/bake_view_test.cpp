@@ -3,13 +3,16 @@
 
 #include "app/driver.h"
 #include "bake/cell_player.h"
+#include "bake/flipbook_file.h"
 #include "bake/sheet_view.h"
 #include "base/file.h"
 #include "support/files.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
+#include <QToolButton>
 
 namespace comet {
 namespace {
@@ -41,6 +44,62 @@ TEST_F(BakeViewTest, ShowsTheSettingsOfTheBakeAndGivesTheSelectionBack) {
   EXPECT_EQ(document().selected(), bake());
   test::click(test::child<QPushButton>(window_, "page.1"));
   EXPECT_EQ(document().selected(), scene().findByName("emitter")->id);
+}
+
+class BakeOnSave : public BakeViewTest {
+ protected:
+  void SetUp() override {
+    BakeViewTest::SetUp();
+    setFolder(QString::fromStdString(out().string()));
+    document().save(QString::fromStdString((folder_ / "scene.comet").string()));
+    test::click(test::child<QCheckBox>(window_, "bake_on_save"));
+  }
+  std::filesystem::path out() const { return folder_ / "out"; }
+  QImage sheet() const { return QImage(QString::fromStdString((out() / "flipbook.png").string())); }
+  // As the hand saves, with the effect in view.
+  void saveWithRate(const char* rate) {
+    test::click(test::child<QPushButton>(window_, "page.1"));
+    test::type(field("rate"), rate);
+    test::click(test::child<QToolButton>(window_, "save"));
+  }
+
+  test::TemporaryFolder folder_;
+};
+
+TEST_F(BakeOnSave, FilesFollowTheScene) {
+  EXPECT_TRUE(sheet().isNull()) << "before anything is saved";
+  saveWithRate("300");
+  ASSERT_TRUE(test::eventually([&] { return message().startsWith("Exported "); })) << message().toStdString();
+  const QImage first = sheet();
+  EXPECT_FALSE(first.isNull());
+  // Twice in a row: the second comes while the first is baked.
+  saveWithRate("700");
+  saveWithRate("50");
+  EXPECT_TRUE(test::eventually([&] { return message().startsWith("Exported "); }));
+  const Flipbook book = [&] {
+    SceneRun run(scene(), std::make_shared<FrameCache>(memoryBudget(scene())));
+    return bakeFlipbook(run, flipbookLayout(scene(), *scene().itemsOf(ItemFamily::Bake).front()), {});
+  }();
+  const test::TemporaryFolder alone;
+  writeFlipbook(book, alone.path());
+  const QImage right(QString::fromStdString((alone / "flipbook.png").string()));
+  EXPECT_TRUE(test::eventually([&] { return sheet() == right; }));
+  EXPECT_NE(sheet(), first);
+}
+
+TEST_F(BakeOnSave, FailureIsToldWhereTheArtistLooks) {
+  // A file where the folder should be.
+  writeFileAtomically(out(), "in the way");
+  saveWithRate("300");
+  const auto* problem = test::child<QLabel>(window_, "problem");
+  const QString folder = QString::fromStdString(out().string());
+  EXPECT_TRUE(test::eventually([&] { return problem->toolTip().contains(folder); }))
+      << problem->toolTip().toStdString();
+}
+
+TEST_F(BakeOnSave, EndsWithTheScene) {
+  window_.newScene();
+  EXPECT_FALSE(test::child<QCheckBox>(window_, "bake_on_save")->isChecked());
 }
 
 TEST_F(BakeViewTest, WritesEachFormat) {

@@ -357,14 +357,9 @@ TEST_F(EmitterViewTest, ShapesThatComeWithTheProgramAreInAMenu) {
 TEST_F(EmitterViewTest, ADroppedPictureBecomesWhatIsChosen) {
   QMimeData data;
   data.setUrls({QUrl::fromLocalFile(QString::fromStdString(picture().string()))});
-  QTimer::singleShot(200, [] {
-    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-    ASSERT_TRUE(menu);
-    for (QAction* action : menu->actions())
-      if (action->text() == "As backdrop")
-        QTest::mouseClick(menu, Qt::LeftButton, Qt::NoModifier, menu->actionGeometry(action).center());
-  });
+  const auto isChosen = test::chooseInNextMenu("As backdrop");
   test::drop(window_.viewport(), data, {50, 50});
+  test::expectChosen(isChosen);
   EXPECT_TRUE(test::eventually(
       [this] { return std::get<FileRef>(scene().camera().value("backdrop").base).content != nullptr; }));
   EXPECT_EQ(document().selected(), scene().camera().id);

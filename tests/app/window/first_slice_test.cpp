@@ -6,7 +6,6 @@
 #include "support/files.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QImage>
 #include <QLabel>
 #include <QPushButton>
@@ -38,14 +37,7 @@ TEST_F(FirstSlice, FromNewSceneToFlipbook) {
   test::click(test::child<QToolButton>(window_, "play"));
 
   const QString file = QString::fromStdString((folder / "first.comet").string());
-  QTimer::singleShot(300, [file] {
-    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-    ASSERT_TRUE(dialog);
-    auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
-    name->selectAll();
-    QTest::keyClicks(name, file);
-    QTest::keyClick(name, Qt::Key_Return);
-  });
+  test::nameNextFile(file);
   test::click(test::child<QToolButton>(window_, "save"));
   const Scene saved = readScene(folder / "first.comet", catalog());
   EXPECT_EQ(saved, scene());

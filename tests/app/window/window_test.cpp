@@ -11,7 +11,6 @@
 
 #include <QDir>
 #include <QLabel>
-#include <QMessageBox>
 #include <QPushButton>
 #include <QStandardPaths>
 #include <QToolButton>
@@ -52,19 +51,10 @@ TEST_F(MainWindowTest, UndoAndRedoButtonsSayWhatTheyDo) {
 
 TEST_F(MainWindowTest, LeavingUnsavedWorkAsksFirst) {
   document().setBase(emitter().id, "rate", 5.0);
-  const auto answerSoon = [](const QString& answer) {
-    QTimer::singleShot(100, [answer] {
-      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-      ASSERT_TRUE(box);
-      for (QAbstractButton* button : box->buttons())
-        if (QString(button->text()).remove('&') == answer) return test::click(button);
-      ADD_FAILURE() << "no answer " << answer.toStdString();
-    });
-  };
-  answerSoon("Cancel");
+  test::answerNextQuestion("Cancel");
   EXPECT_FALSE(window_.close());
   EXPECT_EQ(emitter().number("rate", 1), 5);
-  answerSoon("Discard");
+  test::answerNextQuestion("Discard");
   newSceneAtRest();
   EXPECT_EQ(emitter().number("rate", 1), 120);
 }

@@ -3,6 +3,14 @@
 namespace comet {
 namespace {
 
+Picture enlarged(const Picture& picture, int width, int height) {
+  const EnlargedRows rows(picture, width, height);
+  Picture result = Picture::unset(width, height);
+  std::vector<Vec4> line;
+  for (int y = 0; y < height; ++y) rows.row(y, line, result.row(y));
+  return result;
+}
+
 TEST(Enlarged, KeepsWhatIsTheSameAllOver) {
   const Vec4 pixel(0.25F, 0.5F, 2, 0.75F);
   const Picture plain = changed(Picture(7, 5), [&](const Vec4&) { return pixel; });
