@@ -9,6 +9,7 @@
 
 #include <QApplication>
 #include <QContextMenuEvent>
+#include <QDialogButtonBox>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QLineEdit>
@@ -148,8 +149,9 @@ inline void answerNextQuestion(const QString& answer) {
        });
 }
 
-// Types the path into the next dialog that asks for a file, and again should the dialog put the name of a
-// file in its place that it finds while it still reads the folder. One that does not take it at all is left.
+// Types the path into the next dialog that asks where to save, and presses its button. While it still reads
+// the folder it may offer files in a popup, which has to go first. One that does not take the path at all is
+// left.
 inline void nameNextFile(const QString& path) {
   const auto tries = std::make_shared<int>(0);
   const auto open = [] { return qobject_cast<QFileDialog*>(QApplication::activeModalWidget()); };
@@ -157,11 +159,18 @@ inline void nameNextFile(const QString& path) {
       [open, path, tries] {
         QFileDialog* dialog = open();
         if (!dialog) return *tries > 0;
-        if (++*tries > 100) return true;
         auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
-        name->selectAll();
-        QTest::keyClicks(name, path);
-        QTest::keyClick(name, Qt::Key_Return);
+        if (!name->isVisible()) return false;
+        constexpr int kEnough = 1000;
+        if (++*tries > kEnough) return true;
+        if (QWidget* popup = QApplication::activePopupWidget()) {
+          popup->close();
+        } else if (name->text() != path) {
+          name->selectAll();
+          QTest::keyClicks(name, path);
+        } else {
+          click(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Save));
+        }
         return false;
       },
       [open] {
