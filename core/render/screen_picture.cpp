@@ -1,9 +1,11 @@
 #include "render/screen_picture.h"
 
+#include "base/enlarged.h"
 #include "render/backdrop.h"
 #include "render/view_transform.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace comet {
 
@@ -23,9 +25,9 @@ ScreenPicture drawForScreen(Renderer& renderer, StampCache& backdrops, const Scr
   if (shot.withBackdrop && hasBackdrop(scene))
     picture = over(std::move(picture), drawBackdrop(scene, frame, size.width, size.height, backdrops));
   const Vec3 ground = backgroundColor(scene, frame);
-  return {width, height,
-          reduction > 1 ? screenPixels(picture, ground, width, height) : screenPixels(picture, ground),
-          renderer.leftOut()};
+  std::vector<std::uint32_t> pixels = screenPixels(picture, ground);
+  if (size != shot.shot.size) pixels = enlarged(pixels, size.width, size.height, width, height);
+  return {width, height, std::move(pixels), renderer.leftOut()};
 }
 
 }  // namespace comet

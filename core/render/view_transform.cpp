@@ -1,6 +1,5 @@
 #include "render/view_transform.h"
 
-#include "base/enlarged.h"
 #include "base/gradient.h"
 #include "base/parallel.h"
 
@@ -59,22 +58,6 @@ std::vector<std::uint32_t> transform(const Picture& picture, const Ground& groun
 
 std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground) {
   return transform(picture, [&ground](int, int) { return ground; });
-}
-
-std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground, int width, int height) {
-  const EnlargedRows rows(picture, width, height);
-  const auto wide = static_cast<std::size_t>(width), high = static_cast<std::size_t>(height);
-  std::vector<std::uint32_t> pixels(wide * high);
-  const Encoder encode;
-  constexpr std::size_t kRowsATask = 16;
-  parallelFor((high + kRowsATask - 1) / kRowsATask, [&](std::size_t task) {
-    std::vector<Vec4> line, row(wide);
-    for (std::size_t y = task * kRowsATask; y < std::min(high, (task + 1) * kRowsATask); ++y) {
-      rows.row(static_cast<int>(y), line, row.data());
-      for (std::size_t x = 0; x < wide; ++x) pixels[y * wide + x] = encode(row[x], ground);
-    }
-  });
-  return pixels;
 }
 
 std::vector<std::uint32_t> screenPixelsOverChecker(const Picture& picture, const Vec3& light,

@@ -12,10 +12,7 @@ namespace comet {
 // brighter than the screen can show is clipped.
 std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground);
 
-// As above, with more pixels than the picture has: smoothly stretched (base/enlarged.h).
-std::vector<std::uint32_t> screenPixels(const Picture& picture, const Vec3& ground, int width, int height);
-
-// A picture over a checker of two grounds with squares of `square` pixels.
+// As above over a checker of two grounds with squares of `square` pixels.
 std::vector<std::uint32_t> screenPixelsOverChecker(const Picture& picture, const Vec3& light,
                                                    const Vec3& dark, int square);
 

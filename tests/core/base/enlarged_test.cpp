@@ -1,52 +1,58 @@
 #include "base/enlarged.h"
 
+#include <cmath>
+#include <gtest/gtest.h>
+
 namespace comet {
 namespace {
 
-Picture enlarged(const Picture& picture, int width, int height) {
-  const EnlargedRows rows(picture, width, height);
-  Picture result = Picture::unset(width, height);
-  std::vector<Vec4> line;
-  for (int y = 0; y < height; ++y) rows.row(y, line, result.row(y));
-  return result;
+constexpr std::uint32_t kOpaque = 0xFF000000U;
+
+int levelOf(std::uint32_t pixel) { return static_cast<int>(pixel & 0xFFU); }
+
+std::uint32_t grey(double level) {
+  const auto value = static_cast<std::uint32_t>(std::lround(level));
+  return kOpaque | value << 16 | value << 8 | value;
 }
 
 TEST(Enlarged, KeepsWhatIsTheSameAllOver) {
-  const Vec4 pixel(0.25F, 0.5F, 2, 0.75F);
-  const Picture plain = changed(Picture(7, 5), [&](const Vec4&) { return pixel; });
-  const Picture large = enlarged(plain, 24, 19);
-  for (const Vec4& found : large.pixels())
-    for (int c = 0; c < 4; ++c) ASSERT_NEAR(found[c], pixel[c], 1e-5);
+  for (const std::uint32_t pixel : {0xFFFFFFFFU, 0xFF000000U, 0xFF1E8001U})
+    for (const std::uint32_t found : enlarged(std::vector<std::uint32_t>(7 * 5, pixel), 7, 5, 24, 19))
+      ASSERT_EQ(found, pixel);
 }
 
 TEST(Enlarged, ContinuesWhatRisesEvenly) {
-  Picture slope(12, 9);
-  const auto value = [](double x, double y) { return 0.1 + 0.05 * x + 0.03 * y; };
-  for (int y = 0; y < slope.height(); ++y)
-    for (int x = 0; x < slope.width(); ++x)
-      slope.at(x, y) = Vec4(static_cast<float>(value(x + 0.5, y + 0.5)));
-  constexpr int kTimes = 4;
-  const Picture large = enlarged(slope, kTimes * slope.width(), kTimes * slope.height());
+  constexpr int kWidth = 12, kHeight = 9, kTimes = 4;
+  const auto value = [](double x, double y) { return 10 + 10 * x + 8 * y; };
+  std::vector<std::uint32_t> slope;
+  for (int y = 0; y < kHeight; ++y)
+    for (int x = 0; x < kWidth; ++x) slope.push_back(grey(value(x, y)));
+  const auto large = enlarged(slope, kWidth, kHeight, kTimes * kWidth, kTimes * kHeight);
   // Two pixels from the edge on, where all that a pixel is made of lies within.
-  for (int y = 2 * kTimes; y < large.height() - 2 * kTimes; ++y)
-    for (int x = 2 * kTimes; x < large.width() - 2 * kTimes; ++x)
-      ASSERT_NEAR(large.at(x, y).x, value((x + 0.5) / kTimes, (y + 0.5) / kTimes), 1e-5);
+  for (int y = 2 * kTimes; y < (kHeight - 2) * kTimes; ++y)
+    for (int x = 2 * kTimes; x < (kWidth - 2) * kTimes; ++x)
+      ASSERT_NEAR(levelOf(large[static_cast<std::size_t>(y * kTimes * kWidth + x)]),
+                  value((x + 0.5) / kTimes - 0.5, (y + 0.5) / kTimes - 0.5), 0.6);
 }
 
-TEST(Enlarged, ShowsNoBlocks) {
-  Picture edge(8, 4);
-  for (int y = 0; y < edge.height(); ++y)
-    for (int x = 4; x < edge.width(); ++x) edge.at(x, y) = Vec4(1.0F);
-  const Picture large = enlarged(edge, 64, 32);
+TEST(Enlarged, ShowsNoBlocksAndStaysWithinLevels) {
+  constexpr int kWidth = 8, kHeight = 4, kTimes = 8;
+  std::vector<std::uint32_t> edge;
+  for (int i = 0; i < kWidth * kHeight; ++i)
+    edge.push_back(i % kWidth < kWidth / 2 ? 0xFF000000U : 0xFFFFFFFFU);
+  const auto large = enlarged(edge, kWidth, kHeight, kTimes * kWidth, kTimes * kHeight);
+  const auto at = [&](int x) { return levelOf(large[static_cast<std::size_t>(16 * kTimes * kWidth + x)]); };
   // How much the slope changes from pixel to pixel: straight lines between the middles of pixels would bend
   // by the whole slope, an eighth, at once; this filter bends by its second derivative, at most 4, of an
   // eighth squared.
-  float sharpest = 0;
-  for (int x = 1; x + 1 < large.width(); ++x)
-    sharpest =
-        std::max(sharpest, std::abs(large.at(x + 1, 16).x - 2 * large.at(x, 16).x + large.at(x - 1, 16).x));
-  EXPECT_LT(sharpest, 4.0 / 64);
-  EXPECT_GT(sharpest, 1.0 / 64);
+  int sharpest = 0;
+  for (int x = 1; x + 1 < kTimes * kWidth; ++x)
+    sharpest = std::max(sharpest, std::abs(at(x + 1) - 2 * at(x) + at(x - 1)));
+  EXPECT_LT(sharpest, 255 * 4.0 / 64 + 2);
+  EXPECT_GT(sharpest, 255 * 1.0 / 64);
+  // The filter goes below black and above white beside an edge; a byte that wrapped around would be a spot.
+  for (int x = 1; x < kTimes * kWidth; ++x) EXPECT_GE(at(x), at(x - 1) - 1) << x;
+  for (const std::uint32_t pixel : large) ASSERT_EQ(pixel & kOpaque, kOpaque);
 }
 
 }  // namespace

@@ -68,19 +68,6 @@ TEST(ViewTransform, PutsThePictureOverTheGroundInLinearLight) {
   EXPECT_EQ(pixels[2], level(0.25 + 0.5 * 0.2));
 }
 
-TEST(ViewTransform, StretchesLightAndNotWhatTheScreenShows) {
-  Picture edge(2, 1);
-  edge.at(0, 0) = Vec4(1.0F);
-  constexpr int kWide = 201;
-  const auto pixels = screenPixels(edge, Vec3(0.0F), kWide, 1);
-  ASSERT_EQ(pixels.size(), static_cast<std::size_t>(kWide));
-  EXPECT_EQ(pixels.front(), 0xFFFFFFFFU);
-  EXPECT_EQ(pixels.back(), 0xFF000000U);
-  // Half of the light, halfway.
-  const auto half = static_cast<std::uint32_t>(std::lround(encodeSrgb(0.5) * 255));
-  EXPECT_EQ(pixels[kWide / 2] & 0xFFU, half);
-}
-
 TEST(ViewTransform, ClipsWhatIsTooBright) {
   Picture picture(1, 1);
   picture.at(0, 0) = Vec4(50, -1, 1, 1);
