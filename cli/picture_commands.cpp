@@ -85,6 +85,10 @@ Losses bakeOne(SceneRun& run, const Item& bake, const BakeOptions& options, cons
   if (!options.checks) warnBeforeWriting(book, run.scene());
   for (const auto& path : writeFlipbook(book, options.folder, progress))
     if (!options.scene.quiet) fmt::print("{}\n", path.string());
+  if (book.texture && !options.scene.quiet)
+    fmt::print("{}: texture {}, {} mip levels, {:.1f} dB, worst cell {} with {:.1f} dB\n", book.layout.name,
+               traitsOf(book.texture->format).name, book.texture->levels, book.texture->all,
+               book.texture->worst() + 1, book.texture->cells[book.texture->worst()]);
   if (options.checks) printFindings(book, run.scene());
   return book.losses;
 }

@@ -31,6 +31,7 @@ BakeStage::BakeStage(QWidget* parent)
       channel_(new ChoiceBox),
       ground_(new ChoiceBox),
       mip_(new ChoiceBox),
+      compareWith_(new ChoiceBox),
       difference_(new QCheckBox(tr("Difference"))),
       play_(new QPushButton(theme::mark("play"), tr("Play"))),
       hover_(new QLabel),
@@ -102,8 +103,12 @@ QWidget* BakeStage::makeBar() {
   ground_->addItems(groundNames());
   ground_->setToolTip(tr("The background behind the sheet"));
   difference_->setObjectName("bake_difference");
-  for (QWidget* widget : {static_cast<QWidget*>(difference_), static_cast<QWidget*>(channel_),
-                          static_cast<QWidget*>(mip_), static_cast<QWidget*>(ground_)})
+  compareWith_->setObjectName("bake_compare_with");
+  compareWith_->addItems({tr("Previous bake"), tr("GPU texture")});
+  compareWith_->setToolTip(tr("What the sheet is compared with"));
+  for (QWidget* widget :
+       {static_cast<QWidget*>(compareWith_), static_cast<QWidget*>(difference_),
+        static_cast<QWidget*>(channel_), static_cast<QWidget*>(mip_), static_cast<QWidget*>(ground_)})
     row->addWidget(widget);
   column->addLayout(row);
   hover_->setObjectName("bake_hover");
@@ -115,6 +120,8 @@ QWidget* BakeStage::makeBar() {
   connect(play_, &QPushButton::toggled, this, &BakeStage::setPlaying);
   for (QComboBox* box : {channel_, mip_, ground_})
     connect(box, &QComboBox::currentIndexChanged, this, &BakeStage::setLook);
+  connect(compareWith_, &QComboBox::currentIndexChanged, compare_,
+          [this](int index) { compare_->setWith(static_cast<CompareWith>(index)); });
   connect(difference_, &QCheckBox::toggled, compare_, &CompareView::setShowsDifference);
   return bar;
 }
@@ -124,6 +131,7 @@ void BakeStage::showPage(int page) {
   channel_->setVisible(page == Page::Sheet);
   mip_->setVisible(page == Page::Sheet);
   hover_->setVisible(page == Page::Sheet);
+  compareWith_->setVisible(page == Page::Compare);
   difference_->setVisible(page == Page::Compare);
   setPlaying(play_->isChecked());
 }

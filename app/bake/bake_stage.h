@@ -49,6 +49,7 @@ class BakeStage : public QWidget {
   QComboBox* channel_;
   QComboBox* ground_;
   QComboBox* mip_;
+  QComboBox* compareWith_;
   QCheckBox* difference_;
   QPushButton* play_;
   QLabel* hover_;

@@ -420,6 +420,15 @@ void BakeView::showSheet(const std::shared_ptr<const BakedSheet>& sheet) {
     facts +=
         tr(" The loop is exact: the frame after the last equals the first, particle for particle and pixel "
            "for pixel.");
+  if (const auto& texture = sheet->book.texture) {
+    const std::string format(traitsOf(texture->format).name);
+    facts += tr(" GPU texture: %1, %2 mip levels, %3 dB; the worst cell is %4 with %5 dB.")
+                 .arg(QString::fromStdString(format).replace('_', ' ').toUpper())
+                 .arg(texture->levels)
+                 .arg(texture->all, 0, 'f', 1)
+                 .arg(texture->worst() + 1)
+                 .arg(texture->cells[texture->worst()], 0, 'f', 1);
+  }
   facts_->setText(facts);
   for (const Finding& finding : sheet->findings)
     if (finding.check == kLightWithoutAlpha)

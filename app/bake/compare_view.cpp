@@ -42,6 +42,10 @@ void CompareView::setSheets(std::shared_ptr<const BakedSheet> before, std::share
   drop();
 }
 
+void CompareView::setWith(CompareWith with) {
+  if (std::exchange(with_, with) != with) drop();
+}
+
 void CompareView::setGround(Ground ground) {
   if (std::exchange(ground_, ground) != ground) drop();
 }
@@ -56,13 +60,20 @@ void CompareView::drop() {
   update();
 }
 
+bool CompareView::isReady() const {
+  return now_ && (with_ == CompareWith::Texture ? now_->book.texture.has_value() : before_ != nullptr);
+}
+
 void CompareView::makeImages() {
   const SheetLook look{SheetChannel::Color, ground_, 0};
-  left_ = sheetImage(before_->book, look);
-  right_ = sheetImage(now_->book, look);
+  const bool isTexture = with_ == CompareWith::Texture;
+  const Flipbook &first = isTexture ? now_->book : before_->book, &second = now_->book;
+  left_ = sheetImage(first, look);
+  right_ = sheetImage(second, {isTexture ? SheetChannel::Texture : look.channel, ground_, 0});
   if (left_.size() != right_.size()) return;
-  difference_ = screenImage(differenceOf(before_->book.color, now_->book.color), Qt::black);
-  meanDifference_ = changeBetween(before_->book.color, now_->book.color);
+  const Picture& picture = isTexture ? second.texture->picture : second.color;
+  difference_ = screenImage(differenceOf(first.color, picture), Qt::black);
+  meanDifference_ = changeBetween(first.color, picture);
 }
 
 QRectF CompareView::box() const {
@@ -77,8 +88,11 @@ void CompareView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::kNeutral);
   painter.setPen(theme::kQuietText);
-  if (!before_ || !now_) {
-    painter.drawText(rect(), Qt::AlignCenter, tr("Bake twice to compare the sheet with the previous one"));
+  const bool isTexture = with_ == CompareWith::Texture;
+  if (!isReady()) {
+    painter.drawText(rect(), Qt::AlignCenter,
+                     isTexture ? tr("Choose a GPU texture in Files and bake, to compare the sheet with it")
+                               : tr("Bake twice to compare the sheet with the previous one"));
     return;
   }
   if (left_.isNull()) makeImages();
@@ -104,8 +118,8 @@ void CompareView::paintEvent(QPaintEvent*) {
   painter.setClipRect(QRectF(line, 0, width() - line, height()));
   painter.drawImage(box, right_);
   painter.restore();
-  painter.drawText(caption, Qt::AlignLeft | Qt::AlignVCenter, tr("Before"));
-  painter.drawText(caption, Qt::AlignRight | Qt::AlignVCenter, tr("Now"));
+  painter.drawText(caption, Qt::AlignLeft | Qt::AlignVCenter, isTexture ? tr("Sheet") : tr("Before"));
+  painter.drawText(caption, Qt::AlignRight | Qt::AlignVCenter, isTexture ? tr("GPU texture") : tr("Now"));
   painter.setPen(QPen(theme::kAccent, 2));
   painter.drawLine(QPointF(line, box.top()), QPointF(line, box.bottom()));
 }
@@ -118,7 +132,7 @@ void CompareView::moveLine(double fraction) {
 void CompareView::mousePressEvent(QMouseEvent* event) { mouseMoveEvent(event); }
 
 void CompareView::mouseMoveEvent(QMouseEvent* event) {
-  if (before_ && now_) moveLine((event->position().x() - box().left()) / box().width());
+  if (isReady()) moveLine((event->position().x() - box().left()) / box().width());
 }
 
 bool CompareView::event(QEvent* event) {

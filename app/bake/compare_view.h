@@ -1,4 +1,5 @@
-// Two bakes of one layout over each other: parted by a line that is dragged, or their difference.
+// A sheet and the one before it, or what its texture makes of it, over each other: parted by a line that is
+// dragged, or their difference.
 #pragma once
 
 #include "bake/bake_run.h"
@@ -10,6 +11,8 @@
 
 namespace comet {
 
+enum class CompareWith { PreviousBake, Texture };
+
 class CompareView : public QWidget {
   Q_OBJECT
 
@@ -17,6 +20,7 @@ class CompareView : public QWidget {
   explicit CompareView(QWidget* parent = nullptr);
 
   void setSheets(std::shared_ptr<const BakedSheet> before, std::shared_ptr<const BakedSheet> now);
+  void setWith(CompareWith with);
   void setGround(Ground ground);
   void setShowsDifference(bool shows);
 
@@ -28,6 +32,7 @@ class CompareView : public QWidget {
   bool event(QEvent* event) override;
 
  private:
+  bool isReady() const;
   void drop();
   void makeImages();
   // Where the sheets are drawn.
@@ -35,6 +40,7 @@ class CompareView : public QWidget {
   void moveLine(double fraction);
 
   std::shared_ptr<const BakedSheet> before_, now_;
+  CompareWith with_ = CompareWith::PreviousBake;
   Ground ground_ = Ground::Checker;
   bool showsDifference_ = false;
   QImage left_, right_, difference_;  // made when they are drawn

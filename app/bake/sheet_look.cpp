@@ -41,6 +41,7 @@ const Picture& sourceOf(const Flipbook& book, SheetChannel channel) {
   static const Picture kNone;
   if (channel == SheetChannel::Glow) return book.glow;
   if (channel == SheetChannel::Fire) return book.fire;
+  if (channel == SheetChannel::Texture) return book.texture ? book.texture->picture : kNone;
   const auto layer = layerOf(channel);
   if (!layer) return book.color;
   const DataSheet* sheet = book.find(*layer);
@@ -53,6 +54,7 @@ Vec4 grey(double value) { return Vec4(Vec3(static_cast<float>(decodeSrgb(std::cl
 Vec4 shown(const DataSheet* sheet, SheetChannel channel, const Vec4& pixel) {
   switch (channel) {
     case SheetChannel::Color:
+    case SheetChannel::Texture:
       return pixel;
     case SheetChannel::Red:
     case SheetChannel::Green:
@@ -93,7 +95,8 @@ QStringList channelNames() {
           tr("Temperature"),
           tr("Normals"),
           tr("Light right, top, back"),
-          tr("Light left, below, front")};
+          tr("Light left, below, front"),
+          tr("GPU texture")};
 }
 
 QStringList groundNames() { return {tr("Checker"), tr("Black"), tr("White"), tr("Grey"), tr("Busy")}; }
@@ -101,7 +104,8 @@ QStringList groundNames() { return {tr("Checker"), tr("Black"), tr("White"), tr(
 bool hasChannel(const Flipbook& book, SheetChannel channel) { return !sourceOf(book, channel).empty(); }
 
 QImage sheetImage(const Flipbook& book, const SheetLook& look) {
-  const bool isOnBlack = look.channel == SheetChannel::Color && book.layout.alpha == AlphaKind::OnBlack;
+  const bool isColor = look.channel == SheetChannel::Color || look.channel == SheetChannel::Texture;
+  const bool isOnBlack = isColor && book.layout.alpha == AlphaKind::OnBlack;
   Picture picture = sourceOf(book, look.channel);
   const auto layer = layerOf(look.channel);
   const DataSheet* sheet = layer ? book.find(*layer) : nullptr;

@@ -23,7 +23,8 @@ enum class SheetChannel {
   Temperature,
   Normal,
   LightA,
-  LightB
+  LightB,
+  Texture
 };
 
 struct SheetLook {

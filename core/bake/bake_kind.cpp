@@ -266,6 +266,18 @@ std::vector<ParamSpec> fileParams() {
           .in("Files")
           .tip("Writes two sheets with the brightness of each pixel when lit from the right, the top and "
                "behind, and from the left, below and the front, for lighting it in the game."),
+      choice(
+          "texture", "GPU texture",
+          {{"none", "None", "Pictures only; the engine compresses them itself."},
+           {"bc", "BC",
+            "For desktop machines and consoles: a byte for each pixel, half of one without alpha."},
+           {"astc_4x4", "ASTC 4 × 4", "For phones: a byte for each pixel."},
+           {"astc_6x6", "ASTC 6 × 6", "For phones: less than half of a byte for each pixel, and coarser."}})
+          .in("Files")
+          .when("format", {"png8", "png16", "tga", "tiff16"})
+          .tip("Writes each sheet as a block-compressed texture (KTX2) too, with mip levels that keep cells "
+               "apart, "
+               "ready for the graphics processor. The bake check says how much it loses."),
       choice("video", "Video",
              {{"none", "None", "No video."},
               {"webm", "WebM", "Small, with alpha; for browsers and chats."},

@@ -2,6 +2,7 @@
 
 #include "bake/cell_paint.h"
 #include "bake/fill_outward.h"
+#include "bake/flipbook_texture.h"
 #include "bake/frame_choice.h"
 #include "bake/gas_lights.h"
 #include "bake/loop_check.h"
@@ -99,8 +100,8 @@ void addLight(const PictureView& light, Picture& picture) {
 
 // About what a bake takes beside its particles: its sheets, and a cell that is being drawn.
 std::size_t memoryOf(const FlipbookLayout& layout, const Finish& finish) {
-  const std::size_t sheets =
-      1 + (layout.glowApart ? 1 : 0) + (layout.fireApart ? 1 : 0) + layout.layers.size();
+  const std::size_t sheets = 1 + (layout.glowApart ? 1 : 0) + (layout.fireApart ? 1 : 0) +
+                             (layout.texture ? 2 : 0) + layout.layers.size();
   const std::size_t pixels =
       static_cast<std::size_t>(layout.width()) * static_cast<std::size_t>(layout.height());
   const PictureSize drawn{layout.cellWidth * layout.supersampling, layout.cellHeight * layout.supersampling};
@@ -631,7 +632,9 @@ Flipbook bakeFlipbook(SceneRun& run, const FlipbookLayout& layout, const Progres
   requireMemory(memoryOf(layout, finish), layout.name,
                 "Make its cells smaller or fewer, or close other programs");
   VariantRuns runs(run, layout.bake);
-  return Baking(runs, withChosenFrames(runs, layout, progress), progress).bake();
+  Flipbook book = Baking(runs, withChosenFrames(runs, layout, progress), progress).bake();
+  if (book.layout.texture) book.texture = lookOfTexture(book, progress);
+  return book;
 }
 
 }  // namespace comet

@@ -5,8 +5,10 @@
 #include "base/picture.h"
 #include "base/progress.h"
 #include "cache/scene_run.h"
+#include "io/texture.h"
 #include "render/renderer.h"
 
+#include <algorithm>
 #include <map>
 #include <optional>
 #include <string>
@@ -32,6 +34,20 @@ struct DataSheet {
   double from = 0, to = 1;  // the least and the greatest value
 };
 
+// The sheet of colours as a graphics processor reads it from its texture.
+struct TextureLook {
+  BlockFormat format{};
+  int levels = 1;   // with the whole sheet
+  Picture picture;  // linear light, premultiplied
+  std::vector<double>
+      cells;       // how near each cell comes to what was compressed: decibels of peak signal to noise
+  double all = 0;  // of all cells together
+
+  std::size_t worst() const {
+    return static_cast<std::size_t>(std::min_element(cells.begin(), cells.end()) - cells.begin());
+  }
+};
+
 struct Flipbook {
   FlipbookLayout layout;
   Picture color;       // linear light, premultiplied
@@ -42,7 +58,8 @@ struct Flipbook {
   // left, below and the front.
   std::map<DataLayer, DataSheet> data;
   std::vector<CellFacts> cells;
-  Losses losses;  // of the simulation, up to the last frame that is seen
+  std::optional<TextureLook> texture;  // if one is asked for
+  Losses losses;                       // of the simulation, up to the last frame that is seen
   // Of an exact loop: whether the frame after the last was found to be the first one, particle for particle
   // and pixel for pixel; otherwise what differs.
   bool isExact = false;

@@ -281,6 +281,8 @@ FlipbookLayout flipbookLayout(const Scene& scene, const Item& bake) {
     for (const PackSource* source : *layout.packing)
       if (source->layer) layout.layers.insert(*source->layer);
   if (!bake.chooses("video", "none")) layout.video = bake.choiceAs<VideoFormat>("video", kVideoNames);
+  if (!bake.chooses("texture", "none") && !isFloat(layout.format))
+    layout.texture = bake.choiceAs<TextureCompression>("texture", kTextureNames);
   layout.asSequence = bake.flag("image_sequence");
   layout.withPlayer = bake.flag("web_player");
   checkRange(layout);

@@ -23,12 +23,15 @@ enum class AlphaKind { Premultiplied, Straight, OnBlack, Opacity };
 enum class FramesBy { Step, Time, Motion };
 enum class LoopKind { None, Exact, CrossFade, PingPong };
 enum class MotionBits { None, Eight, Sixteen };
+// How sheets are compressed for graphics processors.
+enum class TextureCompression { Bc, Astc4, Astc6 };
 // Sheets that say something of each pixel, beside its colour.
 enum class DataLayer { Motion, Depth, Age, Density, Temperature, Normal, LightA, LightB };
 
 // As in scene files and descriptions, in the order of the enumerations.
 constexpr std::array<std::string_view, 4> kAlphaNames{"premultiplied", "straight", "on_black", "opacity"};
 constexpr std::array<std::string_view, 4> kLoopNames{"none", "exact", "cross_fade", "ping_pong"};
+constexpr std::array<std::string_view, 3> kTextureNames{"bc", "astc_4x4", "astc_6x6"};
 constexpr std::array<std::string_view, 8> kLayerNames{"motion",      "depth",  "age",     "density",
                                                       "temperature", "normal", "light_a", "light_b"};
 
@@ -68,6 +71,7 @@ struct FlipbookLayout {
   std::set<DataLayer> ownSheets;   // of these, those that are written as sheets of their own
   std::optional<Packing> packing;  // where the packed sheet's channels come from
   std::optional<VideoFormat> video;
+  std::optional<TextureCompression> texture;
   bool asSequence = false, withPlayer = false;
   double framesPerSecond = 24;  // of cells
   int firstFrame = 1, lastFrame = 1, step = 1;

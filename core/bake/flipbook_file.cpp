@@ -2,6 +2,7 @@
 
 #include "bake/cell_balance.h"
 #include "bake/fill_outward.h"
+#include "bake/flipbook_texture.h"
 #include "bake/seen.h"
 #include "base/parallel.h"
 
@@ -44,9 +45,21 @@ std::string fileOf(const FlipbookLayout& layout, const std::string& layer, Pictu
          (layout.sheets() > 1 ? "." + std::to_string(sheet + 1) : "") + std::string(extensionOf(format));
 }
 
+std::string textureFileOf(const std::string& pictureFile) {
+  return std::filesystem::path(pictureFile).replace_extension(".ktx2").string();
+}
+
 // What says which files hold a layer.
 void setImages(ordered_json& object, const FlipbookLayout& layout, const std::string& layer,
-               PictureFormat format) {
+               PictureFormat format, PictureChannels channels) {
+  if (layout.texture) {
+    const BlockFormat blocks = blockFormatOf(*layout.texture, layer, channels);
+    object["texture"] = {{"file", textureFileOf(fileOf(layout, layer, format))},
+                         {"compression", traitsOf(blocks).name},
+                         {"levels", mipLevelsOf(layout, blocks)}};
+    for (int sheet = 0; layout.sheets() > 1 && sheet < layout.sheets(); ++sheet)
+      object["texture"]["files"].push_back(textureFileOf(fileOf(layout, layer, format, sheet)));
+  }
   object["image"] = fileOf(layout, layer, format);
   if (isFloat(format)) object["part"] = layer;
   if (layout.sheets() == 1) return;
@@ -61,10 +74,15 @@ PictureRows cellRows(const FlipbookLayout& layout, const Make& make) {
   return {layout.width(), layout.height(), layout.rowHeight(), make};
 }
 
+void nameFiles(FlipbookPart& part, const FlipbookLayout& layout, int sheet = 0) {
+  part.file = fileOf(layout, part.layer, part.format, sheet);
+  if (layout.texture) part.textureFile = textureFileOf(part.file);
+}
+
 // The rows of a part that are on one of several sheets; below the last there is nothing.
 FlipbookPart pageOf(const FlipbookPart& part, const FlipbookLayout& layout, int sheet) {
   FlipbookPart page = part;
-  page.file = fileOf(layout, part.layer, part.format, sheet);
+  nameFiles(page, layout, sheet);
   page.rows.height = layout.sheetHeight();
   page.rows.make = [whole = part.rows, top = sheet * layout.sheetHeight()](int first, int count) {
     return top + first < whole.height ? whole.make(top + first, count) : Picture(whole.width, count);
@@ -196,7 +214,7 @@ FlipbookPart packedPart(const Packing& packing, const Flipbook& book, const Flip
 
 ordered_json packedLayer(const Packing& packing, const Flipbook& book, const FlipbookLayout& layout) {
   ordered_json layer = {{"sample_type", sampleType(PictureFormat::Png8)}};
-  setImages(layer, layout, "packed", PictureFormat::Png8);
+  setImages(layer, layout, "packed", PictureFormat::Png8, PictureChannels::Rgba);
   for (std::size_t i = 0; i < packing.size(); ++i) {
     const SampleCode code = packing[i]->layer ? codeOf(*packing[i]->layer, book, layout) : SampleCode();
     layer["channels"][std::string(kPackChannels[i])] = {
@@ -248,7 +266,7 @@ ordered_json layersOf(const Flipbook& book, const FlipbookLayout& layout) {
   for (const LightSheet& sheet : lightSheetsOf(book)) {
     layers[sheet.name] = {{"color_space", nameOf(layout.lightEncoding())},
                           {"sample_type", sampleType(layout.format)}};
-    setImages(layers[sheet.name], layout, sheet.name, layout.format);
+    setImages(layers[sheet.name], layout, sheet.name, layout.format, PictureChannels::Rgb);
   }
   for (const DataLayer layer : layout.ownSheets) {
     const LayerTraits traits = traitsOf(layer, layout);
@@ -258,7 +276,7 @@ ordered_json layersOf(const Flipbook& book, const FlipbookLayout& layout) {
                     {"unit", traits.unit},
                     {"zero", code.zero},
                     {"scale", code.scale}};
-    setImages(layers[name], layout, name, traits.format);
+    setImages(layers[name], layout, name, traits.format, traits.channels);
   }
   if (layout.packing) layers["packed"] = packedLayer(*layout.packing, book, layout);
   return layers;
@@ -320,17 +338,17 @@ Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout) {
 
 std::vector<FlipbookPart> flipbookParts(const Flipbook& book, const FlipbookLayout& layout) {
   std::vector<FlipbookPart> parts;
-  parts.push_back({"color", "", storedColors(book.color, layout), layout.format, layout.channels(),
+  parts.push_back({"color", "", "", storedColors(book.color, layout), layout.format, layout.channels(),
                    layout.colorEncoding()});
   for (const LightSheet& sheet : lightSheetsOf(book))
-    parts.push_back({sheet.name, "",
+    parts.push_back({sheet.name, "", "",
                      cellRows(layout, [light = sheet.picture](
                                           int first, int count) { return light->rows(first, count); }),
                      layout.format, PictureChannels::Rgb, layout.lightEncoding()});
   for (const DataLayer layer : layout.ownSheets) parts.push_back(dataPart(layer, book, layout));
   if (layout.packing) parts.push_back(packedPart(*layout.packing, book, layout));
   if (layout.sheets() == 1) {
-    for (FlipbookPart& part : parts) part.file = fileOf(layout, part.layer, part.format);
+    for (FlipbookPart& part : parts) nameFiles(part, layout);
     return parts;
   }
   std::vector<FlipbookPart> pages;
@@ -356,7 +374,7 @@ std::string describeFlipbook(const Flipbook& book, const FlipbookLayout& layout)
       {"alpha", kAlphaNames[static_cast<std::size_t>(layout.alpha)]},
       {"color_space", nameOf(layout.colorEncoding())},
       {"sample_type", sampleType(layout.format)}};
-  setImages(root, layout, "color", layout.format);
+  setImages(root, layout, "color", layout.format, layout.channels());
   if (layout.loop == LoopKind::Exact) root["loop"]["verified"] = book.isExact;
   root["random_rotation"] = balanceOf(book).canRotate();
   if (const ordered_json layers = layersOf(book, layout); !layers.empty()) root["layers"] = layers;

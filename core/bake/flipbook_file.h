@@ -21,7 +21,8 @@ Picture withAlphaKind(const Picture& sheet, const FlipbookLayout& layout);
 struct FlipbookPart {
   std::string layer;  // "color", "glow", "packed" or one of kLayerNames
   std::string file;
-  PictureRows rows;  // a row of cells at once; made of the flipbook, which has to outlive it
+  std::string textureFile;  // empty if there is none
+  PictureRows rows;         // a row of cells at once; made of the flipbook, which has to outlive it
   PictureFormat format = PictureFormat::Png8;
   PictureChannels channels = PictureChannels::Rgba;
   PictureEncoding encoding = PictureEncoding::Srgb;

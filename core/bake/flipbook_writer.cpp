@@ -1,5 +1,6 @@
 #include "bake/flipbook_file.h"
 #include "bake/flipbook_player.h"
+#include "bake/flipbook_texture.h"
 #include "base/file.h"
 #include "base/file_set.h"
 #include "base/parallel.h"
@@ -23,6 +24,16 @@ struct FileTask {
   int steps = 1;  // that its progress has
   std::function<void(const fs::path&, const Progress&)> write;
 };
+
+void addTextures(const std::vector<FlipbookPart>& parts, const FlipbookLayout& layout, FileSet& files,
+                 std::vector<FileTask>& tasks) {
+  for (const FlipbookPart& part : parts)
+    if (!part.textureFile.empty())
+      tasks.push_back({files.add(part.textureFile), part.rows.steps(),
+                       [&part, &layout](const fs::path& to, const Progress& progress) {
+                         writeFileAtomically(to, ktx2Of(textureOf(part, layout, progress)));
+                       }});
+}
 
 void addSheets(const std::vector<FlipbookPart>& parts, FileSet& files, std::vector<FileTask>& tasks) {
   for (const FlipbookPart& part : parts) {
@@ -114,6 +125,7 @@ std::vector<fs::path> writeFlipbook(const Flipbook& book, const fs::path& folder
   FileSet files(folder);
   std::vector<FileTask> tasks;
   addSheets(parts, files, tasks);
+  addTextures(parts, layout, files, tasks);
   if (layout.asSequence) addCells(book, files, tasks);
   if (layout.video) addVideo(book, files, tasks);
   if (layout.withPlayer)

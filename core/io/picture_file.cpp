@@ -277,6 +277,18 @@ bool isFloat(PictureFormat format) {
   return format == PictureFormat::ExrHalf || format == PictureFormat::ExrFloat;
 }
 
+ByteImage byteImage(const PictureView& picture, PictureChannels channels, PictureEncoding encoding) {
+  constexpr std::uint8_t kFull = 255;
+  const int kept = channelCount(channels);
+  const std::vector<std::uint8_t> samples = wholeSamples<std::uint8_t>(picture, kept, encoding);
+  if (kept == 4) return {picture.width, picture.height, samples};
+  std::vector<std::uint8_t> all;
+  all.reserve(4 * static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(picture.height));
+  for (auto at = samples.begin(); at != samples.end(); at += kept)
+    all.insert(all.end(), {at[0], at[kept > 1 ? 1 : 0], at[kept > 1 ? 2 : 0], kFull});
+  return {picture.width, picture.height, std::move(all)};
+}
+
 PictureRows rowsOf(const Picture& picture) {
   // A large one is not to be there twice.
   constexpr int kPixelsAtOnce = 1 << 22;

@@ -26,6 +26,16 @@ enum class PictureChannels { Grey, Rgb, Rgba };
 // How colours are stored in whole numbers; alpha is always linear, and so is grey.
 enum class PictureEncoding { Srgb, Linear };
 
+// Four samples of a byte for each pixel, red, green, blue and alpha, in rows from top to bottom without gaps.
+struct ByteImage {
+  int width = 0, height = 0;
+  std::vector<std::uint8_t> samples;
+
+  bool operator==(const ByteImage&) const = default;
+};
+// What files of eight bits hold: grey is in all colours, and an alpha that is not kept is full.
+ByteImage byteImage(const PictureView& picture, PictureChannels channels, PictureEncoding encoding);
+
 // With its dot.
 std::string_view extensionOf(PictureFormat format);
 // Whether values are kept as floats, in linear light whatever the encoding.

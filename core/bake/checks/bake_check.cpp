@@ -38,6 +38,8 @@ const std::vector<BakeCheck>& bakeChecks() {
       {"power_of_two", "Not a power of two", checks::notPowerOfTwo},
       {"memory", "Video memory", checks::memory},
       {"resolution", "Resolution wasted", checks::resolution},
+      {"blocks", "Blocks shared by cells", checks::blocks},
+      {"compression", "Compression loss", checks::compression},
   };
   return kChecks;
 }

@@ -40,6 +40,8 @@ std::optional<Finding> unused(const Checked& checked);
 std::optional<Finding> notPowerOfTwo(const Checked& checked);
 std::optional<Finding> memory(const Checked& checked);
 std::optional<Finding> resolution(const Checked& checked);
+std::optional<Finding> blocks(const Checked& checked);
+std::optional<Finding> compression(const Checked& checked);
 
 // "cell 4", "cells 1, 2 and 3", "7 cells": counted from 1, as on the sheet.
 std::string named(const std::vector<int>& cells);

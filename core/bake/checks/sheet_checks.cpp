@@ -192,4 +192,43 @@ std::optional<Finding> resolution(const Checked& checked) {
   return finding;
 }
 
+std::optional<Finding> blocks(const Checked& checked) {
+  const FlipbookLayout& layout = checked.layout();
+  if (!checked.book.texture) return std::nullopt;
+  const int side = traitsOf(checked.book.texture->format).side;
+  const int frame = 2 * layout.padding;
+  const auto over = [&](int cell) { return (cell + frame) % side; };
+  if (over(layout.cellWidth) == 0 && over(layout.cellHeight) == 0) return std::nullopt;
+  const auto whole = [&](int cell) {
+    return static_cast<double>(over(cell) == 0 ? cell : cell + side - over(cell));
+  };
+  Finding finding;
+  finding.number = side;
+  finding.text = fmt::format(
+      "cells of {} × {} px with their padding are no multiple of {}: blocks of the texture hold parts of two "
+      "cells, and it has no mip levels",
+      layout.cellWidth + frame, layout.cellHeight + frame, side);
+  finding.remedy =
+      Remedy{fmt::format("Cells of {:.0f} × {:.0f} px", whole(layout.cellWidth), whole(layout.cellHeight)),
+             {{"cell_width", whole(layout.cellWidth)}, {"cell_height", whole(layout.cellHeight)}}};
+  return finding;
+}
+
+std::optional<Finding> compression(const Checked& checked) {
+  // Decibels of peak signal to noise: below, blocks are seen at full size.
+  constexpr double kMin = 32;
+  if (!checked.book.texture) return std::nullopt;
+  const TextureLook& texture = *checked.book.texture;
+  Finding finding;
+  for (std::size_t i = 0; i < texture.cells.size(); ++i)
+    if (texture.cells[i] < kMin) finding.cells.push_back(static_cast<int>(i));
+  if (finding.cells.empty()) return std::nullopt;
+  finding.number = texture.cells[texture.worst()];
+  finding.text = fmt::format("{:.1f} dB at worst in {} ({:.1f} dB on average): blocks are seen",
+                             finding.number, named(finding.cells), texture.all);
+  if (texture.format == BlockFormat::Astc6)
+    finding.remedy = Remedy{"Blocks of 4 × 4", {{"texture", std::string("astc_4x4")}}};
+  return finding;
+}
+
 }  // namespace comet::checks

@@ -297,6 +297,23 @@ TEST_F(BakeBench, ComparesWithTheBakeBefore) {
   EXPECT_NE(view->grab().toImage(), wiped);
 }
 
+TEST_F(BakeBench, ShowsTheSheetBesideItsTexture) {
+  bakeSheet();
+  test::click(named("bake_page.3"));
+  auto* view = window_.findChild<CompareView*>();
+  choose(named<QComboBox>("bake_compare_with"), "GPU texture");
+  const int before = colorsIn(*view);
+  set("texture", std::string("bc"));
+  bakeSheet();
+  EXPECT_GT(colorsIn(*view), 2 * before) << "before, there was no texture";
+  EXPECT_TRUE(named<QLabel>("bake_facts")->text().contains("GPU texture: BC")) << "and how near it comes";
+  test::click(named("bake_page.0"));
+  const QImage sheet = test::settledPicture(*window_.findChild<SheetView*>());
+  choose(named<QComboBox>("bake_channel"), "GPU texture");
+  EXPECT_NE(test::settledPicture(*window_.findChild<SheetView*>()), sheet)
+      << "blocks are not quite the sheet";
+}
+
 TEST_F(BakeBench, WritesAllBakesAndWhatGoesWithThem) {
   const test::TemporaryFolder folder;
   set("web_player", true);
