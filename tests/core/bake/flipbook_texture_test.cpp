@@ -62,8 +62,8 @@ TEST(FlipbookTexture, AtNoMipLevelCellsRunIntoEachOther) {
     const char* padding;
     std::size_t levels;
   };
-  // Whole blocks at each level, across and down: 32 = 4 × 8; 24 + 2 × 4 = 4 × 8 across and 32 + 2 × 4 = 4 × 10
-  // down; 36 = 4 × 9 across; 26 + 2 × 2 = 6 × 5 across and 32 + 2 × 2 = 6 × 6 down.
+  // Whole blocks at each level, across and down: 32 = 4 × 8; 24 + 2 × 4 = 4 × 8 across and 32 + 2 × 4 = 4 ×
+  // 10 down; 36 = 4 × 9 across; 26 + 2 × 2 = 6 × 5 across and 32 + 2 × 2 = 6 × 6 down.
   for (const auto& [texture, width, padding, levels] :
        {Case{"bc", "flipbook.cell_width=32", "flipbook.padding=0", 4},
         {"bc", "flipbook.cell_width=24", "flipbook.padding=4", 2},
