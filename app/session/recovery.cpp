@@ -111,6 +111,13 @@ nlohmann::json contentOf(const QString& file) {
 
 }  // namespace
 
+QString Recovery::unwritableFolder() {
+  const QString copies = recoveryFolder().path();
+  if (!QFileInfo(copies).isWritable()) return copies;
+  const QSettings settings;
+  return settings.isWritable() ? QString() : QFileInfo(settings.fileName()).path();
+}
+
 std::vector<RecoveryCopy> Recovery::abandonedCopies() {
   std::vector<RecoveryCopy> copies;
   const QDir folder = recoveryFolder();

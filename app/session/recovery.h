@@ -37,6 +37,8 @@ class Recovery : public QObject {
 
   // Newest first.
   static std::vector<RecoveryCopy> abandonedCopies();
+  // One of the folders of copies and of settings that cannot be written to; empty if both can.
+  static QString unwritableFolder();
   static void discard(const QString& copy);
   // The scene of a copy, with its files. Throws Error(Input).
   static Scene read(const RecoveryCopy& copy, const FileReaderPtr& files);

@@ -83,9 +83,13 @@ GuideView::GuideView(QWidget* parent) : QDialog(parent), text_(new GuideText) {
   column->addWidget(text_);
 }
 
-void GuideView::open(const QString& file) {
+void GuideView::open(const QString& file, const QString& words) {
   text_->setSource(QUrl("qrc" + kFolder + file), QTextDocument::MarkdownResource);
   show();
+  // In a sentence a control's name may begin small.
+  const QTextDocument::FindFlags whole = QTextDocument::FindWholeWords;
+  if (!words.isEmpty() && !text_->find(words, whole | QTextDocument::FindCaseSensitively))
+    text_->find(words, whole);
   raise();
   activateWindow();
   text_->setFocus();

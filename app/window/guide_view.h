@@ -24,7 +24,8 @@ class GuideView : public QDialog {
  public:
   explicit GuideView(QWidget* parent);
 
-  void open(const QString& file);
+  // With `words` at the first place that has them, marked; where there are none, at the top.
+  void open(const QString& file, const QString& words = {});
 
  private:
   QTextBrowser* text_;

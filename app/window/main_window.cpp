@@ -24,6 +24,7 @@
 #include "viewport/viewport.h"
 #include "window/file_notice.h"
 #include "window/find_control.h"
+#include "window/guide_topic.h"
 #include "window/guide_view.h"
 #include "window/shortcuts.h"
 
@@ -83,6 +84,7 @@ MainWindow::MainWindow(FileReaderPtr files)
   layout->addWidget(makeBar());
   pages_->addWidget(start_);
   pages_->addWidget(makeShapeView());
+  bakeView_->setObjectName("bake_view");
   pages_->addWidget(bakeView_);
   layout->addWidget(pages_, 1);
   setCentralWidget(content);
@@ -285,8 +287,9 @@ QWidget* MainWindow::makeShapeView() {
   connect(gridPanel, &GridPanel::presetWanted, presets_, &PresetPanel::keep);
   auto* timeline = new Timeline(document_, run_, pictures_, playback_);
   timeline->setObjectName("timeline");
-  layout_ = new EffectLayout(
-      {gridPanel, side, new MarkStrip(document_), view, timeline, new LifeChart(document_, run_)});
+  auto* lifeChart = new LifeChart(document_, run_);
+  lifeChart->setObjectName("life_chart");
+  layout_ = new EffectLayout({gridPanel, side, new MarkStrip(document_), view, timeline, lifeChart});
   connect(layout_, &EffectLayout::foldedChanged, this, &MainWindow::refreshFolds);
   refreshFolds();
   return layout_;
@@ -370,6 +373,7 @@ void MainWindow::addShortcuts() {
   };
   add(Qt::Key_C, onEffect([this](EffectLayout&) { compare_->toggle(); }));
   add(Qt::SHIFT | Qt::Key_C, onEffect([this](EffectLayout&) { compare_->keep(); }));
+  add(Qt::Key_F1, [this] { openGuide(); });
   add(Qt::Key_F5, [this] { showPage(Shape); });
   add(Qt::Key_F6, [this] { showPage(Bake); });
   add(Qt::Key_F2,
@@ -449,6 +453,14 @@ void MainWindow::showTrouble() {
   problem_->setText(
       problem_->fontMetrics().elidedText(trouble, Qt::ElideRight, std::max(120, problem_->width())));
   problem_->setToolTip(trouble);
+}
+
+// Of what the pointer is on, else of what has the keyboard.
+void MainWindow::openGuide() {
+  for (const QWidget* widget : {QApplication::widgetAt(QCursor::pos()), focusWidget()})
+    if (const GuideTopic topic = guideTopicOf(widget, document_); !topic.file.isEmpty())
+      return guide_->open(topic.file, topic.words);
+  guide_->open("README.md");
 }
 
 void MainWindow::complain(const QString& problem) {
@@ -628,6 +640,11 @@ void MainWindow::tellOfRecovery() {
   tellsOfRecovery_ = !reading_.isEmpty();
   if (page() != Start && !Recovery::abandonedCopies().empty())
     complain(tr("Unsaved work from a session that ended unexpectedly can be recovered on the Start page."));
+  if (const QString folder = Recovery::unwritableFolder(); !folder.isEmpty())
+    complain(
+        tr("Unsaved work is not kept, nor are settings: %1 cannot be written to. Make it writable, or save "
+           "often.")
+            .arg(folder));
 }
 
 void MainWindow::chooseAndOpen() {

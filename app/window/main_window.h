@@ -47,7 +47,7 @@ class MainWindow : public QMainWindow {
   void openFile(const QString& path);
   void openDemo(const QString& name);
   void newScene();
-  // Says that there is unsaved work to recover, where the start page is not seen.
+  // Says that there is unsaved work to recover, where the start page is not seen, or that none can be kept.
   void tellOfRecovery();
   bool isPlaying() const { return playback_.isPlaying(); }
 
@@ -105,6 +105,7 @@ class MainWindow : public QMainWindow {
   // The index of the answer that was chosen, -1 if the question was put aside.
   int ask(const QString& title, const QString& text, const QStringList& answers);
   void complain(const QString& problem);
+  void openGuide();
   void showTrouble();
   void useDroppedFile(const QString& path, const QPoint& place);
 

@@ -20,6 +20,7 @@ const std::vector<std::pair<QString, QString>>& rows() {
       {"Ctrl+S, Ctrl+Shift+S", QObject::tr("Save, save under another name")},
       {"Ctrl+O, Ctrl+N", QObject::tr("Open, new scene")},
       {"Ctrl+F", QObject::tr("Find a control, an action or a guide page")},
+      {"F1", QObject::tr("The guide, where it tells of what is under the pointer")},
       {"F5, F6", QObject::tr("Effect, bake")},
       {"F2, F3", QObject::tr("Fold the left column, the lower panels; open them again")},
       {"F11", QObject::tr("Enlarge the panel under the pointer, and restore it")},

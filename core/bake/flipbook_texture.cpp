@@ -1,5 +1,6 @@
 #include "bake/flipbook_texture.h"
 
+#include "bake/seen.h"
 #include "base/color.h"
 #include "base/parallel.h"
 
@@ -83,7 +84,7 @@ double decibels(double squaredError, double samples) {
 }
 
 // In premultiplied linear light, from samples as they are stored.
-Picture seenOf(const ByteImage& image, const FlipbookPart& part, const FlipbookLayout& layout) {
+Picture pictureOf(const ByteImage& image, const FlipbookPart& part, const FlipbookLayout& layout) {
   std::array<float, 256> value{};
   for (std::size_t i = 0; i < value.size(); ++i) {
     const double sample = static_cast<double>(i) / 255;
@@ -103,6 +104,24 @@ Picture seenOf(const ByteImage& image, const FlipbookPart& part, const FlipbookL
         out[x] = Vec4(Vec3(value[in[0]], value[in[1]], value[in[2]]) * (isStraight ? alpha : 1.0F), alpha);
     }
   });
+  return picture;
+}
+
+// With what the texture does not hold as the sheet has it: beside light over black what it covers, and beside
+// opacity the colours.
+Picture completed(Picture picture, const Flipbook& book) {
+  const AlphaKind alpha = book.layout.alpha;
+  if (alpha != AlphaKind::OnBlack && alpha != AlphaKind::Opacity) return picture;
+  for (int y = 0; y < picture.height(); ++y)
+    for (int x = 0; x < picture.width(); ++x) {
+      Vec4& pixel = picture.at(x, y);
+      const Vec4& color = book.color.at(x, y);
+      const float cover = coverOf(color);
+      if (alpha == AlphaKind::OnBlack)
+        pixel.w = color.w;
+      else
+        pixel = cover > 0 ? color * (pixel.w / cover) : Vec4(0.0F);
+    }
   return picture;
 }
 
@@ -161,11 +180,7 @@ TextureLook lookOfTexture(const Flipbook& book, const Progress& progress) {
     look.cells.push_back(decibels(error, samples));
   }
   look.all = decibels(sum, samples * static_cast<double>(layout.cells.size()));
-  look.picture = seenOf(back, part, layout);
-  // Light over black says nothing of what it covers.
-  if (layout.alpha == AlphaKind::OnBlack)
-    for (int y = 0; y < look.picture.height(); ++y)
-      for (int x = 0; x < look.picture.width(); ++x) look.picture.at(x, y).w = book.color.at(x, y).w;
+  look.picture = completed(pictureOf(back, part, layout), book);
   return look;
 }
 

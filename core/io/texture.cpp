@@ -142,7 +142,7 @@ std::vector<std::uint8_t> compressed(const ByteImage& image, BlockFormat format,
   if (isAstc(format)) {
     const auto threads = static_cast<unsigned>(threadCount());
     const AstcContext context(format, encoding, alpha, threads);
-    // The library does not change what it compresses.
+    // The library does not change what it compresses. NOLINTNEXTLINE(cppcoreguidelines-pro-type-const-cast)
     AstcImage from(image.width, image.height, const_cast<std::uint8_t*>(image.samples.data()));
     byAllThreads(threads, [&](unsigned thread) {
       return astcenc_compress_image(context.get(), &from.image, &kAsTheyAre, blocks.data(), blocks.size(),

@@ -119,5 +119,13 @@ TEST_F(Survival, WhatAnotherProgramSavedIsNotOverwrittenUnasked) {
   EXPECT_TRUE(comesTrue([this] { return textOf("scene_name") == "reed"; }));
 }
 
+TEST_F(Survival, WhereNothingCanBeKeptItIsSaid) {
+  // A file where the folder would be.
+  std::ofstream(folder().filePath("Tawny Comet").toStdString()) << "in the way";
+  start({"--demo", "funnel_sparks"});
+  EXPECT_TRUE(comesTrue([this] { return textOf("problem").rfind("Unsaved work is not kept", 0) == 0; }))
+      << textOf("problem");
+}
+
 }  // namespace
 }  // namespace comet::test

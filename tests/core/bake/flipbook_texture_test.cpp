@@ -8,7 +8,9 @@
 #include "support/ktx2.h"
 #include "support/scenes.h"
 
+#include <cmath>
 #include <functional>
+#include <glm/geometric.hpp>
 #include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
 
@@ -128,6 +130,23 @@ TEST(FlipbookTexture, LossIsThatOfTheBlocks) {
   // The same squared error over sixteen cells.
   EXPECT_NEAR(look.all, look.cells[2] + 10 * std::log10(16), 1e-9);
   EXPECT_LT(lossOf("astc_6x6", oneNoisy).cells[2], lossOf("astc_4x4", oneNoisy).cells[2]);
+}
+
+TEST(FlipbookTexture, IsSeenAsTheSheetWhateverTheKindOfAlpha) {
+  const PaintSheet soft = [](const FlipbookLayout&, int x, int y) {
+    const auto cover = static_cast<float>(0.5 + 0.5 * std::sin(0.2 * x) * std::cos(0.15 * y));
+    return Vec4(0.8F * cover, 0.5F * cover, 0.3F * cover, cover);
+  };
+  for (const char* alpha : {"flipbook.alpha=premultiplied", "flipbook.alpha=straight",
+                            "flipbook.alpha=on_black", "flipbook.alpha=opacity"}) {
+    const Flipbook book = bookOf(textured("bc", {alpha}), soft);
+    const TextureLook look = lookOfTexture(book);
+    ASSERT_EQ(look.picture.pixels().size(), book.color.pixels().size());
+    double sum = 0;
+    for (std::size_t i = 0; i < book.color.pixels().size(); ++i)
+      sum += glm::length(look.picture.pixels()[i] - book.color.pixels()[i]);
+    EXPECT_LT(sum / static_cast<double>(book.color.pixels().size()), 0.02) << alpha;
+  }
 }
 
 TEST(FlipbookTexture, TheBakeCheckFindsItsFaults) {

@@ -23,6 +23,7 @@
 #include <QLocalSocket>
 #include <QMenu>
 #include <QMessageBox>
+#include <QTextBrowser>
 #include <algorithm>
 #include <fstream>
 
@@ -38,6 +39,8 @@ QString textOf(const QWidget& widget) {
   if (const auto* button = qobject_cast<const QAbstractButton*>(&widget)) return button->text();
   if (const auto* box = qobject_cast<const QComboBox*>(&widget)) return box->currentText();
   if (const auto* field = qobject_cast<const NumberField*>(&widget)) return textFromNumber(field->value());
+  if (const auto* page = qobject_cast<const QTextBrowser*>(&widget))
+    return page->source().fileName() + ": " + page->textCursor().selectedText();
   return {};
 }
 
@@ -159,6 +162,7 @@ QJsonObject Reporter::state() const {
           {"simulated", window_.backgroundRun().isComplete()},
           {"shown_frame", window_.viewport().shownFrame()},
           {"view", static_cast<int>(window_.viewport().view())},
+          {"kept_pictures", static_cast<double>(window_.pictureRun().cache().bytes())},
           {"memory", [] {
              std::ifstream file("/proc/self/statm");
              double pages = 0, resident = 0;
