@@ -111,7 +111,7 @@ void bakeAll(const BakeOptions& options, std::shared_ptr<FrameCache>& frames, co
   options.scene.reportLosses(losses);
 }
 
-// What is wrong with a scene is told, since it may be mended and saved again.
+// What is wrong with a scene is reported, since it may be corrected and saved again.
 void bakeUnlessFaulty(const BakeOptions& options, std::shared_ptr<FrameCache>& frames,
                       const Progress& progress) {
   try {
